@@ -1,0 +1,1 @@
+"""Bodies, lenses and set-ups as the photographer knows them."""

@@ -1,0 +1,119 @@
+"""A camera body: its picture format and the focusing aids it offers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.optics.sharpness import ImageFormat
+
+
+@dataclass(frozen=True)
+class MatteScreen:
+    """A ground or finely patterned screen behind an eyepiece.
+
+    Parameters
+    ----------
+    finder_magnification
+        As quoted with a 50 mm lens at infinity, 0.2 to 3.
+    screen_stop
+        Stop below which the screen shows no shallower depth; about 2.8 for bright screens.
+    """
+
+    finder_magnification: float
+    screen_stop: float = 2.8
+
+
+@dataclass(frozen=True)
+class SplitImage:
+    """Two opposed prisms in a screen; ``deviation_deg`` is the angle each bends light, 2° to 20°."""
+
+    finder_magnification: float
+    deviation_deg: float = 6.5
+
+
+@dataclass(frozen=True)
+class MagnifiedView:
+    """A live picture enlarged in steps.
+
+    Parameters
+    ----------
+    display_px
+        Picture width on the display, in display pixels, when the whole frame is shown.
+    steps
+        Magnifications over the whole-frame view, such as (6, 12); 1 to 60.
+    """
+
+    display_px: int
+    steps: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class PeakingLevel:
+    """A peaking sensitivity: its name on the body and its threshold in contrast per display pixel."""
+
+    name: str
+    threshold_per_px: float
+
+
+@dataclass(frozen=True)
+class Peaking:
+    """Edges lit on the display where the picture changes steeply."""
+
+    display_px: int
+    levels: tuple[PeakingLevel, ...]
+
+
+Aid = MatteScreen | SplitImage | MagnifiedView | Peaking
+
+
+@dataclass(frozen=True)
+class Body:
+    """A camera body.
+
+    Parameters
+    ----------
+    name
+        As the photographer calls it, 1 to 60 characters.
+    image
+        Picture format; ``width_px`` None for film.
+    aids
+        The focusing aids it has, in the order they are listed.
+    """
+
+    name: str
+    image: ImageFormat
+    aids: tuple[Aid, ...] = field(default=())
+
+    def __post_init__(self) -> None:
+        for aid in self.aids:
+            _check_aid(aid)
+            if self.is_film and isinstance(aid, MagnifiedView | Peaking):
+                raise ConflictError(
+                    "focusing aids", "live view or peaking", "film gives no live picture",
+                    "Give the pixels across the sensor, or leave these aids out",
+                )  # fmt: skip
+
+    @property
+    def is_film(self) -> bool:
+        """Whether the picture falls on film."""
+        return self.image.width_px is None
+
+
+def _check_aid(aid: Aid) -> None:
+    if isinstance(aid, MatteScreen | SplitImage):
+        _within("finder magnification", aid.finder_magnification, 0.2, 3)
+    if isinstance(aid, MatteScreen):
+        _within("screen brightness stop", aid.screen_stop, 0.7, 8)
+    elif isinstance(aid, SplitImage):
+        _within("prism deviation in degrees", aid.deviation_deg, 2, 20)
+    else:
+        _within("display pixels across", aid.display_px, 160, 10_000)
+    if isinstance(aid, MagnifiedView):
+        for step in aid.steps or (0.0,):
+            _within("magnification step", step, 1, 60)
+
+
+def _within(field_name: str, value: float, low: float, high: float) -> None:
+    if not low <= value <= high:
+        raise OutOfRangeError(field_name, f"{value:g}", "out of range", f"Write {low:g} to {high:g}")

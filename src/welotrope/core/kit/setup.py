@@ -1,0 +1,28 @@
+"""A set-up: a lens on a body with an idea of what counts as sharp."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens
+from welotrope.core.optics.sharpness import SharpnessStandard
+
+
+@dataclass(frozen=True)
+class Setup:
+    """What is in the photographer's hand; every page answers for one of these."""
+
+    body: Body
+    lens: Lens
+    standard: SharpnessStandard = field(default_factory=SharpnessStandard)
+
+    @property
+    def blur_mm(self) -> float:
+        """Acceptable blur diameter on this body's format, mm."""
+        return self.standard.acceptable_blur(self.body.image)
+
+    @property
+    def name(self) -> str:
+        """Lens on body, in words."""
+        return f"{self.lens.name} on {self.body.name}"

@@ -1,0 +1,1 @@
+"""Thin-lens imaging, depth of field, blur, diffraction and what counts as sharp."""

@@ -1,0 +1,29 @@
+"""Which plane a distance starts from, and the way between it and extension."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from welotrope.core.optics import thin_lens
+from welotrope.core.optics.elementwise import Values
+
+
+class Datum(StrEnum):
+    """The plane a distance is measured from."""
+
+    FILM = "film"
+    PRINCIPAL = "principal"
+
+
+def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
+    """Extension in mm that focuses ``distance`` (mm from ``datum``); errors as in ``thin_lens``."""
+    if datum is Datum.FILM:
+        return thin_lens.extension_at_film_distance(distance, f, h)
+    return thin_lens.extension_at_object_distance(distance, f)
+
+
+def distance_at(x: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
+    """Distance in mm from ``datum`` that is in focus at extension ``x``; infinite at ``x ≤ 0``."""
+    if datum is Datum.FILM:
+        return thin_lens.film_distance_at_extension(x, f, h)
+    return thin_lens.object_distance_at_extension(x, f)

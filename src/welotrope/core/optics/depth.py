@@ -1,0 +1,90 @@
+"""Depth of field in image space: the limits of the extension that keep blur within ``c``.
+
+Everything is exact for a thin lens: aperture diameter ``A = f/N``; a lens focused at image distance
+``v`` renders points imaged between ``v·A/(A+c)`` and ``v·A/(A−c)`` with a blur circle of at most ``c``
+(Ray, *Applied Photographic Optics*, ch. 22). Diffraction is not part of it; see ``diffraction``.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Generic
+
+import numpy as np
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.optics.elementwise import Values, as_given
+from welotrope.core.units.stops import check_stop
+
+MIN_BLUR_MM, MAX_BLUR_MM = 1e-4, 2.0
+
+
+@dataclass(frozen=True)
+class SharpLimits(Generic[Values]):
+    """Extensions in mm of the near and far limits; ``far_x ≤ 0`` means sharp to infinity and past it."""
+
+    near_x: Values
+    far_x: Values
+
+    @property
+    def spread(self) -> Values:
+        """Extension between the limits, mm; counts the part past infinity."""
+        return self.near_x - self.far_x
+
+
+def check_blur(c: float, *, field: str = "blur circle") -> float:
+    """Return ``c`` when it lies in 0.0001 to 2 mm, else raise OutOfRangeError."""
+    if not MIN_BLUR_MM <= c <= MAX_BLUR_MM:
+        raise OutOfRangeError(
+            field, f"{c:g} mm", "that is no usable idea of sharp", "Write 0.0001 to 2 mm, such as 0.03"
+        )
+    return c
+
+
+def aperture_diameter(f: float, N: float) -> float:
+    """Entrance-pupil diameter ``A = f/N`` in mm."""
+    return f / N
+
+
+def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]:
+    """Return the near and far limits, as extensions, of a lens focused at extension ``x``.
+
+    Parameters
+    ----------
+    x
+        Extension of the focus in mm, scalar or array; may be slightly negative (past infinity).
+    f, N, c
+        Focal length in mm, f-number 0.5 to 128, acceptable blur diameter in mm.
+
+    Raises
+    ------
+    OutOfRangeError
+        When the aperture is no larger than ``c`` (everything would count as sharp).
+    """
+    A = aperture_diameter(f, check_stop(N))
+    check_blur(c)
+    if c >= A:
+        raise OutOfRangeError(
+            "stop",
+            f"f/{N:g}",
+            f"the {A:.3g} mm opening is smaller than the blur allowed ({c:g} mm)",
+            "Choose a wider stop or a smaller blur circle",
+        )
+    v = f + np.asarray(x, dtype=np.float64)
+    return SharpLimits(as_given(v * A / (A - c) - f, x), as_given(v * A / (A + c) - f, x))
+
+
+def hyperfocal_extension(f: float, N: float, c: float) -> float:
+    """Return the extension whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``."""
+    return check_stop(N) * check_blur(c)
+
+
+def hyperfocal_object_distance(f: float, N: float, c: float) -> float:
+    """Hyperfocal distance ``s_H = f²/(N·c) + f`` in mm from the front principal plane."""
+    return f * f / hyperfocal_extension(f, N, c) + f
+
+
+def extension_with_far_limit(far_x: float, f: float, N: float, c: float) -> float:
+    """Return the extension to set so that the far limit falls at extension ``far_x``: ``v = v_f(A+c)/A``."""
+    A = aperture_diameter(f, check_stop(N))
+    return (f + far_x) * (A + check_blur(c)) / A - f

@@ -1,0 +1,30 @@
+"""Diffraction: the Airy disc, its sum with defocus, and the stop that balances the two."""
+
+from __future__ import annotations
+
+import math
+
+from welotrope.core.optics.depth import check_blur
+
+WAVELENGTH_MM = 0.00055
+BALANCE_PER_MM = 375.0
+
+
+def airy_diameter(N_eff: float) -> float:
+    """Diameter of the Airy disc's first dark ring, ``2.44·λ·N`` in mm, λ = 550 nm (Hecht, *Optics*, ch. 10)."""
+    return 2.44 * WAVELENGTH_MM * N_eff
+
+
+def total_blur(b: float, airy: float) -> float:
+    """Defocus and diffraction together, ``√(b² + airy²)`` in mm: an approximation, not an exact convolution."""
+    return math.hypot(b, airy)
+
+
+def balanced_stop(spread: float) -> float:
+    """Return the f-number at which defocus over a focus spread (mm, > 0) and diffraction weigh the same: √(375·Δv)."""
+    return math.sqrt(BALANCE_PER_MM * spread)
+
+
+def diffraction_limited_stop(c: float) -> float:
+    """Return the f-number at which the Airy disc alone fills the acceptable blur ``c`` (mm)."""
+    return check_blur(c) / (2.44 * WAVELENGTH_MM)

@@ -1,0 +1,24 @@
+"""Let one formula serve floats and NumPy arrays, returning what it was given."""
+
+from __future__ import annotations
+
+from typing import Any, TypeVar, cast
+
+import numpy as np
+from numpy.typing import NDArray
+
+FloatArray = NDArray[np.float64]
+Values = TypeVar("Values", float, FloatArray)
+
+
+def as_given(result: Any, like: Values) -> Values:
+    """Return ``result`` as a float when ``like`` is a scalar, else as a float64 array."""
+    if isinstance(like, np.ndarray):
+        return cast(Values, np.asarray(result, dtype=np.float64))
+    return float(result)
+
+
+def divide(numerator: Any, denominator: Any) -> FloatArray:
+    """Divide with IEEE rules (x/0 is infinite), without warnings."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        return np.asarray(np.divide(numerator, denominator), dtype=np.float64)

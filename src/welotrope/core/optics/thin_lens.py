@@ -1,0 +1,93 @@
+"""The exact thin lens: object distance, film-plane distance and extension.
+
+Symbols: ``f`` focal length, ``s`` object distance from the front principal plane, ``D`` distance from
+the film plane as engraved, ``x`` extension past the infinity position, ``h`` separation of the
+principal planes; all in mm. Gaussian optics (Hecht, *Optics*, ch. 5 and 6); aberrations, focus
+breathing and thick-lens shift beyond ``h`` are left out.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from welotrope.core.errors import OutOfRangeError, TooCloseError
+from welotrope.core.optics.elementwise import Values, as_given, divide
+
+MIN_FOCAL_MM, MAX_FOCAL_MM = 1.0, 5000.0
+
+
+def check_focal(f: float, *, field: str = "focal length") -> float:
+    """Return ``f`` when it lies in 1 to 5000 mm, else raise OutOfRangeError."""
+    if not MIN_FOCAL_MM <= f <= MAX_FOCAL_MM:
+        raise OutOfRangeError(field, f"{f:g} mm", "no camera lens has that", "Write 1 to 5000 mm")
+    return f
+
+
+def extension_at_object_distance(s: Values, f: float) -> Values:
+    """Extension ``x = f²/(s−f)``; 0 at infinity.
+
+    Raises
+    ------
+    TooCloseError
+        When any ``s`` is at or inside the focal point (``s ≤ f``).
+    """
+    if np.any(np.asarray(s) <= f):
+        raise TooCloseError(
+            "distance",
+            f"{float(np.min(s)):g} mm",
+            f"inside {f:g} mm from the lens a {f:g} mm lens forms no image",
+            f"Give more than {f:g} mm from the lens",
+        )
+    return as_given(f * f / (np.asarray(s) - f), s)
+
+
+def object_distance_at_extension(x: Values, f: float) -> Values:
+    """Object distance ``s = f + f²/x``; infinite at ``x ≤ 0`` (at or past the infinity position)."""
+    extension = np.asarray(x, dtype=np.float64)
+    return as_given(np.where(extension > 0, f + divide(f * f, extension), np.inf), x)
+
+
+def shortest_film_distance(f: float, h: float = 0.0) -> float:
+    """Return the least object-to-film distance a thin lens can image, ``4f + h`` (life size)."""
+    return 4.0 * f + h
+
+
+def extension_at_film_distance(D: Values, f: float, h: float = 0.0) -> Values:
+    """Extension for an object at ``D`` from the film plane, the root at or below life size.
+
+    Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation; 0 at infinity.
+
+    Raises
+    ------
+    TooCloseError
+        When any ``D`` is below ``4f + h``.
+    """
+    distance = np.asarray(D, dtype=np.float64)
+    shortest = shortest_film_distance(f, h)
+    if np.any(distance < shortest * (1 - 1e-12)):
+        raise TooCloseError(
+            "distance",
+            f"{float(np.min(distance)):g} mm from the film plane",
+            f"a {f:g} mm lens forms no image of anything nearer than {shortest:g} mm",
+            f"Give at least {shortest:g} mm from the film plane, four times the focal length",
+        )
+    span = distance - 2 * f - h
+    root = np.sqrt(np.maximum((span - 2 * f) * (span + 2 * f), 0.0))
+    return as_given(2 * f * f / (span + root), D)
+
+
+def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
+    """Film-plane distance ``D = s + f + x + h``; infinite at ``x ≤ 0``."""
+    extension = np.asarray(x, dtype=np.float64)
+    s = np.where(extension > 0, f + divide(f * f, extension), np.inf)
+    return as_given(s + f + extension + h, x)
+
+
+def magnification(x: Values, f: float) -> Values:
+    """Magnification ``m = x/f``; 0 at infinity, 1 at life size."""
+    return as_given(np.asarray(x) / f, x)
+
+
+def effective_stop(N: float, m: Values, P: float = 1.0) -> Values:
+    """Effective f-number ``N(1 + m/P)`` at magnification ``m`` with pupil magnification ``P``."""
+    return as_given(N * (1 + np.asarray(m) / P), m)

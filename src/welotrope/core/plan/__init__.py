@@ -1,0 +1,1 @@
+"""Planning: zones, hyperfocal settings and what falls outside them."""

@@ -1,0 +1,87 @@
+"""Named subjects in the scene, and how each stands to a zone."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.units.distance import parse_distance
+
+MAX_SUBJECTS = 12
+MAX_NAME = 40
+
+
+@dataclass(frozen=True)
+class Subject:
+    """Something to be sharp: a name (may be empty) and a film-plane distance in mm, may be infinite."""
+
+    name: str
+    distance_mm: float
+
+
+class Place(StrEnum):
+    """Where a subject lies against the sharp zone."""
+
+    INSIDE = "inside"
+    TOO_NEAR = "too near"
+    TOO_FAR = "too far"
+
+
+@dataclass(frozen=True)
+class Placement:
+    """A subject against a zone; ``off_mm`` is how far outside it lies, 0 inside, infinite for ∞ beyond far."""
+
+    subject: Subject
+    place: Place
+    off_mm: float
+
+
+def place_subjects(subjects: Sequence[Subject], near_mm: float, far_mm: float) -> list[Placement]:
+    """Say for each subject whether it lies within ``near_mm`` to ``far_mm`` (film plane) and by how much not.
+
+    A subject on a limit, to one part in a million, is inside.
+    """
+    placements = []
+    for subject in subjects:
+        d = subject.distance_mm
+        if d < near_mm * (1 - 1e-6):
+            placements.append(Placement(subject, Place.TOO_NEAR, near_mm - d))
+        elif d > far_mm * (1 + 1e-6):
+            off = math.inf if math.isinf(d) else d - far_mm
+            placements.append(Placement(subject, Place.TOO_FAR, off))
+        else:
+            placements.append(Placement(subject, Place.INSIDE, 0.0))
+    return placements
+
+
+def parse_subject(name: str, distance: str, *, row: int) -> Subject:
+    """Read one subject; a message names it, or its row when it has no name."""
+    label = name.strip()[:MAX_NAME]
+    return Subject(label, parse_distance(distance, field=f"distance of {label or f'subject {row}'}"))
+
+
+def subject_token(subject: Subject) -> str:
+    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``."""
+    distance = "inf" if math.isinf(subject.distance_mm) else f"{subject.distance_mm:.6g}"
+    return f"{subject.name.replace('@', ' ')}@{distance}"
+
+
+def parse_subject_token(token: str) -> Subject:
+    """Read what :func:`subject_token` writes; the part after the last ``@`` is mm unless it names a unit."""
+    name, at, distance = token.rpartition("@")
+    if not at:
+        raise UnreadableError("subject", token, "it has no distance", "Write name@distance, such as Ida@2.3m")
+    bare_number = distance.replace(".", "", 1).isdigit()
+    text = f"{distance}mm" if bare_number else distance
+    return Subject(name.strip()[:MAX_NAME], parse_distance(text, field=f"distance of {name or 'subject'}"))
+
+
+def check_count(count: int) -> None:
+    """Raise OutOfRangeError when there are more subjects than a scene can hold."""
+    if count > MAX_SUBJECTS:
+        raise OutOfRangeError(
+            "subjects", count, f"a scene holds at most {MAX_SUBJECTS}", "Leave out the ones between the ends"
+        )

@@ -1,0 +1,1 @@
+"""Reviewing where focus landed."""

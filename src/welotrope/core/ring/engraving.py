@@ -1,0 +1,108 @@
+"""Which distances to engrave, and which of them fit on the ring without touching."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.units.distance import MM_PER_FOOT, Unit
+
+# Nominal distances in the leading unit; the earlier row wins a place when two would touch.
+_METRES = (
+    (1.0, 2.0, 5.0, 10.0, 0.5, 3.0),
+    (0.3, 0.7, 1.5, 20.0, 4.0, 7.0, 0.4, 0.6, 0.8, 0.25, 0.2, 50.0),
+    (1.2, 2.5, 0.9, 15.0, 30.0, 6.0, 0.35, 0.45, 1.8, 1.1, 1.3, 1.4, 1.6, 0.55, 0.65, 0.75, 0.85, 0.22, 0.28, 100.0),
+)
+_FEET = (
+    (3.0, 5.0, 10.0, 30.0, 2.0, 1.0, 7.0, 15.0),
+    (4.0, 6.0, 20.0, 1.5, 50.0, 100.0, 8.0, 2.5, 12.0),
+    (1.25, 1.75, 9.0, 3.5, 4.5, 25.0, 40.0, 60.0, 5.5, 6.5, 200.0),
+)
+_FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A distance on the ring: where it sits, what it reads, and whether its numeral has room."""
+
+    angle_deg: float
+    distance_mm: float
+    text: str
+    numeral: bool
+
+
+def numeral(distance_mm: float, unit: Unit) -> str:
+    """Write the engraved numeral: ``2.5`` or ``7½`` without the unit; infinity as ``∞``."""
+    if math.isinf(distance_mm):
+        return "∞"
+    if unit is Unit.METRIC:
+        return f"{round(distance_mm / 1000, 2):g}"
+    feet = round(distance_mm / MM_PER_FOOT, 2)
+    whole, rest = divmod(feet, 1)
+    fraction = _FRACTIONS.get(round(rest, 2))
+    if fraction is None:
+        return f"{feet:g}"
+    return f"{whole:.0f}{fraction}" if whole else fraction
+
+
+def engraved_marks(
+    ring: Helicoid,
+    unit: Unit,
+    numeral_deg: float,
+    digit_deg: float,
+    engraved: Sequence[float] = (),
+) -> list[Mark]:
+    """Return the marks of one scale in order of angle, numerals thinned so that none touch.
+
+    Parameters
+    ----------
+    ring
+        The ring to mark.
+    unit
+        System of the numerals.
+    numeral_deg, digit_deg
+        Room in degrees a numeral needs besides its characters, and per character.
+    engraved
+        The lens's own engraved distances in mm; when given, they alone are used (plus infinity), in the
+        order that keeps the ends.
+    """
+    ranked = _own(engraved) if engraved else _nominal(unit)
+    reachable = [mm for mm in ranked if mm >= ring.closest_mm * (1 - 1e-6)]
+    angles = [float(ring.angle_at_distance(mm)) for mm in reachable]
+    texts = [numeral(mm, unit) for mm in reachable]
+    kept = fit_labels(angles, [numeral_deg + digit_deg * len(text) for text in texts])
+    marks = [
+        Mark(angle, mm, text, index in kept)
+        for index, (angle, mm, text) in enumerate(zip(angles, reachable, texts, strict=True))
+    ]
+    return sorted(marks, key=lambda mark: mark.angle_deg)
+
+
+def fit_labels(positions: Sequence[float], widths: Sequence[float]) -> set[int]:
+    """Choose labels that do not overlap, earlier ones first; positions and widths share one unit.
+
+    Returns the indices kept. Labels are centred on their positions.
+    """
+    kept: list[int] = []
+    for index, (position, width) in enumerate(zip(positions, widths, strict=True)):
+        if all(abs(position - positions[k]) >= (width + widths[k]) / 2 for k in kept):
+            kept.append(index)
+    return set(kept)
+
+
+def _nominal(unit: Unit) -> list[float]:
+    rows, scale = (_METRES, 1000.0) if unit is Unit.METRIC else (_FEET, MM_PER_FOOT)
+    return [math.inf, *(value * scale for row in rows for value in row)]
+
+
+def _own(engraved: Sequence[float]) -> list[float]:
+    """Infinity and the nearest first, then by repeatedly halving the list so that thinning stays even."""
+    finite = sorted({mm for mm in engraved if math.isfinite(mm)})
+    ranked = [math.inf, *finite[:1], *finite[-1:]]
+    step = len(finite)
+    while step > 1:
+        step = (step + 1) // 2
+        ranked += [mm for mm in finite[::step] if mm not in ranked]
+    return ranked + [mm for mm in finite if mm not in ranked]

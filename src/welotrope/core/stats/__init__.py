@@ -1,0 +1,1 @@
+"""Statistics the rules lean on."""

@@ -1,0 +1,1 @@
+"""Reading and writing the quantities photographers use: distances, stops, shutter times."""

@@ -1,0 +1,179 @@
+"""Distances as people write them, metric or feet and inches, to and from millimetres.
+
+Infinity is ``math.inf``. One metre is 1000 mm, one international foot 304.8 mm exactly.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from enum import StrEnum
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+
+MM_PER_INCH = 25.4
+MM_PER_FOOT = 304.8
+MAX_DISTANCE_MM = 1e7  # 10 km; every photographic lens calls that infinity
+MAX_TEXT = 60
+
+_WORKS = "Write a distance such as 2.4, 2,4 m, 240 cm, 8 ft, 7'6\", 7 1/2 ft or ∞"
+_INFINITY = {"inf", "infinity", "infinite", "∞", "oo"}
+_NUMBER = r"(?:\d+(?:[.,]\d+)?|[.,]\d+)"
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8"}
+_METRIC = re.compile(rf"^({_NUMBER})\s*(mm|cm|km|m|metres?|meters?)?$")
+_QUANTITY = rf"(?:(?P<{{0}}whole>\d+)[\s-]+)?(?P<{{0}}num>\d+)/(?P<{{0}}den>\d+)|(?P<{{0}}dec>{_NUMBER})"
+_FEET = re.compile(
+    rf"^(?:(?:{_QUANTITY.format('f')})\s*(?:ft|feet|foot|'))?\s*"
+    rf"(?:(?:{_QUANTITY.format('i')})\s*(?:in|inch|inches|\"|''))?$"
+)
+_FEET_BARE_INCHES = re.compile(rf"^(?P<fdec>{_NUMBER})\s*(?:ft|feet|foot|')\s*(?P<idec>{_NUMBER})$")
+_METRIC_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "km": 1e6}
+
+
+class Unit(StrEnum):
+    """The system that leads on the screen."""
+
+    METRIC = "m"
+    FEET = "ft"
+
+    @property
+    def other(self) -> Unit:
+        """The system that follows."""
+        return Unit.FEET if self is Unit.METRIC else Unit.METRIC
+
+
+def parse_distance(text: str, *, field: str = "distance", bare: Unit = Unit.METRIC) -> float:
+    """Read a distance as written by a person.
+
+    Parameters
+    ----------
+    text
+        Such as ``2.4``, ``2,4 m``, ``240cm``, ``8ft``, ``7'6"``, ``7 1/2 ft``, ``inf`` or ``∞``.
+    field
+        Name of the input for messages.
+    bare
+        Unit of a number written without one.
+
+    Returns
+    -------
+    float
+        Millimetres, greater than 0 and at most 1e7, or ``math.inf``.
+
+    Raises
+    ------
+    UnreadableError
+        When the text is not a distance.
+    OutOfRangeError
+        When it is zero, negative, or beyond 10 km but not infinity.
+    """
+    cleaned = _clean(text)
+    if not cleaned or len(cleaned) > MAX_TEXT:
+        problem = "that is empty" if not cleaned else f"that is longer than {MAX_TEXT} characters"
+        raise UnreadableError(field, text[:MAX_TEXT], problem, _WORKS)
+    if cleaned in _INFINITY:
+        return math.inf
+    if cleaned.startswith(("-", "−")):
+        raise OutOfRangeError(field, text, "a distance cannot be negative", _WORKS)
+    mm = _parse_metric(cleaned, bare)
+    if mm is None:
+        mm = _parse_feet(cleaned)
+    if mm is None:
+        raise UnreadableError(field, text, "that is not a distance", _WORKS)
+    return check_distance(mm, field=field, read=text)
+
+
+def check_distance(mm: float, *, field: str = "distance", read: object = None) -> float:
+    """Return ``mm`` when it is a usable distance (0 < mm ≤ 1e7, or infinity), else raise OutOfRangeError."""
+    shown = f"{mm:g} mm" if read is None else read
+    if math.isnan(mm) or mm <= 0:
+        raise OutOfRangeError(field, shown, "a distance must be greater than zero", _WORKS)
+    if math.isfinite(mm) and mm > MAX_DISTANCE_MM:
+        raise OutOfRangeError(field, shown, "that is more than 10 km", "Write ∞ or inf for infinity")
+    return mm
+
+
+def _clean(text: str) -> str:
+    cleaned = text.strip().lower()[: MAX_TEXT + 1]
+    for vulgar, ascii_fraction in _VULGAR.items():
+        cleaned = cleaned.replace(vulgar, " " + ascii_fraction)
+    for odd, plain in (("′", "'"), ("’", "'"), ("″", '"'), ("”", '"'), ("“", '"'), ("\u00a0", " ")):
+        cleaned = cleaned.replace(odd, plain)
+    return cleaned.strip()
+
+
+def _decimal(text: str) -> float:
+    return float(text.replace(",", "."))
+
+
+def _parse_metric(text: str, bare: Unit) -> float | None:
+    match = _METRIC.match(text)
+    if match is None:
+        return None
+    number, unit = match.groups()
+    if unit is None:
+        return _decimal(number) * (1000.0 if bare is Unit.METRIC else MM_PER_FOOT)
+    return _decimal(number) * _METRIC_MM["m" if unit.startswith("met") else unit]
+
+
+def _parse_feet(text: str) -> float | None:
+    match = _FEET_BARE_INCHES.match(text)
+    if match:
+        return _decimal(match["fdec"]) * MM_PER_FOOT + _decimal(match["idec"]) * MM_PER_INCH
+    match = _FEET.match(text)
+    if match is None:
+        return None
+    feet, inches = _quantity(match, "f"), _quantity(match, "i")
+    if feet is None and inches is None:
+        return None
+    return (feet or 0.0) * MM_PER_FOOT + (inches or 0.0) * MM_PER_INCH
+
+
+def _quantity(match: re.Match[str], prefix: str) -> float | None:
+    if match[f"{prefix}dec"]:
+        return _decimal(match[f"{prefix}dec"])
+    if not match[f"{prefix}num"] or int(match[f"{prefix}den"]) == 0:
+        return None
+    return float(match[f"{prefix}whole"] or 0) + int(match[f"{prefix}num"]) / int(match[f"{prefix}den"])
+
+
+def format_metric(mm: float) -> str:
+    """Write a distance in metres or centimetres to about three digits: ``2.41 m``, ``12.3 m``, ``45.2 cm``, ``∞``.
+
+    Distances under 1 m are written in centimetres, as rulers are read; from 100 m in whole metres.
+    """
+    if math.isinf(mm):
+        return "∞"
+    if mm < 995:
+        return f"{_trim(mm / 10, 1)} cm"
+    metres = mm / 1000
+    return f"{metres:.2f} m" if metres < 9.995 else f"{metres:.1f} m" if metres < 99.95 else f"{metres:.0f} m"
+
+
+def format_feet(mm: float) -> str:
+    """Write a distance in feet and inches: ``7′ 11″``; half inches under 3 ft, whole feet from 30 ft."""
+    if math.isinf(mm):
+        return "∞"
+    inches = mm / MM_PER_INCH
+    if inches >= 30 * 12:
+        return f"{_half_up(inches / 12)}′"
+    if inches >= 36:
+        feet, rest = divmod(_half_up(inches), 12)
+        return f"{feet}′ {rest}″"
+    feet, half_inches = divmod(_half_up(inches * 2), 24)
+    rest_text = f"{half_inches // 2}{'½' if half_inches % 2 else ''}"
+    rest_text = "½" if rest_text == "0½" else rest_text
+    return f"{feet}′ {rest_text}″" if feet else f"{rest_text}″"
+
+
+def format_distance(mm: float, unit: Unit) -> str:
+    """Write a distance in one system; see :func:`format_metric` and :func:`format_feet`."""
+    return format_metric(mm) if unit is Unit.METRIC else format_feet(mm)
+
+
+def _trim(value: float, digits: int) -> str:
+    text = f"{value:.{digits}f}"
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def _half_up(value: float) -> int:
+    return math.floor(value + 0.5)

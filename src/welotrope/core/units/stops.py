@@ -1,0 +1,90 @@
+"""The f-number series in full, half and third stops, and reading and writing f-numbers.
+
+Marked numbers follow the engraved convention (ISO 517 nominal values: 5.6, not 5.657).
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Sequence
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+
+MIN_STOP, MAX_STOP = 0.5, 128.0
+
+FULL_STOPS = (0.7, 1.0, 1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0, 22.0, 32.0, 45.0, 64.0)
+HALF_STOPS = (0.7, 0.8, 1.0, 1.2, 1.4, 1.7, 2.0, 2.4, 2.8, 3.4, 4.0, 4.8, 5.6, 6.7, 8.0, 9.5, 11.0, 13.0,
+              16.0, 19.0, 22.0, 27.0, 32.0, 38.0, 45.0, 54.0, 64.0)  # fmt: skip
+THIRD_STOPS = (0.7, 0.8, 0.9, 1.0, 1.1, 1.2, 1.4, 1.6, 1.8, 2.0, 2.2, 2.5, 2.8, 3.2, 3.5, 4.0, 4.5, 5.0, 5.6,
+               6.3, 7.1, 8.0, 9.0, 10.0, 11.0, 13.0, 14.0, 16.0, 18.0, 20.0, 22.0, 25.0, 29.0, 32.0, 36.0,
+               40.0, 45.0, 51.0, 57.0, 64.0)  # fmt: skip
+
+_STOP_TEXT = re.compile(r"^(?:f\s*/?\s*)?(\d{1,4}(?:[.,]\d{1,4})?)$")
+_WORKS = "Write a stop between f/0.5 and f/128, such as f/5.6 or 5.6"
+
+
+def check_stop(number: float, *, field: str = "stop", read: object = None) -> float:
+    """Return ``number`` when it is an f-number between 0.5 and 128, else raise OutOfRangeError."""
+    if math.isnan(number) or not MIN_STOP <= number <= MAX_STOP:
+        raise OutOfRangeError(field, f"f/{number:g}" if read is None else read, "no lens has that stop", _WORKS)
+    return number
+
+
+def parse_stop(text: str, *, field: str = "stop") -> float:
+    """Read an f-number such as ``5.6``, ``f/5.6`` or ``f 5,6``.
+
+    Raises
+    ------
+    UnreadableError
+        When the text is not an f-number.
+    OutOfRangeError
+        When it is outside 0.5 to 128.
+    """
+    match = _STOP_TEXT.match(text.strip().lower())
+    if match is None:
+        raise UnreadableError(field, text, "that is not a stop", _WORKS)
+    return check_stop(float(match[1].replace(",", ".")), field=field, read=text)
+
+
+def parse_stops(text: str, *, field: str = "marked stops") -> tuple[float, ...]:
+    """Read a list of marked stops separated by spaces, commas followed by a space, or semicolons; sorted, no repeats.
+
+    Raises
+    ------
+    UnreadableError
+        When a part is not a stop, when there is none, or when there are more than 24.
+    """
+    parts = [part for part in re.split(r"[\s;]+|,\s+", text.strip()[:400]) if part]
+    stops = sorted({parse_stop(part.rstrip(","), field=field) for part in parts})
+    if not stops or len(stops) > 24:
+        problem = "no stop was found" if not stops else "a ring has at most 24 marked stops"
+        raise UnreadableError(field, text, problem, "Write the engraved stops, such as 2 2.8 4 5.6 8 11 16")
+    return tuple(stops)
+
+
+def format_stop(number: float) -> str:
+    """Write an f-number with at most two significant digits after rounding: ``f/1.4``, ``f/11``, ``f/0.95``."""
+    digits = 2 if number < 1 else 1 if number < 10 else 0
+    text = f"{number:.{digits}f}"
+    return "f/" + (text.rstrip("0").rstrip(".") if "." in text else text)
+
+
+def stops_between(first: float, second: float) -> float:
+    """Exposure steps from the first f-number to the second, positive when stopping down: 2·log2(N2/N1)."""
+    return 2.0 * math.log2(second / first)
+
+
+def snap_stop(number: float, marked: Sequence[float]) -> float:
+    """Return the marked stop nearest in exposure steps to ``number``."""
+    return min(marked, key=lambda stop: abs(stops_between(stop, number)))
+
+
+def next_marked_stop(number: float, marked: Sequence[float]) -> float | None:
+    """Return the widest marked stop that is at least ``number``, or None when all are wider."""
+    return next((stop for stop in sorted(marked) if stop >= number * (1 - 1e-9)), None)
+
+
+def default_marked_stops(widest: float, smallest: float) -> tuple[float, ...]:
+    """Full stops from the widest to the smallest, the widest itself included even when it is an odd value."""
+    return (widest, *(stop for stop in FULL_STOPS if widest * 1.06 < stop <= smallest * 1.03))
