@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -34,12 +33,11 @@ class Tally:
     hits: Proportion | None
 
 
-def tally(outcomes: Iterable[Outcome | None]) -> Tally:
-    """Count outcomes; frames with None are not marked yet, moved and unsure say nothing about focus."""
-    counts = Counter(outcomes)
-    hit, front, behind = counts[Outcome.HIT], counts[Outcome.FRONT], counts[Outcome.BEHIND]
+def tally(counts: Mapping[Outcome | None, int]) -> Tally:
+    """Sum up counted outcomes; frames under None are not marked yet, moved and unsure say nothing about focus."""
+    hit, front, behind = (counts.get(outcome, 0) for outcome in (Outcome.HIT, Outcome.FRONT, Outcome.BEHIND))
     frames = sum(counts.values())
     return Tally(
-        frames, frames - counts[None], hit, front, behind, counts[Outcome.MOVED], counts[Outcome.UNSURE],
-        wilson(hit, hit + front + behind),
+        frames, frames - counts.get(None, 0), hit, front, behind,
+        counts.get(Outcome.MOVED, 0), counts.get(Outcome.UNSURE, 0), wilson(hit, hit + front + behind),
     )  # fmt: skip

@@ -150,7 +150,7 @@ def format_metric(mm: float) -> str:
 
 
 def format_feet(mm: float) -> str:
-    """Write a distance in feet and inches: ``7′ 11″``; half inches under 3 ft, whole feet from 30 ft."""
+    """Write a distance in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft."""
     if math.isinf(mm):
         return "∞"
     inches = mm / MM_PER_INCH
@@ -158,16 +158,29 @@ def format_feet(mm: float) -> str:
         return f"{_half_up(inches / 12)}′"
     if inches >= 36:
         feet, rest = divmod(_half_up(inches), 12)
-        return f"{feet}′ {rest}″"
+        return f"{feet}′{rest}″"
     feet, half_inches = divmod(_half_up(inches * 2), 24)
     rest_text = f"{half_inches // 2}{'½' if half_inches % 2 else ''}"
     rest_text = "½" if rest_text == "0½" else rest_text
-    return f"{feet}′ {rest_text}″" if feet else f"{rest_text}″"
+    return f"{feet}′{rest_text}″" if feet else f"{rest_text}″"
 
 
 def format_distance(mm: float, unit: Unit) -> str:
     """Write a distance in one system; see :func:`format_metric` and :func:`format_feet`."""
     return format_metric(mm) if unit is Unit.METRIC else format_feet(mm)
+
+
+def format_rough(mm: float, unit: Unit) -> str:
+    """Write a difference as one would say it: whole centimetres, then tenths of a metre; inches, then half feet."""
+    if math.isinf(mm):
+        return "∞"
+    if unit is Unit.METRIC:
+        return f"{mm / 10:.0f} cm" if mm < 995 else f"{mm / 1000:.1f} m" if mm < 9950 else f"{mm / 1000:.0f} m"
+    inches = mm / MM_PER_INCH
+    if inches < 35.5:
+        return f"{_half_up(inches)}″"
+    halves = _half_up(inches / 6)
+    return f"{halves // 2}{'½' if halves % 2 else ''}′" if inches < 120 else f"{_half_up(inches / 12)}′"
 
 
 def _trim(value: float, digits: int) -> str:

@@ -1,0 +1,53 @@
+PYTHON ?= python3
+VENV := .venv
+BIN := $(VENV)/bin
+RUN_STAMP := $(VENV)/.installed-run
+DEV_STAMP := $(VENV)/.installed-dev
+DEMO_DATA ?= .demo-data
+
+.PHONY: demo run test lint css screenshots bench chromium clean
+
+demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
+	@$(BIN)/welotrope demo --data $(DEMO_DATA)
+
+run: $(RUN_STAMP)  ## start with your own data
+	@$(BIN)/welotrope serve
+
+test: $(DEV_STAMP) chromium  ## lint, types, import rules and all tests
+	$(MAKE) lint
+	$(BIN)/python -m pytest
+
+lint: $(DEV_STAMP)
+	$(BIN)/ruff check .
+	$(BIN)/ruff format --check .
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-cache
+
+css: $(DEV_STAMP)  ## compile the style sheet
+	$(BIN)/tailwindcss -i src/welotrope/web/css/app.css -o src/welotrope/web/static/css/app.css --minify
+
+screenshots: $(DEV_STAMP) chromium  ## regenerate docs/screenshots from the demo data
+	$(BIN)/python scripts/screenshots.py
+
+bench: $(DEV_STAMP) chromium  ## speed and size, as a table
+	$(BIN)/python scripts/bench.py
+
+$(VENV)/bin/uv:
+	$(PYTHON) -m venv $(VENV)
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check 'uv>=0.11,<0.12'
+
+$(RUN_STAMP): requirements.lock pyproject.toml | $(VENV)/bin/uv
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet -r requirements.lock
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
+	@touch $@
+
+$(DEV_STAMP): requirements-dev.lock pyproject.toml | $(VENV)/bin/uv
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet -r requirements-dev.lock
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
+	@touch $@ $(RUN_STAMP)
+
+chromium:
+	@scripts/install_chromium.sh
+
+clean:
+	rm -rf $(VENV) .demo-data .pytest_cache .mypy_cache .ruff_cache .hypothesis build src/*.egg-info

@@ -1,0 +1,169 @@
+"""The command line: ``welotrope serve | demo | calc | backup``."""
+
+from __future__ import annotations
+
+import json
+import math
+import os
+import sys
+from dataclasses import asdict
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+
+import typer
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.optics.datum import Datum
+from welotrope.core.plan import calculations
+from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.stops import parse_stop
+
+app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
+calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
+app.add_typer(calc, name="calc")
+
+DEFAULT_PORT = 8420
+Data = Annotated[Path | None, typer.Option("--data", envvar="WELOTROPE_DATA", help="Data folder.")]
+Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on 127.0.0.1.")]
+Focal = Annotated[float, typer.Option("--focal", help="Focal length, mm.")]
+Stop = Annotated[str, typer.Option("--stop", help="f-number.")]
+Blur = Annotated[float, typer.Option("--blur", help="Acceptable blur circle, mm.")]
+Focus = Annotated[str, typer.Option("--focus", help="Focus distance, e.g. 2500mm, 2.5m, 8ft, inf.")]
+From = Annotated[Datum, typer.Option("--from", help="Plane the distances start from.")]
+
+
+def data_folder(data: Path | None) -> Path:
+    """Return the folder given, else the platform's user-data folder."""
+    if data is not None:
+        return data
+    from platformdirs import user_data_path
+
+    return user_data_path("welotrope", appauthor=False)
+
+
+@app.command()
+def serve(data: Data = None, port: Port = DEFAULT_PORT) -> None:
+    """Serve the user's own data on http://127.0.0.1."""
+    _serve(data_folder(data), port)
+
+
+@app.command()
+def demo(data: Data = None, port: Port = DEFAULT_PORT, fresh: bool = False) -> None:
+    """Serve the made-up Skarnmere Slip data from a folder of its own."""
+    from welotrope.demo.build import build_demo
+
+    folder = data if data is not None else data_folder(None).with_name("welotrope-demo")
+    with _database_errors():
+        build_demo(folder, fresh=fresh)
+    _serve(folder, port)
+
+
+@app.command()
+def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
+    """Write a consistent copy of the database, also while the application runs."""
+    from welotrope.store.session import DATABASE_NAME, Database, backup_name
+    from welotrope.web.app import local_now
+
+    folder = data_folder(data)
+    if not (folder / DATABASE_NAME).exists():
+        _fail(f"There is no database in {folder}. Name its folder with --data.")
+    with _database_errors():
+        database = Database(folder)
+    try:
+        written = database.backup(target if target is not None else Path(backup_name(local_now())))
+    except (FileExistsError, OSError) as error:
+        _fail(str(error))
+    finally:
+        database.close()
+    print(written)
+
+
+@calc.command()
+def depth(focal: Focal, stop: Stop, blur: Blur, focus: Focus, from_: From = Datum.FILM) -> None:
+    """Near and far limits, and the hyperfocal distance."""
+    _print(
+        lambda: calculations.depth(focal, parse_stop(stop), blur, parse_distance(focus, field="focus distance"), from_)
+    )
+
+
+@calc.command()
+def zone(
+    focal: Focal,
+    near: Annotated[str, typer.Option("--near", help="Nearest subject.")],
+    far: Annotated[str, typer.Option("--far", help="Farthest subject.")],
+    blur: Blur,
+    from_: From = Datum.FILM,
+) -> None:
+    """Where to focus and which stop for a zone."""
+    _print(
+        lambda: calculations.zone(
+            focal, parse_distance(near, field="near"), parse_distance(far, field="far"), blur, from_
+        )
+    )
+
+
+@calc.command()
+def ring(
+    focal: Focal,
+    lead: Annotated[float, typer.Option("--lead", help="Helicoid lead, mm a turn.")],
+    stop: Stop,
+    blur: Blur,
+    focus: Focus,
+    diameter: Annotated[float | None, typer.Option("--diameter", help="Ring diameter, mm.")] = None,
+    from_: From = Datum.FILM,
+) -> None:
+    """Ring angle from infinity and the width of the sharp window."""
+    _print(
+        lambda: calculations.ring(
+            focal, lead, parse_stop(stop), blur, parse_distance(focus, field="focus distance"), from_, diameter
+        ),
+        drop_none=("window_mm",),
+    )
+
+
+def _print(compute: Any, drop_none: tuple[str, ...] = ()) -> None:
+    try:
+        values = asdict(compute())
+    except WelotropeError as error:
+        _fail(error.sentence)
+    shown = {
+        key: None if isinstance(value, float) and math.isinf(value) else value
+        for key, value in values.items()
+        if value is not None or key not in drop_none
+    }
+    print(json.dumps(shown, indent=2))
+
+
+def _serve(folder: Path, port: int) -> None:
+    import uvicorn
+
+    from welotrope.web.app import create_app
+
+    with _database_errors():
+        application = create_app(folder)
+    print(f"Welotrope: http://127.0.0.1:{port}  (data in {folder}; stop with Ctrl+C)", flush=True)
+    uvicorn.run(application, host="127.0.0.1", port=port, log_level="warning", server_header=False)
+
+
+class _database_errors:  # noqa: N801 - reads as a statement
+    """Turn an unusable database into its sentence and exit status 2."""
+
+    def __enter__(self) -> None:
+        return None
+
+    def __exit__(self, _kind: object, error: BaseException | None, _trace: object) -> None:
+        from welotrope.store.session import DatabaseUnusableError
+
+        if isinstance(error, DatabaseUnusableError):
+            _fail(str(error))
+
+
+def _fail(message: str) -> NoReturn:
+    print(message, file=sys.stderr)
+    raise typer.Exit(2)
+
+
+def main() -> None:
+    """Run the command line."""
+    os.environ.setdefault("TYPER_USE_RICH", "0")
+    app()

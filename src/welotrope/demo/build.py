@@ -1,0 +1,45 @@
+"""Build the demo database once; a later start finds it there."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import replace
+from pathlib import Path
+
+from welotrope.demo import skarnmere
+from welotrope.store.queries import kit, log, presets
+from welotrope.store.session import DATABASE_NAME, Database, Session
+
+START = dt.datetime(2026, 3, 14, 9, 40)
+
+
+def build_demo(folder: Path, fresh: bool = False) -> None:
+    """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over."""
+    if fresh:
+        for leftover in folder.glob(f"{DATABASE_NAME}*"):
+            leftover.unlink()
+    database = Database(folder)
+    with database.session() as session:
+        if not kit.list_bodies(session) and not kit.list_lenses(session):
+            fill(session)
+            session.commit()
+    database.close()
+
+
+def fill(session: Session) -> None:
+    """Add the bodies, lenses, set-ups, presets and the outing."""
+    bodies = {key: kit.save_body(session, body) for key, body in skarnmere.BODIES.items()}
+    lenses = {key: kit.save_lens(session, lens) for key, lens in skarnmere.LENSES.items()}
+    setups = [
+        kit.save_setup(session, bodies[body], lenses[lens], standard) for body, lens, standard in skarnmere.SETUPS
+    ]
+    for lens, name, distance, stop, subjects in skarnmere.PRESETS:
+        presets.add_preset(session, lenses[lens], name, distance, stop, subjects)
+    kit.take_in_hand(session, setups[0])
+    outing = log.add_outing(session, *skarnmere.OUTING)
+    for minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note in skarnmere.FRAMES:
+        stored = kit.get_setup(session, setups[setup])
+        angle = stored.setup.lens.helicoid().angle_at_distance(distance)
+        frame = log.frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
+        extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
+        log.add_frame(session, outing, extras, outcome)

@@ -1,0 +1,93 @@
+"""What there is at Skarnmere Slip: the yard that restores the lake ferry *Teal*. All names are invented."""
+
+from __future__ import annotations
+
+import datetime as dt
+import math
+
+from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.lens import Lens, Side
+from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
+from welotrope.core.plan.subjects import Subject
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import Unit
+
+LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
+
+BODIES = {
+    "ostrel": Body(
+        "Ostrel 6",
+        ImageFormat(36, 24, 6000),
+        (MatteScreen(0.78, 2.5), MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
+    ),
+    "kyrstad": Body("Kyrstad Reflex", ImageFormat(36, 24), (MatteScreen(0.92, 2.8), SplitImage(0.92, 6.5))),
+}
+
+
+def _metres(*values: float) -> tuple[float, ...]:
+    return tuple(value * 1000 for value in values)
+
+
+LENSES = {
+    "norrvik": Lens(
+        "Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230, ring_diameter_mm=61,
+        engraved_mm=_metres(0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1, 1.2, 1.5, 1.7, 2, 2.5, 3, 4, 5, 7, 10, 15, 30),
+    ),
+    "velloise": Lens(
+        "Velloise 20", 20, (3.5, 5.6, 8, 11, 16, 22), 250, 95, infinity_side=Side.LEFT, ring_diameter_mm=64,
+        engraved_units=(Unit.METRIC,),
+    ),
+    "tarnholt": Lens("Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160, ring_diameter_mm=58),
+    "brannoch": Lens("Brannoch 135", 135, (2.8, 4, 5.6, 8, 11, 16, 22), 1500, 280, ring_diameter_mm=72),
+}  # fmt: skip
+
+SETUPS = (
+    ("ostrel", "norrvik", SharpnessStandard(Standard.PRINT)),
+    ("ostrel", "velloise", SharpnessStandard(Standard.PRINT)),
+    ("kyrstad", "tarnholt", SharpnessStandard(Standard.FILM)),
+    ("kyrstad", "norrvik", SharpnessStandard(Standard.FILM)),
+    ("ostrel", "brannoch", SharpnessStandard(Standard.PIXEL, pixels=2)),
+)
+
+IDA, BOARD, ROPE, OVE = (
+    Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1650), Subject("Ove", 3900)
+)  # fmt: skip
+PRESETS = (
+    ("velloise", "quay, far zone", 3200.0, 8.0, (Subject("front row", 1600), Subject("far shore", math.inf))),
+    ("velloise", "deck, near zone", 900.0, 8.0, (Subject("Mats", 700), Subject("wheelhouse", 1300))),
+    ("tarnholt", "shed, both doors", 3100.0, 8.0, (Subject("bench", 2100), Subject("doors", 6200))),
+    ("brannoch", "jetty mark", 14000.0, 5.6, (Subject("lead boat", 14000),)),
+    ("norrvik", "quay", 6000.0, 8.0, (Subject("band", 4400), Subject("gangway", 9500))),
+    ("norrvik", "winch", 1200.0, 4.0, (Subject("pawl", 1180), Subject("drum", 1260))),
+    ("norrvik", "shed bench", 2400.0, 5.6, (ROPE, IDA, BOARD, OVE)),
+)
+
+OUTING = ("Teal, from shed to launch", dt.date(2026, 3, 14))
+H, F, B, M, U = Outcome.HIT, Outcome.FRONT, Outcome.BEHIND, Outcome.MOVED, Outcome.UNSURE
+# minute, set-up, set distance in mm, stop, preset, shutter in s, ISO, film frame, result, note
+FRAMES: tuple[tuple[int, int, float, float, str, float | None, int | None, str, Outcome | None, str], ...] = (
+    (0, 0, 2400, 5.6, "shed bench", 1 / 60, 1600, "", H, "Ida splicing, hands and board both in"),
+    (2, 0, 2300, 2.8, "", 1 / 125, 800, "", H, "magnified 6× on the splice"),
+    (3, 0, 2300, 1.4, "", 1 / 250, 400, "", B, "swayed after un-magnifying"),
+    (5, 0, 2300, 1.4, "", 1 / 250, 400, "", H, ""),
+    (9, 0, 1200, 4, "winch", 1 / 30, 1600, "", F, "pawl sharp, drum not"),
+    (11, 0, 1230, 4, "", 1 / 30, 1600, "", H, "tripod"),
+    (14, 0, 620, 8, "", 1 / 15, 800, "", H, "lettering, tripod, 12×"),
+    (21, 2, 3100, 8, "shed, both doors", 1 / 30, 400, "1", H, "set and shoot"),
+    (22, 2, 3100, 8, "shed, both doors", 1 / 30, 400, "2", M, "Ove walked"),
+    (25, 2, 1800, 4, "", 1 / 60, 400, "3", H, "split image on the mast"),
+    (27, 2, 1800, 4, "", 1 / 60, 400, "4", U, "grain hides it"),
+    (31, 3, 2000, 1.4, "", 1 / 125, 400, "5", F, "judged blur on the bright screen"),
+    (33, 3, 2000, 2, "", 1 / 60, 400, "6", H, "split image, camera turned"),
+    (52, 1, 3200, 8, "quay, far zone", 1 / 250, 200, "", H, "crowd on the quay"),
+    (53, 1, 3200, 8, "quay, far zone", 1 / 250, 200, "", H, ""),
+    (55, 1, 900, 8, "deck, near zone", 1 / 250, 400, "", H, "from the hip at the gangway"),
+    (56, 1, 900, 8, "deck, near zone", 1 / 250, 400, "", B, "Mats leaned in under 0.7 m"),
+    (61, 0, 6000, 8, "quay", 1 / 500, 200, "", H, "band"),
+    (78, 4, 14000, 5.6, "jetty mark", 1 / 1000, 400, "", F, "fired before the mark"),
+    (79, 4, 14000, 5.6, "jetty mark", 1 / 1000, 400, "", H, "waited for it"),
+    (80, 4, 14000, 5.6, "jetty mark", 1 / 1000, 400, "", M, "race, second boat cut in"),
+    (82, 4, 11000, 5.6, "", 1 / 1000, 400, "", H, "re-set closer"),
+    (95, 4, 45000, 4, "", 1 / 500, 400, "", B, "peaking only"),
+    (440, 1, math.inf, 3.5, "", 15, 3200, "", None, "lake at night, test shot to check at home"),
+)

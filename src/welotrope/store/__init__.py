@@ -1,0 +1,1 @@
+"""Rows and core values: the only place that speaks SQL."""

@@ -1,0 +1,150 @@
+"""Tables. Lengths in mm; infinity is stored as SQLite's infinite real, never as NULL."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+
+class Base(DeclarativeBase):
+    """Base of all tables, with named constraints so that migrations can address them."""
+
+    metadata = MetaData(
+        naming_convention={
+            "ix": "ix_%(table_name)s_%(column_0_name)s",
+            "uq": "uq_%(table_name)s_%(column_0_name)s",
+            "fk": "fk_%(table_name)s_%(column_0_name)s",
+            "pk": "pk_%(table_name)s",
+        }
+    )
+
+
+class BodyRow(Base):
+    """A camera body; an aid is there when its own column is filled."""
+
+    __tablename__ = "body"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    width_mm: Mapped[float]
+    height_mm: Mapped[float]
+    width_px: Mapped[int | None]
+    finder_magnification: Mapped[float | None]
+    screen_stop: Mapped[float | None]
+    split_deviation_deg: Mapped[float | None]
+    display_px: Mapped[int | None]
+    magnify_steps: Mapped[list[float]] = mapped_column(JSON, default=list)
+    peaking_levels: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
+    setups: Mapped[list[SetupRow]] = relationship(back_populates="body", cascade="all, delete-orphan")
+
+
+class LensRow(Base):
+    """A lens and what is known of its ring."""
+
+    __tablename__ = "lens"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    focal_mm: Mapped[float]
+    stops: Mapped[list[float]] = mapped_column(JSON)
+    closest_mm: Mapped[float]
+    throw_deg: Mapped[float | None]
+    reading_deg: Mapped[float | None]
+    reading_mm: Mapped[float | None]
+    infinity_side: Mapped[str]
+    ring_diameter_mm: Mapped[float | None]
+    engraved_units: Mapped[list[str]] = mapped_column(JSON)
+    engraved_mm: Mapped[list[float]] = mapped_column(JSON, default=list)
+    setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
+    presets: Mapped[list[PresetRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
+
+
+class SetupRow(Base):
+    """A lens on a body with a sharpness standard."""
+
+    __tablename__ = "setup"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    body_id: Mapped[int] = mapped_column(ForeignKey("body.id", ondelete="CASCADE"), index=True)
+    lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
+    standard: Mapped[str]
+    standard_values: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
+    body: Mapped[BodyRow] = relationship(back_populates="setups", lazy="joined")
+    lens: Mapped[LensRow] = relationship(back_populates="setups", lazy="joined")
+
+
+class PresetRow(Base):
+    """A named ring setting of a lens, with the subjects it was planned for as URL tokens."""
+
+    __tablename__ = "preset"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str]
+    distance_mm: Mapped[float] = mapped_column(Float)
+    stop: Mapped[float]
+    subjects: Mapped[list[str]] = mapped_column(JSON, default=list)
+    lens: Mapped[LensRow] = relationship(back_populates="presets")
+
+
+class OutingRow(Base):
+    """A day or an occasion on which frames were taken."""
+
+    __tablename__ = "outing"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    day: Mapped[dt.date]
+    frames: Mapped[list[FrameRow]] = relationship(back_populates="outing", cascade="all, delete-orphan")
+
+
+class FrameRow(Base):
+    """A logged frame. It keeps the kit's names, so that it outlives the kit's rows."""
+
+    __tablename__ = "frame"
+    __table_args__ = (Index("ix_frame_outing_taken", "outing_id", "taken_at"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    outing_id: Mapped[int] = mapped_column(ForeignKey("outing.id", ondelete="CASCADE"))
+    setup_id: Mapped[int | None]
+    body_name: Mapped[str]
+    lens_name: Mapped[str]
+    focal_mm: Mapped[float]
+    blur_mm: Mapped[float]
+    stop: Mapped[float]
+    distance_mm: Mapped[float]
+    angle_deg: Mapped[float]
+    near_mm: Mapped[float]
+    far_mm: Mapped[float]
+    preset_name: Mapped[str] = mapped_column(default="")
+    taken_at: Mapped[dt.datetime]
+    note: Mapped[str] = mapped_column(default="")
+    shutter_s: Mapped[float | None]
+    iso: Mapped[int | None]
+    film_frame: Mapped[str] = mapped_column(default="")
+    outcome: Mapped[str | None]
+    outing: Mapped[OutingRow] = relationship(back_populates="frames")
+
+
+class SettingRow(Base):
+    """A remembered choice, such as the set-up in hand."""
+
+    __tablename__ = "setting"
+
+    key: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[str]
+
+
+class JournalRow(Base):
+    """One undoable change: the rows before and after it."""
+
+    __tablename__ = "journal"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    label: Mapped[str]
+    at: Mapped[dt.datetime]
+    changes: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
+    undone: Mapped[bool] = mapped_column(default=False)

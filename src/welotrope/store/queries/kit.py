@@ -1,0 +1,202 @@
+"""Bodies, lenses and set-ups: rows to core values and back."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TypeVar
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.lens import Lens, RingReading, Side
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
+from welotrope.core.units.distance import Unit
+from welotrope.store.errors import NotFoundError
+from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow
+
+_IN_HAND = "setup_in_hand"
+KitRow = TypeVar("KitRow", BodyRow, LensRow, SetupRow)
+
+
+@dataclass(frozen=True)
+class StoredSetup:
+    """A set-up with the keys of its rows."""
+
+    id: int
+    body_id: int
+    lens_id: int
+    setup: Setup
+
+
+def body_of(row: BodyRow) -> Body:
+    """Return the core value of a body row."""
+    aids: list[Aid] = []
+    if row.finder_magnification is not None:
+        if row.screen_stop is not None:
+            aids.append(MatteScreen(row.finder_magnification, row.screen_stop))
+        if row.split_deviation_deg is not None:
+            aids.append(SplitImage(row.finder_magnification, row.split_deviation_deg))
+    if row.display_px is not None:
+        if row.magnify_steps:
+            aids.append(MagnifiedView(row.display_px, tuple(row.magnify_steps)))
+        if row.peaking_levels:
+            levels = tuple(PeakingLevel(str(name), float(value)) for name, value in row.peaking_levels)
+            aids.append(Peaking(row.display_px, levels))
+    return Body(row.name, ImageFormat(row.width_mm, row.height_mm, row.width_px), tuple(aids))
+
+
+def lens_of(row: LensRow) -> Lens:
+    """Return the core value of a lens row."""
+    reading = None
+    if row.reading_deg is not None and row.reading_mm is not None:
+        reading = RingReading(row.reading_deg, row.reading_mm)
+    return Lens(
+        row.name,
+        row.focal_mm,
+        tuple(row.stops),
+        row.closest_mm,
+        row.throw_deg,
+        reading,
+        Side(row.infinity_side),
+        row.ring_diameter_mm,
+        tuple(Unit(unit) for unit in row.engraved_units),
+        tuple(row.engraved_mm),
+    )
+
+
+def stored_setup(row: SetupRow) -> StoredSetup:
+    """Return a set-up row as core values with its keys."""
+    standard = SharpnessStandard(Standard(row.standard), **row.standard_values)
+    return StoredSetup(row.id, row.body_id, row.lens_id, Setup(body_of(row.body), lens_of(row.lens), standard))
+
+
+def list_bodies(session: Session) -> list[tuple[int, Body]]:
+    """All bodies by name."""
+    return [(row.id, body_of(row)) for row in session.scalars(select(BodyRow).order_by(BodyRow.name, BodyRow.id))]
+
+
+def list_lenses(session: Session) -> list[tuple[int, Lens]]:
+    """All lenses by focal length."""
+    rows = session.scalars(select(LensRow).order_by(LensRow.focal_mm, LensRow.name, LensRow.id))
+    return [(row.id, lens_of(row)) for row in rows]
+
+
+def list_setups(session: Session) -> list[StoredSetup]:
+    """All set-ups in the order they were made."""
+    return [stored_setup(row) for row in session.scalars(select(SetupRow).order_by(SetupRow.id))]
+
+
+def get_body(session: Session, id: int) -> Body:
+    """Return a body; raises NotFoundError."""
+    return body_of(_row(session, BodyRow, "body", id))
+
+
+def get_lens(session: Session, id: int) -> Lens:
+    """Return a lens; raises NotFoundError."""
+    return lens_of(_row(session, LensRow, "lens", id))
+
+
+def get_setup(session: Session, id: int) -> StoredSetup:
+    """Return a set-up; raises NotFoundError."""
+    return stored_setup(_row(session, SetupRow, "set-up", id))
+
+
+def save_body(session: Session, body: Body, id: int | None = None) -> int:
+    """Store a body, new or over the row ``id``; returns its key."""
+    row = BodyRow() if id is None else _row(session, BodyRow, "body", id)
+    row.name = body.name
+    row.width_mm, row.height_mm, row.width_px = body.image.width_mm, body.image.height_mm, body.image.width_px
+    row.finder_magnification = row.screen_stop = row.split_deviation_deg = row.display_px = None
+    row.magnify_steps, row.peaking_levels = [], []
+    for aid in body.aids:
+        _store_aid(row, aid)
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def save_lens(session: Session, lens: Lens, id: int | None = None) -> int:
+    """Store a lens, new or over the row ``id``; returns its key."""
+    row = LensRow() if id is None else _row(session, LensRow, "lens", id)
+    row.name, row.focal_mm, row.stops, row.closest_mm = lens.name, lens.focal_mm, list(lens.stops), lens.closest_mm
+    row.throw_deg, row.ring_diameter_mm = lens.throw_deg, lens.ring_diameter_mm
+    row.reading_deg = lens.reading.angle_deg if lens.reading else None
+    row.reading_mm = lens.reading.distance_mm if lens.reading else None
+    row.infinity_side = lens.infinity_side.value
+    row.engraved_units = [unit.value for unit in lens.engraved_units]
+    row.engraved_mm = list(lens.engraved_mm)
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def save_setup(session: Session, body_id: int, lens_id: int, standard: SharpnessStandard, id: int | None = None) -> int:
+    """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key."""
+    standard.acceptable_blur(get_body(session, body_id).image)
+    get_lens(session, lens_id)
+    row = SetupRow() if id is None else _row(session, SetupRow, "set-up", id)
+    row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
+    row.standard_values = {
+        "pixels": standard.pixels,
+        "print_width_mm": standard.print_width_mm,
+        "viewing_mm": standard.viewing_mm,
+        "acuity_arcmin": standard.acuity_arcmin,
+        "own_mm": standard.own_mm,
+    }
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def delete_body(session: Session, id: int) -> None:
+    """Delete a body with its set-ups."""
+    session.delete(_row(session, BodyRow, "body", id))
+    session.flush()
+
+
+def delete_lens(session: Session, id: int) -> None:
+    """Delete a lens with its set-ups and presets."""
+    session.delete(_row(session, LensRow, "lens", id))
+    session.flush()
+
+
+def delete_setup(session: Session, id: int) -> None:
+    """Delete a set-up; its body and lens stay."""
+    session.delete(_row(session, SetupRow, "set-up", id))
+    session.flush()
+
+
+def setup_in_hand(session: Session) -> StoredSetup | None:
+    """Return the set-up chosen last, else the first there is, else None."""
+    chosen = session.get(SettingRow, _IN_HAND)
+    row = session.get(SetupRow, int(chosen.value)) if chosen else None
+    row = row or session.scalar(select(SetupRow).order_by(SetupRow.id).limit(1))
+    return stored_setup(row) if row else None
+
+
+def take_in_hand(session: Session, id: int) -> StoredSetup:
+    """Make a set-up the one in hand; raises NotFoundError."""
+    row = _row(session, SetupRow, "set-up", id)
+    session.merge(SettingRow(key=_IN_HAND, value=str(id)))
+    return stored_setup(row)
+
+
+def _store_aid(row: BodyRow, aid: Aid) -> None:
+    if isinstance(aid, MatteScreen):
+        row.finder_magnification, row.screen_stop = aid.finder_magnification, aid.screen_stop
+    elif isinstance(aid, SplitImage):
+        row.finder_magnification, row.split_deviation_deg = aid.finder_magnification, aid.deviation_deg
+    elif isinstance(aid, MagnifiedView):
+        row.display_px, row.magnify_steps = aid.display_px, list(aid.steps)
+    else:
+        row.display_px = aid.display_px
+        row.peaking_levels = [[level.name, level.threshold_per_px] for level in aid.levels]
+
+
+def _row(session: Session, table: type[KitRow], kind: str, id: int) -> KitRow:
+    row = session.get(table, id)
+    if row is None:
+        raise NotFoundError(kind, id)
+    return row

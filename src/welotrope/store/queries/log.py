@@ -1,0 +1,194 @@
+"""Outings and logged frames."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+from sqlalchemy.orm import Session
+
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.setting import ring_setting
+from welotrope.core.review.outcomes import Outcome
+from welotrope.store.errors import NotFoundError
+from welotrope.store.models import FrameRow, OutingRow
+
+
+@dataclass(frozen=True)
+class NewFrame:
+    """What is known when a frame is logged; lengths in mm, ``shutter_s`` in seconds, time local and naive."""
+
+    setup_id: int | None
+    body_name: str
+    lens_name: str
+    focal_mm: float
+    blur_mm: float
+    stop: float
+    distance_mm: float
+    angle_deg: float
+    near_mm: float
+    far_mm: float
+    taken_at: dt.datetime
+    preset_name: str = ""
+    note: str = ""
+    shutter_s: float | None = None
+    iso: int | None = None
+    film_frame: str = ""
+
+
+@dataclass(frozen=True)
+class Frame(NewFrame):
+    """A stored frame."""
+
+    id: int = 0
+    outing_id: int = 0
+    outcome: Outcome | None = None
+
+
+@dataclass(frozen=True)
+class Outing:
+    """An outing with the number of its frames."""
+
+    id: int
+    name: str
+    day: dt.date
+    frames: int
+
+
+_FIELDS = tuple(NewFrame.__dataclass_fields__)
+
+
+def frame_at(setup_id: int, setup: Setup, angle_deg: float, stop: float, taken_at: dt.datetime) -> NewFrame:
+    """Return the frame a set-up takes with its ring at ``angle_deg`` and the lens at ``stop``."""
+    at = ring_setting(setup, angle_deg, stop)
+    return NewFrame(
+        setup_id, setup.body.name, setup.lens.name, setup.lens.focal_mm, setup.blur_mm,
+        stop, at.focus_mm, angle_deg, at.near_mm, at.far_mm, taken_at,
+    )  # fmt: skip
+
+
+def list_outings(session: Session) -> list[Outing]:
+    """All outings, newest first."""
+    count = func.count(FrameRow.id)
+    query = (
+        select(OutingRow.id, OutingRow.name, OutingRow.day, count)
+        .outerjoin(FrameRow, FrameRow.outing_id == OutingRow.id)
+        .group_by(OutingRow.id)
+        .order_by(OutingRow.day.desc(), OutingRow.id.desc())
+    )
+    return [Outing(*row) for row in session.execute(query)]
+
+
+def add_outing(session: Session, name: str, day: dt.date) -> int:
+    """Store an outing and return its key."""
+    row = OutingRow(name=name, day=day)
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def change_outing(session: Session, id: int, name: str, day: dt.date) -> None:
+    """Rename or re-date an outing."""
+    row = _outing(session, id)
+    row.name, row.day = name, day
+    session.flush()
+
+
+def delete_outing(session: Session, id: int) -> None:
+    """Delete an outing with its frames."""
+    session.delete(_outing(session, id))
+    session.flush()
+
+
+def outing_for(session: Session, day: dt.date) -> int:
+    """Return the newest outing of a day, made when there is none."""
+    newest = select(OutingRow.id).where(OutingRow.day == day).order_by(OutingRow.id.desc()).limit(1)
+    found = session.scalar(newest)
+    return found if found is not None else add_outing(session, f"Outing of {day:%-d %B %Y}", day)
+
+
+def add_frame(session: Session, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
+    """Store a frame and return its key."""
+    _outing(session, outing_id)
+    row = FrameRow(outing_id=outing_id, outcome=outcome, **{field: getattr(frame, field) for field in _FIELDS})
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def get_frame(session: Session, id: int) -> Frame:
+    """Return a frame; raises NotFoundError."""
+    return _frame(_row(session, id))
+
+
+def mark_frame(session: Session, id: int, outcome: Outcome | None) -> None:
+    """Record what a frame showed; None takes the mark off."""
+    _row(session, id).outcome = outcome.value if outcome else None
+    session.flush()
+
+
+def change_frame(
+    session: Session, id: int, note: str, shutter_s: float | None, iso: int | None, film_frame: str
+) -> None:
+    """Change what may be added to a frame later."""
+    row = _row(session, id)
+    row.note, row.shutter_s, row.iso, row.film_frame = note, shutter_s, iso, film_frame
+    session.flush()
+
+
+def delete_frame(session: Session, id: int) -> None:
+    """Delete a frame."""
+    session.delete(_row(session, id))
+    session.flush()
+
+
+def page_of_frames(session: Session, outing_id: int, offset: int, limit: int) -> list[Frame]:
+    """Frames of an outing, newest first."""
+    query = (
+        select(FrameRow)
+        .where(FrameRow.outing_id == outing_id)
+        .order_by(FrameRow.taken_at.desc(), FrameRow.id.desc())
+        .offset(offset)
+        .limit(limit)
+    )
+    return [_frame(row) for row in session.scalars(query)]
+
+
+def outcomes_of(session: Session, outing_id: int) -> dict[Outcome | None, int]:
+    """Count the frames of an outing by their mark; None is not marked yet."""
+    query = select(FrameRow.outcome, func.count()).where(FrameRow.outing_id == outing_id).group_by(FrameRow.outcome)
+    return {Outcome(mark) if mark else None: count for mark, count in session.execute(query)}
+
+
+def every_frame(session: Session, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
+    """Yield (outing name, frame) in order of time, of one outing or all, without holding them in memory."""
+    query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
+    if outing_id is not None:
+        query = query.where(FrameRow.outing_id == outing_id)
+    for name, row in session.execute(query.execution_options(yield_per=500)):
+        yield name, _frame(row)
+
+
+def _row(session: Session, id: int) -> FrameRow:
+    row = session.get(FrameRow, id)
+    if row is None:
+        raise NotFoundError("frame", id)
+    return row
+
+
+def _outing(session: Session, id: int) -> OutingRow:
+    row = session.get(OutingRow, id)
+    if row is None:
+        raise NotFoundError("outing", id)
+    return row
+
+
+def _frame(row: FrameRow) -> Frame:
+    return Frame(
+        **{field: getattr(row, field) for field in _FIELDS},
+        id=row.id,
+        outing_id=row.outing_id,
+        outcome=Outcome(row.outcome) if row.outcome else None,
+    )

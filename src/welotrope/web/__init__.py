@@ -1,0 +1,1 @@
+"""The web application: pages, fragments and the JSON API."""

@@ -1,0 +1,168 @@
+"""The stand-alone calculations as JSON: ``/api/calc/depth``, ``/zone`` and ``/ring``.
+
+Each takes its values from the query (GET) or a JSON body (POST); distances are text as people write
+them or numbers in mm. Infinity is null in the answer.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import asdict
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query
+from pydantic import BaseModel, ConfigDict, Field
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.optics.datum import Datum
+from welotrope.core.plan import calculations
+from welotrope.core.units.distance import check_distance, parse_distance
+
+router = APIRouter(prefix="/api/calc", tags=["Calculations"])
+
+Distance = Annotated[
+    float | str,
+    Field(description="Millimetres, or text such as 2.4m, 240cm, 7'6\", inf", examples=["2500mm"], max_length=60),
+]
+FromDatum = Annotated[
+    Datum, Field(alias="from", description="Plane the distances start from: film plane or front principal plane")
+]
+
+
+class Request(BaseModel):
+    """What all three share."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    datum: FromDatum = Datum.FILM
+
+
+class DepthRequest(Request):
+    """Focal length (mm), stop, blur circle (mm) and focus distance."""
+
+    focal_mm: float = Field(examples=[40])
+    stop: float = Field(examples=[11])
+    blur_mm: float = Field(examples=[0.028])
+    focus: Distance
+
+
+class ZoneRequest(Request):
+    """Focal length (mm), blur circle (mm), nearest and farthest subject."""
+
+    focal_mm: float = Field(examples=[35])
+    blur_mm: float = Field(examples=[0.03])
+    near: Distance
+    far: Distance
+
+
+class RingRequest(Request):
+    """Focal length (mm), helicoid lead (mm a turn), stop, blur circle (mm), focus, ring diameter (mm) if known."""
+
+    focal_mm: float = Field(examples=[50])
+    lead_mm: float = Field(examples=[10.8])
+    stop: float = Field(examples=[2])
+    blur_mm: float = Field(examples=[0.03])
+    focus: Distance
+    diameter_mm: float | None = None
+
+
+class DepthAnswer(BaseModel):
+    """Limits from the plane asked for; null is infinity; spread is extension between the limits."""
+
+    focus_mm: float | None
+    near_mm: float | None
+    far_mm: float | None
+    hyperfocal_mm: float | None
+    spread_mm: float
+
+
+class ZoneAnswer(BaseModel):
+    """The setting; null limits are infinity, or not reached when the marked stop is null too."""
+
+    focus_mm: float | None
+    spread_mm: float
+    stop_exact: float
+    stop_marked: float | None
+    achieved_near_mm: float | None
+    achieved_far_mm: float | None
+    balanced_stop: float
+
+
+class RingAnswer(BaseModel):
+    """Ring angle from infinity and window width, in degrees and, with a diameter, in mm of ring surface."""
+
+    angle_deg: float
+    window_deg: float
+    window_mm: float | None
+
+
+def millimetres(value: float | str, field: str) -> float:
+    """Read a distance given as a number of mm or as text; a bare number as text is mm too."""
+    try:
+        return check_distance(float(value), field=field)
+    except WelotropeError:
+        raise
+    except ValueError:
+        return parse_distance(str(value), field=field)
+
+
+def finite(result: Any) -> dict[str, Any]:
+    """Return a result's fields with infinity as None, as JSON wants it."""
+    return {
+        key: None if isinstance(value, float) and math.isinf(value) else value for key, value in asdict(result).items()
+    }
+
+
+def _depth(asked: DepthRequest) -> dict[str, Any]:
+    focus = millimetres(asked.focus, "focus")
+    return finite(calculations.depth(asked.focal_mm, asked.stop, asked.blur_mm, focus, asked.datum))
+
+
+def _zone(asked: ZoneRequest) -> dict[str, Any]:
+    near, far = millimetres(asked.near, "near"), millimetres(asked.far, "far")
+    return finite(calculations.zone(asked.focal_mm, near, far, asked.blur_mm, asked.datum))
+
+
+def _ring(asked: RingRequest) -> dict[str, Any]:
+    focus = millimetres(asked.focus, "focus")
+    return finite(
+        calculations.ring(
+            asked.focal_mm, asked.lead_mm, asked.stop, asked.blur_mm, focus, asked.datum, asked.diameter_mm
+        )
+    )
+
+
+@router.get("/depth", response_model=DepthAnswer)
+def get_depth(asked: Annotated[DepthRequest, Query()]) -> dict[str, Any]:
+    """Depth of field and hyperfocal distance."""
+    return _depth(asked)
+
+
+@router.post("/depth", response_model=DepthAnswer)
+def post_depth(asked: DepthRequest) -> dict[str, Any]:
+    """Depth of field and hyperfocal distance."""
+    return _depth(asked)
+
+
+@router.get("/zone", response_model=ZoneAnswer)
+def get_zone(asked: Annotated[ZoneRequest, Query()]) -> dict[str, Any]:
+    """Where to focus and which stop for a zone."""
+    return _zone(asked)
+
+
+@router.post("/zone", response_model=ZoneAnswer)
+def post_zone(asked: ZoneRequest) -> dict[str, Any]:
+    """Where to focus and which stop for a zone."""
+    return _zone(asked)
+
+
+@router.get("/ring", response_model=RingAnswer)
+def get_ring(asked: Annotated[RingRequest, Query()]) -> dict[str, Any]:
+    """Ring angle and sharp window."""
+    return _ring(asked)
+
+
+@router.post("/ring", response_model=RingAnswer)
+def post_ring(asked: RingRequest) -> dict[str, Any]:
+    """Ring angle and sharp window."""
+    return _ring(asked)

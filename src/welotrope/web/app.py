@@ -1,0 +1,83 @@
+"""The application: its parts put together."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+from starlette.staticfiles import StaticFiles
+from starlette.types import Scope
+
+from welotrope import __version__
+from welotrope.store.session import Database
+from welotrope.web import errors
+from welotrope.web.api import calc, docs
+from welotrope.web.desk import NoSetupError
+from welotrope.web.rooms.aids import routes as aids
+from welotrope.web.rooms.desk import routes as desk
+from welotrope.web.rooms.kit import routes as kit
+from welotrope.web.rooms.log import routes as log
+from welotrope.web.rooms.plan import routes as plan
+from welotrope.web.rooms.scale import routes as scale
+from welotrope.web.rooms.start import routes as start
+from welotrope.web.security import Guard
+from welotrope.web.templating import STATIC
+
+
+class CachedStatic(StaticFiles):
+    """Static files that a browser may keep: their URLs carry a hash of the content."""
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        """Answer with a year's caching when the URL names the version."""
+        response = await super().get_response(path, scope)
+        if scope.get("query_string", b"").startswith(b"v="):
+            response.headers["cache-control"] = "public, max-age=31536000, immutable"
+        return response
+
+
+def local_now() -> dt.datetime:
+    """Return the wall clock of the place, without a zone, to the second: what a photographer writes down."""
+    return dt.datetime.now().replace(microsecond=0)
+
+
+def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> FastAPI:
+    """Build the application on a data folder.
+
+    Raises
+    ------
+    DatabaseUnusableError
+        When the folder's database cannot be used.
+    """
+    database = Database(folder)
+
+    @asynccontextmanager
+    async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        yield
+        database.close()
+
+    app = FastAPI(
+        title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+    )  # fmt: skip
+    app.state.database = database
+    app.state.now = now
+    for room in (desk, kit, scale, plan, aids, log, start):
+        app.include_router(room.router, include_in_schema=False)
+    app.include_router(calc.router)
+    app.include_router(docs.router, include_in_schema=False)
+    app.mount("/static", CachedStatic(directory=STATIC), name="static")
+    errors.install(app)
+
+    @app.exception_handler(NoSetupError)
+    def _no_setup(_request: Request, _error: NoSetupError) -> Response:
+        return RedirectResponse("/start", 303)
+
+    app.add_middleware(GZipMiddleware, minimum_size=1024)
+    app.add_middleware(Guard)
+    return app

@@ -1,0 +1,140 @@
+"""What every request works with: a session, the viewer's preferences, the set-up in hand, and rendering."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Annotated, Any
+from urllib.parse import urlencode
+
+from fastapi import Depends
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from welotrope.store.journal import recorded
+from welotrope.store.queries import history, kit, presets
+from welotrope.store.session import Session
+from welotrope.web.preferences import Preferences, preferences_of
+from welotrope.web.ring_state import RingState, ring_state
+from welotrope.web.templating import environment
+
+ROOMS = (("kit", "Kit"), ("scale", "Scale"), ("plan", "Plan"), ("aids", "Aids"), ("log", "Log"))
+_RING_ROOMS = {"scale", "plan", "aids"}
+
+
+class NoSetupError(Exception):
+    """Nothing is in hand yet: the way in leads to the start page."""
+
+
+@dataclass(frozen=True)
+class Toast:
+    """The line at the foot of the page after a change, with its undo."""
+
+    text: str
+    undo_id: int | None
+
+
+@dataclass(frozen=True)
+class Chrome:
+    """What surrounds a page."""
+
+    room: str
+    rooms: tuple[tuple[str, str, str], ...]
+    preferences: Preferences
+    in_hand: kit.StoredSetup | None
+    blur_text: str
+    query: str
+    toast: Toast | None
+    here: str
+    back: str
+
+
+class Desk:
+    """One request's view of the application."""
+
+    def __init__(self, request: Request, session: Session, now: Callable[[], dt.datetime]) -> None:
+        self.request = request
+        self.session = session
+        self.now = now
+        self.preferences = preferences_of(request)
+
+    def in_hand(self) -> kit.StoredSetup:
+        """Return the set-up in hand; raises NoSetupError when there is none."""
+        stored = kit.setup_in_hand(self.session)
+        if stored is None:
+            raise NoSetupError
+        return stored
+
+    def ring_state(self, stored: kit.StoredSetup) -> RingState:
+        """Read where the ring stands from the URL."""
+        saved = presets.list_presets(self.session, stored.lens_id)
+        return ring_state(self.request.query_params, stored.setup, saved, self.preferences.unit)
+
+    @contextmanager
+    def change(self, label: str) -> Iterator[None]:
+        """Record and commit an undoable change; the next page offers to undo it."""
+        with recorded(self.session, label, self.now()) as entry:
+            yield
+        self.session.commit()
+        self._entry_id = entry.id
+
+    def back_to(self, path: str) -> Response:
+        """Go to ``path`` after a change, with the line that offers to undo it."""
+        query = urlencode({"done": self._entry_id})
+        return self.go(f"{path}{'&' if '?' in path else '?'}{query}")
+
+    def go(self, path: str) -> Response:
+        """Redirect a browser, or tell htmx to, so that a reload repeats nothing."""
+        if self.request.headers.get("hx-request"):
+            return Response(headers={"HX-Redirect": path})
+        return RedirectResponse(path, 303)
+
+    def page(self, template: str, page: Any, *, room: str, query: str = "", status: int = 200) -> HTMLResponse:
+        """Render a whole page."""
+        html = environment().get_template(f"pages/{template}").render(page=page, chrome=self._chrome(room, query))
+        return HTMLResponse(html, status)
+
+    def fragment(self, template: str, page: Any, *, status: int = 200) -> HTMLResponse:
+        """Render a part of a page for htmx."""
+        html = environment().get_template(f"partials/{template}").render(page=page, unit=self.preferences.unit)
+        return HTMLResponse(html, status)
+
+    @property
+    def wants_fragment(self) -> bool:
+        """Whether htmx asks for a part."""
+        return self.request.headers.get("hx-request") == "true"
+
+    def _chrome(self, room: str, query: str) -> Chrome:
+        stored = kit.setup_in_hand(self.session)
+        suffix = f"?{query}" if query else ""
+        rooms = tuple(
+            (key, label, f"/{key}{suffix if key in _RING_ROOMS else ''}")
+            for key, label in ROOMS
+            if stored is not None or key in {"kit", "log"}
+        )
+        blur = ""
+        if stored is not None:
+            blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
+        here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
+        back = self.request.query_params.get("back", "/scale")
+        return Chrome(room, rooms, self.preferences, stored, blur, query, self._toast(), here, back)
+
+    def _toast(self) -> Toast | None:
+        done = self.request.query_params.get("done", "")
+        if not done.isdigit() or len(done) > 9:
+            return None
+        try:
+            entry = history.get_entry(self.session, int(done))
+        except LookupError:
+            return None
+        return Toast(entry.label, None if entry.undone else entry.id)
+
+
+def _desk(request: Request) -> Iterator[Desk]:
+    with request.app.state.database.session() as session:
+        yield Desk(request, session, request.app.state.now)
+
+
+AtDesk = Annotated[Desk, Depends(_desk)]

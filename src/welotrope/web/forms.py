@@ -1,0 +1,83 @@
+"""Forms: raw text in, core values or errors by field out, the text kept either way."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeVar
+
+from pydantic import BaseModel, ConfigDict
+from starlette.datastructures import FormData
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+
+Value = TypeVar("Value")
+FormT = TypeVar("FormT", bound="TextForm")
+KEPT_TEXT = 2000
+
+
+class TextForm(BaseModel):
+    """A form whose fields are the text as typed."""
+
+    model_config = ConfigDict(frozen=True, str_strip_whitespace=True, extra="ignore")
+
+    @classmethod
+    def read(cls: type[FormT], data: FormData) -> FormT:
+        """Take the known text fields of a submitted form; a list field takes every value of its name."""
+        values: dict[str, object] = {}
+        for name, field in cls.model_fields.items():
+            if field.annotation is str:
+                values[name] = str(data.get(name, field.default))[:KEPT_TEXT]
+            else:
+                values[name] = [str(value)[:KEPT_TEXT] for value in data.getlist(name)][:50]
+        return cls(**values)
+
+
+class Reader:
+    """Collects the errors of a form while its fields are read one by one."""
+
+    def __init__(self) -> None:
+        self.errors: dict[str, str] = {}
+
+    def take(self, field: str, read: Callable[[], Value], otherwise: Value) -> Value:
+        """Return what ``read`` gives, or note its error under ``field`` and return ``otherwise``."""
+        try:
+            return read()
+        except WelotropeError as error:
+            self.errors.setdefault(field, error.sentence)
+            return otherwise
+
+    def optional(self, field: str, text: str, read: Callable[[str], Value]) -> Value | None:
+        """Read a field that may be left empty."""
+        return self.take(field, lambda: read(text), None) if text else None
+
+
+def required_name(text: str, field: str, limit: int = 60) -> str:
+    """Return a name of 1 to ``limit`` characters."""
+    if not text:
+        raise UnreadableError(field, "", "it needs a name", "Write what you call it")
+    if len(text) > limit:
+        raise OutOfRangeError(field, text, f"that is {len(text)} characters", f"Use at most {limit}")
+    return text
+
+
+def number(text: str, field: str, unit: str = "") -> float:
+    """Read a plain decimal number with a point or a comma, its unit allowed behind it."""
+    cleaned = text.strip().lower()
+    for suffix in (unit.lower(), "°", "×", "x"):
+        if suffix:
+            cleaned = cleaned.removesuffix(suffix).strip()
+    try:
+        value = float(cleaned.replace(",", ".")) if len(cleaned) < 20 else float("nan")
+    except ValueError:
+        value = float("nan")
+    if not -1e12 < value < 1e12:
+        raise UnreadableError(field, text, "that is not a number", f"Write a number{f' in {unit}' if unit else ''}")
+    return value
+
+
+def whole_number(text: str, field: str, low: int, high: int) -> int:
+    """Read a whole number within limits."""
+    value = number(text, field)
+    if value != int(value) or not low <= value <= high:
+        raise OutOfRangeError(field, text, "out of range", f"Write a whole number from {low} to {high}")
+    return int(value)

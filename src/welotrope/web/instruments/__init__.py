@@ -1,0 +1,1 @@
+"""Drawing data of the two instruments: the unrolled ring and the ground strip."""

@@ -1,0 +1,124 @@
+"""Where everything on the ground strip is drawn, in percent of its width."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.plan.subjects import Place, Placement
+from welotrope.core.ring.engraving import fit_labels, numeral
+from welotrope.core.units.distance import MM_PER_FOOT, Unit
+
+LEFT, RIGHT, INFINITY = 9.0, 91.0, 97.0
+_STEPS = (1.0, 2.0, 5.0, 3.0, 1.5, 7.0, 4.0)
+_MIN_SPAN = 1.0  # decades
+
+
+@dataclass(frozen=True)
+class GroundAxis:
+    """A logarithmic ground axis from ``start_mm`` to ``end_mm``; infinity has a place of its own at the end."""
+
+    start_mm: float
+    end_mm: float
+
+    def percent(self, distance_mm: float) -> float:
+        """Return the place of a distance on the strip; beyond the end it runs towards infinity."""
+        if math.isinf(distance_mm):
+            return INFINITY
+        share = math.log(distance_mm / self.start_mm) / math.log(self.end_mm / self.start_mm)
+        if share <= 1:
+            return max(LEFT + share * (RIGHT - LEFT), LEFT - 3)
+        return INFINITY - (INFINITY - RIGHT) / (1 + 3 * (share - 1))
+
+
+@dataclass(frozen=True)
+class Tick:
+    """A labelled tick of the ground."""
+
+    percent: float
+    text: str
+
+
+@dataclass(frozen=True)
+class Peg:
+    """A subject on the ground; ``level`` staggers names that would run into each other."""
+
+    index: int
+    name: str
+    distance_mm: float
+    percent: float
+    place: Place
+    off_mm: float
+    level: int
+    flip: bool
+
+
+@dataclass(frozen=True)
+class GroundView:
+    """Everything the ground partial draws."""
+
+    axis: GroundAxis
+    rows: tuple[tuple[Unit, tuple[Tick, ...]], ...]
+    plane: float
+    near: float
+    far: float
+    near_mm: float
+    far_mm: float
+    pegs: tuple[Peg, ...]
+    unit: Unit
+
+
+def ground_view(
+    closest_mm: float, focus_mm: float, near_mm: float, far_mm: float, placements: list[Placement], unit: Unit
+) -> GroundView:
+    """Lay out the scene from the side for a lens whose closest focus is ``closest_mm``."""
+    axis = _axis(closest_mm, [placement.subject.distance_mm for placement in placements])
+    return GroundView(
+        axis,
+        tuple((row_unit, _ticks(axis, row_unit)) for row_unit in (unit, unit.other)),
+        axis.percent(focus_mm),
+        axis.percent(near_mm),
+        axis.percent(far_mm),
+        near_mm,
+        far_mm,
+        _pegs(axis, placements),
+        unit,
+    )
+
+
+def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
+    finite = [mm for mm in subjects_mm if math.isfinite(mm)]
+    start = min([closest_mm, *finite]) * 0.9
+    end = max([closest_mm * 40, 20_000.0, *(mm * 1.3 for mm in finite)])
+    return GroundAxis(start, max(end, start * 10**_MIN_SPAN))
+
+
+def _ticks(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:
+    size = 1000.0 if unit is Unit.METRIC else MM_PER_FOOT
+    first = math.floor(math.log10(axis.start_mm / size))
+    last = math.ceil(math.log10(axis.end_mm / size))
+    distances = [step * 10**power * size for step in _STEPS for power in range(first, last + 1)]
+    inside = [mm for mm in distances if axis.start_mm <= mm <= axis.end_mm]
+    places = [axis.percent(mm) for mm in inside]
+    texts = [_ground_text(mm, unit) for mm in inside]
+    kept = sorted(fit_labels(places, [4.0 + 0.7 * len(text) for text in texts]), key=places.__getitem__)
+    return tuple(Tick(places[index], texts[index]) for index in kept)
+
+
+def _ground_text(mm: float, unit: Unit) -> str:
+    text = numeral(mm, unit)
+    return f"{mm / MM_PER_FOOT * 12:.0f}″" if unit is Unit.FEET and mm < MM_PER_FOOT * 0.999 else text
+
+
+def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
+    order = sorted(range(len(placements)), key=lambda index: placements[index].subject.distance_mm)
+    level_of = {index: rank % 4 for rank, index in enumerate(order)}
+    pegs = []
+    for index, placement in enumerate(placements):
+        subject = placement.subject
+        place = axis.percent(subject.distance_mm)
+        name = subject.name or f"subject {index + 1}"
+        pegs.append(
+            Peg(index, name, subject.distance_mm, place, placement.place, placement.off_mm, level_of[index], place > 70)
+        )
+    return tuple(pegs)

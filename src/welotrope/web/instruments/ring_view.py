@@ -1,0 +1,147 @@
+"""Where everything on the unrolled ring is drawn: pixels from the index, or along the strip from infinity."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.kit.lens import Lens, Side
+from welotrope.core.kit.setup import Setup
+from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels, round_distances
+from welotrope.core.ring.window import RingWindow, sharp_window
+from welotrope.core.units.distance import Unit
+from welotrope.core.units.stops import format_stop
+from welotrope.store.queries.presets import Preset
+
+PX_PER_DEG = 8.0
+_NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
+_PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
+
+
+@dataclass(frozen=True)
+class Bracket:
+    """A stop's pair of depth marks, in pixels from the index; ``level`` staggers the labels."""
+
+    stop: float
+    text: str
+    near_px: float
+    far_px: float
+    level: int
+    chosen: bool
+    labelled: bool
+
+
+@dataclass(frozen=True)
+class PresetTick:
+    """A pencil tick on the strip, pixels along it from infinity."""
+
+    id: int
+    name: str
+    at_px: float
+    labelled: bool
+
+
+@dataclass(frozen=True)
+class ScaleRow:
+    """One row of numerals: marks with their pixel along the strip."""
+
+    unit: Unit
+    marks: tuple[tuple[float, Mark], ...]
+
+
+@dataclass(frozen=True)
+class RingView:
+    """Everything the ring partial draws.
+
+    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left.
+    """
+
+    px_per_deg: float
+    direction: int
+    offset_px: float
+    throw_px: float
+    rows: tuple[ScaleRow, ...]
+    brackets: tuple[Bracket, ...]
+    presets: tuple[PresetTick, ...]
+    mm_rule: tuple[tuple[float, int], ...]
+    inscription: str
+    angle_deg: float
+    throw_deg: float
+    chosen: Bracket
+
+    @property
+    def near_deg(self) -> float:
+        """Ring angle of the chosen stop's near mark, within the travel."""
+        return min(self.angle_deg + abs(self.chosen.near_px) / self.px_per_deg, self.throw_deg)
+
+    @property
+    def far_deg(self) -> float:
+        """Ring angle of the chosen stop's far mark, within the travel."""
+        return max(self.angle_deg - abs(self.chosen.far_px) / self.px_per_deg, 0.0)
+
+
+def ring_view(
+    setup: Setup, angle_deg: float, stop: float, presets: list[Preset], unit: Unit, px_per_deg: float = PX_PER_DEG
+) -> RingView:
+    """Lay out the ring of a set-up at a ring angle and stop; the leading unit is the upper row."""
+    lens = setup.lens
+    direction = 1 if lens.infinity_side is Side.LEFT else -1
+    scale = direction * px_per_deg
+    brackets = _brackets(setup, angle_deg, stop, scale)
+    return RingView(
+        px_per_deg,
+        direction,
+        -angle_deg * scale,
+        lens.helicoid().throw_deg * scale,
+        tuple(_row(lens, row_unit, scale) for row_unit in (unit, unit.other)),
+        brackets,
+        _preset_ticks(lens, presets, scale),
+        _mm_rule(lens, px_per_deg),
+        lens.name,
+        angle_deg,
+        lens.helicoid().throw_deg,
+        next(bracket for bracket in brackets if bracket.chosen),
+    )
+
+
+def _row(lens: Lens, unit: Unit, scale: float) -> ScaleRow:
+    per_px = 1 / abs(scale)
+    own = round_distances(lens.engraved_mm, unit) if unit in lens.engraved_units else ()
+    marks = engraved_marks(lens.helicoid(), unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own)
+    return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
+
+
+def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tuple[Bracket, ...]:
+    ring = setup.lens.helicoid()
+    stops = sorted({*setup.lens.stops, stop})
+    windows: list[RingWindow[float]] = [sharp_window(ring, angle_deg, N, setup.blur_mm) for N in stops]
+    near = [(window.near_deg - angle_deg) * scale for window in windows]
+    far = [(window.far_deg - angle_deg) * scale for window in windows]
+    order = sorted(range(len(stops)), key=lambda index: (stops[index] != stop, -stops[index]))
+    kept = fit_labels([abs(near[index]) for index in order], [18.0] * len(order))
+    labelled = {order[position] for position in kept}
+    return tuple(
+        Bracket(N, format_stop(N).removeprefix("f/"), near[index], far[index], index, stop == N, index in labelled)
+        for index, N in enumerate(stops)
+    )
+
+
+def _preset_ticks(lens: Lens, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
+    ring = lens.helicoid()
+    reached = [preset for preset in presets if preset.distance_mm >= ring.closest_mm * (1 - 1e-6)]
+    places = [float(ring.angle_at_distance(preset.distance_mm)) * scale for preset in reached]
+    # Labels stand to the right of their tick, so their middles are shifted by half a label.
+    widths = [_PRESET_GAP_PX + _PRESET_CHAR_PX * len(preset.name) for preset in reached]
+    kept = fit_labels([place + width / 2 for place, width in zip(places, widths, strict=True)], widths)
+    return tuple(
+        PresetTick(preset.id, preset.name, place, index in kept)
+        for index, (preset, place) in enumerate(zip(reached, places, strict=True))
+    )
+
+
+def _mm_rule(lens: Lens, px_per_deg: float) -> tuple[tuple[float, int], ...]:
+    """Millimetre ticks to the right of the index as (pixels, mm); drawn on both sides."""
+    if lens.mm_per_degree is None:
+        return ()
+    px_per_mm = px_per_deg / lens.mm_per_degree
+    return tuple((mm * px_per_mm, mm) for mm in range(math.ceil(900 / px_per_mm)))

@@ -1,0 +1,34 @@
+"""The ring table as compact JSON for the browser: second differences, so that runs of equal steps shrink."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+
+from welotrope.core.kit.setup import Setup
+from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, IntArray, ring_table
+
+
+def table_json(setup: Setup, stop: float) -> str:
+    """Return the lookup table of a set-up for its marked stops and ``stop``, safe inside a script element."""
+    stops = tuple(sorted({*setup.lens.stops, stop}))
+    table = ring_table(setup.lens.helicoid(), stops, setup.blur_mm)
+    data = {
+        "step_deg": STEP_DEG,
+        "throw_deg": table.throw_deg,
+        "angle_unit_deg": ANGLE_UNIT_DEG,
+        "vergence_unit": VERGENCE_UNIT,
+        "stops": stops,
+        "vergence": _second_differences(table.vergence),
+        "near": [_second_differences(table.near[stop]) for stop in stops],
+        "far": [_second_differences(table.far[stop]) for stop in stops],
+        "mm_per_deg": setup.lens.mm_per_degree,
+    }
+    return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
+
+
+def _second_differences(values: IntArray) -> list[int]:
+    """Return [first, first step, changes of step …]; the browser sums twice."""
+    steps = np.diff(values)
+    return [int(values[0]), int(steps[0]), *np.diff(steps).tolist()]

@@ -1,0 +1,43 @@
+"""What a viewer prefers on this device: the look and the leading unit, kept in cookies."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from starlette.requests import Request
+from starlette.responses import Response
+
+from welotrope.core.units.distance import Unit
+
+_YEAR_S = 365 * 24 * 3600
+
+
+class Look(StrEnum):
+    """The four looks, by place of use."""
+
+    BENCH = "bench"
+    ROOM = "room"
+    SUN = "sun"
+    NIGHT = "night"
+
+
+@dataclass(frozen=True)
+class Preferences:
+    """The look and the leading unit."""
+
+    look: Look
+    unit: Unit
+
+
+def preferences_of(request: Request) -> Preferences:
+    """Read the cookies; unknown values fall back to Bench and metres."""
+    look, unit = request.cookies.get("look"), request.cookies.get("unit")
+    return Preferences(
+        Look(look) if look in set(Look) else Look.BENCH, Unit(unit) if unit in set(Unit) else Unit.METRIC
+    )
+
+
+def remember(response: Response, key: str, value: str) -> None:
+    """Keep a preference for a year."""
+    response.set_cookie(key, value, max_age=_YEAR_S, samesite="strict", path="/")

@@ -1,0 +1,86 @@
+"""Where the ring stands, as the URL says it: ``?at=2.4m&stop=5.6&subject=Ida@2300``."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from urllib.parse import urlencode
+
+from starlette.datastructures import QueryParams
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.depth import hyperfocal_extension
+from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_token, subject_token
+from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.stops import parse_stop, snap_stop
+from welotrope.store.queries.presets import Preset
+
+USUAL_STOP = 5.6
+
+
+@dataclass(frozen=True)
+class RingState:
+    """Ring position and stop of the set-up in hand, with the subjects in view.
+
+    ``problems`` holds a sentence for each field of the URL that could not be used, ``asked`` what was written.
+    """
+
+    distance_mm: float
+    angle_deg: float
+    stop: float
+    subjects: tuple[Subject, ...] = ()
+    problems: dict[str, str] = field(default_factory=dict)
+    asked: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def query(self) -> str:
+        """The state as a query string, distances to 0.1 mm."""
+        distance = "inf" if math.isinf(self.distance_mm) else f"{self.distance_mm:.1f}mm"
+        pairs = [("at", distance), ("stop", f"{self.stop:g}")]
+        return urlencode(pairs + [("subject", subject_token(subject)) for subject in self.subjects])
+
+
+def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Unit) -> RingState:
+    """Read the state, starting from the newest preset or else a hyperfocal setting; never fails.
+
+    A distance without a unit is read in ``bare``.
+    """
+    problems: dict[str, str] = {}
+    asked = {name: query[name][:200] for name in ("at", "stop") if name in query}
+    start = presets[-1] if presets else None
+    stop = start.stop if start else snap_stop(USUAL_STOP, setup.lens.stops)
+    try:
+        stop = parse_stop(query["stop"]) if query.get("stop") else stop
+    except WelotropeError as error:
+        problems["stop"] = error.sentence
+    angle = _angle(query.get("at", ""), bare, setup, stop, start, problems)
+    distance = setup.lens.helicoid().distance_at_angle(angle)
+    subjects = _subjects(query.getlist("subject"), problems)
+    if not subjects and start and "at" not in query:
+        subjects = start.subjects
+    return RingState(distance, angle, stop, subjects, problems, asked)
+
+
+def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | None, problems: dict[str, str]) -> float:
+    ring = setup.lens.helicoid()
+    if text:
+        try:
+            distance = ring.check_reach(parse_distance(text, field="focus distance", bare=bare), field="focus distance")
+            return min(ring.angle_at_distance(distance), ring.throw_deg)
+        except WelotropeError as error:
+            problems["at"] = error.sentence
+    if start is not None and start.distance_mm >= ring.closest_mm:
+        return ring.angle_at_distance(start.distance_mm)
+    hyperfocal = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
+    return min(ring.angle_at_extension(hyperfocal), ring.throw_deg)
+
+
+def _subjects(tokens: list[str], problems: dict[str, str]) -> tuple[Subject, ...]:
+    subjects = []
+    for token in tokens[:MAX_SUBJECTS]:
+        try:
+            subjects.append(parse_subject_token(token))
+        except WelotropeError as error:
+            problems["subject"] = error.sentence
+    return tuple(subjects)

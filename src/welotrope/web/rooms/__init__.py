@@ -1,0 +1,1 @@
+"""One folder per room of the interface."""

@@ -1,0 +1,22 @@
+"""GET /aids: which aid resolves the focus wanted."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries import presets
+from welotrope.web.desk import AtDesk
+from welotrope.web.rooms.aids.contexts import aids_page
+
+router = APIRouter()
+
+
+@router.get("/aids")
+def aids(desk: AtDesk, view: str = "taking") -> Response:
+    """Judge every aid of the body for the ring's setting."""
+    stored = desk.in_hand()
+    state = desk.ring_state(stored)
+    saved = presets.list_presets(desk.session, stored.lens_id)
+    page = aids_page(stored, state, saved, "open" if view == "open" else "taking", desk.preferences.unit)
+    return desk.page("aids.html", page, room="aids", query=state.query)

@@ -1,0 +1,1 @@
+"""Keys, jumping, looks, units, undo: what every page shares."""

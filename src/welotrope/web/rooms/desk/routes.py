@@ -1,0 +1,79 @@
+"""What every page shares: the way in, looks, units, the set-up in hand, undo, jumping, help."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.responses import Response
+
+from welotrope.core.units.distance import Unit
+from welotrope.store import journal
+from welotrope.store.queries import history, kit
+from welotrope.web.desk import AtDesk
+from welotrope.web.preferences import Look, remember
+from welotrope.web.rooms.desk.contexts import HelpPage, jump_page
+
+router = APIRouter()
+
+
+@router.get("/")
+def home(desk: AtDesk) -> Response:
+    """Open the ring of the set-up in hand, or the way in."""
+    return desk.go("/scale" if kit.setup_in_hand(desk.session) else "/start")
+
+
+@router.post("/look")
+def choose_look(desk: AtDesk, look: Annotated[Look, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Remember a look on this device."""
+    response = desk.go(_local(back))
+    remember(response, "look", look.value)
+    return response
+
+
+@router.post("/unit")
+def choose_unit(desk: AtDesk, unit: Annotated[Unit, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Remember the leading unit on this device."""
+    response = desk.go(_local(back))
+    remember(response, "unit", unit.value)
+    return response
+
+
+@router.post("/in-hand")
+def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Take another set-up in hand and stay in the room."""
+    kit.take_in_hand(desk.session, setup)
+    desk.session.commit()
+    return desk.go(_local(back))
+
+
+@router.post("/undo/{id}")
+def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
+    """Take a change back."""
+    entry = journal.undo(desk.session, history.get_entry(desk.session, id), desk.now())
+    desk.session.commit()
+    path = _local(back).partition("?")[0]
+    return desk.go(f"{path}?done={entry.id}")
+
+
+@router.get("/jump")
+def jump(desk: AtDesk) -> Response:
+    """List everything there is to jump to."""
+    return desk.page("jump.html", jump_page(desk.session), room="")
+
+
+@router.get("/setups")
+def setups(desk: AtDesk) -> Response:
+    """List the set-ups to switch to."""
+    return desk.page("switch.html", kit.list_setups(desk.session), room="")
+
+
+@router.get("/help")
+def help_page(desk: AtDesk) -> Response:
+    """Show the keys, how to read the instruments, and the cautions."""
+    return desk.page("help.html", HelpPage(), room="help")
+
+
+def _local(path: str) -> str:
+    """Only a path of this application, so that a form cannot send anyone elsewhere."""
+    return path if path.startswith("/") and not path.startswith(("//", "/\\")) else "/"

@@ -1,0 +1,146 @@
+"""The form of a camera body."""
+
+from __future__ import annotations
+
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.units.stops import parse_stop
+from welotrope.web.forms import Reader, TextForm, number, required_name, whole_number
+
+FORMATS = ("36 × 24", "23.6 × 15.7", "17.3 × 13", "13.2 × 8.8", "33 × 44", "56 × 41.5", "56 × 56", "56 × 84")
+USUAL_LEVELS = "low 0.2, mid 0.1, high 0.05"
+
+
+class BodyForm(TextForm):
+    """Fields of a body as typed."""
+
+    name: str = ""
+    size: str = "36 × 24"
+    medium: str = "digital"
+    width_px: str = ""
+    finder_magnification: str = ""
+    screen_stop: str = ""
+    split_deviation: str = ""
+    display_px: str = ""
+    steps: str = ""
+    peaking: str = ""
+
+    @classmethod
+    def of(cls, body: Body) -> BodyForm:
+        """Fill the form from a body."""
+        image = body.image
+        values = {
+            "name": body.name,
+            "size": f"{image.width_mm:g} × {image.height_mm:g}",
+            "medium": "film" if body.is_film else "digital",
+            "width_px": str(image.width_px or ""),
+        }
+        for aid in body.aids:
+            values |= _aid_texts(aid)
+        return cls(**values)
+
+    def body(self) -> tuple[Body | None, dict[str, str]]:
+        """Return the body, or None with an error sentence per field."""
+        reader = Reader()
+        name = reader.take("name", lambda: required_name(self.name, "body name"), "")
+        size = reader.take("size", lambda: _size(self.size), (36.0, 24.0))
+        width_px = None
+        if self.medium != "film":
+            width_px = reader.take("width_px", lambda: whole_number(self.width_px, "pixels across", 100, 60_000), 6000)
+        aids = self._aids(reader)
+        if reader.errors:
+            return None, reader.errors
+        try:
+            return Body(name, ImageFormat(*size, width_px), tuple(aids)), {}
+        except WelotropeError as error:
+            return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
+
+    def _aids(self, reader: Reader) -> list[Aid]:
+        aids: list[Aid] = []
+        magnification = reader.optional(
+            "finder_magnification", self.finder_magnification, lambda text: number(text, "finder magnification")
+        )
+        screen = reader.optional(
+            "screen_stop", self.screen_stop, lambda text: parse_stop(text, field="screen brightness stop")
+        )
+        deviation = reader.optional(
+            "split_deviation", self.split_deviation, lambda text: number(text, "prism deviation in degrees")
+        )
+        if magnification is None and (self.screen_stop or self.split_deviation):
+            reader.errors.setdefault(
+                "finder_magnification",
+                "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
+            )
+        if magnification is not None:
+            aids.append(MatteScreen(magnification, screen if screen is not None else 2.8))
+            if deviation is not None:
+                aids.append(SplitImage(magnification, deviation))
+        return aids + self._live_aids(reader)
+
+    def _live_aids(self, reader: Reader) -> list[Aid]:
+        if self.medium == "film":
+            return []
+        display = reader.optional(
+            "display_px", self.display_px, lambda text: whole_number(text, "display pixels across", 160, 10_000)
+        )
+        steps: tuple[float, ...] = reader.take("steps", lambda: _steps(self.steps), ())
+        levels: tuple[PeakingLevel, ...] = reader.take("peaking", lambda: _levels(self.peaking), ())
+        pixels = display if display is not None else 1280
+        aids: list[Aid] = []
+        if steps:
+            aids.append(MagnifiedView(pixels, steps))
+        if levels:
+            aids.append(Peaking(pixels, levels))
+        return aids
+
+
+_FIELD_OF = {
+    "picture width": "size",
+    "picture height": "size",
+    "pixels across": "width_px",
+    "finder magnification": "finder_magnification",
+    "screen brightness stop": "screen_stop",
+    "prism deviation in degrees": "split_deviation",
+    "display pixels across": "display_px",
+    "magnification step": "steps",
+}
+
+
+def _aid_texts(aid: Aid) -> dict[str, str]:
+    if isinstance(aid, MatteScreen):
+        return {"finder_magnification": f"{aid.finder_magnification:g}", "screen_stop": f"{aid.screen_stop:g}"}
+    if isinstance(aid, SplitImage):
+        return {"split_deviation": f"{aid.deviation_deg:g}"}
+    if isinstance(aid, MagnifiedView):
+        return {"display_px": str(aid.display_px), "steps": " ".join(f"{step:g}" for step in aid.steps)}
+    levels = ", ".join(f"{level.name} {level.threshold_per_px:g}" for level in aid.levels)
+    return {"display_px": str(aid.display_px), "peaking": levels}
+
+
+def _size(text: str) -> tuple[float, float]:
+    parts = text.lower().replace("×", "x").replace("mm", "").split("x")
+    if len(parts) != 2:
+        raise UnreadableError("picture size", text, "that is not a width and a height", "Write it like 36 × 24, in mm")
+    return number(parts[0], "picture width", "mm"), number(parts[1], "picture height", "mm")
+
+
+def _steps(text: str) -> tuple[float, ...]:
+    parts = text.replace("×", " ").replace(",", " ").replace(";", " ").split()[:12]
+    return tuple(sorted({number(part, "magnification step") for part in parts}))
+
+
+def _levels(text: str) -> tuple[PeakingLevel, ...]:
+    levels = []
+    for part in [part.strip() for part in text.split(",") if part.strip()][:8]:
+        name, _, threshold = part.rpartition(" ")
+        value = number(threshold, "peaking level")
+        if not name or not 0.001 <= value <= 2:
+            raise UnreadableError(
+                "peaking levels",
+                part,
+                "a level is a name and a threshold of 0.001 to 2",
+                f"Write them like {USUAL_LEVELS}",
+            )
+        levels.append(PeakingLevel(name.strip()[:20], value))
+    return tuple(levels)

@@ -1,0 +1,115 @@
+"""The form of a lens."""
+
+from __future__ import annotations
+
+import math
+import re
+
+from welotrope.core.errors import ConflictError, OutOfRangeError, WelotropeError
+from welotrope.core.kit.lens import Lens, RingReading, Side
+from welotrope.core.ring.helicoid import ring_mm_per_degree
+from welotrope.core.units.distance import Unit, format_distance, parse_distance
+from welotrope.core.units.stops import parse_stops
+from welotrope.web.forms import Reader, TextForm, number, required_name
+
+
+class LensForm(TextForm):
+    """Fields of a lens as typed."""
+
+    name: str = ""
+    focal: str = ""
+    stops: str = ""
+    closest: str = ""
+    throw: str = ""
+    reading_angle: str = ""
+    reading_distance: str = ""
+    infinity_side: str = "right"
+    diameter: str = ""
+    engraved_units: list[str] = ["m", "ft"]
+    engraved: str = ""
+
+    @classmethod
+    def of(cls, lens: Lens) -> LensForm:
+        """Fill the form from a lens."""
+        reading = lens.reading
+        lead = lens.engraved_units[0] if lens.engraved_units else Unit.METRIC
+        return cls(
+            name=lens.name,
+            focal=f"{lens.focal_mm:g}",
+            stops=" ".join(f"{stop:g}" for stop in lens.stops),
+            closest=format_distance(lens.closest_mm, lead),
+            throw="" if lens.throw_deg is None else f"{lens.throw_deg:g}",
+            reading_angle=f"{reading.angle_deg:g}" if reading else "",
+            reading_distance=format_distance(reading.distance_mm, lead) if reading else "",
+            infinity_side=lens.infinity_side.value,
+            diameter="" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}",
+            engraved_units=[unit.value for unit in lens.engraved_units],
+            engraved="; ".join(format_distance(mm, lead) for mm in lens.engraved_mm),
+        )
+
+    def lens(self, bare: Unit) -> tuple[Lens | None, dict[str, str]]:
+        """Return the lens, or None with an error sentence per field; bare distances are in ``bare``."""
+        reader = Reader()
+        name = reader.take("name", lambda: required_name(self.name, "lens name"), "")
+        focal = reader.take("focal", lambda: number(self.focal, "focal length", "mm"), 50.0)
+        stops: tuple[float, ...] = reader.take("stops", lambda: parse_stops(self.stops), (2.0,))
+        closest = reader.take("closest", lambda: parse_distance(self.closest, field="closest focus", bare=bare), 1e4)
+        diameter = reader.optional("diameter", self.diameter, lambda text: number(text, "ring diameter", "mm"))
+        throw = reader.optional("throw", self.throw, lambda text: _throw(text, diameter))
+        reading = self._reading(reader, bare)
+        engraved: tuple[float, ...] = reader.take("engraved", lambda: _distances(self.engraved, bare), ())
+        if reader.errors:
+            return None, reader.errors
+        side = Side.LEFT if self.infinity_side == "left" else Side.RIGHT
+        units = tuple(unit for unit in Unit if unit.value in self.engraved_units)
+        try:
+            return Lens(name, focal, stops, closest, throw, reading, side, diameter, units, engraved), {}
+        except WelotropeError as error:
+            return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
+
+    def _reading(self, reader: Reader, bare: Unit) -> RingReading | None:
+        if not self.reading_angle and not self.reading_distance:
+            return None
+        angle = reader.take("reading_angle", lambda: number(self.reading_angle, "ring reading in degrees"), 10.0)
+        distance = reader.take(
+            "reading_distance",
+            lambda: parse_distance(self.reading_distance, field="engraved distance read", bare=bare),
+            1e4,
+        )
+        return RingReading(angle, distance)
+
+
+_FIELD_OF = {
+    "focal length": "focal",
+    "marked stops": "stops",
+    "closest focus": "closest",
+    "throw": "throw",
+    "ring diameter": "diameter",
+    "engraved distances": "engraved",
+    "ring reading": "reading_angle",
+    "lead": "reading_angle",
+    "distance": "reading_distance",
+}
+
+
+def _throw(text: str, diameter_mm: float | None) -> float:
+    """Read a throw in degrees, or in mm along a ring of known diameter."""
+    match = re.fullmatch(r"(.+?)\s*mm", text.strip().lower())
+    if match is None:
+        return number(text.lower().replace("deg", ""), "throw in degrees")
+    if diameter_mm is None:
+        raise ConflictError(
+            "throw", text, "millimetres along the ring need its diameter", "Fill in the ring diameter, or give degrees"
+        )
+    return number(match[1], "throw", "mm") / ring_mm_per_degree(diameter_mm)
+
+
+def _distances(text: str, bare: Unit) -> tuple[float, ...]:
+    """Read engraved distances separated by semicolons, or by spaces when they carry no unit."""
+    if not text.strip():
+        return ()
+    parts = [part.strip() for part in text.split(";")] if ";" in text else text.split()
+    distances = {parse_distance(part, field="engraved distances", bare=bare) for part in parts if part}
+    if len(distances) > 40:
+        raise OutOfRangeError("engraved distances", len(distances), "that is more than a ring holds", "Give at most 40")
+    return tuple(sorted(mm for mm in distances if math.isfinite(mm)))

@@ -1,0 +1,77 @@
+"""The form of a set-up: body, lens and what counts as sharp."""
+
+from __future__ import annotations
+
+from welotrope.core.errors import UnreadableError
+from welotrope.core.optics.sharpness import SharpnessStandard, Standard
+from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.forms import Reader, TextForm, number
+
+
+class SetupForm(TextForm):
+    """Fields of a set-up as typed."""
+
+    body_id: str = ""
+    lens_id: str = ""
+    standard: str = "print"
+    pixels: str = "2"
+    print_width: str = "40 cm"
+    viewing: str = "40 cm"
+    acuity: str = "2"
+    own: str = "0.03"
+
+    @classmethod
+    def of(cls, stored: StoredSetup) -> SetupForm:
+        """Fill the form from a set-up."""
+        standard = stored.setup.standard
+        return cls(
+            body_id=str(stored.body_id),
+            lens_id=str(stored.lens_id),
+            standard=standard.kind.value,
+            pixels=f"{standard.pixels:g}",
+            print_width=f"{standard.print_width_mm / 10:g} cm",
+            viewing=f"{standard.viewing_mm / 10:g} cm",
+            acuity=f"{standard.acuity_arcmin:g}",
+            own=f"{standard.own_mm:g}",
+        )
+
+    def values(self) -> tuple[int, int, SharpnessStandard, dict[str, str]]:
+        """Return body key, lens key, standard, and an error sentence per field."""
+        reader = Reader()
+        body_id = reader.take("body_id", lambda: _key(self.body_id, "body"), 0)
+        lens_id = reader.take("lens_id", lambda: _key(self.lens_id, "lens"), 0)
+        kind = Standard(self.standard) if self.standard in set(Standard) else Standard.PRINT
+        usual = SharpnessStandard()
+        pixels, acuity, own = usual.pixels, usual.acuity_arcmin, usual.own_mm
+        width, viewing = usual.print_width_mm, usual.viewing_mm
+        if kind is Standard.PIXEL:
+            pixels = reader.take("pixels", lambda: number(self.pixels, "pixels of blur"), pixels)
+        elif kind is Standard.OWN:
+            own = reader.take("own", lambda: number(self.own, "own blur circle", "mm"), own)
+        elif kind is Standard.VIEWING:
+            width = reader.take("print_width", lambda: _length(self.print_width, "print width"), width)
+            viewing = reader.take("viewing", lambda: _length(self.viewing, "viewing distance"), viewing)
+            acuity = reader.take("acuity", lambda: number(self.acuity, "acuity"), acuity)
+        return body_id, lens_id, SharpnessStandard(kind, pixels, width, viewing, acuity, own), reader.errors
+
+
+FIELD_OF = {
+    "sharpness standard": "standard",
+    "pixels of blur": "pixels",
+    "print width": "print_width",
+    "viewing distance": "viewing",
+    "acuity": "acuity",
+    "viewing standard": "print_width",
+    "own blur circle": "own",
+}
+
+
+def _key(text: str, kind: str) -> int:
+    if not text.isdigit():
+        raise UnreadableError(kind, text, "none is chosen", f"Choose a {kind}, or add one first")
+    return int(text)
+
+
+def _length(text: str, field: str) -> float:
+    return parse_distance(text, field=field, bare=Unit.METRIC)

@@ -1,0 +1,1 @@
+"""Outings, frames and what they showed."""

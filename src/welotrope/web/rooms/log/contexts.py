@@ -1,0 +1,89 @@
+"""What the Log pages show."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.review.outcomes import Outcome, Tally, tally
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries import log, presets
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.session import Session
+from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.log.forms import FrameForm
+
+PAGE = 50
+
+
+@dataclass(frozen=True)
+class LogPage:
+    """The Log room: an outing with its tally and one page of frames."""
+
+    outings: list[log.Outing]
+    outing: log.Outing | None
+    tally: Tally | None
+    frames: list[log.Frame]
+    outcomes: tuple[Outcome, ...]
+    next_offset: int | None
+    unit: Unit
+    errors: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class FrameRowView:
+    """One frame of the list with the outing's tally, for a fragment."""
+
+    frame: log.Frame
+    outcomes: tuple[Outcome, ...]
+    tally: Tally
+    unit: Unit
+
+
+@dataclass(frozen=True)
+class NewFramePage:
+    """The form that logs a frame from where the ring stands."""
+
+    form: FrameForm
+    stored: StoredSetup
+    outings: list[log.Outing]
+    presets: list[presets.Preset]
+    unit: Unit
+    errors: dict[str, str] = field(default_factory=dict)
+    back: str = "/scale"
+
+
+@dataclass(frozen=True)
+class FramePage:
+    """The form that adds to a logged frame."""
+
+    frame: log.Frame
+    form: FrameForm
+    errors: dict[str, str]
+    unit: Unit
+
+
+def log_page(session: Session, outing_id: int | None, offset: int, unit: Unit) -> LogPage:
+    """Gather the Log room for an outing, the newest when none is asked for."""
+    outings = log.list_outings(session)
+    outing = next((o for o in outings if o.id == outing_id), outings[0] if outings and outing_id is None else None)
+    if outing is None:
+        return LogPage(outings, None, None, [], tuple(Outcome), None, unit)
+    frames = log.page_of_frames(session, outing.id, offset, PAGE + 1)
+    more = offset + PAGE if len(frames) > PAGE else None
+    counts = tally(log.outcomes_of(session, outing.id))
+    return LogPage(outings, outing, counts, frames[:PAGE], tuple(Outcome), more, unit)
+
+
+def frame_row(session: Session, id: int, unit: Unit) -> FrameRowView:
+    """Gather one frame's row."""
+    frame = log.get_frame(session, id)
+    return FrameRowView(frame, tuple(Outcome), tally(log.outcomes_of(session, frame.outing_id)), unit)
+
+
+def preset_at(state: RingState, saved: list[presets.Preset]) -> str:
+    """Return the name of the preset the ring stands on, to a hundredth of its distance and the same stop, or ''."""
+    for preset in saved:
+        same = preset.distance_mm == state.distance_mm or abs(preset.distance_mm / state.distance_mm - 1) < 0.01
+        if same and preset.stop == state.stop:
+            return preset.name
+    return ""

@@ -1,0 +1,159 @@
+"""The Log room: outings, frames, their marks, and the CSV file."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.responses import Response
+
+from welotrope.core.errors import UnreadableError
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import format_distance
+from welotrope.core.units.shutter import format_shutter
+from welotrope.interchange.log_csv import log_csv
+from welotrope.store.queries import log, presets
+from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.forms import Reader
+from welotrope.web.rooms.log.contexts import FramePage, NewFramePage, frame_row, log_page, preset_at
+from welotrope.web.rooms.log.forms import FrameForm, OutingForm
+
+router = APIRouter()
+
+
+@router.get("/log")
+def show_log(desk: AtDesk, outing: int | None = None, offset: int = 0) -> Response:
+    """Show an outing, the newest first; further pages of frames as fragments."""
+    page = log_page(desk.session, outing, max(offset, 0), desk.preferences.unit)
+    if desk.wants_fragment:
+        return desk.fragment("frame_rows.html", page)
+    return desk.page("log.html", page, room="log")
+
+
+@router.get("/log/new")
+def new_frame(desk: AtDesk) -> Response:
+    """Offer to log a frame from where the ring stands."""
+    stored = desk.in_hand()
+    state = desk.ring_state(stored)
+    saved = presets.list_presets(desk.session, stored.lens_id)
+    form = FrameForm(
+        at=format_distance(state.distance_mm, desk.preferences.unit),
+        stop=f"{state.stop:g}",
+        preset=preset_at(state, saved),
+        taken_at=desk.now().isoformat(timespec="minutes"),
+    )
+    return _frame_form(desk, form, {}, f"/scale?{state.query}")
+
+
+@router.post("/log/frames")
+async def add_frame(desk: AtDesk) -> Response:
+    """Log a frame."""
+    stored = desk.in_hand()
+    data = await desk.request.form()
+    form = FrameForm.read(data)
+    frame, errors = form.frame(stored, desk.now(), desk.preferences.unit)
+    back = str(data.get("back", "/log"))
+    if frame is None:
+        return _frame_form(desk, form, errors, back)
+    with desk.change(f"Logged {frame.lens_name} at {format_distance(frame.distance_mm, desk.preferences.unit)}"):
+        outing = int(form.outing) if form.outing.isdigit() else log.outing_for(desk.session, frame.taken_at.date())
+        log.add_frame(desk.session, outing, frame)
+    return desk.back_to(back if back.startswith("/scale") else "/log")
+
+
+def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
+    stored = desk.in_hand()
+    page = NewFramePage(
+        form, stored, log.list_outings(desk.session)[:20], presets.list_presets(desk.session, stored.lens_id),
+        desk.preferences.unit, errors, back,
+    )  # fmt: skip
+    return desk.page("new_frame.html", page, room="log", status=422 if errors else 200)
+
+
+@router.post("/log/frames/{id}/mark")
+def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> Response:
+    """Mark what a frame showed; an empty outcome takes the mark off."""
+    if outcome and outcome not in set(Outcome):
+        raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
+    frame = log.get_frame(desk.session, id)
+    with desk.change(f"Marked a frame {outcome or 'as not checked'}"):
+        log.mark_frame(desk.session, id, Outcome(outcome) if outcome else None)
+    if desk.wants_fragment:
+        return desk.fragment("marked_frame.html", frame_row(desk.session, id, desk.preferences.unit))
+    return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+@router.get("/log/frames/{id}")
+def edit_frame(desk: AtDesk, id: int) -> Response:
+    """Offer what may be added to a frame."""
+    frame = log.get_frame(desk.session, id)
+    form = FrameForm(
+        note=frame.note,
+        shutter="" if frame.shutter_s is None else format_shutter(frame.shutter_s),
+        iso="" if frame.iso is None else str(frame.iso),
+        film_frame=frame.film_frame,
+    )
+    return desk.page("frame.html", FramePage(frame, form, {}, desk.preferences.unit), room="log")
+
+
+@router.post("/log/frames/{id}")
+async def update_frame(desk: AtDesk, id: int) -> Response:
+    """Store what was added to a frame."""
+    frame = log.get_frame(desk.session, id)
+    form = FrameForm.read(await desk.request.form())
+    reader = Reader()
+    extras = form.extras(reader)
+    if reader.errors:
+        page = FramePage(frame, form, reader.errors, desk.preferences.unit)
+        return desk.page("frame.html", page, room="log", status=422)
+    with desk.change("Changed a frame"):
+        log.change_frame(desk.session, id, extras.note, extras.shutter_s, extras.iso, extras.film_frame)
+    return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+@router.post("/log/frames/{id}/delete")
+def delete_frame(desk: AtDesk, id: int) -> Response:
+    """Delete a frame, undoably."""
+    frame = log.get_frame(desk.session, id)
+    with desk.change("Deleted a frame"):
+        log.delete_frame(desk.session, id)
+    return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+@router.post("/log/outings")
+async def create_outing(desk: AtDesk) -> Response:
+    """Begin an outing."""
+    name, day, errors = OutingForm.read(await desk.request.form()).values(desk.now().date())
+    if errors:
+        raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
+    with desk.change(f"Began outing “{name}”"):
+        id = log.add_outing(desk.session, name, day)
+    return desk.back_to(f"/log?outing={id}")
+
+
+@router.post("/log/outings/{id}")
+async def update_outing(desk: AtDesk, id: int) -> Response:
+    """Rename or re-date an outing."""
+    name, day, errors = OutingForm.read(await desk.request.form()).values(desk.now().date())
+    if errors:
+        raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
+    with desk.change(f"Changed outing “{name}”"):
+        log.change_outing(desk.session, id, name, day)
+    return desk.back_to(f"/log?outing={id}")
+
+
+@router.post("/log/outings/{id}/delete")
+def delete_outing(desk: AtDesk, id: int) -> Response:
+    """Delete an outing with its frames, undoably."""
+    with desk.change("Deleted an outing with its frames"):
+        log.delete_outing(desk.session, id)
+    return desk.back_to("/log")
+
+
+@router.get("/log/export.csv")
+def export_csv(desk: AtDesk, outing: int | None = None) -> Response:
+    """Download the log, or one outing of it, as CSV."""
+    text = "".join(log_csv(log.every_frame(desk.session, outing)))
+    name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
+    headers = {"content-disposition": f'attachment; filename="{name}"'}
+    return Response(text, media_type="text/csv; charset=utf-8", headers=headers)

@@ -1,0 +1,1 @@
+"""Zones for named subjects, and presets."""

@@ -1,0 +1,63 @@
+"""What the Plan page shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.plan.scene_plan import ScenePlan, plan_scene
+from welotrope.core.plan.subjects import subject_token
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.presets import Preset
+from welotrope.web.instruments.ground_view import GroundView, ground_view
+from welotrope.web.instruments.ring_view import RingView, ring_view
+from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.plan.forms import PlanForm, SubjectRow
+
+
+@dataclass(frozen=True)
+class PlanPage:
+    """The Plan room; ``plan`` and the drawings are None until the form holds subjects that can be planned for."""
+
+    stored: StoredSetup
+    form: PlanForm
+    plan: ScenePlan | None
+    problem: str
+    ring: RingView | None
+    ground: GroundView | None
+    state: RingState | None
+    presets: list[Preset]
+    airy_stop: float
+    unit: Unit
+
+    @property
+    def rows(self) -> tuple[SubjectRow, ...]:
+        """The rows as typed, with empty ones to fill in."""
+        spare = 1 if len(self.form.rows) >= 2 else 3 - len(self.form.rows)
+        return (*self.form.rows, *[SubjectRow("", "")] * spare)
+
+    @property
+    def tokens(self) -> list[str]:
+        """The subjects as URL tokens."""
+        return [subject_token(subject) for subject in self.form.subjects]
+
+
+def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], unit: Unit) -> PlanPage:
+    """Compute the Plan room."""
+    setup = stored.setup
+    plan, problem = None, ""
+    if form.subjects:
+        try:
+            plan = plan_scene(setup, form.subjects, form.focus, form.stop_rule)
+        except WelotropeError as error:
+            problem = error.sentence
+    ring = ground = state = None
+    if plan is not None:
+        at = plan.setting
+        ring = ring_view(setup, at.angle_deg, at.stop, presets, unit)
+        ground = ground_view(setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, list(plan.placements), unit)
+        state = RingState(at.focus_mm, at.angle_deg, at.stop, form.subjects)
+    airy_stop = diffraction_limited_stop(setup.blur_mm)
+    return PlanPage(stored, form, plan, problem, ring, ground, state, presets, airy_stop, unit)

@@ -1,0 +1,81 @@
+"""The subjects and schools of a plan, as the URL carries them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import TypeVar
+
+from starlette.datastructures import QueryParams
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.scene_plan import FocusSchool, StopSchool
+from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_token, subject_token
+from welotrope.core.units.distance import Unit, format_distance, parse_distance
+
+School = TypeVar("School", FocusSchool, StopSchool)
+
+
+@dataclass(frozen=True)
+class SubjectRow:
+    """One row of the form as typed, with its error and how it was understood."""
+
+    name: str
+    distance: str
+    error: str = ""
+    understood: float | None = None
+
+
+@dataclass(frozen=True)
+class PlanForm:
+    """The form: rows as typed, the subjects that could be read, and the schools."""
+
+    rows: tuple[SubjectRow, ...]
+    subjects: tuple[Subject, ...]
+    focus: FocusSchool
+    stop_rule: StopSchool
+    preset_name: str = ""
+    errors: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def is_readable(self) -> bool:
+        """Whether every filled row could be read."""
+        return not any(row.error for row in self.rows)
+
+
+def read_plan(query: QueryParams, unit: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
+    """Read ``name``/``distance`` pairs, or else ``subject`` tokens as the other rooms pass them, or else ``usual``."""
+    typed = list(zip(query.getlist("name"), query.getlist("distance"), strict=False))
+    if "distance" not in query:
+        tokens = query.getlist("subject") or [subject_token(subject) for subject in usual]
+        typed = [_typed(token, unit) for token in tokens]
+    rows, subjects = [], []
+    for number, (name, distance) in enumerate(typed[:MAX_SUBJECTS], start=1):
+        name, distance = name.strip()[:40], distance.strip()
+        if not name and not distance:
+            continue
+        label = name or f"subject {number}"
+        try:
+            mm = parse_distance(distance, field=f"distance of {label}", bare=unit)
+        except WelotropeError as error:
+            rows.append(SubjectRow(name, distance[:200], error.sentence))
+            continue
+        rows.append(SubjectRow(name, distance, "", mm))
+        subjects.append(Subject(name, mm))
+    return PlanForm(
+        tuple(rows),
+        tuple(subjects),
+        _school(FocusSchool, query.get("focus")),
+        _school(StopSchool, query.get("stop_rule")),
+    )
+
+
+def _typed(token: str, unit: Unit) -> tuple[str, str]:
+    try:
+        subject = parse_subject_token(token)
+    except WelotropeError:
+        return token[:40], ""
+    return subject.name, format_distance(subject.distance_mm, unit)
+
+
+def _school(kind: type[School], text: str | None) -> School:
+    return kind(text) if text in set(kind) else next(iter(kind))

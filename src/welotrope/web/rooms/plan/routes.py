@@ -1,0 +1,87 @@
+"""Planning a scene, and keeping settings as presets of the lens."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.datastructures import QueryParams
+from starlette.responses import Response
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.subjects import parse_subject_token
+from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.stops import parse_stop
+from welotrope.store.queries import presets
+from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.forms import required_name
+from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.plan.contexts import plan_page
+from welotrope.web.rooms.plan.forms import read_plan
+
+router = APIRouter()
+
+
+def _show(desk: Desk, query: QueryParams, status: int = 200, problem: str = "", name: str = "") -> Response:
+    stored = desk.in_hand()
+    saved = presets.list_presets(desk.session, stored.lens_id)
+    usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
+    form = read_plan(query, desk.preferences.unit, usual)
+    if problem:
+        form = replace(form, errors={"preset": problem}, preset_name=name)
+    page = plan_page(stored, form, saved, desk.preferences.unit)
+    return desk.page("plan.html", page, room="plan", query=page.state.query if page.state else "", status=status)
+
+
+@router.get("/plan")
+def plan(desk: AtDesk) -> Response:
+    """Plan the scene the URL describes, or offer an empty form."""
+    return _show(desk, desk.request.query_params)
+
+
+@router.post("/presets")
+def keep_preset(
+    desk: AtDesk,
+    name: Annotated[str, Form()] = "",
+    at: Annotated[str, Form()] = "",
+    stop: Annotated[str, Form()] = "",
+    subject: Annotated[list[str] | None, Form()] = None,
+    back: Annotated[str, Form()] = "plan",
+) -> Response:
+    """Keep a setting as a named preset of the lens in hand."""
+    stored = desk.in_hand()
+    tokens = subject or []
+    try:
+        label = required_name(name.strip(), "preset name", 40)
+        ring = stored.setup.lens.helicoid()
+        distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance")
+        number = parse_stop(stop)
+        subjects = tuple(parse_subject_token(token) for token in tokens[:12])
+    except WelotropeError as error:
+        typed = QueryParams([("subject", token) for token in tokens])
+        return _show(desk, typed, 422, error.sentence, name)
+    with desk.change(f"Kept preset “{label}”"):
+        presets.add_preset(desk.session, stored.lens_id, label, distance, number, subjects)
+    room = "scale" if back == "scale" else "plan"
+    angle = ring.angle_at_distance(distance)
+    return desk.back_to(f"/{room}?{RingState(distance, angle, number, subjects).query}")
+
+
+@router.post("/presets/{id}/delete")
+def delete_preset(desk: AtDesk, id: int) -> Response:
+    """Delete a preset, undoably."""
+    preset = presets.get_preset(desk.session, id)
+    with desk.change(f"Deleted preset “{preset.name}”"):
+        presets.delete_preset(desk.session, id)
+    return desk.back_to("/kit")
+
+
+@router.post("/presets/{id}/rename")
+def rename_preset(desk: AtDesk, id: int, name: Annotated[str, Form()] = "") -> Response:
+    """Rename a preset, undoably."""
+    old = presets.get_preset(desk.session, id)
+    label = required_name(name.strip(), "preset name", 40)
+    with desk.change(f"Renamed preset “{old.name}” to “{label}”"):
+        presets.rename_preset(desk.session, id, label)
+    return desk.back_to("/kit")

@@ -1,0 +1,1 @@
+"""Reading and turning the ring."""

@@ -1,0 +1,102 @@
+"""What the Scale page shows."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import dataclass, replace
+
+from welotrope.core.aids.advice import Situation, Verdict, judge_aids
+from welotrope.core.kit.lens import RingSource, Side
+from welotrope.core.plan.setting import (
+    RingSetting,
+    angle_with_far_limit,
+    farthest_subject,
+    hyperfocal_angle,
+    ring_setting,
+)
+from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.presets import Preset
+from welotrope.web.instruments.ground_view import GroundView, ground_view
+from welotrope.web.instruments.ring_view import RingView, ring_view
+from welotrope.web.instruments.table_json import table_json
+from welotrope.web.ring_state import RingState
+
+
+@dataclass(frozen=True)
+class ScalePage:
+    """The Scale room for the set-up in hand and a ring state."""
+
+    stored: StoredSetup
+    state: RingState
+    setting: RingSetting
+    hyperfocal: RingSetting
+    hyperfocal_href: str
+    farthest: Subject | None
+    farthest_href: str
+    far_mark: str
+    near_mark: str
+    placements: tuple[Placement, ...]
+    ring: RingView
+    ground: GroundView
+    table: str
+    presets: list[Preset]
+    best_aid: Verdict | None
+    ring_source: RingSource
+    unit: Unit
+
+    @property
+    def tokens(self) -> list[str]:
+        """The subjects as URL tokens."""
+        return [subject_token(subject) for subject in self.state.subjects]
+
+    @property
+    def subjects_json(self) -> str:
+        """The subjects for the script as [name, mm], null for infinity; safe inside a script element."""
+        pairs = [
+            [subject.name, None if math.isinf(subject.distance_mm) else subject.distance_mm]
+            for subject in self.state.subjects
+        ]
+        return json.dumps(pairs).replace("<", "\\u003c")
+
+
+def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], unit: Unit) -> ScalePage:
+    """Compute the Scale room."""
+    setup = stored.setup
+    setting = ring_setting(setup, state.angle_deg, state.stop)
+    placements = place_subjects(state.subjects, setting.near_mm, setting.far_mm)
+    farthest = farthest_subject(state.subjects)
+    infinity_angle = hyperfocal_angle(setup, state.stop)
+    far_side = setup.lens.infinity_side
+    return ScalePage(
+        stored,
+        state,
+        setting,
+        ring_setting(setup, infinity_angle, state.stop),
+        _href(stored, state, infinity_angle),
+        farthest,
+        _href(stored, state, angle_with_far_limit(setup, farthest.distance_mm, state.stop)) if farthest else "",
+        far_side.value,
+        (Side.LEFT if far_side is Side.RIGHT else Side.RIGHT).value,
+        tuple(placements),
+        ring_view(setup, state.angle_deg, state.stop, presets, unit),
+        ground_view(setup.lens.closest_mm, setting.focus_mm, setting.near_mm, setting.far_mm, placements, unit),
+        table_json(setup, state.stop),
+        presets,
+        best_aid(stored, state),
+        setup.lens.ring_source,
+        unit,
+    )
+
+
+def best_aid(stored: StoredSetup, state: RingState) -> Verdict | None:
+    """Return the finest aid of the body at this setting, viewed at the taking stop, or None without any."""
+    verdicts = judge_aids(Situation(stored.setup, state.stop, state.stop, state.angle_deg))
+    return verdicts[0] if verdicts else None
+
+
+def _href(stored: StoredSetup, state: RingState, angle_deg: float) -> str:
+    distance = stored.setup.lens.helicoid().distance_at_angle(angle_deg)
+    return f"/scale?{replace(state, distance_mm=distance).query}"

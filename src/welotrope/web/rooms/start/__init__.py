@@ -1,0 +1,1 @@
+"""The way in for an empty kit."""

@@ -1,0 +1,46 @@
+// Distances as text: the same wording as welotrope.core.units.distance, compared by a browser test.
+const MM_PER_INCH = 25.4;
+const halfUp = (value) => Math.floor(value + 0.5);
+const trim = (text) => (text.includes(".") ? text.replace(/0+$/, "").replace(/\.$/, "") : text);
+
+export function metricText(mm) {
+  if (!Number.isFinite(mm)) return "∞";
+  if (mm < 995) return `${trim((mm / 10).toFixed(1))} cm`;
+  const metres = mm / 1000;
+  if (metres < 9.995) return `${metres.toFixed(2)} m`;
+  return metres < 99.95 ? `${metres.toFixed(1)} m` : `${metres.toFixed(0)} m`;
+}
+
+export function feetText(mm) {
+  if (!Number.isFinite(mm)) return "∞";
+  const inches = mm / MM_PER_INCH;
+  if (inches >= 360) return `${halfUp(inches / 12)}′`;
+  if (inches >= 36) {
+    const whole = halfUp(inches);
+    return `${Math.floor(whole / 12)}′${whole % 12}″`;
+  }
+  const halves = halfUp(inches * 2);
+  const feet = Math.floor(halves / 24);
+  const rest = halves % 24;
+  const restText = rest === 1 ? "½" : `${Math.floor(rest / 2)}${rest % 2 ? "½" : ""}`;
+  return feet ? `${feet}′${restText}″` : `${restText}″`;
+}
+
+export const distanceText = (mm, unit) => (unit === "ft" ? feetText(mm) : metricText(mm));
+export function roughText(mm, unit) {
+  if (!Number.isFinite(mm)) return "∞";
+  if (unit !== "ft") {
+    if (mm < 995) return `${(mm / 10).toFixed(0)} cm`;
+    return mm < 9950 ? `${(mm / 1000).toFixed(1)} m` : `${(mm / 1000).toFixed(0)} m`;
+  }
+  const inches = mm / MM_PER_INCH;
+  if (inches < 35.5) return `${halfUp(inches)}″`;
+  const halves = halfUp(inches / 6);
+  return inches < 120 ? `${Math.floor(halves / 2)}${halves % 2 ? "½" : ""}′` : `${halfUp(inches / 12)}′`;
+}
+export const otherUnit = (unit) => (unit === "ft" ? "m" : "ft");
+export const degreesText = (value) => (value < 9.95 ? `${value.toFixed(1)}°` : `${value.toFixed(0)}°`);
+export const stopText = (stop) => {
+  const text = stop.toFixed(stop < 1 ? 2 : stop < 10 ? 1 : 0);
+  return `f/${trim(text)}`;
+};

@@ -1,0 +1,115 @@
+// Draws the scene from the side and lets the subjects be moved; the same places as instruments/ground_view.py.
+import { distanceText, roughText } from "./distance_text.js";
+
+const LEFT = 9;
+const RIGHT = 91;
+const INFINITY_PLACE = 97;
+
+export class GroundStrip {
+  constructor(svg, state, change) {
+    Object.assign(this, { svg, state, change });
+    this.start = Number(svg.dataset.start);
+    this.end = Number(svg.dataset.end);
+    this.parts = Object.fromEntries(
+      ["zone", "near-edge", "far-edge", "plane", "near-at", "far-at"].map((name) => [name, svg.querySelector(`.${name}`)]),
+    );
+    this.pegs = [...svg.querySelectorAll(".peg")];
+    for (const peg of this.pegs) {
+      peg.addEventListener("pointerdown", (event) => this.grab(event, peg));
+      peg.addEventListener("keydown", (event) => this.key(event, peg));
+    }
+  }
+
+  place(mm) {
+    if (!Number.isFinite(mm)) return INFINITY_PLACE;
+    const share = Math.log(mm / this.start) / Math.log(this.end / this.start);
+    if (share <= 1) return Math.max(LEFT + share * (RIGHT - LEFT), LEFT - 3);
+    return INFINITY_PLACE - (INFINITY_PLACE - RIGHT) / (1 + 3 * (share - 1));
+  }
+
+  distanceAt(clientX) {
+    const box = this.svg.getBoundingClientRect();
+    const percent = ((clientX - box.left) / box.width) * 100;
+    if (percent > (RIGHT + INFINITY_PLACE) / 2) return Infinity;
+    const share = Math.min(Math.max((percent - LEFT) / (RIGHT - LEFT), 0), 1);
+    return this.start * (this.end / this.start) ** share;
+  }
+
+  grab(event, peg) {
+    event.preventDefault();
+    peg.focus();
+    const subject = this.state.subjects[Number(peg.dataset.index)];
+    const move = (moved) => {
+      subject.mm = rounded(this.distanceAt(moved.clientX));
+      this.change({});
+    };
+    peg.setPointerCapture(event.pointerId);
+    peg.addEventListener("pointermove", move);
+    const drop = () => peg.removeEventListener("pointermove", move);
+    peg.addEventListener("pointerup", drop, { once: true });
+    peg.addEventListener("pointercancel", drop, { once: true });
+  }
+
+  key(event, peg) {
+    const factor = { ArrowRight: 1.02, ArrowUp: 1.02, ArrowLeft: 1 / 1.02, ArrowDown: 1 / 1.02 }[event.key];
+    if (!factor) return;
+    event.preventDefault();
+    event.stopPropagation();
+    const subject = this.state.subjects[Number(peg.dataset.index)];
+    const from = Number.isFinite(subject.mm) ? subject.mm : this.end;
+    subject.mm = Math.max(from * (event.shiftKey ? factor ** 5 : factor), this.start);
+    this.change({});
+  }
+
+  draw() {
+    const { table, angle, window: sharp, unit } = this.state;
+    const near = table.distance(sharp.near);
+    const far = table.distance(sharp.far);
+    const places = { near: this.place(near), far: this.place(far), plane: this.place(table.distance(angle)) };
+    this.parts.zone.setAttribute("x", `${places.near}%`);
+    this.parts.zone.setAttribute("width", `${places.far - places.near}%`);
+    for (const [name, place] of [["near-edge", places.near], ["far-edge", places.far], ["plane", places.plane]]) {
+      this.parts[name].setAttribute("x1", `${place}%`);
+      this.parts[name].setAttribute("x2", `${place}%`);
+    }
+    this.label("near-at", places.near, `near ${distanceText(near, unit)}`);
+    this.label("far-at", places.far, `far ${distanceText(far, unit)}`);
+    const inward = places.far > 80;
+    const text = this.parts["far-at"].firstElementChild;
+    text.setAttribute("x", inward ? -8 : 6);
+    text.setAttribute("y", inward ? 40 : 18);
+    text.setAttribute("text-anchor", inward ? "end" : "start");
+    for (const peg of this.pegs) this.drawPeg(peg, near, far);
+  }
+
+  label(name, place, text) {
+    this.parts[name].setAttribute("x", `${place}%`);
+    this.parts[name].firstElementChild.textContent = text;
+  }
+
+  drawPeg(peg, near, far) {
+    const { mm } = this.state.subjects[Number(peg.dataset.index)];
+    const { unit } = this.state;
+    const place = this.place(mm);
+    peg.parentElement.setAttribute("x", `${place}%`);
+    const where = placeWords(mm, near, far, unit);
+    peg.classList.toggle("out", where !== "");
+    const text = peg.querySelector("text");
+    text.textContent = peg.dataset.name + (where && `, ${where}`);
+    const flip = place > 70 || (where !== "" && mm < near && place > 28);
+    text.setAttribute("x", flip ? -13 : 13);
+    text.setAttribute("text-anchor", flip ? "end" : "start");
+    peg.setAttribute("aria-valuenow", Number.isFinite(mm) ? Math.round(mm) : 9999999);
+    peg.setAttribute("aria-valuetext", `${distanceText(mm, unit)}, ${where || "inside"}`);
+  }
+}
+
+// "" when inside the zone, else by how much outside.
+export function placeWords(mm, near, far, unit) {
+  if (mm < near * (1 - 1e-6)) return `${roughText(near - mm, unit)} too near`;
+  if (mm <= far * (1 + 1e-6)) return "";
+  return Number.isFinite(mm) ? `${roughText(mm - far, unit)} too far` : "too far";
+}
+
+// To the nearest centimetre, or decimetre from 3 m: as finely as anyone paces.
+const rounded = (mm) => (Number.isFinite(mm) ? Math.round(mm / (mm < 3000 ? 10 : 100)) * (mm < 3000 ? 10 : 100) : mm);

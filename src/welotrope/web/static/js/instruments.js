@@ -1,0 +1,38 @@
+// The ring and the ground strip as one: one state, drawn in the same frame it changes.
+import { GroundStrip } from "./ground_strip.js";
+import { Readout } from "./readout.js";
+import { RingStrip } from "./ring_strip.js";
+import { RingTable } from "./ring_table.js";
+import { UrlSync } from "./url_sync.js";
+
+export function startInstruments() {
+  const data = JSON.parse(document.getElementById("ring-data").textContent);
+  const ringElement = document.getElementById("ring");
+  const state = {
+    table: new RingTable(data),
+    unit: document.documentElement.dataset.unit,
+    angle: Number(ringElement.dataset.angle),
+    stopIndex: data.stops.indexOf(Number(document.getElementById("ring-data").dataset.stop)),
+    subjects: JSON.parse(document.getElementById("subject-data").textContent).map(([name, mm]) => ({
+      name,
+      mm: mm === null ? Infinity : mm,
+    })),
+    get stop() { return this.table.stops[this.stopIndex]; },
+    get window() { return this.table.window(this.angle, this.stopIndex); },
+  };
+  const sync = new UrlSync(state);
+  const views = [];
+  const change = (patch) => {
+    Object.assign(state, patch);
+    state.angle = state.table.clamp(state.angle);
+    for (const view of views) view.draw();
+    sync.schedule();
+  };
+  views.push(new RingStrip(ringElement, state, change), new GroundStrip(document.getElementById("ground"), state, change), new Readout(state, change));
+  window.addEventListener("welotrope:stop", (event) => {
+    const index = Math.min(Math.max(state.stopIndex + event.detail, 0), state.table.stops.length - 1);
+    change({ stopIndex: index });
+  });
+  window.addEventListener("welotrope:turn", (event) => change({ angle: event.detail(state) }));
+  document.documentElement.dataset.instruments = "ready";
+}

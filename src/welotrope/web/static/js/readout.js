@@ -1,0 +1,91 @@
+// The sentence above the instruments, the figures below, the overview and the stop row.
+import { degreesText, distanceText, otherUnit, roughText, stopText } from "./distance_text.js";
+
+export class Readout {
+  constructor(state, change) {
+    Object.assign(this, { state, change });
+    this.outs = new Map([...document.querySelectorAll("[data-out]")].map((node) => [node.dataset.out, node]));
+    this.stops = [...document.querySelectorAll(".stops a")];
+    this.overview = document.getElementById("overview");
+    for (const link of this.stops) {
+      link.addEventListener("click", (event) => {
+        event.preventDefault();
+        change({ stopIndex: state.table.stops.indexOf(Number(link.dataset.stop)) });
+      });
+    }
+    for (const link of document.querySelectorAll("[data-far-mark]")) {
+      link.addEventListener("click", (event) => {
+        event.preventDefault();
+        change({ angle: this.farMark(link.dataset.farMark) });
+      });
+    }
+    this.overview?.addEventListener("click", (event) => change({ angle: this.overviewAngle(event) }));
+  }
+
+  farMark(which) {
+    const { table, subjects, stopIndex } = this.state;
+    const far = which === "subject" ? Math.max(...subjects.map((subject) => subject.mm)) : Infinity;
+    return table.angleWithFarMark(table.angle(far), stopIndex);
+  }
+
+  set(name, text) {
+    const node = this.outs.get(name);
+    if (node && node.textContent !== text) node.textContent = text;
+  }
+
+  draw() {
+    const { state } = this;
+    const { table, unit, angle, stopIndex } = state;
+    const { near, far } = state.window;
+    const hyperfocal = table.angleWithFarMark(0, stopIndex);
+    const distances = {
+      focus: table.distance(angle), near: table.distance(near), far: table.distance(far),
+      hyperfocal: table.distance(hyperfocal), "hyperfocal-near": table.distance(table.window(hyperfocal, stopIndex).near),
+    };
+    for (const [name, mm] of Object.entries(distances)) {
+      this.set(name, distanceText(mm, unit));
+      this.set(`${name}-other`, distanceText(mm, otherUnit(unit)));
+    }
+    this.set("stop", stopText(state.stop));
+    this.set("stop-hyperfocal", stopText(state.stop));
+    for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
+    this.set("window-deg", degreesText(near - far));
+    if (table.mmPerDegree) this.set("window-mm", `${((near - far) * table.mmPerDegree).toFixed(1)} mm`);
+    const travel = table.travelPerDegree(angle);
+    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : "out to infinity");
+    this.set("subjects", this.subjectWords(distances.near, distances.far));
+    for (const link of this.stops) {
+      if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");
+      else link.removeAttribute("aria-current");
+    }
+    this.drawOverview(near, far);
+  }
+
+  subjectWords(near, far) {
+    const { subjects } = this.state;
+    if (!subjects.length) return "";
+    const inside = subjects.filter(({ mm }) => mm >= near * (1 - 1e-6) && mm <= far * (1 + 1e-6)).length;
+    if (inside === subjects.length) return subjects.length === 1 ? "The subject is sharp." : `All ${inside} subjects are sharp.`;
+    return `${inside} of ${subjects.length} subjects ${inside === 1 ? "is" : "are"} sharp.`;
+  }
+
+  overviewPlace(angle) {
+    const share = Math.min(Math.max(angle / this.state.table.throw, 0), 1);
+    return 3 + 94 * (Number(this.overview.dataset.direction) > 0 ? share : 1 - share);
+  }
+
+  overviewAngle(event) {
+    const box = this.overview.getBoundingClientRect();
+    const share = (((event.clientX - box.left) / box.width) * 100 - 3) / 94;
+    return this.state.table.throw * (Number(this.overview.dataset.direction) > 0 ? share : 1 - share);
+  }
+
+  drawOverview(near, far) {
+    if (!this.overview) return;
+    const ends = [this.overviewPlace(near), this.overviewPlace(far)].sort((a, b) => a - b);
+    const win = this.overview.querySelector(".win");
+    win.setAttribute("x", `${ends[0]}%`);
+    win.setAttribute("width", `${ends[1] - ends[0]}%`);
+    this.overview.querySelector(".idx-at").setAttribute("x", `${this.overviewPlace(this.state.angle)}%`);
+  }
+}

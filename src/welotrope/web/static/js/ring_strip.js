@@ -1,0 +1,103 @@
+// Draws and turns the unrolled ring: pointer drag, arrow keys, wheel.
+import { degreesText, distanceText, otherUnit, stopText } from "./distance_text.js";
+
+const FINE_DEG = 0.25;
+const COARSE_DEG = 5;
+
+export class RingStrip {
+  constructor(svg, state, change) {
+    Object.assign(this, { svg, state, change });
+    this.scale = Number(svg.dataset.pxPerDeg) * Number(svg.dataset.direction);
+    this.strip = svg.querySelector(".strip");
+    this.windows = [...svg.querySelectorAll(".window")];
+    this.edges = [...svg.querySelectorAll(".window-edge")];
+    this.brackets = [...svg.querySelectorAll(".bracket-group")].map((group) => ({
+      group, stopIndex: state.table.stops.indexOf(Number(group.dataset.stop)), end: group.dataset.end,
+      line: group.querySelector("line"), text: group.querySelector("text"),
+    }));
+    svg.addEventListener("pointerdown", (event) => this.grab(event));
+    svg.addEventListener("keydown", (event) => this.key(event));
+    svg.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+  }
+
+  grab(event) {
+    if (event.button !== 0) return;
+    const from = { x: event.clientX, angle: this.state.angle };
+    const move = (moved) => this.change({ angle: from.angle - (moved.clientX - from.x) / this.scale });
+    this.svg.setPointerCapture(event.pointerId);
+    this.svg.addEventListener("pointermove", move);
+    const drop = () => this.svg.removeEventListener("pointermove", move);
+    this.svg.addEventListener("pointerup", drop, { once: true });
+    this.svg.addEventListener("pointercancel", drop, { once: true });
+  }
+
+  wheel(event) {
+    if (!event.shiftKey && Math.abs(event.deltaX) <= Math.abs(event.deltaY)) return;
+    event.preventDefault();
+    const delta = event.deltaX || event.deltaY;
+    this.change({ angle: this.state.angle + delta / this.scale });
+  }
+
+  key(event) {
+    if (event.ctrlKey || event.metaKey || event.altKey) return;
+    const angle = turned(event, this.state, Math.sign(this.scale));
+    if (angle === null) return;
+    event.preventDefault();
+    event.stopPropagation();
+    this.change({ angle });
+  }
+
+  draw() {
+    const { state, scale } = this;
+    this.strip.setAttribute("transform", `translate(${-state.angle * scale} 0)`);
+    const { near, far } = state.window;
+    const ends = [(near - state.angle) * scale, (far - state.angle) * scale].sort((a, b) => a - b);
+    for (const rect of this.windows) {
+      rect.setAttribute("x", ends[0]);
+      rect.setAttribute("width", ends[1] - ends[0]);
+    }
+    this.edges.forEach((line, i) => {
+      line.setAttribute("x1", ends[i]);
+      line.setAttribute("x2", ends[i]);
+    });
+    for (const bracket of this.brackets) this.drawBracket(bracket);
+    const focus = state.table.distance(state.angle);
+    this.svg.setAttribute("aria-valuenow", state.angle.toFixed(2));
+    this.svg.setAttribute("aria-valuetext", this.words(focus, near, far));
+  }
+
+  drawBracket({ group, stopIndex, end, line, text }) {
+    const { state } = this;
+    const place = (state.table.window(state.angle, stopIndex)[end] - state.angle) * this.scale;
+    group.setAttribute("transform", `translate(${place} 0)`);
+    const chosen = stopIndex === state.stopIndex;
+    if (chosen === group.classList.contains("chosen") && !chosen) return;
+    group.classList.toggle("chosen", chosen);
+    if (chosen) group.classList.remove("unlabelled");
+    const y = chosen ? 58 - 6 * stopIndex : 66 - 6.5 * stopIndex;
+    line.setAttribute("y1", y);
+    text.setAttribute("y", y - 3);
+  }
+
+  words(focus, near, far) {
+    const { unit, stop, table } = this.state;
+    const text = (mm) => distanceText(mm, unit);
+    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(table.distance(near))} to ${text(table.distance(far))} at ${stopText(stop)}; ${degreesText(this.state.angle)} from infinity`;
+  }
+}
+
+// The angle a key turns the ring to, or null for other keys. → brings what is right of the index under it.
+export function turned(event, state, direction) {
+  const step = event.shiftKey ? COARSE_DEG : FINE_DEG;
+  switch (event.key) {
+    case "ArrowRight": return state.angle + direction * step;
+    case "ArrowLeft": return state.angle - direction * step;
+    case "ArrowUp": return state.angle - step;
+    case "ArrowDown": return state.angle + step;
+    case "PageUp": return state.angle - COARSE_DEG;
+    case "PageDown": return state.angle + COARSE_DEG;
+    case "Home": return 0;
+    case "End": return state.table.throw;
+    default: return null;
+  }
+}

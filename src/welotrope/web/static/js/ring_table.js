@@ -1,0 +1,74 @@
+// The table computed by the server, unpacked for looking up. Angles are degrees from infinity, distances mm.
+
+function unpack(packed, unit) {
+  const values = new Float64Array(packed.length);
+  let value = packed[0];
+  let step = packed[1] ?? 0;
+  values[0] = value * unit;
+  for (let i = 1; i < packed.length; i += 1) {
+    if (i > 1) step += packed[i];
+    value += step;
+    values[i] = value * unit;
+  }
+  return values;
+}
+
+// Linear reading between grid points.
+function read(column, position) {
+  const i = Math.min(Math.max(Math.floor(position), 0), column.length - 2);
+  return column[i] + (column[i + 1] - column[i]) * (position - i);
+}
+
+// Position at which a monotone column reaches a value.
+function find(column, value) {
+  let low = 0;
+  let high = column.length - 1;
+  if (value <= column[0]) return 0;
+  if (value >= column[high]) return high;
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (column[middle] <= value) low = middle;
+    else high = middle;
+  }
+  return low + (value - column[low]) / (column[high] - column[low]);
+}
+
+export class RingTable {
+  constructor(data) {
+    this.step = data.step_deg;
+    this.throw = data.throw_deg;
+    this.stops = data.stops;
+    this.mmPerDegree = data.mm_per_deg;
+    this.vergence = unpack(data.vergence, data.vergence_unit);
+    this.near = data.near.map((column) => unpack(column, data.angle_unit_deg));
+    this.far = data.far.map((column) => unpack(column, data.angle_unit_deg));
+  }
+
+  clamp(angle) {
+    return Math.min(Math.max(angle, 0), this.throw);
+  }
+
+  distance(angle) {
+    if (angle <= 0) return Infinity;
+    return 1 / read(this.vergence, angle / this.step);
+  }
+
+  angle(distance) {
+    return Number.isFinite(distance) ? find(this.vergence, 1 / distance) * this.step : 0;
+  }
+
+  window(angle, stopIndex) {
+    const position = angle / this.step;
+    return { near: read(this.near[stopIndex], position), far: read(this.far[stopIndex], position) };
+  }
+
+  // Ring angle whose far mark of this stop lies on the angle given, within the travel.
+  angleWithFarMark(farAngle, stopIndex) {
+    return this.clamp(find(this.far[stopIndex], farAngle) * this.step);
+  }
+
+  // How far the plane moves for 1° of ring, half a degree either way.
+  travelPerDegree(angle) {
+    return this.distance(angle - 0.5) - this.distance(angle + 0.5);
+  }
+}

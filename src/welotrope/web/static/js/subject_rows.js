@@ -1,0 +1,13 @@
+// Adds empty rows to the subject list of a plan; without script the page offers two spare rows anyway.
+export function startRows() {
+  document.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-add-row]");
+    if (!button) return;
+    const list = document.getElementById(button.dataset.addRow);
+    const row = list.lastElementChild.cloneNode(true);
+    for (const field of row.querySelectorAll("input")) field.value = "";
+    for (const message of row.querySelectorAll(".error, .hint")) message.remove();
+    list.append(row);
+    row.querySelector("input").focus();
+  });
+}

@@ -1,0 +1,40 @@
+// Keeps the address, the rooms' links and hidden fields at the state shown, and refreshes what the server works out.
+const REST_MS = 200;
+
+export class UrlSync {
+  constructor(state) {
+    this.state = state;
+    this.timer = 0;
+  }
+
+  query() {
+    const { state } = this;
+    const mm = state.table.distance(state.angle);
+    const pairs = [["at", Number.isFinite(mm) ? `${mm.toFixed(1)}mm` : "inf"], ["stop", String(state.stop)]];
+    for (const subject of state.subjects) {
+      pairs.push(["subject", `${subject.name}@${Number.isFinite(subject.mm) ? subject.mm.toFixed(1) : "inf"}`]);
+    }
+    return new URLSearchParams(pairs).toString();
+  }
+
+  schedule() {
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => this.sync(), REST_MS);
+  }
+
+  sync() {
+    const query = this.query();
+    history.replaceState(null, "", `${location.pathname}?${query}`);
+    for (const link of document.querySelectorAll("[data-room], [data-with-state]")) {
+      const path = new URL(link.href).pathname;
+      if (["/scale", "/plan", "/aids", "/log/new"].includes(path)) link.href = `${path}?${query}`;
+    }
+    const params = new URLSearchParams(query);
+    for (const field of document.querySelectorAll("[data-state-field]")) field.value = params.get(field.dataset.stateField);
+    for (const field of document.querySelectorAll('form.bar-form input[name="back"], header input[name="back"]')) {
+      field.value = `${location.pathname}?${query}`;
+    }
+    const aid = document.getElementById("finest-aid");
+    if (aid && window.htmx) window.htmx.ajax("GET", `/scale/aid?${query}`, { target: aid, swap: "innerHTML" });
+  }
+}

@@ -1,0 +1,67 @@
+"""The Jinja environment with its filters."""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+import math
+from pathlib import Path
+from urllib.parse import parse_qsl, urlencode
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+
+from welotrope.core.plan.subjects import subject_token
+from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
+from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.stops import format_stop
+
+HERE = Path(__file__).parent
+STATIC = HERE / "static"
+
+
+@functools.cache
+def environment() -> Environment:
+    """Return the one template environment."""
+    env = Environment(
+        loader=FileSystemLoader(HERE / "templates"),
+        autoescape=select_autoescape(["html"], default=True),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    env.filters.update(
+        stop=format_stop,
+        shutter=format_shutter,
+        metric=format_metric,
+        feet=format_feet,
+        distance=lambda mm, unit: format_distance(mm, Unit(unit)),
+        other=lambda mm, unit: format_distance(mm, Unit(unit).other),
+        chance=format_chance,
+        degrees=format_degrees,
+        rough=lambda mm, unit: format_rough(mm, Unit(unit)),
+        token=subject_token,
+        with_stop=lambda query, stop: urlencode(
+            [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
+        ),
+        px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
+    )
+    env.globals.update(static=static_url, infinite=math.isinf)
+    return env
+
+
+@functools.cache
+def static_url(name: str) -> str:
+    """Return the URL of a static file, with a hash of its content so that browsers may keep it for ever."""
+    digest = hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:10]
+    return f"/static/{name}?v={digest}"
+
+
+def format_chance(share: float) -> str:
+    """Write a chance as a whole percentage, never as certain: ``97 %``, ``over 99 %``."""
+    percent = share * 100
+    return "over 99 %" if percent > 99 else "under 1 %" if percent < 1 else f"{percent:.0f} %"
+
+
+def format_degrees(value: float) -> str:
+    """Write ring degrees to the precision a hand can set: ``0.6°``, ``12°``."""
+    return f"{value:.1f}°" if value < 9.95 else f"{value:.0f}°"
