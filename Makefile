@@ -37,12 +37,12 @@ $(VENV)/bin/uv:
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check 'uv>=0.11,<0.12'
 
 $(RUN_STAMP): requirements.lock pyproject.toml | $(VENV)/bin/uv
-	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet -r requirements.lock
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --compile-bytecode -r requirements.lock
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
 	@touch $@
 
 $(DEV_STAMP): requirements-dev.lock pyproject.toml | $(VENV)/bin/uv
-	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet -r requirements-dev.lock
+	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --compile-bytecode -r requirements-dev.lock
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
 	@touch $@ $(RUN_STAMP)
 

@@ -50,7 +50,7 @@ SETUPS = (
 )
 
 IDA, BOARD, ROPE, OVE = (
-    Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1650), Subject("Ove", 3900)
+    Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1900), Subject("Ove", 3200)
 )  # fmt: skip
 PRESETS = (
     ("velloise", "quay, far zone", 3200.0, 8.0, (Subject("front row", 1600), Subject("far shore", math.inf))),

@@ -34,7 +34,7 @@ def environment() -> Environment:
         shutter=format_shutter,
         metric=format_metric,
         feet=format_feet,
-        distance=lambda mm, unit: format_distance(mm, Unit(unit)),
+        distance=lambda mm, unit: _unbroken(format_distance(mm, Unit(unit))),
         other=lambda mm, unit: format_distance(mm, Unit(unit).other),
         chance=format_chance,
         degrees=format_degrees,
@@ -54,6 +54,11 @@ def static_url(name: str) -> str:
     """Return the URL of a static file, with a hash of its content so that browsers may keep it for ever."""
     digest = hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:10]
     return f"/static/{name}?v={digest}"
+
+
+def _unbroken(text: str) -> str:
+    """Keep a number and its unit on one line."""
+    return text.replace(" ", "\u00a0")
 
 
 def format_chance(share: float) -> str:

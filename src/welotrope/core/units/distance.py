@@ -171,12 +171,16 @@ def format_distance(mm: float, unit: Unit) -> str:
 
 
 def format_rough(mm: float, unit: Unit) -> str:
-    """Write a difference as one would say it: whole centimetres, then tenths of a metre; inches, then half feet."""
+    """Write a difference as one would say it: millimetres, whole centimetres, then tenths of a metre; inches, then half feet."""
     if math.isinf(mm):
         return "∞"
     if unit is Unit.METRIC:
+        if mm < 9.5:
+            return f"{mm:.0f} mm"
         return f"{mm / 10:.0f} cm" if mm < 995 else f"{mm / 1000:.1f} m" if mm < 9950 else f"{mm / 1000:.0f} m"
     inches = mm / MM_PER_INCH
+    if inches < 0.5:
+        return "under ½″"
     if inches < 35.5:
         return f"{_half_up(inches)}″"
     halves = _half_up(inches / 6)

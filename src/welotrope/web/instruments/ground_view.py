@@ -33,10 +33,11 @@ class GroundAxis:
 
 @dataclass(frozen=True)
 class Tick:
-    """A labelled tick of the ground."""
+    """A labelled tick of the ground; ``fits_narrow`` when it has room on a phone too."""
 
     percent: float
     text: str
+    fits_narrow: bool
 
 
 @dataclass(frozen=True)
@@ -102,7 +103,8 @@ def _ticks(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:
     places = [axis.percent(mm) for mm in inside]
     texts = [_ground_text(mm, unit) for mm in inside]
     kept = sorted(fit_labels(places, [4.0 + 0.7 * len(text) for text in texts]), key=places.__getitem__)
-    return tuple(Tick(places[index], texts[index]) for index in kept)
+    narrow = fit_labels(places, [4.0 + 2.2 * len(text) for text in texts])
+    return tuple(Tick(places[index], texts[index], index in narrow and places[index] < 88) for index in kept)
 
 
 def _ground_text(mm: float, unit: Unit) -> str:
@@ -118,7 +120,8 @@ def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
         subject = placement.subject
         place = axis.percent(subject.distance_mm)
         name = subject.name or f"subject {index + 1}"
+        flip = place > 70 or (placement.place is Place.TOO_NEAR and place > 28)
         pegs.append(
-            Peg(index, name, subject.distance_mm, place, placement.place, placement.off_mm, level_of[index], place > 70)
+            Peg(index, name, subject.distance_mm, place, placement.place, placement.off_mm, level_of[index], flip)
         )
     return tuple(pegs)

@@ -15,18 +15,20 @@ from welotrope.store.queries.presets import Preset
 
 PX_PER_DEG = 8.0
 _NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
+_BRACKET_FOOT_PX, _BRACKET_RISE_PX = 64.0, 42.0
 _PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
 
 
 @dataclass(frozen=True)
 class Bracket:
-    """A stop's pair of depth marks, in pixels from the index; ``level`` staggers the labels."""
+    """A stop's pair of depth marks, in pixels from the index; ``top_px`` staggers the labels of a row of stops."""
 
     stop: float
     text: str
     near_px: float
     far_px: float
-    level: int
+    top_px: float
+    chosen_top_px: float
     chosen: bool
     labelled: bool
 
@@ -117,11 +119,23 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     windows: list[RingWindow[float]] = [sharp_window(ring, angle_deg, N, setup.blur_mm) for N in stops]
     near = [(window.near_deg - angle_deg) * scale for window in windows]
     far = [(window.far_deg - angle_deg) * scale for window in windows]
-    order = sorted(range(len(stops)), key=lambda index: (stops[index] != stop, -stops[index]))
+    # The index triangle takes the room of labels nearer than this.
+    clear = [index for index in range(len(stops)) if abs(near[index]) > 17]
+    order = sorted(clear, key=lambda index: (stops[index] != stop, -stops[index]))
     kept = fit_labels([abs(near[index]) for index in order], [18.0] * len(order))
     labelled = {order[position] for position in kept}
+    rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
     return tuple(
-        Bracket(N, format_stop(N).removeprefix("f/"), near[index], far[index], index, stop == N, index in labelled)
+        Bracket(
+            N,
+            format_stop(N).removeprefix("f/"),
+            near[index],
+            far[index],
+            _BRACKET_FOOT_PX - rise * index,
+            _BRACKET_FOOT_PX - 4 - rise * index,
+            stop == N,
+            index in labelled or stops[index] == stop,
+        )
         for index, N in enumerate(stops)
     )
 

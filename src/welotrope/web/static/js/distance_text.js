@@ -30,10 +30,12 @@ export const distanceText = (mm, unit) => (unit === "ft" ? feetText(mm) : metric
 export function roughText(mm, unit) {
   if (!Number.isFinite(mm)) return "∞";
   if (unit !== "ft") {
+    if (mm < 9.5) return `${mm.toFixed(0)} mm`;
     if (mm < 995) return `${(mm / 10).toFixed(0)} cm`;
     return mm < 9950 ? `${(mm / 1000).toFixed(1)} m` : `${(mm / 1000).toFixed(0)} m`;
   }
   const inches = mm / MM_PER_INCH;
+  if (inches < 0.5) return "under ½″";
   if (inches < 35.5) return `${halfUp(inches)}″`;
   const halves = halfUp(inches / 6);
   return inches < 120 ? `${Math.floor(halves / 2)}${halves % 2 ? "½" : ""}′` : `${halfUp(inches / 12)}′`;

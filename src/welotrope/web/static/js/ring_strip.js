@@ -74,7 +74,7 @@ export class RingStrip {
     if (chosen === group.classList.contains("chosen") && !chosen) return;
     group.classList.toggle("chosen", chosen);
     if (chosen) group.classList.remove("unlabelled");
-    const y = chosen ? 58 - 6 * stopIndex : 66 - 6.5 * stopIndex;
+    const y = Number(chosen ? group.dataset.chosenTop : group.dataset.top);
     line.setAttribute("y1", y);
     text.setAttribute("y", y - 3);
   }
