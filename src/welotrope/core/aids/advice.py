@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from welotrope.core.aids import models
 from welotrope.core.aids.constants import constant
+from welotrope.core.errors import ConflictError
 from welotrope.core.kit.body import Aid, MagnifiedView, MatteScreen, Peaking, SplitImage
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.diffraction import airy_diameter
@@ -140,11 +141,8 @@ def _read_split(aid: SplitImage, situation: Situation) -> Reading:
 
 
 def _read_magnified(aid: MagnifiedView, situation: Situation) -> Reading:
-    image = situation.setup.body.image
+    pitch, sensor_px = _sensor(situation)
     steps = sorted(aid.steps)
-    pitch, sensor_px = image.pitch_mm, image.width_px
-    if not steps or pitch is None or sensor_px is None:
-        return Reading("magnified", "Magnified view", None, "", "the body gives no magnification steps")
     blurs = {step: models.magnified_blur(pitch, sensor_px, aid.display_px, step) for step in steps}
     c = situation.setup.blur_mm
     finest = min(blurs.values())
@@ -163,10 +161,7 @@ def _read_magnified(aid: MagnifiedView, situation: Situation) -> Reading:
 
 
 def _read_peaking(aid: Peaking, situation: Situation) -> Reading:
-    image = situation.setup.body.image
-    pitch, sensor_px = image.pitch_mm, image.width_px
-    if not aid.levels or pitch is None or sensor_px is None:
-        return Reading("peaking", "Peaking", None, "", "the body gives no peaking levels")
+    pitch, sensor_px = _sensor(situation)
     display_px_mm = pitch * models.sensor_px_per_display_px(sensor_px, aid.display_px, 1)
     own = math.hypot(constant("lens_blur"), airy_diameter(situation.view_stop))
     contrast = constant("edge_contrast")
@@ -181,3 +176,11 @@ def _read_peaking(aid: Peaking, situation: Situation) -> Reading:
     fits = band <= situation.stop * situation.setup.blur_mm
     ending = "set the middle of the lit band" if fits else "ballpark only; finish with something finer"
     return Reading("peaking", f"Peaking {name}", band, f"level {name}: {ending}")
+
+
+def _sensor(situation: Situation) -> tuple[float, int]:
+    """Return pixel pitch in mm and pixels across; a body with live aids has a sensor, see ``kit.body``."""
+    image = situation.setup.body.image
+    if image.pitch_mm is None or image.width_px is None:
+        raise ConflictError("focusing aids", "live view", "film gives no live picture", "Leave live aids out")
+    return image.pitch_mm, image.width_px

@@ -110,8 +110,11 @@ def _check_aid(aid: Aid) -> None:
     else:
         _within("display pixels across", aid.display_px, 160, 10_000)
     if isinstance(aid, MagnifiedView):
-        for step in aid.steps or (0.0,):
+        _within("number of magnification steps", len(aid.steps), 1, 12)
+        for step in aid.steps:
             _within("magnification step", step, 1, 60)
+    elif isinstance(aid, Peaking):
+        _within("number of peaking levels", len(aid.levels), 1, 8)
 
 
 def _within(field_name: str, value: float, low: float, high: float) -> None:

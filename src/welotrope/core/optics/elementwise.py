@@ -20,5 +20,5 @@ def as_given(result: Any, like: Values) -> Values:
 
 def divide(numerator: Any, denominator: Any) -> FloatArray:
     """Divide with IEEE rules (x/0 is infinite), without warnings."""
-    with np.errstate(divide="ignore", invalid="ignore"):
+    with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return np.asarray(np.divide(numerator, denominator), dtype=np.float64)

@@ -72,7 +72,7 @@ def extension_at_film_distance(D: Values, f: float, h: float = 0.0) -> Values:
             f"Give at least {shortest:g} mm from the film plane, four times the focal length",
         )
     span = distance - 2 * f - h
-    root = np.sqrt(np.maximum((span - 2 * f) * (span + 2 * f), 0.0))
+    root = np.sqrt(np.maximum(span - 2 * f, 0.0)) * np.sqrt(span + 2 * f)
     return as_given(2 * f * f / (span + root), D)
 
 

@@ -14,7 +14,8 @@ from welotrope.core.ring.window import sharp_window
 class RingSetting:
     """A ring angle and stop of a set-up; distances in mm from the film plane, angles in degrees from infinity.
 
-    ``per_degree_mm`` is how far the plane moves for 1° of ring (half a degree either way), infinite at infinity.
+    ``per_degree_mm`` is how far the plane moves for 1° of ring (half a degree either way), infinite at infinity;
+    ``degree_nearer_mm`` is where the plane lies 1° nearer.
     ``window_mm`` is None when the ring's diameter is not known.
     """
 
@@ -26,6 +27,7 @@ class RingSetting:
     window_deg: float
     window_mm: float | None
     per_degree_mm: float
+    degree_nearer_mm: float
 
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
@@ -42,6 +44,7 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
         window.width_deg,
         None if per_mm is None else window.width_deg * per_mm,
         ring.distance_at_angle(angle_deg - 0.5) - ring.distance_at_angle(angle_deg + 0.5),
+        ring.distance_at_angle(angle_deg + 1),
     )
 
 

@@ -20,13 +20,14 @@ _WORKS = "Write a distance such as 2.4, 2,4 m, 240 cm, 8 ft, 7'6\", 7 1/2 ft or 
 _INFINITY = {"inf", "infinity", "infinite", "∞", "oo"}
 _NUMBER = r"(?:\d+(?:[.,]\d+)?|[.,]\d+)"
 _VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8"}
-_METRIC = re.compile(rf"^({_NUMBER})\s*(mm|cm|km|m|metres?|meters?)?$")
+_METRIC = re.compile(rf"^({_NUMBER})\s*(mm|cm|km|m|metres?|meters?)?$", re.ASCII)
 _QUANTITY = rf"(?:(?P<{{0}}whole>\d+)[\s-]+)?(?P<{{0}}num>\d+)/(?P<{{0}}den>\d+)|(?P<{{0}}dec>{_NUMBER})"
 _FEET = re.compile(
     rf"^(?:(?:{_QUANTITY.format('f')})\s*(?:ft|feet|foot|'))?\s*"
-    rf"(?:(?:{_QUANTITY.format('i')})\s*(?:in|inch|inches|\"|''))?$"
+    rf"(?:(?:{_QUANTITY.format('i')})\s*(?:in|inch|inches|\"|''))?$",
+    re.ASCII,
 )
-_FEET_BARE_INCHES = re.compile(rf"^(?P<fdec>{_NUMBER})\s*(?:ft|feet|foot|')\s*(?P<idec>{_NUMBER})$")
+_FEET_BARE_INCHES = re.compile(rf"^(?P<fdec>{_NUMBER})\s*(?:ft|feet|foot|')\s*(?P<idec>{_NUMBER})$", re.ASCII)
 _METRIC_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "km": 1e6}
 
 
@@ -171,7 +172,7 @@ def format_distance(mm: float, unit: Unit) -> str:
 
 
 def format_rough(mm: float, unit: Unit) -> str:
-    """Write a difference as one would say it: millimetres, whole centimetres, then tenths of a metre; inches, then half feet."""
+    """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches, then half feet."""
     if math.isinf(mm):
         return "∞"
     if unit is Unit.METRIC:

@@ -8,9 +8,9 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 MIN_SHUTTER_S, MAX_SHUTTER_S = 1 / 32000, 86400.0
 _WORKS = 'Write a shutter time such as 1/250, 0.5 s, 2" or 30 s'
-_FRACTION = re.compile(r"^(\d{1,3})\s*/\s*(\d{1,5})\s*(?:s|sec|seconds?)?$")
-_SECONDS = re.compile(r"^(\d{1,5}(?:[.,]\d{1,4})?)\s*(?:s|sec|seconds?|\"|″|”)$")
-_BARE = re.compile(r"^(\d{1,5})$")
+_FRACTION = re.compile(r"^(\d{1,3})\s*/\s*(\d{1,5})\s*(?:s|sec|seconds?)?$", re.ASCII)
+_SECONDS = re.compile(r"^(\d{1,5}(?:[.,]\d{1,4})?)\s*(?:s|sec|seconds?|\"|″|”)$", re.ASCII)
+_BARE = re.compile(r"^(\d{1,5})$", re.ASCII)
 
 
 def parse_shutter(text: str, *, field: str = "shutter") -> float:

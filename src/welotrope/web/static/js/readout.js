@@ -52,7 +52,7 @@ export class Readout {
     this.set("window-deg", degreesText(near - far));
     if (table.mmPerDegree) this.set("window-mm", `${((near - far) * table.mmPerDegree).toFixed(1)} mm`);
     const travel = table.travelPerDegree(angle);
-    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : "out to infinity");
+    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.distance(angle + 1), unit)}`);
     this.set("subjects", this.subjectWords(distances.near, distances.far));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");

@@ -1,0 +1,52 @@
+import math
+
+import pytest
+
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
+
+FULL = ImageFormat(36, 24, 6000)
+ROLL = ImageFormat(56, 56)
+
+
+@pytest.mark.parametrize(
+    ("standard", "image", "blur"),
+    [
+        (SharpnessStandard(Standard.PRINT), FULL, math.hypot(36, 24) / 1500),
+        (SharpnessStandard(Standard.PRINT), ROLL, 56 * math.sqrt(2) / 1500),
+        (SharpnessStandard(Standard.FILM), ROLL, 56 * math.sqrt(2) / 1300),
+        (SharpnessStandard(Standard.PIXEL), FULL, 0.012),
+        (SharpnessStandard(Standard.PIXEL, pixels=3), FULL, 0.018),
+        (SharpnessStandard(Standard.OWN, own_mm=0.02), ROLL, 0.02),
+        # 1 arc-minute at 1 m is 0.2909 mm; a 360 mm print enlarges 36 mm ten times
+        (SharpnessStandard(Standard.VIEWING, print_width_mm=360, viewing_mm=1000, acuity_arcmin=1), FULL, 0.02909),
+    ],
+)
+def test_blur_of_each_school(standard, image, blur):
+    assert standard.acceptable_blur(image) == pytest.approx(blur, rel=1e-3)
+
+
+def test_film_has_no_pixels():
+    with pytest.raises(ConflictError, match="film has no pixels"):
+        SharpnessStandard(Standard.PIXEL).acceptable_blur(ROLL)
+
+
+@pytest.mark.parametrize(
+    ("standard", "field"),
+    [
+        (SharpnessStandard(Standard.PIXEL, pixels=0), "Pixels of blur"),
+        (SharpnessStandard(Standard.OWN, own_mm=0), "Own blur circle"),
+        (SharpnessStandard(Standard.VIEWING, print_width_mm=1), "Print width"),
+        (SharpnessStandard(Standard.VIEWING, viewing_mm=1e9), "Viewing distance"),
+        (SharpnessStandard(Standard.VIEWING, acuity_arcmin=0), "Acuity"),
+    ],
+)
+def test_out_of_range_parameters_name_their_field(standard, field):
+    with pytest.raises(OutOfRangeError, match=field):
+        standard.acceptable_blur(FULL)
+
+
+@pytest.mark.parametrize(("args", "field"), [((0, 24), "width"), ((36, 999), "height"), ((36, 24, 3), "Pixels")])
+def test_formats_out_of_range(args, field):
+    with pytest.raises(OutOfRangeError, match=field):
+        ImageFormat(*args)

@@ -1,0 +1,159 @@
+import math
+
+import pytest
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from tests.core.strategies import blurs, focals
+from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError, UnreadableError
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.blur import defocus_blur
+from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
+from welotrope.core.optics.thin_lens import extension_at_film_distance
+from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
+from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
+from welotrope.core.plan.subjects import (
+    Place,
+    Subject,
+    check_count,
+    parse_subject,
+    parse_subject_token,
+    place_subjects,
+    subject_token,
+)
+from welotrope.core.plan.zone import ZoneVerdict, clearest_stop, neighbouring_stops, plan_zone
+from welotrope.core.units.stops import FULL_STOPS
+
+LENS = Lens("Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160)
+SETUP = Setup(Body("Ostrel 6", ImageFormat(36, 24, 6000)), LENS)
+
+
+@given(focals, blurs, st.floats(5, 100), st.floats(1.01, 100))
+def test_marked_stop_holds_both_ends(f, c, near, ratio):
+    near_x, far_x = (extension_at_film_distance(D * f, f) for D in (near, near * ratio))
+    plan = plan_zone(near_x, far_x, f, c, FULL_STOPS)
+    assert plan.focus_x == pytest.approx((near_x + far_x) / 2)
+    assume(plan.verdict is not ZoneVerdict.NO_STOP)
+    assert plan.stop_marked >= plan.stop_exact * (1 - 1e-9)
+    assert plan.limits.near_x >= near_x * (1 - 1e-9)
+    assert plan.limits.far_x <= far_x * (1 + 1e-9) + 1e-12
+    assert plan.edge_blur <= c * (1 + 1e-9)
+
+
+def test_no_marked_stop_reaches():
+    plan = plan_zone(3.0, 0.0, 50, 0.03, (2, 16))
+    assert plan.verdict is ZoneVerdict.NO_STOP
+    assert plan.stop_marked == 16
+    assert plan.edge_blur > 0.03
+
+
+def test_diffraction_is_named_when_the_stop_that_holds_the_zone_is_past_it():
+    plan = plan_zone(0.6, 0.0, 50, 0.012, (8, 16, 32))
+    assert plan.verdict is ZoneVerdict.DIFFRACTION
+    stop, total = clearest_stop(0.6, 0.0, 50, (8, 16, 32))
+    assert stop == 16
+    assert total == pytest.approx(math.hypot(0.3 / 16, 2.44 * 0.00055 * 16 * (1 + 0.3 / 50)), rel=0.01)
+
+
+def test_near_beyond_far_is_refused():
+    with pytest.raises(ConflictError, match="smaller than the far"):
+        plan_zone(0.2, 0.5, 50, 0.03, FULL_STOPS)
+
+
+def test_neighbours_are_one_stop_either_way():
+    rows = neighbouring_stops(0.5, 8, 50, 0.03)
+    assert [row.stop for row in rows] == pytest.approx([8 / 2**0.5, 8, 8 * 2**0.5])
+    spreads = [row.limits.spread for row in rows]
+    assert spreads == sorted(spreads)
+    assert [row.diffraction_limited for row in neighbouring_stops(0.5, 22, 50, 0.03)] == [False, False, True]
+
+
+def test_scene_is_held_and_every_subject_inside():
+    subjects = (Subject("bench", 2100), Subject("doors", 6200))
+    plan = plan_scene(SETUP, subjects)
+    assert plan.zone.verdict is ZoneVerdict.MET
+    assert {p.place for p in plan.placements} == {Place.INSIDE}
+    assert plan.setting.near_mm <= 2100
+    assert plan.setting.far_mm >= 6200
+    wider = plan.rows[0].placements
+    assert any(p.place is not Place.INSIDE for p in wider)
+
+
+def test_scene_that_cannot_be_held_says_what_can():
+    strict = Setup(SETUP.body, LENS, SharpnessStandard(Standard.PIXEL, pixels=1))
+    plan = plan_scene(strict, (Subject("rope", 600), Subject("shore", math.inf)))
+    assert plan.zone.verdict is ZoneVerdict.NO_STOP
+    possible = plan.nearest_possible
+    assert possible is not None
+    assert possible.stop == 16
+    again = plan_scene(strict, (Subject("", possible.near_with_far_kept_mm), Subject("", math.inf)))
+    assert again.zone.stop_exact == pytest.approx(16, rel=1e-6)
+    again = plan_scene(strict, (Subject("", 600), Subject("", possible.far_with_near_kept_mm)))
+    assert again.zone.stop_exact == pytest.approx(16, rel=1e-6)
+
+
+def test_schools_of_focus_and_stop():
+    subjects = (Subject("a", 2000), Subject("b", 5000))
+    hyperfocal = plan_scene(SETUP, subjects, FocusSchool.HYPERFOCAL)
+    assert hyperfocal.setting.far_mm > 1e7
+    assert plan_scene(SETUP, subjects, stop_rule=StopSchool.SMALLEST).setting.stop == 16
+    balanced = plan_scene(SETUP, subjects, stop_rule=StopSchool.BALANCED)
+    assert balanced.setting.stop == 11
+    assert balanced.zone.balanced_stop == pytest.approx(13, abs=1.5)
+
+
+@pytest.mark.parametrize("distance", [2000, math.inf])
+def test_a_single_subject_can_be_planned_for(distance):
+    plan = plan_scene(SETUP, (Subject("Ida", distance),))
+    assert plan.setting.stop == 2.8
+    assert plan.placements[0].place is Place.INSIDE
+
+
+def test_scene_errors_name_the_subject():
+    with pytest.raises(TooCloseError, match="Distance of rope: read"):
+        plan_scene(SETUP, (Subject("rope", 200), Subject("b", 900)))
+    with pytest.raises(ConflictError, match="near and a far"):
+        plan_scene(SETUP, ())
+
+
+def test_infinity_on_the_far_mark():
+    setting = ring_setting(SETUP, hyperfocal_angle(SETUP, 8), 8)
+    assert setting.far_mm > 1e7
+    assert ring_setting(SETUP, hyperfocal_angle(SETUP, 8) + 0.1, 8).far_mm < 1e6
+    assert setting.near_mm == pytest.approx(setting.focus_mm / 2, rel=0.02)
+
+
+@given(st.floats(600, 1e5), st.sampled_from(LENS.stops))
+def test_far_mark_lands_on_the_subject(far, stop):
+    angle = angle_with_far_limit(SETUP, far, stop)
+    assume(angle < LENS.helicoid().throw_deg)
+    assert ring_setting(SETUP, angle, stop).far_mm == pytest.approx(far, rel=1e-6)
+
+
+def test_places_and_how_far_off():
+    near, inside, far, shore = place_subjects(
+        [Subject("a", 900), Subject("b", 1000), Subject("c", 2500), Subject("d", math.inf)], 1000, 2000
+    )
+    assert (near.place, near.off_mm) == (Place.TOO_NEAR, 100)
+    assert (inside.place, inside.off_mm) == (Place.INSIDE, 0)
+    assert (far.place, far.off_mm) == (Place.TOO_FAR, 500)
+    assert (shore.place, shore.off_mm) == (Place.TOO_FAR, math.inf)
+
+
+@given(st.text(max_size=40).map(lambda t: " ".join(t.replace("@", " ").split())), st.floats(30, 1e6))
+def test_subject_tokens_round_trip(name, distance):
+    subject = parse_subject_token(subject_token(Subject(name, distance)))
+    assert subject.name == name
+    assert subject.distance_mm == pytest.approx(distance, rel=1e-5)
+
+
+def test_subject_errors():
+    assert parse_subject_token("shore@inf").distance_mm == math.inf
+    with pytest.raises(UnreadableError, match="no distance"):
+        parse_subject_token("Ida")
+    with pytest.raises(UnreadableError, match="Distance of subject 3"):
+        parse_subject("", "near the door", row=3)
+    with pytest.raises(OutOfRangeError, match="at most 12"):
+        check_count(13)

@@ -1,0 +1,87 @@
+import math
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.units.distance import (
+    Unit,
+    format_distance,
+    format_feet,
+    format_metric,
+    format_rough,
+    parse_distance,
+)
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("2.4", 2400), ("2,4 m", 2400), ("240cm", 240 * 10), ("2400 mm", 2400), (" 2.4M ", 2400), (".5", 500),
+        ("8ft", 2438.4), ("8 feet", 2438.4), ("7'6\"", 2286), ("7′6″", 2286), ("7’6”", 2286), ("7'6", 2286),
+        ("7 1/2 ft", 2286), ("7-1/2 ft", 2286), ("7½'", 2286), ("1/2 ft", 152.4), ("½ ft", 152.4), ("18in", 457.2),
+        ("8 ft 3 in", 2514.6), ("7' 6 1/2\"", 2298.7), ("7.5 ft", 2286), ("2 metres", 2000),
+        ("inf", math.inf), ("∞", math.inf), ("Infinity", math.inf), ("1.5km", 1_500_000),
+    ],
+)  # fmt: skip
+def test_spellings(text, mm):
+    assert parse_distance(text) == pytest.approx(mm, rel=1e-12)
+
+
+def test_bare_number_in_feet_when_feet_lead():
+    assert parse_distance("8", bare=Unit.FEET) == pytest.approx(2438.4)
+
+
+@pytest.mark.parametrize(
+    "text", ["", "  ", "abc", "🙂", "2.4.1", "7'6'5", "1/0 ft", "nan", "2m3", "x" * 1_000_000, "٣ m"]
+)
+def test_unreadable_text_is_refused_with_what_would_work(text):
+    with pytest.raises(UnreadableError, match=r"Focus distance: read .*Write a distance such as") as caught:
+        parse_distance(text, field="focus distance")
+    assert len(str(caught.value)) < 250
+
+
+@pytest.mark.parametrize("text", ["-2 m", "−2", "0", "0 ft", "1000000000", "10000.1 m"])
+def test_out_of_range_text_is_refused(text):
+    with pytest.raises(OutOfRangeError, match="Distance: read"):
+        parse_distance(text)
+
+
+@given(st.floats(20, 9_000_000), st.sampled_from(list(Unit)))
+def test_formatted_text_reads_back_to_its_own_precision(mm, unit):
+    assert parse_distance(format_distance(mm, unit)) == pytest.approx(mm, rel=0.02, abs=7)
+
+
+@given(st.floats(20, 9_000_000), st.sampled_from(list(Unit)))
+def test_formatting_is_stable(mm, unit):
+    text = format_distance(mm, unit)
+    assert format_distance(parse_distance(text), unit) == text
+
+
+@pytest.mark.parametrize(
+    ("mm", "metric", "feet"),
+    [
+        (450, "45 cm", "1′5½″"), (996, "1.00 m", "3′3″"), (2410, "2.41 m", "7′11″"), (9996, "10.0 m", "33′"),
+        (123456, "123 m", "405′"), (152.4, "15.2 cm", "6″"), (12.7, "1.3 cm", "½″"), (math.inf, "∞", "∞"),
+        (304.8, "30.5 cm", "1′0″"), (9143, "9.14 m", "30′0″"),
+    ],
+)  # fmt: skip
+def test_precision_shown(mm, metric, feet):
+    assert format_metric(mm) == metric
+    assert format_feet(mm) == feet
+
+
+@pytest.mark.parametrize(
+    ("mm", "metric", "feet"),
+    [
+        (4, "4 mm", "under ½″"),
+        (446, "45 cm", "18″"),
+        (1090, "1.1 m", "3½′"),
+        (12_345, "12 m", "41′"),
+        (math.inf, "∞", "∞"),
+    ],
+)
+def test_differences_are_said_roughly(mm, metric, feet):
+    assert format_rough(mm, Unit.METRIC) == metric
+    assert format_rough(mm, Unit.FEET) == feet
