@@ -54,10 +54,12 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(RequestValidationError)
     def _validation(request: Request, error: RequestValidationError) -> Response:
-        first = error.errors()[0]
-        field = str(first["loc"][-1])
-        read = str(first.get("input", ""))[:40]
-        return error_response(request, 422, f"{field}: read “{read}”; {first['msg'].lower()}.", field)
+        place = error.errors()[0]["loc"][:2]
+        # A field that takes several kinds of value fails once per kind; the last kind is the most general.
+        last = [detail for detail in error.errors() if detail["loc"][:2] == place][-1]
+        field = str(place[-1])
+        read = str(last.get("input", ""))[:40]
+        return error_response(request, 422, f"{field}: read “{read}”; {last['msg'].lower()}.", field)
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, error: HTTPException) -> Response:
@@ -68,10 +70,6 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(Exception)
     def _unexpected(request: Request, error: Exception) -> Response:
-        from welotrope.web.security import MAX_BODY_BYTES, BodyTooLargeError
-
-        if isinstance(error, BodyTooLargeError):
-            return error_response(request, 413, f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB.")
         _log.exception("unexpected error at %s", request.url.path, exc_info=error)
         return error_response(
             request, 500, "This was not your doing. Nothing was stored; go back and try again, or reload the page."

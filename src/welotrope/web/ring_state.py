@@ -66,7 +66,9 @@ def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | Non
     ring = setup.lens.helicoid()
     if text:
         try:
-            distance = ring.check_reach(parse_distance(text, field="focus distance", bare=bare), field="focus distance")
+            distance = ring.check_reach(
+                parse_distance(text, field="focus distance", bare=bare), field="focus distance", read=text
+            )
             return min(ring.angle_at_distance(distance), ring.throw_deg)
         except WelotropeError as error:
             problems["at"] = error.sentence

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from urllib.parse import urlsplit
 
+from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from welotrope.web.errors import error_response
 
 MAX_BODY_BYTES = 2 * 1024 * 1024
+TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
 HEADERS = {
@@ -22,10 +24,6 @@ HEADERS = {
     "cross-origin-opener-policy": "same-origin",
     "cross-origin-resource-policy": "same-origin",
 }
-
-
-class BodyTooLargeError(Exception):
-    """More was sent than this application ever needs."""
 
 
 class Guard:
@@ -49,12 +47,12 @@ class Guard:
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
-    if request.url.hostname not in LOCAL_HOSTS:
+    if urlsplit(f"//{request.headers.get('host', '')}").hostname not in LOCAL_HOSTS:
         return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
     if request.method not in SAFE_METHODS and not _same_origin(request):
         return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
     if _declared_length(request) > MAX_BODY_BYTES:
-        return 413, f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
+        return 413, TOO_LARGE
     return None
 
 
@@ -82,7 +80,7 @@ def _counted(receive: Receive) -> Receive:
         message = await receive()
         seen += len(message.get("body", b""))
         if seen > MAX_BODY_BYTES:
-            raise BodyTooLargeError
+            raise HTTPException(413, TOO_LARGE)
         return message
 
     return counted

@@ -38,7 +38,7 @@ def test_newtons_form_holds(data, f):
     x = thin_lens.extension_at_film_distance(D, f)
     s = thin_lens.object_distance_at_extension(x, f)
     assert x * (s - f) == pytest.approx(f * f, rel=1e-6)
-    assert D == pytest.approx(s + f + x, rel=1e-9)
+    assert pytest.approx(s + f + x, rel=1e-9) == D
 
 
 def test_principal_planes_apart_shift_the_film_distance():

@@ -1,3 +1,4 @@
+import itertools
 import math
 
 import numpy as np
@@ -55,7 +56,7 @@ def test_a_reading_at_infinity_says_nothing():
 
 
 def test_reach_names_closest_focus():
-    with pytest.raises(TooCloseError, match=r"0\.45 m or more"):
+    with pytest.raises(TooCloseError, match=r"45 cm \(1′5½″\) or more"):
         NORRVIK.check_reach(300, field="focus distance")
     assert NORRVIK.check_reach(450) == 450
 
@@ -98,7 +99,7 @@ def test_kept_labels_never_overlap_and_the_first_stays(labels):
     positions, widths = [p for p, _ in labels], [w for _, w in labels]
     kept = sorted(fit_labels(positions, widths), key=lambda i: positions[i])
     assert not labels or 0 in kept
-    for left, right in zip(kept, kept[1:], strict=False):
+    for left, right in itertools.pairwise(kept):
         assert positions[right] - positions[left] >= (widths[left] + widths[right]) / 2 - 1e-9
 
 

@@ -65,7 +65,7 @@ def parse_subject(name: str, distance: str, *, row: int) -> Subject:
 
 def subject_token(subject: Subject) -> str:
     """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``."""
-    distance = "inf" if math.isinf(subject.distance_mm) else f"{subject.distance_mm:.6g}"
+    distance = "inf" if math.isinf(subject.distance_mm) else f"{subject.distance_mm:.1f}"
     return f"{subject.name.replace('@', ' ')}@{distance}"
 
 

@@ -10,6 +10,7 @@ import numpy as np
 from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics import thin_lens
 from welotrope.core.optics.elementwise import Values, as_given
+from welotrope.core.units.distance import format_feet, format_metric
 
 MIN_THROW_DEG, MAX_THROW_DEG = 5.0, 1080.0
 MIN_LEAD_MM, MAX_LEAD_MM = 0.05, 500.0
@@ -106,13 +107,13 @@ class Helicoid:
         """Film-plane distance in mm at the end of travel."""
         return self.distance_at_angle(self.throw_deg)
 
-    def check_reach(self, distance_mm: float, *, field: str = "distance") -> float:
+    def check_reach(self, distance_mm: float, *, field: str = "distance", read: str | None = None) -> float:
         """Return ``distance_mm`` when the ring reaches it, else raise TooCloseError naming closest focus."""
         closest = self.closest_mm
         if distance_mm < closest * (1 - 1e-6):
             raise TooCloseError(
-                field, f"{distance_mm / 1000:.3g} m", "the ring stops before that",
-                f"Give {closest / 1000:.3g} m or more, this lens's closest focus",
+                field, format_metric(distance_mm) if read is None else read, "the ring stops before that",
+                f"Give {format_metric(closest)} ({format_feet(closest)}) or more, this lens's closest focus",
             )  # fmt: skip
         return distance_mm
 

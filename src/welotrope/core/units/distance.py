@@ -140,9 +140,10 @@ def _quantity(match: re.Match[str], prefix: str) -> float | None:
 def format_metric(mm: float) -> str:
     """Write a distance in metres or centimetres to about three digits: ``2.41 m``, ``12.3 m``, ``45.2 cm``, ``∞``.
 
-    Distances under 1 m are written in centimetres, as rulers are read; from 100 m in whole metres.
+    Distances under 1 m are written in centimetres, as rulers are read; from 100 m in whole metres;
+    past 10 km as infinity.
     """
-    if math.isinf(mm):
+    if mm > MAX_DISTANCE_MM:
         return "∞"
     if mm < 995:
         return f"{_trim(mm / 10, 1)} cm"
@@ -152,7 +153,7 @@ def format_metric(mm: float) -> str:
 
 def format_feet(mm: float) -> str:
     """Write a distance in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft."""
-    if math.isinf(mm):
+    if mm > MAX_DISTANCE_MM:
         return "∞"
     inches = mm / MM_PER_INCH
     if inches >= 30 * 12:
@@ -173,7 +174,7 @@ def format_distance(mm: float, unit: Unit) -> str:
 
 def format_rough(mm: float, unit: Unit) -> str:
     """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches, then half feet."""
-    if math.isinf(mm):
+    if mm > MAX_DISTANCE_MM:
         return "∞"
     if unit is Unit.METRIC:
         if mm < 9.5:

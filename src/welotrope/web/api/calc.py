@@ -21,8 +21,8 @@ from welotrope.core.units.distance import check_distance, parse_distance
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
 Distance = Annotated[
-    float | str,
-    Field(description="Millimetres, or text such as 2.4m, 240cm, 7'6\", inf", examples=["2500mm"], max_length=60),
+    float | Annotated[str, Field(max_length=60)],
+    Field(description="Millimetres, or text such as 2.4m, 240cm, 7'6\", inf", examples=["2500mm"]),
 ]
 FromDatum = Annotated[
     Datum, Field(alias="from", description="Plane the distances start from: film plane or front principal plane")

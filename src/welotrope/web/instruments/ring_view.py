@@ -35,12 +35,12 @@ class Bracket:
 
 @dataclass(frozen=True)
 class PresetTick:
-    """A pencil tick on the strip, pixels along it from infinity."""
+    """A pencil tick on the strip, pixels along it from infinity; its name stands in lane 0 or 1, or has no room."""
 
     id: int
     name: str
     at_px: float
-    labelled: bool
+    lane: int | None
 
 
 @dataclass(frozen=True)
@@ -146,9 +146,14 @@ def _preset_ticks(lens: Lens, presets: list[Preset], scale: float) -> tuple[Pres
     places = [float(ring.angle_at_distance(preset.distance_mm)) * scale for preset in reached]
     # Labels stand to the right of their tick, so their middles are shifted by half a label.
     widths = [_PRESET_GAP_PX + _PRESET_CHAR_PX * len(preset.name) for preset in reached]
-    kept = fit_labels([place + width / 2 for place, width in zip(places, widths, strict=True)], widths)
+    middles = [place + width / 2 for place, width in zip(places, widths, strict=True)]
+    lanes: dict[int, int] = {}
+    for lane in (0, 1):
+        left = [index for index in range(len(reached)) if index not in lanes]
+        kept = fit_labels([middles[index] for index in left], [widths[index] for index in left])
+        lanes |= {left[position]: lane for position in kept}
     return tuple(
-        PresetTick(preset.id, preset.name, place, index in kept)
+        PresetTick(preset.id, preset.name, place, lanes.get(index))
         for index, (preset, place) in enumerate(zip(reached, places, strict=True))
     )
 

@@ -19,7 +19,7 @@ class LensForm(TextForm):
     name: str = ""
     focal: str = ""
     stops: str = ""
-    closest: str = ""
+    closest_focus: str = ""  # not "closest": htmx calls form.closest()
     throw: str = ""
     reading_angle: str = ""
     reading_distance: str = ""
@@ -37,7 +37,7 @@ class LensForm(TextForm):
             name=lens.name,
             focal=f"{lens.focal_mm:g}",
             stops=" ".join(f"{stop:g}" for stop in lens.stops),
-            closest=format_distance(lens.closest_mm, lead),
+            closest_focus=format_distance(lens.closest_mm, lead),
             throw="" if lens.throw_deg is None else f"{lens.throw_deg:g}",
             reading_angle=f"{reading.angle_deg:g}" if reading else "",
             reading_distance=format_distance(reading.distance_mm, lead) if reading else "",
@@ -53,7 +53,9 @@ class LensForm(TextForm):
         name = reader.take("name", lambda: required_name(self.name, "lens name"), "")
         focal = reader.take("focal", lambda: number(self.focal, "focal length", "mm"), 50.0)
         stops: tuple[float, ...] = reader.take("stops", lambda: parse_stops(self.stops), (2.0,))
-        closest = reader.take("closest", lambda: parse_distance(self.closest, field="closest focus", bare=bare), 1e4)
+        closest = reader.take(
+            "closest_focus", lambda: parse_distance(self.closest_focus, field="closest focus", bare=bare), 1e4
+        )
         diameter = reader.optional("diameter", self.diameter, lambda text: number(text, "ring diameter", "mm"))
         throw = reader.optional("throw", self.throw, lambda text: _throw(text, diameter))
         reading = self._reading(reader, bare)
@@ -82,7 +84,7 @@ class LensForm(TextForm):
 _FIELD_OF = {
     "focal length": "focal",
     "marked stops": "stops",
-    "closest focus": "closest",
+    "closest focus": "closest_focus",
     "throw": "throw",
     "ring diameter": "diameter",
     "engraved distances": "engraved",

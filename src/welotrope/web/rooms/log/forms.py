@@ -79,7 +79,7 @@ class OutingForm(TextForm):
 
 def _angle(setup: Setup, text: str, bare: Unit) -> float:
     ring = setup.lens.helicoid()
-    distance = ring.check_reach(parse_distance(text, field="set distance", bare=bare), field="set distance")
+    distance = ring.check_reach(parse_distance(text, field="set distance", bare=bare), field="set distance", read=text)
     return min(ring.angle_at_distance(distance), ring.throw_deg)
 
 

@@ -55,7 +55,7 @@ def keep_preset(
     try:
         label = required_name(name.strip(), "preset name", 40)
         ring = stored.setup.lens.helicoid()
-        distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance")
+        distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
     except WelotropeError as error:

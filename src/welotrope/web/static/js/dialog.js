@@ -14,7 +14,6 @@ export function startDialog() {
       dialog.close();
     }
   });
-  dialog.addEventListener("keydown", (event) => event.key !== "Escape" && event.stopPropagation());
 }
 
 async function open(dialog, href) {

@@ -1,10 +1,11 @@
 // Distances as text: the same wording as welotrope.core.units.distance, compared by a browser test.
 const MM_PER_INCH = 25.4;
+const MAX_DISTANCE_MM = 1e7;
 const halfUp = (value) => Math.floor(value + 0.5);
 const trim = (text) => (text.includes(".") ? text.replace(/0+$/, "").replace(/\.$/, "") : text);
 
 export function metricText(mm) {
-  if (!Number.isFinite(mm)) return "∞";
+  if (mm > MAX_DISTANCE_MM) return "∞";
   if (mm < 995) return `${trim((mm / 10).toFixed(1))} cm`;
   const metres = mm / 1000;
   if (metres < 9.995) return `${metres.toFixed(2)} m`;
@@ -12,7 +13,7 @@ export function metricText(mm) {
 }
 
 export function feetText(mm) {
-  if (!Number.isFinite(mm)) return "∞";
+  if (mm > MAX_DISTANCE_MM) return "∞";
   const inches = mm / MM_PER_INCH;
   if (inches >= 360) return `${halfUp(inches / 12)}′`;
   if (inches >= 36) {
@@ -28,7 +29,7 @@ export function feetText(mm) {
 
 export const distanceText = (mm, unit) => (unit === "ft" ? feetText(mm) : metricText(mm));
 export function roughText(mm, unit) {
-  if (!Number.isFinite(mm)) return "∞";
+  if (mm > MAX_DISTANCE_MM) return "∞";
   if (unit !== "ft") {
     if (mm < 9.5) return `${mm.toFixed(0)} mm`;
     if (mm < 995) return `${(mm / 10).toFixed(0)} cm`;

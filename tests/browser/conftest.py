@@ -1,0 +1,116 @@
+"""A real server on a free port and Debian's Chromium; a failing test leaves a screenshot in test-artifacts/."""
+
+import shutil
+import socket
+import threading
+from pathlib import Path
+
+import pytest
+import uvicorn
+
+from tests.conftest import NOW
+from welotrope.web.app import create_app
+
+ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
+QUIET = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync", "--disable-default-apps",
+]  # fmt: skip
+SIZES = {"table": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    path = next((found for name in ("chromium", "chromium-browser") if (found := shutil.which(name))), None)
+    assert path, "Chromium is missing: make test installs it"
+    return {**browser_type_launch_args, "executable_path": path, "args": QUIET}
+
+
+class Site:
+    """The application served from a thread."""
+
+    def __init__(self, folder):
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            port = probe.getsockname()[1]
+        self.url = f"http://127.0.0.1:{port}"
+        config = uvicorn.Config(create_app(folder, lambda: NOW), host="127.0.0.1", port=port, log_level="error")
+        self.server = uvicorn.Server(config)
+        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        self.thread.start()
+        while not self.server.started:
+            assert self.thread.is_alive()
+            self.thread.join(0.01)
+
+    def stop(self):
+        self.server.should_exit = True
+        self.thread.join()
+
+
+@pytest.fixture
+def site(demo_folder):
+    site = Site(demo_folder)
+    yield site
+    site.stop()
+
+
+@pytest.fixture
+def empty_site(tmp_path):
+    site = Site(tmp_path / "new")
+    yield site
+    site.stop()
+
+
+@pytest.fixture
+def open_page(browser, request):
+    """Open a page of a site; afterwards no console error, failed request or foreign address may have been seen."""
+    contexts, troubles = [], []
+
+    def note_trouble(message):
+        # A form sent back with its errors is status 422, which Chromium always writes to the console.
+        if "status of 422" not in message.text:
+            troubles.append(message.text)
+
+    def open_page(site, path="/scale", size="table", look="bench", script=True):
+        context = browser.new_context(
+            viewport=SIZES[size], base_url=site.url, java_script_enabled=script, has_touch=size == "phone",
+            accept_downloads=True,
+        )  # fmt: skip
+        context.set_default_timeout(8000)
+        context.add_cookies([{"name": "look", "value": look, "url": site.url}])
+        contexts.append(context)
+        page = context.new_page()
+        page.on("console", lambda message: note_trouble(message) if message.type == "error" else None)
+        page.on("pageerror", lambda error: troubles.append(str(error)))
+        page.on(
+            "request",
+            lambda sent: None if sent.url.startswith((site.url, "data:", "blob:")) else troubles.append(sent.url),
+        )
+        page.goto(path)
+        if script and page.locator("#ring-data").count():
+            page.wait_for_selector("html[data-instruments=ready]")
+        return page
+
+    yield open_page
+    failed = getattr(request.node, "call_failed", False)
+    for index, context in enumerate(contexts):
+        if failed and context.pages:
+            ARTIFACTS.mkdir(exist_ok=True)
+            context.pages[0].screenshot(path=ARTIFACTS / f"{request.node.name[:60]}-{index}.png".replace("/", "_"))
+        context.close()
+    if not failed:
+        assert troubles == []
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item, call):
+    report = yield
+    if report.when == "call":
+        item.call_failed = report.failed
+    return report
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if "tests/browser" in str(item.path):
+            item.add_marker(pytest.mark.browser)

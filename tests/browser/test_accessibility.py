@@ -1,0 +1,64 @@
+"""No serious issue on any page in any look, at both widths; pages stay usable at 200 % zoom."""
+
+from pathlib import Path
+
+import pytest
+
+AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
+PAGES = [
+    "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000", "/scale?at=inf&stop=1cm", "/plan",
+    "/plan?name=a&distance=ten&name=b&distance=3m", "/aids?at=2.4m&stop=8", "/log", "/log/new", "/log/frames/1",
+    "/kit", "/kit/lenses/1", "/kit/bodies/1", "/kit/setups/1", "/setups", "/jump", "/help", "/nowhere",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("look", ["bench", "room", "sun", "night"])
+@pytest.mark.parametrize("size", ["table", "phone"])
+def test_axe_finds_nothing_serious(site, open_page, look, size):
+    page = open_page(site, "/help", size=size, look=look)
+    found = []
+    for path in PAGES:
+        if path == "/nowhere":
+            continue
+        page.goto(path)
+        page.evaluate(AXE)
+        violations = page.evaluate("axe.run(document, {resultTypes: ['violations']}).then((r) => r.violations)")
+        found += [
+            f"{path} {rule['id']} {node['target']} {node['failureSummary']}"
+            for rule in violations
+            if rule["impact"] in ("serious", "critical")
+            for node in rule["nodes"]
+        ]
+    assert not found, "\n".join(found)
+
+
+@pytest.mark.parametrize("path", [path for path in PAGES if path != "/nowhere"])
+def test_nothing_is_cut_off_sideways_on_a_phone_or_at_twice_the_size(site, open_page, path):
+    """640 CSS pixels is a 1280 screen at 200 % zoom."""
+    page = open_page(site, path, size="phone")
+    for width in (390, 640):
+        page.set_viewport_size({"width": width, "height": 800})
+        assert page.evaluate("document.documentElement.scrollWidth") <= width
+
+
+def test_field_targets_are_thumb_sized(site, open_page):
+    page = open_page(site, "/log", size="phone")
+    for path in ("/scale", "/log"):
+        page.goto(path)
+        for control in page.locator(".btn:visible, .stops a:visible, .marks button:visible, .rail li a:visible").all():
+            box = control.bounding_box()
+            assert box["height"] >= 43.9, control.inner_text()
+
+
+def test_focus_can_be_seen(site, open_page):
+    page = open_page(site)
+    page.keyboard.press("Tab")
+    page.keyboard.press("Tab")
+    outline = page.evaluate("getComputedStyle(document.activeElement).outlineStyle")
+    assert outline == "solid"
+
+
+def test_api_documentation_loads_from_the_application_alone(site, open_page):
+    page = open_page(site, "/api/docs")
+    page.wait_for_selector(".opblock")
+    assert page.locator(".opblock").count() == 6

@@ -1,0 +1,178 @@
+"""What the script shows against what the core computes."""
+
+import pytest
+
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
+from welotrope.core.units.distance import Unit, format_distance, format_rough
+from welotrope.demo import skarnmere
+
+DISTANCES = [20 * 1.037**k for k in range(400)] + [
+    994,
+    995,
+    996,
+    9994,
+    9996,
+    99949,
+    99951,
+    914.4,
+    9144,
+    304.8,
+    12.7,
+    152.4,
+]
+
+
+def test_script_and_core_write_every_distance_alike(site, open_page):
+    page = open_page(site, "/help")
+    for unit in Unit:
+        written = page.evaluate(
+            """async ([values, unit]) => {
+                const text = await import('/static/js/distance_text.js');
+                return values.map((mm) => [text.distanceText(mm, unit), text.roughText(mm, unit)]);
+            }""",
+            [DISTANCES, unit.value],
+        )
+        assert written == [[format_distance(mm, unit), format_rough(mm, unit)] for mm in DISTANCES]
+
+
+def demo_setup(index):
+    body, lens, standard = skarnmere.SETUPS[index]
+    return Setup(skarnmere.BODIES[body], skarnmere.LENSES[lens], standard)
+
+
+@pytest.mark.parametrize("index", range(len(skarnmere.SETUPS)))
+def test_table_looked_up_gives_the_core_values(site, open_page, index):
+    """The browser's look-up against exact optics, at positions between the table's steps."""
+    page = open_page(site, "/scale")
+    setup = demo_setup(index)
+    page.request.post("/in-hand", form={"setup": str(index + 1)}, headers={"origin": site.url})
+    page.goto("/scale")
+    throw = setup.lens.helicoid().throw_deg
+    angles = [throw * k / 37 + 0.09 for k in range(37)]
+    read = page.evaluate(
+        """async (angles) => {
+            const { RingTable } = await import('/static/js/ring_table.js');
+            const table = new RingTable(JSON.parse(document.getElementById('ring-data').textContent));
+            return angles.map((angle) => table.stops.map((_, i) => {
+                const sharp = table.window(angle, i);
+                return [table.distance(angle), table.distance(sharp.near), table.distance(sharp.far), sharp.near - sharp.far]
+                    .map((value) => Number.isFinite(value) ? value : null);
+            }));
+        }""",
+        angles,
+    )
+    for angle, row in zip(angles, read, strict=True):
+        for stop, (focus, near, far, width) in zip(setup.lens.stops, row, strict=True):
+            exact = ring_setting(setup, angle, stop)
+            assert focus == pytest.approx(exact.focus_mm, rel=2e-3)
+            assert near == pytest.approx(exact.near_mm, rel=2e-3)
+            assert width == pytest.approx(exact.window_deg, abs=2e-3)
+            if far is None or exact.far_mm > 1e6:
+                assert exact.far_mm > 1e6
+            else:
+                assert far == pytest.approx(exact.far_mm, rel=4e-3 * max(1, exact.far_mm / 1e4))
+
+
+def test_far_mark_buttons_put_the_ring_where_the_core_does(site, open_page):
+    page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000")
+    setup = demo_setup(0)
+    ring = setup.lens.helicoid()
+    page.get_by_role("link", name="Farthest subject on it").click()
+    expected = ring.distance_at_angle(angle_with_far_limit(setup, 4000, 5.6))
+    assert page.locator("[data-out=focus]").inner_text() == format_distance(expected, Unit.METRIC)
+    page.get_by_role("link", name="∞ on the right-hand").click()
+    expected = ring.distance_at_angle(hyperfocal_angle(setup, 5.6))
+    assert page.locator("[data-out=focus]").inner_text() == format_distance(expected, Unit.METRIC)
+    assert page.locator("[data-out=far]").inner_text() == "∞"
+
+
+def test_server_and_script_draw_the_same_state(site, open_page):
+    """Reloading the URL the script wrote must show what the script showed."""
+    page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000")
+    page.locator("#ring").focus()
+    for key in ("ArrowLeft", "Shift+ArrowLeft", "]"):
+        page.keyboard.press(key)
+    page.wait_for_url("**stop=8**")
+
+    def picture():
+        brackets = page.evaluate(
+            "[...document.querySelectorAll('.bracket-group')].map((g) => g.transform.baseVal[0].matrix.e)"
+        )
+        outs = page.evaluate(
+            "Object.fromEntries([...document.querySelectorAll('[data-out]')].map((n) => [n.dataset.out, n.textContent.replace(/\\u00a0/g, ' ').trim()]))"
+        )
+        edges = page.evaluate(
+            "[...document.querySelectorAll('.zone-edge, .plane')].map((n) => parseFloat(n.getAttribute('x1')))"
+        )
+        pegs = page.locator(".peg text").all_text_contents()
+        return brackets, outs, edges, [peg.replace("\u00a0", " ") for peg in pegs]
+
+    scripted = picture()
+    page.reload()
+    page.wait_for_selector("html[data-instruments=ready]")
+    brackets, outs, edges, pegs = picture()
+    assert brackets == pytest.approx(scripted[0], abs=0.3)
+    assert outs == scripted[1]
+    assert edges == pytest.approx(scripted[2], abs=0.05)
+    assert pegs == scripted[3]
+
+
+def test_ring_stops_at_its_walls(site, open_page):
+    page = open_page(site)
+    ring = page.locator("#ring")
+    ring.focus()
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowUp")
+    assert ring.get_attribute("aria-valuenow") == "0.00"
+    assert "∞" in ring.get_attribute("aria-valuetext")
+    page.keyboard.press("End")
+    page.keyboard.press("ArrowDown")
+    assert float(ring.get_attribute("aria-valuenow")) == 230
+    assert ring.get_attribute("aria-valuetext").startswith("45 cm, 1′5½″; sharp from")
+
+
+def test_arrow_brings_what_is_right_of_the_index_under_it(site, open_page):
+    page = open_page(site)
+    ring = page.locator("#ring")
+    ring.focus()
+    before = float(ring.get_attribute("aria-valuenow"))
+    page.keyboard.press("ArrowRight")
+    assert float(ring.get_attribute("aria-valuenow")) == pytest.approx(before - 0.25, abs=0.006)
+
+
+def test_a_peg_is_dragged_and_its_name_says_how_far_off_it_is(site, open_page):
+    page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2400")
+    peg = page.locator(".peg circle")
+    box = peg.bounding_box()
+    page.mouse.move(box["x"] + 7, box["y"] + 7)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 200, box["y"] + 7, steps=4)
+    assert "too far" in page.locator(".peg text").text_content()
+    page.mouse.up()
+    page.wait_for_function("new URLSearchParams(location.search).get('subject') !== 'Ida@2400.0'")
+    page.locator(".peg").focus()
+    page.keyboard.press("Shift+ArrowLeft")
+    assert "0 of 1 subjects are sharp" in page.locator("[data-out=subjects]").inner_text()
+
+
+def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
+    page = open_page(site)
+    page.keyboard.press("0")
+    page.wait_for_url("**at=inf**")
+    page.get_by_label("Name of a preset").fill("stars")
+    page.get_by_role("button", name="Keep").click()
+    page.locator(".toast").wait_for()
+    assert page.locator(".pencil-name", has_text="stars").count() == 1
+    page.goto("/jump")
+    href = page.get_by_role("link", name="stars").get_attribute("href")
+    assert "at=inf" in href
+
+
+def test_undo_after_keeping_stays_on_the_ring(site, open_page):
+    page = open_page(site)
+    page.get_by_label("Name of a preset").fill("oops")
+    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Undo").click()
+    page.wait_for_selector("html[data-instruments=ready]")
+    assert page.locator(".pencil-name", has_text="oops").count() == 0

@@ -1,0 +1,49 @@
+"""One seeded world for all tests: the demo data at a fixed moment, in a folder of its own."""
+
+import datetime as dt
+import shutil
+
+import pytest
+from fastapi.testclient import TestClient
+
+from welotrope.demo.build import build_demo
+from welotrope.store.session import DATABASE_NAME, Database
+from welotrope.web.app import create_app
+
+NOW = dt.datetime(2026, 3, 15, 10, 30)
+HOME = "http://127.0.0.1:8420"
+
+
+@pytest.fixture(scope="session")
+def demo_template(tmp_path_factory):
+    """A demo folder that is only ever copied."""
+    folder = tmp_path_factory.mktemp("demo-template")
+    build_demo(folder)
+    return folder
+
+
+@pytest.fixture
+def demo_folder(demo_template, tmp_path):
+    shutil.copyfile(demo_template / DATABASE_NAME, tmp_path / DATABASE_NAME)
+    return tmp_path
+
+
+@pytest.fixture
+def database(demo_folder):
+    database = Database(demo_folder)
+    yield database
+    database.close()
+
+
+@pytest.fixture
+def client(demo_folder):
+    """A browser-like client on the demo data."""
+    with TestClient(create_app(demo_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+        yield client
+
+
+@pytest.fixture
+def empty_client(tmp_path):
+    """A client on an empty kit."""
+    with TestClient(create_app(tmp_path / "new", lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+        yield client

@@ -1,0 +1,237 @@
+import datetime as dt
+import math
+import os
+import signal
+import sqlite3
+import subprocess
+import sys
+from dataclasses import replace
+
+import pytest
+from alembic import command
+from alembic.config import Config
+from alembic.script import ScriptDirectory
+from sqlalchemy import event
+
+from welotrope.core.errors import ConflictError
+from welotrope.core.optics.sharpness import SharpnessStandard, Standard
+from welotrope.core.plan.subjects import Subject
+from welotrope.core.review.outcomes import Outcome
+from welotrope.demo import skarnmere
+from welotrope.store import journal
+from welotrope.store import session as session_module
+from welotrope.store.errors import NotFoundError
+from welotrope.store.queries import history, kit, log, presets
+from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError
+
+NOW = dt.datetime(2026, 3, 15)
+
+
+def alembic_config(connection=None):
+    config = Config()
+    folder = os.path.join(os.path.dirname(session_module.__file__), "migrations")
+    config.set_main_option("script_location", folder)
+    config.attributes["connection"] = connection
+    return config
+
+
+def test_demo_kit_reads_back_as_it_was_written(database):
+    with database.session() as session:
+        assert [body for _, body in kit.list_bodies(session)] == sorted(
+            skarnmere.BODIES.values(), key=lambda body: body.name
+        )
+        assert [lens for _, lens in kit.list_lenses(session)] == sorted(
+            skarnmere.LENSES.values(), key=lambda lens: lens.focal_mm
+        )
+        standards = [stored.setup.standard for stored in kit.list_setups(session)]
+        assert standards == [standard for _, _, standard in skarnmere.SETUPS]
+
+
+def test_infinity_survives_presets_and_frames(database):
+    with database.session() as session:
+        id = presets.add_preset(session, 1, "stars", math.inf, 2.8, (Subject("shore", math.inf),))
+        session.commit()
+    with database.session() as session:
+        preset = presets.get_preset(session, id)
+        assert preset.distance_mm == math.inf
+        assert preset.subjects == (Subject("shore", math.inf),)
+        frame = next(frame for _, frame in log.every_frame(session) if frame.note.startswith("lake"))
+        assert (frame.distance_mm, frame.far_mm) == (math.inf, math.inf)
+
+
+@pytest.mark.parametrize("what", ["lens", "body", "setup", "outing", "frame"])
+def test_every_deletion_can_be_undone_whole(database, what):
+    def picture(session):
+        tables = session_module.Session.get_bind(session).connect()
+        names = ("body", "lens", "setup", "preset", "outing", "frame")
+        with tables as connection:
+            return {name: connection.exec_driver_sql(f"SELECT * FROM {name} ORDER BY id").all() for name in names}
+
+    delete = {
+        "lens": kit.delete_lens, "body": kit.delete_body, "setup": kit.delete_setup,
+        "outing": log.delete_outing, "frame": log.delete_frame,
+    }[what]  # fmt: skip
+    with database.session() as session:
+        before = picture(session)
+        with journal.recorded(session, f"Deleted {what}", NOW) as entry:
+            delete(session, 1)
+        session.commit()
+        assert picture(session) != before
+        undone = journal.undo(session, entry, NOW)
+        session.commit()
+        assert picture(session) == before
+        journal.undo(session, undone, NOW)
+        session.commit()
+        assert picture(session) != before
+
+
+def test_edits_and_additions_can_be_undone(database):
+    with database.session() as session:
+        old = kit.get_lens(session, 1)
+        with journal.recorded(session, "Changed", NOW) as changed:
+            kit.save_lens(session, replace(old, name="Other", throw_deg=None), 1)
+        with journal.recorded(session, "Added", NOW) as added:
+            new = kit.save_lens(session, old)
+        journal.undo(session, added, NOW)
+        journal.undo(session, changed, NOW)
+        session.commit()
+        assert kit.get_lens(session, 1) == old
+        with pytest.raises(NotFoundError, match=f"no lens number {new}"):
+            kit.get_lens(session, new)
+        with pytest.raises(ConflictError, match="undone already"):
+            journal.undo(session, changed, NOW)
+
+
+def test_undo_that_later_changes_stand_against_is_refused(database):
+    with database.session() as session:
+        with journal.recorded(session, "Deleted set-up", NOW) as entry:
+            kit.delete_setup(session, 1)
+        kit.delete_lens(session, kit.list_lenses(session)[2][0])
+        session.commit()
+        with pytest.raises(ConflictError, match="stand in the way"):
+            journal.undo(session, history.get_entry(session, entry.id), NOW)
+        assert len(kit.list_setups(session)) == 3
+
+
+def test_setup_in_hand_falls_back_when_it_is_gone(database):
+    with database.session() as session:
+        kit.take_in_hand(session, 3)
+        assert kit.setup_in_hand(session).id == 3
+        kit.delete_setup(session, 3)
+        assert kit.setup_in_hand(session).id == 1
+
+
+def test_film_set_up_refuses_the_pixel_standard(database):
+    with database.session() as session, pytest.raises(ConflictError, match="film has no pixels"):
+        kit.save_setup(session, 2, 1, SharpnessStandard(Standard.PIXEL))
+
+
+def test_frames_outlive_their_kit(database):
+    with database.session() as session:
+        before = [frame for _, frame in log.every_frame(session)]
+        for id, _ in kit.list_bodies(session):
+            kit.delete_body(session, id)
+        session.commit()
+        assert [frame for _, frame in log.every_frame(session)] == before
+
+
+def test_list_pages_ask_a_bounded_number_of_queries(database):
+    counted = []
+    event.listen(database.engine, "before_cursor_execute", lambda *args: counted.append(args[2]))
+    with database.session() as session:
+        log.list_outings(session)
+        log.page_of_frames(session, 1, 0, 50)
+        log.outcomes_of(session, 1)
+        kit.list_setups(session)
+    assert len([statement for statement in counted if statement.startswith("SELECT")]) == 4
+
+
+def test_marks_are_counted(database):
+    with database.session() as session:
+        log.mark_frame(session, 24, Outcome.HIT)
+        counts = log.outcomes_of(session, 1)
+    assert sum(counts.values()) == 24
+    assert None not in counts
+
+
+def test_models_and_migrations_agree(tmp_path):
+    database = Database(tmp_path)
+    with database.engine.begin() as connection:
+        command.check(alembic_config(connection))
+    database.close()
+    assert ScriptDirectory.from_config(alembic_config()).get_current_head() == HEAD_REVISION
+
+
+def test_a_pending_migration_copies_the_database_aside_first(demo_folder, monkeypatch):
+    with sqlite3.connect(demo_folder / DATABASE_NAME) as connection:
+        connection.execute("UPDATE alembic_version SET version_num = '0000'")
+    monkeypatch.setattr(session_module, "_migrate", lambda path: None)
+    Database(demo_folder).close()
+    aside = demo_folder / "before-migration-from-0000.sqlite3"
+    with sqlite3.connect(aside) as copy:
+        assert copy.execute("SELECT count(*) FROM frame").fetchone() == (24,)
+
+
+@pytest.mark.parametrize("content", [b"not a database at all, just text " * 200, b"SQLite format 3\0" + b"\xff" * 5000])
+def test_a_corrupt_file_is_named_and_untouched(tmp_path, content):
+    path = tmp_path / DATABASE_NAME
+    path.write_bytes(content)
+    with pytest.raises(DatabaseUnusableError, match="not changed"):
+        Database(tmp_path)
+    assert path.read_bytes() == content
+    assert [p.name for p in tmp_path.iterdir()] == [DATABASE_NAME]
+
+
+def test_a_newer_database_is_named_and_untouched(demo_folder):
+    path = demo_folder / DATABASE_NAME
+    with sqlite3.connect(path) as connection:
+        connection.execute("UPDATE alembic_version SET version_num = '9999'")
+    connection.close()
+    before = path.read_bytes()
+    with pytest.raises(DatabaseUnusableError, match="newer Welotrope"):
+        Database(demo_folder)
+    assert path.read_bytes() == before
+
+
+WRITER = """
+import sys, datetime as dt
+from pathlib import Path
+from welotrope.store.session import Database
+from welotrope.store.queries import kit, log
+database = Database(Path(sys.argv[1]))
+with database.session() as session:
+    stored = kit.get_setup(session, 1)
+    while True:
+        frame = log.frame_at(1, stored.setup, 10.0, 5.6, dt.datetime(2026, 1, 1))
+        print(log.add_frame(session, 1, frame) if session.commit() is None else 0, flush=True)
+        session.commit()
+        print("committed", flush=True)
+"""
+
+
+def test_killing_the_process_loses_no_committed_frame(demo_folder):
+    process = subprocess.Popen(
+        [sys.executable, "-c", WRITER, demo_folder], stdout=subprocess.PIPE, text=True, env={**os.environ}
+    )
+    committed, pending = [], None
+    while len(committed) < 25:
+        line = process.stdout.readline().strip()
+        if line == "committed":
+            committed.append(pending)
+        else:
+            pending = int(line)
+    process.send_signal(signal.SIGKILL)
+    process.communicate()
+    database = Database(demo_folder)
+    with database.session() as session:
+        stored = {frame.id for _, frame in log.every_frame(session)}
+    database.close()
+    assert set(committed) <= stored
+
+
+def test_backup_is_a_whole_database(database, tmp_path):
+    target = database.backup(tmp_path / "backups" / "copy.sqlite3")
+    with sqlite3.connect(target) as copy:
+        assert copy.execute("SELECT count(*) FROM frame").fetchone() == (24,)
+    with pytest.raises(FileExistsError, match="name another file"):
+        database.backup(target)

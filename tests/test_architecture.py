@@ -1,0 +1,58 @@
+"""Boundaries are tested, not hoped for."""
+
+import ast
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+
+ROOT = Path(__file__).parents[1]
+SOURCE = ROOT / "src/welotrope"
+IMPURE_NAMES = {"open", "print", "input", "exec", "eval"}
+IMPURE_ATTRIBUTES = {("datetime", "now"), ("date", "today"), ("time", "time"), ("random", "random")}
+
+
+def test_import_contracts_hold():
+    run = subprocess.run(
+        [Path(sys.executable).with_name("lint-imports"), "--no-cache"], cwd=ROOT, capture_output=True, text=True
+    )
+    assert run.returncode == 0, run.stdout
+
+
+@pytest.mark.parametrize("path", sorted((SOURCE / "core").rglob("*.py")), ids=lambda path: path.name)
+def test_core_touches_nothing_outside(path):
+    for node in ast.walk(ast.parse(path.read_text())):
+        if isinstance(node, ast.Name):
+            assert node.id not in IMPURE_NAMES
+        if isinstance(node, ast.Attribute) and isinstance(node.value, ast.Name):
+            assert (node.value.id, node.attr) not in IMPURE_ATTRIBUTES
+
+
+def test_files_stay_readable():
+    limits = {".py": 450, ".js": 150, ".html": 120}
+    files = [path for path in SOURCE.rglob("*.*") if "vendor" not in path.parts and path.suffix in limits]
+    long = [path.name for path in files if len(path.read_text().splitlines()) > limits[path.suffix]]
+    assert long == []
+
+
+def test_templates_hold_no_inline_script_or_style():
+    for path in (SOURCE / "web/templates").rglob("*.html"):
+        text = path.read_text()
+        assert " style=" not in text, path
+        assert "onclick=" not in text, path
+        assert "<style" not in text, path
+
+
+def test_committed_style_sheet_is_current(tmp_path):
+    compiled = tmp_path / "app.css"
+    binary = Path(sys.executable).with_name("tailwindcss")
+    command = [binary, "-i", SOURCE / "web/css/app.css", "-o", compiled, "--minify"]
+    subprocess.run(command, cwd=ROOT, check=True, capture_output=True)
+    assert compiled.read_text() == (SOURCE / "web/static/css/app.css").read_text(), "run make css"
+
+
+def test_nothing_loads_from_a_network():
+    for path in [*(SOURCE / "web/templates").rglob("*.html"), *(SOURCE / "web/static/js").glob("*.js")]:
+        text = path.read_text().replace("http://www.w3.org/2000/svg", "")
+        assert "http://" not in text and "https://" not in text, path

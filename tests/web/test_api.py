@@ -1,0 +1,65 @@
+import pytest
+
+DEPTH = {"focal_mm": 40, "stop": 11, "blur_mm": 0.028, "focus": "2500mm", "from": "principal"}
+
+
+@pytest.mark.parametrize("method", ["get", "post"])
+def test_depth(client, method):
+    answer = (
+        client.get("/api/calc/depth", params=DEPTH) if method == "get" else client.post("/api/calc/depth", json=DEPTH)
+    )
+    body = answer.json()
+    assert body["near_mm"] == pytest.approx(1696.6, abs=0.05)
+    assert body["hyperfocal_mm"] == pytest.approx(5234.8, abs=0.05)
+
+
+def test_distances_are_numbers_in_mm_or_text(client):
+    as_text = client.post("/api/calc/depth", json=DEPTH | {"focus": "8ft"}).json()
+    as_number = client.post("/api/calc/depth", json=DEPTH | {"focus": 2438.4}).json()
+    assert as_text == as_number
+
+
+def test_infinity_is_null(client):
+    body = client.get("/api/calc/depth", params=DEPTH | {"focus": "inf"}).json()
+    assert body["far_mm"] is None
+
+
+def test_zone_and_ring(client):
+    zone = client.get(
+        "/api/calc/zone", params={"focal_mm": 35, "near": "1.5m", "far": "6m", "blur_mm": 0.03, "from": "principal"}
+    )
+    assert zone.json()["stop_marked"] == 11
+    ring = client.post(
+        "/api/calc/ring",
+        json={"focal_mm": 50, "lead_mm": 10.8, "stop": 2, "blur_mm": 0.03, "focus": "inf", "diameter_mm": 60},
+    )
+    assert ring.json() == {
+        "angle_deg": 0,
+        "window_deg": pytest.approx(4, abs=0.005),
+        "window_mm": pytest.approx(2.094, abs=0.005),
+    }
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"focus": "1cm"}, "forms no image"), ({"stop": 0}, "no lens has that stop"), ({"focus": "🙂"}, "not a distance"),
+        ({"stop": "x"}, "valid number"), ({"blur_mm": 1e9}, "Blur circle"), ({"extra": 1}, "not permitted"), ({"focus": "x" * 100}, "60"),
+    ],
+)  # fmt: skip
+def test_errors_are_json_that_names_the_field(client, change, words):
+    answer = client.post("/api/calc/depth", json=DEPTH | change)
+    assert answer.status_code == 422
+    assert words in answer.json()["error"]
+    assert answer.json()["field"]
+
+
+def test_malformed_json_is_refused(client):
+    answer = client.post("/api/calc/depth", content=b"{", headers={"content-type": "application/json"})
+    assert answer.status_code == 422
+    assert "error" in answer.json()
+
+
+def test_description_lists_the_calculations_only(client):
+    paths = client.get("/api/openapi.json").json()["paths"]
+    assert set(paths) == {"/api/calc/depth", "/api/calc/zone", "/api/calc/ring"}

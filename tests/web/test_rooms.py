@@ -1,0 +1,339 @@
+"""The rooms as pages: the answer they open on, bad input kept, undo, and no script needed."""
+
+import html
+import math
+import re
+
+import pytest
+
+from welotrope.core.plan.subjects import Subject
+
+
+def text_of(answer):
+    plain = re.sub(r"<script.*?</script>", " ", answer.text, flags=re.S)
+    return " ".join(html.unescape(re.sub(r"<[^>]+>", "", plain)).split())
+
+
+def headline(answer):
+    return " ".join(html.unescape(re.sub(r"<[^>]+>", "", answer.text.split("<h1>")[1].split("</h1>")[0])).split())
+
+
+def test_scale_opens_on_the_answer_for_the_set_up_in_hand(client):
+    answer = client.get("/scale")
+    assert headline(answer).startswith("Index on 2.40 m at f/5.6 . Sharp from".replace(" .", "."))
+    assert "2 of 4 subjects are sharp" in text_of(answer)
+
+
+def test_scale_reads_its_state_from_the_url(client):
+    answer = client.get("/scale", params={"at": "8ft", "stop": "f/8", "subject": "Ida@7ft"})
+    assert headline(answer).startswith("Index on 2.44 m at f/8")
+    assert "The subject is sharp" in text_of(answer)
+
+
+@pytest.mark.parametrize(
+    ("params", "words"),
+    [
+        ({"at": "10 cm"}, "Focus distance: read “10 cm”"),
+        ({"at": "0.3 m"}, "Give 45 cm (1′5½″) or more"),
+        ({"at": "🙂"}, "read “🙂”"),
+        ({"stop": "0"}, "between f/0.5 and f/128"),
+        ({"subject": "Ida"}, "has no distance"),
+        ({"at": "x" * 5000}, "longer than 60 characters"),
+    ],
+)
+def test_scale_survives_any_url_and_says_what_is_wrong(client, params, words):
+    answer = client.get("/scale", params=params)
+    assert answer.status_code == 200
+    assert words in text_of(answer)
+    assert headline(answer).startswith("Index on")
+
+
+def test_feet_lead_when_asked_for(client):
+    client.post("/unit", data={"unit": "ft", "back": "/scale"})
+    assert headline(client.get("/scale")).startswith("Index on 7′10″ at f/5.6")
+    assert headline(client.get("/scale", params={"at": "8"})).startswith("Index on 8′0″")
+
+
+def test_infinity_side_decides_the_words(client):
+    assert "∞ on the right-hand 5.6 mark" in text_of(client.get("/scale"))
+    client.post("/in-hand", data={"setup": "2", "back": "/scale"})
+    assert "∞ on the left-hand 8 mark" in text_of(client.get("/scale"))
+
+
+def test_an_assumed_throw_is_said_to_be_assumed(client):
+    form = {"name": "Bare", "focal": "28", "stops": "2.8 4 8", "closest_focus": "0.3 m"}
+    client.post("/kit/lenses", data=form)
+    client.post("/kit/setups", data={"body_id": "1", "lens_id": "5", "standard": "print"})
+    assert "The throw of this ring is assumed, 180°" in text_of(client.get("/scale"))
+
+
+def test_plan_answers_with_setting_and_what_is_outside(client):
+    params = [("name", "rope"), ("distance", "1.9 m"), ("name", "Ove"), ("distance", "3.2m")]
+    answer = client.get("/plan", params=params)
+    assert re.match(r"Set 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.32 m", headline(answer))
+    words = text_of(answer)
+    assert "All of it is inside. The zone needs f/10" in words
+    assert "too near" in words
+
+
+@pytest.mark.parametrize(
+    ("distances", "words"),
+    [
+        (("0.5 m", "inf"), "No marked stop holds all of it"),
+        (("10 cm", "3 m"), "the ring stops before that"),
+        (("0.4 m", "3 m"), "Give 45 cm (1′5½″) or more"),
+        (("ten", "3 m"), "Distance of a: read “ten”; that is not a distance"),
+        (("-1 m", "3 m"), "cannot be negative"),
+        (("1000000000", "3 m"), "more than 10 km"),
+    ],
+)
+def test_plan_keeps_what_was_typed_and_says_what_is_wrong(client, distances, words):
+    answer = client.get(
+        "/plan", params=[("name", "a"), ("distance", distances[0]), ("name", "b"), ("distance", distances[1])]
+    )
+    assert words in text_of(answer)
+    assert f'value="{html.escape(distances[0])}"' in answer.text
+
+
+def test_diffraction_is_named_as_the_limit(client):
+    client.post("/in-hand", data={"setup": "5", "back": "/scale"})
+    answer = client.get("/plan", params=[("name", "a"), ("distance", "21 m"), ("name", "b"), ("distance", "40 m")])
+    assert "Diffraction is the limit" in text_of(answer)
+    assert "comes closest" in text_of(answer)
+
+
+def test_preset_is_kept_drawn_on_the_ring_and_undone(client):
+    answer = client.post(
+        "/presets", data={"name": "gangway", "at": "3000.0mm", "stop": "8", "subject": "Mats@2500", "back": "scale"}
+    )
+    assert "Kept preset “gangway”" in text_of(answer)
+    assert ">gangway</text>" in answer.text
+    undo = re.search(r'action="(/undo/\d+)"', answer.text)[1]
+    assert ">gangway</text>" not in client.post(undo, data={"back": "/scale"}).text
+
+
+@pytest.mark.parametrize(
+    ("data", "words"),
+    [
+        ({"name": "", "at": "3m", "stop": "8"}, "it needs a name"),
+        ({"name": "x", "at": "1cm", "stop": "8"}, "read “1cm”"),
+    ],
+)
+def test_bad_presets_store_nothing(client, data, words):
+    answer = client.post("/presets", data=data)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+
+
+def test_aids_rank_what_the_body_has(client):
+    words = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "1.4"}))
+    assert "Magnified view 6× resolves it" in words
+    assert words.index("magnify 6×") < words.index("shows the depth of f/2.5") < words.index("ballpark only")
+    client.post("/in-hand", data={"setup": "4", "back": "/aids"})
+    stopped = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8"}))
+    assert "one half goes black at f/8" in stopped
+    opened = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8", "view": "open"}))
+    assert "lay a line across the split" in opened
+    assert "shifts focus as it stops down" in opened
+
+
+LENS = {
+    "name": "Haldis 85", "focal": "85 mm", "stops": "2 2,8; 4 5.6 8 11 16", "closest_focus": "3 ft", "throw": "141 mm",
+    "diameter": "62", "infinity_side": "left", "engraved_units": ["ft"], "engraved": "3ft; 4ft; 5ft; 7 1/2 ft; ∞",
+}  # fmt: skip
+
+
+def test_lens_form_round_trips_through_storage(client):
+    client.post("/kit/lenses", data=LENS)
+    page = client.get("/kit/lenses/5").text
+    throw = 141 / (math.pi * 62 / 360)
+    for shown in ("Haldis 85", "2 2.8 4 5.6 8 11 16", f"{throw:g}", "3′0″; 4′0″; 5′0″; 7′6″"):
+        assert f'value="{shown}"' in page
+    fields = {name: html.unescape(value) for name, value in re.findall(r'name="(\w+)"[^>]*? value="([^"]*)"', page)}
+    fields |= {"infinity_side": "left", "engraved_units": "ft"}
+    client.post("/kit/lenses/5", data=fields)
+    again = client.get("/kit/lenses/5").text
+    assert again == page
+
+
+@pytest.mark.parametrize(
+    ("field", "value", "words"),
+    [
+        ("focal", "0", "Focal length"), ("focal", "fifty", "not a number"), ("stops", "", "no stop was found"),
+        ("stops", "f/0", "between f/0.5"), ("closest_focus", "30 cm", "four times its focal length"),
+        ("closest_focus", "🙂", "not a distance"), ("throw", "-90", "Write 5° to 1080°"), ("throw", "1000000000", "throw"),
+        ("diameter", "0", "10 to 400 mm"), ("engraved", "1ft; 5ft", "nearer than closest focus"),
+        ("name", "", "it needs a name"), ("name", "x" * 1_000_000, "characters"), ("engraved", "🙂", "not a distance"),
+    ],
+)  # fmt: skip
+def test_bad_lens_fields_are_named_and_nothing_is_lost_or_stored(client, field, value, words):
+    answer = client.post("/kit/lenses", data=LENS | {field: value})
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    kept = LENS | {field: value[:2000]}
+    for name in ("name", "focal", "stops", "closest_focus", "throw", "engraved"):
+        assert f'value="{html.escape(kept[name])}"' in answer.text
+    assert client.get("/kit/lenses/5").status_code == 404
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"width_px": "many"}, "not a number"), ({"size": "36"}, "width and a height"),
+        ({"size": "0 x 24"}, "Picture width"), ({"screen_stop": "2.8"}, "seen through a finder"),
+        ({"finder_magnification": "9"}, "0.2 to 3"), ({"steps": "6 900"}, "1 to 60"), ({"peaking": "low"}, "not a number"),
+        ({"finder_magnification": "0.9", "split_deviation": "90"}, "2 to 20"), ({"peaking": "low 99"}, "threshold"),
+    ],
+)  # fmt: skip
+def test_bad_body_fields_are_named(client, change, words):
+    form = {"name": "Fjeldr", "size": "36 × 24", "medium": "digital", "width_px": "6000"} | change
+    answer = client.post("/kit/bodies", data=form)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    assert 'value="Fjeldr"' in answer.text
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"lens_id": ""}, "none is chosen"), ({"body_id": "2", "standard": "pixel"}, "film has no pixels"),
+        ({"standard": "own", "own": "9"}, "0.0001 to 2 mm"), ({"standard": "pixel", "pixels": "x"}, "not a number"),
+        ({"standard": "viewing", "viewing": "here"}, "Viewing distance"),
+    ],
+)  # fmt: skip
+def test_bad_set_ups_are_named(client, change, words):
+    answer = client.post("/kit/setups", data={"body_id": "1", "lens_id": "1", "standard": "print"} | change)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    assert client.get("/kit/setups/6").status_code == 404
+
+
+def test_deleting_a_lens_takes_its_set_ups_and_undo_brings_them_back(client):
+    before = text_of(client.get("/kit"))
+    answer = client.post("/kit/lenses/1/delete")
+    assert "Deleted lens Norrvik 50" in text_of(answer)
+    assert "Norrvik 50 on" not in text_of(client.get("/setups"))
+    client.post(re.search(r'action="(/undo/\d+)"', answer.text)[1])
+    after = text_of(client.get("/kit"))
+    assert (
+        after.split("Recent changes")[0] == before.split("Recent changes")[0].rstrip()
+        or "Norrvik 50 on Ostrel 6" in after
+    )
+
+
+def test_empty_kit_leads_through_body_lens_and_ring(empty_client):
+    start = empty_client.get("/")
+    assert "Which body do you put the lens on?" in text_of(start)
+    body = {"step": "1", "name": "Fjeldr", "size": "36 × 24", "medium": "film"}
+    lens_step = empty_client.post("/kit/bodies", data=body)
+    assert "what does its ring say?" in text_of(lens_step)
+    refused = empty_client.post("/kit/lenses", data={"step": "2", "name": "Old 58", "focal": "58"})
+    assert 'name="step" value="2"' in refused.text
+    lens = {"step": "2", "name": "Old 58", "focal": "58", "stops": "2 2.8 4 5.6 8 11 16", "closest_focus": "0.5",
+            "reading_angle": "40", "reading_distance": "2 m"}  # fmt: skip
+    sharp_step = empty_client.post("/kit/lenses", data=lens)
+    assert "What counts as sharp" in text_of(sharp_step)
+    ring = empty_client.post("/kit/setups", data={"body_id": "1", "lens_id": "1", "standard": "film"})
+    assert headline(ring).startswith("Index on")
+    assert "known from one reading" in text_of(ring)
+
+
+@pytest.mark.parametrize("path", ["/scale", "/plan", "/aids", "/log/new"])
+def test_rooms_that_need_a_set_up_lead_to_the_start(empty_client, path):
+    assert str(empty_client.get(path).url).endswith("/start")
+
+
+def test_empty_log_says_how_to_fill_it(empty_client):
+    assert "No frame is logged yet" in text_of(empty_client.get("/log"))
+
+
+def test_frame_is_logged_from_the_ring_and_marked(client):
+    form = text_of(client.get("/log/new", params={"at": "2400mm", "stop": "5.6"}))
+    assert "The ring stands on the preset “shed bench”" in form
+    answer = client.post(
+        "/log/frames",
+        data={
+            "at": "2.4 m",
+            "stop": "5.6",
+            "preset": "shed bench",
+            "shutter": "1/60",
+            "iso": "400",
+            "note": "<b>Ida</b>",
+        },
+    )
+    words = text_of(answer)
+    assert "Outing of 15 March 2026" in words
+    assert "<b>Ida</b>" in words
+    assert "1/60 s, ISO 400. Sharp 2.10 m to 2.81 m, preset shed bench" in words
+    marked = client.post("/log/frames/25/mark", data={"outcome": "behind"}, headers={"hx-request": "true"})
+    assert 'aria-pressed="true">behind' in marked.text
+    assert "0 of 1 hit" in text_of(marked)
+    assert client.post("/log/frames/25/mark", data={"outcome": "perfect"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"at": "1 cm"}, "Set distance"), ({"at": ""}, "read nothing"), ({"stop": "0"}, "between f/0.5"),
+        ({"shutter": "fast"}, "not a shutter time"), ({"iso": "-1"}, "ISO"), ({"note": "x" * 700}, "at most 500"),
+        ({"taken_at": "yesterday"}, "not a date and time"), ({"film_frame": "x" * 40}, "too long"),
+    ],
+)  # fmt: skip
+def test_bad_frames_are_refused_with_everything_kept(client, change, words):
+    data = {"at": "2.4 m", "stop": "5.6", "note": "kept note", "iso": "400"} | change
+    answer = client.post("/log/frames", data=data)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    for name, value in data.items():
+        assert f'value="{html.escape(value)}"' in answer.text, name
+    assert len(client.get("/log/export.csv").text.splitlines()) == 25
+
+
+def test_frame_can_be_completed_deleted_and_brought_back(client):
+    answer = client.post("/log/frames/8", data={"note": "new note", "film_frame": "1A", "shutter": "30", "iso": ""})
+    assert "frame 1A" in text_of(answer)
+    gone = client.post("/log/frames/8/delete")
+    assert "new note" not in text_of(gone)
+    back = client.post(re.search(r'action="(/undo/\d+)"', gone.text)[1], data={"back": "/log?outing=1"})
+    assert "new note" in text_of(back)
+
+
+def test_outings_begin_are_renamed_and_deleted(client):
+    words = text_of(client.post("/log/outings", data={"name": "Night on the lake", "day": "2026-04-01"}))
+    assert words.count("Night on the lake") >= 2
+    assert "1 April 2026" in words
+    assert "Lake, night" in text_of(client.post("/log/outings/2", data={"name": "Lake, night", "day": "2026-04-02"}))
+    assert client.post("/log/outings", data={"name": "", "day": "x"}).status_code == 422
+    assert "Deleted an outing" in text_of(client.post("/log/outings/2/delete"))
+
+
+def test_long_outings_come_in_pages(client, demo_folder):
+    from welotrope.store.queries import log
+    from welotrope.store.session import Database
+
+    database = Database(demo_folder)
+    with database.session() as session:
+        first = log.get_frame(session, 1)
+        for _ in range(60):
+            log.add_frame(session, 1, first)
+        session.commit()
+    database.close()
+    page = client.get("/log?outing=1")
+    assert page.text.count('class="frame-row"') == 50
+    more = client.get("/log?outing=1&offset=50", headers={"hx-request": "true"})
+    assert more.text.count('class="frame-row"') == 34
+    assert "<html" not in more.text
+
+
+def test_look_is_remembered_and_jump_lists_everything(client):
+    assert 'data-look="night"' in client.post("/look", data={"look": "night", "back": "/scale"}).text
+    words = text_of(client.get("/jump"))
+    for name in ("Scale", "shed bench", "Teal, from shed to launch", "Brannoch 135", "Kyrstad Reflex"):
+        assert name in words
+
+
+def test_subject_names_cannot_break_out_of_the_page(client):
+    nasty = "</script><img src=x>"
+    answer = client.get("/scale", params={"subject": f"{nasty}@2000"})
+    assert "<img" not in answer.text
+    assert Subject(nasty, 2000.0)

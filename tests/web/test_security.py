@@ -1,0 +1,86 @@
+import pytest
+
+from tests.conftest import HOME
+
+CSV = "/log/export.csv"
+
+
+@pytest.mark.parametrize("host", ["evil.example", "127.0.0.1.evil.example", "192.168.1.5:8420", ""])
+def test_foreign_hosts_are_refused(client, host):
+    answer = client.get("/scale", headers={"host": host})
+    assert answer.status_code == 400
+    assert "Norrvik" not in answer.text
+
+
+@pytest.mark.parametrize("host", ["localhost:8420", "127.0.0.1", "[::1]:8420"])
+def test_loopback_names_are_answered(client, host):
+    assert client.get("/help", headers={"host": host}).status_code == 200
+
+
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"origin": "http://evil.example"},
+        {"origin": "http://127.0.0.1:9999"},
+        {"origin": "null"},
+        {"origin": HOME, "sec-fetch-site": "cross-site"},
+        {"origin": HOME, "sec-fetch-site": "same-site"},
+    ],
+)
+def test_writes_from_elsewhere_are_refused(client, headers):
+    answer = client.post("/kit/lenses/1/delete", headers=headers)
+    assert answer.status_code == 403
+    assert client.get("/kit/lenses/1").status_code == 200
+
+
+def test_writes_without_any_origin_are_refused_but_calculations_answer(client):
+    del client.headers["origin"]
+    assert client.post("/kit/lenses/1/delete").status_code == 403
+    asked = {"focal_mm": 40, "stop": 11, "blur_mm": 0.028, "focus": "2500mm"}
+    assert client.post("/api/calc/depth", json=asked).status_code == 200
+
+
+def test_every_answer_carries_the_policy(client):
+    for path in ("/scale", "/static/js/main.js", "/nowhere", CSV, "/api/calc/depth"):
+        policy = client.get(path).headers["content-security-policy"]
+        assert "script-src 'self'" in policy
+        assert "unsafe" not in policy
+
+
+@pytest.mark.parametrize("declared", [True, False])
+def test_oversized_bodies_are_refused(client, declared):
+    body = b"name=" + b"x" * 3_000_000
+    content = body if declared else iter([body[:1_000_000], body[1_000_000:]])
+    headers = {"content-type": "application/x-www-form-urlencoded"}
+    answer = client.post("/kit/lenses", content=content, headers=headers)
+    assert answer.status_code == 413
+    assert "2 MB" in answer.text
+
+
+@pytest.mark.parametrize("path", ["/nowhere", "/kit/lenses/999", "/log/frames/999", "/static/../../etc/passwd"])
+def test_missing_pages_are_clear(client, path):
+    answer = client.get(path)
+    assert answer.status_code == 404
+    assert "Traceback" not in answer.text
+    assert "<h1>" in answer.text
+
+
+def test_an_unexpected_failure_shows_no_trace(demo_folder, monkeypatch, caplog):
+    from fastapi.testclient import TestClient
+
+    from welotrope.web.app import create_app
+    from welotrope.web.rooms.scale import routes
+
+    monkeypatch.setattr(routes, "scale_page", lambda *args: 1 / 0)
+    with TestClient(create_app(demo_folder), base_url=HOME, raise_server_exceptions=False) as client:
+        answer = client.get("/scale")
+    assert answer.status_code == 500
+    assert "not your doing" in answer.text
+    assert "ZeroDivision" not in answer.text
+    assert "ZeroDivisionError" in caplog.text
+
+
+@pytest.mark.parametrize("back", ["https://evil.example/", "//evil.example", "/\\evil.example"])
+def test_redirects_stay_at_home(client, back):
+    answer = client.post("/look", data={"look": "night", "back": back}, follow_redirects=False)
+    assert answer.headers["location"] == "/"
