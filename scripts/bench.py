@@ -1,0 +1,172 @@
+"""Speed and size of the application, measured on this machine and printed as a table; medians of repeated runs."""
+
+from __future__ import annotations
+
+import gzip
+import shutil
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
+
+from fastapi.testclient import TestClient
+from tests.browser.conftest import QUIET, Site
+
+from welotrope.core.ring.table import ring_table
+from welotrope.demo.build import build_demo
+from welotrope.store.queries import kit, log
+from welotrope.store.session import Database
+from welotrope.web.app import create_app
+from welotrope.web.instruments.table_json import table_json
+
+HOME = "http://127.0.0.1:8420"
+
+
+def median_ms(work: Callable[[], object], runs: int = 40) -> float:
+    work()
+    times = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        times.append((time.perf_counter() - start) * 1000)
+    return statistics.median(times)
+
+
+def row(what: str, value: float, unit: str, limit: float) -> None:
+    verdict = "ok" if value <= limit else "OVER"
+    print(f"{what:<62} {value:>9.2f} {unit:<3} {limit:>7g} {unit:<3} {verdict}")
+
+
+def import_seconds(module: str) -> float:
+    code = f"import time; t = time.perf_counter(); import {module}; print(time.perf_counter() - t)"
+    runs = [float(subprocess.check_output([sys.executable, "-c", code])) for _ in range(5)]
+    return statistics.median(runs)
+
+
+def fill_log(folder: Path, frames: int) -> None:
+    database = Database(folder)
+    with database.session() as session:
+        first = log.get_frame(session, 1)
+        for _ in range(frames):
+            log.add_frame(session, 1, first)
+        session.commit()
+    database.close()
+
+
+def server(folder: Path) -> None:
+    with TestClient(create_app(folder), base_url=HOME) as client:
+        row("Scale page, server", median_ms(lambda: client.get("/scale")), "ms", 25)
+        for room in ("plan", "aids", "kit"):
+            row(f"{room.title()} page, server", median_ms(lambda room=room: client.get(f"/{room}")), "ms", 25)
+    fill_log(folder, 10_000)
+    with TestClient(create_app(folder), base_url=HOME) as client:
+        row("Log page with 10 000 frames, server", median_ms(lambda: client.get("/log")), "ms", 60)
+
+
+def table(folder: Path) -> None:
+    database = Database(folder)
+    with database.session() as session:
+        setups = [stored.setup for stored in kit.list_setups(session)]
+    database.close()
+    slowest = max(setups, key=lambda setup: setup.lens.helicoid().throw_deg * len(setup.lens.stops))
+    ring, blur = slowest.lens.helicoid(), slowest.blur_mm
+    row("Ring table, all marked stops at 0.25°, largest demo lens", median_ms(
+        lambda: ring_table(ring, slowest.lens.stops, blur)), "ms", 10)  # fmt: skip
+    text = table_json(slowest, slowest.lens.stops[0]).encode()
+    row("Ring table, bytes before compression", len(text) / 1000, "kB", 60)
+    row("Ring table, bytes on the wire (gzip)", len(gzip.compress(text)) / 1000, "kB", 60)
+
+
+DRAG = """() => {
+    const ring = document.getElementById('ring');
+    const box = ring.getBoundingClientRect();
+    const fire = (kind, x) => ring.dispatchEvent(new PointerEvent(kind, {
+        pointerId: 1, button: 0, clientX: box.left + x, clientY: box.top + 150, bubbles: true }));
+    ring.setPointerCapture = () => {};
+    fire('pointerdown', 300);
+    const times = [];
+    for (let step = 0; step < 300; step += 1) {
+        const start = performance.now();
+        fire('pointermove', 300 + (step % 150));
+        times.push(performance.now() - start);
+    }
+    fire('pointerup', 300);
+    return times.sort((a, b) => a - b)[150];
+}"""
+
+
+def browser(folder: Path) -> None:
+    from playwright.sync_api import sync_playwright
+
+    site = Site(folder)
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(
+            executable_path=shutil.which("chromium") or shutil.which("chromium-browser"), args=QUIET
+        )
+        page = chromium.new_page()
+        client = page.context.new_cdp_session(page)
+        client.send("Network.enable")
+        sizes: list[float] = []
+        client.on("Network.loadingFinished", lambda event: sizes.append(event["encodedDataLength"]))
+        page.goto(f"{site.url}/scale")
+        page.wait_for_selector("html[data-instruments=ready]")
+        page.wait_for_load_state("networkidle")
+        row("Scale page, first load, everything on the wire", sum(sizes) / 1000, "kB", 350)
+        row("Drag step, script", page.evaluate(DRAG), "ms", 4)
+        chromium.close()
+    site.stop()
+
+
+def start_seconds(folder: Path) -> float:
+    """Time from the command to the first answered page, on a folder that is there already."""
+    import socket
+    import urllib.request
+
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    start = time.perf_counter()
+    command = [Path(sys.executable).with_name("welotrope"), "demo", "--data", folder, "--port", str(port)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    try:
+        while True:
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/scale").read()
+                return time.perf_counter() - start
+            except OSError:
+                time.sleep(0.02)
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def main() -> None:
+    print(f"{'':<62} {'measured':>13} {'at most':>11}")
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        build_demo(folder)
+        table(folder)
+        row(
+            "import welotrope.core with optics, ring, plan, aids",
+            import_seconds("welotrope.core.aids.advice"),
+            "s",
+            0.3,
+        )
+        row("import welotrope.core", import_seconds("welotrope.core"), "s", 0.3)
+        row(
+            "Second start of the demo to the first page",
+            statistics.median(start_seconds(folder) for _ in range(3)),
+            "s",
+            3,
+        )
+        browser(folder)
+        server(folder)
+
+
+if __name__ == "__main__":
+    main()
