@@ -56,3 +56,15 @@ def test_nothing_loads_from_a_network():
     for path in [*(SOURCE / "web/templates").rglob("*.html"), *(SOURCE / "web/static/js").glob("*.js")]:
         text = path.read_text().replace("http://www.w3.org/2000/svg", "")
         assert "http://" not in text and "https://" not in text, path
+
+
+def test_docs_made_from_code_are_current():
+    run = subprocess.run([sys.executable, "scripts/docs.py", "--check"], cwd=ROOT, capture_output=True, text=True)
+    assert run.returncode == 0, run.stdout + run.stderr
+
+
+def test_every_screenshot_is_linked_from_the_readme():
+    readme = (ROOT / "README.md").read_text()
+    shots = sorted((ROOT / "docs/screenshots").glob("*.png"))
+    assert 5 < len(shots) < 20
+    assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []

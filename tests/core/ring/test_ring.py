@@ -111,6 +111,13 @@ def test_engraving_starts_at_infinity_and_stays_within_reach():
     assert [mark.angle_deg for mark in marks] == sorted(mark.angle_deg for mark in marks)
 
 
+def test_marks_keep_their_distance():
+    marks = engraved_marks(NORRVIK, Unit.METRIC, 1.2, 1.3, tick_deg=2)
+    gaps = [b.angle_deg - a.angle_deg for a, b in itertools.pairwise(marks)]
+    assert min(gaps) >= 2
+    assert len(marks) < len(engraved_marks(NORRVIK, Unit.METRIC, 1.2, 1.3))
+
+
 def test_own_engraving_is_used_alone_and_only_in_its_unit():
     own = (450.0, 600.0, 1000.0, 2000.0, 5000.0)
     assert round_distances(own, Unit.METRIC) == own

@@ -15,7 +15,7 @@ from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.depth import SharpLimits, check_blur, hyperfocal_extension, sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter, balanced_stop, diffraction_limited_stop, total_blur
 from welotrope.core.optics.thin_lens import effective_stop, magnification
-from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop
+from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
 
 
 class ZoneVerdict(StrEnum):
@@ -144,9 +144,9 @@ class StopOutcome:
 def neighbouring_stops(focus_x: float, stop: float, f: float, c: float) -> tuple[StopOutcome, ...]:
     """Return what one stop wider, the stop itself and one stop smaller achieve at extension ``focus_x``.
 
-    Neighbours are exact full steps (×√2) and left out beyond f/0.5 and f/128.
+    Neighbours are full steps (×√2) under their engraved names, left out beyond f/0.5 and f/128.
     """
-    stops = (stop / 2**0.5, stop, stop * 2**0.5)
+    stops = (nominal_stop(stop / 2**0.5), stop, nominal_stop(stop * 2**0.5))
     return tuple(stop_outcome(focus_x, N, f, c) for N in stops if MIN_STOP <= N <= MAX_STOP and f / N > c)
 
 

@@ -53,6 +53,7 @@ def engraved_marks(
     numeral_deg: float,
     digit_deg: float,
     engraved: Sequence[float] = (),
+    tick_deg: float = 0.0,
 ) -> list[Mark]:
     """Return the marks of one scale in order of angle, numerals thinned so that none touch.
 
@@ -67,10 +68,14 @@ def engraved_marks(
     engraved
         The lens's own engraved distances in mm; when given, they alone are used (plus infinity), in the
         order that keeps the ends.
+    tick_deg
+        Least distance between marks; those nearer to a better-ranked one are left out.
     """
     ranked = _own(engraved) if engraved else _nominal(unit)
     reachable = [mm for mm in ranked if mm >= ring.closest_mm * (1 - 1e-6)]
     angles = [float(ring.angle_at_distance(mm)) for mm in reachable]
+    apart = sorted(fit_labels(angles, [tick_deg] * len(angles)))
+    angles, reachable = [angles[index] for index in apart], [reachable[index] for index in apart]
     texts = [numeral(mm, unit) for mm in reachable]
     kept = fit_labels(angles, [numeral_deg + digit_deg * len(text) for text in texts])
     marks = [

@@ -15,6 +15,7 @@ from welotrope.store.queries.presets import Preset
 
 PX_PER_DEG = 8.0
 _NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
+_TICK_GAP_PX = 5.0
 _BRACKET_FOOT_PX, _BRACKET_RISE_PX = 64.0, 42.0
 _PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
 
@@ -109,7 +110,9 @@ def ring_view(
 def _row(lens: Lens, unit: Unit, scale: float) -> ScaleRow:
     per_px = 1 / abs(scale)
     own = round_distances(lens.engraved_mm, unit) if unit in lens.engraved_units else ()
-    marks = engraved_marks(lens.helicoid(), unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own)
+    marks = engraved_marks(
+        lens.helicoid(), unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px
+    )
     return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 
 

@@ -65,7 +65,8 @@ export class Readout {
     const { subjects } = this.state;
     if (!subjects.length) return "";
     const inside = subjects.filter(({ mm }) => mm >= near * (1 - 1e-6) && mm <= far * (1 + 1e-6)).length;
-    if (inside === subjects.length) return subjects.length === 1 ? "The subject is sharp." : `All ${inside} subjects are sharp.`;
+    if (inside === 1 && subjects.length === 1) return "The subject is sharp.";
+    if (inside === subjects.length) return `${inside === 2 ? "Both" : `All ${inside}`} subjects are sharp.`;
     return `${inside} of ${subjects.length} subjects ${inside === 1 ? "is" : "are"} sharp.`;
   }
 

@@ -1,0 +1,59 @@
+"""Write docs/formulas.md and docs/cli.md from the code; ``--check`` says whether they are current."""
+
+from __future__ import annotations
+
+import importlib
+import inspect
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+MODULES = (
+    "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
+    "ring.window", "plan.zone", "plan.setting", "aids.models", "aids.constants", "stats.proportions",
+)  # fmt: skip
+
+
+def public_functions(module: object) -> list[tuple[str, str]]:
+    name = module.__name__  # type: ignore[attr-defined]
+    return [
+        (function.__name__ + str(inspect.signature(function)).replace("'", ""), inspect.getdoc(function) or "")
+        for _, function in inspect.getmembers(module, inspect.isfunction)
+        if function.__module__ == name and not function.__name__.startswith("_")
+    ]
+
+
+def formulas() -> str:
+    lines = ["# Formulas", "", "Made from the docstrings of `welotrope.core` by `make docs`. Do not edit.", ""]
+    for name in MODULES:
+        module = importlib.import_module(f"welotrope.core.{name}")
+        lines += [f"## {name}", "", inspect.getdoc(module) or "", ""]
+        for signature, text in public_functions(module):
+            lines += [f"### `{signature}`", "", "```text", text, "```", ""]
+    constants = importlib.import_module("welotrope.core.aids.constants").CONSTANTS
+    lines += ["## Table of constants", "", "| id | value | meaning | source |", "|---|---|---|---|"]
+    lines += [f"| {c.id} | {c.value:g} {c.unit} | {c.text} | {c.source} |" for c in constants]
+    return "\n".join(lines) + "\n"
+
+
+def cli() -> str:
+    command = [sys.executable, "-m", "typer", "welotrope.cli", "utils", "docs", "--name", "welotrope"]
+    environment = os.environ | {"TERMINAL_WIDTH": "100", "NO_COLOR": "1"}
+    return subprocess.check_output(command, text=True, env=environment).rstrip() + "\n"
+
+
+def main() -> int:
+    stale = []
+    for path, text in ((Path("docs/formulas.md"), formulas()), (Path("docs/cli.md"), cli())):
+        if "--check" not in sys.argv:
+            path.write_text(text)
+        elif not path.exists() or path.read_text() != text:
+            stale.append(str(path))
+    if stale:
+        print(f"stale: {', '.join(stale)}; run make docs")
+    return 1 if stale else 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
