@@ -5,16 +5,13 @@ from __future__ import annotations
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from welotrope.store.errors import NotFoundError
 from welotrope.store.models import JournalRow
+from welotrope.store.rows import fetch
 
 
 def get_entry(session: Session, id: int) -> JournalRow:
     """Return a journal entry; raises NotFoundError."""
-    entry = session.get(JournalRow, id)
-    if entry is None:
-        raise NotFoundError("change", id)
-    return entry
+    return fetch(session, JournalRow, "change", id)
 
 
 def latest_entries(session: Session, limit: int = 12) -> list[JournalRow]:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TypeVar
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -13,11 +12,10 @@ from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit
-from welotrope.store.errors import NotFoundError
 from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow
+from welotrope.store.rows import fetch
 
 _IN_HAND = "setup_in_hand"
-KitRow = TypeVar("KitRow", BodyRow, LensRow, SetupRow)
 
 
 @dataclass(frozen=True)
@@ -90,22 +88,22 @@ def list_setups(session: Session) -> list[StoredSetup]:
 
 def get_body(session: Session, id: int) -> Body:
     """Return a body; raises NotFoundError."""
-    return body_of(_row(session, BodyRow, "body", id))
+    return body_of(fetch(session, BodyRow, "body", id))
 
 
 def get_lens(session: Session, id: int) -> Lens:
     """Return a lens; raises NotFoundError."""
-    return lens_of(_row(session, LensRow, "lens", id))
+    return lens_of(fetch(session, LensRow, "lens", id))
 
 
 def get_setup(session: Session, id: int) -> StoredSetup:
     """Return a set-up; raises NotFoundError."""
-    return stored_setup(_row(session, SetupRow, "set-up", id))
+    return stored_setup(fetch(session, SetupRow, "set-up", id))
 
 
 def save_body(session: Session, body: Body, id: int | None = None) -> int:
     """Store a body, new or over the row ``id``; returns its key."""
-    row = BodyRow() if id is None else _row(session, BodyRow, "body", id)
+    row = BodyRow() if id is None else fetch(session, BodyRow, "body", id)
     row.name = body.name
     row.width_mm, row.height_mm, row.width_px = body.image.width_mm, body.image.height_mm, body.image.width_px
     row.finder_magnification = row.screen_stop = row.split_deviation_deg = row.display_px = None
@@ -119,7 +117,7 @@ def save_body(session: Session, body: Body, id: int | None = None) -> int:
 
 def save_lens(session: Session, lens: Lens, id: int | None = None) -> int:
     """Store a lens, new or over the row ``id``; returns its key."""
-    row = LensRow() if id is None else _row(session, LensRow, "lens", id)
+    row = LensRow() if id is None else fetch(session, LensRow, "lens", id)
     row.name, row.focal_mm, row.stops, row.closest_mm = lens.name, lens.focal_mm, list(lens.stops), lens.closest_mm
     row.throw_deg, row.ring_diameter_mm = lens.throw_deg, lens.ring_diameter_mm
     row.reading_deg = lens.reading.angle_deg if lens.reading else None
@@ -136,7 +134,7 @@ def save_setup(session: Session, body_id: int, lens_id: int, standard: Sharpness
     """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key."""
     standard.acceptable_blur(get_body(session, body_id).image)
     get_lens(session, lens_id)
-    row = SetupRow() if id is None else _row(session, SetupRow, "set-up", id)
+    row = SetupRow() if id is None else fetch(session, SetupRow, "set-up", id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
     row.standard_values = {
         "pixels": standard.pixels,
@@ -152,19 +150,19 @@ def save_setup(session: Session, body_id: int, lens_id: int, standard: Sharpness
 
 def delete_body(session: Session, id: int) -> None:
     """Delete a body with its set-ups."""
-    session.delete(_row(session, BodyRow, "body", id))
+    session.delete(fetch(session, BodyRow, "body", id))
     session.flush()
 
 
 def delete_lens(session: Session, id: int) -> None:
     """Delete a lens with its set-ups and presets."""
-    session.delete(_row(session, LensRow, "lens", id))
+    session.delete(fetch(session, LensRow, "lens", id))
     session.flush()
 
 
 def delete_setup(session: Session, id: int) -> None:
     """Delete a set-up; its body and lens stay."""
-    session.delete(_row(session, SetupRow, "set-up", id))
+    session.delete(fetch(session, SetupRow, "set-up", id))
     session.flush()
 
 
@@ -178,7 +176,7 @@ def setup_in_hand(session: Session) -> StoredSetup | None:
 
 def take_in_hand(session: Session, id: int) -> StoredSetup:
     """Make a set-up the one in hand; raises NotFoundError."""
-    row = _row(session, SetupRow, "set-up", id)
+    row = fetch(session, SetupRow, "set-up", id)
     session.merge(SettingRow(key=_IN_HAND, value=str(id)))
     return stored_setup(row)
 
@@ -193,10 +191,3 @@ def _store_aid(row: BodyRow, aid: Aid) -> None:
     else:
         row.display_px = aid.display_px
         row.peaking_levels = [[level.name, level.threshold_per_px] for level in aid.levels]
-
-
-def _row(session: Session, table: type[KitRow], kind: str, id: int) -> KitRow:
-    row = session.get(table, id)
-    if row is None:
-        raise NotFoundError(kind, id)
-    return row

@@ -12,8 +12,8 @@ from sqlalchemy.orm import Session
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.review.outcomes import Outcome
-from welotrope.store.errors import NotFoundError
 from welotrope.store.models import FrameRow, OutingRow
+from welotrope.store.rows import fetch
 
 
 @dataclass(frozen=True)
@@ -91,14 +91,14 @@ def add_outing(session: Session, name: str, day: dt.date) -> int:
 
 def change_outing(session: Session, id: int, name: str, day: dt.date) -> None:
     """Rename or re-date an outing."""
-    row = _outing(session, id)
+    row = fetch(session, OutingRow, "outing", id)
     row.name, row.day = name, day
     session.flush()
 
 
 def delete_outing(session: Session, id: int) -> None:
     """Delete an outing with its frames."""
-    session.delete(_outing(session, id))
+    session.delete(fetch(session, OutingRow, "outing", id))
     session.flush()
 
 
@@ -111,7 +111,7 @@ def outing_for(session: Session, day: dt.date) -> int:
 
 def add_frame(session: Session, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
     """Store a frame and return its key."""
-    _outing(session, outing_id)
+    fetch(session, OutingRow, "outing", outing_id)
     row = FrameRow(outing_id=outing_id, outcome=outcome, **{field: getattr(frame, field) for field in _FIELDS})
     session.add(row)
     session.flush()
@@ -120,12 +120,12 @@ def add_frame(session: Session, outing_id: int, frame: NewFrame, outcome: Outcom
 
 def get_frame(session: Session, id: int) -> Frame:
     """Return a frame; raises NotFoundError."""
-    return _frame(_row(session, id))
+    return _frame(fetch(session, FrameRow, "frame", id))
 
 
 def mark_frame(session: Session, id: int, outcome: Outcome | None) -> None:
     """Record what a frame showed; None takes the mark off."""
-    _row(session, id).outcome = outcome.value if outcome else None
+    fetch(session, FrameRow, "frame", id).outcome = outcome.value if outcome else None
     session.flush()
 
 
@@ -133,14 +133,14 @@ def change_frame(
     session: Session, id: int, note: str, shutter_s: float | None, iso: int | None, film_frame: str
 ) -> None:
     """Change what may be added to a frame later."""
-    row = _row(session, id)
+    row = fetch(session, FrameRow, "frame", id)
     row.note, row.shutter_s, row.iso, row.film_frame = note, shutter_s, iso, film_frame
     session.flush()
 
 
 def delete_frame(session: Session, id: int) -> None:
     """Delete a frame."""
-    session.delete(_row(session, id))
+    session.delete(fetch(session, FrameRow, "frame", id))
     session.flush()
 
 
@@ -169,20 +169,6 @@ def every_frame(session: Session, outing_id: int | None = None) -> Iterator[tupl
         query = query.where(FrameRow.outing_id == outing_id)
     for name, row in session.execute(query.execution_options(yield_per=500)):
         yield name, _frame(row)
-
-
-def _row(session: Session, id: int) -> FrameRow:
-    row = session.get(FrameRow, id)
-    if row is None:
-        raise NotFoundError("frame", id)
-    return row
-
-
-def _outing(session: Session, id: int) -> OutingRow:
-    row = session.get(OutingRow, id)
-    if row is None:
-        raise NotFoundError("outing", id)
-    return row
 
 
 def _frame(row: FrameRow) -> Frame:

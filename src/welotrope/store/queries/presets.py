@@ -8,8 +8,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_token
-from welotrope.store.errors import NotFoundError
 from welotrope.store.models import PresetRow
+from welotrope.store.rows import fetch
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ def list_presets(session: Session, lens_id: int) -> list[Preset]:
 
 def get_preset(session: Session, id: int) -> Preset:
     """Return a preset; raises NotFoundError."""
-    return _preset(_row(session, id))
+    return _preset(fetch(session, PresetRow, "preset", id))
 
 
 def add_preset(
@@ -48,21 +48,14 @@ def add_preset(
 
 def rename_preset(session: Session, id: int, name: str) -> None:
     """Give a preset another name."""
-    _row(session, id).name = name
+    fetch(session, PresetRow, "preset", id).name = name
     session.flush()
 
 
 def delete_preset(session: Session, id: int) -> None:
     """Delete a preset."""
-    session.delete(_row(session, id))
+    session.delete(fetch(session, PresetRow, "preset", id))
     session.flush()
-
-
-def _row(session: Session, id: int) -> PresetRow:
-    row = session.get(PresetRow, id)
-    if row is None:
-        raise NotFoundError("preset", id)
-    return row
 
 
 def _preset(row: PresetRow) -> Preset:

@@ -31,9 +31,10 @@ export class UrlSync {
     }
     const params = new URLSearchParams(query);
     for (const field of document.querySelectorAll("[data-state-field]")) field.value = params.get(field.dataset.stateField);
-    for (const field of document.querySelectorAll('form.bar-form input[name="back"], header input[name="back"]')) {
-      field.value = `${location.pathname}?${query}`;
-    }
+    const here = `${location.pathname}?${query}`;
+    for (const field of document.querySelectorAll('header input[name="back"]')) field.value = here;
+    const change = document.querySelector('header a[href^="/setups"]');
+    if (change) change.href = `/setups?back=${encodeURIComponent(here)}`;
     const aid = document.getElementById("finest-aid");
     if (aid && window.htmx) window.htmx.ajax("GET", `/scale/aid?${query}`, { target: aid, swap: "innerHTML" });
   }

@@ -1,0 +1,20 @@
+"""Fetching one row by its key."""
+
+from __future__ import annotations
+
+from typing import TypeVar
+
+from sqlalchemy.orm import Session
+
+from welotrope.store.errors import NotFoundError
+from welotrope.store.models import Base
+
+RowT = TypeVar("RowT", bound=Base)
+
+
+def fetch(session: Session, table: type[RowT], kind: str, id: int) -> RowT:
+    """Return the row with this key; raises NotFoundError naming ``kind``."""
+    row = session.get(table, id)
+    if row is None:
+        raise NotFoundError(kind, id)
+    return row

@@ -1,0 +1,91 @@
+"""Making, changing and deleting one kind of thing in the kit: the same five routes for each kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Generic, Protocol, TypeVar
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.session import Session
+from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.forms import TextForm
+from welotrope.web.rooms.kit.contexts import EditPage
+
+
+class Named(Protocol):
+    """Anything the photographer has named."""
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+
+
+FormT = TypeVar("FormT", bound=TextForm)
+ValueT = TypeVar("ValueT", bound=Named)
+
+
+@dataclass(frozen=True)
+class Thing(Generic[FormT, ValueT]):
+    """A kind of thing: its words, page, form, and how it is read and stored.
+
+    ``read`` turns a form into a value, or None with an error sentence per field.
+    """
+
+    noun: str
+    plural: str
+    template: str
+    form: type[FormT]
+    read: Callable[[FormT, Desk], tuple[ValueT | None, dict[str, str]]]
+    fill: Callable[[ValueT], FormT]
+    get: Callable[[Session, int], ValueT]
+    save: Callable[[Session, ValueT, int | None], int]
+    delete: Callable[[Session, int], None]
+
+    def path(self, id: int | None = None) -> str:
+        """Return the path of the whole kind, or of one."""
+        return f"/kit/{self.plural}" + (f"/{id}" if id is not None else "")
+
+
+def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
+    """Return the routes of a kind of thing."""
+    router = APIRouter()
+
+    @router.get(thing.path() + "/new")
+    def new(desk: AtDesk) -> Response:
+        return desk.page(thing.template, EditPage(thing.form(), thing.path(), f"A {thing.noun}"), room="kit")
+
+    @router.get(thing.path() + "/{id}")
+    def edit(desk: AtDesk, id: int) -> Response:
+        value = thing.get(desk.session, id)
+        return desk.page(thing.template, EditPage(thing.fill(value), thing.path(id), value.name, id), room="kit")
+
+    @router.post(thing.path())
+    async def create(desk: AtDesk) -> Response:
+        return await _save(thing, desk, None)
+
+    @router.post(thing.path() + "/{id}")
+    async def update(desk: AtDesk, id: int) -> Response:
+        return await _save(thing, desk, id)
+
+    @router.post(thing.path() + "/{id}/delete")
+    def delete(desk: AtDesk, id: int) -> Response:
+        with desk.change(f"Deleted {thing.noun} {thing.get(desk.session, id).name}"):
+            thing.delete(desk.session, id)
+        return desk.back_to("/kit")
+
+    return router
+
+
+async def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
+    data = await desk.request.form()
+    form = thing.form.read(data)
+    value, errors = thing.read(form, desk)
+    if value is None:
+        page = EditPage(form, thing.path(id), f"A {thing.noun}", id, errors, step=str(data.get("step", "")))
+        return desk.page(thing.template, page, room="kit", status=422)
+    with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
+        thing.save(desk.session, value, id)
+    return desk.back_to("/start" if data.get("step") else "/kit")
