@@ -37,7 +37,7 @@ def test_script_and_core_write_every_distance_alike(site, open_page):
 
 
 def demo_setup(index):
-    body, lens, standard = skarnmere.SETUPS[index]
+    body, lens, standard, _ = skarnmere.SETUPS[index]
     return Setup(skarnmere.BODIES[body], skarnmere.LENSES[lens], standard)
 
 

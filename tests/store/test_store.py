@@ -11,9 +11,10 @@ import pytest
 from alembic import command
 from alembic.config import Config
 from alembic.script import ScriptDirectory
-from sqlalchemy import event
+from sqlalchemy import create_engine, event
 
-from welotrope.core.errors import ConflictError
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.kit.slots import slot_card
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
@@ -21,7 +22,7 @@ from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
 from welotrope.store.errors import NotFoundError
-from welotrope.store.queries import history, kit, log, presets
+from welotrope.store.queries import history, kit, log, mounts, presets, slots
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError
 
 NOW = dt.datetime(2026, 3, 15)
@@ -44,7 +45,7 @@ def test_demo_kit_reads_back_as_it_was_written(database):
             skarnmere.LENSES.values(), key=lambda lens: lens.focal_mm
         )
         standards = [stored.setup.standard for stored in kit.list_setups(session)]
-        assert standards == [standard for _, _, standard in skarnmere.SETUPS]
+        assert standards == [standard for _, _, standard, _ in skarnmere.SETUPS]
 
 
 def test_infinity_survives_presets_and_frames(database):
@@ -152,6 +153,62 @@ def test_marks_are_counted(database):
         counts = log.outcomes_of(session, 1)
     assert sum(counts.values()) == 24
     assert None not in counts
+
+
+def test_an_old_database_is_upgraded_with_everything_in_it(tmp_path):
+    """Rebuilding tables must not take along what refers to them."""
+    path = tmp_path / DATABASE_NAME
+    engine = create_engine(f"sqlite:///{path}")
+    with engine.begin() as connection:
+        command.upgrade(alembic_config(connection), "0001")
+        for statement in (
+            "INSERT INTO body VALUES (1, 'b', 36, 24, 6000, 0.9, 2.8, NULL, NULL, '[]', '[]')",
+            "INSERT INTO lens VALUES (1, 'l', 50, '[2, 16]', 450, 230, NULL, NULL, 'right', NULL, '[\"m\"]', '[]')",
+            "INSERT INTO setup VALUES (1, 1, 1, 'print', '{}')",
+            "INSERT INTO preset VALUES (1, 1, 'p', 2000, 8, '[]')",
+        ):
+            connection.exec_driver_sql(statement)
+    engine.dispose()
+    database = Database(tmp_path)
+    with database.session() as session:
+        (stored,) = kit.list_setups(session)
+        assert stored.setup.name == "l on b"
+        assert stored.setup.lens.mount is None
+        assert [preset.name for preset in presets.list_presets(session, 1)] == ["p"]
+        assert [(mount.name, standard) for _, mount, standard in mounts.list_mounts(session)][-1] == ("T2", True)
+        assert session.connection().exec_driver_sql("PRAGMA foreign_key_check").all() == []
+    database.close()
+    assert (tmp_path / "before-migration-from-0001.sqlite3").exists()
+
+
+def test_mounts_in_use_and_standards_cannot_be_deleted(database):
+    with database.session() as session:
+        keys = {mount.name: id for id, mount, _ in mounts.list_mounts(session)}
+        with pytest.raises(ConflictError, match="published standard"):
+            mounts.delete_mount(session, keys["M42×1"])
+        with pytest.raises(ConflictError, match="of your lenses, bodies and adapters use it"):
+            mounts.delete_mount(session, keys["Kyrstad bayonet"])
+        with pytest.raises(ConflictError, match="1 set-ups use it"):
+            mounts.delete_adapter(session, 1)
+        with pytest.raises(ConflictError, match="mount of that name"):
+            mounts.save_mount(session, replace(mounts.get_mount(session, keys["T2"])))
+
+
+def test_slots_are_shared_moved_and_emptied(database):
+    with database.session() as session:
+        card = slot_card(slots.slots_of(session, 1))
+        assert [(entry.number, entry.lens_name, entry.shared_with) for entry in card] == [
+            (1, "Norrvik 50", ()), (2, "Brannoch 135", ("Velloise 20",)), (2, "Velloise 20", ("Brannoch 135",)),
+        ]  # fmt: skip
+        velloise = card[2].lens_id
+        slots.put_in_slot(session, 1, velloise, 3)
+        assert slots.slot_number(session, 1, velloise) == 3
+        slots.put_in_slot(session, 1, velloise, None)
+        assert slots.slot_number(session, 1, velloise) is None
+        with pytest.raises(OutOfRangeError, match="Choose 1 to 8"):
+            slots.put_in_slot(session, 1, velloise, 9)
+        with pytest.raises(OutOfRangeError, match="keeps no lens data"):
+            slots.put_in_slot(session, 2, velloise, 1)
 
 
 def test_models_and_migrations_agree(tmp_path):

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from welotrope.demo import skarnmere
-from welotrope.store.queries import kit, log, presets
+from welotrope.store.queries import kit, log, mounts, presets, slots
 from welotrope.store.session import DATABASE_NAME, Database, Session
 
 START = dt.datetime(2026, 3, 14, 9, 40)
@@ -27,12 +27,16 @@ def build_demo(folder: Path, fresh: bool = False) -> None:
 
 
 def fill(session: Session) -> None:
-    """Add the bodies, lenses, set-ups, presets and the outing."""
+    """Add mounts, adapters, bodies, lenses, set-ups, slots, presets and the outing."""
+    adapters = {key: mounts.save_adapter(session, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
     bodies = {key: kit.save_body(session, body) for key, body in skarnmere.BODIES.items()}
     lenses = {key: kit.save_lens(session, lens) for key, lens in skarnmere.LENSES.items()}
     setups = [
-        kit.save_setup(session, bodies[body], lenses[lens], standard) for body, lens, standard in skarnmere.SETUPS
+        kit.save_setup(session, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
+        for body, lens, standard, adapter in skarnmere.SETUPS
     ]
+    for body, lens, number in skarnmere.SLOTS:
+        slots.put_in_slot(session, bodies[body], lenses[lens], number)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
         presets.add_preset(session, lenses[lens], name, distance, stop, subjects)
     kit.take_in_hand(session, setups[0])

@@ -5,8 +5,11 @@ from __future__ import annotations
 import datetime as dt
 import math
 
+from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
 from welotrope.core.kit.lens import Lens, Side
+from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, ScaleStandard, Screen
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
@@ -14,14 +17,41 @@ from welotrope.core.units.distance import Unit
 
 LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
 
+OSTREL = Mount("Ostrel bayonet", 18.0, 46.0, Link.ELECTRONIC, Link.ELECTRONIC, Known.NO, Known.NO)
+KYRSTAD = Mount("Kyrstad bayonet", 44.0, 48.0, Link.MECHANICAL, Link.MECHANICAL, Known.UNKNOWN, Known.NO)
+M42, M39, T2, _C = STANDARD_MOUNTS
+
+ADAPTERS = {
+    "m42-ostrel": Adapter("thread ring, 27.5", M42, OSTREL, 27.46, 27.46, presses_pin=Known.YES),
+    "m39-ostrel": Adapter("thin thread ring", M39, OSTREL, 10.8, 10.74, presses_pin=Known.NO),
+    "t2-ostrel": Adapter("long T tube", T2, OSTREL, 37.0, 37.0, presses_pin=Known.NO),
+    "m42-kyrstad": Adapter("flat thread ring", M42, KYRSTAD, 1.46, 1.46, presses_pin=Known.YES),
+}
+
 BODIES = {
     "ostrel": Body(
         "Ostrel 6",
         ImageFormat(36, 24, 6000),
         (MatteScreen(0.78, 2.5), MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
+        OSTREL,
+        BodyTraits(
+            Finder.ELECTRONIC, 6.0, Known.NO, peaking_colours=("white", "red", "yellow"), stabiliser=True, burst_fps=8,
+            shutter_lag_ms=60, distance_scale=ScaleStandard.NONE, aids_need_manual_focus=Known.YES,
+            magnifier_fires=Known.NO, by_wire=Known.YES, slots=8,
+        ),
     ),
-    "kyrstad": Body("Kyrstad Reflex", ImageFormat(36, 24), (MatteScreen(0.92, 2.8), SplitImage(0.92, 6.5))),
-}
+    "kyrstad": Body(
+        "Kyrstad Reflex",
+        ImageFormat(36, 24),
+        (MatteScreen(0.92, 2.8), SplitImage(0.92, 6.5)),
+        KYRSTAD,
+        BodyTraits(
+            Finder.SLR, 3.5, Known.YES,
+            screens=(Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("collar", 2.8, 6.5, 5.0)),
+            burst_fps=2, shutter_lag_ms=110, by_wire=Known.NO,
+        ),
+    ),
+}  # fmt: skip
 
 
 def _metres(*values: float) -> tuple[float, ...]:
@@ -32,22 +62,31 @@ LENSES = {
     "norrvik": Lens(
         "Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230, ring_diameter_mm=61,
         engraved_mm=_metres(0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1, 1.2, 1.5, 1.7, 2, 2.5, 3, 4, 5, 7, 10, 15, 30),
+        mount=M42, fit=LensFit(0.0, ApertureRing.CUT, Known.YES, 45.0, length_mm=42.0),
     ),
     "velloise": Lens(
         "Velloise 20", 20, (3.5, 5.6, 8, 11, 16, 22), 250, 95, infinity_side=Side.LEFT, ring_diameter_mm=64,
-        engraved_units=(Unit.METRIC,),
+        engraved_units=(Unit.METRIC,), mount=M39, fit=LensFit(None, ApertureRing.NONE, Known.NO, 44.0, length_mm=24.0),
     ),
-    "tarnholt": Lens("Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160, ring_diameter_mm=58),
-    "brannoch": Lens("Brannoch 135", 135, (2.8, 4, 5.6, 8, 11, 16, 22), 1500, 280, ring_diameter_mm=72),
+    "tarnholt": Lens(
+        "Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160, ring_diameter_mm=58,
+        mount=KYRSTAD, fit=LensFit(0.0, ApertureRing.UNCUT, Known.NO, 44.0, length_mm=48.0),
+    ),
+    "brannoch": Lens(
+        "Brannoch 135", 135, (2.8, 4, 5.6, 8, 11, 16, 22), 1500, 280, ring_diameter_mm=72,
+        mount=T2, fit=LensFit(0.0, ApertureRing.NONE, Known.NO, 60.0, length_mm=96.0),
+    ),
 }  # fmt: skip
 
-SETUPS = (
-    ("ostrel", "norrvik", SharpnessStandard(Standard.PRINT)),
-    ("ostrel", "velloise", SharpnessStandard(Standard.PRINT)),
-    ("kyrstad", "tarnholt", SharpnessStandard(Standard.FILM)),
-    ("kyrstad", "norrvik", SharpnessStandard(Standard.FILM)),
-    ("ostrel", "brannoch", SharpnessStandard(Standard.PIXEL, pixels=2)),
+# body, lens, standard, adapter
+SETUPS: tuple[tuple[str, str, SharpnessStandard, str | None], ...] = (
+    ("ostrel", "norrvik", SharpnessStandard(Standard.PRINT), "m42-ostrel"),
+    ("ostrel", "velloise", SharpnessStandard(Standard.PRINT), "m39-ostrel"),
+    ("kyrstad", "tarnholt", SharpnessStandard(Standard.FILM), None),
+    ("kyrstad", "norrvik", SharpnessStandard(Standard.FILM), "m42-kyrstad"),
+    ("ostrel", "brannoch", SharpnessStandard(Standard.PIXEL, pixels=2), "t2-ostrel"),
 )
+SLOTS = (("ostrel", "norrvik", 1), ("ostrel", "velloise", 2), ("ostrel", "brannoch", 2))
 
 IDA, BOARD, ROPE, OVE = (
     Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1900), Subject("Ove", 3200)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData
+from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -20,6 +20,41 @@ class Base(DeclarativeBase):
             "pk": "pk_%(table_name)s",
         }
     )
+
+
+class MountRow(Base):
+    """A lens mount; the published thread standards cannot be changed."""
+
+    __tablename__ = "mount"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    register_mm: Mapped[float | None]
+    throat_mm: Mapped[float | None]
+    actuation: Mapped[str]
+    stop_report: Mapped[str]
+    protruding: Mapped[str]
+    pin: Mapped[str]
+    standard: Mapped[bool] = mapped_column(default=False)
+
+
+class AdapterRow(Base):
+    """An adapter between two mounts."""
+
+    __tablename__ = "adapter"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    lens_mount_id: Mapped[int] = mapped_column(ForeignKey("mount.id"), index=True)
+    body_mount_id: Mapped[int] = mapped_column(ForeignKey("mount.id"), index=True)
+    nominal_mm: Mapped[float | None]
+    measured_mm: Mapped[float | None]
+    optics: Mapped[bool] = mapped_column(default=False)
+    presses_pin: Mapped[str]
+    works_aperture: Mapped[bool] = mapped_column(default=False)
+    foot: Mapped[bool] = mapped_column(default=False)
+    lens_side: Mapped[MountRow] = relationship(foreign_keys=[lens_mount_id], lazy="joined")
+    body_side: Mapped[MountRow] = relationship(foreign_keys=[body_mount_id], lazy="joined")
 
 
 class BodyRow(Base):
@@ -38,7 +73,12 @@ class BodyRow(Base):
     display_px: Mapped[int | None]
     magnify_steps: Mapped[list[float]] = mapped_column(JSON, default=list)
     peaking_levels: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
+    mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
+    traits: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="body", cascade="all, delete-orphan")
+    slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
+    sheet_lines: Mapped[list[SheetLineRow]] = relationship(cascade="all, delete-orphan")
 
 
 class LensRow(Base):
@@ -58,7 +98,11 @@ class LensRow(Base):
     ring_diameter_mm: Mapped[float | None]
     engraved_units: Mapped[list[str]] = mapped_column(JSON)
     engraved_mm: Mapped[list[float]] = mapped_column(JSON, default=list)
+    mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
+    fit: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
+    slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
     presets: Mapped[list[PresetRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
 
 
@@ -70,10 +114,13 @@ class SetupRow(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     body_id: Mapped[int] = mapped_column(ForeignKey("body.id", ondelete="CASCADE"), index=True)
     lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
+    adapter_id: Mapped[int | None] = mapped_column(ForeignKey("adapter.id"))
     standard: Mapped[str]
     standard_values: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
     body: Mapped[BodyRow] = relationship(back_populates="setups", lazy="joined")
     lens: Mapped[LensRow] = relationship(back_populates="setups", lazy="joined")
+    adapter: Mapped[AdapterRow | None] = relationship(lazy="joined")
+    ticks: Mapped[list[SheetTickRow]] = relationship(cascade="all, delete-orphan")
 
 
 class PresetRow(Base):
@@ -127,6 +174,42 @@ class FrameRow(Base):
     film_frame: Mapped[str] = mapped_column(default="")
     outcome: Mapped[str | None]
     outing: Mapped[OutingRow] = relationship(back_populates="frames")
+
+
+class SlotRow(Base):
+    """The numbered slot of a body that holds a lens's data."""
+
+    __tablename__ = "slot"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    body_id: Mapped[int] = mapped_column(ForeignKey("body.id", ondelete="CASCADE"), index=True)
+    lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
+    number: Mapped[int]
+
+
+class SheetLineRow(Base):
+    """A change to the set-up sheet of a body: a line reworded, dropped, or added."""
+
+    __tablename__ = "sheet_line"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    body_id: Mapped[int] = mapped_column(ForeignKey("body.id", ondelete="CASCADE"), index=True)
+    line: Mapped[str]
+    text: Mapped[str] = mapped_column(default="")
+    reason: Mapped[str] = mapped_column(default="")
+    dropped: Mapped[bool] = mapped_column(default=False)
+
+
+class SheetTickRow(Base):
+    """A line of a set-up's sheet ticked off for an outing (0 without one)."""
+
+    __tablename__ = "sheet_tick"
+    __table_args__ = (UniqueConstraint("setup_id", "outing_id", "line"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id", ondelete="CASCADE"), index=True)
+    outing_id: Mapped[int] = mapped_column(default=0)
+    line: Mapped[str]
 
 
 class SettingRow(Base):

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 __all__ = ["Database", "DatabaseUnusableError", "Session", "backup_name"]
 
-HEAD_REVISION = "0001"
+HEAD_REVISION = "0002"
 DATABASE_NAME = "welotrope.sqlite3"
 
 
@@ -84,13 +84,18 @@ def backup_name(now: dt.datetime) -> str:
     return f"welotrope-{now:%Y%m%d-%H%M%S}.sqlite3"
 
 
-def _engine(path: Path) -> Engine:
+def _engine(path: Path, foreign_keys: bool = True) -> Engine:
     engine = create_engine(f"sqlite:///{path}")
 
     @event.listens_for(engine, "connect")
     def _connect(connection: Any, _record: Any) -> None:
         connection.isolation_level = None  # the driver's implicit transactions leave schema changes outside
-        for pragma in ("foreign_keys=ON", "journal_mode=WAL", "synchronous=FULL", "busy_timeout=5000"):
+        for pragma in (
+            f"foreign_keys={int(foreign_keys)}",
+            "journal_mode=WAL",
+            "synchronous=FULL",
+            "busy_timeout=5000",
+        ):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
@@ -132,7 +137,8 @@ def _migrate(path: Path) -> None:
 
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
-    engine = _engine(path)
+    # Rebuilding a table drops it, which with foreign keys on would delete everything that refers to it.
+    engine = _engine(path, foreign_keys=False)
     with engine.begin() as connection:
         config.attributes["connection"] = connection
         command.upgrade(config, "head")

@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.traits import BodyTraits
 from welotrope.core.optics.sharpness import ImageFormat
 
 
@@ -79,11 +81,17 @@ class Body:
         Picture format; ``width_px`` None for film.
     aids
         The focusing aids it has, in the order they are listed.
+    mount
+        Its lens mount; None when not entered.
+    traits
+        What else is known of it.
     """
 
     name: str
     image: ImageFormat
     aids: tuple[Aid, ...] = field(default=())
+    mount: Mount | None = None
+    traits: BodyTraits = field(default_factory=BodyTraits)
 
     def __post_init__(self) -> None:
         for aid in self.aids:

@@ -7,6 +7,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
+from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.traits import LensFit
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
 from welotrope.core.ring.helicoid import Helicoid, check_throw, ring_mm_per_degree
 from welotrope.core.units.distance import Unit
@@ -64,6 +66,10 @@ class Lens:
         Systems engraved on the ring; empty for a lens with no scale.
     engraved_mm
         The engraved distances, mm; empty for a usual set.
+    mount
+        Its mount; None when not entered.
+    fit
+        How it is built at the rear.
     """
 
     name: str
@@ -76,6 +82,8 @@ class Lens:
     ring_diameter_mm: float | None = None
     engraved_units: tuple[Unit, ...] = (Unit.METRIC, Unit.FEET)
     engraved_mm: tuple[float, ...] = field(default=())
+    mount: Mount | None = None
+    fit: LensFit = field(default_factory=LensFit)
 
     def __post_init__(self) -> None:
         check_focal(self.focal_mm)

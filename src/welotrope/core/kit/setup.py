@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.optics.sharpness import SharpnessStandard
@@ -16,6 +17,7 @@ class Setup:
     body: Body
     lens: Lens
     standard: SharpnessStandard = field(default_factory=SharpnessStandard)
+    adapter: Adapter | None = None
 
     @property
     def blur_mm(self) -> float:

@@ -10,10 +10,13 @@ from sqlalchemy.orm import Session
 from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
 from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.traits import BodyTraits, LensFit
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit
 from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow
+from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.rows import fetch
+from welotrope.store.values import from_json, to_json
 
 _IN_HAND = "setup_in_hand"
 
@@ -26,6 +29,7 @@ class StoredSetup:
     body_id: int
     lens_id: int
     setup: Setup
+    adapter_id: int | None = None
 
 
 def body_of(row: BodyRow) -> Body:
@@ -42,7 +46,9 @@ def body_of(row: BodyRow) -> Body:
         if row.peaking_levels:
             levels = tuple(PeakingLevel(str(name), float(value)) for name, value in row.peaking_levels)
             aids.append(Peaking(row.display_px, levels))
-    return Body(row.name, ImageFormat(row.width_mm, row.height_mm, row.width_px), tuple(aids))
+    image = ImageFormat(row.width_mm, row.height_mm, row.width_px)
+    mount = mount_of(row.mount) if row.mount else None
+    return Body(row.name, image, tuple(aids), mount, from_json(BodyTraits, row.traits))
 
 
 def lens_of(row: LensRow) -> Lens:
@@ -61,13 +67,17 @@ def lens_of(row: LensRow) -> Lens:
         row.ring_diameter_mm,
         tuple(Unit(unit) for unit in row.engraved_units),
         tuple(row.engraved_mm),
+        mount_of(row.mount) if row.mount else None,
+        from_json(LensFit, row.fit),
     )
 
 
 def stored_setup(row: SetupRow) -> StoredSetup:
     """Return a set-up row as core values with its keys."""
     standard = SharpnessStandard(Standard(row.standard), **row.standard_values)
-    return StoredSetup(row.id, row.body_id, row.lens_id, Setup(body_of(row.body), lens_of(row.lens), standard))
+    adapter = adapter_of(row.adapter) if row.adapter else None
+    setup = Setup(body_of(row.body), lens_of(row.lens), standard, adapter)
+    return StoredSetup(row.id, row.body_id, row.lens_id, setup, row.adapter_id)
 
 
 def list_bodies(session: Session) -> list[tuple[int, Body]]:
@@ -110,6 +120,7 @@ def save_body(session: Session, body: Body, id: int | None = None) -> int:
     row.magnify_steps, row.peaking_levels = [], []
     for aid in body.aids:
         _store_aid(row, aid)
+    row.mount_id, row.traits = mount_key(session, body.mount), to_json(body.traits)
     session.add(row)
     session.flush()
     return row.id
@@ -125,17 +136,28 @@ def save_lens(session: Session, lens: Lens, id: int | None = None) -> int:
     row.infinity_side = lens.infinity_side.value
     row.engraved_units = [unit.value for unit in lens.engraved_units]
     row.engraved_mm = list(lens.engraved_mm)
+    row.mount_id, row.fit = mount_key(session, lens.mount), to_json(lens.fit)
     session.add(row)
     session.flush()
     return row.id
 
 
-def save_setup(session: Session, body_id: int, lens_id: int, standard: SharpnessStandard, id: int | None = None) -> int:
+def save_setup(
+    session: Session,
+    body_id: int,
+    lens_id: int,
+    standard: SharpnessStandard,
+    id: int | None = None,
+    adapter_id: int | None = None,
+) -> int:
     """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key."""
     standard.acceptable_blur(get_body(session, body_id).image)
     get_lens(session, lens_id)
     row = SetupRow() if id is None else fetch(session, SetupRow, "set-up", id)
+    if adapter_id is not None:
+        get_adapter(session, adapter_id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
+    row.adapter_id = adapter_id
     row.standard_values = {
         "pixels": standard.pixels,
         "print_width_mm": standard.print_width_mm,

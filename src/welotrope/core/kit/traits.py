@@ -1,0 +1,153 @@
+"""What else is known of a body, and of how a lens is built at its rear: the facts rules ask for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.kit.mount import Known
+
+
+class Finder(StrEnum):
+    """Kinds of viewfinder."""
+
+    SLR = "reflex screen"
+    RANGEFINDER = "rangefinder"
+    ELECTRONIC = "electronic finder"
+    REAR_SCREEN = "rear screen only"
+    ZONE = "zone focus only"
+    UNKNOWN = "not known"
+
+
+class ScaleStandard(StrEnum):
+    """What the body's own distance scale on the screen goes by."""
+
+    NONE = "none"
+    FILM = "film"
+    PIXEL = "pixel"
+
+
+class ApertureRing(StrEnum):
+    """The rear edge of a lens's aperture ring."""
+
+    NONE = "no ring"
+    CUT = "cut back or notched"
+    UNCUT = "plain, uncut"
+    UNKNOWN = "not known"
+
+
+@dataclass(frozen=True)
+class Screen:
+    """A focusing screen that the body can take.
+
+    ``split_deg`` and ``microprism_deg`` are prism deviations, None without that aid; ``stop`` is the
+    brightness stop below which it shows no thinner depth.
+    """
+
+    name: str
+    stop: float = 2.8
+    split_deg: float | None = None
+    microprism_deg: float | None = None
+
+
+@dataclass(frozen=True)
+class BodyTraits:
+    """What a body does, beyond its picture format and aids.
+
+    Parameters
+    ----------
+    finder
+        Kind of viewfinder.
+    clearance_mm
+        Free depth behind the flange before mirror or shutter, mm; None when not known.
+    coupling_lever
+        Whether a lever or ridge at the mount reads the lens's aperture ring.
+    rangefinder_base_mm
+        Base length, mm; None without a rangefinder.
+    screens
+        Screens available for it, the fitted one among the aids of the body.
+    peaking_colours
+        Colours it can peak in.
+    confirmation, stabiliser
+        Whether it has an electronic focus indicator, and in-body stabilisation.
+    burst_fps, shutter_lag_ms
+        Frames a second and release lag; None when not known.
+    distance_scale
+        Standard of its screen distance scale.
+    aids_need_manual_focus
+        Whether the aids appear only in manual focus.
+    magnifier_fires
+        Whether the automatic magnifier fires with a lens that has no contacts.
+    by_wire
+        Whether a fixed or native lens focuses by wire.
+    slots
+        Number of slots for lens data, 0 to 50.
+    """
+
+    finder: Finder = Finder.UNKNOWN
+    clearance_mm: float | None = None
+    coupling_lever: Known = Known.UNKNOWN
+    rangefinder_base_mm: float | None = None
+    screens: tuple[Screen, ...] = ()
+    peaking_colours: tuple[str, ...] = ()
+    confirmation: bool = False
+    stabiliser: bool = False
+    burst_fps: float | None = None
+    shutter_lag_ms: float | None = None
+    distance_scale: ScaleStandard = ScaleStandard.NONE
+    aids_need_manual_focus: Known = Known.UNKNOWN
+    magnifier_fires: Known = Known.UNKNOWN
+    by_wire: Known = Known.UNKNOWN
+    slots: int = 0
+
+    def __post_init__(self) -> None:
+        for field, value, low, high in (
+            ("clearance behind the flange", self.clearance_mm, 0, 100),
+            ("rangefinder base", self.rangefinder_base_mm, 5, 200),
+            ("burst rate", self.burst_fps, 0.1, 240),
+            ("shutter lag", self.shutter_lag_ms, 0, 5000),
+            ("number of slots", self.slots, 0, 50),
+        ):
+            _check(field, value, low, high)
+
+
+@dataclass(frozen=True)
+class LensFit:
+    """How a lens is built where it meets the body.
+
+    Parameters
+    ----------
+    protrusion_mm
+        How far rear parts stand out behind the flange, mm; 0 for none, None when not known.
+    aperture_ring
+        Rear edge of the aperture ring.
+    pin
+        Whether it has a pin that must be pressed for the aperture to close.
+    image_circle_mm
+        Diameter it covers; None when not known.
+    endless
+        Whether the focus ring has no hard stops.
+    length_mm
+        Length from its flange to the front, mm; None when not known.
+    """
+
+    protrusion_mm: float | None = None
+    aperture_ring: ApertureRing = ApertureRing.UNKNOWN
+    pin: Known = Known.UNKNOWN
+    image_circle_mm: float | None = None
+    endless: bool = False
+    length_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        for field, value, low, high in (
+            ("rear protrusion", self.protrusion_mm, 0, 80),
+            ("image circle", self.image_circle_mm, 4, 500),
+            ("length", self.length_mm, 2, 1500),
+        ):
+            _check(field, value, low, high)
+
+
+def _check(field: str, value: float | None, low: float, high: float) -> None:
+    if value is not None and not low <= value <= high:
+        raise OutOfRangeError(field, f"{value:g}", "out of range", f"Write {low:g} to {high:g}")

@@ -1,0 +1,180 @@
+"""Every fit rule on its own: what makes it speak, how loudly, and what silences it."""
+
+from dataclasses import replace
+
+import pytest
+
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.fit import RULES, Severity, check_fit, route_of, verdict
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit
+from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.ring.adapter_error import adapter_effect
+
+THREAD = STANDARD_MOUNTS[0]
+SHORT = Mount("Ostrel bayonet", 18.0, 46.0, Link.ELECTRONIC, Link.ELECTRONIC, Known.NO, Known.NO)
+LONG = Mount("Kyrstad bayonet", 47.0, 44.0, Link.MECHANICAL, Link.MECHANICAL, Known.NO, Known.YES)
+FIT = LensFit(0.0, ApertureRing.CUT, Known.NO, 45.0, False, 40.0)
+ADAPTER = Adapter("ring 27", THREAD, SHORT, 27.46, None, False, Known.YES)
+SAFE = Setup(
+    Body("b", ImageFormat(36, 24, 6000), (), SHORT, BodyTraits(Finder.ELECTRONIC, 5.0, Known.NO)),
+    Lens("l", 50, (2, 16), 450, 230, mount=THREAD, fit=FIT),
+    adapter=ADAPTER,
+)
+
+
+def with_lens(setup=SAFE, **changes):
+    fit = replace(setup.lens.fit, **{k: v for k, v in changes.items() if k in LensFit.__dataclass_fields__})
+    rest = {k: v for k, v in changes.items() if k not in LensFit.__dataclass_fields__}
+    return replace(setup, lens=replace(setup.lens, fit=fit, **rest))
+
+
+def with_body(setup=SAFE, **changes):
+    traits = replace(setup.body.traits, **{k: v for k, v in changes.items() if k in BodyTraits.__dataclass_fields__})
+    rest = {k: v for k, v in changes.items() if k not in BodyTraits.__dataclass_fields__}
+    return replace(setup, body=replace(setup.body, traits=traits, **rest))
+
+
+def with_adapter(**changes):
+    return replace(SAFE, adapter=replace(ADAPTER, **changes))
+
+
+NATIVE = replace(with_body(mount=THREAD, coupling_lever=Known.NO), adapter=None)
+OTHER = Mount("other", 30.0)
+
+
+def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
+    assert check_fit(SAFE) == []
+    assert check_fit(NATIVE) == []
+    assert verdict([]) is None
+
+
+@pytest.mark.parametrize(
+    ("rule", "setup", "severity", "words"),
+    [
+        ("mounts-known", with_lens(mount=None), Severity.CAREFUL, "Not known: the mount of the lens"),
+        ("mounts-known", with_body(with_lens(mount=None), mount=None), Severity.CAREFUL, "lens and the body"),
+        ("mounts-join", replace(SAFE, adapter=None), Severity.STOP, "does not go on"),
+        ("mounts-join", with_adapter(lens_side=LONG), Severity.STOP, "takes Kyrstad bayonet lenses, this one is M42×1"),
+        ("mounts-join", with_adapter(body_side=OTHER), Severity.STOP, "goes on other"),
+        ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "register of other"),
+        ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
+        ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.STOP, "too thin to make"),
+        ("infinity", with_adapter(nominal_mm=None), Severity.CAREFUL, "Not known: the thickness"),
+        ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: infinity is not reached"),
+        ("infinity", with_adapter(measured_mm=27.36), Severity.NOTE, "0.10 mm too thin: infinity lies 3.2° before"),
+        ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
+        ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),
+        ("rear-protrusion", with_lens(protrusion_mm=40), Severity.STOP, "7.5 mm more than there is room for"),
+        ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=Finder.SLR), Severity.STOP, "break the mirror"),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.YES),
+         Severity.STOP, "can bend or break"),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.UNKNOWN),
+         Severity.CAREFUL, "Not known"),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNKNOWN), coupling_lever=Known.YES),
+         Severity.CAREFUL, "Not known"),
+        ("aperture-pin", replace(with_lens(pin=Known.YES), adapter=replace(ADAPTER, presses_pin=Known.NO)),
+         Severity.CAREFUL, "stays wide open"),
+        ("aperture-pin", replace(with_lens(pin=Known.UNKNOWN), adapter=replace(ADAPTER, presses_pin=Known.NO)),
+         Severity.CAREFUL, "Not known"),
+        ("aperture-pin", replace(with_lens(pin=Known.YES), adapter=replace(ADAPTER, presses_pin=Known.UNKNOWN)),
+         Severity.CAREFUL, "Not known"),
+        ("electronic-aperture", with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)), Severity.CAREFUL, "stays as it was"),
+        ("endless-focus", with_lens(endless=True), Severity.NOTE, "no hard stops"),
+        ("image-circle", with_lens(image_circle_mm=30), Severity.NOTE, "covers 30 mm, the picture is 43 mm"),
+        ("image-circle", with_lens(image_circle_mm=None), Severity.NOTE, "Not known"),
+        ("tripod-foot", with_adapter(nominal_mm=40), Severity.NOTE, "40 mm adapter has no tripod foot"),
+    ],
+)  # fmt: skip
+def test_each_rule(rule, setup, severity, words):
+    finding = RULES[rule](setup)
+    assert finding is not None
+    assert finding.rule == rule
+    assert finding.severity is severity
+    assert words in finding.reason
+    assert finding.clears.endswith(".")
+    if "Not known" in finding.reason:
+        assert "Look for" in finding.clears
+
+
+@pytest.mark.parametrize(
+    ("rule", "setup"),
+    [
+        ("register-possible", with_body(mount=THREAD)),
+        ("infinity", with_adapter(measured_mm=27.47)),
+        ("infinity", with_adapter(measured_mm=30, optics=True)),
+        ("rear-protrusion", with_lens(protrusion_mm=30)),
+        ("rear-protrusion", with_lens(protrusion_mm=None, mount=SHORT)),
+        ("coupling-lever", with_lens(aperture_ring=ApertureRing.UNCUT)),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.CUT), coupling_lever=Known.YES)),
+        ("aperture-pin", with_lens(pin=Known.YES)),
+        ("electronic-aperture", replace(with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)),
+                                        adapter=replace(ADAPTER, works_aperture=True))),
+        ("image-circle", with_lens(image_circle_mm=43.3)),
+        ("tripod-foot", with_adapter(nominal_mm=40, foot=True)),
+    ],
+)  # fmt: skip
+def test_each_rule_is_silenced_by_what_clears_it(rule, setup):
+    assert RULES[rule](setup) is None
+
+
+def test_optics_turn_an_impossible_register_from_stop_to_careful():
+    setup = with_body(mount=LONG)
+    glass = replace(setup, adapter=Adapter("with glass", THREAD, LONG, 3, optics=True))
+    assert RULES["register-possible"](glass).severity is Severity.CAREFUL
+
+
+def test_findings_come_worst_first():
+    found = check_fit(with_lens(replace(SAFE, adapter=None), endless=True, mount=None))
+    assert [finding.severity for finding in found] == sorted(
+        (finding.severity for finding in found), key=list(Severity).index
+    )
+    assert verdict(check_fit(replace(SAFE, adapter=None))) is Severity.STOP
+
+
+def test_unknown_everything_is_never_safe():
+    bare = Setup(Body("b", ImageFormat(36, 24)), Lens("l", 50, (2, 16), 450))
+    assert verdict(check_fit(bare)) is Severity.CAREFUL
+
+
+def test_adapter_thickness_and_error():
+    assert ADAPTER.needed_mm == pytest.approx(27.46)
+    assert replace(ADAPTER, measured_mm=27.5).error_mm == pytest.approx(0.04)
+    assert replace(ADAPTER, optics=True).error_mm is None
+    assert route_of(SAFE).length_mm == pytest.approx(67.46)
+    assert route_of(with_lens(length_mm=None)).length_mm is None
+
+
+def test_an_adapter_to_its_own_mount_and_without_thickness_is_refused():
+    with pytest.raises(ConflictError, match="own mount"):
+        Adapter("odd", THREAD, THREAD)
+    for thickness in (0, -1, 1e9):
+        with pytest.raises(OutOfRangeError, match="thickness"):
+            Adapter("odd", THREAD, SHORT, thickness)
+
+
+@pytest.mark.parametrize("name_register", [("M42×1", 45.46), ("M39×26 tpi", 28.8), ("T2", 55.0), ("C", 17.526)])
+def test_published_registers(name_register):
+    assert name_register in [(mount.name, mount.register_mm) for mount in STANDARD_MOUNTS]
+
+
+def test_thick_adapter_against_the_reference():
+    """f 50, ε = +0.10 mm: farthest sharp distance 25 050 mm from the principal plane."""
+    effect = adapter_effect(50, 0.10, Datum.PRINCIPAL)
+    assert effect.farthest_mm == pytest.approx(25_050, abs=0.5)
+    assert not effect.reaches_infinity
+    assert effect.infinity_extension_mm is None
+
+
+def test_thin_adapter_moves_infinity_before_the_stop():
+    effect = adapter_effect(50, -0.15, lead_mm=10.8, diameter_mm=60)
+    assert effect.reaches_infinity
+    assert effect.infinity_deg == pytest.approx(5.0)
+    assert effect.infinity_mm == pytest.approx(2.618, abs=0.001)
+    with pytest.raises(OutOfRangeError, match="Adapter error"):
+        adapter_effect(50, 1e9)
