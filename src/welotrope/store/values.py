@@ -22,7 +22,7 @@ def from_json(kind: type[ValueT], data: Any) -> ValueT:
 
 
 def _adapter(kind: Any) -> TypeAdapter[Any]:
-    """Building one takes milliseconds, so each kind's is kept."""
+    """Return the kept adapter of a kind: building one takes milliseconds."""
     if kind not in _adapters:
         _adapters[kind] = TypeAdapter(kind)
     return _adapters[kind]

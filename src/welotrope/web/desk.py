@@ -13,6 +13,7 @@ from fastapi import Depends
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, presets
 from welotrope.store.session import Session
@@ -45,6 +46,8 @@ class Chrome:
     preferences: Preferences
     in_hand: kit.StoredSetup | None
     blur_text: str
+    fit: Severity | None
+    fit_reason: str
     query: str
     toast: Toast | None
     here: str
@@ -117,9 +120,13 @@ class Desk:
         blur = ""
         if stored is not None:
             blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
+        findings = check_fit(stored.setup) if stored else []
+        reason = findings[0].reason if findings else ""
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = self.request.query_params.get("back", "/scale")
-        return Chrome(room, rooms, self.preferences, stored, blur, query, self._toast(), here, back)
+        return Chrome(
+            room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back
+        )
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

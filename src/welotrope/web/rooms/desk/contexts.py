@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.kit.setup import Setup
 from welotrope.store.queries import kit, log, presets
 from welotrope.store.session import Session
 from welotrope.web.desk import ROOMS
@@ -65,3 +67,19 @@ def _preset_item(preset: presets.Preset, stored: kit.StoredSetup) -> JumpItem:
     angle = ring.angle_at_distance(max(preset.distance_mm, ring.closest_mm))
     state = RingState(preset.distance_mm, angle, preset.stop, preset.subjects)
     return JumpItem("preset", preset.name, f"/scale?{state.query}")
+
+
+@dataclass(frozen=True)
+class SwitchItem:
+    """A set-up to take in hand, with its fit verdict."""
+
+    id: int
+    setup: Setup
+    verdict: Severity | None
+
+
+def switch_page(session: Session) -> list[SwitchItem]:
+    """List the set-ups with their verdicts."""
+    return [
+        SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(session)
+    ]

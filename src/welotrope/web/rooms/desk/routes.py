@@ -12,7 +12,7 @@ from welotrope.store import journal
 from welotrope.store.queries import history, kit
 from welotrope.web.desk import AtDesk
 from welotrope.web.preferences import Look, remember
-from welotrope.web.rooms.desk.contexts import HelpPage, jump_page
+from welotrope.web.rooms.desk.contexts import HelpPage, jump_page, switch_page
 
 router = APIRouter()
 
@@ -65,7 +65,7 @@ def jump(desk: AtDesk) -> Response:
 @router.get("/setups")
 def setups(desk: AtDesk) -> Response:
     """List the set-ups to switch to."""
-    return desk.page("switch.html", kit.list_setups(desk.session), room="")
+    return desk.page("switch.html", switch_page(desk.session), room="")
 
 
 @router.get("/help")

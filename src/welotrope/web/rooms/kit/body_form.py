@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.mount import Known, Mount
+from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms import Reader, TextForm, number, required_name, whole_number
+from welotrope.web.rooms.kit.mount_form import named_mount
+from welotrope.web.rooms.kit.traits_form import read_traits, traits_texts
 
 FORMATS = ("36 × 24", "23.6 × 15.7", "17.3 × 13", "13.2 × 8.8", "33 × 44", "56 × 41.5", "56 × 56", "56 × 84")
 USUAL_LEVELS = "low 0.2, mid 0.1, high 0.05"
@@ -25,6 +31,22 @@ class BodyForm(TextForm):
     display_px: str = ""
     steps: str = ""
     peaking: str = ""
+    mount: str = ""
+    finder: str = Finder.UNKNOWN.value
+    clearance: str = ""
+    coupling_lever: str = Known.UNKNOWN.value
+    rangefinder_base: str = ""
+    screens: str = ""
+    peaking_colours: str = ""
+    confirmation: str = ""
+    stabiliser: str = ""
+    burst: str = ""
+    lag: str = ""
+    distance_scale: str = ScaleStandard.NONE.value
+    aids_need_manual_focus: str = Known.UNKNOWN.value
+    magnifier_fires: str = Known.UNKNOWN.value
+    by_wire: str = Known.UNKNOWN.value
+    slots: str = ""
 
     @classmethod
     def of(cls, body: Body) -> BodyForm:
@@ -38,10 +60,11 @@ class BodyForm(TextForm):
         }
         for aid in body.aids:
             values |= _aid_texts(aid)
+        values |= traits_texts(body.traits) | {"mount": body.mount.name if body.mount else ""}
         return cls(**values)
 
-    def body(self) -> tuple[Body | None, dict[str, str]]:
-        """Return the body, or None with an error sentence per field."""
+    def body(self, mounts: Mapping[str, Mount]) -> tuple[Body | None, dict[str, str]]:
+        """Return the body, or None with an error sentence per field; ``mounts`` are by name."""
         reader = Reader()
         name = reader.take("name", lambda: required_name(self.name, "body name"), "")
         size = reader.take("size", lambda: _size(self.size), (36.0, 24.0))
@@ -49,10 +72,12 @@ class BodyForm(TextForm):
         if self.medium != "film":
             width_px = reader.take("width_px", lambda: whole_number(self.width_px, "pixels across", 100, 60_000), 6000)
         aids = self._aids(reader)
+        mount = reader.take("mount", lambda: named_mount(self.mount, mounts, "mount"), None) if self.mount else None
+        traits = read_traits(self.model_dump(), reader)
         if reader.errors:
             return None, reader.errors
         try:
-            return Body(name, ImageFormat(*size, width_px), tuple(aids)), {}
+            return Body(name, ImageFormat(*size, width_px), tuple(aids), mount, traits), {}
         except WelotropeError as error:
             return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
 

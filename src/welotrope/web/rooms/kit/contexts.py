@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Generic, TypeVar
 
+from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.fit import Finding, Route, Severity, check_fit, route_of, verdict
 from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.mount import Mount
 from welotrope.core.units.distance import Unit
 from welotrope.store.models import JournalRow
-from welotrope.store.queries import history, kit, presets
+from welotrope.store.queries import history, kit, mounts, presets
 from welotrope.store.session import Session
 from welotrope.web.forms import TextForm
 
@@ -21,6 +24,10 @@ class KitPage:
     """The Kit room: the set-up in hand first, then everything owned."""
 
     in_hand: kit.StoredSetup | None
+    findings: list[Finding]
+    verdicts: dict[int, Severity | None]
+    adapters: list[tuple[int, Adapter]]
+    mounts: list[tuple[int, Mount, bool]]
     presets: list[presets.Preset]
     setups: list[kit.StoredSetup]
     bodies: list[tuple[int, Body]]
@@ -41,17 +48,40 @@ class EditPage(Generic[FormT]):
     bodies: list[tuple[int, Body]] = field(default_factory=list)
     lenses: list[tuple[int, Lens]] = field(default_factory=list)
     step: str = ""
+    mounts: list[str] = field(default_factory=list)
+    adapters: list[tuple[int, Adapter]] = field(default_factory=list)
+    findings: list[Finding] | None = None
+    routes: list[Route] = field(default_factory=list)
 
 
 def kit_page(session: Session, unit: Unit) -> KitPage:
     """Gather the Kit room."""
     in_hand = kit.setup_in_hand(session)
+    setups = kit.list_setups(session)
     return KitPage(
         in_hand,
+        check_fit(in_hand.setup) if in_hand else [],
+        {stored.id: verdict(check_fit(stored.setup)) for stored in setups},
+        mounts.list_adapters(session),
+        mounts.list_mounts(session),
         presets.list_presets(session, in_hand.lens_id) if in_hand else [],
-        kit.list_setups(session),
+        setups,
         kit.list_bodies(session),
         kit.list_lenses(session),
         history.latest_entries(session),
         unit,
     )
+
+
+def routes_to(session: Session, stored: kit.StoredSetup) -> list[Route]:
+    """Return the routes from lenses of like focal length to the set-up's body, shortest first, its own among them."""
+    own = stored.setup
+    adapters = [None, *(adapter for _, adapter in mounts.list_adapters(session))]
+    candidates = [
+        replace(own, lens=lens, adapter=adapter)
+        for _, lens in kit.list_lenses(session)
+        if 0.8 <= lens.focal_mm / own.lens.focal_mm <= 1.25
+        for adapter in adapters
+    ]
+    routes = [route_of(setup) for setup in candidates if verdict(check_fit(setup)) is not Severity.STOP]
+    return sorted({route_of(own), *routes}, key=lambda route: (route.length_mm is None, route.length_mm or 0))

@@ -9,6 +9,8 @@ from typing import Generic, Protocol, TypeVar
 from fastapi import APIRouter
 from starlette.responses import Response
 
+from welotrope.core.errors import WelotropeError
+from welotrope.store.queries import mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import TextForm
@@ -55,12 +57,12 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
 
     @router.get(thing.path() + "/new")
     def new(desk: AtDesk) -> Response:
-        return desk.page(thing.template, EditPage(thing.form(), thing.path(), f"A {thing.noun}"), room="kit")
+        return desk.page(thing.template, _page(thing, desk, thing.form(), None, f"A {thing.noun}"), room="kit")
 
     @router.get(thing.path() + "/{id}")
     def edit(desk: AtDesk, id: int) -> Response:
         value = thing.get(desk.session, id)
-        return desk.page(thing.template, EditPage(thing.fill(value), thing.path(id), value.name, id), room="kit")
+        return desk.page(thing.template, _page(thing, desk, thing.fill(value), id, value.name), room="kit")
 
     @router.post(thing.path())
     async def create(desk: AtDesk) -> Response:
@@ -84,8 +86,26 @@ async def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Resp
     form = thing.form.read(data)
     value, errors = thing.read(form, desk)
     if value is None:
-        page = EditPage(form, thing.path(id), f"A {thing.noun}", id, errors, step=str(data.get("step", "")))
+        page = _page(thing, desk, form, id, f"A {thing.noun}", errors, str(data.get("step", "")))
         return desk.page(thing.template, page, room="kit", status=422)
-    with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
-        thing.save(desk.session, value, id)
+    try:
+        with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
+            thing.save(desk.session, value, id)
+    except WelotropeError as error:
+        desk.session.rollback()
+        page = _page(thing, desk, form, id, f"A {thing.noun}", {"name": error.sentence})
+        return desk.page(thing.template, page, room="kit", status=422)
     return desk.back_to("/start" if data.get("step") else "/kit")
+
+
+def _page(
+    thing: Thing[FormT, ValueT],
+    desk: Desk,
+    form: FormT,
+    id: int | None,
+    title: str,
+    errors: dict[str, str] | None = None,
+    step: str = "",
+) -> EditPage[FormT]:
+    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
+    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names)

@@ -4,13 +4,18 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Mapping
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, WelotropeError
 from welotrope.core.kit.lens import Lens, RingReading, Side
+from welotrope.core.kit.mount import Known, Mount
+from welotrope.core.kit.traits import ApertureRing
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, format_distance, parse_distance
 from welotrope.core.units.stops import parse_stops
 from welotrope.web.forms import Reader, TextForm, number, required_name
+from welotrope.web.rooms.kit.mount_form import named_mount
+from welotrope.web.rooms.kit.traits_form import fit_texts, read_fit
 
 
 class LensForm(TextForm):
@@ -27,6 +32,13 @@ class LensForm(TextForm):
     diameter: str = ""
     engraved_units: list[str] = ["m", "ft"]
     engraved: str = ""
+    mount: str = ""
+    protrusion: str = ""
+    aperture_ring: str = ApertureRing.UNKNOWN.value
+    pin: str = Known.UNKNOWN.value
+    image_circle: str = ""
+    endless: str = ""
+    length: str = ""
 
     @classmethod
     def of(cls, lens: Lens) -> LensForm:
@@ -45,10 +57,15 @@ class LensForm(TextForm):
             diameter="" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}",
             engraved_units=[unit.value for unit in lens.engraved_units],
             engraved="; ".join(format_distance(mm, lead) for mm in lens.engraved_mm),
+            mount=lens.mount.name if lens.mount else "",
+            **fit_texts(lens.fit),
         )
 
-    def lens(self, bare: Unit) -> tuple[Lens | None, dict[str, str]]:
-        """Return the lens, or None with an error sentence per field; bare distances are in ``bare``."""
+    def lens(self, bare: Unit, mounts: Mapping[str, Mount]) -> tuple[Lens | None, dict[str, str]]:
+        """Return the lens, or None with an error sentence per field.
+
+        Bare distances are in ``bare``; ``mounts`` are by name.
+        """
         reader = Reader()
         name = reader.take("name", lambda: required_name(self.name, "lens name"), "")
         focal = reader.take("focal", lambda: number(self.focal, "focal length", "mm"), 50.0)
@@ -60,12 +77,14 @@ class LensForm(TextForm):
         throw = reader.optional("throw", self.throw, lambda text: _throw(text, diameter))
         reading = self._reading(reader, bare)
         engraved: tuple[float, ...] = reader.take("engraved", lambda: _distances(self.engraved, bare), ())
+        mount = reader.take("mount", lambda: named_mount(self.mount, mounts, "mount"), None) if self.mount else None
+        fit = read_fit(self.model_dump(), reader)
         if reader.errors:
             return None, reader.errors
         side = Side.LEFT if self.infinity_side == "left" else Side.RIGHT
         units = tuple(unit for unit in Unit if unit.value in self.engraved_units)
         try:
-            return Lens(name, focal, stops, closest, throw, reading, side, diameter, units, engraved), {}
+            return Lens(name, focal, stops, closest, throw, reading, side, diameter, units, engraved, mount, fit), {}
         except WelotropeError as error:
             return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
 

@@ -6,13 +6,16 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
-from welotrope.store.queries import kit
+from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.kit.mount import Mount
+from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.kit.body_form import BodyForm
-from welotrope.web.rooms.kit.contexts import EditPage, kit_page
+from welotrope.web.rooms.kit.contexts import EditPage, kit_page, routes_to
 from welotrope.web.rooms.kit.crud import Thing, crud_routes
 from welotrope.web.rooms.kit.lens_form import LensForm
-from welotrope.web.rooms.kit.setup_form import FIELD_OF, SetupForm
+from welotrope.web.rooms.kit.mount_form import AdapterForm, MountForm
+from welotrope.web.rooms.kit.setup_form import FIELD_OF, SetupForm, adapter_key
 
 router = APIRouter()
 
@@ -26,14 +29,30 @@ def show_kit(desk: AtDesk) -> Response:
     return desk.page("kit.html", page, room="kit")
 
 
-router.include_router(
-    crud_routes(Thing("body", "bodies", "body.html", BodyForm, lambda form, _desk: form.body(), BodyForm.of,
-                      kit.get_body, kit.save_body, kit.delete_body))
+BODY = Thing(
+    "body", "bodies", "body.html", BodyForm, lambda form, desk: form.body(_mounts(desk)), BodyForm.of,
+    kit.get_body, kit.save_body, kit.delete_body,
 )  # fmt: skip
-router.include_router(
-    crud_routes(Thing("lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(desk.preferences.unit),
-                      LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens))
+LENS = Thing(
+    "lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(desk.preferences.unit, _mounts(desk)),
+    LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens,
 )  # fmt: skip
+MOUNT = Thing(
+    "mount", "mounts", "mount.html", MountForm, lambda form, _desk: form.mount(), MountForm.of,
+    mounts.get_mount, mounts.save_mount, mounts.delete_mount,
+)  # fmt: skip
+ADAPTER = Thing(
+    "adapter", "adapters", "adapter.html", AdapterForm, lambda form, desk: form.adapter(_mounts(desk)),
+    AdapterForm.of, mounts.get_adapter, mounts.save_adapter, mounts.delete_adapter,
+)  # fmt: skip
+router.include_router(crud_routes(BODY))
+router.include_router(crud_routes(LENS))
+router.include_router(crud_routes(MOUNT))
+router.include_router(crud_routes(ADAPTER))
+
+
+def _mounts(desk: Desk) -> dict[str, Mount]:
+    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
 
 
 @router.get("/kit/setups/new")
@@ -67,9 +86,10 @@ async def _save_setup(desk: Desk, id: int | None) -> Response:
     if not errors:
         try:
             with desk.change("Added a set-up" if id is None else "Changed a set-up"):
-                saved = kit.save_setup(desk.session, body_id, lens_id, standard, id)
+                saved = kit.save_setup(desk.session, body_id, lens_id, standard, id, adapter_key(form.adapter_id))
                 kit.take_in_hand(desk.session, saved)
-            return desk.back_to("/scale")
+            findings = check_fit(kit.get_setup(desk.session, saved).setup)
+            return desk.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
         except WelotropeError as error:
             desk.session.rollback()
             errors = {FIELD_OF.get(error.field, "standard"): error.sentence}
@@ -85,7 +105,16 @@ def delete_setup(desk: AtDesk, id: int) -> Response:
 
 
 def _setup_page(desk: Desk, form: SetupForm, id: int | None, errors: dict[str, str]) -> EditPage[SetupForm]:
-    bodies, lenses = kit.list_bodies(desk.session), kit.list_lenses(desk.session)
-    action = "/kit/setups" if id is None else f"/kit/setups/{id}"
-    title = "A set-up" if id is None else kit.get_setup(desk.session, id).setup.name
-    return EditPage(form, action, title, id, errors, bodies, lenses)
+    stored = None if id is None else kit.get_setup(desk.session, id)
+    return EditPage(
+        form,
+        "/kit/setups" if id is None else f"/kit/setups/{id}",
+        stored.setup.name if stored else "A set-up",
+        id,
+        errors,
+        kit.list_bodies(desk.session),
+        kit.list_lenses(desk.session),
+        adapters=mounts.list_adapters(desk.session),
+        findings=check_fit(stored.setup) if stored else None,
+        routes=routes_to(desk.session, stored) if stored else [],
+    )

@@ -14,6 +14,7 @@ class SetupForm(TextForm):
 
     body_id: str = ""
     lens_id: str = ""
+    adapter_id: str = ""
     standard: str = "print"
     pixels: str = "2"
     print_width: str = "40 cm"
@@ -28,6 +29,7 @@ class SetupForm(TextForm):
         return cls(
             body_id=str(stored.body_id),
             lens_id=str(stored.lens_id),
+            adapter_id="" if stored.adapter_id is None else str(stored.adapter_id),
             standard=standard.kind.value,
             pixels=f"{standard.pixels:g}",
             print_width=f"{standard.print_width_mm / 10:g} cm",
@@ -71,6 +73,11 @@ def _key(text: str, kind: str) -> int:
     if not text.isdigit():
         raise UnreadableError(kind, text, "none is chosen", f"Choose a {kind}, or add one first")
     return int(text)
+
+
+def adapter_key(text: str) -> int | None:
+    """Return the key of the adapter chosen, None for none."""
+    return int(text) if text.isdigit() else None
 
 
 def _length(text: str, field: str) -> float:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.store.queries import kit
+from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.kit.body_form import BodyForm
 from welotrope.web.rooms.kit.contexts import EditPage
@@ -21,11 +21,14 @@ def start(desk: AtDesk) -> Response:
     bodies, lenses = kit.list_bodies(desk.session), kit.list_lenses(desk.session)
     if kit.setup_in_hand(desk.session) is not None:
         return desk.go("/scale")
+    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     if not bodies:
-        usual = BodyForm(display_px="", steps="", peaking="")
-        return desk.page("body.html", EditPage(usual, "/kit/bodies", "Your camera", step="1"), room="kit")
+        body_page = EditPage(BodyForm(), "/kit/bodies", "Your camera", step="1", mounts=names)
+        return desk.page("body.html", body_page, room="kit")
     if not lenses:
-        return desk.page("lens.html", EditPage(LensForm(), "/kit/lenses", "Your lens", step="2"), room="kit")
+        lens_page = EditPage(LensForm(), "/kit/lenses", "Your lens", step="2", mounts=names)
+        return desk.page("lens.html", lens_page, room="kit")
     form = SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0]))
-    page = EditPage(form, "/kit/setups", "Your set-up", bodies=bodies, lenses=lenses, step="3")
+    adapters = mounts.list_adapters(desk.session)
+    page = EditPage(form, "/kit/setups", "Your set-up", bodies=bodies, lenses=lenses, step="3", adapters=adapters)
     return desk.page("setup.html", page, room="kit")
