@@ -15,6 +15,7 @@ import typer
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.datum import Datum
 from welotrope.core.plan import calculations
+from welotrope.core.ring.adapter_error import adapter_effect
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
 
@@ -119,6 +120,19 @@ def ring(
         ),
         drop_none=("window_mm",),
     )
+
+
+@calc.command()
+def adapter(
+    focal: Focal,
+    error: Annotated[float, typer.Option("--error", help="Thickness error, mm; positive is too thick.")],
+    lead: Annotated[float | None, typer.Option("--lead", help="Helicoid lead, mm a turn.")] = None,
+    diameter: Annotated[float | None, typer.Option("--diameter", help="Ring diameter, mm.")] = None,
+    from_: From = Datum.FILM,
+) -> None:
+    """Whether infinity is reached with an adapter that is too thick or thin, and where it falls."""
+    known = ("infinity_deg", "infinity_mm") if lead is None else ("infinity_mm",) if diameter is None else ()
+    _print(lambda: adapter_effect(focal, error, from_, lead, diameter), drop_none=known)
 
 
 def _print(compute: Any, drop_none: tuple[str, ...] = ()) -> None:

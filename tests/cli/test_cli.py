@@ -101,3 +101,17 @@ def test_serving_a_corrupt_database_ends_with_its_sentence(tmp_path):
     result = RUNNER.invoke(app, ["serve", "--data", str(tmp_path)])
     assert result.exit_code == 2
     assert "It was not changed" in result.stderr
+
+
+def test_adapter_as_the_reference_says():
+    thick = calc("adapter --focal 50 --error 0.10 --from principal")
+    assert thick == {
+        "reaches_infinity": False,
+        "farthest_mm": pytest.approx(25050, abs=0.5),
+        "infinity_extension_mm": None,
+    }
+    thin = calc("adapter --focal 50 --error -0.15 --lead 10.8 --diameter 60")
+    assert thin["reaches_infinity"] is True
+    assert thin["farthest_mm"] is None
+    assert (thin["infinity_deg"], thin["infinity_mm"]) == (pytest.approx(5), pytest.approx(2.618, abs=0.001))
+    assert calc("adapter --focal 50 --error 0.1 --lead 10.8 --diameter 60")["infinity_deg"] is None

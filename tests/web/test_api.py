@@ -62,4 +62,4 @@ def test_malformed_json_is_refused(client):
 
 def test_description_lists_the_calculations_only(client):
     paths = client.get("/api/openapi.json").json()["paths"]
-    assert set(paths) == {"/api/calc/depth", "/api/calc/zone", "/api/calc/ring"}
+    assert set(paths) == {f"/api/calc/{name}" for name in ("depth", "zone", "ring", "adapter")}

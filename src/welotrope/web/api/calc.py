@@ -1,4 +1,4 @@
-"""The stand-alone calculations as JSON: ``/api/calc/depth``, ``/zone`` and ``/ring``.
+"""The stand-alone calculations as JSON: ``/api/calc/depth``, ``/zone``, ``/ring`` and ``/adapter``.
 
 Each takes its values from the query (GET) or a JSON body (POST); distances are text as people write
 them or numbers in mm. Infinity is null in the answer.
@@ -16,6 +16,7 @@ from pydantic import BaseModel, ConfigDict, Field
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.datum import Datum
 from welotrope.core.plan import calculations
+from welotrope.core.ring.adapter_error import adapter_effect
 from welotrope.core.units.distance import check_distance, parse_distance
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
@@ -30,7 +31,7 @@ FromDatum = Annotated[
 
 
 class Request(BaseModel):
-    """What all three share."""
+    """What they all share."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
@@ -64,6 +65,25 @@ class RingRequest(Request):
     blur_mm: float = Field(examples=[0.03])
     focus: Distance
     diameter_mm: float | None = None
+
+
+class AdapterRequest(Request):
+    """Focal length (mm) and thickness error (mm, positive too thick); lead (mm a turn) and diameter (mm) if known."""
+
+    focal_mm: float = Field(examples=[50])
+    error_mm: float = Field(examples=[0.1])
+    lead_mm: float | None = None
+    diameter_mm: float | None = None
+
+
+class AdapterAnswer(BaseModel):
+    """Whether and where infinity is in focus; ``farthest_mm`` null is infinity, the others null when not reached."""
+
+    reaches_infinity: bool
+    farthest_mm: float | None
+    infinity_extension_mm: float | None
+    infinity_deg: float | None
+    infinity_mm: float | None
 
 
 class DepthAnswer(BaseModel):
@@ -166,3 +186,19 @@ def get_ring(asked: Annotated[RingRequest, Query()]) -> dict[str, Any]:
 def post_ring(asked: RingRequest) -> dict[str, Any]:
     """Ring angle and sharp window."""
     return _ring(asked)
+
+
+def _adapter(asked: AdapterRequest) -> dict[str, Any]:
+    return finite(adapter_effect(asked.focal_mm, asked.error_mm, asked.datum, asked.lead_mm, asked.diameter_mm))
+
+
+@router.get("/adapter", response_model=AdapterAnswer)
+def get_adapter(asked: Annotated[AdapterRequest, Query()]) -> dict[str, Any]:
+    """Where infinity falls with an adapter that is too thick or too thin."""
+    return _adapter(asked)
+
+
+@router.post("/adapter", response_model=AdapterAnswer)
+def post_adapter(asked: AdapterRequest) -> dict[str, Any]:
+    """Where infinity falls with an adapter that is too thick or too thin."""
+    return _adapter(asked)

@@ -1,0 +1,180 @@
+"""The kit as one JSON document (``welotrope-kit``, version 1), and back; things refer to each other by name."""
+
+from __future__ import annotations
+
+import json
+import math
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.mount import Mount
+from welotrope.core.optics.sharpness import SharpnessStandard
+from welotrope.core.plan.subjects import parse_subject_token
+
+FORMAT, VERSION = "welotrope-kit", 1
+MAX_ITEMS = 2000
+
+
+class SetupEntry(BaseModel):
+    """A set-up: names of its body, lens and adapter (null for none), and its standard."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    body: str
+    lens: str
+    adapter: str | None = None
+    standard: SharpnessStandard = Field(default_factory=SharpnessStandard)
+
+
+class PresetEntry(BaseModel):
+    """A preset of a lens; distance in mm from the film plane, null for infinity; subjects as ``name@mm``."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    lens: str
+    name: str = Field(min_length=1, max_length=40)
+    distance_mm: float | None
+    stop: float = Field(ge=0.5, le=128)
+    subjects: list[str] = []
+
+
+class SlotEntryJson(BaseModel):
+    """A slot of a body and the lens whose data it holds."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    body: str
+    lens: str
+    number: int = Field(ge=1, le=50)
+
+
+class KitDocument(BaseModel):
+    """The whole kit."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    format: Literal["welotrope-kit"] = "welotrope-kit"
+    version: Literal[1] = 1
+    mounts: list[Mount] = []
+    adapters: list[Adapter] = []
+    bodies: list[Body] = []
+    lenses: list[Lens] = []
+    setups: list[SetupEntry] = []
+    slots: list[SlotEntryJson] = []
+    presets: list[PresetEntry] = []
+
+
+@dataclass(frozen=True)
+class BadRow:
+    """An item that cannot be taken: where it stands and why, in one sentence."""
+
+    place: str
+    reason: str
+
+
+@dataclass
+class ReadKit:
+    """What a file holds: the items that can be taken, and those that cannot."""
+
+    document: KitDocument = field(default_factory=KitDocument)
+    bad: list[BadRow] = field(default_factory=list)
+
+
+_SECTIONS = ("mounts", "adapters", "bodies", "lenses", "setups", "slots", "presets")
+
+
+def write_kit(document: KitDocument) -> str:
+    """Return the document as indented JSON."""
+    return json.dumps(document.model_dump(mode="json"), indent=2, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def read_kit(text: str) -> ReadKit:
+    """Read a kit document item by item, so that each bad one is named and the good ones are known."""
+    try:
+        data = json.loads(text, parse_constant=_no_constant)
+    except (ValueError, RecursionError) as error:
+        return ReadKit(bad=[BadRow("file", f"This is not JSON: {error}.")])
+    problem = _envelope_problem(data)
+    if problem:
+        return ReadKit(bad=[BadRow("file", problem)])
+    good: dict[str, list[Any]] = {section: [] for section in _SECTIONS}
+    bad: list[BadRow] = []
+    for section in _SECTIONS:
+        for index, item in enumerate(data.get(section, []), start=1):
+            name = item.get("name", "") if isinstance(item, dict) else ""
+            try:
+                good[section] += getattr(KitDocument.model_validate({section: [item]}), section)
+            except ValidationError as error:
+                place = f"{section} {index}" + (f" ({str(name)[:40]})" if name else "")
+                bad.append(BadRow(place, _sentence(error)))
+    document = KitDocument.model_construct(**good)  # type: ignore[arg-type]
+    return ReadKit(document, bad + _reference_problems(document, data))
+
+
+def _envelope_problem(data: Any) -> str:
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        return f'This is not a kit: it must be an object with "format": "{FORMAT}".'
+    if data.get("version") != VERSION:
+        return f"This kit is of version {str(data.get('version'))[:20]}; this program reads version {VERSION}."
+    unknown = set(data) - {"format", "version", *_SECTIONS}
+    if unknown:
+        return f"There is a part this program does not know: {', '.join(sorted(map(str, unknown)))[:80]}."
+    for section in _SECTIONS:
+        if not isinstance(data.get(section, []), list):
+            return f"The part “{section}” must be a list."
+        if len(data.get(section, [])) > MAX_ITEMS:
+            return f"The part “{section}” holds more than {MAX_ITEMS} items."
+    return ""
+
+
+def _sentence(error: ValidationError) -> str:
+    first = error.errors()[0]
+    cause = first.get("ctx", {}).get("error")
+    if isinstance(cause, WelotropeError):
+        return cause.sentence
+    place = ".".join(str(part) for part in first["loc"][2:] if not str(part).startswith(("function", "dataclass")))
+    return f"{place or 'item'}: {first['msg'].lower()}; read “{str(first.get('input'))[:40]}”."
+
+
+def _reference_problems(document: KitDocument, data: dict[str, Any]) -> list[BadRow]:
+    """Name entries that refer to nothing; an item that is there but bad was named already."""
+    names = {
+        kind: {item.get("name") for item in data.get(section, []) if isinstance(item, dict)}
+        for kind, section in (("body", "bodies"), ("lens", "lenses"), ("adapter", "adapters"))
+    }
+    bad = []
+    for section in ("setups", "slots", "presets"):
+        for index, entry in enumerate(getattr(document, section), start=1):
+            for kind, known in names.items():
+                name = getattr(entry, kind, None)
+                if name is not None and name not in known:
+                    bad.append(
+                        BadRow(f"{section} {index}", f"It names the {kind} “{name[:40]}”, which is not in the file.")
+                    )
+    for index, preset in enumerate(document.presets, start=1):
+        bad += _subject_problems(preset, index)
+    return bad
+
+
+def _subject_problems(preset: PresetEntry, index: int) -> list[BadRow]:
+    try:
+        for token in preset.subjects:
+            parse_subject_token(token)
+    except WelotropeError as error:
+        return [BadRow(f"presets {index} ({preset.name})", error.sentence)]
+    return []
+
+
+def _no_constant(name: str) -> float:
+    raise ValueError(f"{name} is no JSON number")
+
+
+def distance_or_none(mm: float) -> float | None:
+    """Return a distance for JSON: null for infinity."""
+    return None if math.isinf(mm) else mm

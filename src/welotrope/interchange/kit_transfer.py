@@ -1,0 +1,59 @@
+"""A database's kit as a document, and a document stored into a database."""
+
+from __future__ import annotations
+
+import math
+
+from welotrope.core.plan.subjects import parse_subject_token, subject_token
+from welotrope.interchange.kit_json import KitDocument, PresetEntry, SetupEntry, SlotEntryJson, distance_or_none
+from welotrope.store.models import AdapterRow, BodyRow, LensRow
+from welotrope.store.queries import kit, mounts, slots, transfer
+from welotrope.store.session import Session
+
+
+def gather(session: Session) -> KitDocument:
+    """Return the whole kit as a document."""
+    return KitDocument(
+        mounts=transfer.all_mounts(session),
+        adapters=[adapter for _, adapter in mounts.list_adapters(session)],
+        bodies=[body for _, body in kit.list_bodies(session)],
+        lenses=[lens for _, lens in kit.list_lenses(session)],
+        setups=[
+            SetupEntry(body=body, lens=lens, adapter=adapter, standard=standard)
+            for body, lens, adapter, standard in transfer.setup_names(session)
+        ],
+        slots=[
+            SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(session)
+        ],
+        presets=[
+            PresetEntry(
+                lens=lens,
+                name=name,
+                distance_mm=distance_or_none(distance),
+                stop=stop,
+                subjects=[subject_token(subject) for subject in subjects],
+            )
+            for lens, name, distance, stop, subjects in transfer.preset_values(session)
+        ],
+    )
+
+
+def store(session: Session, document: KitDocument) -> None:
+    """Store a document's kit; things of the same name are replaced. Does not commit."""
+    for mount in document.mounts:
+        transfer.store_mount(session, mount)
+    for adapter in document.adapters:
+        mounts.save_adapter(session, adapter, transfer.key_by_name(session, AdapterRow, adapter.name))
+    for body in document.bodies:
+        kit.save_body(session, body, transfer.key_by_name(session, BodyRow, body.name))
+    for lens in document.lenses:
+        transfer.store_lens(session, lens)
+    for setup in document.setups:
+        transfer.store_setup(session, (setup.body, setup.lens, setup.adapter, setup.standard))
+    for slot in document.slots:
+        body_id = transfer.key_by_name(session, BodyRow, slot.body) or 0
+        slots.put_in_slot(session, body_id, transfer.key_by_name(session, LensRow, slot.lens) or 0, slot.number)
+    for preset in document.presets:
+        subjects = tuple(parse_subject_token(token) for token in preset.subjects)
+        distance = math.inf if preset.distance_mm is None else preset.distance_mm
+        transfer.store_preset(session, (preset.lens, preset.name, distance, preset.stop, subjects))

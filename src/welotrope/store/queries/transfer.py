@@ -1,0 +1,95 @@
+"""The whole kit gathered for a file, and a file's kit stored: things of the same name are replaced."""
+
+from __future__ import annotations
+
+import math
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.mount import Mount
+from welotrope.core.optics.sharpness import SharpnessStandard
+from welotrope.core.plan.subjects import Subject
+from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, PresetRow, SetupRow
+from welotrope.store.queries import kit, mounts, presets, slots
+
+SetupNames = tuple[str, str, str | None, SharpnessStandard]
+PresetValues = tuple[str, str, float, float, tuple[Subject, ...]]
+
+
+def all_mounts(session: Session) -> list[Mount]:
+    """Return every mount in use or added, the published ones too, so that a file stands by itself."""
+    return [mount for _, mount, _ in mounts.list_mounts(session)]
+
+
+def setup_names(session: Session) -> list[SetupNames]:
+    """Return the set-ups as names of body, lens and adapter with their standard."""
+    return [
+        (
+            stored.setup.body.name,
+            stored.setup.lens.name,
+            stored.setup.adapter.name if stored.setup.adapter else None,
+            stored.setup.standard,
+        )
+        for stored in kit.list_setups(session)
+    ]
+
+
+def slot_names(session: Session) -> list[tuple[str, str, int]]:
+    """Return (body, lens, number) of every assigned slot."""
+    return [
+        (body.name, lens.name, number)
+        for body_id, body in kit.list_bodies(session)
+        for number, _, lens in slots.slots_of(session, body_id)
+    ]
+
+
+def preset_values(session: Session) -> list[PresetValues]:
+    """Return (lens, name, distance in mm, stop, subjects) of every preset."""
+    return [
+        (lens.name, preset.name, preset.distance_mm, preset.stop, preset.subjects)
+        for lens_id, lens in kit.list_lenses(session)
+        for preset in presets.list_presets(session, lens_id)
+    ]
+
+
+def key_by_name(session: Session, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
+    """Return the key of the thing of that name, or None."""
+    return session.scalar(select(table.id).where(table.name == name).order_by(table.id).limit(1))
+
+
+def store_mount(session: Session, mount: Mount) -> int:
+    """Store a mount over the one of its name; the published ones stay as they are."""
+    key = key_by_name(session, MountRow, mount.name)
+    if key is not None and session.get_one(MountRow, key).standard:
+        return key
+    return mounts.save_mount(session, mount, key)
+
+
+def store_lens(session: Session, lens: Lens) -> int:
+    """Store a lens over the one of its name."""
+    return kit.save_lens(session, lens, key_by_name(session, LensRow, lens.name))
+
+
+def store_setup(session: Session, names: SetupNames) -> int:
+    """Store a set-up of things already stored; the same body, lens and adapter are one set-up."""
+    body_name, lens_name, adapter_name, standard = names
+    body = key_by_name(session, BodyRow, body_name) or 0
+    lens = key_by_name(session, LensRow, lens_name) or 0
+    adapter = key_by_name(session, AdapterRow, adapter_name) if adapter_name else None
+    query = select(SetupRow.id).where(
+        SetupRow.body_id == body, SetupRow.lens_id == lens, SetupRow.adapter_id.is_(adapter)
+    )
+    found = session.scalars(query).first()
+    return kit.save_setup(session, body, lens, standard, found, adapter)
+
+
+def store_preset(session: Session, values: PresetValues) -> None:
+    """Store a preset over the one of its name on that lens."""
+    lens_name, name, distance, stop, subjects = values
+    lens = key_by_name(session, LensRow, lens_name) or 0
+    old = session.scalar(select(PresetRow).where(PresetRow.lens_id == lens, PresetRow.name == name))
+    if old is not None:
+        session.delete(old)
+    presets.add_preset(session, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects)

@@ -1,0 +1,81 @@
+import json
+
+import pytest
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.interchange import kit_json, kit_transfer
+from welotrope.interchange.lens_csv import decode, read_lens_lines
+from welotrope.store.session import Database
+
+
+def exported(database):
+    with database.session() as session:
+        return kit_json.write_kit(kit_transfer.gather(session))
+
+
+def test_the_whole_kit_round_trips_into_an_empty_database(database, tmp_path):
+    text = exported(database)
+    assert "Infinity" not in text
+    result = kit_json.read_kit(text)
+    assert result.bad == []
+    other = Database(tmp_path / "other")
+    for _ in range(2):  # a second import of the same file changes nothing
+        with other.session() as session:
+            kit_transfer.store(session, result.document)
+            session.commit()
+        assert json.loads(exported(other)) == json.loads(text)
+    other.close()
+
+
+@pytest.mark.parametrize(
+    ("change", "place", "words"),
+    [
+        (lambda kit: kit["lenses"][1].update(closest_mm=100), "lenses 2 (Tarnholt 35)", "four times its focal length"),
+        (lambda kit: kit["lenses"][0].update(focal_mm="long"), "lenses 1 (Velloise 20)", "valid number"),
+        (lambda kit: kit["adapters"][0].update(nominal_mm=0), "adapters 1", "nominal thickness"),
+        (lambda kit: kit["adapters"][0].update(body_side=kit["adapters"][0]["lens_side"]), "adapters 1", "own mount"),
+        (lambda kit: kit["mounts"][0].update(register_mm=-1), "mounts 1", "Register"),
+        (lambda kit: kit["bodies"][0]["image"].update(width_mm=0), "bodies 1", "Picture width"),
+        (lambda kit: kit["setups"][0].update(lens="Ghost"), "setups 1", "names the lens “Ghost”"),
+        (lambda kit: kit["setups"][0].update(colour="red"), "setups 1", "not permitted"),
+        (lambda kit: kit["presets"][0].update(subjects=["nobody"]), "presets 1", "no distance"),
+        (lambda kit: kit.update(version=2), "file", "version 2"),
+        (lambda kit: kit.update(format="other"), "file", "not a kit"),
+        (lambda kit: kit.update(lenses={}), "file", "must be a list"),
+        (lambda kit: kit.update(secrets=[]), "file", "does not know: secrets"),
+    ],
+)
+def test_each_bad_item_is_named_and_the_rest_is_known(database, change, place, words):
+    kit = json.loads(exported(database))
+    change(kit)
+    result = kit_json.read_kit(json.dumps(kit))
+    assert any(row.place.startswith(place) and words.lower() in row.reason.lower() for row in result.bad), result.bad
+    assert len(result.bad) == 1
+    if place != "file":
+        assert len(result.document.bodies) + len(result.document.lenses) >= 5
+
+
+@pytest.mark.parametrize("text", ["", "{", "[]", "nonsense", '{"format": NaN}', "[" * 100_000])
+def test_what_is_no_kit_is_said_to_be_none(text):
+    assert kit_json.read_kit(text).bad[0].place == "file"
+
+
+@pytest.mark.parametrize("delimiter", [",", ";", "\t"])
+@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "cp1252"])
+def test_csv_in_any_dialect_and_encoding(delimiter, encoding):
+    rows = [
+        ["Name", "Focal", "Stops", "Closest"],
+        ["Ærø 58", "58", "2 2.8 4", '"0.5 m"' if delimiter == "," else "0,5 m"],
+    ]
+    data = "\r\n".join(delimiter.join(row) for row in rows).encode(encoding)
+    (line,) = read_lens_lines(decode(data))
+    assert line.line == 2
+    assert line.fields["name"] == "Ærø 58"
+    assert line.fields["closest_focus"].endswith("5 m")
+
+
+def test_csv_without_its_columns_or_too_long_is_refused():
+    with pytest.raises(UnreadableError, match="no column stops, closest"):
+        read_lens_lines("name;focal\nx;50\n")
+    with pytest.raises(OutOfRangeError, match="Split it"):
+        read_lens_lines("name,focal,stops,closest\n" + "x,50,2,1\n" * 1200)

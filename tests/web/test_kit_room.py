@@ -1,0 +1,160 @@
+"""Fit, mounts, adapters, slots, sheets and files as pages."""
+
+import html
+import re
+
+import pytest
+
+from tests.web.test_rooms import text_of
+
+ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayonet", "nominal": "27.46"}
+
+
+def undo(client, answer, back="/kit"):
+    return client.post(re.search(r'action="(/undo/\d+)"', answer.text)[1], data={"back": back})
+
+
+def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
+    words = text_of(client.get("/setups"))
+    assert re.search(r"Norrvik 50 on Ostrel 6[^.]*?fits Velloise", words.replace("0.029", "").replace(", in hand", ""))
+    assert "careful" in words
+    assert "stop" in words
+
+
+def test_a_stop_warns_on_every_page_until_it_is_cleared(client):
+    client.post("/in-hand", data={"setup": "3"})
+    for path in ("/scale", "/plan", "/aids", "/log", "/kit", "/help"):
+        assert "Do not mount this set-up" in text_of(client.get(path))
+    words = text_of(client.get("/kit/setups/3"))
+    assert "coupling lever" in words
+    assert "Never force a mount" in words
+    fields = {name: html.unescape(value) for name, value in
+              re.findall(r'<input[^>]*? name="(\w+)" [^>]*?value="([^"]*)"', client.get("/kit/lenses/3").text)}  # fmt: skip
+    fields |= {
+        "infinity_side": "right",
+        "aperture_ring": "cut back or notched",
+        "pin": "no",
+        "mount": "Kyrstad bayonet",
+    }
+    fields.pop("endless", None)
+    assert client.post("/kit/lenses/3", data=fields).status_code == 200
+    assert "Do not mount this set-up" not in text_of(client.get("/scale"))
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"body_side": "M42×1"}, "points at its own mount"), ({"nominal": "0"}, "Nominal thickness"),
+        ({"measured": "thick"}, "not a number"), ({"lens_side": "nowhere"}, "no such mount"), ({"name": ""}, "needs a name"),
+    ],
+)  # fmt: skip
+def test_bad_adapters_are_named(client, change, words):
+    answer = client.post("/kit/adapters", data=ADAPTER | change)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+
+
+@pytest.mark.parametrize(
+    ("form", "words"),
+    [
+        ({"name": "", "register_mm": "20"}, "needs a name"), ({"name": "x", "register_mm": "0"}, "Register"),
+        ({"name": "x", "throat": "1"}, "Throat"), ({"name": "T2"}, "there is a mount of that name"),
+    ],
+)  # fmt: skip
+def test_bad_mounts_are_named(client, form, words):
+    answer = client.post("/kit/mounts", data=form)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+
+
+def test_adapters_and_mounts_are_made_used_and_deleted(client):
+    assert "Added adapter new ring" in text_of(client.post("/kit/adapters", data=ADAPTER))
+    assert 'value="27.46"' in client.get("/kit/adapters/5").text
+    assert "Deleted adapter" in text_of(client.post("/kit/adapters/5/delete"))
+    refused = client.post("/kit/adapters/1/delete")
+    assert refused.status_code == 422
+    assert "set-ups use it" in text_of(refused)
+    assert "Added mount Skarn" in text_of(client.post("/kit/mounts", data={"name": "Skarn", "register_mm": "27,8"}))
+    assert 'value="27.8"' in client.get("/kit/mounts/7").text
+
+
+def test_an_adapter_makes_the_set_up_and_a_thick_one_loses_infinity(client):
+    client.post("/kit/adapters", data=ADAPTER | {"measured": "27.56"})
+    client.post("/kit/setups/1", data={"body_id": "1", "lens_id": "1", "adapter_id": "5", "standard": "print"})
+    words = text_of(client.get("/kit"))
+    assert "0.10 mm too thick: infinity is not reached, the farthest sharp distance is" in words
+    routes = text_of(client.get("/kit/setups/1"))
+    assert "via new ring70 mm" in routes
+
+
+def test_slots_warn_when_two_lenses_share_one(client):
+    page = text_of(client.get("/kit/bodies/1/slots"))
+    assert "Two lenses share slot 2" in page
+    moved = client.post("/kit/bodies/1/slots", data={"lens": "2", "number": "3"})
+    assert "Two lenses share" not in text_of(moved)
+    assert "Two lenses share slot 2" in text_of(undo(client, moved, "/kit/bodies/1/slots"))
+    assert client.post("/kit/bodies/1/slots", data={"lens": "2", "number": "99"}).status_code == 422
+    assert "keeps no lens data" in text_of(client.get("/kit/bodies/2/slots"))
+
+
+def test_the_sheet_is_ticked_per_outing_and_changed_per_body(client):
+    page = text_of(client.get("/kit/setups/1/sheet"))
+    assert "0 of 11 done" in page
+    assert "Lens slot 1: 50 mm, f/1.4" in page
+    ticked = client.post(
+        "/kit/setups/1/sheet/tick", data={"line": "release", "done": "yes"}, headers={"hx-request": "true"}
+    )
+    assert "1 of 11 done" in text_of(ticked)
+    assert "1 of 11 done" in text_of(client.get("/kit/setups/1/sheet"))
+    client.post("/log/outings", data={"name": "Next day", "day": "2026-05-01"})
+    assert "0 of 11 done" in text_of(client.get("/kit/setups/1/sheet"))
+    added = client.post("/kit/setups/1/sheet/line", data={"text": "Lens cap off", "reason": "it happens"})
+    assert "0 of 12 done" in text_of(added)
+    assert "Lens cap off" in text_of(client.get("/kit/setups/2/sheet"))
+    dropped = client.post("/kit/setups/1/sheet/line", data={"line": "user-mode", "drop": "yes"})
+    assert "user mode" not in text_of(dropped)
+    assert "user mode" in text_of(undo(client, dropped, "/kit/setups/1/sheet"))
+    restored = client.post("/kit/setups/1/sheet/restore")
+    assert "Lens cap off" not in text_of(restored)
+    assert client.post("/kit/setups/1/sheet/line", data={"text": ""}).status_code == 422
+
+
+def test_a_kit_file_is_shown_stored_and_undone(client, empty_client):
+    text = client.get("/kit/export.json").text
+    preview = empty_client.post("/kit/import", files={"file": ("kit.json", text)})
+    assert "Nothing is stored yet" in text_of(preview)
+    assert empty_client.get("/kit/lenses/1").status_code == 404
+    stored = empty_client.post("/kit/import/store", data={"text": text})
+    assert "Imported" in text_of(stored)
+    assert empty_client.get("/kit/export.json").json() == client.get("/kit/export.json").json()
+    undo(empty_client, stored)
+    assert empty_client.get("/kit/export.json").json()["lenses"] == []
+
+
+def test_a_bad_row_stops_the_whole_file_and_is_named_by_its_line(empty_client):
+    table = (
+        "name;focal;stops;closest;throw\r\nGood 50;50;2 2,8 4;0,5 m;200\r\nBad 50;50;2 4;0,1 m;200\r\nWorse;x;;;\r\n"
+    )
+    answer = empty_client.post("/kit/import", files={"file": ("lenses.csv", table.encode("cp1252"))})
+    words = text_of(answer)
+    assert answer.status_code == 422
+    assert "line 3 (Bad 50)" in words
+    assert "four times its focal length" in words
+    assert "line 4 (Worse)" in words
+    assert "Good 50 lens" in words
+    assert empty_client.post("/kit/import/store", data={"text": table}).status_code == 422
+    assert empty_client.get("/kit/lenses/1").status_code == 404
+    good = "\r\n".join(table.splitlines()[:2])
+    assert "Imported 1 things" in text_of(empty_client.post("/kit/import/store", data={"text": good}))
+    assert 'value="2 2.8 4"' in empty_client.get("/kit/lenses/1").text
+
+
+def test_five_megabytes_are_refused(empty_client):
+    answer = empty_client.post("/kit/import", files={"file": ("kit.json", "[" + "1," * 2_500_000 + "1]")})
+    assert answer.status_code == 413
+    assert "2 MB" in text_of(answer)
+    assert empty_client.post("/kit/import").status_code == 422
+
+
+def test_the_schema_is_documented(client):
+    assert set(client.get("/kit/schema.json").json()["properties"]) >= {"format", "version", "lenses", "setups"}
