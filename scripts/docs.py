@@ -1,9 +1,10 @@
-"""Write docs/formulas.md and docs/cli.md from the code; ``--check`` says whether they are current."""
+"""Write formulas.md, cli.md and kit-schema.json in docs from the code; ``--check`` says whether they are current."""
 
 from __future__ import annotations
 
 import importlib
 import inspect
+import json
 import os
 import subprocess
 import sys
@@ -11,7 +12,7 @@ from pathlib import Path
 
 MODULES = (
     "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
-    "ring.window", "plan.zone", "plan.setting", "aids.models", "aids.constants", "stats.proportions",
+    "ring.window", "ring.adapter_error", "plan.zone", "plan.setting", "aids.models", "aids.constants", "stats.proportions",
 )  # fmt: skip
 
 
@@ -43,9 +44,15 @@ def cli() -> str:
     return subprocess.check_output(command, text=True, env=environment).rstrip() + "\n"
 
 
+def schema() -> str:
+    document = importlib.import_module("welotrope.interchange.kit_json").KitDocument
+    return json.dumps(document.model_json_schema(), indent=2, ensure_ascii=False) + "\n"
+
+
 def main() -> int:
     stale = []
-    for path, text in ((Path("docs/formulas.md"), formulas()), (Path("docs/cli.md"), cli())):
+    made = {"formulas.md": formulas(), "cli.md": cli(), "kit-schema.json": schema()}
+    for path, text in ((Path("docs") / name, text) for name, text in made.items()):
         if "--check" not in sys.argv:
             path.write_text(text)
         elif not path.exists() or path.read_text() != text:

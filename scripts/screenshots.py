@@ -35,6 +35,10 @@ SHOTS = [
     ("log-phone", "/log", "phone", "bench", 1),
     ("kit", "/kit", "table", "bench", 1),
     ("lens", "/kit/lenses/1", "table", "bench", 1),
+    ("setup-stop", "/kit/setups/3", "table", "bench", 3),
+    ("setup-careful", "/kit/setups/2", "table", "room", 2),
+    ("sheet-phone", "/kit/setups/1/sheet", "phone", "bench", 1),
+    ("slots", "/kit/bodies/1/slots", "table", "bench", 1),
 ]
 
 

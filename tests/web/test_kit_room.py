@@ -87,6 +87,19 @@ def test_an_adapter_makes_the_set_up_and_a_thick_one_loses_infinity(client):
     assert "via new ring70 mm" in routes
 
 
+def test_another_screen_is_fitted_and_undone(client):
+    answer = client.post("/kit/bodies/2/screen", data={"name": "plain matte, old"})
+    assert "Fitted the screen" in text_of(answer)
+    assert 'name="split_deviation" type="text" value=""' in answer.text
+    assert 'value="6.5"' in undo(client, answer, "/kit/bodies/2").text
+    assert client.post("/kit/bodies/2/screen", data={"name": "none such"}).status_code == 422
+
+
+def test_scale_says_when_the_adapter_moves_infinity(client):
+    client.post("/in-hand", data={"setup": "2"})
+    assert "0.06 mm too thin: infinity lies" in text_of(client.get("/scale"))
+
+
 def test_slots_warn_when_two_lenses_share_one(client):
     page = text_of(client.get("/kit/bodies/1/slots"))
     assert "Two lenses share slot 2" in page

@@ -6,12 +6,12 @@ import pytest
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.adapter import Adapter
-from welotrope.core.kit.body import Body
-from welotrope.core.kit.fit import RULES, Severity, check_fit, route_of, verdict
+from welotrope.core.kit.body import Body, MatteScreen, Peaking, PeakingLevel, SplitImage, with_screen
+from welotrope.core.kit.fit import RULES, Severity, check_fit, joint_of, route_of, verdict
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, Screen
 from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.adapter_error import adapter_effect
@@ -148,6 +148,26 @@ def test_adapter_thickness_and_error():
     assert replace(ADAPTER, optics=True).error_mm is None
     assert route_of(SAFE).length_mm == pytest.approx(67.46)
     assert route_of(with_lens(length_mm=None)).length_mm is None
+
+
+def test_joint_gathers_room_error_and_infinity():
+    joint = joint_of(replace(SAFE, adapter=replace(ADAPTER, measured_mm=27.36)))
+    assert joint.room_mm == pytest.approx(27.46)
+    assert joint.error_mm == pytest.approx(-0.10)
+    assert joint.effect.infinity_deg == pytest.approx(0.10 * 360 / SAFE.lens.helicoid().lead_mm)
+    assert joint.length_mm == pytest.approx(67.36)
+    assert joint_of(with_lens(mount=None)).room_mm is None
+    assert joint_of(NATIVE).room_mm == 0
+
+
+def test_another_screen_replaces_matte_and_split_and_leaves_the_rest():
+    live = Peaking(1280, (PeakingLevel("low", 0.2),))
+    body = Body("b", ImageFormat(36, 24, 6000), (MatteScreen(0.9, 2.8), SplitImage(0.9, 6.5), live))
+    plain = with_screen(body, Screen("old matte", 2.0))
+    assert plain.aids == (MatteScreen(0.9, 2.0), live)
+    assert with_screen(plain, Screen("split", 2.8, 6.5)).aids == body.aids
+    with pytest.raises(ConflictError, match="no finder magnification"):
+        with_screen(replace(body, aids=(live,)), Screen("x"))
 
 
 def test_an_adapter_to_its_own_mount_and_without_thickness_is_refused():

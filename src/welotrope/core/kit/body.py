@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Mount
-from welotrope.core.kit.traits import BodyTraits
+from welotrope.core.kit.traits import BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
 
 
@@ -106,6 +106,26 @@ class Body:
     def is_film(self) -> bool:
         """Whether the picture falls on film."""
         return self.image.width_px is None
+
+
+def with_screen(body: Body, screen: Screen) -> Body:
+    """Return the body with another screen fitted: its matte brightness and split image replace the old ones.
+
+    Raises
+    ------
+    ConflictError
+        When the body has no finder to see a screen through.
+    """
+    finder = next((aid for aid in body.aids if isinstance(aid, MatteScreen | SplitImage)), None)
+    if finder is None:
+        raise ConflictError(
+            "screen", screen.name, "the body has no finder magnification entered", "Enter it with the body first"
+        )
+    new: list[Aid] = [MatteScreen(finder.finder_magnification, screen.stop)]
+    if screen.split_deg is not None:
+        new.append(SplitImage(finder.finder_magnification, screen.split_deg))
+    kept = [aid for aid in body.aids if not isinstance(aid, MatteScreen | SplitImage)]
+    return replace(body, aids=(*new, *kept))
 
 
 def _check_aid(aid: Aid) -> None:

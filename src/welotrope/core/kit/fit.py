@@ -12,7 +12,7 @@ from enum import StrEnum
 from welotrope.core.kit.mount import Known, Link
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, Finder
-from welotrope.core.ring.adapter_error import adapter_effect
+from welotrope.core.ring.adapter_error import AdapterEffect, adapter_effect
 from welotrope.core.units.distance import format_feet, format_metric
 
 LONG_ADAPTER_MM = 30.0
@@ -299,3 +299,32 @@ def route_of(setup: Setup) -> Route:
         thickness,
         None if own is None else own + thickness,
     )
+
+
+@dataclass(frozen=True)
+class Joint:
+    """How a set-up's lens and body meet; mm, None when not known or not applicable.
+
+    ``room_mm`` is the thickness an adapter must have, ``error_mm`` how far this one is off (positive too
+    thick), ``effect`` where infinity then lies, ``length_mm`` how far the lens stands out from the body.
+    """
+
+    room_mm: float | None
+    thickness_mm: float | None
+    error_mm: float | None
+    effect: AdapterEffect | None
+    length_mm: float | None
+
+
+def joint_of(setup: Setup) -> Joint:
+    """Return how the lens of a set-up meets its body."""
+    lens, body, adapter = setup.lens.mount, setup.body.mount, setup.adapter
+    room = None
+    if lens and body and lens.register_mm is not None and body.register_mm is not None:
+        room = lens.register_mm - body.register_mm
+    error = adapter.error_mm if adapter else None
+    ring = setup.lens.helicoid()
+    effect = None
+    if error is not None:
+        effect = adapter_effect(ring.focal_mm, error, lead_mm=ring.lead_mm, diameter_mm=setup.lens.ring_diameter_mm)
+    return Joint(room, adapter.thickness_mm if adapter else None, error, effect, route_of(setup).length_mm)

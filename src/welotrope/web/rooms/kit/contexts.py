@@ -7,9 +7,10 @@ from typing import Generic, TypeVar
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.fit import Finding, Route, Severity, check_fit, route_of, verdict
+from welotrope.core.kit.fit import Finding, Joint, Route, Severity, check_fit, route_of, verdict
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.traits import Screen
 from welotrope.core.units.distance import Unit
 from welotrope.store.models import JournalRow
 from welotrope.store.queries import history, kit, mounts, presets
@@ -52,6 +53,8 @@ class EditPage(Generic[FormT]):
     adapters: list[tuple[int, Adapter]] = field(default_factory=list)
     findings: list[Finding] | None = None
     routes: list[Route] = field(default_factory=list)
+    joint: Joint | None = None
+    screens: tuple[Screen, ...] = ()
 
 
 def kit_page(session: Session, unit: Unit) -> KitPage:

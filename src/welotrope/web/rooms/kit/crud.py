@@ -10,7 +10,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
-from welotrope.store.queries import mounts
+from welotrope.store.queries import kit, mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import TextForm
@@ -108,4 +108,5 @@ def _page(
     step: str = "",
 ) -> EditPage[FormT]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
-    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names)
+    screens = kit.get_body(desk.session, id).traits.screens if id is not None and thing.noun == "body" else ()
+    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names, screens=screens)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Form
 from starlette.responses import Response
 
-from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.kit.body import with_screen
+from welotrope.core.kit.fit import Severity, check_fit, joint_of, verdict
 from welotrope.core.kit.mount import Mount
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
@@ -53,6 +56,18 @@ router.include_router(crud_routes(ADAPTER))
 
 def _mounts(desk: Desk) -> dict[str, Mount]:
     return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
+
+
+@router.post("/kit/bodies/{id}/screen")
+def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
+    """Put one of a body's screens in, undoably: its brightness and split image become those of the aids."""
+    body = kit.get_body(desk.session, id)
+    screen = next((screen for screen in body.traits.screens if screen.name == name), None)
+    if screen is None:
+        raise UnreadableError("screen", name, "the body has no such screen", "Choose one of those entered with it")
+    with desk.change(f"Fitted the screen “{name}” in {body.name}"):
+        kit.save_body(desk.session, with_screen(body, screen), id)
+    return desk.back_to(f"/kit/bodies/{id}")
 
 
 @router.get("/kit/setups/new")
@@ -117,4 +132,5 @@ def _setup_page(desk: Desk, form: SetupForm, id: int | None, errors: dict[str, s
         adapters=mounts.list_adapters(desk.session),
         findings=check_fit(stored.setup) if stored else None,
         routes=routes_to(desk.session, stored) if stored else [],
+        joint=joint_of(stored.setup) if stored else None,
     )

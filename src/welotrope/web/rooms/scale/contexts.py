@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import Situation, Verdict, judge_aids
+from welotrope.core.kit.fit import Finding, check_fit
 from welotrope.core.kit.lens import RingSource, Side
 from welotrope.core.plan.setting import (
     RingSetting,
@@ -45,6 +46,7 @@ class ScalePage:
     presets: list[Preset]
     best_aid: Verdict | None
     ring_source: RingSource
+    infinity: Finding | None
     unit: Unit
 
     @property
@@ -87,6 +89,7 @@ def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], uni
         presets,
         best_aid(stored, state),
         setup.lens.ring_source,
+        next((finding for finding in check_fit(setup) if finding.rule == "infinity"), None),
         unit,
     )
 
