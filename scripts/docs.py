@@ -12,7 +12,8 @@ from pathlib import Path
 
 MODULES = (
     "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
-    "ring.window", "ring.adapter_error", "plan.zone", "plan.setting", "aids.models", "aids.constants", "stats.proportions",
+    "ring.window", "ring.adapter_error", "plan.zone", "plan.setting", "aids.models", "aids.constants",
+    "stats.proportions",
 )  # fmt: skip
 
 

@@ -125,7 +125,10 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     # The index triangle takes the room of labels nearer than this.
     clear = [index for index in range(len(stops)) if abs(near[index]) > 17]
     order = sorted(clear, key=lambda index: (stops[index] != stop, -stops[index]))
-    kept = fit_labels([abs(near[index]) for index in order], [18.0] * len(order))
+    # The chosen stop's larger label stands outward of its mark.
+    shift = {index: 9.0 if stops[index] == stop else 0.0 for index in order}
+    places = [abs(near[index]) + shift[index] for index in order]
+    kept = fit_labels(places, [36.0 if shift[index] else 18.0 for index in order])
     labelled = {order[position] for position in kept}
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
     return tuple(

@@ -14,6 +14,7 @@ export class RingStrip {
     this.brackets = [...svg.querySelectorAll(".bracket-group")].map((group) => ({
       group, stopIndex: state.table.stops.indexOf(Number(group.dataset.stop)), end: group.dataset.end,
       line: group.querySelector("line"), text: group.querySelector("text"),
+      spare: !group.classList.contains("unlabelled"),
     }));
     svg.addEventListener("pointerdown", (event) => this.grab(event));
     svg.addEventListener("keydown", (event) => this.key(event));
@@ -66,14 +67,15 @@ export class RingStrip {
     this.svg.setAttribute("aria-valuetext", this.words(focus, near, far));
   }
 
-  drawBracket({ group, stopIndex, end, line, text }) {
+  drawBracket({ group, stopIndex, end, line, text, spare }) {
     const { state } = this;
     const place = (state.table.window(state.angle, stopIndex)[end] - state.angle) * this.scale;
     group.setAttribute("transform", `translate(${place} 0)`);
     const chosen = stopIndex === state.stopIndex;
-    if (chosen === group.classList.contains("chosen") && !chosen) return;
+    const beside = Math.abs(place - (state.window[end] - state.angle) * this.scale) < 27;
+    group.classList.toggle("unlabelled", !chosen && (beside || !spare));
+    if (!chosen && !group.classList.contains("chosen")) return;
     group.classList.toggle("chosen", chosen);
-    if (chosen) group.classList.remove("unlabelled");
     const y = Number(chosen ? group.dataset.chosenTop : group.dataset.top);
     line.setAttribute("y1", y);
     text.setAttribute("y", y - 3);
