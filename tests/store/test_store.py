@@ -239,6 +239,17 @@ def test_a_corrupt_file_is_named_and_untouched(tmp_path, content):
     assert [p.name for p in tmp_path.iterdir()] == [DATABASE_NAME]
 
 
+def test_a_first_start_that_was_cut_off_is_no_corruption(tmp_path):
+    with sqlite3.connect(tmp_path / DATABASE_NAME) as connection:
+        connection.execute("PRAGMA journal_mode=WAL")
+        connection.execute("PRAGMA user_version=1")
+    connection.close()
+    database = Database(tmp_path)
+    with database.session() as session:
+        assert kit.list_bodies(session) == []
+    database.close()
+
+
 def test_a_newer_database_is_named_and_untouched(demo_folder):
     path = demo_folder / DATABASE_NAME
     with sqlite3.connect(path) as connection:

@@ -114,6 +114,8 @@ def _inspect(path: Path) -> str | None:
         check = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
         if check != "ok":
             raise DatabaseUnusableError(f"{path} is damaged ({check}). It was not changed. Restore a backup over it.")
+        if connection.execute("SELECT count(*) FROM sqlite_master").fetchone()[0] == 0:
+            return None  # a first start that was cut off before it stored anything
         rows = connection.execute("SELECT version_num FROM alembic_version").fetchall()
     except sqlite3.DatabaseError as error:
         raise DatabaseUnusableError(

@@ -74,17 +74,23 @@ export class GroundStrip {
     }
     this.label("near-at", places.near, `near ${distanceText(near, unit)}`);
     this.label("far-at", places.far, `far ${distanceText(far, unit)}`);
-    const inward = places.far > 80;
-    const text = this.parts["far-at"].firstElementChild;
-    text.setAttribute("x", inward ? -8 : 6);
-    text.setAttribute("y", inward ? 40 : 18);
-    text.setAttribute("text-anchor", inward ? "end" : "start");
+    this.lean("near-at", -1, places.near < 24);
+    this.lean("far-at", 1, places.far > 80);
     for (const peg of this.pegs) this.drawPeg(peg, near, far);
   }
 
   label(name, place, text) {
     this.parts[name].setAttribute("x", `${place}%`);
     this.parts[name].firstElementChild.textContent = text;
+  }
+
+  // A label stands outside the zone, or inside and lower where there is no room for it.
+  lean(name, side, inward) {
+    const text = this.parts[name].firstElementChild;
+    const right = (side > 0) !== inward;
+    text.setAttribute("x", right ? 6 : inward ? -8 : -6);
+    text.setAttribute("y", inward ? 40 : 18);
+    text.setAttribute("text-anchor", right ? "start" : "end");
   }
 
   drawPeg(peg, near, far) {
