@@ -171,3 +171,20 @@ def test_five_megabytes_are_refused(empty_client):
 
 def test_the_schema_is_documented(client):
     assert set(client.get("/kit/schema.json").json()["properties"]) >= {"format", "version", "lenses", "setups"}
+
+
+def test_the_fit_of_a_choice_is_shown_before_it_is_stored(client):
+    safe = client.get("/kit/fit", params={"body_id": 1, "lens_id": 1, "adapter_id": "1"})
+    assert "Nothing speaks against it" in text_of(safe)
+    assert "does not go on" in text_of(client.get("/kit/fit", params={"body_id": 1, "lens_id": 1, "adapter_id": ""}))
+    assert client.get("/kit/fit", params={"body_id": 1, "lens_id": 99}).status_code == 404
+
+
+def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
+    client.post("/in-hand", data={"setup": "3"})
+    words = text_of(client.get("/aids", params={"at": "3 m", "stop": "11"}))
+    assert "seen through f/2.8" in words
+    assert "lay a line across the split" in words
+    assert "one half goes black at f/11" in text_of(
+        client.get("/aids", params={"at": "3 m", "stop": "11", "view": "taking"})
+    )

@@ -160,6 +160,14 @@ def test_joint_gathers_room_error_and_infinity():
     assert joint_of(NATIVE).room_mm == 0
 
 
+def test_only_a_reflex_with_its_own_lens_opens_for_focusing():
+    reflex = with_body(NATIVE, finder=Finder.SLR)
+    assert reflex.opens_for_focusing
+    assert (reflex.view_stop(11), NATIVE.view_stop(11)) == (2, 11)
+    assert not with_body(finder=Finder.SLR).opens_for_focusing
+    assert not with_lens(reflex, mount=replace(THREAD, actuation=Link.NONE)).opens_for_focusing
+
+
 def test_another_screen_replaces_matte_and_split_and_leaves_the_rest():
     live = Peaking(1280, (PeakingLevel("low", 0.2),))
     body = Body("b", ImageFormat(36, 24, 6000), (MatteScreen(0.9, 2.8), SplitImage(0.9, 6.5), live))

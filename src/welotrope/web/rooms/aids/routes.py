@@ -13,10 +13,12 @@ router = APIRouter()
 
 
 @router.get("/aids")
-def aids(desk: AtDesk, view: str = "taking") -> Response:
+def aids(desk: AtDesk, view: str = "") -> Response:
     """Judge every aid of the body for the ring's setting."""
     stored = desk.in_hand()
     state = desk.ring_state(stored)
     saved = presets.list_presets(desk.session, stored.lens_id)
-    page = aids_page(stored, state, saved, "open" if view == "open" else "taking", desk.preferences.unit)
+    if view not in ("open", "taking"):
+        view = "open" if stored.setup.opens_for_focusing else "taking"
+    page = aids_page(stored, state, saved, view, desk.preferences.unit)
     return desk.page("aids.html", page, room="aids", query=state.query)

@@ -11,6 +11,7 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.body import with_screen
 from welotrope.core.kit.fit import Severity, check_fit, joint_of, verdict
 from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.setup import Setup
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.kit.body_form import BodyForm
@@ -68,6 +69,15 @@ def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
     with desk.change(f"Fitted the screen “{name}” in {body.name}"):
         kit.save_body(desk.session, with_screen(body, screen), id)
     return desk.back_to(f"/kit/bodies/{id}")
+
+
+@router.get("/kit/fit")
+def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: str = "") -> Response:
+    """Show the fit check of a choice that is not stored yet, as a fragment."""
+    key = adapter_key(adapter_id)
+    adapter = None if key is None else mounts.get_adapter(desk.session, key)
+    setup = Setup(kit.get_body(desk.session, body_id), kit.get_lens(desk.session, lens_id), adapter=adapter)
+    return desk.fragment("fit_choice.html", check_fit(setup))
 
 
 @router.get("/kit/setups/new")

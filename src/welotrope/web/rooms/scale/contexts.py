@@ -95,8 +95,8 @@ def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], uni
 
 
 def best_aid(stored: StoredSetup, state: RingState) -> Verdict | None:
-    """Return the finest aid of the body at this setting, viewed at the taking stop, or None without any."""
-    verdicts = judge_aids(Situation(stored.setup, state.stop, state.stop, state.angle_deg))
+    """Return the finest aid of the body at this setting, seen as the set-up shows it, or None without any."""
+    verdicts = judge_aids(Situation(stored.setup, state.stop, stored.setup.view_stop(state.stop), state.angle_deg))
     return verdicts[0] if verdicts else None
 
 
