@@ -79,6 +79,6 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     def _no_setup(_request: Request, _error: NoSetupError) -> Response:
         return RedirectResponse("/start", 303)
 
-    app.add_middleware(GZipMiddleware, minimum_size=1024)
+    app.add_middleware(GZipMiddleware, minimum_size=1024, compresslevel=4)
     app.add_middleware(Guard)
     return app

@@ -62,18 +62,31 @@ class Desk:
         self.session = session
         self.now = now
         self.preferences = preferences_of(request)
+        self._in_hand: kit.StoredSetup | None = None
+        self._presets: list[presets.Preset] | None = None
 
     def in_hand(self) -> kit.StoredSetup:
         """Return the set-up in hand; raises NoSetupError when there is none."""
-        stored = kit.setup_in_hand(self.session)
+        stored = self._setup()
         if stored is None:
             raise NoSetupError
         return stored
 
-    def ring_state(self, stored: kit.StoredSetup) -> RingState:
+    def presets(self) -> list[presets.Preset]:
+        """Return the presets of the lens in hand; raises NoSetupError when there is none."""
+        if self._presets is None:
+            self._presets = presets.list_presets(self.session, self.in_hand().lens_id)
+        return self._presets
+
+    def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""
-        saved = presets.list_presets(self.session, stored.lens_id)
-        return ring_state(self.request.query_params, stored.setup, saved, self.preferences.unit)
+        return ring_state(self.request.query_params, self.in_hand().setup, self.presets(), self.preferences.unit)
+
+    def _setup(self) -> kit.StoredSetup | None:
+        """Return the set-up in hand, read once a request unless something changes."""
+        if self._in_hand is None:
+            self._in_hand = kit.setup_in_hand(self.session)
+        return self._in_hand
 
     @contextmanager
     def change(self, label: str) -> Iterator[None]:
@@ -81,6 +94,7 @@ class Desk:
         with recorded(self.session, label, self.now()) as entry:
             yield
         self.session.commit()
+        self._in_hand = self._presets = None
         self._entry_id = entry.id
 
     def back_to(self, path: str) -> Response:
@@ -110,7 +124,7 @@ class Desk:
         return self.request.headers.get("hx-request") == "true"
 
     def _chrome(self, room: str, query: str) -> Chrome:
-        stored = kit.setup_in_hand(self.session)
+        stored = self._setup()
         suffix = f"?{query}" if query else ""
         rooms = tuple(
             (key, label, f"/{key}{suffix if key in _RING_ROOMS else ''}")

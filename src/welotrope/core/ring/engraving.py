@@ -6,6 +6,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 
@@ -72,8 +74,9 @@ def engraved_marks(
         Least distance between marks; those nearer to a better-ranked one are left out.
     """
     ranked = _own(engraved) if engraved else _nominal(unit)
-    reachable = [mm for mm in ranked if mm >= ring.closest_mm * (1 - 1e-6)]
-    angles = [float(ring.angle_at_distance(mm)) for mm in reachable]
+    closest = ring.closest_mm * (1 - 1e-6)
+    reachable = [mm for mm in ranked if mm >= closest]
+    angles = ring.angle_at_distance(np.array(reachable, dtype=np.float64)).tolist()
     apart = sorted(fit_labels(angles, [tick_deg] * len(angles)))
     angles, reachable = [angles[index] for index in apart], [reachable[index] for index in apart]
     texts = [numeral(mm, unit) for mm in reachable]

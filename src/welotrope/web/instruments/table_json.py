@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import json
 
 import numpy as np
@@ -10,8 +11,12 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, IntArray, ring_table
 
 
+@functools.lru_cache(maxsize=32)
 def table_json(setup: Setup, stop: float) -> str:
-    """Return the lookup table of a set-up for its marked stops and ``stop``, safe inside a script element."""
+    """Return the lookup table of a set-up for its marked stops and ``stop``, safe inside a script element.
+
+    It is kept for the next page of the same set-up.
+    """
     stops = tuple(sorted({*setup.lens.stops, stop}))
     table = ring_table(setup.lens.helicoid(), stops, setup.blur_mm)
     data = {

@@ -12,7 +12,7 @@ from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import format_distance
 from welotrope.core.units.shutter import format_shutter
 from welotrope.interchange.log_csv import log_csv
-from welotrope.store.queries import log, presets
+from welotrope.store.queries import log
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import Reader
 from welotrope.web.rooms.log.contexts import FramePage, NewFramePage, frame_row, log_page, preset_at
@@ -33,13 +33,11 @@ def show_log(desk: AtDesk, outing: int | None = None, offset: int = 0) -> Respon
 @router.get("/log/new")
 def new_frame(desk: AtDesk) -> Response:
     """Offer to log a frame from where the ring stands."""
-    stored = desk.in_hand()
-    state = desk.ring_state(stored)
-    saved = presets.list_presets(desk.session, stored.lens_id)
+    state = desk.ring_state()
     form = FrameForm(
         at=format_distance(state.distance_mm, desk.preferences.unit),
         stop=f"{state.stop:g}",
-        preset=preset_at(state, saved),
+        preset=preset_at(state, desk.presets()),
         taken_at=desk.now().isoformat(timespec="minutes"),
     )
     return _frame_form(desk, form, {}, f"/scale?{state.query}")
@@ -64,7 +62,7 @@ async def add_frame(desk: AtDesk) -> Response:
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
     stored = desk.in_hand()
     page = NewFramePage(
-        form, stored, log.list_outings(desk.session)[:20], presets.list_presets(desk.session, stored.lens_id),
+        form, stored, log.list_outings(desk.session)[:20], desk.presets(),
         desk.preferences.unit, errors, back,
     )  # fmt: skip
     return desk.page("new_frame.html", page, room="log", status=422 if errors else 200)

@@ -25,7 +25,7 @@ router = APIRouter()
 
 def _show(desk: Desk, query: QueryParams, status: int = 200, problem: str = "", name: str = "") -> Response:
     stored = desk.in_hand()
-    saved = presets.list_presets(desk.session, stored.lens_id)
+    saved = desk.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
     form = read_plan(query, desk.preferences.unit, usual)
     if problem:

@@ -5,7 +5,6 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.store.queries import presets
 from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.scale.contexts import best_aid, scale_page
 
@@ -16,8 +15,8 @@ router = APIRouter()
 def scale(desk: AtDesk) -> Response:
     """Show the ring and the ground strip."""
     stored = desk.in_hand()
-    state = desk.ring_state(stored)
-    page = scale_page(stored, state, presets.list_presets(desk.session, stored.lens_id), desk.preferences.unit)
+    state = desk.ring_state()
+    page = scale_page(stored, state, desk.presets(), desk.preferences.unit)
     return desk.page("scale.html", page, room="scale", query=state.query)
 
 
@@ -25,4 +24,4 @@ def scale(desk: AtDesk) -> Response:
 def finest_aid(desk: AtDesk) -> Response:
     """Show the finest aid at a setting, as a fragment."""
     stored = desk.in_hand()
-    return desk.fragment("finest_aid.html", best_aid(stored, desk.ring_state(stored)))
+    return desk.fragment("finest_aid.html", best_aid(stored, desk.ring_state()))
