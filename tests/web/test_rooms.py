@@ -95,6 +95,14 @@ def test_plan_keeps_what_was_typed_and_says_what_is_wrong(client, distances, wor
     assert f'value="{html.escape(distances[0])}"' in answer.text
 
 
+def test_a_crowded_scene_says_how_many_it_holds(client):
+    answer = client.get(
+        "/plan", params=[pair for k in range(14) for pair in (("name", f"n{k}"), ("distance", f"{k + 2} m"))]
+    )
+    assert "a scene holds at most 12" in text_of(answer)
+    assert headline(answer).startswith("Set ")
+
+
 def test_diffraction_is_named_as_the_limit(client):
     client.post("/in-hand", data={"setup": "5", "back": "/scale"})
     answer = client.get("/plan", params=[("name", "a"), ("distance", "21 m"), ("name", "b"), ("distance", "40 m")])

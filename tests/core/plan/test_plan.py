@@ -17,7 +17,6 @@ from welotrope.core.plan.subjects import (
     Place,
     Subject,
     check_count,
-    parse_subject,
     parse_subject_token,
     place_subjects,
     subject_token,
@@ -152,7 +151,5 @@ def test_subject_errors():
     assert parse_subject_token("shore@inf").distance_mm == math.inf
     with pytest.raises(UnreadableError, match="no distance"):
         parse_subject_token("Ida")
-    with pytest.raises(UnreadableError, match="Distance of subject 3"):
-        parse_subject("", "near the door", row=3)
     with pytest.raises(OutOfRangeError, match="at most 12"):
         check_count(13)

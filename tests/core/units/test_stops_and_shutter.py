@@ -10,7 +10,6 @@ from welotrope.core.units.stops import (
     FULL_STOPS,
     HALF_STOPS,
     THIRD_STOPS,
-    default_marked_stops,
     format_stop,
     next_marked_stop,
     nominal_stop,
@@ -64,7 +63,6 @@ def test_snapping_and_steps():
     assert snap_stop(6.5, (4, 5.6, 8)) == 5.6
     assert stops_between(8, 16) == pytest.approx(2)
     assert [nominal_stop(N) for N in (11.31, 7.78, 5.657, 200)] == [11, 8, 5.6, 200]
-    assert default_marked_stops(1.8, 16) == (1.8, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0)
     assert [format_stop(N) for N in (0.95, 1.4, 2.0, 11.31)] == ["f/0.95", "f/1.4", "f/2", "f/11"]
 
 

@@ -57,12 +57,6 @@ def place_subjects(subjects: Sequence[Subject], near_mm: float, far_mm: float) -
     return placements
 
 
-def parse_subject(name: str, distance: str, *, row: int) -> Subject:
-    """Read one subject; a message names it, or its row when it has no name."""
-    label = name.strip()[:MAX_NAME]
-    return Subject(label, parse_distance(distance, field=f"distance of {label or f'subject {row}'}"))
-
-
 def subject_token(subject: Subject) -> str:
     """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``."""
     distance = "inf" if math.isinf(subject.distance_mm) else f"{subject.distance_mm:.1f}"
@@ -83,5 +77,8 @@ def check_count(count: int) -> None:
     """Raise OutOfRangeError when there are more subjects than a scene can hold."""
     if count > MAX_SUBJECTS:
         raise OutOfRangeError(
-            "subjects", count, f"a scene holds at most {MAX_SUBJECTS}", "Leave out the ones between the ends"
+            "subjects",
+            count,
+            f"a scene holds at most {MAX_SUBJECTS}",
+            "Leave out some between the ends; they change nothing",
         )

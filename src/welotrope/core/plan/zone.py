@@ -12,7 +12,7 @@ from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.optics.blur import defocus_blur
-from welotrope.core.optics.depth import SharpLimits, check_blur, hyperfocal_extension, sharp_limits
+from welotrope.core.optics.depth import SharpLimits, check_blur, sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter, balanced_stop, diffraction_limited_stop, total_blur
 from welotrope.core.optics.thin_lens import effective_stop, magnification
 from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
@@ -116,20 +116,6 @@ def clearest_stop(near_x: float, far_x: float, f: float, marked: Sequence[float]
 
     best = min(marked, key=worst)
     return best, worst(best)
-
-
-@dataclass(frozen=True)
-class HyperfocalSetting:
-    """The setting whose far limit is infinity; extensions in mm."""
-
-    focus_x: float
-    limits: SharpLimits[float]
-
-
-def hyperfocal_setting(f: float, N: float, c: float) -> HyperfocalSetting:
-    """Return the extension to set for sharpness out to infinity at stop ``N``, and its near limit."""
-    x = hyperfocal_extension(f, N, c)
-    return HyperfocalSetting(x, sharp_limits(x, f, N, c))
 
 
 @dataclass(frozen=True)

@@ -89,8 +89,3 @@ def nominal_stop(number: float) -> float:
     """Return the engraved number that stands for an exact one (11.31 is 11), or the number itself when none does."""
     nearest = snap_stop(number, THIRD_STOPS)
     return nearest if abs(stops_between(nearest, number)) < 1 / 6 else number
-
-
-def default_marked_stops(widest: float, smallest: float) -> tuple[float, ...]:
-    """Full stops from the widest to the smallest, the widest itself included even when it is an odd value."""
-    return (widest, *(stop for stop in FULL_STOPS if widest * 1.06 < stop <= smallest * 1.03))

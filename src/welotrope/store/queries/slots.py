@@ -23,12 +23,6 @@ def slots_of(session: Session, body_id: int) -> list[tuple[int, int, Lens]]:
     return [(number, row.id, lens_of(row)) for number, row in session.execute(query)]
 
 
-def slot_number(session: Session, body_id: int, lens_id: int) -> int | None:
-    """Return the slot of a lens in a body, or None."""
-    query = select(SlotRow.number).where(SlotRow.body_id == body_id, SlotRow.lens_id == lens_id)
-    return session.scalar(query)
-
-
 def put_in_slot(session: Session, body_id: int, lens_id: int, number: int | None) -> None:
     """Put a lens's data in a slot, or take it out with None; another lens there stays and then shares it."""
     body = body_of(fetch(session, BodyRow, "body", body_id))

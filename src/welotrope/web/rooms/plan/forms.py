@@ -9,7 +9,7 @@ from starlette.datastructures import QueryParams
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool
-from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_token, subject_token
+from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, check_count, parse_subject_token, subject_token
 from welotrope.core.units.distance import Unit, format_distance, parse_distance
 
 School = TypeVar("School", FocusSchool, StopSchool)
@@ -61,11 +61,17 @@ def read_plan(query: QueryParams, unit: Unit, usual: tuple[Subject, ...] = ()) -
             continue
         rows.append(SubjectRow(name, distance, "", mm))
         subjects.append(Subject(name, mm))
+    errors = {}
+    try:
+        check_count(len(typed))
+    except WelotropeError as error:
+        errors["subjects"] = error.sentence
     return PlanForm(
         tuple(rows),
         tuple(subjects),
         _school(FocusSchool, query.get("focus")),
         _school(StopSchool, query.get("stop_rule")),
+        errors=errors,
     )
 
 
