@@ -1,7 +1,11 @@
 """What the script shows against what the core computes."""
 
-import pytest
+import re
 
+import pytest
+from playwright.sync_api import expect
+
+from welotrope.core.aids.advice import Situation, judge_aids
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
 from welotrope.core.units.distance import Unit, format_distance, format_rough
@@ -91,7 +95,7 @@ def test_server_and_script_draw_the_same_state(site, open_page):
     """Reloading the URL the script wrote must show what the script showed."""
     page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000")
     page.locator("#ring").focus()
-    for key in ("ArrowLeft", "Shift+ArrowLeft", "]"):
+    for key in ("ArrowLeft", "Shift+ArrowLeft", "["):
         page.keyboard.press(key)
     page.wait_for_url("**stop=8**")
 
@@ -116,6 +120,22 @@ def test_server_and_script_draw_the_same_state(site, open_page):
     assert outs == scripted[1]
     assert edges == pytest.approx(scripted[2], abs=0.05)
     assert pegs == scripted[3]
+
+
+def test_the_finest_aid_is_drawn_on_the_ring_and_follows_the_stop(site, open_page):
+    page = open_page(site, "/scale?at=2.4m&stop=1.4")
+    bar = page.locator(".aid-bar").first
+
+    def expected(stop):
+        aids = judge_aids(Situation(demo_setup(0), stop, stop, demo_setup(0).lens.helicoid().angle_at_distance(2400)))
+        return aids[0].error_deg * 8
+
+    assert float(bar.get_attribute("x2")) == pytest.approx(expected(1.4), abs=0.02)
+    with page.expect_response("**/scale/aid?**stop=2.8**"):
+        for _ in range(2):
+            page.keyboard.press("[")
+    shown = re.escape(f"{expected(2.8):.3f}"[:-1])
+    expect(bar).to_have_attribute("x2", re.compile(f"^{shown}"))
 
 
 def test_ring_stops_at_its_walls(site, open_page):
@@ -150,7 +170,7 @@ def test_a_peg_is_dragged_and_its_name_says_how_far_off_it_is(site, open_page):
     page.mouse.move(box["x"] + 200, box["y"] + 7, steps=4)
     assert "too far" in page.locator(".peg text").text_content()
     page.mouse.up()
-    page.wait_for_function("new URLSearchParams(location.search).get('subject') !== 'Ida@2400.0'")
+    page.wait_for_url(lambda url: "Ida%402400.0" not in url)
     page.locator(".peg").focus()
     page.keyboard.press("Shift+ArrowLeft")
     assert "0 of 1 subjects are sharp" in page.locator("[data-out=subjects]").inner_text()

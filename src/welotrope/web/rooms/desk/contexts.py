@@ -15,7 +15,7 @@ KEYS = (
     ("k", "switch set-up"),
     ("u", "swap metres and feet"),
     ("← →", "turn the ring finely; with Shift coarsely"),
-    ("[ ]", "open up, stop down"),
+    ("[ ]", "stop down, open up"),
     ("0", "ring to infinity"),
     ("l", "log a frame from here"),
     ("/", "jump to anything"),

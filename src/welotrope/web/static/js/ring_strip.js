@@ -16,6 +16,7 @@ export class RingStrip {
       line: group.querySelector("line"), text: group.querySelector("text"),
       spare: !group.classList.contains("unlabelled"),
     }));
+    document.getElementById("finest-aid")?.addEventListener("htmx:afterSettle", (event) => this.drawAid(event.currentTarget));
     svg.addEventListener("pointerdown", (event) => this.grab(event));
     svg.addEventListener("keydown", (event) => this.key(event));
     svg.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
@@ -79,6 +80,19 @@ export class RingStrip {
     const y = Number(chosen ? group.dataset.chosenTop : group.dataset.top);
     line.setAttribute("y1", y);
     text.setAttribute("y", y - 3);
+  }
+
+  // The finest aid's error either side of the index, as the server last judged it.
+  drawAid(figure) {
+    const degrees = figure.querySelector("[data-aid-deg]")?.dataset.aidDeg;
+    const band = this.svg.querySelector(".aid-band");
+    band.setAttribute("visibility", degrees ? "visible" : "hidden");
+    const half = Number(degrees ?? 0) * Math.abs(this.scale);
+    const [bar, left, right] = band.querySelectorAll("line");
+    for (const [line, from, to] of [[bar, -half, half], [left, -half, -half], [right, half, half]]) {
+      line.setAttribute("x1", from);
+      line.setAttribute("x2", to);
+    }
   }
 
   words(focus, near, far) {
