@@ -176,6 +176,18 @@ def test_a_peg_is_dragged_and_its_name_says_how_far_off_it_is(site, open_page):
     assert "0 of 1 subjects are sharp" in page.locator("[data-out=subjects]").inner_text()
 
 
+@pytest.mark.parametrize("size", ["table", "phone"])
+def test_names_of_subjects_stay_on_the_strip(site, open_page, size):
+    page = open_page(
+        site, "/scale?at=2.4m&stop=5.6&subject=rope+coil@1900&subject=Ove+and+all+the+riggers@30000", size=size
+    )
+    strip = page.locator("#ground").bounding_box()
+    for name in page.locator(".peg text").all():
+        box = name.bounding_box()
+        assert box["x"] >= strip["x"] - 1
+        assert box["x"] + box["width"] <= strip["x"] + strip["width"] + 1
+
+
 def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
     page = open_page(site)
     page.keyboard.press("0")

@@ -120,7 +120,7 @@ def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
         subject = placement.subject
         place = axis.percent(subject.distance_mm)
         name = subject.name or f"subject {index + 1}"
-        flip = place > 70 or (placement.place is Place.TOO_NEAR and place > 28)
+        flip = place > 70 or (placement.place is Place.TOO_NEAR and place > 46)
         pegs.append(
             Peg(index, name, subject.distance_mm, place, placement.place, placement.off_mm, level_of[index], flip)
         )

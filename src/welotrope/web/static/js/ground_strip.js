@@ -84,6 +84,14 @@ export class GroundStrip {
     this.parts[name].firstElementChild.textContent = text;
   }
 
+  // A name stands right of its peg; left of it when it is too near for the zone, or where there is no room.
+  flips(text, place, tooNear) {
+    const width = this.svg.clientWidth;
+    const length = text.getComputedTextLength() + 18;
+    const room = { left: (width * place) / 100, right: width * (1 - place / 100) };
+    return room.left >= length && (tooNear || room.right < length);
+  }
+
   // A label stands outside the zone, or inside and lower where there is no room for it.
   lean(name, side, inward) {
     const text = this.parts[name].firstElementChild;
@@ -102,7 +110,7 @@ export class GroundStrip {
     peg.classList.toggle("out", where !== "");
     const text = peg.querySelector("text");
     text.textContent = peg.dataset.name + (where && `, ${where}`);
-    const flip = place > 70 || (where !== "" && mm < near && place > 28);
+    const flip = this.flips(text, place, mm < near);
     text.setAttribute("x", flip ? -13 : 13);
     text.setAttribute("text-anchor", flip ? "end" : "start");
     peg.setAttribute("aria-valuenow", Number.isFinite(mm) ? Math.round(mm) : 9999999);
