@@ -43,7 +43,7 @@ def fill(session: Session) -> None:
     outing = log.add_outing(session, *skarnmere.OUTING)
     for minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note in skarnmere.FRAMES:
         stored = kit.get_setup(session, setups[setup])
-        angle = stored.setup.lens.helicoid().angle_at_distance(distance)
+        angle = stored.setup.ring(stop).setting_for(distance)
         frame = log.frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
         extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
         log.add_frame(session, outing, extras, outcome)

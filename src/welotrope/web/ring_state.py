@@ -55,7 +55,7 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
     except WelotropeError as error:
         problems["stop"] = error.sentence
     angle = _angle(query.get("at", ""), bare, setup, stop, start, problems)
-    distance = setup.lens.helicoid().distance_at_angle(angle)
+    distance = setup.ring(stop).distance_at_angle(angle)
     subjects = _subjects(query.getlist("subject"), problems)
     if not subjects and start and "at" not in query:
         subjects = start.subjects
@@ -63,19 +63,19 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
 
 
 def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | None, problems: dict[str, str]) -> float:
-    ring = setup.lens.helicoid()
+    ring = setup.ring(stop)
     if text:
         try:
             distance = ring.check_reach(
                 parse_distance(text, field="focus distance", bare=bare), field="focus distance", read=text
             )
-            return min(ring.angle_at_distance(distance), ring.throw_deg)
+            return ring.clamp(ring.angle_at_distance(distance))
         except WelotropeError as error:
             problems["at"] = error.sentence
     if start is not None and start.distance_mm >= ring.closest_mm:
-        return ring.angle_at_distance(start.distance_mm)
+        return ring.setting_for(start.distance_mm)
     hyperfocal = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
-    return min(ring.angle_at_extension(hyperfocal), ring.throw_deg)
+    return ring.clamp(ring.angle_at_extension(hyperfocal))
 
 
 def _subjects(tokens: list[str], problems: dict[str, str]) -> tuple[Subject, ...]:

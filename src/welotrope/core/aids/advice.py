@@ -12,7 +12,7 @@ from welotrope.core.kit.body import Aid, MagnifiedView, MatteScreen, Peaking, Sp
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.optics.thin_lens import film_distance_at_extension
-from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
 from welotrope.core.stats.proportions import chance_within
 from welotrope.core.units.stops import format_stop
@@ -75,7 +75,7 @@ class Situation:
 
 def judge_aids(situation: Situation) -> list[Verdict]:
     """Judge every aid of the set-up's body, best first: usable ones by error, then the rest."""
-    ring = situation.setup.lens.helicoid()
+    ring = situation.setup.ring(situation.stop)
     window = sharp_window(ring, situation.angle_deg, situation.stop, situation.setup.blur_mm)
     verdicts = [
         _verdict(_read(aid, situation), ring, situation.angle_deg, window.width_deg)
@@ -94,12 +94,12 @@ def _read(aid: Aid, situation: Situation) -> Reading:
     return _read_peaking(aid, situation)
 
 
-def _verdict(reading: Reading, ring: Helicoid, angle_deg: float, window_deg: float) -> Verdict:
+def _verdict(reading: Reading, ring: FocusRing, angle_deg: float, window_deg: float) -> Verdict:
     if reading.defocus_mm is None:
         return Verdict(
             reading.kind, reading.label, False, False, math.inf, math.inf, 0.0, math.inf, 0.0, reading.why_not
         )
-    error_deg = ring.angle_at_extension(reading.defocus_mm)
+    error_deg = reading.defocus_mm * ring.degrees_per_mm(angle_deg)
     x = ring.extension_at_angle(angle_deg)
     return Verdict(
         reading.kind,

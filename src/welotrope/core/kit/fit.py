@@ -134,8 +134,7 @@ def _infinity(setup: Setup) -> Finding | None:
         )  # fmt: skip
     if abs(error) <= THICKNESS_TOLERANCE_MM:
         return None
-    ring = setup.lens.helicoid()
-    effect = adapter_effect(ring.focal_mm, error, lead_mm=ring.lead_mm)
+    effect = adapter_effect(setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0))
     if not effect.reaches_infinity:
         far = f"{format_metric(effect.farthest_mm)} ({format_feet(effect.farthest_mm)})"
         return Finding(
@@ -323,8 +322,10 @@ def joint_of(setup: Setup) -> Joint:
     if lens and body and lens.register_mm is not None and body.register_mm is not None:
         room = lens.register_mm - body.register_mm
     error = adapter.error_mm if adapter else None
-    ring = setup.lens.helicoid()
     effect = None
     if error is not None:
-        effect = adapter_effect(ring.focal_mm, error, lead_mm=ring.lead_mm, diameter_mm=setup.lens.ring_diameter_mm)
+        effect = adapter_effect(
+            setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0),
+            diameter_mm=setup.lens.ring_diameter_mm,
+        )  # fmt: skip
     return Joint(room, adapter.thickness_mm if adapter else None, error, effect, route_of(setup).length_mm)

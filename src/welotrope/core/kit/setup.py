@@ -6,10 +6,12 @@ from dataclasses import dataclass, field
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.known_ring import KnownRing, RingRecords, known_ring
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link
 from welotrope.core.kit.traits import Finder
 from welotrope.core.optics.sharpness import SharpnessStandard
+from welotrope.core.ring.focus_ring import FocusRing
 
 
 @dataclass(frozen=True)
@@ -20,6 +22,28 @@ class Setup:
     lens: Lens
     standard: SharpnessStandard = field(default_factory=SharpnessStandard)
     adapter: Adapter | None = None
+    records: RingRecords = field(default_factory=RingRecords)
+
+    @property
+    def known(self) -> KnownRing:
+        """What is known of the ring on this joint."""
+        error = self.adapter.error_mm if self.adapter else None
+        return known_ring(self.lens, error, self.records)
+
+    def ring(self, stop: float | None = None) -> FocusRing:
+        """Return the ring as it truly is, at the widest stop or with the focus shift of ``stop`` put right."""
+        true = self.known.true
+        shift = 0.0 if stop is None else self.shift_deg(stop)
+        return true.moved(0.0, shift) if shift else true
+
+    def shift_deg(self, stop: float) -> float:
+        """Degrees to turn on towards closest focus for what the lens's focus shift does at ``stop``; 0 untried."""
+        return self.records.shift.at(stop) if self.records.shift else 0.0
+
+    @property
+    def mm_per_degree(self) -> float | None:
+        """Surface travel of the ring per degree, mm; None without a diameter or for an indicator on a screen."""
+        return None if self.known.step_deg else self.lens.mm_per_degree
 
     @property
     def blur_mm(self) -> float:

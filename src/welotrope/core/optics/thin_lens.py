@@ -83,6 +83,12 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     return as_given(s + f + extension + h, x)
 
 
+def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
+    """Reciprocal film-plane distance ``1/D = x/(f² + x(2f + x + h))`` in 1/mm; 0 at infinity, negative past it."""
+    extension = np.asarray(x, dtype=np.float64)
+    return as_given(extension / (f * f + extension * (2 * f + extension + h)), x)
+
+
 def magnification(x: Values, f: float) -> Values:
     """Magnification ``m = x/f``; 0 at infinity, 1 at life size."""
     return as_given(np.asarray(x) / f, x)

@@ -8,6 +8,7 @@ from enum import StrEnum
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import hyperfocal_extension
+from welotrope.core.optics.thin_lens import extension_at_film_distance, film_distance_at_extension
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects
 from welotrope.core.plan.zone import StopOutcome, ZonePlan, ZoneVerdict, clearest_stop, neighbouring_stops, plan_zone
@@ -91,20 +92,21 @@ def plan_scene(
     TooCloseError
         When a subject is nearer than closest focus.
     """
-    ring = setup.lens.helicoid()
+    ring = setup.ring()
     if not subjects:
         raise ConflictError("subjects", "", "there is nothing to plan for", "Name a near and a far subject")
     for subject in subjects:
-        ring.check_reach(subject.distance_mm, field=f"distance of {subject.name or 'subject'}")
+        ring.check_near(subject.distance_mm, field=f"distance of {subject.name or 'subject'}")
     near_x, far_x = _ends(setup, subjects)
     zone = plan_zone(near_x, far_x, ring.focal_mm, setup.blur_mm, setup.lens.stops)
     stop = _stop(zone, setup, stop_rule)
     focus_x = zone.focus_x
     if focus is FocusSchool.HYPERFOCAL:
         focus_x = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
-    angle = min(ring.angle_at_extension(focus_x), ring.throw_deg)
+    at_stop = setup.ring(stop)
+    angle = at_stop.clamp(at_stop.angle_at_extension(focus_x))
     setting = ring_setting(setup, angle, stop)
-    rows = _rows(setup, ring.extension_at_angle(angle), stop, subjects)
+    rows = _rows(setup, at_stop.extension_at_angle(angle), stop, subjects)
     possible = None
     if zone.verdict is ZoneVerdict.NO_STOP:
         possible = _nearest_possible(setup, near_x, far_x)
@@ -119,15 +121,15 @@ def plan_scene(
 
 
 def _ends(setup: Setup, subjects: tuple[Subject, ...]) -> tuple[float, float]:
-    ring = setup.lens.helicoid()
+    ring = setup.ring()
     distances = [subject.distance_mm for subject in subjects]
     near, far = min(distances), max(distances)
     if near == far:
         if near == float("inf"):
             return SUBJECT_DEPTH_MM * 1e-6, 0.0
         far = near + SUBJECT_DEPTH_MM
-    x = [ring.extension_at_angle(ring.angle_at_distance(distance)) for distance in (near, far)]
-    return x[0], x[1]
+    near_x, far_x = (extension_at_film_distance(distance, ring.focal_mm, ring.h_mm) for distance in (near, far))
+    return near_x, far_x
 
 
 def _stop(zone: ZonePlan, setup: Setup, rule: StopSchool) -> float:
@@ -137,22 +139,22 @@ def _stop(zone: ZonePlan, setup: Setup, rule: StopSchool) -> float:
 
 
 def _rows(setup: Setup, focus_x: float, stop: float, subjects: tuple[Subject, ...]) -> tuple[StopRow, ...]:
-    ring = setup.lens.helicoid()
+    ring = setup.ring()
     rows = []
     for outcome in neighbouring_stops(focus_x, stop, ring.focal_mm, setup.blur_mm):
         near, far = (
-            ring.distance_at_angle(ring.angle_at_extension(x)) for x in (outcome.limits.near_x, outcome.limits.far_x)
+            film_distance_at_extension(x, ring.focal_mm, ring.h_mm) for x in (outcome.limits.near_x, outcome.limits.far_x)
         )
         rows.append(StopRow(outcome, near, far, tuple(place_subjects(subjects, near, far))))
     return tuple(rows)
 
 
 def _nearest_possible(setup: Setup, near_x: float, far_x: float) -> NearestPossible:
-    ring = setup.lens.helicoid()
+    ring = setup.ring()
     stop = max(setup.lens.stops)
     held = 2 * stop * setup.blur_mm
     return NearestPossible(
         stop,
-        ring.distance_at_angle(ring.angle_at_extension(far_x + held)),
-        ring.distance_at_angle(ring.angle_at_extension(near_x - held)),
+        film_distance_at_extension(far_x + held, ring.focal_mm, ring.h_mm),
+        film_distance_at_extension(near_x - held, ring.focal_mm, ring.h_mm),
     )

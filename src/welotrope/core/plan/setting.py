@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import extension_with_far_limit, hyperfocal_extension
+from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.ring.window import sharp_window
 
@@ -32,9 +33,9 @@ class RingSetting:
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``."""
-    ring = setup.lens.helicoid()
+    ring = setup.ring(stop)
     window = sharp_window(ring, angle_deg, stop, setup.blur_mm)
-    per_mm = setup.lens.mm_per_degree
+    per_mm = setup.mm_per_degree
     return RingSetting(
         angle_deg,
         stop,
@@ -43,24 +44,23 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
         ring.distance_at_angle(window.far_deg),
         window.width_deg,
         None if per_mm is None else window.width_deg * per_mm,
-        ring.distance_at_angle(angle_deg - 0.5) - ring.distance_at_angle(angle_deg + 0.5),
+        ring.travel_per_degree_mm(angle_deg),
         ring.distance_at_angle(angle_deg + 1),
     )
 
 
 def hyperfocal_angle(setup: Setup, stop: float) -> float:
-    """Return the ring angle that puts infinity on the far mark of ``stop``, or the end of travel if that is short."""
-    ring = setup.lens.helicoid()
-    x = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
-    return min(ring.angle_at_extension(x), ring.throw_deg)
+    """Return the ring angle that puts infinity on the far mark of ``stop``, or the nearest to it within the travel."""
+    ring = setup.ring(stop)
+    return ring.clamp(ring.angle_at_extension(hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)))
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:
     """Return the ring angle that puts ``far_mm`` (film plane, may be infinite) on the far mark, within the travel."""
-    ring = setup.lens.helicoid()
-    far_x = ring.extension_at_angle(ring.angle_at_distance(far_mm))
+    ring = setup.ring(stop)
+    far_x = extension_at_film_distance(far_mm, ring.focal_mm, ring.h_mm)
     x = extension_with_far_limit(far_x, ring.focal_mm, stop, setup.blur_mm)
-    return min(ring.angle_at_extension(x), ring.throw_deg)
+    return ring.clamp(ring.angle_at_extension(x))
 
 
 def farthest_subject(subjects: tuple[Subject, ...]) -> Subject | None:

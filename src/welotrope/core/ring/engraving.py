@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 
 # Nominal distances in the leading unit; the earlier row wins a place when two would touch.
@@ -50,7 +50,7 @@ def numeral(distance_mm: float, unit: Unit) -> str:
 
 
 def engraved_marks(
-    ring: Helicoid,
+    ring: FocusRing,
     unit: Unit,
     numeral_deg: float,
     digit_deg: float,
@@ -74,8 +74,8 @@ def engraved_marks(
         Least distance between marks; those nearer to a better-ranked one are left out.
     """
     ranked = _own(engraved) if engraved else _nominal(unit)
-    closest = ring.closest_mm * (1 - 1e-6)
-    reachable = [mm for mm in ranked if mm >= closest]
+    closest, farthest = ring.closest_mm * (1 - 1e-6), ring.farthest_mm * (1 + 1e-6)
+    reachable = [mm for mm in ranked if closest <= mm <= farthest]
     angles = ring.angle_at_distance(np.array(reachable, dtype=np.float64)).tolist()
     apart = sorted(fit_labels(angles, [tick_deg] * len(angles)))
     angles, reachable = [angles[index] for index in apart], [reachable[index] for index in apart]

@@ -1,29 +1,18 @@
-"""A plain helicoid: extension grows in proportion to ring angle, ``x = θ·L/360``."""
+"""A plain helicoid: extension grows in proportion to ring angle, ``x = x₀ + θ·L/360``."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.errors import OutOfRangeError, TooCloseError
+from welotrope.core.errors import OutOfRangeError
 from welotrope.core.optics import thin_lens
 from welotrope.core.optics.elementwise import Values, as_given
-from welotrope.core.units.distance import format_feet, format_metric
+from welotrope.core.ring.focus_ring import FocusRing, check_throw
 
-MIN_THROW_DEG, MAX_THROW_DEG = 5.0, 1080.0
 MIN_LEAD_MM, MAX_LEAD_MM = 0.05, 500.0
-
-
-def check_throw(throw_deg: float) -> float:
-    """Return ``throw_deg`` when it lies in 5 to 1080°, else raise OutOfRangeError."""
-    if not MIN_THROW_DEG <= throw_deg <= MAX_THROW_DEG:
-        raise OutOfRangeError(
-            "throw", f"{throw_deg:g}°", "no focus ring turns that far",
-            "Write 5° to 1080°; most lenses turn 60° to 300°",
-        )  # fmt: skip
-    return throw_deg
 
 
 def check_lead(lead_mm: float) -> float:
@@ -34,8 +23,8 @@ def check_lead(lead_mm: float) -> float:
 
 
 @dataclass(frozen=True)
-class Helicoid:
-    """A ring of lead ``L`` that moves a whole thin lens; θ = 0 at infinity.
+class Helicoid(FocusRing):
+    """A ring of lead ``L`` that moves a whole thin lens.
 
     Parameters
     ----------
@@ -47,12 +36,15 @@ class Helicoid:
         Travel from infinity to closest focus, degrees.
     h_mm
         Separation of the principal planes, mm.
+    start_mm
+        Extension at the ring's zero, mm: 0 when that is infinity, positive when infinity is not reached.
     """
 
     focal_mm: float
     lead_mm: float
     throw_deg: float
     h_mm: float = 0.0
+    start_mm: float = 0.0
 
     def __post_init__(self) -> None:
         thin_lens.check_focal(self.focal_mm)
@@ -86,36 +78,20 @@ class Helicoid:
         return cls(focal_mm, lead, x_end * 360 / lead, h_mm)
 
     def extension_at_angle(self, angle_deg: Values) -> Values:
-        """Extension in mm at a ring angle in degrees from infinity."""
-        return as_given(np.asarray(angle_deg) * self.lead_mm / 360, angle_deg)
+        """Extension in mm at a ring angle in degrees; negative past infinity."""
+        return as_given(self.start_mm + np.asarray(angle_deg) * self.lead_mm / 360, angle_deg)
 
     def angle_at_extension(self, x: Values) -> Values:
-        """Ring angle in degrees from infinity at extension ``x`` mm; negative past infinity."""
-        return as_given(np.asarray(x) * 360 / self.lead_mm, x)
+        """Ring angle in degrees at extension ``x`` mm, even outside the travel."""
+        return as_given((np.asarray(x) - self.start_mm) * 360 / self.lead_mm, x)
 
-    def distance_at_angle(self, angle_deg: Values) -> Values:
-        """Film-plane distance in mm focused at a ring angle; infinite at 0 and past it."""
-        return thin_lens.film_distance_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, self.h_mm)
+    def degrees_per_mm(self, angle_deg: float) -> float:
+        """Degrees of ring for 1 mm of extension: ``360/L`` everywhere."""
+        return 360 / self.lead_mm
 
-    def angle_at_distance(self, distance_mm: Values) -> Values:
-        """Ring angle in degrees that focuses a film-plane distance, even beyond the end of travel."""
-        x = thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm)
-        return self.angle_at_extension(x)
-
-    @property
-    def closest_mm(self) -> float:
-        """Film-plane distance in mm at the end of travel."""
-        return self.distance_at_angle(self.throw_deg)
-
-    def check_reach(self, distance_mm: float, *, field: str = "distance", read: str | None = None) -> float:
-        """Return ``distance_mm`` when the ring reaches it, else raise TooCloseError naming closest focus."""
-        closest = self.closest_mm
-        if distance_mm < closest * (1 - 1e-6):
-            raise TooCloseError(
-                field, format_metric(distance_mm) if read is None else read, "the ring stops before that",
-                f"Give {format_metric(closest)} ({format_feet(closest)}) or more, this lens's closest focus",
-            )  # fmt: skip
-        return distance_mm
+    def moved(self, extension_mm: float, turn_deg: float = 0.0) -> Helicoid:
+        """Return the same ring farther from the film by ``extension_mm``, its settings ``turn_deg`` further on."""
+        return replace(self, start_mm=self.start_mm + extension_mm - turn_deg * self.lead_mm / 360)
 
 
 def ring_mm_per_degree(diameter_mm: float) -> float:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
 
 IntArray = NDArray[np.int64]
@@ -21,41 +22,61 @@ VERGENCE_UNIT = 1e-9  # 1/mm; 1e-9/mm tells 100 m from 100.01 m
 class RingTable:
     """Angles on a 0.25° grid with what each reads, as integers that compress well.
 
+    A place on the scale is a ring angle without focus shift; with the index at ``θ`` and the lens at a stop
+    whose shift is ``s``, the plane of focus is at the place ``θ − s``.
+
     Parameters
     ----------
     throw_deg
         End of travel, degrees; the last grid step of the ring is clipped to it.
+    start_deg
+        First place of the vergence grid, at or below 0: past infinity far limits still have a place.
     vergence
-        Reciprocal film-plane distance in 1e-9/mm on the grid from 0° to beyond the nearest near limit.
-        It is used in place of distance because it is nearly linear in angle and finite at infinity.
+        Reciprocal film-plane distance in 1e-9/mm on the grid from ``start_deg`` to beyond the nearest near limit.
+        It is used in place of distance because it is nearly linear in angle and finite at infinity;
+        past infinity it is negative.
     near, far
-        Per stop, the window's ends in 1/1000° on the grid from 0° to the first step at or past ``throw_deg``.
+        Per stop, the places of the window's ends in 1/1000° with the index on the grid from 0° to the first
+        step at or past ``throw_deg``.
+    shift
+        Per stop, the focus shift in degrees.
     """
 
     throw_deg: float
+    start_deg: float
     vergence: IntArray
     near: dict[float, IntArray]
     far: dict[float, IntArray]
+    shift: dict[float, float]
 
 
-def ring_table(ring: Helicoid, stops: tuple[float, ...], c: float) -> RingTable:
-    """Compute the lookup table of a ring for its marked stops and an acceptable blur ``c`` in mm."""
+def ring_table(
+    ring: FocusRing, stops: tuple[float, ...], c: float, shifts: Mapping[float, float] | None = None
+) -> RingTable:
+    """Compute the lookup table of a ring for its marked stops and an acceptable blur ``c`` in mm.
+
+    ``shifts`` are focus shifts in degrees per stop; stops left out have none.
+    """
     steps = math.ceil(ring.throw_deg / STEP_DEG - 1e-9)
-    angles = _grid(steps + 1)
-    near: dict[float, IntArray] = {}
-    far: dict[float, IntArray] = {}
-    furthest = angles[-1]
-    for stop in stops:
-        window = sharp_window(ring, angles, stop, c)
-        near[stop], far[stop] = _integers(window.near_deg), _integers(window.far_deg)
-        furthest = max(furthest, float(window.near_deg[-1]))
-    extended = _grid(math.ceil(furthest / STEP_DEG) + 2)
-    vergence = np.rint(1 / ring.distance_at_angle(extended) / VERGENCE_UNIT).astype(np.int64)
-    return RingTable(ring.throw_deg, vergence, near, far)
+    angles = _grid(0, steps + 1)
+    shift = {stop: (shifts or {}).get(stop, 0.0) for stop in stops}
+    windows = {stop: sharp_window(ring, angles - shift[stop], stop, c) for stop in stops}
+    nearest = max(float(angles[-1]), *(float(window.near_deg[-1]) for window in windows.values()))
+    farthest = min(0.0, *(float(window.far_deg[0]) for window in windows.values()), *(-s for s in shift.values()))
+    first = math.floor(farthest / STEP_DEG) - 4  # room for a degree either side of what is read
+    places = _grid(first, math.ceil(nearest / STEP_DEG) + 6)
+    return RingTable(
+        ring.throw_deg,
+        first * STEP_DEG,
+        np.rint(ring.vergence_at_angle(places) / VERGENCE_UNIT).astype(np.int64),
+        {stop: _integers(window.near_deg) for stop, window in windows.items()},
+        {stop: _integers(window.far_deg) for stop, window in windows.items()},
+        shift,
+    )
 
 
-def _grid(count: int) -> NDArray[np.float64]:
-    return np.arange(count, dtype=np.float64) * np.float64(STEP_DEG)
+def _grid(first: int, end: int) -> NDArray[np.float64]:
+    return np.arange(first, end, dtype=np.float64) * np.float64(STEP_DEG)
 
 
 def _integers(angles_deg: NDArray[np.float64]) -> IntArray:

@@ -7,7 +7,7 @@ from typing import Generic
 
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.elementwise import Values
-from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.ring.focus_ring import FocusRing
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,7 @@ class RingWindow(Generic[Values]):
         return self.near_deg - self.far_deg
 
 
-def sharp_window(ring: Helicoid, angle_deg: Values, N: float, c: float) -> RingWindow[Values]:
+def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> RingWindow[Values]:
     """Return where the near and far limits lie on the ring when the index is at ``angle_deg``.
 
     Exact; close to ``2·N·c·(1+m)·360/L`` wide. Raises as :func:`optics.depth.sharp_limits`.

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from welotrope.core.kit.lens import Lens, Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels, round_distances
+from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
@@ -53,10 +54,20 @@ class ScaleRow:
 
 
 @dataclass(frozen=True)
+class PaperStrip:
+    """A strip laid on the ring under the engraving: what is truly in focus there, or an indicator's steps."""
+
+    label: str
+    title: str
+    marks: tuple[tuple[float, Mark], ...]
+
+
+@dataclass(frozen=True)
 class RingView:
     """Everything the ring partial draws.
 
-    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left.
+    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left; ``shift_px`` is
+    where the plane lies from the index at the chosen stop, 0 without focus shift.
     """
 
     px_per_deg: float
@@ -64,6 +75,8 @@ class RingView:
     offset_px: float
     throw_px: float
     rows: tuple[ScaleRow, ...]
+    paper: PaperStrip | None
+    shift_px: float
     brackets: tuple[Bracket, ...]
     presets: tuple[PresetTick, ...]
     mm_rule: tuple[tuple[float, int], ...]
@@ -75,19 +88,21 @@ class RingView:
     @property
     def near_deg(self) -> float:
         """Ring angle of the chosen stop's near mark, within the travel."""
-        return min(self.angle_deg + abs(self.chosen.near_px) / self.px_per_deg, self.throw_deg)
+        return min(max(self.angle_deg + self.chosen.near_px * self.direction / self.px_per_deg, 0.0), self.throw_deg)
 
     @property
     def far_deg(self) -> float:
         """Ring angle of the chosen stop's far mark, within the travel."""
-        return max(self.angle_deg - abs(self.chosen.far_px) / self.px_per_deg, 0.0)
+        return min(max(self.angle_deg + self.chosen.far_px * self.direction / self.px_per_deg, 0.0), self.throw_deg)
 
 
 def ring_view(
     setup: Setup, angle_deg: float, stop: float, presets: list[Preset], unit: Unit, px_per_deg: float = PX_PER_DEG
 ) -> RingView:
     """Lay out the ring of a set-up at a ring angle and stop; the leading unit is the upper row."""
-    lens = setup.lens
+    lens, known = setup.lens, setup.known
+    throw_deg = known.true.throw_deg
+    engraved = known.scale if lens.engraved_units and known.step_deg is None else known.true
     direction = 1 if lens.infinity_side is Side.LEFT else -1
     scale = direction * px_per_deg
     brackets = _brackets(setup, angle_deg, stop, scale)
@@ -95,31 +110,50 @@ def ring_view(
         px_per_deg,
         direction,
         -angle_deg * scale,
-        lens.helicoid().throw_deg * scale,
-        tuple(_row(lens, row_unit, scale) for row_unit in (unit, unit.other)),
+        throw_deg * scale,
+        tuple(_row(lens, engraved, row_unit, scale) for row_unit in (unit, unit.other)),
+        _paper(setup, unit, scale),
+        -setup.shift_deg(stop) * scale,
         brackets,
-        _preset_ticks(lens, presets, scale),
-        _mm_rule(lens, px_per_deg),
+        _preset_ticks(setup, presets, scale),
+        _mm_rule(setup, px_per_deg),
         lens.name,
         angle_deg,
-        lens.helicoid().throw_deg,
+        throw_deg,
         next(bracket for bracket in brackets if bracket.chosen),
     )
 
 
-def _row(lens: Lens, unit: Unit, scale: float) -> ScaleRow:
+def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
+    known = setup.known
+    if known.step_deg is not None:
+        last = math.floor(known.true.throw_deg / known.step_deg + 1e-6)
+        every = max(1, math.ceil(16 / abs(known.step_deg * scale)))
+        steps = [(step * known.step_deg, f"{step}") for step in range(0, last + 1, every)]
+        marks = tuple((angle * scale, Mark(angle, 0.0, text, True)) for angle, text in steps)
+        return PaperStrip("step", "Steps of the indicator", marks)
+    if not known.scale_is_off:
+        return None
+    bare = replace(setup.lens, engraved_mm=())
+    row = _row(bare, known.true, unit, scale)
+    return PaperStrip("true", f"What is truly in focus, in {unit.value}", row.marks)
+
+
+def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
     per_px = 1 / abs(scale)
     own = round_distances(lens.engraved_mm, unit) if unit in lens.engraved_units else ()
     marks = engraved_marks(
-        lens.helicoid(), unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px
+        ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px
     )
     return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 
 
 def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tuple[Bracket, ...]:
-    ring = setup.lens.helicoid()
+    ring = setup.ring()
     stops = sorted({*setup.lens.stops, stop})
-    windows: list[RingWindow[float]] = [sharp_window(ring, angle_deg, N, setup.blur_mm) for N in stops]
+    windows: list[RingWindow[float]] = [
+        sharp_window(ring, angle_deg - setup.shift_deg(N), N, setup.blur_mm) for N in stops
+    ]
     near = [(window.near_deg - angle_deg) * scale for window in windows]
     far = [(window.far_deg - angle_deg) * scale for window in windows]
     # The index triangle takes the room of labels nearer than this.
@@ -146,10 +180,10 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     )
 
 
-def _preset_ticks(lens: Lens, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
-    ring = lens.helicoid()
+def _preset_ticks(setup: Setup, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
+    ring = setup.ring()
     reached = [preset for preset in presets if preset.distance_mm >= ring.closest_mm * (1 - 1e-6)]
-    places = [float(ring.angle_at_distance(preset.distance_mm)) * scale for preset in reached]
+    places = [setup.ring(preset.stop).setting_for(preset.distance_mm) * scale for preset in reached]
     # Labels stand to the right of their tick, so their middles are shifted by half a label.
     widths = [_PRESET_GAP_PX + _PRESET_CHAR_PX * len(preset.name) for preset in reached]
     middles = [place + width / 2 for place, width in zip(places, widths, strict=True)]
@@ -164,9 +198,9 @@ def _preset_ticks(lens: Lens, presets: list[Preset], scale: float) -> tuple[Pres
     )
 
 
-def _mm_rule(lens: Lens, px_per_deg: float) -> tuple[tuple[float, int], ...]:
+def _mm_rule(setup: Setup, px_per_deg: float) -> tuple[tuple[float, int], ...]:
     """Millimetre ticks to the right of the index as (pixels, mm); drawn on both sides."""
-    if lens.mm_per_degree is None:
+    if setup.mm_per_degree is None:
         return ()
-    px_per_mm = px_per_deg / lens.mm_per_degree
+    px_per_mm = px_per_deg / setup.mm_per_degree
     return tuple((mm * px_per_mm, mm) for mm in range(math.ceil(900 / px_per_mm)))

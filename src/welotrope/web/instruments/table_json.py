@@ -18,17 +18,20 @@ def table_json(setup: Setup, stop: float) -> str:
     It is kept for the next page of the same set-up.
     """
     stops = tuple(sorted({*setup.lens.stops, stop}))
-    table = ring_table(setup.lens.helicoid(), stops, setup.blur_mm)
+    table = ring_table(setup.ring(), stops, setup.blur_mm, {stop: setup.shift_deg(stop) for stop in stops})
     data = {
         "step_deg": STEP_DEG,
         "throw_deg": table.throw_deg,
+        "start_deg": table.start_deg,
+        "shift_deg": [table.shift[stop] for stop in stops],
+        "indicator_deg": setup.known.step_deg,
         "angle_unit_deg": ANGLE_UNIT_DEG,
         "vergence_unit": VERGENCE_UNIT,
         "stops": stops,
         "vergence": _second_differences(table.vergence),
         "near": [_second_differences(table.near[stop]) for stop in stops],
         "far": [_second_differences(table.far[stop]) for stop in stops],
-        "mm_per_deg": setup.lens.mm_per_degree,
+        "mm_per_deg": setup.mm_per_degree,
     }
     return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
 

@@ -63,8 +63,7 @@ def jump_page(session: Session) -> list[JumpItem]:
 
 
 def _preset_item(preset: presets.Preset, stored: kit.StoredSetup) -> JumpItem:
-    ring = stored.setup.lens.helicoid()
-    angle = ring.angle_at_distance(max(preset.distance_mm, ring.closest_mm))
+    angle = stored.setup.ring(preset.stop).setting_for(preset.distance_mm)
     state = RingState(preset.distance_mm, angle, preset.stop, preset.subjects)
     return JumpItem("preset", preset.name, f"/scale?{state.query}")
 

@@ -54,7 +54,7 @@ class FrameForm(TextForm):
         reader = Reader()
         setup = stored.setup
         stop = reader.take("stop", lambda: parse_stop(self.stop), 5.6)
-        angle = reader.take("at", lambda: _angle(setup, self.at, bare), 0.0)
+        angle = reader.take("at", lambda: _angle(setup, self.at, stop, bare), 0.0)
         taken = reader.take("taken_at", lambda: _moment(self.taken_at, now), now)
         extras = self.extras(reader)
         if reader.errors:
@@ -77,10 +77,10 @@ class OutingForm(TextForm):
         return name, day, reader.errors
 
 
-def _angle(setup: Setup, text: str, bare: Unit) -> float:
-    ring = setup.lens.helicoid()
+def _angle(setup: Setup, text: str, stop: float, bare: Unit) -> float:
+    ring = setup.ring(stop)
     distance = ring.check_reach(parse_distance(text, field="set distance", bare=bare), field="set distance", read=text)
-    return min(ring.angle_at_distance(distance), ring.throw_deg)
+    return ring.clamp(ring.angle_at_distance(distance))
 
 
 def _moment(text: str, now: dt.datetime) -> dt.datetime:

@@ -54,7 +54,7 @@ def keep_preset(
     tokens = subject or []
     try:
         label = required_name(name.strip(), "preset name", 40)
-        ring = stored.setup.lens.helicoid()
+        ring = stored.setup.ring()
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])

@@ -101,5 +101,5 @@ def best_aid(stored: StoredSetup, state: RingState) -> Verdict | None:
 
 
 def _href(stored: StoredSetup, state: RingState, angle_deg: float) -> str:
-    distance = stored.setup.lens.helicoid().distance_at_angle(angle_deg)
+    distance = stored.setup.ring(state.stop).distance_at_angle(angle_deg)
     return f"/scale?{replace(state, distance_mm=distance).query}"

@@ -43,6 +43,12 @@ export function roughText(mm, unit) {
 }
 export const otherUnit = (unit) => (unit === "ft" ? "m" : "ft");
 export const degreesText = (value) => (value < 9.95 ? `${value.toFixed(1)}°` : `${value.toFixed(0)}°`);
+// An amount of ring: degrees, or steps of an indicator that stand for so many degrees each.
+export function turnText(degrees, indicator) {
+  if (!indicator) return degreesText(degrees);
+  const steps = (degrees / indicator).toFixed(1);
+  return `${steps} ${steps === "1.0" ? "step" : "steps"}`;
+}
 export const stopText = (stop) => {
   const text = stop.toFixed(stop < 1 ? 2 : stop < 10 ? 1 : 0);
   return `f/${trim(text)}`;

@@ -62,10 +62,10 @@ export class GroundStrip {
   }
 
   draw() {
-    const { table, angle, window: sharp, unit } = this.state;
+    const { table, focus, window: sharp, unit } = this.state;
     const near = table.distance(sharp.near);
     const far = table.distance(sharp.far);
-    const places = { near: this.place(near), far: this.place(far), plane: this.place(table.distance(angle)) };
+    const places = { near: this.place(near), far: this.place(far), plane: this.place(focus) };
     this.parts.zone.setAttribute("x", `${places.near}%`);
     this.parts.zone.setAttribute("width", `${places.far - places.near}%`);
     for (const [name, place] of [["near-edge", places.near], ["far-edge", places.far], ["plane", places.plane]]) {

@@ -18,6 +18,7 @@ export function startInstruments() {
       mm: mm === null ? Infinity : mm,
     })),
     get stop() { return this.table.stops[this.stopIndex]; },
+    get focus() { return this.table.focus(this.angle, this.stopIndex); },
     get window() { return this.table.window(this.angle, this.stopIndex); },
   };
   const sync = new UrlSync(state);

@@ -24,7 +24,7 @@ function ringKey(event) {
   const send = (name, detail) => window.dispatchEvent(new CustomEvent(name, { detail })) || true;
   if (event.key === "[") return send("welotrope:stop", 1); // stop down
   if (event.key === "]") return send("welotrope:stop", -1); // open up
-  if (event.key === "0") return send("welotrope:turn", () => 0);
+  if (event.key === "0") return send("welotrope:turn", ({ table, stopIndex }) => table.setting(Infinity, stopIndex));
   if (event.target.closest("a, button, summary, .peg")) return false;
   if (!event.key.startsWith("Arrow") || event.key === "ArrowUp" || event.key === "ArrowDown") return false;
   const direction = Number(document.getElementById("ring").dataset.direction);

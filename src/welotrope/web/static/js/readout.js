@@ -1,5 +1,5 @@
 // The sentence above the instruments, the figures below, the overview and the stop row.
-import { degreesText, distanceText, otherUnit, roughText, stopText } from "./distance_text.js";
+import { distanceText, otherUnit, roughText, stopText, turnText } from "./distance_text.js";
 
 export class Readout {
   constructor(state, change) {
@@ -25,7 +25,7 @@ export class Readout {
   farMark(which) {
     const { table, subjects, stopIndex } = this.state;
     const far = which === "subject" ? Math.max(...subjects.map((subject) => subject.mm)) : Infinity;
-    return table.angleWithFarMark(table.angle(far), stopIndex);
+    return table.angleWithFarMark(table.place(far), stopIndex);
   }
 
   set(name, text) {
@@ -37,10 +37,10 @@ export class Readout {
     const { state } = this;
     const { table, unit, angle, stopIndex } = state;
     const { near, far } = state.window;
-    const hyperfocal = table.angleWithFarMark(0, stopIndex);
+    const hyperfocal = table.angleWithFarMark(table.place(Infinity), stopIndex);
     const distances = {
-      focus: table.distance(angle), near: table.distance(near), far: table.distance(far),
-      hyperfocal: table.distance(hyperfocal), "hyperfocal-near": table.distance(table.window(hyperfocal, stopIndex).near),
+      focus: state.focus, near: table.distance(near), far: table.distance(far),
+      hyperfocal: table.focus(hyperfocal, stopIndex), "hyperfocal-near": table.distance(table.window(hyperfocal, stopIndex).near),
     };
     for (const [name, mm] of Object.entries(distances)) {
       this.set(name, distanceText(mm, unit));
@@ -49,10 +49,10 @@ export class Readout {
     this.set("stop", stopText(state.stop));
     this.set("stop-hyperfocal", stopText(state.stop));
     for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
-    this.set("window-deg", degreesText(near - far));
+    this.set("window-deg", turnText(near - far, table.indicator));
     if (table.mmPerDegree) this.set("window-mm", `${((near - far) * table.mmPerDegree).toFixed(1)} mm`);
-    const travel = table.travelPerDegree(angle);
-    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.distance(angle + 1), unit)}`);
+    const travel = table.travelPerDegree(angle, stopIndex);
+    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + 1, stopIndex), unit)}`);
     this.set("subjects", this.subjectWords(distances.near, distances.far));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");

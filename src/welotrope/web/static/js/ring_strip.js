@@ -1,5 +1,5 @@
 // Draws and turns the unrolled ring: pointer drag, arrow keys, wheel.
-import { degreesText, distanceText, otherUnit, stopText } from "./distance_text.js";
+import { distanceText, otherUnit, stopText, turnText } from "./distance_text.js";
 
 const FINE_DEG = 0.25;
 const COARSE_DEG = 5;
@@ -8,7 +8,8 @@ export class RingStrip {
   constructor(svg, state, change) {
     Object.assign(this, { svg, state, change });
     this.scale = Number(svg.dataset.pxPerDeg) * Number(svg.dataset.direction);
-    this.strip = svg.querySelector(".strip");
+    this.strips = svg.querySelectorAll(".strip");
+    this.shiftMark = svg.querySelector(".shift-mark");
     this.windows = [...svg.querySelectorAll(".window")];
     this.edges = [...svg.querySelectorAll(".window-edge")];
     this.brackets = [...svg.querySelectorAll(".bracket-group")].map((group) => ({
@@ -51,7 +52,8 @@ export class RingStrip {
 
   draw() {
     const { state, scale } = this;
-    this.strip.setAttribute("transform", `translate(${-state.angle * scale} 0)`);
+    for (const strip of this.strips) strip.setAttribute("transform", `translate(${-state.angle * scale} 0)`);
+    this.drawShift(state.table.shift[state.stopIndex]);
     const { near, far } = state.window;
     const ends = [(near - state.angle) * scale, (far - state.angle) * scale].sort((a, b) => a - b);
     for (const rect of this.windows) {
@@ -63,7 +65,7 @@ export class RingStrip {
       line.setAttribute("x2", ends[i]);
     });
     for (const bracket of this.brackets) this.drawBracket(bracket);
-    const focus = state.table.distance(state.angle);
+    const { focus } = state;
     this.svg.setAttribute("aria-valuenow", state.angle.toFixed(2));
     this.svg.setAttribute("aria-valuetext", this.words(focus, near, far));
   }
@@ -82,6 +84,11 @@ export class RingStrip {
     text.setAttribute("y", y - 3);
   }
 
+  drawShift(degrees) {
+    this.shiftMark.setAttribute("visibility", degrees ? "visible" : "hidden");
+    this.shiftMark.setAttribute("transform", `translate(${-degrees * this.scale} 0)`);
+  }
+
   // The finest aid's error either side of the index, as the server last judged it.
   drawAid(figure) {
     const degrees = figure.querySelector("[data-aid-deg]")?.dataset.aidDeg;
@@ -98,7 +105,7 @@ export class RingStrip {
   words(focus, near, far) {
     const { unit, stop, table } = this.state;
     const text = (mm) => distanceText(mm, unit);
-    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(table.distance(near))} to ${text(table.distance(far))} at ${stopText(stop)}; ${degreesText(this.state.angle)} from infinity`;
+    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(table.distance(near))} to ${text(table.distance(far))} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
   }
 }
 

@@ -37,6 +37,9 @@ export class RingTable {
   constructor(data) {
     this.step = data.step_deg;
     this.throw = data.throw_deg;
+    this.start = data.start_deg;
+    this.shift = data.shift_deg;
+    this.indicator = data.indicator_deg;
     this.stops = data.stops;
     this.mmPerDegree = data.mm_per_deg;
     this.vergence = unpack(data.vergence, data.vergence_unit);
@@ -48,27 +51,38 @@ export class RingTable {
     return Math.min(Math.max(angle, 0), this.throw);
   }
 
-  distance(angle) {
-    if (angle <= 0) return Infinity;
-    return 1 / read(this.vergence, angle / this.step);
+  // What a place on the scale has in focus; past infinity nothing nearer.
+  distance(place) {
+    const vergence = read(this.vergence, (place - this.start) / this.step);
+    return vergence > 0 ? 1 / vergence : Infinity;
   }
 
-  angle(distance) {
-    return Number.isFinite(distance) ? find(this.vergence, 1 / distance) * this.step : 0;
+  place(distance) {
+    return this.start + find(this.vergence, Number.isFinite(distance) ? 1 / distance : 0) * this.step;
   }
 
+  // What is in focus with the index at a ring angle, its focus shift at this stop put in.
+  focus(angle, stopIndex) {
+    return this.distance(angle - this.shift[stopIndex]);
+  }
+
+  setting(distance, stopIndex) {
+    return this.clamp(this.place(distance) + this.shift[stopIndex]);
+  }
+
+  // The ends of the sharp window as places on the scale.
   window(angle, stopIndex) {
     const position = angle / this.step;
     return { near: read(this.near[stopIndex], position), far: read(this.far[stopIndex], position) };
   }
 
-  // Ring angle whose far mark of this stop lies on the angle given, within the travel.
-  angleWithFarMark(farAngle, stopIndex) {
-    return this.clamp(find(this.far[stopIndex], farAngle) * this.step);
+  // Ring angle whose far mark of this stop lies on the place given, within the travel.
+  angleWithFarMark(place, stopIndex) {
+    return this.clamp(find(this.far[stopIndex], place) * this.step);
   }
 
   // How far the plane moves for 1° of ring, half a degree either way.
-  travelPerDegree(angle) {
-    return this.distance(angle - 0.5) - this.distance(angle + 0.5);
+  travelPerDegree(angle, stopIndex) {
+    return this.focus(angle - 0.5, stopIndex) - this.focus(angle + 0.5, stopIndex);
   }
 }

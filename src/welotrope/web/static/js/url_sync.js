@@ -9,7 +9,7 @@ export class UrlSync {
 
   query() {
     const { state } = this;
-    const mm = state.table.distance(state.angle);
+    const mm = state.focus;
     const pairs = [["at", Number.isFinite(mm) ? `${mm.toFixed(1)}mm` : "inf"], ["stop", String(state.stop)]];
     for (const subject of state.subjects) {
       pairs.push(["subject", `${subject.name}@${Number.isFinite(subject.mm) ? subject.mm.toFixed(1) : "inf"}`]);

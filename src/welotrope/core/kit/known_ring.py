@@ -1,0 +1,149 @@
+"""What is known of a set-up's ring: the scale as engraved, the ring as it truly is, and from what each is known."""
+
+from __future__ import annotations
+
+import functools
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.kit.lens import Lens, RingSource
+from welotrope.core.optics.thin_lens import extension_at_film_distance
+from welotrope.core.ring.calibration import Calibration, calibrate
+from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.ring.focus_shift import FocusShift
+from welotrope.core.ring.helicoid import Helicoid
+from welotrope.core.ring.survey import Survey, Way
+from welotrope.core.ring.true_infinity import InfinityFound, InfinityRecord, find_infinity
+
+_SAME_DEG = 0.3
+
+
+class Basis(StrEnum):
+    """What the distances of a ring rest on."""
+
+    CALIBRATED = "calibrated"
+    ENGRAVED = "engraved"
+    ASSUMED = "assumed"
+
+
+class InfinityBasis(StrEnum):
+    """What the place of infinity rests on."""
+
+    SIGHTED = "sighted"
+    MEASURED = "measured"
+    ADAPTER = "adapter"
+    ENGRAVED = "engraved"
+
+
+@dataclass(frozen=True)
+class RingRecords:
+    """What the photographer has recorded of a ring.
+
+    Parameters
+    ----------
+    scale
+        Readings of the engraved scale; holds for the lens.
+    measured
+        Readings at measured distances on this set-up.
+    infinity
+        What was seen of infinity on this set-up.
+    shift
+        Trials of focus shift; hold for the lens.
+    elsewhere
+        Readings at measured distances on another set-up of the lens: they give its lead, not its infinity here.
+    """
+
+    scale: Survey | None = None
+    measured: Survey | None = None
+    infinity: InfinityRecord | None = None
+    shift: FocusShift | None = None
+    elsewhere: Survey | None = None
+
+
+@dataclass(frozen=True)
+class KnownRing:
+    """The ring of a set-up.
+
+    Parameters
+    ----------
+    scale
+        Angle to distance as engraved.
+    true
+        Angle to distance in focus, before any focus shift.
+    basis, infinity_basis
+        What lead and infinity rest on.
+    calibration
+        The fit behind the true ring, else behind the scale, if any.
+    found
+        Infinity by the photographer's own record, if any.
+    step_deg
+        Degrees that stand for one step of an on-screen indicator; None for a ring of its own.
+    """
+
+    scale: FocusRing
+    true: FocusRing
+    basis: Basis
+    infinity_basis: InfinityBasis
+    calibration: Calibration | None
+    found: InfinityFound | None
+    step_deg: float | None
+
+    @property
+    def scale_is_off(self) -> bool:
+        """Whether infinity truly lies elsewhere than engraved, by more than an eye reads."""
+        return self.step_deg is None and abs(self.true.infinity_deg - self.scale.infinity_deg) > _SAME_DEG
+
+
+@functools.lru_cache(maxsize=128)
+def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords) -> KnownRing:
+    """Work out a set-up's ring from the best there is.
+
+    Sightings of infinity outrank measured distances, those the adapter's thickness, and that the engraving;
+    measured distances outrank engraved ones for the lead.
+    """
+    engraved = _fit(lens, records.scale)
+    measured = _fit(lens, records.measured)
+    elsewhere = _fit(lens, records.elsewhere)
+    nominal = _plain(lens.helicoid(), elsewhere) if elsewhere else lens.helicoid()
+    calibration = measured or engraved or elsewhere
+    basis = _basis(lens, engraved, measured or elsewhere)
+    step_deg = records.measured.deg_per_unit if records.measured and records.measured.way is Way.STEPS else None
+    scale: FocusRing = engraved.ring if engraved else nominal
+    true, infinity_basis = scale, InfinityBasis.ENGRAVED
+    if measured:
+        true, infinity_basis = measured.ring, InfinityBasis.MEASURED
+        scale = engraved.ring if engraved else measured.ring if step_deg else _plain(nominal, measured)
+    elif adapter_error_mm is not None:
+        true, infinity_basis = scale.moved(adapter_error_mm), InfinityBasis.ADAPTER
+    found = None
+    if records.infinity is not None:
+        found = find_infinity(records.infinity, true)
+        true = _with_infinity(true, found.angle_deg, records.infinity)
+        infinity_basis = InfinityBasis.SIGHTED
+    return KnownRing(scale, true, basis, infinity_basis, calibration, found, step_deg)
+
+
+def _fit(lens: Lens, survey: Survey | None) -> Calibration | None:
+    if survey is None:
+        return None
+    throw = None if survey.way is Way.STEPS else lens.throw_deg
+    return calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+
+
+def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | None) -> Basis:
+    if measured:
+        return Basis.CALIBRATED
+    return Basis.ENGRAVED if engraved or lens.ring_source is not RingSource.ASSUMED else Basis.ASSUMED
+
+
+def _plain(nominal: Helicoid, measured: Calibration) -> FocusRing:
+    """Return the scale of a lens whose engraving was not read: its measured lead, infinity where it says."""
+    return Helicoid(nominal.focal_mm, measured.lead_mm, measured.ring.throw_deg, nominal.h_mm)
+
+
+def _with_infinity(ring: FocusRing, angle_deg: float, record: InfinityRecord) -> FocusRing:
+    """Return the ring moved so that infinity lies at ``angle_deg``; from the farthest distance when not reached."""
+    if record.farthest_mm is not None:
+        wanted = extension_at_film_distance(record.farthest_mm, ring.focal_mm, ring.h_mm)
+        return ring.moved(wanted - float(ring.extension_at_angle(0.0)))
+    return ring.moved(-float(ring.extension_at_angle(angle_deg)))

@@ -1,0 +1,101 @@
+"""A ring that is not a plain helicoid (internal focusing, a screen scale): a monotone curve through readings."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+
+from welotrope.core.errors import ConflictError
+from welotrope.core.optics import thin_lens
+from welotrope.core.optics.elementwise import FloatArray, Values, as_given
+from welotrope.core.ring.focus_ring import FocusRing, check_throw
+
+_INVERSE_STEPS = 4000
+
+
+@dataclass(frozen=True)
+class CurvedRing(FocusRing):
+    """A ring known at readings, with a monotone cubic between them and straight lines beyond them.
+
+    The curve is the piecewise cubic Hermite interpolant of extension over angle (Fritsch and Carlson,
+    *SIAM J. Numer. Anal.* 17 (1980) 238), so it never turns back between readings.
+
+    Parameters
+    ----------
+    focal_mm, throw_deg, h_mm
+        As for every ring.
+    angles_deg, extensions_mm
+        The readings, both strictly increasing, at least two.
+    start_mm, turn_deg
+        What is added to every extension, and to every setting.
+    """
+
+    focal_mm: float
+    throw_deg: float
+    angles_deg: tuple[float, ...]
+    extensions_mm: tuple[float, ...]
+    h_mm: float = 0.0
+    start_mm: float = 0.0
+    turn_deg: float = 0.0
+
+    def __post_init__(self) -> None:
+        thin_lens.check_focal(self.focal_mm)
+        check_throw(self.throw_deg)
+        angles, extensions = np.diff(self.angles_deg), np.diff(self.extensions_mm)
+        if len(self.angles_deg) < 2 or np.any(angles <= 0) or np.any(extensions <= 0):
+            raise ConflictError(
+                "ring points", "", "extension must grow with angle from point to point",
+                "Measure at least two settings, from the infinity end",
+            )  # fmt: skip
+
+    def extension_at_angle(self, angle_deg: Values) -> Values:
+        """Extension in mm at a ring angle in degrees; negative past infinity."""
+        return as_given(self._curve(np.asarray(angle_deg, dtype=np.float64) - self.turn_deg) + self.start_mm, angle_deg)
+
+    def angle_at_extension(self, x: Values) -> Values:
+        """Ring angle in degrees at extension ``x`` mm, even outside the travel; exact to a thousandth of a degree."""
+        angles, extensions = self._inverse
+        wanted = np.asarray(x, dtype=np.float64) - self.start_mm
+        low, high = self._end_slopes
+        inside = np.interp(wanted, extensions, angles)
+        below = angles[0] + (wanted - extensions[0]) / low
+        above = angles[-1] + (wanted - extensions[-1]) / high
+        found = np.where(wanted < extensions[0], below, np.where(wanted > extensions[-1], above, inside))
+        return as_given(found + self.turn_deg, x)
+
+    def degrees_per_mm(self, angle_deg: float) -> float:
+        """Degrees of ring for 1 mm of extension at a ring angle, over a degree."""
+        lower, upper = (float(self.extension_at_angle(angle_deg + step)) for step in (-0.5, 0.5))
+        return 1 / (upper - lower)
+
+    def moved(self, extension_mm: float, turn_deg: float = 0.0) -> CurvedRing:
+        """Return the same ring farther from the film by ``extension_mm``, its settings ``turn_deg`` further on."""
+        return replace(self, start_mm=self.start_mm + extension_mm, turn_deg=self.turn_deg + turn_deg)
+
+    def _curve(self, angles: FloatArray) -> FloatArray:
+        first, last = self.angles_deg[0], self.angles_deg[-1]
+        low, high = self._end_slopes
+        inside = np.asarray(self._interpolant(np.clip(angles, first, last)), dtype=np.float64)
+        return inside + np.minimum(angles - first, 0) * low + np.maximum(angles - last, 0) * high
+
+    @cached_property
+    def _interpolant(self) -> Any:
+        from scipy.interpolate import PchipInterpolator  # slow to import; few rings need it
+
+        return PchipInterpolator(self.angles_deg, self.extensions_mm)
+
+    @cached_property
+    def _end_slopes(self) -> tuple[float, float]:
+        """Slopes in mm per degree with which the line goes on: those of the outermost chords, never flat."""
+        angles, extensions = np.array(self.angles_deg), np.array(self.extensions_mm)
+        slopes = np.diff(extensions) / np.diff(angles)
+        return float(slopes[0]), float(slopes[-1])
+
+    @cached_property
+    def _inverse(self) -> tuple[FloatArray, FloatArray]:
+        angles = np.linspace(self.angles_deg[0], self.angles_deg[-1], _INVERSE_STEPS)
+        grid = np.unique(np.concatenate([angles, np.array(self.angles_deg)]))
+        return grid, np.asarray(self._interpolant(grid), dtype=np.float64)

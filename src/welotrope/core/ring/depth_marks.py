@@ -1,0 +1,139 @@
+"""What the engraved depth marks call sharp: the blur circle their maker had in mind.
+
+A pair of marks at half-angle ``α`` for stop ``N`` allows ``c = α·L/(360·N)``; a reading of what the two marks show
+allows ``c = A·(v_n − v_f)/(v_n + v_f)`` with ``A = f/N``, the inverse of the limits in ``optics.depth``.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.optics.datum import Datum, extension_at
+from welotrope.core.optics.depth import aperture_diameter, check_blur
+from welotrope.core.ring.helicoid import check_lead
+from welotrope.core.units.distance import format_metric
+from welotrope.core.units.stops import check_stop, format_stop, snap_stop
+
+NEGLIGIBLE_STOPS = 0.25
+
+
+@dataclass(frozen=True)
+class MarkReading:
+    """What the scale shows at one setting: two at least of far mark, index and near mark, mm.
+
+    Parameters
+    ----------
+    stop
+        The marks read.
+    far_mm, near_mm, index_mm
+        Distances under the far mark, the near mark and the index; None when not read.
+    """
+
+    stop: float
+    far_mm: float | None = None
+    near_mm: float | None = None
+    index_mm: float | None = None
+
+
+@dataclass(frozen=True)
+class MarkPair:
+    """A pair of depth marks: its stop and the degrees of ring between the two."""
+
+    stop: float
+    between_deg: float
+
+
+@dataclass(frozen=True)
+class Audit:
+    """The implied blur circle.
+
+    Parameters
+    ----------
+    per_reading
+        Stop and blur in mm of each reading, in the order given.
+    blur_mm
+        All of them together; wide pairs weigh more, since an eye's error matters less there.
+    stops_from_standard
+        How many stops the engraving is more lenient (positive) or stricter than the standard.
+    """
+
+    per_reading: tuple[tuple[float, float], ...]
+    blur_mm: float
+    stops_from_standard: float
+
+    def stop_to_read(self, stop: float, marked: Sequence[float]) -> float:
+        """Return the marked stop whose marks show the standard's depth when the lens is set to ``stop``."""
+        return snap_stop(stop / 2 ** (self.stops_from_standard / 2), marked)
+
+    def rule(self, marked: Sequence[float]) -> str:
+        """Return the rule to carry in the head."""
+        whole = round(self.stops_from_standard * 2) / 2
+        if abs(self.stops_from_standard) < NEGLIGIBLE_STOPS:
+            return "Your standard and the engraving agree: read the marks as they are."
+        middle = sorted(marked)[-2] if len(marked) > 1 else marked[0]
+        read = self.stop_to_read(middle, marked)
+        count = "half a stop" if abs(whole) == 0.5 else "one stop" if abs(whole) == 1 else f"{abs(whole):g} stops"
+        way = "wider" if whole > 0 else "smaller"
+        example = f": set {format_stop(middle)}, read the {format_stop(read).removeprefix('f/')} marks" if read != middle else ""
+        return f"For your standard read the marks {count} {way}{example}."
+
+
+def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.FILM) -> float:
+    """Return the blur circle in mm that a reading implies.
+
+    Raises
+    ------
+    ConflictError
+        With fewer than two distances, or when near, index and far are not in that order.
+    """
+    A = aperture_diameter(focal_mm, check_stop(reading.stop))
+    given = [mm for mm in (reading.near_mm, reading.index_mm, reading.far_mm) if mm is not None]
+    if len(given) < 2:
+        raise ConflictError(
+            "reading", format_stop(reading.stop), "one mark says nothing",
+            "Read two of far mark, index and near mark at one setting",
+        )  # fmt: skip
+    if any(first >= second for first, second in zip(given, given[1:], strict=False)):
+        raise ConflictError(
+            "reading", " and ".join(format_metric(mm) for mm in given), "the near mark must read nearer than the far",
+            "Swap them, or read them again",
+        )  # fmt: skip
+    near, index, far = (
+        None if mm is None else focal_mm + extension_at(mm, focal_mm, datum)
+        for mm in (reading.near_mm, reading.index_mm, reading.far_mm)
+    )
+    if near is not None and far is not None:
+        return check_blur(A * (near - far) / (near + far), field="implied blur circle")
+    if near is not None and index is not None:
+        return check_blur(A * (near - index) / near, field="implied blur circle")
+    if index is not None and far is not None:
+        return check_blur(A * (index - far) / far, field="implied blur circle")
+    raise ValueError("two distances were given")
+
+
+def blur_of_pair(pair: MarkPair, lead_mm: float) -> float:
+    """Return the blur circle in mm that a pair of marks implies on a ring of lead ``lead_mm``."""
+    if not 0.05 <= pair.between_deg <= 360:
+        raise OutOfRangeError(
+            "between the marks", f"{pair.between_deg:g}°", "no pair of marks is that far apart", "Write up to 360°"
+        )
+    return check_blur(
+        pair.between_deg / 2 * check_lead(lead_mm) / (360 * check_stop(pair.stop)), field="implied blur circle"
+    )
+
+
+def audit(blurs: Sequence[tuple[float, float]], standard_mm: float) -> Audit:
+    """Combine readings of (stop, implied blur in mm) and compare them with a standard's blur in mm."""
+    if not blurs:
+        raise ConflictError("readings", "", "there is nothing to read", "Enter one pair of marks at least")
+    weight = sum(stop * stop for stop, _ in blurs)
+    blur = sum(blur * stop * stop for stop, blur in blurs) / weight
+    return Audit(tuple(blurs), blur, stops_from_standard(blur, standard_mm))
+
+
+def stops_from_standard(implied_mm: float, standard_mm: float) -> float:
+    """Return how many stops an implied blur is more lenient (positive) than a standard: ``2·log₂(c/c₀)``."""
+    return 2 * math.log2(check_blur(implied_mm) / check_blur(standard_mm))

@@ -1,0 +1,249 @@
+"""Readings of a ring taken with what is on the table: where it stands, and what distance that is.
+
+A position is degrees on a collar, millimetres along a tape round the ring, or steps of an indicator on a
+screen; zero is the infinity stop. A distance is engraved, or measured to what is sharp.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+
+from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
+from welotrope.core.optics.elementwise import FloatArray
+from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
+from welotrope.core.ring.focus_ring import MAX_THROW_DEG
+from welotrope.core.ring.helicoid import ring_mm_per_degree
+from welotrope.core.units.distance import format_distance, format_metric, Unit
+
+MAX_POINTS = 60
+LEAST_SPAN_DEG = 5.0
+SAME_POSITION_DEG = 0.05
+STEP_SCALE_DEG = 180.0
+_REPEAT_TOLERANCE = 0.05
+_STEP_REPEAT_TOLERANCE = 0.3
+
+
+class Way(StrEnum):
+    """How the position of the ring is read."""
+
+    DEGREES = "degrees"
+    TAPE = "tape"
+    STEPS = "steps"
+
+    @property
+    def symbol(self) -> str:
+        """Unit behind a number."""
+        return {"degrees": "°", "tape": " mm", "steps": " steps"}[self.value]
+
+
+class Kind(StrEnum):
+    """What the distances are."""
+
+    ENGRAVED = "engraved"
+    MEASURED = "measured"
+
+
+class Start(StrEnum):
+    """Where measured distances start from."""
+
+    FILM = "film"
+    FRONT = "front"
+
+
+class Use(StrEnum):
+    """Whether a reading counts: left to the fit, always, or never."""
+
+    AUTO = "auto"
+    KEEP = "keep"
+    DROP = "drop"
+
+
+@dataclass(frozen=True)
+class Point:
+    """A reading: position in the unit of its survey, distance in mm from its start, and whether it counts."""
+
+    position: float
+    distance_mm: float
+    use: Use = Use.AUTO
+
+
+@dataclass(frozen=True)
+class Survey:
+    """A set of readings of one ring.
+
+    Parameters
+    ----------
+    points
+        2 to 60 readings in any order.
+    way, kind, start
+        What positions and distances are.
+    diameter_mm
+        Diameter the tape lay on, mm; needed for a tape only.
+    front_mm
+        From the film mark to the front of the lens at infinity, mm; needed when distances start there.
+    error
+        Reading error of a position, in its unit; None when not told.
+    end
+        Position of the stop at closest focus; None when not read. For steps, the last step there is.
+
+    Raises
+    ------
+    WelotropeError
+        When the readings cannot be those of a ring.
+    """
+
+    points: tuple[Point, ...]
+    way: Way = Way.DEGREES
+    kind: Kind = Kind.ENGRAVED
+    start: Start = Start.FILM
+    diameter_mm: float | None = None
+    front_mm: float | None = None
+    error: float | None = None
+    end: float | None = None
+
+    def __post_init__(self) -> None:
+        _check_count(self.points)
+        if self.way is Way.TAPE:
+            if self.diameter_mm is None:
+                raise ConflictError(
+                    "diameter under the tape", "", "millimetres say nothing without it",
+                    "Measure the ring across, or wrap the tape round once and divide by 3.1416",
+                )  # fmt: skip
+            ring_mm_per_degree(self.diameter_mm)
+        if self.start is Start.FRONT and self.kind is Kind.MEASURED and self.front_mm is None:
+            raise ConflictError(
+                "film mark to front", "", "distances from the front of the lens need it",
+                "Measure from the film mark on the body to the front of the lens, ring at infinity",
+            )  # fmt: skip
+        if self.front_mm is not None and not 0 < self.front_mm <= 2000:
+            raise OutOfRangeError("film mark to front", f"{self.front_mm:g} mm", "no lens is that long", "Write mm")
+        if self.error is not None and not 0 < self.error_deg <= 20:
+            raise OutOfRangeError(
+                "reading error", f"{self.error:g}{self.way.symbol}", "that is no usable reading error",
+                "Write how far apart two readings of one setting come out, such as 0.5",
+            )  # fmt: skip
+        _check_positions(self)
+        _check_repeats(self)
+
+    @property
+    def deg_per_unit(self) -> float:
+        """Degrees of ring for one unit of position; a whole scale of steps is drawn as 180°."""
+        if self.way is Way.TAPE:
+            return 1 / ring_mm_per_degree(self.diameter_mm or 0.0)
+        if self.way is Way.STEPS:
+            last = self.end if self.end is not None else max(point.position for point in self.points)
+            return STEP_SCALE_DEG / max(last, 1.0)
+        return 1.0
+
+    @property
+    def error_deg(self) -> float:
+        """Reading error in degrees, half a degree or a quarter of a step when not told."""
+        if self.error is not None:
+            return self.error * self.deg_per_unit
+        return 0.25 * self.deg_per_unit if self.way is Way.STEPS else 0.5
+
+    @property
+    def end_deg(self) -> float | None:
+        """Angle of the stop at closest focus, when it was read."""
+        return None if self.end is None else self.end * self.deg_per_unit
+
+    def angles_deg(self) -> FloatArray:
+        """Ring angles of the readings, degrees, shape (n,)."""
+        return np.array([point.position for point in self.points]) * self.deg_per_unit
+
+    def film_distances(self, focal_mm: float) -> FloatArray:
+        """Distances of the readings from the film plane, mm, shape (n,)."""
+        distances = np.array([point.distance_mm for point in self.points])
+        if self.kind is Kind.ENGRAVED or self.start is Start.FILM:
+            return distances
+        # The front moves out with the ring, so the distance depends on the extension it gives.
+        film = distances + (self.front_mm or 0.0)
+        for _ in range(4):
+            reach = np.maximum(film, shortest_film_distance(focal_mm))
+            film = distances + (self.front_mm or 0.0) + extension_at_film_distance(reach, focal_mm)
+        return film
+
+    def extensions(self, focal_mm: float, closest_mm: float) -> FloatArray:
+        """Extensions of the readings from true infinity, mm, shape (n,).
+
+        Raises
+        ------
+        TooCloseError
+            When a distance is nearer than closest focus (mm, film plane) by more than 3 %, or 4·focal.
+        """
+        film = self.film_distances(focal_mm)
+        least = max(shortest_film_distance(focal_mm), closest_mm * 0.97)
+        for point, distance in zip(self.points, film, strict=True):
+            if distance < least:
+                raise TooCloseError(
+                    "distance", format_metric(point.distance_mm),
+                    f"that is nearer than closest focus ({format_metric(closest_mm)})",
+                    "Correct the distance, or correct closest focus on the lens’s page",
+                )  # fmt: skip
+        return extension_at_film_distance(film, focal_mm)
+
+    def name(self, index: int, unit: Unit = Unit.METRIC) -> str:
+        """Name a reading by its distance and, if another has the same, its position."""
+        point = self.points[index]
+        text = format_distance(point.distance_mm, unit)
+        twins = sum(math.isclose(other.distance_mm, point.distance_mm) for other in self.points)
+        return text if twins < 2 else f"{text} at {point.position:g}{self.way.symbol}"
+
+
+def _check_count(points: Sequence[Point]) -> None:
+    if len(points) < 2:
+        raise ConflictError(
+            "readings", f"{len(points)} reading{'' if len(points) == 1 else 's'}",
+            "one setting says nothing about both the throw and infinity", "Take two at least; eight make errors show",
+        )  # fmt: skip
+    if len(points) > MAX_POINTS:
+        raise OutOfRangeError(
+            "readings", f"{len(points)} readings", "that is more than a ring needs", f"Give at most {MAX_POINTS}"
+        )
+
+
+def _check_positions(survey: Survey) -> None:
+    symbol = survey.way.symbol
+    for point in survey.points:
+        if not math.isfinite(point.position) or abs(point.position * survey.deg_per_unit) > MAX_THROW_DEG:
+            raise OutOfRangeError(
+                "ring position", f"{point.position:g}{symbol}", "no ring turns that far",
+                "Write the travel from the infinity stop",
+            )  # fmt: skip
+        if not point.distance_mm > 0:
+            raise OutOfRangeError("distance", f"{point.distance_mm:g} mm", "it must be more than nothing", "Write 2 m")
+    angles, distances = survey.angles_deg(), [point.distance_mm for point in survey.points]
+    if len(set(distances)) < 2:
+        raise ConflictError(
+            "readings", format_metric(distances[0]), "all are at one distance", "Take settings far apart on the ring"
+        )
+    if float(np.ptp(angles)) < LEAST_SPAN_DEG and survey.way is not Way.STEPS:
+        raise ConflictError(
+            "readings", f"{float(np.ptp(angles)):.1f}° from first to last",
+            f"all lie within {LEAST_SPAN_DEG:g}° of the ring", "Take settings far apart, up to closest focus",
+        )  # fmt: skip
+    if survey.end is not None and survey.end * survey.deg_per_unit < float(np.max(angles)) - 1:
+        raise ConflictError(
+            "end of travel", f"{survey.end:g}{symbol}", "a reading lies beyond it",
+            "Write where the ring stops at closest focus, or leave it empty",
+        )  # fmt: skip
+
+
+def _check_repeats(survey: Survey) -> None:
+    """Two distances cannot be sharp at one position; readings of a step may differ, since steps are coarse."""
+    tolerance = _STEP_REPEAT_TOLERANCE if survey.way is Way.STEPS else _REPEAT_TOLERANCE
+    ordered = sorted((point for point in survey.points if point.use is not Use.DROP), key=lambda point: point.position)
+    for first, second in zip(ordered, ordered[1:], strict=False):
+        if (second.position - first.position) * survey.deg_per_unit > SAME_POSITION_DEG:
+            continue
+        nearer, farther = sorted((first.distance_mm, second.distance_mm))
+        if 1 / nearer - 1 / farther > tolerance / nearer:
+            raise ConflictError(
+                "readings", f"{format_metric(nearer)} and {format_metric(farther)} at {first.position:g}{survey.way.symbol}",
+                "one setting cannot be two distances", "Read one of them again, or leave it out",
+            )  # fmt: skip

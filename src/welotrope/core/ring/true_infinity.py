@@ -1,0 +1,135 @@
+"""Where infinity really lies on a ring, from the photographer's own sightings, and what would put it right."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.optics.thin_lens import extension_at_film_distance
+from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.stats.regression import mean_interval
+
+MAX_SIGHTINGS = 40
+ONE_READING_DEG = 0.5
+
+
+class Warmth(StrEnum):
+    """How warm the lens was."""
+
+    UNNOTED = "not noted"
+    WARM = "warm"
+    COLD = "cold"
+
+
+@dataclass(frozen=True)
+class Sighting:
+    """Where on the ring something far away was sharpest, degrees from the infinity stop."""
+
+    angle_deg: float
+    warmth: Warmth = Warmth.UNNOTED
+
+
+@dataclass(frozen=True)
+class InfinityRecord:
+    """What was seen of infinity on one set-up.
+
+    Parameters
+    ----------
+    sightings
+        At most 40 sightings of a distant target, −30° to 1080°.
+    farthest_mm
+        When infinity is not reached: the farthest thing that is sharp at the stop, mm from the film plane.
+    """
+
+    sightings: tuple[Sighting, ...] = ()
+    farthest_mm: float | None = None
+
+    def __post_init__(self) -> None:
+        if len(self.sightings) > MAX_SIGHTINGS:
+            raise OutOfRangeError(
+                "sightings", len(self.sightings), "that is more than are of use", f"Keep at most {MAX_SIGHTINGS}"
+            )
+        for sighting in self.sightings:
+            if not -30 <= sighting.angle_deg <= 1080:
+                raise OutOfRangeError(
+                    "sighting", f"{sighting.angle_deg:g}°", "no ring has infinity there", "Write −30° to 1080°"
+                )
+        if self.farthest_mm is not None and self.sightings:
+            raise ConflictError(
+                "farthest sharp", "both", "infinity cannot be seen and missed at once",
+                "Give sightings when infinity is reached, else the farthest sharp distance",
+            )  # fmt: skip
+        if self.farthest_mm is not None and not math.isfinite(self.farthest_mm):
+            raise OutOfRangeError(
+                "farthest sharp", "∞", "then infinity is reached", "Give a sighting at the stop, 0°, instead"
+            )
+
+
+@dataclass(frozen=True)
+class InfinityFound:
+    """Where infinity lies, degrees from the stop with the half-width of its 95 % interval.
+
+    ``warm_cold_deg`` is how far warm sightings lie beyond cold ones, None without both.
+    """
+
+    angle_deg: float
+    half_deg: float
+    count: int
+    warm_cold_deg: float | None
+
+    @property
+    def is_off(self) -> bool:
+        """Whether the interval leaves the stop out."""
+        return abs(self.angle_deg) > self.half_deg
+
+
+def find_infinity(record: InfinityRecord, ring: FocusRing) -> InfinityFound:
+    """Return where infinity lies on a ring by the record.
+
+    Raises
+    ------
+    ConflictError
+        When the record holds nothing.
+    """
+    if record.farthest_mm is not None:
+        x = extension_at_film_distance(record.farthest_mm, ring.focal_mm, ring.h_mm)
+        return InfinityFound(-x * ring.degrees_per_mm(0.0), 2 * ONE_READING_DEG, 1, None)
+    if not record.sightings:
+        raise ConflictError("sightings", "", "there is none", "Focus something far away and read the ring")
+    angle, half = mean_interval([sighting.angle_deg for sighting in record.sightings], ONE_READING_DEG)
+    means = [_mean(record.sightings, warmth) for warmth in (Warmth.WARM, Warmth.COLD)]
+    warm, cold = means
+    return InfinityFound(
+        angle, half, len(record.sightings), None if warm is None or cold is None else warm - cold
+    )
+
+
+def thickness_error(angle_deg: float, ring: FocusRing) -> float:
+    """Return the adapter error ε in mm that puts infinity ``angle_deg`` from the stop; positive too thick."""
+    return -angle_deg / ring.degrees_per_mm(max(angle_deg, 0.0))
+
+
+@dataclass(frozen=True)
+class ScaleRow:
+    """An engraved distance, where it sits, and what is in focus there; mm and degrees."""
+
+    engraved_mm: float
+    angle_deg: float
+    true_mm: float
+
+
+def corrected_scale(scale: FocusRing, true: FocusRing, engraved_mm: Sequence[float]) -> list[ScaleRow]:
+    """Return what engraved distances really are: ``scale`` places them, ``true`` says what is in focus there."""
+    angles = [float(scale.angle_at_distance(mm)) for mm in engraved_mm]
+    return [
+        ScaleRow(mm, angle, float(true.distance_at_angle(angle)))
+        for mm, angle in zip(engraved_mm, angles, strict=True)
+    ]
+
+
+def _mean(sightings: Sequence[Sighting], warmth: Warmth) -> float | None:
+    angles = [sighting.angle_deg for sighting in sightings if sighting.warmth is warmth]
+    return sum(angles) / len(angles) if angles else None
