@@ -104,6 +104,7 @@ class LensRow(Base):
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
     presets: Mapped[list[PresetRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
+    measurements: Mapped[list[MeasurementRow]] = relationship(cascade="all, delete-orphan", lazy="selectin")
 
 
 class SetupRow(Base):
@@ -121,6 +122,21 @@ class SetupRow(Base):
     lens: Mapped[LensRow] = relationship(back_populates="setups", lazy="joined")
     adapter: Mapped[AdapterRow | None] = relationship(lazy="joined")
     ticks: Mapped[list[SheetTickRow]] = relationship(cascade="all, delete-orphan")
+    measurements: Mapped[list[MeasurementRow]] = relationship(cascade="all, delete-orphan", overlaps="measurements")
+
+
+class MeasurementRow(Base):
+    """A record of a lens's ring: one of each kind for the lens, or for one of its set-ups."""
+
+    __tablename__ = "measurement"
+    __table_args__ = (UniqueConstraint("lens_id", "setup_id", "kind"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
+    setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id", ondelete="CASCADE"), index=True)
+    kind: Mapped[str]
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    taken: Mapped[dt.date]
 
 
 class PresetRow(Base):

@@ -13,6 +13,7 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeErr
 Value = TypeVar("Value")
 FormT = TypeVar("FormT", bound="TextForm")
 KEPT_TEXT = 2000
+KEPT_ROWS = 600
 
 
 class TextForm(BaseModel):
@@ -28,7 +29,7 @@ class TextForm(BaseModel):
             if field.annotation is str:
                 values[name] = str(data.get(name, field.default))[:KEPT_TEXT]
             else:
-                values[name] = [str(value)[:KEPT_TEXT] for value in data.getlist(name)][:50]
+                values[name] = [str(value)[:KEPT_TEXT].strip() for value in data.getlist(name)][:KEPT_ROWS]
         return cls(**values)
 
 

@@ -90,7 +90,8 @@ def test_table_holds_what_the_functions_give(ring, c):
 def test_table_read_linearly_between_steps_gives_the_distance_to_a_thousandth():
     table = ring_table(NORRVIK, (5.6,), 0.029)
     angles = np.arange(0.125, 230, 1.25)
-    read = np.interp(angles, np.arange(len(table.vergence)) * STEP_DEG, table.vergence * VERGENCE_UNIT)
+    places = table.start_deg + np.arange(len(table.vergence)) * STEP_DEG
+    read = np.interp(angles, places, table.vergence * VERGENCE_UNIT)
     exact = NORRVIK.distance_at_angle(angles)
     assert np.max(np.abs(1 / read / exact - 1)) < 1e-3
 

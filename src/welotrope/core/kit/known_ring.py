@@ -6,9 +6,10 @@ import functools
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.lens import Lens, RingSource
-from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.ring.calibration import Calibration, calibrate
+from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
@@ -49,6 +50,8 @@ class RingRecords:
         What was seen of infinity on this set-up.
     shift
         Trials of focus shift; hold for the lens.
+    marks
+        What the depth marks show; holds for the lens.
     elsewhere
         Readings at measured distances on another set-up of the lens: they give its lead, not its infinity here.
     """
@@ -57,6 +60,7 @@ class RingRecords:
     measured: Survey | None = None
     infinity: InfinityRecord | None = None
     shift: FocusShift | None = None
+    marks: MarkRecord | None = None
     elsewhere: Survey | None = None
 
 
@@ -78,6 +82,8 @@ class KnownRing:
         Infinity by the photographer's own record, if any.
     step_deg
         Degrees that stand for one step of an on-screen indicator; None for a ring of its own.
+    problems
+        A sentence for each record that no longer fits the lens and was left aside.
     """
 
     scale: FocusRing
@@ -87,6 +93,7 @@ class KnownRing:
     calibration: Calibration | None
     found: InfinityFound | None
     step_deg: float | None
+    problems: tuple[str, ...] = ()
 
     @property
     def scale_is_off(self) -> bool:
@@ -101,33 +108,59 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
     Sightings of infinity outrank measured distances, those the adapter's thickness, and that the engraving;
     measured distances outrank engraved ones for the lead.
     """
-    engraved = _fit(lens, records.scale)
-    measured = _fit(lens, records.measured)
-    elsewhere = _fit(lens, records.elsewhere)
+    problems: list[str] = []
+    engraved = _fit(lens, records.scale, problems)
+    measured = _fit(lens, records.measured, problems)
+    elsewhere = _fit(lens, records.elsewhere, problems)
     nominal = _plain(lens.helicoid(), elsewhere) if elsewhere else lens.helicoid()
-    calibration = measured or engraved or elsewhere
-    basis = _basis(lens, engraved, measured or elsewhere)
-    step_deg = records.measured.deg_per_unit if records.measured and records.measured.way is Way.STEPS else None
+    step_deg = None
+    if measured and records.measured and records.measured.way is Way.STEPS:
+        step_deg = records.measured.deg_per_unit
     scale: FocusRing = engraved.ring if engraved else nominal
     true, infinity_basis = scale, InfinityBasis.ENGRAVED
     if measured:
         true, infinity_basis = measured.ring, InfinityBasis.MEASURED
-        scale = engraved.ring if engraved else measured.ring if step_deg else _plain(nominal, measured)
+        scale = engraved.ring if engraved else measured.ring if step_deg else _plain(lens.helicoid(), measured)
     elif adapter_error_mm is not None:
         true, infinity_basis = scale.moved(adapter_error_mm), InfinityBasis.ADAPTER
-    found = None
-    if records.infinity is not None:
-        found = find_infinity(records.infinity, true)
-        true = _with_infinity(true, found.angle_deg, records.infinity)
-        infinity_basis = InfinityBasis.SIGHTED
-    return KnownRing(scale, true, basis, infinity_basis, calibration, found, step_deg)
+    true, found = _sighted(true, records.infinity, problems)
+    return KnownRing(
+        scale,
+        true,
+        _basis(lens, engraved, measured or elsewhere),
+        InfinityBasis.SIGHTED if found else infinity_basis,
+        measured or engraved or elsewhere,
+        found,
+        step_deg,
+        tuple(problems),
+    )
 
 
-def _fit(lens: Lens, survey: Survey | None) -> Calibration | None:
+def _fit(lens: Lens, survey: Survey | None, problems: list[str]) -> Calibration | None:
     if survey is None:
         return None
     throw = None if survey.way is Way.STEPS else lens.throw_deg
-    return calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+    try:
+        return calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+    except WelotropeError as error:  # the lens was changed after its ring was measured
+        problems.append(error.sentence)
+        return None
+
+
+def _sighted(
+    ring: FocusRing, record: InfinityRecord | None, problems: list[str]
+) -> tuple[FocusRing, InfinityFound | None]:
+    """Return the ring moved to where infinity was seen, or as it is when nothing usable was."""
+    if record is None:
+        return ring, None
+    try:
+        found = find_infinity(record, ring)
+    except WelotropeError as error:
+        problems.append(error.sentence)
+        return ring, None
+    seen = found.angle_deg if record.farthest_mm is None else 0.0
+    wanted = found.extension_mm - float(ring.extension_at_angle(seen))
+    return ring.moved(wanted), found
 
 
 def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | None) -> Basis:
@@ -139,11 +172,3 @@ def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | Non
 def _plain(nominal: Helicoid, measured: Calibration) -> FocusRing:
     """Return the scale of a lens whose engraving was not read: its measured lead, infinity where it says."""
     return Helicoid(nominal.focal_mm, measured.lead_mm, measured.ring.throw_deg, nominal.h_mm)
-
-
-def _with_infinity(ring: FocusRing, angle_deg: float, record: InfinityRecord) -> FocusRing:
-    """Return the ring moved so that infinity lies at ``angle_deg``; from the farthest distance when not reached."""
-    if record.farthest_mm is not None:
-        wanted = extension_at_film_distance(record.farthest_mm, ring.focal_mm, ring.h_mm)
-        return ring.moved(wanted - float(ring.extension_at_angle(0.0)))
-    return ring.moved(-float(ring.extension_at_angle(angle_deg)))

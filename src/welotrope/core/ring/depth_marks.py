@@ -46,6 +46,29 @@ class MarkPair:
     between_deg: float
 
 
+MAX_MARKS = 30
+
+
+@dataclass(frozen=True)
+class MarkRecord:
+    """Everything read off a lens's depth marks: 1 to 30 readings and pairs."""
+
+    readings: tuple[MarkReading, ...] = ()
+    pairs: tuple[MarkPair, ...] = ()
+
+    def __post_init__(self) -> None:
+        count = len(self.readings) + len(self.pairs)
+        if not 1 <= count <= MAX_MARKS:
+            raise ConflictError(
+                "depth marks", f"{count} readings", "that cannot be compared", f"Enter 1 to {MAX_MARKS} readings"
+            )
+
+    def blurs(self, focal_mm: float, lead_mm: float) -> tuple[tuple[float, float], ...]:
+        """Return stop and implied blur in mm of each, readings first."""
+        read = ((reading.stop, blur_of_reading(reading, focal_mm)) for reading in self.readings)
+        return (*read, *((pair.stop, blur_of_pair(pair, lead_mm)) for pair in self.pairs))
+
+
 @dataclass(frozen=True)
 class Audit:
     """The implied blur circle.

@@ -72,13 +72,15 @@ class InfinityRecord:
 class InfinityFound:
     """Where infinity lies, degrees from the stop with the half-width of its 95 % interval.
 
-    ``warm_cold_deg`` is how far warm sightings lie beyond cold ones, None without both.
+    ``warm_cold_deg`` is how far warm sightings lie beyond cold ones, None without both; ``extension_mm`` the
+    extension at the stop when infinity is not reached, else 0.
     """
 
     angle_deg: float
     half_deg: float
     count: int
     warm_cold_deg: float | None
+    extension_mm: float = 0.0
 
     @property
     def is_off(self) -> bool:
@@ -96,7 +98,7 @@ def find_infinity(record: InfinityRecord, ring: FocusRing) -> InfinityFound:
     """
     if record.farthest_mm is not None:
         x = extension_at_film_distance(record.farthest_mm, ring.focal_mm, ring.h_mm)
-        return InfinityFound(-x * ring.degrees_per_mm(0.0), 2 * ONE_READING_DEG, 1, None)
+        return InfinityFound(-x * ring.degrees_per_mm(0.0), 2 * ONE_READING_DEG, 1, None, x)
     if not record.sightings:
         raise ConflictError("sightings", "", "there is none", "Focus something far away and read the ring")
     angle, half = mean_interval([sighting.angle_deg for sighting in record.sightings], ONE_READING_DEG)

@@ -15,6 +15,7 @@ from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Stan
 from welotrope.core.units.distance import Unit
 from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
+from welotrope.store.queries.ring_records import records_of
 from welotrope.store.rows import fetch
 from welotrope.store.values import from_json, to_json
 
@@ -76,7 +77,8 @@ def stored_setup(row: SetupRow) -> StoredSetup:
     """Return a set-up row as core values with its keys."""
     standard = SharpnessStandard(Standard(row.standard), **row.standard_values)
     adapter = adapter_of(row.adapter) if row.adapter else None
-    setup = Setup(body_of(row.body), lens_of(row.lens), standard, adapter)
+    records = records_of(row.lens, row.id)
+    setup = Setup(body_of(row.body), lens_of(row.lens), standard, adapter, records)
     return StoredSetup(row.id, row.body_id, row.lens_id, setup, row.adapter_id)
 
 
@@ -150,12 +152,17 @@ def save_setup(
     id: int | None = None,
     adapter_id: int | None = None,
 ) -> int:
-    """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key."""
+    """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key.
+
+    What was measured on another joint of lens, adapter and body no longer holds and is removed.
+    """
     standard.acceptable_blur(get_body(session, body_id).image)
     get_lens(session, lens_id)
     row = SetupRow() if id is None else fetch(session, SetupRow, "set-up", id)
     if adapter_id is not None:
         get_adapter(session, adapter_id)
+    if id is not None and (row.body_id, row.lens_id, row.adapter_id) != (body_id, lens_id, adapter_id):
+        row.measurements.clear()
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
     row.adapter_id = adapter_id
     row.standard_values = {

@@ -1,0 +1,75 @@
+"""The two sides of a pocket card, drawn from their top left corner; the size of a bank card."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.plan.pocket_card import PocketCard
+from welotrope.core.units.distance import MM_PER_FOOT, Unit, format_distance, format_feet
+from welotrope.core.units.stops import format_stop
+from welotrope.interchange.print.drawing import Box, Item, Line, Text
+from welotrope.interchange.print.sheet import CARD_HEIGHT_MM, CARD_WIDTH_MM
+
+MAX_PRESETS = 3
+_LEFT, _TOP, _ROW = 4.0, 9.8, 4.3
+
+
+@dataclass(frozen=True)
+class CardWords:
+    """What is written on a card besides its figures: heads, and the photographer's presets as lines."""
+
+    title: str
+    under: str
+    presets: tuple[str, ...] = ()
+
+
+def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
+    """Draw one side: near and far per distance and stop in one unit, the hyperfocal setting, presets."""
+    room = (CARD_WIDTH_MM - _LEFT * 2 - 16) / len(card.stops)
+    columns = [_LEFT + 16 + room * (i + 0.5) for i in range(len(card.stops))]
+    items: list[Item] = [
+        Box(0, 0, CARD_WIDTH_MM, CARD_HEIGHT_MM),
+        Text(_LEFT, 4.6, words.title, 2.7, "start", True),
+        Text(_LEFT, 7.3, words.under, 1.8, "start"),
+        Text(CARD_WIDTH_MM - _LEFT, 4.6, "metres" if unit is Unit.METRIC else "feet", 2.2, "end"),
+    ]
+    y = _TOP + 1.6
+    items += [Text(at, y, format_stop(stop), 2.4, "middle", True) for at, stop in zip(columns, card.stops, strict=True)]
+    items.append(Line(_LEFT, y + 1, CARD_WIDTH_MM - _LEFT, y + 1, 0.2))
+    for row in card.rows:
+        y += _ROW
+        items.append(Text(_LEFT + 13, y, _short(row.distance_mm, unit), 2.6, "end", True))
+        items += [
+            Text(at, y, f"{_short(near, unit)}–{_short(far, unit)}", 2.2)
+            for at, (near, far) in zip(columns, row.limits, strict=True)
+        ]
+    y += _ROW
+    items.append(Line(_LEFT, y - 3.1, CARD_WIDTH_MM - _LEFT, y - 3.1))
+    for head, distances in (
+        ("far end: set", [_short(setting.focus_mm, unit) for setting in card.hyperfocal]),
+        ("sharp", [f"{_short(setting.near_mm, unit)}–{_short(setting.far_mm, unit)}" for setting in card.hyperfocal]),
+    ):
+        items.append(Text(_LEFT + 13, y, head, 2.0, "end", True))
+        items += [Text(at, y, text, 2.2) for at, text in zip(columns, distances, strict=True)]
+        y += 3.2
+    y -= 2.8
+    for line in words.presets[:MAX_PRESETS]:
+        y += 2.9
+        items.append(Text(_LEFT, y, line, 2.0, "start"))
+    return items
+
+
+def preset_lines(presets: Sequence[tuple[str, float, float]], unit: Unit) -> tuple[str, ...]:
+    """Return a line for each preset of (name, distance in mm, stop)."""
+    return tuple(f"{name}: {format_distance(mm, unit)} at {format_stop(stop)}" for name, mm, stop in presets)
+
+
+def _short(mm: float, unit: Unit) -> str:
+    """Write a distance as briefly as a card wants it: 1.92, 12.4 or 34; 6'4"."""
+    if mm > 1e7:
+        return "inf"
+    if unit is Unit.FEET:
+        return f"{mm / MM_PER_FOOT:.0f}'" if mm >= 10 * MM_PER_FOOT else format_feet(mm)
+    metres = mm / 1000
+    return f"{metres:.2f}" if metres < 10 else f"{metres:.1f}" if metres < 30 else f"{metres:.0f}"

@@ -1,0 +1,67 @@
+"""A sheet as PDF in real millimetres."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from typing import Any
+
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Text
+
+_POINTS_PER_MM = 72 / 25.4
+# The type every PDF reader has knows these only so.
+_PLAIN = {"′": "'", "″": '"', "∞": "inf", "→": "to", "−": "-", "⅓": " 1/3", "⅔": " 2/3", "\u00a0": " "}
+
+
+def write_pdf(pages: Sequence[Page], title: str) -> bytes:
+    """Return the pages as a PDF document at true size; the same pages always give the same bytes."""
+    from reportlab.pdfgen.canvas import Canvas  # slow to import; needed for a download only
+
+    stream = io.BytesIO()
+    canvas = Canvas(stream, pagesize=(_points(pages[0].width), _points(pages[0].height)), invariant=1)
+    canvas.setTitle(title)
+    canvas.setViewerPreference("PrintScaling", "None")
+    for page in pages:
+        canvas.setPageSize((_points(page.width), _points(page.height)))
+        for item in page.items:
+            _draw(canvas, item, page.height)
+        canvas.showPage()
+    canvas.save()
+    return stream.getvalue()
+
+
+def _draw(canvas: Any, item: Item, height: float) -> None:
+    def up(y: float) -> float:
+        return _points(height - y)
+
+    if isinstance(item, Text):
+        canvas.setFont("Helvetica-Bold" if item.bold else "Helvetica", _points(item.size))
+        place = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}
+        place[item.anchor](_points(item.x), up(item.y), _plain(item.text))
+        return
+    width = item.width / 13 if isinstance(item, Infinity) else item.line if isinstance(item, Box) else item.width
+    canvas.setLineWidth(_points(width))
+    if isinstance(item, Infinity):
+        path = canvas.beginPath()
+        curves = item.curves()
+        path.moveTo(_points(curves[0][0]), up(curves[0][1]))
+        for _, _, x1, y1, x2, y2, x3, y3 in curves:
+            path.curveTo(_points(x1), up(y1), _points(x2), up(y2), _points(x3), up(y3))
+        canvas.drawPath(path)
+        return
+    canvas.setDash(*((_points(1), _points(1)) if item.dashed else ()))
+    if isinstance(item, Line):
+        canvas.line(_points(item.x1), up(item.y1), _points(item.x2), up(item.y2))
+    else:
+        canvas.rect(_points(item.x), up(item.y + item.height), _points(item.width), _points(item.height))
+    canvas.setDash()
+
+
+def _points(mm: float) -> float:
+    return mm * _POINTS_PER_MM
+
+
+def _plain(text: str) -> str:
+    for sign, plain in _PLAIN.items():
+        text = text.replace(sign, plain)
+    return text.encode("cp1252", "replace").decode("cp1252")

@@ -1,0 +1,101 @@
+"""What was recorded of rings: surveys, sightings of infinity, focus-shift trials and depth marks."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from welotrope.core.kit.known_ring import RingRecords
+from welotrope.core.ring.depth_marks import MarkRecord
+from welotrope.core.ring.focus_shift import FocusShift
+from welotrope.core.ring.survey import Survey
+from welotrope.core.ring.true_infinity import InfinityRecord
+from welotrope.store.models import LensRow, MeasurementRow
+from welotrope.store.values import from_json, to_json
+
+Record = Survey | InfinityRecord | FocusShift | MarkRecord
+
+
+class RecordKind(StrEnum):
+    """What a record is of; the first of each pair holds for a lens, the others for one set-up."""
+
+    SCALE = "scale"
+    SHIFT = "shift"
+    MARKS = "marks"
+    MEASURED = "measured"
+    INFINITY = "infinity"
+
+    @property
+    def of_setup(self) -> bool:
+        """Whether it holds for one set-up only."""
+        return self in (RecordKind.MEASURED, RecordKind.INFINITY)
+
+
+_TYPES: dict[RecordKind, type[Any]] = {
+    RecordKind.SCALE: Survey,
+    RecordKind.MEASURED: Survey,
+    RecordKind.INFINITY: InfinityRecord,
+    RecordKind.SHIFT: FocusShift,
+    RecordKind.MARKS: MarkRecord,
+}
+
+
+@dataclass(frozen=True)
+class StoredRecord:
+    """A record and the day it was taken."""
+
+    record: Any
+    taken: dt.date
+
+
+def records_of(lens: LensRow, setup_id: int) -> RingRecords:
+    """Return all records that bear on a set-up."""
+    found: dict[str, Any] = {}
+    elsewhere = None
+    for row in sorted(lens.measurements, key=lambda row: row.taken):
+        kind = RecordKind(row.kind)
+        if row.setup_id in (None, setup_id):
+            found[kind.value] = from_json(_TYPES[kind], row.data)
+        elif kind is RecordKind.MEASURED and row.data["way"] != "steps":
+            elsewhere = from_json(Survey, row.data)
+    return RingRecords(**found, elsewhere=None if RecordKind.MEASURED in found else elsewhere)
+
+
+def get_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
+    """Return a record of a lens or set-up, or None."""
+    row = _row(session, kind, lens_id, setup_id)
+    return None if row is None else StoredRecord(from_json(_TYPES[kind], row.data), row.taken)
+
+
+def save_record(
+    session: Session, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date
+) -> None:
+    """Store a record in place of the last of its kind."""
+    row = _row(session, kind, lens_id, setup_id)
+    if row is None:
+        row = MeasurementRow(lens_id=lens_id, setup_id=setup_id if kind.of_setup else None, kind=kind.value)
+        session.add(row)
+    row.data, row.taken = to_json(record), taken
+    session.flush()
+    session.expire(session.get_one(LensRow, lens_id), ["measurements"])
+
+
+def forget_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
+    """Delete a record; returns whether there was one."""
+    row = _row(session, kind, lens_id, setup_id)
+    if row is None:
+        return False
+    session.delete(row)
+    session.flush()
+    session.expire(session.get_one(LensRow, lens_id), ["measurements"])
+    return True
+
+
+def _row(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:
+    query = select(MeasurementRow).where(MeasurementRow.lens_id == lens_id, MeasurementRow.kind == kind.value)
+    return session.scalar(query.where(MeasurementRow.setup_id.is_(setup_id if kind.of_setup else None)))
