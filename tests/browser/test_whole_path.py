@@ -48,7 +48,7 @@ def test_by_pointer(site, open_page, size, tmp_path):
     saved(page, "Kept preset “boats”")
 
     page.get_by_role("link", name="Turn the ring there").click()
-    assert headline(page).startswith(f"Index on {planned}")
+    assert headline(page).startswith(f"Plane at {planned}")
     assert page.locator(".pencil-name", has_text="boats").count() == 1
 
     page.get_by_role("link", name="Aids").click()
@@ -102,7 +102,7 @@ def test_by_keyboard(site, open_page, size):
     page.wait_for_selector("html[data-instruments=ready]")
 
     page.keyboard.press("0")
-    assert headline(page).startswith("Index on ∞ at f/8")
+    assert headline(page).startswith("Plane at ∞ at f/8")
     page.keyboard.press("[")
     page.keyboard.press("Shift+ArrowRight")
     assert " at f/11. " in headline(page)

@@ -23,7 +23,8 @@ def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
         ("Velloise 20", "Ostrel 6", "careful"),
         ("Tarnholt 35", "Kyrstad Reflex", "stop"),
         ("Norrvik 50", "Kyrstad Reflex", "fits"),
-        ("Brannoch 135", "Ostrel 6", "note"),
+        ("Brannoch 135", "Ostrel 6", "careful"),
+        ("Ostrel 28 W", "Ostrel 6", "fits"),
     ]
 
 
@@ -103,7 +104,7 @@ def test_another_screen_is_fitted_and_undone(client):
 
 def test_scale_says_when_the_adapter_moves_infinity(client):
     client.post("/in-hand", data={"setup": "2"})
-    assert "0.06 mm too thin: infinity lies" in text_of(client.get("/scale"))
+    assert "Infinity lies 3.8° before the ∞ mark, by your sightings" in text_of(client.get("/scale"))
 
 
 def test_slots_warn_when_two_lenses_share_one(client):

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from welotrope.demo import skarnmere
-from welotrope.store.queries import kit, log, mounts, presets, slots
+from welotrope.store.queries import kit, log, mounts, presets, ring_records, slots
 from welotrope.store.session import DATABASE_NAME, Database, Session
 
 START = dt.datetime(2026, 3, 14, 9, 40)
@@ -27,7 +27,7 @@ def build_demo(folder: Path, fresh: bool = False) -> None:
 
 
 def fill(session: Session) -> None:
-    """Add mounts, adapters, bodies, lenses, set-ups, slots, presets and the outing."""
+    """Add mounts, adapters, bodies, lenses, set-ups, records of rings, slots, presets and the outing."""
     adapters = {key: mounts.save_adapter(session, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
     bodies = {key: kit.save_body(session, body) for key, body in skarnmere.BODIES.items()}
     lenses = {key: kit.save_lens(session, lens) for key, lens in skarnmere.LENSES.items()}
@@ -35,6 +35,9 @@ def fill(session: Session) -> None:
         kit.save_setup(session, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
         for body, lens, standard, adapter in skarnmere.SETUPS
     ]
+    for index, kind, record in skarnmere.RECORDS:
+        stored = kit.get_setup(session, setups[index])
+        ring_records.save_record(session, kind, stored.lens_id, stored.id, record, START.date())
     for body, lens, number in skarnmere.SLOTS:
         slots.put_in_slot(session, bodies[body], lenses[lens], number)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:

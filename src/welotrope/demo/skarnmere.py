@@ -13,7 +13,12 @@ from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit,
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord
+from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.ring.survey import Kind, Point, Survey, Way
+from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
 from welotrope.core.units.distance import Unit
+from welotrope.store.queries.ring_records import Record, RecordKind
 
 LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
 
@@ -24,7 +29,7 @@ M42, M39, T2, _C = STANDARD_MOUNTS
 ADAPTERS = {
     "m42-ostrel": Adapter("thread ring, 27.5", M42, OSTREL, 27.46, 27.46, presses_pin=Known.YES),
     "m39-ostrel": Adapter("thin thread ring", M39, OSTREL, 10.8, 10.74, presses_pin=Known.NO),
-    "t2-ostrel": Adapter("long T tube", T2, OSTREL, 37.0, 37.0, presses_pin=Known.NO),
+    "t2-ostrel": Adapter("long T tube", T2, OSTREL, 37.0, 37.18, presses_pin=Known.NO),
     "m42-kyrstad": Adapter("flat thread ring", M42, KYRSTAD, 1.46, 1.46, presses_pin=Known.YES),
 }
 
@@ -76,6 +81,10 @@ LENSES = {
         "Brannoch 135", 135, (2.8, 4, 5.6, 8, 11, 16, 22), 1500, 280, ring_diameter_mm=72,
         mount=T2, fit=LensFit(0.0, ApertureRing.NONE, Known.NO, 60.0, length_mm=96.0),
     ),
+    "ostrel-28": Lens(
+        "Ostrel 28 W", 28, (2.8, 4, 5.6, 8, 11, 16), 280, engraved_units=(), mount=OSTREL,
+        fit=LensFit(0.0, ApertureRing.NONE, Known.NO, 52.0, length_mm=46.0),
+    ),
 }  # fmt: skip
 
 # body, lens, standard, adapter
@@ -85,8 +94,42 @@ SETUPS: tuple[tuple[str, str, SharpnessStandard, str | None], ...] = (
     ("kyrstad", "tarnholt", SharpnessStandard(Standard.FILM), None),
     ("kyrstad", "norrvik", SharpnessStandard(Standard.FILM), "m42-kyrstad"),
     ("ostrel", "brannoch", SharpnessStandard(Standard.PIXEL, pixels=2), "t2-ostrel"),
+    ("ostrel", "ostrel-28", SharpnessStandard(Standard.PRINT), None),
 )
 SLOTS = (("ostrel", "norrvik", 1), ("ostrel", "velloise", 2), ("ostrel", "brannoch", 2))
+
+
+def _readings(*pairs: tuple[float, float]) -> tuple[Point, ...]:
+    return tuple(Point(position, metres * 1000) for position, metres in pairs)
+
+
+# The Tarnholt was measured on a collar from the film mark; the 1 m reading was taken on a slant.
+TARNHOLT_SURVEY = Survey(
+    _readings(
+        (163.5, 0.4), (125.1, 0.5), (85.1, 0.7), (60.6, 1.0), (37.6, 1.5), (22.1, 2.5), (11.4, 5), (1.1, math.inf)
+    ),
+    kind=Kind.MEASURED, error=0.5,
+)  # fmt: skip
+# The Ostrel 28 turns by wire: its indicator was read against the shed wall, some steps twice.
+OSTREL_SURVEY = Survey(
+    _readings(
+        (0, math.inf), (3, 2.9), (6, 1.16), (6, 1.18), (9, 0.70), (12, 0.502), (12, 0.496), (14, 0.411), (15, 0.39),
+        (15, 0.385), (16, 0.365), (18, 0.318), (18, 0.32), (20, 0.281),
+    ),
+    Way.STEPS, Kind.MEASURED, end=20,
+)  # fmt: skip
+VELLOISE_SIGHTINGS = InfinityRecord(
+    tuple(Sighting(angle, warmth) for angle, warmth in (
+        (4.0, Warmth.WARM), (4.4, Warmth.WARM), (3.2, Warmth.COLD), (3.5, Warmth.COLD), (3.8, Warmth.UNNOTED),
+    ))
+)  # fmt: skip
+TARNHOLT_SHIFT = FocusShift(
+    tuple(Trial(stop, angle) for stop, angle in (
+        (2.8, 40.1), (2.8, 39.8), (2.8, 40.2), (4, 40.9), (4, 41.2), (4, 41.0), (5.6, 41.6), (5.6, 41.9), (8, 42.0),
+        (8, 41.7),
+    ))
+)  # fmt: skip
+NORRVIK_MARKS = MarkRecord((MarkReading(16, math.inf, 2600.0), MarkReading(8, math.inf, 5300.0)), (MarkPair(11, 27.0),))
 
 IDA, BOARD, ROPE, OVE = (
     Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1900), Subject("Ove", 3200)
@@ -99,6 +142,16 @@ PRESETS = (
     ("norrvik", "quay", 6000.0, 8.0, (Subject("band", 4400), Subject("gangway", 9500))),
     ("norrvik", "winch", 1200.0, 4.0, (Subject("pawl", 1180), Subject("drum", 1260))),
     ("norrvik", "shed bench", 2400.0, 5.6, (ROPE, IDA, BOARD, OVE)),
+    ("ostrel-28", "deck rail", 420.0, 5.6, (Subject("rail", 410), Subject("cleat", 430))),
+)
+
+# set-up, kind, record
+RECORDS: tuple[tuple[int, RecordKind, Record], ...] = (
+    (2, RecordKind.MEASURED, TARNHOLT_SURVEY),
+    (2, RecordKind.SHIFT, TARNHOLT_SHIFT),
+    (5, RecordKind.MEASURED, OSTREL_SURVEY),
+    (1, RecordKind.INFINITY, VELLOISE_SIGHTINGS),
+    (0, RecordKind.MARKS, NORRVIK_MARKS),
 )
 
 OUTING = ("Teal, from shed to launch", dt.date(2026, 3, 14))

@@ -25,6 +25,7 @@ from welotrope.web.rooms.kit import import_routes, sheet_routes
 from welotrope.web.rooms.kit import routes as kit
 from welotrope.web.rooms.log import routes as log
 from welotrope.web.rooms.plan import routes as plan
+from welotrope.web.rooms.scale import measure_routes, print_routes, record_routes
 from welotrope.web.rooms.scale import routes as scale
 from welotrope.web.rooms.start import routes as start
 from welotrope.web.security import Guard
@@ -68,7 +69,20 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     )  # fmt: skip
     app.state.database = database
     app.state.now = now
-    for room in (desk, sheet_routes, import_routes, kit, scale, plan, aids, log, start):
+    for room in (
+        desk,
+        sheet_routes,
+        import_routes,
+        kit,
+        scale,
+        measure_routes,
+        print_routes,
+        record_routes,
+        plan,
+        aids,
+        log,
+        start,
+    ):
         app.include_router(room.router, include_in_schema=False)
     app.include_router(calc.router)
     app.include_router(docs.router, include_in_schema=False)

@@ -67,6 +67,14 @@ def format_chance(share: float) -> str:
     return "over 99 %" if percent > 99 else "under 1 %" if percent < 1 else f"{percent:.0f} %"
 
 
+def turn_text(degrees: float, step_deg: float | None) -> str:
+    """Write an amount of ring: degrees, or steps of an indicator of ``step_deg`` each."""
+    if step_deg is None:
+        return format_degrees(degrees)
+    count = f"{degrees / step_deg:.1f}".removesuffix(".0") if degrees / step_deg > 9.95 else f"{degrees / step_deg:.1f}"
+    return f"{count} step" if count == "1.0" else f"{count} steps"
+
+
 def format_degrees(value: float) -> str:
     """Write ring degrees to the precision a hand can set: ``0.6°``, ``12°``."""
     return f"{value:.1f}°" if value < 9.95 else f"{value:.0f}°"

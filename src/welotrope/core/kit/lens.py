@@ -10,7 +10,8 @@ from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
-from welotrope.core.ring.helicoid import Helicoid, check_throw, ring_mm_per_degree
+from welotrope.core.ring.focus_ring import check_throw
+from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import check_stop
 

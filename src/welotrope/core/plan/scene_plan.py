@@ -143,7 +143,8 @@ def _rows(setup: Setup, focus_x: float, stop: float, subjects: tuple[Subject, ..
     rows = []
     for outcome in neighbouring_stops(focus_x, stop, ring.focal_mm, setup.blur_mm):
         near, far = (
-            film_distance_at_extension(x, ring.focal_mm, ring.h_mm) for x in (outcome.limits.near_x, outcome.limits.far_x)
+            film_distance_at_extension(x, ring.focal_mm, ring.h_mm)
+            for x in (outcome.limits.near_x, outcome.limits.far_x)
         )
         rows.append(StopRow(outcome, near, far, tuple(place_subjects(subjects, near, far))))
     return tuple(rows)

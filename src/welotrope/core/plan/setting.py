@@ -15,8 +15,8 @@ from welotrope.core.ring.window import sharp_window
 class RingSetting:
     """A ring angle and stop of a set-up; distances in mm from the film plane, angles in degrees from infinity.
 
-    ``per_degree_mm`` is how far the plane moves for 1° of ring (half a degree either way), infinite at infinity;
-    ``degree_nearer_mm`` is where the plane lies 1° nearer.
+    ``per_degree_mm`` is how far the plane moves for 1° of ring or one step of an indicator (half of it either way),
+    infinite at infinity; ``degree_nearer_mm`` is where the plane lies that much nearer.
     ``window_mm`` is None when the ring's diameter is not known.
     """
 
@@ -33,7 +33,7 @@ class RingSetting:
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``."""
-    ring = setup.ring(stop)
+    ring, turn = setup.ring(stop), setup.known.step_deg or 1.0
     window = sharp_window(ring, angle_deg, stop, setup.blur_mm)
     per_mm = setup.mm_per_degree
     return RingSetting(
@@ -44,8 +44,8 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
         ring.distance_at_angle(window.far_deg),
         window.width_deg,
         None if per_mm is None else window.width_deg * per_mm,
-        ring.travel_per_degree_mm(angle_deg),
-        ring.distance_at_angle(angle_deg + 1),
+        ring.travel_mm(angle_deg, turn),
+        ring.distance_at_angle(angle_deg + turn),
     )
 
 

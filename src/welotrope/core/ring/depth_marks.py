@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.optics.datum import Datum, extension_at
@@ -100,7 +101,11 @@ class Audit:
         read = self.stop_to_read(middle, marked)
         count = "half a stop" if abs(whole) == 0.5 else "one stop" if abs(whole) == 1 else f"{abs(whole):g} stops"
         way = "wider" if whole > 0 else "smaller"
-        example = f": set {format_stop(middle)}, read the {format_stop(read).removeprefix('f/')} marks" if read != middle else ""
+        example = (
+            f": set {format_stop(middle)}, read the {format_stop(read).removeprefix('f/')} marks"
+            if read != middle
+            else ""
+        )
         return f"For your standard read the marks {count} {way}{example}."
 
 
@@ -119,7 +124,7 @@ def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.
             "reading", format_stop(reading.stop), "one mark says nothing",
             "Read two of far mark, index and near mark at one setting",
         )  # fmt: skip
-    if any(first >= second for first, second in zip(given, given[1:], strict=False)):
+    if any(first >= second for first, second in pairwise(given)):
         raise ConflictError(
             "reading", " and ".join(format_metric(mm) for mm in given), "the near mark must read nearer than the far",
             "Swap them, or read them again",

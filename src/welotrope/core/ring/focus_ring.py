@@ -71,9 +71,7 @@ class FocusRing(ABC):
 
     def angle_at_distance(self, distance_mm: Values) -> Values:
         """Ring angle in degrees that focuses a film-plane distance, even outside the travel."""
-        return self.angle_at_extension(
-            thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm)
-        )
+        return self.angle_at_extension(thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm))
 
     def clamp(self, angle_deg: float) -> float:
         """Return the angle within the travel that is nearest to ``angle_deg``."""
@@ -126,7 +124,7 @@ class FocusRing(ABC):
         nearest = max(distance_mm, thin_lens.shortest_film_distance(self.focal_mm, self.h_mm))
         return self.clamp(float(self.angle_at_distance(nearest)))
 
-    def travel_per_degree_mm(self, angle_deg: float) -> float:
-        """How far the plane moves for 1° of ring, half a degree either way, mm; infinite next to infinity."""
-        farther, nearer = (float(self.distance_at_angle(angle_deg + step)) for step in (-0.5, 0.5))
+    def travel_mm(self, angle_deg: float, turn_deg: float = 1.0) -> float:
+        """How far the plane moves for ``turn_deg`` of ring, half of it either way, mm; infinite next to infinity."""
+        farther, nearer = (float(self.distance_at_angle(angle_deg + turn_deg * side)) for side in (-0.5, 0.5))
         return farther - nearer if math.isfinite(nearer) else math.inf

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cached_property
+from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.stats.regression import mean_interval
@@ -86,7 +87,7 @@ class FocusShift:
         shifts = self.per_stop
         if stop <= shifts[0].stop:
             return 0.0
-        for wider, smaller in zip(shifts, shifts[1:], strict=False):
+        for wider, smaller in pairwise(shifts):
             if stop <= smaller.stop:
                 share = math.log2(stop / wider.stop) / math.log2(smaller.stop / wider.stop)
                 return wider.shift_deg + share * (smaller.shift_deg - wider.shift_deg)

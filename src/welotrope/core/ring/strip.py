@@ -35,6 +35,7 @@ class MarkKind(StrEnum):
     PRESET = "preset"
     STOP = "stop"
     INDEX = "index"
+    ZERO = "zero"
     DEGREE = "degree"
 
 
@@ -94,7 +95,7 @@ def distance_marks(
     distances_mm: Sequence[float] = (),
     presets: Sequence[tuple[str, float]] = (),
 ) -> list[StripMark]:
-    """Return the marks of a distance strip.
+    """Return the marks of a distance strip; a zero mark shows what to lay on the index at the infinity stop.
 
     Parameters
     ----------
@@ -105,8 +106,7 @@ def distance_marks(
     units
         Leading unit, and the other if both are wanted.
     distances_mm
-        Distances from the film plane, infinity included if wanted; empty for a legible set. The same
-        distances are marked in every unit that can write them shortly.
+        Distances from the film plane for the leading unit, infinity included if wanted; empty for a legible set.
     presets
         Names and ring angles (degrees) of the photographer's own settings.
 
@@ -118,7 +118,7 @@ def distance_marks(
     check_one_turn(ring)
     for mm in distances_mm:
         ring.check_reach(mm, field="distance on the strip")
-    marks: list[StripMark] = []
+    marks = [StripMark(0.0, "", MarkKind.ZERO)]
     for unit, kind in zip(units, (MarkKind.LEADING, MarkKind.OTHER), strict=False):
         gap, digit = (NUMERAL_GAP_MM, DIGIT_MM) if kind is MarkKind.LEADING else (SMALL_GAP_MM, SMALL_DIGIT_MM)
         if distances_mm and kind is MarkKind.LEADING:

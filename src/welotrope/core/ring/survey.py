@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from itertools import pairwise
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
 from welotrope.core.ring.focus_ring import MAX_THROW_DEG
 from welotrope.core.ring.helicoid import ring_mm_per_degree
-from welotrope.core.units.distance import format_distance, format_metric, Unit
+from welotrope.core.units.distance import Unit, format_distance, format_metric
 
 MAX_POINTS = 60
 LEAST_SPAN_DEG = 5.0
@@ -238,12 +239,13 @@ def _check_repeats(survey: Survey) -> None:
     """Two distances cannot be sharp at one position; readings of a step may differ, since steps are coarse."""
     tolerance = _STEP_REPEAT_TOLERANCE if survey.way is Way.STEPS else _REPEAT_TOLERANCE
     ordered = sorted((point for point in survey.points if point.use is not Use.DROP), key=lambda point: point.position)
-    for first, second in zip(ordered, ordered[1:], strict=False):
+    for first, second in pairwise(ordered):
         if (second.position - first.position) * survey.deg_per_unit > SAME_POSITION_DEG:
             continue
         nearer, farther = sorted((first.distance_mm, second.distance_mm))
         if 1 / nearer - 1 / farther > tolerance / nearer:
             raise ConflictError(
-                "readings", f"{format_metric(nearer)} and {format_metric(farther)} at {first.position:g}{survey.way.symbol}",
+                "readings",
+                f"{format_metric(nearer)} and {format_metric(farther)} at {first.position:g}{survey.way.symbol}",
                 "one setting cannot be two distances", "Read one of them again, or leave it out",
             )  # fmt: skip

@@ -104,9 +104,7 @@ def find_infinity(record: InfinityRecord, ring: FocusRing) -> InfinityFound:
     angle, half = mean_interval([sighting.angle_deg for sighting in record.sightings], ONE_READING_DEG)
     means = [_mean(record.sightings, warmth) for warmth in (Warmth.WARM, Warmth.COLD)]
     warm, cold = means
-    return InfinityFound(
-        angle, half, len(record.sightings), None if warm is None or cold is None else warm - cold
-    )
+    return InfinityFound(angle, half, len(record.sightings), None if warm is None or cold is None else warm - cold)
 
 
 def thickness_error(angle_deg: float, ring: FocusRing) -> float:
@@ -127,8 +125,7 @@ def corrected_scale(scale: FocusRing, true: FocusRing, engraved_mm: Sequence[flo
     """Return what engraved distances really are: ``scale`` places them, ``true`` says what is in focus there."""
     angles = [float(scale.angle_at_distance(mm)) for mm in engraved_mm]
     return [
-        ScaleRow(mm, angle, float(true.distance_at_angle(angle)))
-        for mm, angle in zip(engraved_mm, angles, strict=True)
+        ScaleRow(mm, angle, float(true.distance_at_angle(angle))) for mm, angle in zip(engraved_mm, angles, strict=True)
     ]
 
 

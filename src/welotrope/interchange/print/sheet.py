@@ -119,6 +119,8 @@ def _mark(mark: StripMark, x: float, y: float) -> list[Item]:
     if mark.kind is MarkKind.INDEX:
         arrow = (Line(x + side, bottom - 2.2, x, bottom, 0.3) for side in (-1.2, 1.2))
         return [Line(x, y, x, bottom, 0.4), *arrow]
+    if mark.kind is MarkKind.ZERO:
+        return [Line(x + side, bottom, x, bottom - 1.6, 0.25) for side in (-0.9, 0.9)]
     if mark.kind is MarkKind.STOP:
         tick = Line(x, bottom, x, bottom - (4.2 if mark.labelled else 3), 0.2)
         return [tick, *([Text(x, bottom - 5, mark.text, 2.2)] if mark.labelled else [])]
@@ -135,7 +137,7 @@ def _numeral(mark: StripMark, x: float, y: float, size: float, bold: bool) -> li
 
 
 def _crops(x: float, y: float, width: float, height: float, right: bool = True) -> list[Item]:
-    """Marks outside the four corners, 1 mm off; none beside a tab on the right."""
+    """Draw marks outside the four corners, 1 mm off; none beside a tab on the right."""
     lines: list[Item] = []
     for cx, sx in ((x, -1), (x + width, 1)):
         for cy, sy in ((y, -1), (y + height, 1)):
@@ -157,9 +159,7 @@ def _page(width: float, height: float) -> Page:
     return page
 
 
-def _add_cards(
-    pages: list[Page], cards: Sequence[Sequence[Item]], y: float, width: float, height: float
-) -> list[Page]:
+def _add_cards(pages: list[Page], cards: Sequence[Sequence[Item]], y: float, width: float, height: float) -> list[Page]:
     x = MARGIN_MM
     for items in cards:
         if x + CARD_WIDTH_MM > width - MARGIN_MM:

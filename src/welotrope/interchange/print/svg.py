@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from html import escape
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Text
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page
 
 _HEAD = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" height="{h}mm" viewBox="0 0 {w} {h}" '
@@ -51,6 +51,6 @@ def _dash(dashed: bool) -> str:
 
 
 def _n(value: float) -> str:
-    """A length to a ten-thousandth of a millimetre."""
+    """Write a length to a ten-thousandth of a millimetre."""
     text = f"{value:.4f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text

@@ -13,6 +13,7 @@ from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
 from welotrope.store.queries.presets import Preset
+from welotrope.web.templating import turn_text
 
 PX_PER_DEG = 8.0
 _NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
@@ -83,6 +84,7 @@ class RingView:
     inscription: str
     angle_deg: float
     throw_deg: float
+    throw_text: str
     chosen: Bracket
 
     @property
@@ -120,6 +122,7 @@ def ring_view(
         lens.name,
         angle_deg,
         throw_deg,
+        turn_text(throw_deg, known.step_deg),
         next(bracket for bracket in brackets if bracket.chosen),
     )
 
@@ -142,9 +145,7 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
 def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
     per_px = 1 / abs(scale)
     own = round_distances(lens.engraved_mm, unit) if unit in lens.engraved_units else ()
-    marks = engraved_marks(
-        ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px
-    )
+    marks = engraved_marks(ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px)
     return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 
 
@@ -157,12 +158,12 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     near = [(window.near_deg - angle_deg) * scale for window in windows]
     far = [(window.far_deg - angle_deg) * scale for window in windows]
     # The index triangle takes the room of labels nearer than this.
-    clear = [index for index in range(len(stops)) if abs(near[index]) > 17]
+    clear = [index for index in range(len(stops)) if abs(near[index]) > 17 or stops[index] == stop]
     order = sorted(clear, key=lambda index: (stops[index] != stop, -stops[index]))
     # The chosen stop's larger label stands outward of its mark.
     shift = {index: 9.0 if stops[index] == stop else 0.0 for index in order}
     places = [abs(near[index]) + shift[index] for index in order]
-    kept = fit_labels(places, [36.0 if shift[index] else 18.0 for index in order])
+    kept = fit_labels(places, [38.0 if shift[index] else 18.0 for index in order])
     labelled = {order[position] for position in kept}
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
     return tuple(

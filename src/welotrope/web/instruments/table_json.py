@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import json
+import math
 
 import numpy as np
 
@@ -31,9 +32,17 @@ def table_json(setup: Setup, stop: float) -> str:
         "vergence": _second_differences(table.vergence),
         "near": [_second_differences(table.near[stop]) for stop in stops],
         "far": [_second_differences(table.far[stop]) for stop in stops],
+        "scale": _second_differences(_engraved(setup)) if setup.known.scale_is_off else None,
         "mm_per_deg": setup.mm_per_degree,
     }
     return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
+
+
+def _engraved(setup: Setup) -> IntArray:
+    """Return what the engraving reads over the travel, as vergence on the table's grid from 0."""
+    scale = setup.known.scale
+    angles = np.arange(math.ceil(setup.known.true.throw_deg / STEP_DEG) + 1, dtype=np.float64) * STEP_DEG
+    return np.rint(scale.vergence_at_angle(angles) / VERGENCE_UNIT).astype(np.int64)
 
 
 def _second_differences(values: IntArray) -> list[int]:

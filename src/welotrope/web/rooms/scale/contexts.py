@@ -7,8 +7,7 @@ import math
 from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import Situation, Verdict, judge_aids
-from welotrope.core.kit.fit import Finding, check_fit
-from welotrope.core.kit.lens import RingSource, Side
+from welotrope.core.kit.lens import Side
 from welotrope.core.plan.setting import (
     RingSetting,
     angle_with_far_limit,
@@ -24,6 +23,8 @@ from welotrope.web.instruments.ground_view import GroundView, ground_view
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.instruments.table_json import table_json
 from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.scale.ring_words import basis_words, indicator_words, infinity_words
+from welotrope.web.templating import turn_text
 
 
 @dataclass(frozen=True)
@@ -45,8 +46,13 @@ class ScalePage:
     table: str
     presets: list[Preset]
     best_aid: Verdict | None
-    ring_source: RingSource
-    infinity: Finding | None
+    basis: str
+    infinity: str
+    shift: bool
+    one_turn: str
+    window_text: str
+    indicator: str
+    engraved_mm: float
     unit: Unit
 
     @property
@@ -88,8 +94,13 @@ def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], uni
         table_json(setup, state.stop),
         presets,
         best_aid(stored, state),
-        setup.lens.ring_source,
-        next((finding for finding in check_fit(setup) if finding.rule == "infinity"), None),
+        basis_words(setup),
+        infinity_words(setup),
+        setup.records.shift is not None,
+        "One step of the indicator" if setup.known.step_deg else "1° of ring",
+        turn_text(setting.window_deg, setup.known.step_deg),
+        indicator_words(setup, state.angle_deg),
+        float(setup.known.scale.distance_at_angle(state.angle_deg)),
         unit,
     )
 

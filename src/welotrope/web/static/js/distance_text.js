@@ -46,7 +46,8 @@ export const degreesText = (value) => (value < 9.95 ? `${value.toFixed(1)}°` : 
 // An amount of ring: degrees, or steps of an indicator that stand for so many degrees each.
 export function turnText(degrees, indicator) {
   if (!indicator) return degreesText(degrees);
-  const steps = (degrees / indicator).toFixed(1);
+  const count = degrees / indicator;
+  const steps = count > 9.95 ? count.toFixed(1).replace(".0", "") : count.toFixed(1);
   return `${steps} ${steps === "1.0" ? "step" : "steps"}`;
 }
 export const stopText = (stop) => {

@@ -1,11 +1,15 @@
 // The sentence above the instruments, the figures below, the overview and the stop row.
+import { indicatorText } from "./indicator_text.js";
 import { distanceText, otherUnit, roughText, stopText, turnText } from "./distance_text.js";
+
+const MAX_DISTANCE_MM = 1e7;
 
 export class Readout {
   constructor(state, change) {
     Object.assign(this, { state, change });
     this.outs = new Map([...document.querySelectorAll("[data-out]")].map((node) => [node.dataset.out, node]));
     this.stops = [...document.querySelectorAll(".stops a")];
+    this.horizon = document.querySelectorAll("[data-horizon]");
     this.overview = document.getElementById("overview");
     for (const link of this.stops) {
       link.addEventListener("click", (event) => {
@@ -42,6 +46,8 @@ export class Readout {
       focus: state.focus, near: table.distance(near), far: table.distance(far),
       hyperfocal: table.focus(hyperfocal, stopIndex), "hyperfocal-near": table.distance(table.window(hyperfocal, stopIndex).near),
     };
+    distances["hyperfocal-far"] = table.distance(table.window(hyperfocal, stopIndex).far);
+    for (const note of this.horizon) note.hidden = (note.dataset.horizon === "short") !== (distances["hyperfocal-far"] < MAX_DISTANCE_MM);
     for (const [name, mm] of Object.entries(distances)) {
       this.set(name, distanceText(mm, unit));
       this.set(`${name}-other`, distanceText(mm, otherUnit(unit)));
@@ -51,8 +57,10 @@ export class Readout {
     for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
     this.set("window-deg", turnText(near - far, table.indicator));
     if (table.mmPerDegree) this.set("window-mm", `${((near - far) * table.mmPerDegree).toFixed(1)} mm`);
-    const travel = table.travelPerDegree(angle, stopIndex);
-    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + 1, stopIndex), unit)}`);
+    const travel = table.travelPerTurn(angle, stopIndex);
+    this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);
+    if (table.scale) this.set("engraved", distanceText(table.engraved(angle), unit));
+    this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction)));
     this.set("subjects", this.subjectWords(distances.near, distances.far));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");

@@ -43,6 +43,7 @@ export class RingTable {
     this.stops = data.stops;
     this.mmPerDegree = data.mm_per_deg;
     this.vergence = unpack(data.vergence, data.vergence_unit);
+    this.scale = data.scale && unpack(data.scale, data.vergence_unit);
     this.near = data.near.map((column) => unpack(column, data.angle_unit_deg));
     this.far = data.far.map((column) => unpack(column, data.angle_unit_deg));
   }
@@ -81,8 +82,19 @@ export class RingTable {
     return this.clamp(find(this.far[stopIndex], place) * this.step);
   }
 
-  // How far the plane moves for 1° of ring, half a degree either way.
-  travelPerDegree(angle, stopIndex) {
-    return this.focus(angle - 0.5, stopIndex) - this.focus(angle + 0.5, stopIndex);
+  // What one looks at while turning: 1° of ring, or a step of an indicator.
+  get turn() {
+    return this.indicator ?? 1;
+  }
+
+  // How far the plane moves for one turn, half of it either way.
+  travelPerTurn(angle, stopIndex) {
+    return this.focus(angle - this.turn / 2, stopIndex) - this.focus(angle + this.turn / 2, stopIndex);
+  }
+
+  // What the engraving says at a ring angle, where that is not what is in focus.
+  engraved(angle) {
+    const vergence = read(this.scale, angle / this.step);
+    return vergence > 0 ? 1 / vergence : Infinity;
   }
 }

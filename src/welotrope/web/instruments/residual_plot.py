@@ -1,0 +1,85 @@
+"""Where the residual plot is drawn: every reading's error in degrees over ring angle, in pixels of a fixed drawing."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.ring.calibration import Calibration
+from welotrope.core.ring.engraving import fit_labels
+from welotrope.core.ring.survey import Survey
+from welotrope.core.units.distance import Unit
+
+WIDTH, HEIGHT = 380.0, 230.0
+_LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 16.0, 24.0, 34.0
+_CHAR = 6.6
+
+
+@dataclass(frozen=True)
+class Dot:
+    """A reading: its place, its name if there is room, its error in words, and how it counts."""
+
+    x: float
+    y: float
+    name: str
+    text: str
+    state: str
+    labelled: bool
+
+
+@dataclass(frozen=True)
+class ResidualPlot:
+    """Everything the plot's partial draws."""
+
+    width: float
+    height: float
+    zero_y: float
+    band_top: float
+    band_bottom: float
+    dots: tuple[Dot, ...]
+    y_ticks: tuple[tuple[float, str], ...]
+    x_ticks: tuple[tuple[float, str], ...]
+    left: float
+    right: float
+
+
+def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> ResidualPlot:
+    """Lay out the residuals of a calibration; the band is the reading error either way."""
+    offs = [residual.off_deg for residual in calibration.residuals]
+    reach = _round_up(max(2 * survey.error_deg, *(abs(off) for off in offs)) * 1.15)
+    angles = [residual.angle_deg for residual in calibration.residuals]
+    low, high = min(0.0, *angles), max(*angles, 1.0)
+
+    def x(angle: float) -> float:
+        return _LEFT + (WIDTH - _LEFT - _RIGHT) * (angle - low) / (high - low)
+
+    def y(off: float) -> float:
+        return _TOP + (HEIGHT - _TOP - _BOTTOM) * (1 - (off + reach) / (2 * reach))
+
+    names = [survey.name(i, unit) for i in range(len(offs))]
+    order = sorted(range(len(offs)), key=lambda i: (not calibration.residuals[i].outlier, -abs(offs[i])))
+    kept = {order[k] for k in fit_labels([x(angles[i]) for i in order], [_CHAR * len(names[i]) + 6 for i in order])}
+    dots = tuple(
+        Dot(x(r.angle_deg), y(r.off_deg), names[i], f"{r.off_deg:+.1f}°", _state(r.outlier, r.used), i in kept)
+        for i, r in enumerate(calibration.residuals)
+    )
+    ticks = [(y(value), f"{value:+g}°" if value else "0°") for value in (-reach, -reach / 2, 0.0, reach / 2, reach)]
+    return ResidualPlot(
+        WIDTH, HEIGHT, y(0), y(survey.error_deg), y(-survey.error_deg), dots, tuple(ticks),
+        tuple((x(angle), f"{angle:g}°") for angle in _grid(low, high)), _LEFT, WIDTH - _RIGHT,
+    )  # fmt: skip
+
+
+def _state(outlier: bool, used: bool) -> str:
+    return "used" if used and not outlier else "kept" if used else "out"
+
+
+def _grid(low: float, high: float) -> list[float]:
+    step = _round_up((high - low) / 6)
+    return [i * step for i in range(math.ceil(low / step), math.floor(high / step) + 1)]
+
+
+def _round_up(value: float) -> float:
+    """Return 1, 2 or 5 times a power of ten, at least ``value``."""
+    power = 10 ** math.floor(math.log10(value))
+    return float(next(step * power for step in (1, 2, 5, 10) if step * power >= value * (1 - 1e-9)))

@@ -1,0 +1,145 @@
+"""What the page that measures a ring shows."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.ring.calibration import Calibration, Model, calibrate
+from welotrope.core.ring.survey import Kind, Survey, Way
+from welotrope.core.ring.true_infinity import thickness_error
+from welotrope.core.units.distance import Unit, format_distance
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.ring_records import StoredRecord
+from welotrope.web.instruments.residual_plot import ResidualPlot, residual_plot
+from welotrope.web.rooms.scale.measure_form import MeasureForm
+
+
+@dataclass(frozen=True)
+class Answer:
+    """What the readings give, in words and figures."""
+
+    headline: str
+    calibration: Calibration
+    plot: ResidualPlot
+    outliers: tuple[str, ...]
+    assumes: str
+    adapter: str
+    steps: tuple[StepRow, ...]
+
+
+@dataclass(frozen=True)
+class StepRow:
+    """A step of the indicator: distance in focus and the spread of its readings in mm, None for one reading."""
+
+    step: str
+    distance_mm: float
+    spread_mm: float | None
+    count: int
+
+
+@dataclass(frozen=True)
+class MeasurePage:
+    """The page: the form as typed, its troubles, and the answer when there is one."""
+
+    stored: StoredSetup
+    form: MeasureForm
+    errors: dict[str, str]
+    problems: list[str]
+    answer: Answer | None
+    saved: StoredRecord | None
+    unit: Unit
+
+
+def measure_page(
+    stored: StoredSetup, form: MeasureForm, unit: Unit, saved: StoredRecord | None, work: bool
+) -> tuple[MeasurePage, Survey | None]:
+    """Compute the page; with ``work`` the form's readings are fitted. Returns it with the survey if it is usable."""
+    if not work:
+        return MeasurePage(stored, form, {}, [], None, saved, unit), None
+    survey, errors, problems = form.survey(unit)
+    answer = None
+    if survey is not None:
+        try:
+            answer = _answer(stored, survey, unit)
+        except WelotropeError as error:
+            problems = [error.sentence]
+            survey = None
+    return MeasurePage(stored, form, errors, problems, answer, saved, unit), survey
+
+
+def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
+    lens = stored.setup.lens
+    throw = None if survey.way is Way.STEPS else lens.throw_deg
+    calibration = calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+    return Answer(
+        _headline(calibration, survey, unit),
+        calibration,
+        residual_plot(calibration, survey, unit),
+        tuple(_outlier(survey, r.index, r.off_deg, r.used, unit) for r in calibration.outliers),
+        _assumption(survey, lens.focal_mm),
+        _adapter_words(stored, survey, calibration),
+        _step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
+    )
+
+
+def _headline(calibration: Calibration, survey: Survey, unit: Unit) -> str:
+    if survey.way is Way.STEPS:
+        ring = calibration.ring
+        last = f"{ring.throw_deg / survey.deg_per_unit:.0f}"
+        ends = (format_distance(mm, unit) for mm in (ring.farthest_mm, ring.closest_mm))
+        return f"{last} steps from {' to '.join(ends)}, placed by {calibration.used} readings"
+    model = "A plain helicoid" if calibration.model is Model.HELICOID else "Not a plain helicoid"
+    return (
+        f"{model}: {calibration.lead_mm:.2f} mm a turn{_interval(calibration)}, "
+        f"infinity at {calibration.infinity_deg:.1f}° ± {calibration.infinity_half_deg:.1f}°"
+    )
+
+
+def _interval(calibration: Calibration) -> str:
+    if math.isinf(calibration.lead_high_mm):
+        return " (too few readings to say how sure)"
+    return f" ({calibration.lead_low_mm:.2f} to {calibration.lead_high_mm:.2f})"
+
+
+def _outlier(survey: Survey, index: int, off_deg: float, used: bool, unit: Unit) -> str:
+    amount = abs(off_deg) / survey.deg_per_unit
+    shown = f"{amount:.1f}{survey.way.symbol}"
+    side = "too near" if off_deg > 0 else "too far"
+    left = "It still counts" if used else "It was left out"
+    return f"The {survey.name(index, unit)} point is off by {shown}, {side} on the ring: read again? {left}."
+
+
+def _assumption(survey: Survey, focal_mm: float) -> str:
+    if survey.kind is Kind.ENGRAVED:
+        return (
+            f"From engraved distances alone this assumes that the engraving is right and that {focal_mm:g} mm is the "
+            "true focal length: it gives the throw, and checks the spacing, not the distances."
+        )
+    return f"Assumes that {focal_mm:g} mm is the true focal length; the distances are yours."
+
+
+def _adapter_words(stored: StoredSetup, survey: Survey, calibration: Calibration) -> str:
+    adapter = stored.setup.adapter
+    if survey.kind is Kind.ENGRAVED or survey.way is Way.STEPS or calibration.model is Model.CURVED:
+        return ""
+    shim = thickness_error(calibration.infinity_deg, calibration.ring)
+    if abs(calibration.infinity_deg) <= calibration.infinity_half_deg:
+        return "Infinity is at the stop, as near as these readings tell."
+    way = "too thick" if shim > 0 else "too thin"
+    words = f"As if the adapter were {abs(shim):.2f} mm {way}"
+    if adapter and adapter.error_mm is not None:
+        return f"{words}; by its thickness it is off by {adapter.error_mm:+.2f} mm."
+    return f"{words}."
+
+
+def _step_rows(survey: Survey, calibration: Calibration, focal_mm: float) -> tuple[StepRow, ...]:
+    film = survey.film_distances(focal_mm)
+    rows = []
+    for position in sorted({point.position for point in survey.points}):
+        own = [float(film[i]) for i, point in enumerate(survey.points) if point.position == position]
+        distance = float(calibration.ring.distance_at_angle(position * survey.deg_per_unit))
+        spread = max(own) - min(own) if len(own) > 1 and math.isfinite(max(own)) else None
+        rows.append(StepRow(f"{position:g}", distance, spread, len(own)))
+    return tuple(rows)

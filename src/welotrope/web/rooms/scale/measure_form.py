@@ -1,0 +1,122 @@
+"""The form that measures a ring: how it is read, and the readings."""
+
+from __future__ import annotations
+
+import re
+from enum import StrEnum
+from typing import TypeVar
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.ring.survey import MAX_POINTS, Kind, Point, Start, Survey, Use, Way
+from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.web.forms import Reader, TextForm, number
+from welotrope.web.rooms.scale.record_forms import written
+from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
+
+ChoiceT = TypeVar("ChoiceT", bound=StrEnum)
+_PAIR = re.compile(r"^\s*([^:;\t]+?)\s*[:;\t]\s*(.+?)\s*$")
+
+
+class MeasureForm(TextForm):
+    """Fields as typed; ``position``, ``distance`` and ``use`` are columns of the table."""
+
+    way: str = Way.DEGREES.value
+    kind: str = Kind.ENGRAVED.value
+    start: str = Start.FILM.value
+    diameter: str = ""
+    front: str = ""
+    error: str = ""
+    end: str = ""
+    paste: str = ""
+    intent: str = ""
+    position: list[str] = []
+    distance: list[str] = []
+    use: list[str] = []
+
+    @classmethod
+    def of(cls, survey: Survey, unit: Unit) -> MeasureForm:
+        """Fill the form from a survey."""
+        return cls(
+            way=survey.way.value,
+            kind=survey.kind.value,
+            start=survey.start.value,
+            diameter=_text(survey.diameter_mm),
+            front=_text(survey.front_mm),
+            error=_text(survey.error),
+            end=_text(survey.end),
+            position=[f"{point.position:g}" for point in survey.points],
+            distance=[written(point.distance_mm, unit) for point in survey.points],
+            use=[point.use.value for point in survey.points],
+        )
+
+    @property
+    def rows(self) -> list[tuple[str, ...]]:
+        """The table's rows, blank ones after them."""
+        return padded(self._typed(), 3, 4 if self.intent == "rows" else 0)
+
+    def survey(self, unit: Unit) -> tuple[Survey | None, dict[str, str], list[str]]:
+        """Return the survey, or None with an error per field and a sentence per row; a bare distance is in ``unit``."""
+        reader = Reader()
+        values = {
+            name: reader.optional(name, text, lambda text, name=name: number(text, _NAMES[name]))  # type: ignore[misc]
+            for name, text in (
+                ("diameter", self.diameter), ("front", self.front), ("error", self.error), ("end", self.end)
+            )
+        }  # fmt: skip
+        if len(self._typed()) > MAX_POINTS:
+            return None, reader.errors, [_too_many(len(self._typed()))]
+        points, problems = read_rows(self._typed(), "Reading", lambda row: _point(row, unit))
+        if reader.errors or problems:
+            return None, reader.errors, problems
+        way, kind = _choice(Way, self.way), _choice(Kind, self.kind)
+        if way is Way.STEPS:
+            kind = Kind.MEASURED
+        try:
+            return Survey(
+                tuple(points), way, kind, _choice(Start, self.start), values["diameter"], values["front"],
+                values["error"], values["end"],
+            ), {}, []  # fmt: skip
+        except WelotropeError as error:
+            field = _FIELDS.get(error.field)
+            return (None, {field: error.sentence}, []) if field else (None, {}, [error.sentence])
+
+    def _typed(self) -> list[tuple[str, ...]]:
+        pasted = [_split(line) for line in self.paste.splitlines() if line.strip()]
+        return [*filled(self.position, self.distance, self.use), *pasted]
+
+
+_NAMES = {
+    "diameter": "diameter under the tape", "front": "film mark to front", "error": "reading error",
+    "end": "end of travel",
+}  # fmt: skip
+_FIELDS = {name: field for field, name in _NAMES.items()} | {"ring diameter": "diameter"}
+
+
+def _point(row: tuple[str, ...], unit: Unit) -> Point:
+    position = required(row[0], "ring position", "Write where the ring stood, such as 48.6")
+    distance = required(row[1], "distance", "Write the distance, such as 2 m or ∞")
+    return Point(
+        number(position, "ring position"), parse_distance(distance, bare=unit), _choice(Use, row[2] or Use.AUTO.value)
+    )
+
+
+def _too_many(count: int) -> str:
+    return OutOfRangeError(
+        "readings", f"{count} readings", "that is more than a ring needs", f"Give at most {MAX_POINTS}"
+    ).sentence
+
+
+def _split(line: str) -> tuple[str, ...]:
+    match = _PAIR.match(line)
+    return (match[1], match[2], "") if match else (line.strip(), "", "")
+
+
+def _choice(kind: type[ChoiceT], text: str) -> ChoiceT:
+    try:
+        return kind(text)
+    except ValueError:
+        raise UnreadableError(kind.__name__.lower(), text, "that is none of the choices", "Choose one") from None
+
+
+def _text(value: float | None) -> str:
+    return "" if value is None else f"{value:g}"

@@ -1,0 +1,74 @@
+"""/scale/measure: take readings of the ring, see what they give, keep them."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.ring.survey import Kind, Way
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
+from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.rooms.scale.measure_contexts import measure_page
+from welotrope.web.rooms.scale.measure_form import MeasureForm
+
+router = APIRouter()
+_FIELDS = 2000
+
+
+@router.get("/scale/measure")
+def measure(desk: AtDesk) -> Response:
+    """Show the readings kept, or an empty table set up for this lens."""
+    stored = desk.in_hand()
+    kind = _asked_kind(desk, stored)
+    saved = get_record(desk.session, kind, stored.lens_id, stored.id)
+    form = MeasureForm.of(saved.record, desk.preferences.unit) if saved else _empty(stored, kind)
+    page, _ = measure_page(stored, form, desk.preferences.unit, saved, work=saved is not None)
+    return desk.page("measure.html", page, room="scale")
+
+
+@router.post("/scale/measure")
+async def work_out(desk: AtDesk) -> Response:
+    """Work the readings out; keep them when asked to."""
+    async with desk.request.form(max_fields=_FIELDS) as data:
+        form = MeasureForm.read(data)
+    return _work(desk, form)
+
+
+def _work(desk: Desk, form: MeasureForm) -> Response:
+    stored = desk.in_hand()
+    kind = RecordKind.SCALE if form.kind == Kind.ENGRAVED and form.way != Way.STEPS else RecordKind.MEASURED
+    saved = get_record(desk.session, kind, stored.lens_id, stored.id)
+    page, survey = measure_page(stored, form, desk.preferences.unit, saved, work=form.intent != "rows")
+    if survey is None or form.intent != "keep":
+        troubled = bool(page.errors or page.problems)
+        return desk.page("measure.html", page, room="scale", status=422 if troubled else 200)
+    with desk.change(f"Kept {len(survey.points)} readings of {stored.setup.lens.name}"):
+        save_record(desk.session, kind, stored.lens_id, stored.id, survey, desk.now().date())
+    return desk.back_to(f"/scale/measure?record={kind.value}")
+
+
+@router.post("/scale/measure/forget")
+async def forget(desk: AtDesk) -> Response:
+    """Forget the readings kept, undoably."""
+    stored = desk.in_hand()
+    async with desk.request.form() as data:
+        kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
+    with desk.change(f"Forgot the readings of {stored.setup.lens.name}"):
+        forget_record(desk.session, kind, stored.lens_id, stored.id)
+    return desk.back_to("/scale/measure")
+
+
+def _asked_kind(desk: Desk, stored: StoredSetup) -> RecordKind:
+    asked = desk.request.query_params.get("record")
+    if asked in (RecordKind.SCALE.value, RecordKind.MEASURED.value):
+        return RecordKind(asked)
+    return RecordKind.MEASURED if stored.setup.records.measured else RecordKind.SCALE
+
+
+def _empty(stored: StoredSetup, kind: RecordKind) -> MeasureForm:
+    """Return a blank form that suits the lens: engraved distances when it has a scale, else measured ones."""
+    lens = stored.setup.lens
+    scale = bool(lens.engraved_units) and kind is RecordKind.SCALE
+    diameter = "" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}"
+    return MeasureForm(kind=(Kind.ENGRAVED if scale else Kind.MEASURED).value, diameter=diameter)

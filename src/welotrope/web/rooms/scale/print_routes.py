@@ -1,0 +1,79 @@
+"""/scale/print: strips, collars and cards as SVG and PDF at true size, and the scale as CSV."""
+
+from __future__ import annotations
+
+import re
+
+from fastapi import APIRouter
+from starlette.datastructures import FormData
+from starlette.exceptions import HTTPException
+from starlette.responses import Response
+
+from welotrope.interchange.print.pdf import write_pdf
+from welotrope.interchange.print.svg import write_svg
+from welotrope.interchange.scale_csv import write_scale
+from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.rooms.scale.print_contexts import Sheet, build_sheet, print_page
+from welotrope.web.rooms.scale.print_form import PrintForm
+from welotrope.web.rooms.scale.record_contexts import scale_distances
+
+router = APIRouter()
+
+
+@router.get("/scale/print")
+def order(desk: AtDesk) -> Response:
+    """Order a sheet and see it."""
+    stored = desk.in_hand()
+    page = print_page(stored, _form(desk), desk.presets(), desk.preferences.unit)
+    return desk.page("print.html", page, room="scale", status=422 if page.errors else 200)
+
+
+@router.get("/scale/print.svg")
+def as_svg(desk: AtDesk) -> Response:
+    """Return the sheet as SVG."""
+    sheet = _sheet(desk)
+    return _file(write_svg(sheet.pages, sheet.title), "image/svg+xml", sheet.title, "svg", desk)
+
+
+@router.get("/scale/print.pdf")
+def as_pdf(desk: AtDesk) -> Response:
+    """Return the sheet as PDF."""
+    sheet = _sheet(desk)
+    return _file(write_pdf(sheet.pages, sheet.title), "application/pdf", sheet.title, "pdf", desk)
+
+
+@router.get("/scale/print.csv")
+def as_csv(desk: AtDesk) -> Response:
+    """Return the scale as a table."""
+    setup = desk.in_hand().setup
+    form = _form(desk)
+    found, errors = form.order(setup, desk.preferences.unit)
+    if found is None:
+        raise HTTPException(422, next(iter(errors.values())))
+    ring = setup.ring()
+    usual = [mm for mm in scale_distances(setup, desk.preferences.unit) if ring.closest_mm <= mm <= ring.farthest_mm]
+    for mm in found.distances_mm:
+        ring.check_reach(mm, field="distances")
+    text = write_scale(setup, found.distances_mm or usual, found.stops or setup.lens.stops, found.wrap)
+    return _file(text, "text/csv", setup.name, "csv", desk)
+
+
+def _form(desk: Desk) -> PrintForm:
+    query = desk.request.query_params
+    return PrintForm.read(FormData([*query.multi_items()])).first(desk.in_hand().setup)
+
+
+def _sheet(desk: Desk) -> Sheet:
+    setup = desk.in_hand().setup
+    found, errors = _form(desk).order(setup, desk.preferences.unit)
+    if found is None:
+        raise HTTPException(422, next(iter(errors.values())))
+    return build_sheet(setup, found, desk.presets())
+
+
+def _file(content: str | bytes, kind: str, title: str, suffix: str, desk: Desk) -> Response:
+    name = re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-").lower() or "scale"
+    shown = "attachment" if desk.request.query_params.get("download") else "inline"
+    return Response(
+        content, media_type=kind, headers={"content-disposition": f'{shown}; filename="{name}-scale.{suffix}"'}
+    )

@@ -1,0 +1,76 @@
+"""What a ring's figures are called on the page: its basis, its infinity, and amounts of ring."""
+
+from __future__ import annotations
+
+from welotrope.core.kit.known_ring import Basis, InfinityBasis
+from welotrope.core.kit.lens import RingSource
+from welotrope.core.kit.setup import Setup
+
+
+def basis_words(setup: Setup) -> str:
+    """Say what the ring's distances rest on, after the label."""
+    known = setup.known
+    if known.basis is Basis.ASSUMED:
+        return (
+            f"a throw of {known.true.throw_deg:.0f}° is a guess; degrees and window are estimates until it is measured"
+        )
+    if known.basis is Basis.ENGRAVED:
+        readings = known.calibration.used if known.calibration else 0
+        if readings:
+            return f"{readings} readings of the engraving"
+        return {
+            RingSource.READING: "one reading of the engraving; the far end is worked out from it",
+            RingSource.MEASURED: "throw as measured, distances as the maker engraved them",
+        }[setup.lens.ring_source]
+    if known.step_deg:
+        return f"{_readings(setup)} of the indicator at measured distances"
+    return f"{_readings(setup)} at measured distances" + ("" if setup.records.measured else ", on another set-up")
+
+
+def infinity_words(setup: Setup) -> str:
+    """Say where infinity lies and how that is known; empty when it is where the engraving says."""
+    known = setup.known
+    if known.step_deg is not None:
+        return ""
+    angle = known.true.infinity_deg
+    source = {
+        InfinityBasis.SIGHTED: "by your sightings", InfinityBasis.MEASURED: "by the measured distances",
+        InfinityBasis.ADAPTER: "by the adapter’s thickness", InfinityBasis.ENGRAVED: "",
+    }[known.infinity_basis]  # fmt: skip
+    if not known.scale_is_off:
+        return f"Infinity is where it is engraved, {source}." if source else ""
+    if angle < 0:
+        return f"Infinity is not reached, {source}."
+    off = angle - known.scale.infinity_deg
+    side = "before the ∞ mark" if off > 0 else "past the ∞ mark"
+    return f"Infinity lies {abs(off):.1f}° {side}, {source}."
+
+
+def indicator_words(setup: Setup, angle_deg: float) -> str:
+    """Say where to put the indicator, as a sentence; empty for a ring of its own."""
+    words = setting_words(setup, angle_deg)
+    return f"Indicator {words}." if words else ""
+
+
+def setting_words(setup: Setup, angle_deg: float) -> str:
+    """Say where to put an indicator: “on step 15” or “one step left of 15”; empty for a ring of its own.
+
+    Whole fives are what an eye finds on a row of unnumbered steps; infinity's side tells left from right.
+    """
+    step_deg = setup.known.step_deg
+    if step_deg is None:
+        return ""
+    step = round(angle_deg / step_deg)
+    anchor = 5 * round(step / 5)
+    off = step - anchor
+    if off == 0:
+        return f"on step {anchor}"
+    nearward = "left" if setup.lens.infinity_side.value == "right" else "right"
+    farward = "right" if nearward == "left" else "left"
+    count = {1: "one step", 2: "two steps"}[abs(off)]
+    return f"{count} {nearward if off > 0 else farward} of {anchor}"
+
+
+def _readings(setup: Setup) -> str:
+    calibration = setup.known.calibration
+    return f"{calibration.used if calibration else 0} readings"
