@@ -5,7 +5,7 @@ RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 
-.PHONY: demo run test lint docs css screenshots bench chromium clean
+.PHONY: demo run test lint docs css screenshots bench test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -13,7 +13,7 @@ demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.
 run: $(RUN_STAMP)  ## start with your own data
 	@$(BIN)/welotrope serve
 
-test: $(DEV_STAMP) chromium  ## lint, types, import rules and all tests
+test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 	$(MAKE) lint
 	$(BIN)/python -m pytest
 
@@ -26,10 +26,10 @@ lint: $(DEV_STAMP)
 css: $(DEV_STAMP)  ## compile the style sheet
 	$(BIN)/tailwindcss -i src/welotrope/web/css/app.css -o src/welotrope/web/static/css/app.css --minify
 
-screenshots: $(DEV_STAMP) chromium  ## regenerate docs/screenshots from the demo data
+screenshots: $(DEV_STAMP) test-tools  ## regenerate docs/screenshots from the demo data
 	$(BIN)/python scripts/screenshots.py
 
-bench: $(DEV_STAMP) chromium  ## speed and size, as a table
+bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
 	$(BIN)/python scripts/bench.py
 
 $(VENV)/bin/uv:
@@ -46,8 +46,8 @@ $(DEV_STAMP): requirements-dev.lock pyproject.toml | $(VENV)/bin/uv
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
 	@touch $@ $(RUN_STAMP)
 
-chromium:
-	@scripts/install_chromium.sh
+test-tools:
+	@scripts/install_test_tools.sh
 
 clean:
 	rm -rf $(VENV) .demo-data .pytest_cache .mypy_cache .ruff_cache .hypothesis build src/*.egg-info

@@ -5,10 +5,14 @@ import shutil
 
 import pytest
 from fastapi.testclient import TestClient
+from hypothesis import settings
 
 from welotrope.demo.build import build_demo
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.app import create_app
+
+settings.register_profile("untimed", deadline=None)  # timings belong in the bench
+settings.load_profile("untimed")
 
 NOW = dt.datetime(2026, 3, 15, 10, 30)
 HOME = "http://127.0.0.1:8420"

@@ -6,18 +6,19 @@ import json
 import math
 import os
 import sys
-from dataclasses import asdict
+from collections.abc import Callable
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import Annotated, NoReturn
 
 import typer
 
-from welotrope.core.errors import WelotropeError
+from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.optics.datum import Datum
 from welotrope.core.plan import calculations
 from welotrope.core.ring.adapter_error import adapter_effect
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
+from welotrope.interchange.calc_json import as_json
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
@@ -135,17 +136,63 @@ def adapter(
     _print(lambda: adapter_effect(focal, error, from_, lead, diameter), drop_none=known)
 
 
-def _print(compute: Any, drop_none: tuple[str, ...] = ()) -> None:
+@calc.command()
+def throw(
+    focal: Focal,
+    point: Annotated[
+        list[str],
+        typer.Option("--point", help="Ring angle in degrees and distance, e.g. 48.6:2m or 0:inf; one each."),
+    ],
+    error: Annotated[float | None, typer.Option("--error", help="Reading error, degrees; else 0.5.")] = None,
+    from_: From = Datum.FILM,
+) -> None:
+    """Lead of a ring from readings, where infinity lies, how they scatter and which do not belong."""
+    _print(lambda: calculations.throw(focal, [_point(text) for text in point], from_, error))
+
+
+@calc.command()
+def engraving(
+    focal: Focal,
+    stop: Annotated[str, typer.Option("--stop", help="The pair of depth marks read.")],
+    far: Annotated[str | None, typer.Option("--far", help="Distance under the far mark.")] = None,
+    near: Annotated[str | None, typer.Option("--near", help="Distance under the near mark.")] = None,
+    index: Annotated[str | None, typer.Option("--index", help="Distance under the index.")] = None,
+    blur: Annotated[
+        float | None,
+        typer.Option("--blur", help="Blur circle to compare with, mm; else the print standard of 36 × 24 mm."),
+    ] = None,
+    from_: From = Datum.FILM,
+) -> None:
+    """Blur circle that depth marks imply, and by how many stops it is more lenient than the standard."""
+
+    def compute() -> object:
+        marks = (("far mark", far), ("near mark", near), ("index", index))
+        f, n, i = (None if text is None else parse_distance(text, field=name) for name, text in marks)
+        return calculations.engraving(focal, parse_stop(stop), from_, f, n, i, blur)
+
+    _print(compute)
+
+
+def _point(text: str) -> tuple[float, float]:
+    angle, colon, distance = text.partition(":")
     try:
-        values = asdict(compute())
+        degrees = float(angle.strip().removesuffix("°"))
+    except ValueError:
+        degrees = math.nan
+    if not colon or not math.isfinite(degrees):
+        raise UnreadableError(
+            "point", text, "that is not an angle and a distance", "Write degrees, a colon, a distance, such as 48.6:2m"
+        )
+    return degrees, parse_distance(distance, field="point")
+
+
+def _print(compute: Callable[[], object], drop_none: tuple[str, ...] = ()) -> None:
+    try:
+        values = compute()
     except WelotropeError as error:
         _fail(error.sentence)
-    shown = {
-        key: None if isinstance(value, float) and math.isinf(value) else value
-        for key, value in values.items()
-        if value is not None or key not in drop_none
-    }
-    print(json.dumps(shown, indent=2))
+    unknown = {key for key in drop_none if getattr(values, key) is None}
+    print(json.dumps({key: value for key, value in as_json(values).items() if key not in unknown}, indent=2))
 
 
 def _serve(folder: Path, port: int) -> None:

@@ -1,4 +1,5 @@
 import json
+import math
 import sqlite3
 
 import pytest
@@ -72,6 +73,15 @@ def test_ring_with_and_without_diameter():
         ("depth --focal 40 --stop 11 --blur 99 --focus 2m", "Blur circle"),
         ("zone --focal 35 --near 6m --far 1.5m --blur 0.03", "smaller than the far"),
         ("ring --focal 50 --lead 0 --stop 2 --blur 0.03 --focus inf", "Lead"),
+        ("throw --focal 50 --point 0:inf", "1 reading"),
+        ("throw --focal 50 --point 0:inf --point 50:2m --point 50:1m", "one setting cannot be two distances"),
+        ("throw --focal 50 --point 100:inf --point 10:1m", "the wrong way round"),
+        ("throw --focal 50 --point 0:inf --point 4:3m", "within 5°"),
+        ("throw --focal 50 --point 0:inf --point 2m", "not an angle and a distance"),
+        ("throw --focal 50 --point 0:inf --point nan:2m", "not an angle and a distance"),
+        ("throw --focal 50 --point 0:inf --point 100:15cm", "at least 200 mm"),
+        ("engraving --focal 28 --stop 16 --far inf", "one mark says nothing"),
+        ("engraving --focal 28 --stop 16 --far 1m --near 2m", "must read nearer"),
     ],
 )
 def test_bad_input_goes_to_stderr_with_status_2(command, words):
@@ -115,3 +125,38 @@ def test_adapter_as_the_reference_says():
     assert thin["farthest_mm"] is None
     assert (thin["infinity_deg"], thin["infinity_mm"]) == (pytest.approx(5), pytest.approx(2.618, abs=0.001))
     assert calc("adapter --focal 50 --error 0.1 --lead 10.8 --diameter 60")["infinity_deg"] is None
+
+
+def angle_of(distance_mm):
+    """Ring angle on a helicoid of 10.8 mm lead: f²/(s − f) of extension, distances from the principal plane."""
+    return 50**2 / (distance_mm - 50) * 360 / 10.8
+
+
+def test_throw_from_readings():
+    points = " ".join(f"--point {angle_of(mm) + 1.5:.3f}:{mm}mm" for mm in (480, 600, 900, 1500, 3000))
+    answer = calc(f"throw --focal 50 --from principal --point 1.5:inf --point 70:1200mm {points}")
+    assert answer["lead_mm"] == pytest.approx(10.8, rel=1e-3)
+    assert answer["infinity_deg"] == pytest.approx(1.5, abs=0.01)
+    assert answer["rms_deg"] < 0.01
+    assert answer["model"] == "helicoid"
+    (outlier,) = answer["outliers"]
+    assert outlier["distance_mm"] == pytest.approx(1200)
+    assert outlier["off_deg"] == pytest.approx(70 - angle_of(1200) - 1.5, abs=0.02)
+
+
+def test_two_readings_are_enough_and_the_datum_matters():
+    film = calc("throw --focal 50 --point 0:inf --point 48.6:2m")
+    principal = calc("throw --focal 50 --point 0:inf --point 48.6:2m --from principal")
+    assert principal["lead_mm"] == pytest.approx(50**2 / 1950 * 360 / 48.6, rel=1e-6)
+    assert film["lead_mm"] > principal["lead_mm"]
+    assert film["outliers"] == []
+
+
+def test_engraving_implies_a_blur():
+    answer = calc("engraving --focal 28 --stop 16 --far inf --near 0.75m --from principal")
+    # v = f·s/(s − f); with the far limit at f, c = A·(v − f)/(v + f).
+    v = 28 * 750 / 722
+    implied = 28 / 16 * (v - 28) / (v + 28)
+    assert answer["implied_blur_mm"] == pytest.approx(implied)
+    assert answer["stops_from_standard"] == pytest.approx(2 * math.log2(implied / (math.hypot(36, 24) / 1500)))
+    assert calc("engraving --focal 28 --stop 16 --far inf --near 0.75m --blur 0.03")["standard_blur_mm"] == 0.03

@@ -62,4 +62,16 @@ def test_malformed_json_is_refused(client):
 
 def test_description_lists_the_calculations_only(client):
     paths = client.get("/api/openapi.json").json()["paths"]
-    assert set(paths) == {f"/api/calc/{name}" for name in ("depth", "zone", "ring", "adapter")}
+    assert set(paths) == {f"/api/calc/{name}" for name in ("depth", "zone", "ring", "adapter", "throw", "engraving")}
+
+
+def test_throw_and_engraving(client):
+    readings = [{"angle_deg": 0, "distance": "inf"}, {"angle_deg": 48.6, "distance": 2000}]
+    ring = client.post("/api/calc/throw", json={"focal_mm": 50, "readings": readings, "from": "principal"}).json()
+    assert ring["lead_mm"] == pytest.approx(50**2 / 1950 * 360 / 48.6)
+    assert (ring["model"], ring["outliers"]) == ("helicoid", [])
+    marks = client.post("/api/calc/engraving", json={"focal_mm": 28, "stop": 16, "far": "inf", "near": "0.75m"}).json()
+    assert marks["implied_blur_mm"] == pytest.approx(0.0347, abs=1e-4)
+    bad = client.post("/api/calc/throw", json={"focal_mm": 50, "readings": readings[:1]})
+    assert bad.status_code == 422
+    assert "1 reading" in bad.text

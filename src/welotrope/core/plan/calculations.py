@@ -5,13 +5,18 @@ Distances are in mm from the datum named; every result repeats the unit in its n
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.optics.datum import Datum, distance_at, extension_at
 from welotrope.core.optics.depth import hyperfocal_extension, sharp_limits
+from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard
 from welotrope.core.optics.thin_lens import check_focal
 from welotrope.core.plan.zone import plan_zone
+from welotrope.core.ring.calibration import calibrate
+from welotrope.core.ring.depth_marks import MarkReading, blur_of_reading, stops_from_standard
 from welotrope.core.ring.helicoid import check_lead, ring_mm_per_degree
+from welotrope.core.ring.survey import Point, Survey
 from welotrope.core.units.stops import FULL_STOPS, MAX_STOP
 
 
@@ -101,3 +106,86 @@ def ring(
     window_deg = sharp_limits(x, f, stop, blur_mm).spread * per_mm
     window_mm = None if diameter_mm is None else window_deg * ring_mm_per_degree(diameter_mm)
     return RingResult(x * per_mm, window_deg, window_mm)
+
+
+@dataclass(frozen=True)
+class ThrowOutlier:
+    """A reading that does not belong: where it was read, its distance as given, and by how much it is off."""
+
+    angle_deg: float
+    distance_mm: float
+    off_deg: float
+
+
+@dataclass(frozen=True)
+class ThrowResult:
+    """A ring from readings; the interval of the lead is 95 %, its upper end infinite with too few readings."""
+
+    lead_mm: float
+    lead_low_mm: float
+    lead_high_mm: float
+    infinity_deg: float
+    infinity_half_deg: float
+    rms_deg: float
+    model: str
+    outliers: tuple[ThrowOutlier, ...]
+
+
+@dataclass(frozen=True)
+class EngravingResult:
+    """The blur circle a pair of marks implies, and by how many stops it is more lenient than the standard."""
+
+    implied_blur_mm: float
+    standard_blur_mm: float
+    stops_from_standard: float
+
+
+def throw(
+    focal_mm: float, readings: Sequence[tuple[float, float]], datum: Datum, error_deg: float | None = None
+) -> ThrowResult:
+    """Return the ring that readings of (angle in degrees, distance in mm from ``datum``) show.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length, mm.
+    readings
+        2 to 60 pairs in any order.
+    datum
+        Plane the distances start from.
+    error_deg
+        Reading error, degrees; half a degree when None.
+
+    Raises
+    ------
+    WelotropeError
+        When the readings cannot be those of a ring, as ``ring.survey`` and ``ring.calibration`` say.
+    """
+    f = check_focal(focal_mm)
+    film = [distance_at(extension_at(mm, f, datum), f, Datum.FILM) for _, mm in readings]
+    points = tuple(Point(angle, mm) for (angle, _), mm in zip(readings, film, strict=True))
+    found = calibrate(Survey(points, error=error_deg), f, min(film))
+    outliers = (ThrowOutlier(r.angle_deg, readings[r.index][1], r.off_deg) for r in found.outliers)
+    return ThrowResult(
+        found.lead_mm, found.lead_low_mm, found.lead_high_mm, found.infinity_deg, found.infinity_half_deg,
+        found.rms_deg, found.model.value, tuple(outliers),
+    )  # fmt: skip
+
+
+def engraving(
+    focal_mm: float,
+    stop: float,
+    datum: Datum,
+    far_mm: float | None,
+    near_mm: float | None,
+    index_mm: float | None = None,
+    standard_mm: float | None = None,
+) -> EngravingResult:
+    """Return what a reading of the depth marks implies; two of far, near and index, mm from ``datum``.
+
+    ``standard_mm`` is the blur to compare with, mm; when None the print standard of a 36 × 24 mm picture.
+    """
+    reading = MarkReading(stop, far_mm, near_mm, index_mm)
+    implied = blur_of_reading(reading, check_focal(focal_mm), datum)
+    standard = SharpnessStandard().acceptable_blur(ImageFormat(36, 24)) if standard_mm is None else standard_mm
+    return EngravingResult(implied, standard, stops_from_standard(implied, standard))

@@ -25,8 +25,7 @@ MAX_POINTS = 60
 LEAST_SPAN_DEG = 5.0
 SAME_POSITION_DEG = 0.05
 STEP_SCALE_DEG = 180.0
-_REPEAT_TOLERANCE = 0.05
-_STEP_REPEAT_TOLERANCE = 0.3
+_REPEAT_ERRORS = 6.0
 
 
 class Way(StrEnum):
@@ -236,14 +235,18 @@ def _check_positions(survey: Survey) -> None:
 
 
 def _check_repeats(survey: Survey) -> None:
-    """Two distances cannot be sharp at one position; readings of a step may differ, since steps are coarse."""
-    tolerance = _STEP_REPEAT_TOLERANCE if survey.way is Way.STEPS else _REPEAT_TOLERANCE
+    """Two distances cannot be sharp at one position, unless they lie within the reading error of each other."""
     ordered = sorted((point for point in survey.points if point.use is not Use.DROP), key=lambda point: point.position)
+    vergences = [1 / point.distance_mm for point in ordered]
+    if len(set(vergences)) < 2:
+        return
+    travel = (ordered[-1].position - ordered[0].position) * survey.deg_per_unit
+    per_vergence = travel / (max(vergences) - min(vergences))
     for first, second in pairwise(ordered):
         if (second.position - first.position) * survey.deg_per_unit > SAME_POSITION_DEG:
             continue
         nearer, farther = sorted((first.distance_mm, second.distance_mm))
-        if 1 / nearer - 1 / farther > tolerance / nearer:
+        if (1 / nearer - 1 / farther) * per_vergence > _REPEAT_ERRORS * survey.error_deg:
             raise ConflictError(
                 "readings",
                 f"{format_metric(nearer)} and {format_metric(farther)} at {first.position:g}{survey.way.symbol}",

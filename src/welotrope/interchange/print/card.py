@@ -27,6 +27,7 @@ class CardWords:
 def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
     """Draw one side: near and far per distance and stop in one unit, the hyperfocal setting, presets."""
     room = (CARD_WIDTH_MM - _LEFT * 2 - 16) / len(card.stops)
+    size = 2.2 if unit is Unit.METRIC else 1.9
     columns = [_LEFT + 16 + room * (i + 0.5) for i in range(len(card.stops))]
     items: list[Item] = [
         Box(0, 0, CARD_WIDTH_MM, CARD_HEIGHT_MM),
@@ -41,7 +42,7 @@ def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
         y += _ROW
         items.append(Text(_LEFT + 13, y, _short(row.distance_mm, unit), 2.6, "end", True))
         items += [
-            Text(at, y, f"{_short(near, unit)}–{_short(far, unit)}", 2.2)
+            Text(at, y, f"{_short(near, unit)}–{_short(far, unit)}", size)
             for at, (near, far) in zip(columns, row.limits, strict=True)
         ]
     y += _ROW
@@ -51,7 +52,7 @@ def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
         ("sharp", [f"{_short(setting.near_mm, unit)}–{_short(setting.far_mm, unit)}" for setting in card.hyperfocal]),
     ):
         items.append(Text(_LEFT + 13, y, head, 2.0, "end", True))
-        items += [Text(at, y, text, 2.2) for at, text in zip(columns, distances, strict=True)]
+        items += [Text(at, y, text, size) for at, text in zip(columns, distances, strict=True)]
         y += 3.2
     y -= 2.8
     for line in words.presets[:MAX_PRESETS]:
@@ -60,9 +61,12 @@ def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
     return items
 
 
-def preset_lines(presets: Sequence[tuple[str, float, float]], unit: Unit) -> tuple[str, ...]:
-    """Return a line for each preset of (name, distance in mm, stop)."""
-    return tuple(f"{name}: {format_distance(mm, unit)} at {format_stop(stop)}" for name, mm, stop in presets)
+def preset_lines(presets: Sequence[tuple[str, float, float, str]], unit: Unit) -> tuple[str, ...]:
+    """Return a line for each preset of (name, distance in mm, stop, where an indicator stands if there is one)."""
+    return tuple(
+        f"{name}: {format_distance(mm, unit)} at {format_stop(stop)}{', ' if words else ''}{words}"
+        for name, mm, stop, words in presets
+    )
 
 
 def _short(mm: float, unit: Unit) -> str:

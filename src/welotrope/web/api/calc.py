@@ -1,13 +1,11 @@
-"""The stand-alone calculations as JSON: ``/api/calc/depth``, ``/zone``, ``/ring`` and ``/adapter``.
+"""The stand-alone calculations as JSON, under ``/api/calc``.
 
-Each takes its values from the query (GET) or a JSON body (POST); distances are text as people write
-them or numbers in mm. Infinity is null in the answer.
+Each takes its values from a JSON body (POST), the flat ones from the query too (GET); distances are text
+as people write them or numbers in mm. Infinity is null in the answer.
 """
 
 from __future__ import annotations
 
-import math
-from dataclasses import asdict
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
@@ -18,6 +16,7 @@ from welotrope.core.optics.datum import Datum
 from welotrope.core.plan import calculations
 from welotrope.core.ring.adapter_error import adapter_effect
 from welotrope.core.units.distance import check_distance, parse_distance
+from welotrope.interchange.calc_json import as_json
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
@@ -76,6 +75,34 @@ class AdapterRequest(Request):
     diameter_mm: float | None = None
 
 
+class Reading(BaseModel):
+    """A ring angle in degrees and the distance there."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    angle_deg: float = Field(examples=[48.6])
+    distance: Distance
+
+
+class ThrowRequest(Request):
+    """Focal length (mm), 2 to 60 readings in any order, and the reading error (degrees) if known."""
+
+    focal_mm: float = Field(examples=[50])
+    readings: Annotated[list[Reading], Field(max_length=60)]
+    error_deg: float | None = None
+
+
+class EngravingRequest(Request):
+    """Focal length (mm), the marks read, two of what lies under far mark, near mark and index; blur to compare (mm)."""
+
+    focal_mm: float = Field(examples=[28])
+    stop: float = Field(examples=[16])
+    far: Distance | None = None
+    near: Distance | None = None
+    index: Distance | None = None
+    blur_mm: float | None = None
+
+
 class AdapterAnswer(BaseModel):
     """Whether and where infinity is in focus; ``farthest_mm`` null is infinity, the others null when not reached."""
 
@@ -126,26 +153,48 @@ def millimetres(value: float | str, field: str) -> float:
         return parse_distance(str(value), field=field)
 
 
-def finite(result: Any) -> dict[str, Any]:
-    """Return a result's fields with infinity as None, as JSON wants it."""
-    return {
-        key: None if isinstance(value, float) and math.isinf(value) else value for key, value in asdict(result).items()
-    }
+class OutlierAnswer(BaseModel):
+    """A reading that does not belong; a null distance is infinity."""
+
+    angle_deg: float
+    distance_mm: float | None
+    off_deg: float
+
+
+class ThrowAnswer(BaseModel):
+    """The ring the readings show; the lead's upper end is null when too few readings bound it."""
+
+    lead_mm: float
+    lead_low_mm: float
+    lead_high_mm: float | None
+    infinity_deg: float
+    infinity_half_deg: float | None
+    rms_deg: float
+    model: str
+    outliers: list[OutlierAnswer]
+
+
+class EngravingAnswer(BaseModel):
+    """Implied and standard blur, and how many stops the engraving is more lenient."""
+
+    implied_blur_mm: float
+    standard_blur_mm: float
+    stops_from_standard: float
 
 
 def _depth(asked: DepthRequest) -> dict[str, Any]:
     focus = millimetres(asked.focus, "focus")
-    return finite(calculations.depth(asked.focal_mm, asked.stop, asked.blur_mm, focus, asked.datum))
+    return as_json(calculations.depth(asked.focal_mm, asked.stop, asked.blur_mm, focus, asked.datum))
 
 
 def _zone(asked: ZoneRequest) -> dict[str, Any]:
     near, far = millimetres(asked.near, "near"), millimetres(asked.far, "far")
-    return finite(calculations.zone(asked.focal_mm, near, far, asked.blur_mm, asked.datum))
+    return as_json(calculations.zone(asked.focal_mm, near, far, asked.blur_mm, asked.datum))
 
 
 def _ring(asked: RingRequest) -> dict[str, Any]:
     focus = millimetres(asked.focus, "focus")
-    return finite(
+    return as_json(
         calculations.ring(
             asked.focal_mm, asked.lead_mm, asked.stop, asked.blur_mm, focus, asked.datum, asked.diameter_mm
         )
@@ -189,7 +238,7 @@ def post_ring(asked: RingRequest) -> dict[str, Any]:
 
 
 def _adapter(asked: AdapterRequest) -> dict[str, Any]:
-    return finite(adapter_effect(asked.focal_mm, asked.error_mm, asked.datum, asked.lead_mm, asked.diameter_mm))
+    return as_json(adapter_effect(asked.focal_mm, asked.error_mm, asked.datum, asked.lead_mm, asked.diameter_mm))
 
 
 @router.get("/adapter", response_model=AdapterAnswer)
@@ -202,3 +251,20 @@ def get_adapter(asked: Annotated[AdapterRequest, Query()]) -> dict[str, Any]:
 def post_adapter(asked: AdapterRequest) -> dict[str, Any]:
     """Where infinity falls with an adapter that is too thick or too thin."""
     return _adapter(asked)
+
+
+@router.post("/throw", response_model=ThrowAnswer)
+def post_throw(asked: ThrowRequest) -> dict[str, Any]:
+    """Lead of a ring from readings, infinity, scatter and what does not belong."""
+    readings = [(reading.angle_deg, millimetres(reading.distance, "distance")) for reading in asked.readings]
+    return as_json(calculations.throw(asked.focal_mm, readings, asked.datum, asked.error_deg))
+
+
+@router.post("/engraving", response_model=EngravingAnswer)
+def post_engraving(asked: EngravingRequest) -> dict[str, Any]:
+    """Blur circle that depth marks imply."""
+    far, near, index = (
+        None if value is None else millimetres(value, name)
+        for value, name in ((asked.far, "far mark"), (asked.near, "near mark"), (asked.index, "index"))
+    )
+    return as_json(calculations.engraving(asked.focal_mm, asked.stop, asked.datum, far, near, index, asked.blur_mm))

@@ -12,6 +12,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ground_view import GroundView, ground_view
+from welotrope.web.instruments.indicator_words import indicator_words, preset_words
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.plan.forms import PlanForm, SubjectRow
@@ -28,7 +29,8 @@ class PlanPage:
     ring: RingView | None
     ground: GroundView | None
     state: RingState | None
-    presets: list[Preset]
+    presets: list[tuple[Preset, str]]
+    indicator: str
     airy_stop: float
     unit: Unit
 
@@ -60,4 +62,6 @@ def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], unit: 
         ground = ground_view(setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, list(plan.placements), unit)
         state = RingState(at.focus_mm, at.angle_deg, at.stop, form.subjects)
     airy_stop = diffraction_limited_stop(setup.blur_mm)
-    return PlanPage(stored, form, plan, problem, ring, ground, state, presets, airy_stop, unit)
+    named = [(preset, preset_words(setup, preset.distance_mm, preset.stop)) for preset in presets]
+    indicator = indicator_words(setup, plan.setting.angle_deg) if plan else ""
+    return PlanPage(stored, form, plan, problem, ring, ground, state, named, indicator, airy_stop, unit)

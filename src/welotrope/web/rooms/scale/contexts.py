@@ -20,10 +20,11 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ground_view import GroundView, ground_view
+from welotrope.web.instruments.indicator_words import indicator_words
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.instruments.table_json import table_json
 from welotrope.web.ring_state import RingState
-from welotrope.web.rooms.scale.ring_words import basis_words, indicator_words, infinity_words
+from welotrope.web.rooms.scale.ring_words import basis_words, infinity_words
 from welotrope.web.templating import turn_text
 
 

@@ -16,6 +16,7 @@ from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
+from welotrope.web.instruments.indicator_words import preset_words
 from welotrope.web.rooms.scale.print_form import PARTS, PrintForm, PrintOrder
 
 
@@ -95,7 +96,9 @@ def _cards(setup: Setup, order: PrintOrder, presets: list[Preset]) -> list[list[
     card = pocket_card(setup, order.stops, order.distances_mm)
     sharp = f"Sharp means {setup.blur_mm:.3f} mm ({setup.standard.describe()})."
     under = f"Film-plane distances, {setup.known.basis.value}. {sharp}"
-    own = [(p.name, p.distance_mm, p.stop) for p in presets] if order.presets else []
+    own = [
+        (p.name, p.distance_mm, p.stop, preset_words(setup, p.distance_mm, p.stop)) for p in presets if order.presets
+    ]
     sides = [
         card_side(card, CardWords(setup.name, under, preset_lines(own, unit)), unit)
         for unit in (order.units[0], order.units[0].other)

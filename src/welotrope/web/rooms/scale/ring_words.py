@@ -46,31 +46,6 @@ def infinity_words(setup: Setup) -> str:
     return f"Infinity lies {abs(off):.1f}° {side}, {source}."
 
 
-def indicator_words(setup: Setup, angle_deg: float) -> str:
-    """Say where to put the indicator, as a sentence; empty for a ring of its own."""
-    words = setting_words(setup, angle_deg)
-    return f"Indicator {words}." if words else ""
-
-
-def setting_words(setup: Setup, angle_deg: float) -> str:
-    """Say where to put an indicator: “on step 15” or “one step left of 15”; empty for a ring of its own.
-
-    Whole fives are what an eye finds on a row of unnumbered steps; infinity's side tells left from right.
-    """
-    step_deg = setup.known.step_deg
-    if step_deg is None:
-        return ""
-    step = round(angle_deg / step_deg)
-    anchor = 5 * round(step / 5)
-    off = step - anchor
-    if off == 0:
-        return f"on step {anchor}"
-    nearward = "left" if setup.lens.infinity_side.value == "right" else "right"
-    farward = "right" if nearward == "left" else "left"
-    count = {1: "one step", 2: "two steps"}[abs(off)]
-    return f"{count} {nearward if off > 0 else farward} of {anchor}"
-
-
 def _readings(setup: Setup) -> str:
     calibration = setup.known.calibration
     return f"{calibration.used if calibration else 0} readings"

@@ -14,10 +14,19 @@ export class GroundStrip {
       ["zone", "near-edge", "far-edge", "plane", "near-at", "far-at"].map((name) => [name, svg.querySelector(`.${name}`)]),
     );
     this.pegs = [...svg.querySelectorAll(".peg")];
+    this.pen = document.createElement("canvas").getContext("2d"); // measures text without a layout
+    this.measure();
     for (const peg of this.pegs) {
       peg.addEventListener("pointerdown", (event) => this.grab(event, peg));
       peg.addEventListener("keydown", (event) => this.key(event, peg));
     }
+  }
+
+  // What a drag must not ask the browser for again and again.
+  measure() {
+    this.width = this.svg.clientWidth;
+    const text = this.pegs[0]?.querySelector("text");
+    if (text) this.pen.font = getComputedStyle(text).font;
   }
 
   place(mm) {
@@ -86,8 +95,8 @@ export class GroundStrip {
 
   // A name stands right of its peg; left of it when it is too near for the zone, or where there is no room.
   flips(text, place, tooNear) {
-    const width = this.svg.clientWidth;
-    const length = text.getComputedTextLength() + 18;
+    const { width } = this;
+    const length = this.pen.measureText(text.textContent).width + 18;
     const room = { left: (width * place) / 100, right: width * (1 - place / 100) };
     return room.left >= length && (tooNear || room.right < length);
   }

@@ -1,4 +1,4 @@
-// Where to put an indicator on a screen: the same words as welotrope.web.rooms.scale.ring_words, compared by a test.
+// Where to put an indicator on a screen: the same words as welotrope.web.instruments.indicator_words, compared by a test.
 export function indicatorText(angle, indicator, direction) {
   if (!indicator) return "";
   const step = halfEven(angle / indicator);

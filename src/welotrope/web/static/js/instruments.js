@@ -32,7 +32,10 @@ export function startInstruments() {
   views.push(new RingStrip(ringElement, state, change), new GroundStrip(document.getElementById("ground"), state, change), new Readout(state, change));
   const [, ground] = views;
   ground.draw(); // names find their room once the width is known
-  window.addEventListener("resize", () => ground.draw());
+  window.addEventListener("resize", () => {
+    ground.measure();
+    ground.draw();
+  });
   window.addEventListener("welotrope:stop", (event) => {
     const index = Math.min(Math.max(state.stopIndex + event.detail, 0), state.table.stops.length - 1);
     change({ stopIndex: index });
