@@ -25,6 +25,7 @@ calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print J
 app.add_typer(calc, name="calc")
 
 DEFAULT_PORT = 8420
+MAX_REQUEST = 100_000
 Data = Annotated[Path | None, typer.Option("--data", envvar="WELOTROPE_DATA", help="Data folder.")]
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on 127.0.0.1.")]
 Focal = Annotated[float, typer.Option("--focal", help="Focal length, mm.")]
@@ -171,6 +172,25 @@ def engraving(
         return calculations.engraving(focal, parse_stop(stop), from_, f, n, i, blur)
 
     _print(compute)
+
+
+@calc.command()
+def aids() -> None:
+    """Aids judged for a setting, best first: one JSON request on standard input, described under /api/docs."""
+    from pydantic import ValidationError
+
+    from welotrope.interchange.aids_request import AidsRequest, answer
+
+    text = sys.stdin.read(MAX_REQUEST)
+    try:
+        asked = AidsRequest.model_validate_json(text)
+        print(answer(asked).model_dump_json(indent=2))
+    except ValidationError as error:
+        first = error.errors(include_url=False)[0]
+        place = ".".join(str(part) for part in first["loc"]) or "request"
+        _fail(f"{place}: read “{str(first['input'])[:60]}”; {first['msg'][0].lower()}{first['msg'][1:]}.")
+    except WelotropeError as error:
+        _fail(error.sentence)
 
 
 def _point(text: str) -> tuple[float, float]:

@@ -160,3 +160,69 @@ def test_engraving_implies_a_blur():
     assert answer["implied_blur_mm"] == pytest.approx(implied)
     assert answer["stops_from_standard"] == pytest.approx(2 * math.log2(implied / (math.hypot(36, 24) / 1500)))
     assert calc("engraving --focal 28 --stop 16 --far inf --near 0.75m --blur 0.03")["standard_blur_mm"] == 0.03
+
+
+ASKED = {
+    "focal_mm": 50, "stop": 1.4, "focus_mm": 2000, "from": "principal", "blur_mm": 0.03, "lead_mm": 10.8,
+    "aids": [
+        {"kind": "matte", "finder_magnification": 0.9, "screen_stop": 2.8},
+        {"kind": "split_image", "finder_magnification": 0.9, "deviation_deg": 6.5},
+        {"kind": "microprism", "finder_magnification": 0.9, "deviation_deg": 5},
+        {"kind": "rangefinder", "base_mm": 47, "finder_magnification": 0.72},
+        {"kind": "magnified", "pitch_mm": 0.006, "sensor_px": 6000, "display_px": 1280, "step": 6},
+        {"kind": "peaking", "pitch_mm": 0.006, "sensor_px": 6000, "display_px": 1280, "contrast": 0.5,
+         "threshold_per_px": 0.1, "lens_blur_mm": 0.01},
+        {"kind": "confirmation", "base_stop": 5.6},
+    ],
+}  # fmt: skip
+
+
+def ask(request):
+    return RUNNER.invoke(app, ["calc", "aids"], input=request if isinstance(request, str) else json.dumps(request))
+
+
+def test_aids_from_a_request_best_first(client):
+    answer = json.loads(ask(ASKED).stdout)
+    # 2·N·c·(1 + m)·360/L with m = 50/1950.
+    assert answer["window_deg"] == pytest.approx(2 * 1.4 * 0.03 * (1 + 50 / 1950) * 360 / 10.8, rel=1e-3)
+    kinds = [aid["kind"] for aid in answer["aids"]]
+    assert kinds == ["magnified", "rangefinder", "split_image", "matte", "microprism", "confirmation", "peaking"]
+    by_kind = {aid["kind"]: aid for aid in answer["aids"]}
+    assert by_kind["magnified"]["defocus_mm"] == pytest.approx(0.0168)
+    # 5 display pixels of 4.6875 sensor pixels, the lens's own blur taken out, at f/1.4.
+    own = math.sqrt((5 * 0.028125) ** 2 - 0.01**2) * 1.4
+    assert by_kind["peaking"]["defocus_mm"] == pytest.approx(own, rel=1e-9)
+    assert by_kind["confirmation"]["error_deg"] == pytest.approx(5.6)
+    assert all(aid["usable"] and aid["reasons"] for aid in answer["aids"])
+    assert client.post("/api/calc/aids", json=ASKED).json() == answer
+
+
+def test_aids_past_their_limit_and_at_infinity():
+    slow = json.loads(ask(ASKED | {"stop": 8, "focus_mm": None}).stdout)
+    split = next(aid for aid in slow["aids"] if aid["kind"] == "split_image")
+    assert (split["usable"], split["defocus_mm"], split["hit_chance"]) == (False, None, 0)
+    assert "goes black at f/8" in split["reasons"][0]
+    assert slow["aids"][0]["error_subject_mm"] is None
+
+
+@pytest.mark.parametrize(
+    ("request_", "words"),
+    [
+        ("", "request"),
+        ("{", "request"),
+        (ASKED | {"stop": 0}, "no lens has that stop"),
+        (ASKED | {"lead_mm": -1}, "Lead"),
+        (ASKED | {"focus_mm": 40}, "read “4 cm”"),
+        (ASKED | {"aids": []}, "aids"),
+        (ASKED | {"aids": [{"kind": "crystal ball"}]}, "crystal ball"),
+        (ASKED | {"aids": [{"kind": "matte", "finder_magnification": 0}]}, "finder_magnification"),
+        (ASKED | {"aids": [{"kind": "split_image", "finder_magnification": 0.9, "deviation_deg": 80}]}, "no prism"),
+        (ASKED | {"constants": {"eye_blur": -3}}, "out of range"),
+        (ASKED | {"colour": "red"}, "colour"),
+    ],
+)
+def test_bad_requests_are_named(request_, words):
+    result = ask(request_)
+    assert result.exit_code == 2
+    assert words in result.stderr
+    assert result.stdout == ""

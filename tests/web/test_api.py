@@ -62,7 +62,9 @@ def test_malformed_json_is_refused(client):
 
 def test_description_lists_the_calculations_only(client):
     paths = client.get("/api/openapi.json").json()["paths"]
-    assert set(paths) == {f"/api/calc/{name}" for name in ("depth", "zone", "ring", "adapter", "throw", "engraving")}
+    assert set(paths) == {
+        f"/api/calc/{name}" for name in ("depth", "zone", "ring", "adapter", "throw", "engraving", "aids")
+    }
 
 
 def test_throw_and_engraving(client):

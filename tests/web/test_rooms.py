@@ -140,7 +140,7 @@ def test_aids_rank_what_the_body_has(client):
     assert "one half goes black at f/8" in stopped
     opened = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8", "view": "open"}))
     assert "lay a line across the split" in opened
-    assert "shifts focus as it stops down" in opened
+    assert "unless this lens shifts" in opened
 
 
 LENS = {

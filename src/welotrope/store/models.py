@@ -70,6 +70,7 @@ class BodyRow(Base):
     finder_magnification: Mapped[float | None]
     screen_stop: Mapped[float | None]
     split_deviation_deg: Mapped[float | None]
+    microprism_deviation_deg: Mapped[float | None]
     display_px: Mapped[int | None]
     magnify_steps: Mapped[list[float]] = mapped_column(JSON, default=list)
     peaking_levels: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
@@ -226,6 +227,34 @@ class SheetTickRow(Base):
     setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id", ondelete="CASCADE"), index=True)
     outing_id: Mapped[int] = mapped_column(default=0)
     line: Mapped[str]
+
+
+class TrialRow(Base):
+    """A round in the simulated finder. It keeps the kit's names, so that it outlives the kit's rows."""
+
+    __tablename__ = "trial"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    round_key: Mapped[str] = mapped_column(unique=True)
+    setup_id: Mapped[int | None] = mapped_column(index=True)
+    body_name: Mapped[str]
+    lens_name: Mapped[str]
+    taken_at: Mapped[dt.datetime]
+    exercise: Mapped[str]
+    aid: Mapped[str]
+    scene: Mapped[str]
+    seed: Mapped[int]
+    stop: Mapped[float]
+    outcome: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class EyeConstantRow(Base):
+    """A constant of the eye that the photographer has put in place of the table's."""
+
+    __tablename__ = "eye_constant"
+
+    id: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[float]
 
 
 class SettingRow(Base):

@@ -14,7 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 __all__ = ["Database", "DatabaseUnusableError", "Session", "backup_name"]
 
-HEAD_REVISION = "0003"
+HEAD_REVISION = "0004"
 DATABASE_NAME = "welotrope.sqlite3"
 
 

@@ -1,32 +1,42 @@
-"""Which aid resolves the focus wanted: each aid of a body judged, best first, with how to set it."""
+"""Which aid resolves the focus wanted: each aid judged, best first, with how to set it and how to turn."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
 
 from welotrope.core.aids import models
-from welotrope.core.aids.constants import constant
+from welotrope.core.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.aids.rules import Advice, Case, advise, blackout_stop
+from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Situation, Target
 from welotrope.core.errors import ConflictError
-from welotrope.core.kit.body import Aid, MagnifiedView, MatteScreen, Peaking, SplitImage
-from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.body import (
+    Aid,
+    Confirmation,
+    MagnifiedView,
+    MatteScreen,
+    Microprism,
+    Peaking,
+    RangefinderPatch,
+    SplitImage,
+)
 from welotrope.core.optics.diffraction import airy_diameter
-from welotrope.core.optics.thin_lens import film_distance_at_extension
-from welotrope.core.ring.focus_ring import FocusRing
-from welotrope.core.ring.window import sharp_window
+from welotrope.core.practice.skill import Skill
 from welotrope.core.stats.proportions import chance_within
-from welotrope.core.units.stops import format_stop
+
+__all__ = ["Sensor", "Situation", "Skill", "Target", "Verdict", "judge", "judge_aids"]
+
+BY_SCALE = "scale"
 
 
 @dataclass(frozen=True)
-class Reading:
-    """What an aid model gives for one setting: δ in mm (None when it shows nothing) and the words."""
+class Sensor:
+    """Pixel pitch in mm and pixels across, for the aids that show a live picture."""
 
-    kind: str
-    label: str
-    defocus_mm: float | None
-    setting: str
-    why_not: str = ""
+    pitch_mm: float
+    width_px: int
 
 
 @dataclass(frozen=True)
@@ -36,19 +46,25 @@ class Verdict:
     Parameters
     ----------
     kind, label
-        ``matte``, ``split_image``, ``magnified`` or ``peaking``, and its name in words.
+        Such as ``matte`` or ``split_image``, and its name in words.
     usable
-        False when the aid shows nothing at this stop.
+        False when the aid shows nothing here.
     resolves
         Whether its error stays within the window on both sides.
     defocus_mm, error_deg
         One-sided just-noticeable defocus in image space, and on the ring; infinite when not usable.
     nearest_mm, farthest_mm
         Film-plane distances the plane may fall at, one δ either side.
+    error_subject_mm
+        The same as one figure, see :meth:`Sight.subject_error_mm`.
     hit_chance
-        Chance that the plane lands within the window, 0 to 1, with σ = δ.
-    setting
-        How to set it, or why it fails: one clause.
+        Chance that the plane lands within the window, 0 to 1.
+    bias_deg
+        What it is always off by, positive behind the subject.
+    skill
+        The photographer's own record when the chance is from it; None when it is the model's, σ = δ.
+    advice
+        What the rules say.
     """
 
     kind: str
@@ -59,128 +75,209 @@ class Verdict:
     error_deg: float
     nearest_mm: float
     farthest_mm: float
+    error_subject_mm: float
     hit_chance: float
-    setting: str
+    bias_deg: float
+    skill: Skill | None
+    advice: tuple[Advice, ...]
+
+    @property
+    def setting(self) -> str:
+        """How to set it, or why it fails: one sentence."""
+        part = "set" if self.usable else "fail"
+        said = [advice.text for advice in self.advice if advice.part == part]
+        return "; ".join(said or [advice.text for advice in self.advice])
+
+    @property
+    def turning(self) -> str:
+        """How to turn with it, and what else to mind."""
+        parts = ("turn", "fail") if self.usable else ("turn",)
+        return "; ".join(advice.text for advice in self.advice if advice.part in parts)
 
 
 @dataclass(frozen=True)
-class Situation:
-    """What the aids are judged for: taking stop, viewing stop and ring angle (degrees) of a set-up."""
+class _Found:
+    """What a model gives: δ, and what was chosen to get it."""
 
-    setup: Setup
-    stop: float
-    view_stop: float
-    angle_deg: float
-
-
-def judge_aids(situation: Situation) -> list[Verdict]:
-    """Judge every aid of the set-up's body, best first: usable ones by error, then the rest."""
-    ring = situation.setup.ring(situation.stop)
-    window = sharp_window(ring, situation.angle_deg, situation.stop, situation.setup.blur_mm)
-    verdicts = [
-        _verdict(_read(aid, situation), ring, situation.angle_deg, window.width_deg)
-        for aid in situation.setup.body.aids
-    ]
-    return sorted(verdicts, key=lambda verdict: (not verdict.usable, verdict.error_deg))
+    kind: str
+    label: str
+    defocus_mm: float | None
+    bias_mm: float = 0.0
+    chosen: Mapping[str, Any] | None = None
 
 
-def _read(aid: Aid, situation: Situation) -> Reading:
-    if isinstance(aid, MatteScreen):
-        return _read_matte(aid, situation)
-    if isinstance(aid, SplitImage):
-        return _read_split(aid, situation)
-    if isinstance(aid, MagnifiedView):
-        return _read_magnified(aid, situation)
-    return _read_peaking(aid, situation)
+def judge_aids(
+    situation: Situation, eye: Eye = AVERAGE_EYE, skills: Mapping[str, Skill] | None = None
+) -> list[Verdict]:
+    """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last."""
+    setup = situation.setup
+    image = setup.body.image
+    sensor = Sensor(image.pitch_mm, image.width_px) if image.pitch_mm and image.width_px else None
+    aids: list[Aid | str] = list(setup.body.focusing_aids)
+    if setup.lens.engraved_units:
+        aids.append(BY_SCALE)
+    colours = setup.body.traits.peaking_colours
+    return judge(aids, situation.sight, situation.target, sensor, eye, skills, colours)
 
 
-def _verdict(reading: Reading, ring: FocusRing, angle_deg: float, window_deg: float) -> Verdict:
-    if reading.defocus_mm is None:
+def judge(
+    aids: Sequence[Aid | str],
+    sight: Sight,
+    target: Target | None = None,
+    sensor: Sensor | None = None,
+    eye: Eye = AVERAGE_EYE,
+    skills: Mapping[str, Skill] | None = None,
+    colours: tuple[str, ...] = (),
+) -> list[Verdict]:
+    """Judge aids at a sight; best first, unusable ones last.
+
+    Parameters
+    ----------
+    aids
+        The aids; ``"scale"`` stands for a distance judged by eye.
+    sight, target
+        The optics, and what there is to focus on.
+    sensor
+        Needed by live aids.
+    eye
+        Constants.
+    skills
+        The photographer's record by kind of aid; counts from ``practice_least`` trials on.
+    colours
+        Colours the body peaks in.
+
+    Raises
+    ------
+    ConflictError
+        When a live aid is asked for without a sensor.
+    """
+    target = target or Target()
+    verdicts = []
+    for aid in aids:
+        found = _MODELS[aid if isinstance(aid, str) else type(aid)](aid, sight, target, sensor, eye)
+        skill = (skills or {}).get(found.kind)
+        if skill is not None and skill.trials < eye["practice_least"]:
+            skill = None
+        case = Case(
+            aid, sight, target, found.defocus_mm, False, colours=colours, eye=eye, bias_mm=found.bias_mm,
+            **(found.chosen or {}),
+        )  # fmt: skip
+        verdicts.append(_verdict(found, case, skill))
+    return sorted(verdicts, key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
+
+
+def _verdict(found: _Found, case: Case, skill: Skill | None) -> Verdict:
+    sight, defocus = case.sight, found.defocus_mm
+    if defocus is None:
         return Verdict(
-            reading.kind, reading.label, False, False, math.inf, math.inf, 0.0, math.inf, 0.0, reading.why_not
-        )
-    error_deg = reading.defocus_mm * ring.degrees_per_mm(angle_deg)
-    x = ring.extension_at_angle(angle_deg)
+            found.kind, found.label, False, False, math.inf, math.inf, 0.0, math.inf, math.inf, 0.0, 0.0, None,
+            advise(case),
+        )  # fmt: skip
+    error_deg = defocus * sight.degrees_per_mm
+    half = sight.window_deg / 2
+    resolves = error_deg <= half * (1 + 1e-9)
+    bias = found.bias_mm * sight.degrees_per_mm
+    chance = chance_within(half, skill.sigma_deg, skill.bias_deg) if skill else chance_within(half, error_deg, bias)
+    # A bias puts the plane behind, so where it may fall lies around that.
     return Verdict(
-        reading.kind,
-        reading.label,
-        True,
-        error_deg <= window_deg / 2 * (1 + 1e-9),
-        reading.defocus_mm,
-        error_deg,
-        film_distance_at_extension(x + reading.defocus_mm, ring.focal_mm, ring.h_mm),
-        film_distance_at_extension(x - reading.defocus_mm, ring.focal_mm, ring.h_mm),
-        chance_within(window_deg / 2, error_deg),
-        reading.setting,
-    )
+        found.kind, found.label, True, resolves, defocus, error_deg, sight.film_mm(defocus - found.bias_mm),
+        sight.film_mm(-defocus - found.bias_mm), sight.subject_error_mm(defocus), chance,
+        skill.bias_deg if skill else bias, skill, advise(replace(case, resolves=resolves)),
+    )  # fmt: skip
 
 
-def _read_matte(aid: MatteScreen, situation: Situation) -> Reading:
-    N = situation.view_stop
-    defocus = models.matte_defocus(aid.finder_magnification, N, aid.screen_stop)
-    setting = "works anywhere on the frame; swing through sharp and come back"
-    if aid.screen_stop > situation.stop:
-        setting = (
-            f"shows the depth of {format_stop(aid.screen_stop)}, more than {format_stop(situation.stop)} will have;"
-            " do not judge blur on it"
-        )
-    return Reading("matte", "Matte screen", defocus, setting)
+def _eye_factor(target: Target, eye: Eye, live: bool = False) -> float:
+    """How much coarser the eye judges than in good light at a hard edge."""
+    factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
+    if live:  # a display keeps its brightness; in the dark it gets noisy
+        return factor * (eye["display_noise"] if target.light is Light.DARK else 1.0)
+    return factor * {Light.DIM: eye["dim_light"], Light.DARK: eye["dark"]}.get(target.light, 1.0)
 
 
-def _read_split(aid: SplitImage, situation: Situation) -> Reading:
-    limit = models.wedge_blackout_stop(aid.deviation_deg)
-    if situation.view_stop > limit:
-        why = f"one half goes black at {format_stop(situation.view_stop)}; it stays lit to {format_stop(limit)}"
-        if situation.setup.lens.widest <= limit:
-            why += f". Focus at {format_stop(situation.setup.lens.widest)}, then stop down"
-        return Reading("split_image", "Split image", None, "", why)
-    defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg)
-    return Reading(
-        "split_image", "Split image", defocus, "lay a line across the split; turn the camera if lines run along it"
-    )
+def _matte(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    defocus = models.matte_defocus(aid.finder_magnification, sight.view_stop, aid.screen_stop, eye)
+    return _Found("matte", "Matte screen", defocus * _eye_factor(target, eye))
 
 
-def _read_magnified(aid: MagnifiedView, situation: Situation) -> Reading:
-    pitch, sensor_px = _sensor(situation)
+def _split(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    lit = sight.view_stop <= blackout_stop(aid) and target.lines is not Lines.NONE
+    defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye) * _eye_factor(target, eye)
+    return _Found("split_image", "Split image", defocus if lit else None)
+
+
+def _microprism(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    lit = sight.view_stop <= blackout_stop(aid)
+    defocus = models.microprism_defocus(aid.finder_magnification, aid.deviation_deg, eye) * _eye_factor(target, eye)
+    return _Found("microprism", "Microprism", defocus if lit else None)
+
+
+def _rangefinder(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    defocus = models.rangefinder_defocus(
+        sight.focal_mm, sight.object_mm, aid.base_mm, aid.finder_magnification, eye
+    ) * _eye_factor(target, eye)
+    bias = models.rangefinder_bias(sight.focal_mm, sight.object_mm, 2000.0, aid.reads_mm)
+    return _Found("rangefinder", "Rangefinder patch", defocus, bias)
+
+
+def _confirmation(aid: Any, sight: Sight, _target: Target, _sensor: Sensor | None, _eye: Eye) -> _Found:
+    defocus = models.confirmation_defocus(aid.base_stop, sight.view_stop, sight.blur_mm)
+    return _Found("confirmation", "Focus indicator", defocus)
+
+
+def _scale(_aid: Any, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    return _Found("scale", "Scale, by eye", models.scale_defocus(sight.focal_mm, sight.object_mm, eye))
+
+
+def _magnified(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> _Found:
+    pixels = _needed(sensor)
+    factor = _eye_factor(target, eye, live=True)
     steps = sorted(aid.steps)
-    blurs = {step: models.magnified_blur(pitch, sensor_px, aid.display_px, step) for step in steps}
-    c = situation.setup.blur_mm
+    blurs = {
+        step: models.magnified_blur(pixels.pitch_mm, pixels.width_px, aid.display_px, step, eye) * factor
+        for step in steps
+    }
     finest = min(blurs.values())
     # An aid resolves the standard when the blur it just shows is no larger than the blur allowed there.
-    enough = situation.view_stop * finest <= situation.stop * c
     step = next(
-        (s for s in steps if situation.view_stop * blurs[s] <= situation.stop * c),
-        next(s for s in steps if blurs[s] <= finest * (1 + 1e-9)),
+        (step for step in steps if blurs[step] <= sight.view_blur_mm),
+        next(step for step in steps if blurs[step] <= finest * (1 + 1e-9)),
     )
-    larger = [s for s in steps if s > step]
-    setting = f"magnify {step:g}×: {'resolves it' if enough else 'the finest there is, not fine enough'}"
+    larger = [other for other in steps if other > step]
+    chosen = {"step": step}
     if larger:
-        gains = blurs[larger[-1]] < blurs[step] * (1 - 1e-9)
-        setting += f"; {larger[-1]:g}× shows {'it finer still' if gains else 'nothing more'}"
-    return Reading("magnified", f"Magnified view {step:g}×", blurs[step] * situation.view_stop, setting)
+        chosen |= {"finer_step": larger[-1], "finer_gains": blurs[larger[-1]] < blurs[step] * (1 - 1e-9)}
+    return _Found("magnified", f"Magnified view {step:g}×", blurs[step] * sight.view_stop, chosen=chosen)
 
 
-def _read_peaking(aid: Peaking, situation: Situation) -> Reading:
-    pitch, sensor_px = _sensor(situation)
-    display_px_mm = pitch * models.sensor_px_per_display_px(sensor_px, aid.display_px, 1)
-    own = math.hypot(constant("lens_blur"), airy_diameter(situation.view_stop))
-    contrast = constant("edge_contrast")
+def _peaking(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> _Found:
+    pixels = _needed(sensor)
+    display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
+    own = sight.lens_blur_mm
+    if own is None:
+        soft = eye["lens_blur"] * (eye["corner_blur"] if target.place is Place.CORNER else 1.0)
+        own = math.hypot(soft, airy_diameter(sight.view_stop))
+    contrast = eye[
+        {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")
+    ]
     bands = {
-        level.name: models.peaking_defocus(display_px_mm, contrast, level.threshold_per_px, own, situation.view_stop)
+        level.name: models.peaking_defocus(display_mm, contrast, level.threshold_per_px, own, sight.view_stop)
         for level in aid.levels
     }
     lit = {name: band for name, band in bands.items() if band is not None}
     if not lit:
-        return Reading("peaking", "Peaking", None, "", "nothing lights: the lens is too soft at this stop")
+        return _Found("peaking", "Peaking", None)
     name, band = min(lit.items(), key=lambda item: item[1])
-    fits = band <= situation.stop * situation.setup.blur_mm
-    ending = "set the middle of the lit band" if fits else "ballpark only; finish with something finer"
-    return Reading("peaking", f"Peaking {name}", band, f"level {name}: {ending}")
+    return _Found("peaking", f"Peaking {name}".strip(), band, chosen={"level": name})
 
 
-def _sensor(situation: Situation) -> tuple[float, int]:
-    """Return pixel pitch in mm and pixels across; a body with live aids has a sensor, see ``kit.body``."""
-    image = situation.setup.body.image
-    if image.pitch_mm is None or image.width_px is None:
+def _needed(sensor: Sensor | None) -> Sensor:
+    if sensor is None:
         raise ConflictError("focusing aids", "live view", "film gives no live picture", "Leave live aids out")
-    return image.pitch_mm, image.width_px
+    return sensor
+
+
+_Model = Callable[[Any, Sight, Target, Sensor | None, Eye], _Found]
+_MODELS: dict[type | str, _Model] = {
+    MatteScreen: _matte, SplitImage: _split, Microprism: _microprism, RangefinderPatch: _rangefinder,
+    Confirmation: _confirmation, MagnifiedView: _magnified, Peaking: _peaking, BY_SCALE: _scale,
+}  # fmt: skip

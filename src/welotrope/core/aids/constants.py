@@ -3,40 +3,109 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 
 @dataclass(frozen=True)
 class Constant:
-    """A number an aid model rests on, with its unit, what it means and where it comes from."""
+    """A number an aid model rests on, with its unit, what it means, where it comes from and what it may be."""
 
     id: str
     value: float
     unit: str
     text: str
     source: str
+    low: float
+    high: float
 
 
 CONSTANTS: tuple[Constant, ...] = (
     Constant("eyepiece_focal", 50.0, "mm", "apparent focal length of the finder at 1× with a 50 mm lens",
-             "definition of finder magnification"),
-    Constant("eye_blur", 1.0, "arc-minute", "smallest blur an eye sees on a matte screen", "normal visual acuity"),
+             "definition of finder magnification", 10, 200),
+    Constant("eye_blur", 1.0, "arc-minute", "smallest blur an eye sees on a matte screen", "normal visual acuity",
+             0.3, 10),
     Constant("vernier_split", 20.0, "arc-second", "smallest offset of two halves of a line an eye sees",
-             "vernier acuity, usually given as 10 to 30 arc-seconds"),
+             "vernier acuity, usually given as 10 to 30 arc-seconds", 3, 120),
+    Constant("vernier_microprism", 30.0, "arc-second", "smallest offset that still makes a microprism shimmer",
+             "vernier acuity, coarser than on a single line", 3, 180),
+    Constant("patch_rangefinder", 60.0, "arc-second", "smallest separation of the two pictures of a rangefinder patch",
+             "normal visual acuity, one arc-minute", 5, 300),
     Constant("display_blur", 2.0, "pixels", "smallest blur seen on a magnified picture, in sensor pixels",
-             "two samples make the finest resolvable pair"),
+             "two samples make the finest resolvable pair", 0.5, 10),
     Constant("eye_display", 1.0, "display pixels", "smallest blur the eye separates on the display",
-             "a display pixel seen at about one arc-minute"),
-    Constant("edge_contrast", 0.5, "", "contrast of a hard, well-lit edge", "assumed"),
-    Constant("lens_blur", 0.010, "mm", "a lens's own blur at its plane of focus, without diffraction", "assumed"),
+             "a display pixel seen at about one arc-minute", 0.3, 10),
+    Constant("edge_contrast", 0.5, "", "contrast of a hard, well-lit edge", "assumed", 0.02, 1),
+    Constant("texture_contrast", 0.25, "", "contrast of texture such as grain or cloth", "assumed", 0.02, 1),
+    Constant("low_contrast", 0.1, "", "contrast of a subject with little of it", "assumed", 0.01, 1),
+    Constant("lens_blur", 0.010, "mm", "a lens's own blur at its plane of focus, without diffraction", "assumed",
+             0.0005, 0.2),
+    Constant("corner_blur", 3.0, "×", "how much softer the lens is in the corner", "assumed for old fast lenses",
+             1, 20),
+    Constant("faint_detail", 1.5, "×", "how much coarser an eye judges low contrast", "assumed", 1, 5),
+    Constant("dim_light", 1.5, "×", "how much coarser an eye judges in a dim room",
+             "acuity falls by about a third from 100 to 1 cd/m²", 1, 10),
+    Constant("dark", 3.0, "×", "how much coarser an eye judges in the dark",
+             "acuity falls to about a third at 0.01 cd/m²", 1, 20),
+    Constant("display_noise", 1.5, "×", "how much coarser a noisy display in the dark shows", "assumed", 1, 10),
+    Constant("distance_guess", 0.15, "", "share by which a distance is misjudged by eye", "assumed; practise and see",
+             0.01, 1),
+    Constant("body_sway", 12.0, "mm", "how far a standing person sways to and fro between focusing and release",
+             "postural sway of quiet standing, some 10 to 15 mm", 0, 200),
+    Constant("kneeling_sway", 5.0, "mm", "the same seated or leaning on something", "assumed", 0, 200),
+    Constant("practice_least", 8.0, "trials", "how many of your own trials replace these figures", "chosen here",
+             3, 100),
 )  # fmt: skip
 
-_BY_ID = {constant.id: constant.value for constant in CONSTANTS}
+_TABLE = {constant.id: constant for constant in CONSTANTS}
 
 
-def constant(id: str) -> float:
-    """Return a constant's value in the unit of the table."""
-    return _BY_ID[id]
+@dataclass(frozen=True)
+class Eye:
+    """The table's values with the photographer's own put in.
+
+    Parameters
+    ----------
+    own
+        Pairs of id and value that replace the table's.
+
+    Raises
+    ------
+    UnreadableError, OutOfRangeError
+        When an id is none of the table's, or a value is out of its range.
+    """
+
+    own: tuple[tuple[str, float], ...] = ()
+
+    def __post_init__(self) -> None:
+        for id, value in self.own:
+            constant = _TABLE.get(id)
+            if constant is None:
+                raise UnreadableError("constant", id, "there is none of that name", f"Choose from {', '.join(_TABLE)}")
+            if not constant.low <= value <= constant.high:
+                raise OutOfRangeError(
+                    constant.text, f"{value:g} {constant.unit}".strip(), "that is out of range",
+                    f"Write {constant.low:g} to {constant.high:g}",
+                )  # fmt: skip
+
+    @classmethod
+    def of(cls, own: Mapping[str, float]) -> Eye:
+        """Return the table with ``own`` values in place of its own."""
+        return cls(tuple(sorted((id, value) for id, value in own.items())))
+
+    @cached_property
+    def values(self) -> dict[str, float]:
+        """Every constant's value by id, in the unit of the table."""
+        return {id: constant.value for id, constant in _TABLE.items()} | dict(self.own)
+
+    def __getitem__(self, id: str) -> float:
+        return self.values[id]
+
+
+AVERAGE_EYE = Eye()
 
 
 def arcmin(value: float) -> float:

@@ -8,24 +8,78 @@ from __future__ import annotations
 
 import math
 
-from welotrope.core.aids.constants import arcmin, arcsec, constant
+from welotrope.core.aids.constants import AVERAGE_EYE, Eye, arcmin, arcsec
 
 
-def eyepiece_focal(finder_magnification: float) -> float:
+def eyepiece_focal(finder_magnification: float, eye: Eye = AVERAGE_EYE) -> float:
     """Apparent focal length ``f_e = 50/M`` in mm of a finder quoted with a 50 mm lens at infinity."""
-    return constant("eyepiece_focal") / finder_magnification
+    return eye["eyepiece_focal"] / finder_magnification
 
 
-def matte_defocus(finder_magnification: float, N: float, screen_stop: float) -> float:
+def matte_defocus(finder_magnification: float, N: float, screen_stop: float, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a matte screen: visible blur ``α·f_e`` times ``max(N, N_screen)``."""
-    blur = arcmin(constant("eye_blur")) * eyepiece_focal(finder_magnification)
+    blur = arcmin(eye["eye_blur"]) * eyepiece_focal(finder_magnification, eye)
     return blur * max(N, screen_stop)
 
 
-def split_image_defocus(finder_magnification: float, deviation_deg: float) -> float:
+def split_image_defocus(finder_magnification: float, deviation_deg: float, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a split image: ``vernier·f_e/(2·tan d)``, the same at every stop while both halves are lit."""
     wedge = 2 * math.tan(math.radians(deviation_deg))
-    return arcsec(constant("vernier_split")) * eyepiece_focal(finder_magnification) / wedge
+    return arcsec(eye["vernier_split"]) * eyepiece_focal(finder_magnification, eye) / wedge
+
+
+def microprism_defocus(finder_magnification: float, deviation_deg: float, eye: Eye = AVERAGE_EYE) -> float:
+    """Return δ of a microprism patch: as a split image, with the coarser acuity for shimmer."""
+    wedge = 2 * math.tan(math.radians(deviation_deg))
+    return arcsec(eye["vernier_microprism"]) * eyepiece_focal(finder_magnification, eye) / wedge
+
+
+def rangefinder_defocus(
+    focal_mm: float, object_mm: float, base_mm: float, finder_magnification: float, eye: Eye = AVERAGE_EYE
+) -> float:
+    """Return δ of a rangefinder patch: ``Δs = s²·acuity/B`` with ``B = base·M``, converted to image space.
+
+    Parameters
+    ----------
+    focal_mm, base_mm
+        Focal length and base length, mm.
+    object_mm
+        Distance from the front principal plane, mm; infinite allowed.
+    finder_magnification
+        Of the rangefinder's finder.
+    """
+    per_mm = arcsec(eye["patch_rangefinder"]) / (base_mm * finder_magnification)
+    return focal_mm**2 * per_mm * _image_space(focal_mm, object_mm)
+
+
+def rangefinder_bias(focal_mm: float, object_mm: float, true_mm: float, shown_mm: float) -> float:
+    """Return by how much a maladjusted rangefinder puts the plane behind (positive), mm in image space.
+
+    Its patches coincide at ``shown_mm`` on the scale when the subject is at ``true_mm``: a constant angle, so
+    ``1/s`` is off by the same amount at every distance.
+    """
+    off = 1 / true_mm - 1 / shown_mm
+    return focal_mm**2 * off * _image_space(focal_mm, object_mm)
+
+
+def confirmation_defocus(base_stop: float, N: float, blur_mm: float) -> float:
+    """Return δ of an electronic confirmation: lit while blur at its own base stop is within ``blur_mm``.
+
+    The dead band is set by its base f-number, and by the lens where that is slower.
+    """
+    return max(base_stop, N) * blur_mm
+
+
+def scale_defocus(focal_mm: float, object_mm: float, eye: Eye = AVERAGE_EYE) -> float:
+    """Return δ of a distance guessed by eye and set on the scale; 0 at infinity, which is never misjudged."""
+    if math.isinf(object_mm):
+        return 0.0
+    return eye["distance_guess"] * focal_mm**2 / object_mm * _image_space(focal_mm, object_mm)
+
+
+def _image_space(focal_mm: float, object_mm: float) -> float:
+    """How much more a step in ``1/s`` moves the image than ``f²``: ``(s/(s − f))²``."""
+    return 1.0 if math.isinf(object_mm) else (object_mm / (object_mm - focal_mm)) ** 2
 
 
 def wedge_blackout_stop(deviation_deg: float) -> float:
@@ -38,19 +92,21 @@ def sensor_px_per_display_px(sensor_px: int, display_px: int, step: float) -> fl
     return sensor_px / (display_px * step)
 
 
-def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float) -> float:
+def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float, eye: Eye = AVERAGE_EYE) -> float:
     """Smallest visible blur on a magnified picture, mm on the sensor.
 
     ``k·p·max(1, r)``, never below what the eye separates on the display.
     """
     r = sensor_px_per_display_px(sensor_px, display_px, step)
-    seen = constant("display_blur") * pitch_mm * max(1.0, r)
-    return max(seen, constant("eye_display") * pitch_mm * r)
+    seen = eye["display_blur"] * pitch_mm * max(1.0, r)
+    return max(seen, eye["eye_display"] * pitch_mm * r)
 
 
-def magnified_defocus(pitch_mm: float, sensor_px: int, display_px: int, step: float, N: float) -> float:
+def magnified_defocus(
+    pitch_mm: float, sensor_px: int, display_px: int, step: float, N: float, eye: Eye = AVERAGE_EYE
+) -> float:
     """Return δ of a magnified view at stop ``N``: the smallest visible blur times N."""
-    return magnified_blur(pitch_mm, sensor_px, display_px, step) * N
+    return magnified_blur(pitch_mm, sensor_px, display_px, step, eye) * N
 
 
 def peaking_defocus(

@@ -35,6 +35,45 @@ class SplitImage:
 
 
 @dataclass(frozen=True)
+class Microprism:
+    """A patch or collar of small prisms in a screen that shimmers until sharp; ``prism_deg`` bends light, 2° to 20°."""
+
+    finder_magnification: float
+    prism_deg: float = 5.0
+
+    @property
+    def deviation_deg(self) -> float:
+        """The same as a split image calls it; the field is named apart so that files can tell the two."""
+        return self.prism_deg
+
+
+@dataclass(frozen=True)
+class RangefinderPatch:
+    """Two pictures laid over each other by a coupled rangefinder.
+
+    Parameters
+    ----------
+    base_mm
+        Distance between its windows, 5 to 200 mm.
+    finder_magnification
+        Of its finder, 0.2 to 3.
+    reads_mm
+        Where its pictures coincide on the scale for a subject at 2 m, mm; 2000 when in adjustment.
+    """
+
+    base_mm: float
+    finder_magnification: float
+    reads_mm: float = 2000.0
+
+
+@dataclass(frozen=True)
+class Confirmation:
+    """An electronic focus indicator that works through a base of ``base_stop``."""
+
+    base_stop: float = 5.6
+
+
+@dataclass(frozen=True)
 class MagnifiedView:
     """A live picture enlarged in steps.
 
@@ -66,7 +105,7 @@ class Peaking:
     levels: tuple[PeakingLevel, ...]
 
 
-Aid = MatteScreen | SplitImage | MagnifiedView | Peaking
+Aid = MatteScreen | SplitImage | Microprism | RangefinderPatch | Confirmation | MagnifiedView | Peaking
 
 
 @dataclass(frozen=True)
@@ -107,9 +146,20 @@ class Body:
         """Whether the picture falls on film."""
         return self.image.width_px is None
 
+    @property
+    def focusing_aids(self) -> tuple[Aid, ...]:
+        """Its aids with those that its traits tell of: rangefinder patch and electronic confirmation."""
+        base, traits = self.traits.rangefinder_base_mm, self.traits
+        told: list[Aid] = []
+        if base is not None:
+            told.append(RangefinderPatch(base, traits.rangefinder_magnification, traits.rangefinder_reads_mm))
+        if traits.confirmation:
+            told.append(Confirmation(traits.confirmation_stop))
+        return (*self.aids, *told)
+
 
 def with_screen(body: Body, screen: Screen) -> Body:
-    """Return the body with another screen fitted: its matte brightness and split image replace the old ones.
+    """Return the body with another screen fitted: its matte, split image and microprism replace the old ones.
 
     Raises
     ------
@@ -124,17 +174,24 @@ def with_screen(body: Body, screen: Screen) -> Body:
     new: list[Aid] = [MatteScreen(finder.finder_magnification, screen.stop)]
     if screen.split_deg is not None:
         new.append(SplitImage(finder.finder_magnification, screen.split_deg))
-    kept = [aid for aid in body.aids if not isinstance(aid, MatteScreen | SplitImage)]
+    if screen.microprism_deg is not None:
+        new.append(Microprism(finder.finder_magnification, screen.microprism_deg))
+    kept = [aid for aid in body.aids if not isinstance(aid, MatteScreen | SplitImage | Microprism)]
     return replace(body, aids=(*new, *kept))
 
 
 def _check_aid(aid: Aid) -> None:
-    if isinstance(aid, MatteScreen | SplitImage):
+    if isinstance(aid, MatteScreen | SplitImage | Microprism | RangefinderPatch):
         _within("finder magnification", aid.finder_magnification, 0.2, 3)
     if isinstance(aid, MatteScreen):
         _within("screen brightness stop", aid.screen_stop, 0.7, 8)
-    elif isinstance(aid, SplitImage):
+    elif isinstance(aid, SplitImage | Microprism):
         _within("prism deviation in degrees", aid.deviation_deg, 2, 20)
+    elif isinstance(aid, RangefinderPatch):
+        _within("rangefinder base", aid.base_mm, 5, 200)
+        _within("where the rangefinder coincides at 2 m", aid.reads_mm / 1000, 1, 10)
+    elif isinstance(aid, Confirmation):
+        _within("base stop of the focus indicator", aid.base_stop, 1, 16)
     else:
         _within("display pixels across", aid.display_px, 160, 10_000)
     if isinstance(aid, MagnifiedView):

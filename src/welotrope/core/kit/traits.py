@@ -65,12 +65,16 @@ class BodyTraits:
         Whether a lever or ridge at the mount reads the lens's aperture ring.
     rangefinder_base_mm
         Base length, mm; None without a rangefinder.
+    rangefinder_magnification, rangefinder_reads_mm
+        Magnification of its finder, and where its patch coincides on the scale for a subject at 2 m, mm.
     screens
         Screens available for it, the fitted one among the aids of the body.
     peaking_colours
         Colours it can peak in.
     confirmation, stabiliser
         Whether it has an electronic focus indicator, and in-body stabilisation.
+    confirmation_stop
+        Base f-number of the focus indicator.
     burst_fps, shutter_lag_ms
         Frames a second and release lag; None when not known.
     distance_scale
@@ -100,6 +104,9 @@ class BodyTraits:
     magnifier_fires: Known = Known.UNKNOWN
     by_wire: Known = Known.UNKNOWN
     slots: int = 0
+    rangefinder_magnification: float = 0.7
+    rangefinder_reads_mm: float = 2000.0
+    confirmation_stop: float = 5.6
 
     def __post_init__(self) -> None:
         for field, value, low, high in (
@@ -108,6 +115,9 @@ class BodyTraits:
             ("burst rate", self.burst_fps, 0.1, 240),
             ("shutter lag", self.shutter_lag_ms, 0, 5000),
             ("number of slots", self.slots, 0, 50),
+            ("rangefinder magnification", self.rangefinder_magnification, 0.2, 3),
+            ("where the rangefinder coincides at 2 m, in metres", self.rangefinder_reads_mm / 1000, 1, 10),
+            ("base stop of the focus indicator", self.confirmation_stop, 1, 16),
         ):
             _check(field, value, low, high)
 

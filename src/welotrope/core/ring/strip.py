@@ -196,9 +196,10 @@ def _stop_text(stop: float) -> str:
     return format_stop(stop).removeprefix("f/")
 
 
-def no_room(marks: Sequence[StripMark]) -> list[str]:
-    """Return the chosen distances and presets whose text found no room."""
-    return [mark.text for mark in marks if not mark.labelled and mark.kind in (MarkKind.LEADING, MarkKind.PRESET)]
+def no_room(marks: Sequence[StripMark], distances: bool = True) -> list[str]:
+    """Return the presets, and with ``distances`` the leading distances too, whose text found no room."""
+    kinds = (MarkKind.LEADING, MarkKind.PRESET) if distances else (MarkKind.PRESET,)
+    return [mark.text for mark in marks if not mark.labelled and mark.kind in kinds]
 
 
 def check_strip_diameter(diameter_mm: float | None) -> float:

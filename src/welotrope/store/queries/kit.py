@@ -7,7 +7,16 @@ from dataclasses import dataclass
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.body import (
+    Aid,
+    Body,
+    MagnifiedView,
+    MatteScreen,
+    Microprism,
+    Peaking,
+    PeakingLevel,
+    SplitImage,
+)
 from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, LensFit
@@ -41,6 +50,8 @@ def body_of(row: BodyRow) -> Body:
             aids.append(MatteScreen(row.finder_magnification, row.screen_stop))
         if row.split_deviation_deg is not None:
             aids.append(SplitImage(row.finder_magnification, row.split_deviation_deg))
+        if row.microprism_deviation_deg is not None:
+            aids.append(Microprism(row.finder_magnification, row.microprism_deviation_deg))
     if row.display_px is not None:
         if row.magnify_steps:
             aids.append(MagnifiedView(row.display_px, tuple(row.magnify_steps)))
@@ -118,7 +129,8 @@ def save_body(session: Session, body: Body, id: int | None = None) -> int:
     row = BodyRow() if id is None else fetch(session, BodyRow, "body", id)
     row.name = body.name
     row.width_mm, row.height_mm, row.width_px = body.image.width_mm, body.image.height_mm, body.image.width_px
-    row.finder_magnification = row.screen_stop = row.split_deviation_deg = row.display_px = None
+    row.finder_magnification = row.screen_stop = row.display_px = None
+    row.split_deviation_deg = row.microprism_deviation_deg = None
     row.magnify_steps, row.peaking_levels = [], []
     for aid in body.aids:
         _store_aid(row, aid)
@@ -215,8 +227,10 @@ def _store_aid(row: BodyRow, aid: Aid) -> None:
         row.finder_magnification, row.screen_stop = aid.finder_magnification, aid.screen_stop
     elif isinstance(aid, SplitImage):
         row.finder_magnification, row.split_deviation_deg = aid.finder_magnification, aid.deviation_deg
+    elif isinstance(aid, Microprism):
+        row.finder_magnification, row.microprism_deviation_deg = aid.finder_magnification, aid.deviation_deg
     elif isinstance(aid, MagnifiedView):
         row.display_px, row.magnify_steps = aid.display_px, list(aid.steps)
-    else:
+    elif isinstance(aid, Peaking):
         row.display_px = aid.display_px
         row.peaking_levels = [[level.name, level.threshold_per_px] for level in aid.levels]

@@ -16,6 +16,7 @@ from welotrope.core.optics.datum import Datum
 from welotrope.core.plan import calculations
 from welotrope.core.ring.adapter_error import adapter_effect
 from welotrope.core.units.distance import check_distance, parse_distance
+from welotrope.interchange.aids_request import AidsAnswer, AidsRequest, answer
 from welotrope.interchange.calc_json import as_json
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
@@ -268,3 +269,9 @@ def post_engraving(asked: EngravingRequest) -> dict[str, Any]:
         for value, name in ((asked.far, "far mark"), (asked.near, "near mark"), (asked.index, "index"))
     )
     return as_json(calculations.engraving(asked.focal_mm, asked.stop, asked.datum, far, near, index, asked.blur_mm))
+
+
+@router.post("/aids", response_model=AidsAnswer)
+def post_aids(asked: AidsRequest) -> AidsAnswer:
+    """Aids judged for a setting, best first, with how to set each."""
+    return answer(asked)

@@ -5,13 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.aids.advice import Situation, Verdict, judge_aids
-from welotrope.core.aids.constants import CONSTANTS, Constant
+from welotrope.core.aids.constants import CONSTANTS, Constant, Eye
+from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
+from welotrope.core.aids.rules import RULES, Rule
 from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.practice.skill import Skill
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.aids.forms import TargetForm
 
 _WINDOW_PX = 170.0
 _SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
@@ -20,50 +24,111 @@ BAND_LIMIT_PX = 480.0
 
 @dataclass(frozen=True)
 class Band:
-    """An aid's error band under the ring, half its width in pixels; ``cut`` when it runs off the drawing."""
+    """An aid's error band under the ring: its middle and half its width, pixels; ``cut`` when it runs off."""
 
     verdict: Verdict
     half_px: float
+    middle_px: float
     cut: bool
 
 
 @dataclass(frozen=True)
+class ConstantRow:
+    """A constant with the text of its field and whether it is the photographer's own."""
+
+    constant: Constant
+    text: str
+    own: bool
+    error: str
+
+
+@dataclass(frozen=True)
 class AidsPage:
-    """The Aids room for the set-up in hand, a ring state and how the stop is viewed."""
+    """The Aids room for the set-up in hand, a ring state, what there is to focus on and how the stop is viewed."""
 
     stored: StoredSetup
     state: RingState
     setting: RingSetting
+    target: TargetForm
     bands: tuple[Band, ...]
+    hints: list[Hint]
     ring: RingView
     enlarged: float
     view: str
     view_stop: float
-    constants: tuple[Constant, ...]
+    skills: dict[str, Skill]
+    least_trials: int
+    constants: tuple[ConstantRow, ...]
+    rules: tuple[Rule, ...]
+    handling_rules: tuple[HandlingRule, ...]
     unit: Unit
 
 
-def aids_page(stored: StoredSetup, state: RingState, presets: list[Preset], view: str, unit: Unit) -> AidsPage:
+@dataclass(frozen=True)
+class Personal:
+    """What is the photographer's own: constants by id, and the record by kind of aid."""
+
+    constants: dict[str, float]
+    skills: dict[str, Skill]
+
+    @property
+    def eye(self) -> Eye:
+        """The constants with their own put in."""
+        return Eye.of(self.constants)
+
+
+def aids_page(
+    stored: StoredSetup,
+    state: RingState,
+    presets: list[Preset],
+    view: str,
+    target: TargetForm,
+    personal: Personal,
+    unit: Unit,
+) -> AidsPage:
     """Compute the Aids room; ``view`` is ``open`` (focus at the widest stop) or ``taking``."""
-    setup = stored.setup
+    setup, eye = stored.setup, personal.eye
     view_stop = setup.lens.widest if view == "open" else state.stop
     setting = ring_setting(setup, state.angle_deg, state.stop)
     scale = next((s for s in reversed(_SCALES) if s * setting.window_deg <= _WINDOW_PX * 1.5), _SCALES[0])
-    verdicts = judge_aids(Situation(setup, state.stop, view_stop, state.angle_deg))
+    situation = Situation(setup, state.stop, view_stop, state.angle_deg, target.target)
+    ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
         stored,
         state,
         setting,
-        tuple(_band(verdict, scale) for verdict in verdicts),
-        ring_view(setup, state.angle_deg, state.stop, presets, unit, scale),
+        target,
+        tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
+        handling(situation, eye),
+        ring,
         scale / _SCALES[0],
         view,
         view_stop,
-        CONSTANTS,
+        personal.skills,
+        round(eye["practice_least"]),
+        constant_rows(personal.constants, {}, {}),
+        RULES,
+        HANDLING_RULES,
         unit,
     )
 
 
-def _band(verdict: Verdict, scale: float) -> Band:
-    half = verdict.error_deg * scale if verdict.usable else 0.0
-    return Band(verdict, min(half, BAND_LIMIT_PX), half > BAND_LIMIT_PX)
+def constant_rows(own: dict[str, float], typed: dict[str, str], errors: dict[str, str]) -> tuple[ConstantRow, ...]:
+    """Return the table of constants as a form."""
+    return tuple(
+        ConstantRow(
+            constant,
+            typed.get(constant.id, f"{own.get(constant.id, constant.value):g}"),
+            constant.id in own,
+            errors.get(constant.id, ""),
+        )
+        for constant in CONSTANTS
+    )
+
+
+def _band(verdict: Verdict, scale: float, direction: int) -> Band:
+    spread = verdict.skill.sigma_deg if verdict.skill else verdict.error_deg
+    half = spread * scale if verdict.usable else 0.0
+    # Behind the subject is towards infinity, against the direction of nearer distances.
+    middle = -verdict.bias_deg * scale * direction if verdict.usable else 0.0
+    return Band(verdict, min(half, BAND_LIMIT_PX), min(max(middle, -400.0), 400.0), half > BAND_LIMIT_PX)

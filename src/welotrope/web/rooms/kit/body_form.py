@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.core.kit.body import Aid, Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.body import (
+    Aid,
+    Body,
+    MagnifiedView,
+    MatteScreen,
+    Microprism,
+    Peaking,
+    PeakingLevel,
+    SplitImage,
+)
 from welotrope.core.kit.mount import Known, Mount
 from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
@@ -28,6 +37,7 @@ class BodyForm(TextForm):
     finder_magnification: str = ""
     screen_stop: str = ""
     split_deviation: str = ""
+    microprism_deviation: str = ""
     display_px: str = ""
     steps: str = ""
     peaking: str = ""
@@ -36,6 +46,9 @@ class BodyForm(TextForm):
     clearance: str = ""
     coupling_lever: str = Known.UNKNOWN.value
     rangefinder_base: str = ""
+    rangefinder_magnification: str = ""
+    rangefinder_reads: str = ""
+    confirmation_stop: str = ""
     screens: str = ""
     peaking_colours: str = ""
     confirmation: str = ""
@@ -92,7 +105,10 @@ class BodyForm(TextForm):
         deviation = reader.optional(
             "split_deviation", self.split_deviation, lambda text: number(text, "prism deviation in degrees")
         )
-        if magnification is None and (self.screen_stop or self.split_deviation):
+        microprism = reader.optional(
+            "microprism_deviation", self.microprism_deviation, lambda text: number(text, "prism deviation in degrees")
+        )
+        if magnification is None and (self.screen_stop or self.split_deviation or self.microprism_deviation):
             reader.errors.setdefault(
                 "finder_magnification",
                 "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
@@ -101,6 +117,8 @@ class BodyForm(TextForm):
             aids.append(MatteScreen(magnification, screen if screen is not None else 2.8))
             if deviation is not None:
                 aids.append(SplitImage(magnification, deviation))
+            if microprism is not None:
+                aids.append(Microprism(magnification, microprism))
         return aids + self._live_aids(reader)
 
     def _live_aids(self, reader: Reader) -> list[Aid]:
@@ -139,6 +157,10 @@ def _aid_texts(aid: Aid) -> dict[str, str]:
         return {"split_deviation": f"{aid.deviation_deg:g}"}
     if isinstance(aid, MagnifiedView):
         return {"display_px": str(aid.display_px), "steps": " ".join(f"{step:g}" for step in aid.steps)}
+    if isinstance(aid, Microprism):
+        return {"microprism_deviation": f"{aid.deviation_deg:g}"}
+    if not isinstance(aid, Peaking):
+        return {}  # told by the traits
     levels = ", ".join(f"{level.name} {level.threshold_per_px:g}" for level in aid.levels)
     return {"display_px": str(aid.display_px), "peaking": levels}
 

@@ -8,12 +8,16 @@ from typing import Any
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, ScaleStandard, Screen
+from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms import Reader, number, whole_number
 
 _TRAIT_FIELD = {
     "clearance behind the flange": "clearance",
     "rangefinder base": "rangefinder_base",
+    "rangefinder magnification": "rangefinder_magnification",
+    "where the rangefinder coincides at 2 m, in metres": "rangefinder_reads",
+    "base stop of the focus indicator": "confirmation_stop",
     "burst rate": "burst",
     "shutter lag": "lag",
     "number of slots": "slots",
@@ -29,6 +33,9 @@ def traits_texts(traits: BodyTraits) -> dict[str, str]:
         "clearance": _text(traits.clearance_mm),
         "coupling_lever": traits.coupling_lever.value,
         "rangefinder_base": _text(traits.rangefinder_base_mm),
+        "rangefinder_magnification": _text(traits.rangefinder_magnification) if traits.rangefinder_base_mm else "",
+        "rangefinder_reads": "" if traits.rangefinder_reads_mm == 2000 else f"{traits.rangefinder_reads_mm / 1000:g} m",
+        "confirmation_stop": _text(traits.confirmation_stop) if traits.confirmation else "",
         "screens": "; ".join(_screen_text(screen) for screen in traits.screens),
         "peaking_colours": ", ".join(traits.peaking_colours),
         "confirmation": "yes" if traits.confirmation else "",
@@ -50,11 +57,20 @@ def read_traits(form: dict[str, Any], reader: Reader) -> BodyTraits:
         for name, label, unit in (
             ("clearance", "clearance behind the flange", "mm"),
             ("rangefinder_base", "rangefinder base", "mm"),
+            ("rangefinder_magnification", "rangefinder magnification", "×"),
             ("burst", "burst rate", ""),
             ("lag", "shutter lag", "ms"),
         )
     }
     slots = reader.optional("slots", form["slots"], lambda text: whole_number(text, "number of slots", 0, 50))
+    reads = reader.optional(
+        "rangefinder_reads", form["rangefinder_reads"],
+        lambda text: parse_distance(text, field="where the rangefinder coincides at 2 m"),
+    )  # fmt: skip
+    base_stop = reader.optional(
+        "confirmation_stop", form["confirmation_stop"],
+        lambda text: parse_stop(text, field="base stop of the focus indicator"),
+    )  # fmt: skip
     screens: tuple[Screen, ...] = reader.take("screens", lambda: _screens(form["screens"]), ())
     try:
         return BodyTraits(
@@ -73,6 +89,9 @@ def read_traits(form: dict[str, Any], reader: Reader) -> BodyTraits:
             _member(Known, form["magnifier_fires"], Known.UNKNOWN),
             _member(Known, form["by_wire"], Known.UNKNOWN),
             slots or 0,
+            numbers["rangefinder_magnification"] or BodyTraits.rangefinder_magnification,
+            reads or BodyTraits.rangefinder_reads_mm,
+            base_stop or BodyTraits.confirmation_stop,
         )
     except WelotropeError as error:
         reader.errors.setdefault(_TRAIT_FIELD.get(error.field, "name"), error.sentence)

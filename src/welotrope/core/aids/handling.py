@@ -1,0 +1,168 @@
+"""What no single aid decides: recompose or not, tripod, open or stopped down, which screen, ring or body."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from welotrope.core.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.aids.models import wedge_blackout_stop
+from welotrope.core.aids.situation import PLACE_SHARES, Light, Lines, Place, Situation
+from welotrope.core.kit.traits import Screen
+from welotrope.core.optics.depth import sharp_limits
+from welotrope.core.optics.thin_lens import object_distance_at_extension
+from welotrope.core.units.distance import format_metric
+from welotrope.core.units.stops import format_stop
+
+
+@dataclass(frozen=True)
+class Hint:
+    """A piece of advice: the rule's id, what to do, and the figures behind it."""
+
+    rule: str
+    text: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class HandlingRule:
+    """A rule about handling, with the reason it rests on."""
+
+    id: str
+    reason: str
+    says: Callable[[Situation, Eye], tuple[str, str] | None]
+
+
+def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[Hint]:
+    """Return what the handling rules say of a situation, in the table's order."""
+    spoken = ((rule, rule.says(situation, eye)) for rule in HANDLING_RULES)
+    return [Hint(rule.id, *said) for rule, said in spoken if said]
+
+
+def recompose_error(object_mm: float, angle_rad: float) -> float:
+    """How far the plane falls behind a subject after focusing it on the axis and swinging by ``angle_rad``, mm.
+
+    ``d·(1 − cos φ)`` with ``d`` the distance from the front principal plane.
+    """
+    return object_mm * (1 - math.cos(angle_rad))
+
+
+def swing_angle(situation: Situation) -> float:
+    """Return the angle to the subject's place in the frame, radians."""
+    image = situation.setup.body.image
+    off_axis = PLACE_SHARES[situation.target.place] * math.hypot(image.width_mm, image.height_mm) / 2
+    sight = situation.sight
+    return math.atan2(off_axis, sight.focal_mm + max(sight.focus_x, 0.0))
+
+
+def near_room(situation: Situation) -> float:
+    """How far a subject may come nearer than the plane before it is soft, mm; infinite at infinity."""
+    sight = situation.sight
+    limits = sharp_limits(sight.focus_x, sight.focal_mm, sight.stop, sight.blur_mm)
+    near = float(object_distance_at_extension(limits.near_x, sight.focal_mm))
+    return sight.object_mm - near
+
+
+def _recompose(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    if situation.target.place is Place.CENTRE or math.isinf(situation.sight.object_mm):
+        return None
+    error = recompose_error(situation.sight.object_mm, swing_angle(situation))
+    room = near_room(situation)
+    figures = f"Swinging back puts the plane {format_metric(error)} behind; {format_metric(room)} is what you have."
+    if error <= room:
+        return "Focus in the centre and recompose", figures
+    return "Do not focus and recompose: move the focusing area to the subject, or focus where it sits", figures
+
+
+def _sway(situation: Situation, eye: Eye) -> tuple[str, str] | None:
+    room = near_room(situation)
+    if situation.target.tripod or math.isinf(room) or room > 4 * eye["body_sway"]:
+        return None
+    if room >= eye["body_sway"]:
+        return None
+    figures = f"You sway about {eye['body_sway']:g} mm standing; {room:.1f} mm is what the stop forgives."
+    if room < eye["kneeling_sway"]:
+        return "Use a tripod with a rail: leaning alone will not hold the plane", figures
+    return "Use a tripod, or lean on something and shoot a few while swaying through", figures
+
+
+def _open_or_taking(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    setup, stop = situation.setup, situation.stop
+    widest = setup.lens.widest
+    if stop <= widest * 1.05:
+        return None
+    shift = setup.shift_deg(stop) - setup.shift_deg(widest)
+    window = situation.sight.window_deg
+    if setup.records.shift is None:
+        return (
+            f"Focus at {format_stop(widest)} and stop down, unless this lens shifts: try it once in Scale",
+            "Open is thin and easy to see; a shift would put the plane off.",
+        )
+    if abs(shift) < 0.1 * window:
+        return f"Focus at {format_stop(widest)}, then stop down", "Your trials found no shift worth the name."
+    way = "nearer" if shift > 0 else "farther"
+    return (
+        f"Focus at {format_stop(widest)}, then turn {abs(shift):.1f}° {way} for {format_stop(stop)}",
+        f"Your trials found that shift; the window is {window:.1f}°. Or focus at {format_stop(stop)} as it is.",
+    )
+
+
+def _screen(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    screens = situation.setup.body.traits.screens
+    if len(screens) < 2:
+        return None
+    best = max(screens, key=lambda screen: _suits(screen, situation))
+    return f"Of its screens, {best.name} suits this best", _screen_reason(best, situation)
+
+
+def _suits(screen: Screen, situation: Situation) -> float:
+    """Score a screen: fine prisms that stay lit, a line for the split, and light for the matte."""
+    N, target = situation.view_stop, situation.target
+    score = 0.0
+    if screen.split_deg and wedge_blackout_stop(screen.split_deg) >= N and target.lines is not Lines.NONE:
+        score += 3 if situation.setup.lens.focal_mm <= 60 else 1.5
+    if screen.microprism_deg and wedge_blackout_stop(screen.microprism_deg) >= N:
+        score += 1.5 if target.lines is not Lines.NONE else 2.5
+    if target.light in (Light.DIM, Light.DARK) or N > 4:
+        score += screen.stop / 2.8
+    elif not (screen.split_deg or screen.microprism_deg):
+        score += 4 / screen.stop if N < 2.8 or situation.setup.lens.focal_mm > 100 else 0.5
+    if N > 4 and (screen.split_deg or screen.microprism_deg):
+        score -= 1  # dark prisms stand in the way
+    return score
+
+
+def _screen_reason(screen: Screen, situation: Situation) -> str:
+    N = situation.view_stop
+    if screen.split_deg and wedge_blackout_stop(screen.split_deg) >= N:
+        return f"Its split stays lit at {format_stop(N)} and is the finest there is on a screen."
+    if screen.microprism_deg and wedge_blackout_stop(screen.microprism_deg) >= N:
+        return f"Its microprism stays lit at {format_stop(N)} and needs no line."
+    depth = format_stop(screen.stop)
+    return f"No prism stays lit at {format_stop(N)}; it is clear all over and shows depth down to {depth}."
+
+
+def _moving(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    if not situation.target.moving:
+        return None
+    return "Set a trap: pre-focus where it will be, wait, fire, re-set closer", "A ring cannot be chased by eye."
+
+
+def _stars(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    if situation.target.light is not Light.DARK or not math.isinf(situation.sight.object_mm):
+        return None
+    return (
+        "Do not trust the infinity stop: magnify a bright star, turn until smallest, pass it and come back",
+        "Shoot a test and check it magnified. Know the place, carry a light, do not go alone.",
+    )
+
+
+HANDLING_RULES: tuple[HandlingRule, ...] = (
+    HandlingRule("recompose", "swinging the camera moves the plane by d·(1 − cos φ)", _recompose),
+    HandlingRule("sway", "a body is never still", _sway),
+    HandlingRule("open-or-taking", "some lenses shift focus as they stop down", _open_or_taking),
+    HandlingRule("screen", "prisms go dark with slow lenses; bright screens hide thin depth", _screen),
+    HandlingRule("trap", "a moving subject meets a plane that waits", _moving),
+    HandlingRule("stars", "infinity is where the stars are smallest", _stars),
+)

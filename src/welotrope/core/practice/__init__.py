@@ -1,0 +1,1 @@
+"""The photographer's own record: trials, and what they say."""

@@ -1,0 +1,121 @@
+"""A round in the simulated finder: what was set, where it landed, and how the ring was turned."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.errors import OutOfRangeError
+
+MAX_PATH = 2000
+_TURN_BACK_DEG = 0.3
+_PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
+
+
+@dataclass(frozen=True)
+class Trial:
+    """The result of a round.
+
+    Parameters
+    ----------
+    exercise, aid, scene, seed
+        Which exercise with which kind of aid, and the scene it was made from.
+    stop, distance_mm
+        Taking stop, and true film-plane distance of the subject at the release, mm.
+    error_deg, error_mm
+        How far the plane lay from the subject: in ring degrees and mm in the scene, positive behind it.
+    blur_px, blur_mm
+        Blur of the subject at full size, in pixels of the picture (0 on film) and mm on the sensor.
+    window_deg
+        Width of the sharp window on the ring, degrees.
+    seconds
+        From the first sight to the release.
+    passed
+        How often the ring passed the subject before it was left.
+    path
+        Seconds and ring angle (degrees; millimetres of lean where the ring was locked) of the turning.
+    target_deg
+        Ring angle that would have been right.
+    """
+
+    exercise: str
+    aid: str
+    scene: str
+    seed: int
+    stop: float
+    distance_mm: float
+    error_deg: float
+    error_mm: float
+    blur_px: float
+    blur_mm: float
+    window_deg: float
+    seconds: float
+    passed: int
+    path: tuple[tuple[float, float], ...]
+    target_deg: float
+
+    @property
+    def hit(self) -> bool:
+        """Whether the plane lay within the sharp window."""
+        return abs(self.error_deg) <= self.window_deg / 2 * (1 + 1e-9)
+
+    @property
+    def side(self) -> str:
+        """Where the plane lay: ``sharp``, ``front`` or ``behind``."""
+        return "sharp" if self.hit else "behind" if self.error_deg > 0 else "front"
+
+    @property
+    def counts(self) -> bool:
+        """Whether it tells how finely the ring was placed: traps and leaning do not."""
+        return self.exercise in _PLACING
+
+
+def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """Return the path with times in order, at most 2000 points.
+
+    Raises
+    ------
+    OutOfRangeError
+        When it is longer, a figure is not finite, or time runs backwards.
+    """
+    if len(path) > MAX_PATH:
+        raise OutOfRangeError("path", f"{len(path)} points", "that is too long", f"Send at most {MAX_PATH}")
+    last = 0.0
+    for seconds, place in path:
+        if not (math.isfinite(seconds) and math.isfinite(place) and last <= seconds <= 3600):
+            raise OutOfRangeError("path", f"{seconds:g} s", "time must run forwards", "Send seconds and degrees")
+        last = seconds
+    return tuple((float(seconds), float(place)) for seconds, place in path)
+
+
+def crossings(path: Sequence[tuple[float, float]], target: float) -> int:
+    """Count how often a path crossed the target and went on by a third of a degree at least."""
+    count, side = 0, 0
+    for _, place in path:
+        now = 0 if abs(place - target) < _TURN_BACK_DEG else 1 if place > target else -1
+        if now and side and now != side:
+            count += 1
+        side = now or side
+    return count
+
+
+def advice(trial: Trial, infinity_first: bool) -> str:
+    """Return one sentence of advice on a trial; ``infinity_first`` when the round began at infinity."""
+    if trial.exercise == "trap":
+        early = "late" if trial.error_deg > 0 else "early"
+        return "Caught it." if trial.hit else f"A little too {early}: allow for your reaction and the shutter."
+    if trial.exercise == "lean":
+        way = "back" if trial.error_deg < 0 else "forward"
+        return "Held by leaning." if trial.hit else f"Sway through sharp and fire on the way {way}."
+    if trial.hit and trial.passed:
+        return "Through sharp and back to it: that is the way."
+    if trial.hit:
+        return "Sharp, but you never saw the other side of it: turn through and come back to be sure."
+    if not trial.passed:
+        short = "short of it" if (trial.error_deg > 0) == infinity_first else "before reaching it"
+        return f"You stopped {short}: turn until it goes soft again, then come back."
+    if trial.passed > 4:
+        return "Much to and fro: two passes are enough, narrower each time."
+    finer = abs(trial.error_deg) < trial.window_deg
+    return "Close: a finer aid or one stop more would hold it." if finer else "You came back too far: smaller turns."

@@ -1,0 +1,99 @@
+"""Rounds in the finder, what they say of a photographer, and the constants put in place of the table's."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import defaultdict
+from dataclasses import dataclass
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from welotrope.core.practice.skill import Skill, skill_of
+from welotrope.core.practice.trial import Trial
+from welotrope.store.models import EyeConstantRow, TrialRow
+from welotrope.store.rows import fetch
+from welotrope.store.values import from_json, to_json
+
+
+@dataclass(frozen=True)
+class StoredTrial:
+    """A trial with its key, the round it answers, when it was done and with what."""
+
+    id: int
+    round_key: str
+    taken_at: dt.datetime
+    setup_id: int | None
+    body_name: str
+    lens_name: str
+    trial: Trial
+
+
+def add_trial(
+    session: Session, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime
+) -> int:
+    """Store the trial that answers a round (``names`` of body and lens); returns its key."""
+    row = TrialRow(
+        round_key=round_key, setup_id=setup_id, body_name=names[0], lens_name=names[1], taken_at=at,
+        exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
+        outcome=to_json(trial),
+    )  # fmt: skip
+    session.add(row)
+    session.flush()
+    return row.id
+
+
+def get_trial(session: Session, id: int) -> StoredTrial:
+    """Return a trial; raises NotFoundError."""
+    return _stored(fetch(session, TrialRow, "trial", id))
+
+
+def trial_of_round(session: Session, round_key: str) -> StoredTrial | None:
+    """Return the trial that answered a round, or None."""
+    row = session.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
+    return None if row is None else _stored(row)
+
+
+def list_trials(session: Session, setup_id: int | None = None, limit: int = 500) -> list[StoredTrial]:
+    """Return the latest trials, newest first, of one set-up or of all."""
+    query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
+    if setup_id is not None:
+        query = query.where(TrialRow.setup_id == setup_id)
+    return [_stored(row) for row in session.scalars(query)]
+
+
+def delete_trial(session: Session, id: int) -> None:
+    """Delete a trial."""
+    session.delete(fetch(session, TrialRow, "trial", id))
+    session.flush()
+
+
+def skills(session: Session, setup_id: int) -> dict[str, Skill]:
+    """Return the photographer's record with a set-up by kind of aid; exercises that place the ring count."""
+    errors: dict[str, list[float]] = defaultdict(list)
+    for stored in list_trials(session, setup_id):
+        if stored.trial.counts:
+            errors[stored.trial.aid].append(stored.trial.error_deg)
+    found = {aid: skill_of(values) for aid, values in errors.items()}
+    return {aid: skill for aid, skill in found.items() if skill is not None}
+
+
+def own_constants(session: Session) -> dict[str, float]:
+    """Return the constants put in place of the table's."""
+    return {row.id: row.value for row in session.scalars(select(EyeConstantRow))}
+
+
+def save_constants(session: Session, own: dict[str, float]) -> None:
+    """Keep these constants in place of all kept before."""
+    for row in session.scalars(select(EyeConstantRow).where(EyeConstantRow.id.not_in(own))):
+        session.delete(row)
+    for id, value in own.items():
+        row = session.get(EyeConstantRow, id) or EyeConstantRow(id=id)
+        row.value = value
+        session.add(row)
+    session.flush()
+
+
+def _stored(row: TrialRow) -> StoredTrial:
+    trial = from_json(Trial, row.outcome)
+    return StoredTrial(row.id, row.round_key, row.taken_at, row.setup_id, row.body_name, row.lens_name, trial)

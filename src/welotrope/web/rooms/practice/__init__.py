@@ -1,0 +1,1 @@
+"""Rounds in the simulated finder and the record of them."""
