@@ -212,7 +212,7 @@ def test_aids_past_their_limit_and_at_infinity():
         ("{", "request"),
         (ASKED | {"stop": 0}, "no lens has that stop"),
         (ASKED | {"lead_mm": -1}, "Lead"),
-        (ASKED | {"focus_mm": 40}, "read “4 cm”"),
+        (ASKED | {"focus_mm": 40}, "read “40 mm”"),
         (ASKED | {"aids": []}, "aids"),
         (ASKED | {"aids": [{"kind": "crystal ball"}]}, "crystal ball"),
         (ASKED | {"aids": [{"kind": "matte", "finder_magnification": 0}]}, "finder_magnification"),

@@ -7,7 +7,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from welotrope.demo import skarnmere
-from welotrope.store.queries import kit, log, mounts, presets, ring_records, slots
+from welotrope.store.queries import kit, log, mounts, practice, presets, ring_records, slots
 from welotrope.store.session import DATABASE_NAME, Database, Session
 
 START = dt.datetime(2026, 3, 14, 9, 40)
@@ -40,6 +40,8 @@ def fill(session: Session) -> None:
         ring_records.save_record(session, kind, stored.lens_id, stored.id, record, START.date())
     for body, lens, number in skarnmere.SLOTS:
         slots.put_in_slot(session, bodies[body], lenses[lens], number)
+    for index, aid, scene, stop, scatter, bias, count in skarnmere.PRACTICE:
+        _practise(session, kit.get_setup(session, setups[index]), aid, scene, stop, (scatter, bias), count)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
         presets.add_preset(session, lenses[lens], name, distance, stop, subjects)
     kit.take_in_hand(session, setups[0])
@@ -50,3 +52,29 @@ def fill(session: Session) -> None:
         frame = log.frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
         extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
         log.add_frame(session, outing, extras, outcome)
+
+
+def _practise(
+    session: Session, stored: kit.StoredSetup, aid: str, scene: str, stop: float, hand: tuple[float, float], count: int
+) -> None:
+    """Play rounds as a hand of some scatter and bias (degrees) would: past the subject and back to it."""
+    import numpy as np
+
+    from welotrope.core.finder.round import Order, Release, Round
+
+    rng = np.random.default_rng(1907 + stored.id)
+    for index in range(count):
+        played = Round(stored.setup, Order("drop-in", aid, scene, stop), int(rng.integers(0, 2**31)))
+        target = played.judge(Release(played.start_deg, 0.0, 0.0)).target_deg
+        left = played.ring.clamp(target - rng.normal(hand[1], hand[0]))
+        over = played.ring.clamp(target + rng.uniform(1.5, 5))
+        seconds = float(rng.uniform(4, 11))
+        shares = (0.0, 0.45, 0.6, 0.78, 1.0)
+        angles = (played.start_deg, target - 1.0, over, left + rng.normal(0, 0.6), left)
+        path = tuple(
+            (seconds * share, played.ring.clamp(float(angle))) for share, angle in zip(shares, angles, strict=True)
+        )
+        trial = played.judge(Release(left, 0.0, seconds, path))
+        at = START + dt.timedelta(days=-index - 1, minutes=7 * index)
+        names = stored.setup.body.name, stored.setup.lens.name
+        practice.add_trial(session, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

@@ -154,6 +154,12 @@ RECORDS: tuple[tuple[int, RecordKind, Record], ...] = (
     (0, RecordKind.MARKS, NORRVIK_MARKS),
 )
 
+# set-up, aid, scene, stop, scatter and bias of the hand in ring degrees, rounds
+PRACTICE: tuple[tuple[int, str, str, float, float, float, int], ...] = (
+    (0, "magnified", "shed", 1.4, 0.55, 0.0, 12), (0, "peaking", "plank", 1.4, 2.6, 1.4, 10),
+    (0, "matte", "sitter", 1.4, 2.2, 0.3, 6), (3, "split_image", "shed", 1.4, 0.9, 0.1, 11),
+)  # fmt: skip
+
 OUTING = ("Teal, from shed to launch", dt.date(2026, 3, 14))
 H, F, B, M, U = Outcome.HIT, Outcome.FRONT, Outcome.BEHIND, Outcome.MOVED, Outcome.UNSURE
 # minute, set-up, set distance in mm, stop, preset, shutter in s, ISO, film frame, result, note

@@ -25,6 +25,8 @@ from welotrope.web.rooms.kit import import_routes, sheet_routes
 from welotrope.web.rooms.kit import routes as kit
 from welotrope.web.rooms.log import routes as log
 from welotrope.web.rooms.plan import routes as plan
+from welotrope.web.rooms.practice import routes as practice
+from welotrope.web.rooms.practice.rounds import RoundKeeper
 from welotrope.web.rooms.scale import measure_routes, print_routes, record_routes
 from welotrope.web.rooms.scale import routes as scale
 from welotrope.web.rooms.start import routes as start
@@ -69,6 +71,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     )  # fmt: skip
     app.state.database = database
     app.state.now = now
+    app.state.rounds = RoundKeeper()
     for room in (
         desk,
         sheet_routes,
@@ -80,6 +83,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
         record_routes,
         plan,
         aids,
+        practice,
         log,
         start,
     ):

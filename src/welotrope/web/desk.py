@@ -21,7 +21,14 @@ from welotrope.web.preferences import Preferences, preferences_of
 from welotrope.web.ring_state import RingState, ring_state
 from welotrope.web.templating import environment
 
-ROOMS = (("kit", "Kit"), ("scale", "Scale"), ("plan", "Plan"), ("aids", "Aids"), ("log", "Log"))
+ROOMS = (
+    ("kit", "Kit"),
+    ("scale", "Scale"),
+    ("plan", "Plan"),
+    ("aids", "Aids"),
+    ("practice", "Practice"),
+    ("log", "Log"),
+)
 _RING_ROOMS = {"scale", "plan", "aids"}
 
 

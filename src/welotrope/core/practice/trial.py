@@ -9,8 +9,25 @@ from dataclasses import dataclass
 from welotrope.core.errors import OutOfRangeError
 
 MAX_PATH = 2000
+FAR_MM = 2e7
 _TURN_BACK_DEG = 0.3
 _PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
+
+
+@dataclass(frozen=True)
+class Photo:
+    """What it takes to make a trial's picture again: lengths in mm, the pitch of its full size, the widest stop."""
+
+    focal_mm: float
+    nearest_mm: float
+    farthest_mm: float
+    extension_mm: float
+    lean_mm: float
+    seconds: float
+    unit_mm: float
+    pitch_mm: float
+    own_blur_mm: float
+    widest: float
 
 
 @dataclass(frozen=True)
@@ -21,8 +38,9 @@ class Trial:
     ----------
     exercise, aid, scene, seed
         Which exercise with which kind of aid, and the scene it was made from.
-    stop, distance_mm
-        Taking stop, and true film-plane distance of the subject at the release, mm.
+    stop, distance_mm, plane_mm
+        Taking stop, and film-plane distances of the subject at the release and of the plane of focus, mm;
+        infinity is ``FAR_MM``, since the record is kept as JSON.
     error_deg, error_mm
         How far the plane lay from the subject: in ring degrees and mm in the scene, positive behind it.
     blur_px, blur_mm
@@ -37,6 +55,8 @@ class Trial:
         Seconds and ring angle (degrees; millimetres of lean where the ring was locked) of the turning.
     target_deg
         Ring angle that would have been right.
+    photo
+        What its picture was made with.
     """
 
     exercise: str
@@ -45,6 +65,7 @@ class Trial:
     seed: int
     stop: float
     distance_mm: float
+    plane_mm: float
     error_deg: float
     error_mm: float
     blur_px: float
@@ -54,6 +75,12 @@ class Trial:
     passed: int
     path: tuple[tuple[float, float], ...]
     target_deg: float
+    photo: Photo
+
+    @property
+    def near_enough_to_tell(self) -> bool:
+        """Whether both distances are finite, so that the miss has a length."""
+        return max(self.distance_mm, self.plane_mm) < FAR_MM
 
     @property
     def hit(self) -> bool:

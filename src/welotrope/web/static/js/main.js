@@ -10,6 +10,10 @@ startKeys();
 startJumpFilter();
 startRows();
 startPrint();
+if (document.getElementById("finder-plan")) {
+  const { startFinder } = await import("./finder.js");
+  startFinder();
+}
 if (document.getElementById("ring-data")) {
   const { startInstruments } = await import("./instruments.js");
   startInstruments();

@@ -1,0 +1,76 @@
+"""Blur as a lens makes it: every point spread over the shape of the aperture, from a fraction of a pixel up."""
+
+from __future__ import annotations
+
+import functools
+import math
+
+import cv2
+import numpy as np
+
+from welotrope.core.finder.canvas import FloatPicture, Picture
+
+NO_BLUR_PX = 0.25
+_DIRECT_PX = 9.0
+_FINE = 16
+
+
+def blurred(picture: Picture, diameter_px: float, edge: int = cv2.BORDER_REPLICATE) -> Picture:
+    """Return the picture with every point spread over a disc.
+
+    Parameters
+    ----------
+    picture
+        Any number of channels, 8 bit.
+    diameter_px
+        Diameter of the disc, pixels; under a quarter of one nothing is done.
+    edge
+        How OpenCV goes on past the border.
+
+    Wide discs are spread on a smaller copy, whose own softness is taken out of the disc.
+    """
+    if diameter_px < NO_BLUR_PX:
+        return picture
+    if diameter_px <= _DIRECT_PX:
+        return _as_picture(cv2.filter2D(picture, -1, disc(_rounded(diameter_px)), borderType=edge))
+    shrink = 2 ** math.ceil(math.log2(diameter_px / _DIRECT_PX))
+    height, width = picture.shape[:2]
+    small = cv2.resize(picture, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
+    # Averaging and interpolating spread with variance (q² − 1)/12 + q²/6; a disc has d²/16.
+    softness = 16 * ((shrink**2 - 1) / 12 + shrink**2 / 6)
+    rest = math.sqrt(max(diameter_px**2 - softness, 1.0)) / shrink
+    small = cv2.filter2D(small, -1, disc(_rounded(rest)), borderType=edge)
+    return _as_picture(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
+
+
+@functools.lru_cache(maxsize=512)
+def disc(diameter_px: float) -> FloatPicture:
+    """Return the kernel of a disc, edges weighted by the area they cover; sums to 1."""
+    reach = math.ceil(diameter_px / 2 + 0.5 - 1e-9)
+    size = 2 * reach + 1
+    fine = (np.arange(size * _FINE) + 0.5) / _FINE - size / 2
+    inside = (fine[:, None] ** 2 + fine[None, :] ** 2) <= (diameter_px / 2) ** 2
+    kernel = inside.reshape(size, _FINE, size, _FINE).mean(axis=(1, 3)).astype(np.float32)
+    total = float(kernel.sum())
+    if total <= 0:
+        kernel[reach, reach] = total = 1.0
+    return np.asarray(kernel / np.float32(total), np.float32)
+
+
+def aperture_outline(blades: int, turn: float = 0.3) -> list[tuple[float, float]]:
+    """Return the corners of an aperture of ``blades`` with the area of a disc of diameter 1; round without blades."""
+    if blades < 3:
+        angles = np.linspace(0, 2 * np.pi, 33)[:-1]
+        return [(float(np.cos(a)) / 2, float(np.sin(a)) / 2) for a in angles]
+    corner = math.sqrt(math.pi / 4 / (blades / 2 * math.sin(2 * math.pi / blades)))
+    angles = turn + np.arange(blades) * 2 * np.pi / blades
+    return [(float(np.cos(a)) * corner, float(np.sin(a)) * corner) for a in angles]
+
+
+def _rounded(diameter_px: float) -> float:
+    """To a twentieth of a pixel, so that few kernels are made."""
+    return round(diameter_px * 20) / 20
+
+
+def _as_picture(array: object) -> Picture:
+    return np.asarray(array, dtype=np.uint8)

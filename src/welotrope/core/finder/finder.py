@@ -1,0 +1,244 @@
+"""The finder: what a photographer sees of a scene through a set-up and an aid with the ring at an angle."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+
+import cv2
+import numpy as np
+
+from welotrope.core.aids.models import wedge_blackout_stop
+from welotrope.core.finder import peaking, prisms
+from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.optics.thin_lens import object_distance_at_extension
+
+WIDTH_PX, HEIGHT_PX = 900, 600
+UNITS_PER_PX = 36.0 / WIDTH_PX
+OPTICAL = ("matte", "split_image", "diagonal", "microprism", "collar", "confirmation")
+LIVE = ("magnified", "peaking")
+AIDS = (*OPTICAL, "rangefinder", *LIVE)
+
+
+@dataclass(frozen=True)
+class Instrument:
+    """What of a set-up the finder needs.
+
+    Parameters
+    ----------
+    extension_at
+        Extension in mm seen at a ring angle in degrees, at the stop one looks through.
+    view_stop, widest
+        The stop one looks through, and the lens's widest.
+    own_blur_mm
+        The lens's own blur at that stop, diffraction included, mm.
+    screen_stop, split_deg, microprism_deg
+        Of the focusing screen.
+    base_mm, reads_mm
+        Of the rangefinder.
+    confirmation_stop, blur_mm
+        Base stop of the focus indicator, and what counts as sharp, mm.
+    display_px, sensor_px
+        Pixels across the display and the sensor.
+    """
+
+    extension_at: Callable[[float], float]
+    view_stop: float
+    widest: float
+    own_blur_mm: float
+    blur_mm: float
+    screen_stop: float = 2.8
+    split_deg: float = 6.5
+    microprism_deg: float = 5.0
+    base_mm: float = 47.0
+    reads_mm: float = 2000.0
+    confirmation_stop: float = 5.6
+    display_px: int = 1280
+    sensor_px: int = 6000
+
+
+@dataclass(frozen=True)
+class Look:
+    """What is asked to be seen.
+
+    Parameters
+    ----------
+    aid
+        One of ``AIDS``.
+    angle_deg
+        Ring angle, degrees.
+    step
+        Magnification over the whole frame, 1 or more: of a live picture, or how closely the eye looks at a screen.
+    x, y
+        Middle of the magnified area, picture units.
+    turned
+        Whether the camera is held upright, a quarter turned.
+    threshold, colour
+        Peaking level and colour; no peaking without a threshold.
+    lean_mm, seconds
+        Lean towards the scene, and how long it has run.
+    mask
+        Whether a diffraction mask is before the lens.
+    """
+
+    aid: str
+    angle_deg: float
+    step: float = 1.0
+    x: float = 0.0
+    y: float = 0.0
+    turned: bool = False
+    threshold: float | None = None
+    colour: str = "white"
+    lean_mm: float = 0.0
+    seconds: float = 0.0
+    mask: bool = False
+
+
+@dataclass
+class Finder:
+    """A stage seen through an instrument."""
+
+    stage: Stage
+    instrument: Instrument
+    seed: int = 0
+    _grain: Picture = field(init=False)
+
+    def __post_init__(self) -> None:
+        rng = np.random.default_rng(self.seed)
+        self._grain = np.clip(rng.normal(128, 26, (HEIGHT_PX, WIDTH_PX)), 0, 255).astype(np.uint8)
+
+    def frame(self, look: Look) -> Picture:
+        """Return what is seen, BGR, 600 × 900, 8 bit."""
+        view = self.view(look)
+        if look.aid in LIVE:
+            picture = self._live(look, view)
+        elif look.aid == "rangefinder":
+            picture = self._rangefinder(look, view)
+        else:
+            picture = self._optical(look, view)
+        if look.turned:
+            picture = np.asarray(cv2.rotate(picture, cv2.ROTATE_90_COUNTERCLOCKWISE), np.uint8)
+        if picture.shape[1] != WIDTH_PX:
+            picture = np.asarray(cv2.resize(picture, (WIDTH_PX, HEIGHT_PX), interpolation=cv2.INTER_LINEAR), np.uint8)
+        if look.aid == "confirmation":
+            self._indicator(picture, self.focus(look))
+        return picture
+
+    def view(self, look: Look) -> View:
+        """Return the window that is rendered: the whole frame, or an area as finely as display and sensor show it."""
+        width, height = (HEIGHT_PX, WIDTH_PX) if look.turned else (WIDTH_PX, HEIGHT_PX)
+        if look.aid not in LIVE:  # the eye may look closer; the camera is aimed at the subject
+            scene = self.stage.scene
+            return View(width, height, UNITS_PER_PX / look.step, scene.target_x, scene.target_y)
+        shown = self.shown_px(look.step)
+        share = shown / WIDTH_PX
+        units = 36.0 / look.step / shown
+        scene = self.stage.scene
+        x, y = (look.x, look.y) if look.step > 1 else (scene.target_x, scene.target_y)
+        return View(round(width * share), round(height * share), units, x, y)
+
+    def shown_px(self, step: float) -> int:
+        """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
+        instrument = self.instrument
+        return max(90, min(WIDTH_PX, instrument.display_px, round(instrument.sensor_px / step)) // 2 * 2)
+
+    def focus(self, look: Look, stop: float | None = None) -> Focus:
+        """Return how the lens stands; ``stop`` in place of the viewing stop."""
+        instrument = self.instrument
+        N = instrument.view_stop if stop is None else stop
+        blades = 0 if instrument.widest * 1.05 >= N else 6
+        return Focus(
+            instrument.extension_at(look.angle_deg), N, instrument.own_blur_mm, blades, look.lean_mm, look.seconds
+        )
+
+    def _optical(self, look: Look, view: View) -> Picture:
+        """See through a screen: no thinner depth than it shows, dimmer and grainier with slow lenses."""
+        instrument = self.instrument
+        true = self.focus(look)
+        picture = self.stage.render(view, replace(true, stop=max(true.stop, instrument.screen_stop)))
+        along = {"diagonal": 45.0}.get(look.aid, 0.0) + (90.0 if look.turned else 0.0)
+        if look.aid in ("split_image", "diagonal", "collar"):
+            limit = wedge_blackout_stop(instrument.split_deg)
+            prisms.split_image(self.stage, picture, view, true, instrument.split_deg, limit, along)
+        if look.aid in ("microprism", "collar"):
+            limit = wedge_blackout_stop(instrument.microprism_deg)
+            inner, outer = (
+                (prisms.SPLIT_RADIUS, prisms.COLLAR_RADIUS) if look.aid == "collar" else (0.0, prisms.MICROPRISM_RADIUS)
+            )
+            prisms.microprism(self.stage, picture, view, true, instrument.microprism_deg, limit, inner, outer)
+        return self._dimmed(picture, screen_gain(self.stage.scene.brightness, instrument.view_stop))
+
+    def _dimmed(self, picture: Picture, gain: float) -> Picture:
+        """Darken a picture on a screen and let the grain of the screen show."""
+        grain = self._grain if picture.shape[:2] == self._grain.shape else self._grain.T
+        strength = 0.10 + 0.45 * (1 - gain)
+        shaded = cv2.multiply(picture, cv2.cvtColor(grain, cv2.COLOR_GRAY2BGR), scale=gain * strength / 128)
+        return np.asarray(cv2.addWeighted(picture, gain * (1 - strength), shaded, 1.0, 0), np.uint8)
+
+    def _rangefinder(self, look: Look, view: View) -> Picture:
+        """See through a plain finder, sharp at every distance, with the second picture in its middle."""
+        instrument = self.instrument
+        still = replace(self.focus(look, 128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
+        picture = self.stage.render(view, still)
+        ring = object_distance_at_extension(max(instrument.extension_at(look.angle_deg), 1e-9), self.stage.focal_mm)
+        off = instrument.base_mm * (1 / 2000.0 - 1 / instrument.reads_mm)
+        prisms.rangefinder_patch(self.stage, picture, view, still, float(ring), instrument.base_mm, off)
+        return self._dimmed(picture, min(1.0, screen_gain(self.stage.scene.brightness, 2.0)))
+
+    def _live(self, look: Look, view: View) -> Picture:
+        """See a live picture on the display: as bright as it likes, noisy in the dark; edges lit if asked for."""
+        focus = self.focus(look)
+        picture = self.stage.render(view, focus)
+        if look.mask:
+            _diffraction_spikes(self.stage, picture, view, focus)
+        if self.stage.scene.brightness < 0.1:
+            noise = self._grain[: picture.shape[0], : picture.shape[1]]
+            if noise.shape == picture.shape[:2]:
+                picture = np.asarray(
+                    cv2.addWeighted(picture, 1.0, cv2.cvtColor(noise, cv2.COLOR_GRAY2BGR), 0.12, -12), np.uint8
+                )
+        if look.threshold is not None:
+            display_per_px = self.instrument.display_px / max(view.width_px, view.height_px)
+            peaking.mark(picture, peaking.lit(picture, look.threshold, display_per_px), look.colour)
+        return picture
+
+    def _indicator(self, picture: Picture, focus: Focus) -> None:
+        """Draw the focus indicator under the picture: a lozenge that fills when lit, and bars when not."""
+        off = self.stage.defocus_mm(self.stage.scene.target, focus)
+        reach = max(self.instrument.confirmation_stop, focus.stop) * self.instrument.blur_mm
+        cv2.rectangle(picture, (0, HEIGHT_PX - 34), (WIDTH_PX, HEIGHT_PX), (18, 20, 20), -1)
+        x, y, amber = WIDTH_PX // 2, HEIGHT_PX - 17, (90, 200, 240)
+        lozenge = np.array([(x - 9, y), (x, y - 9), (x + 9, y), (x, y + 9)], np.int32)
+        if abs(off) <= reach:
+            cv2.fillPoly(picture, [lozenge], amber, cv2.LINE_AA)
+        else:
+            cv2.polylines(picture, [lozenge], True, (110, 120, 120), 1, cv2.LINE_AA)
+        # Bars stand on the side to which the plane lies too near (left) or too far (right), more the farther off.
+        count = 0 if abs(off) <= reach else min(4, 1 + int(abs(off) / reach / 3))
+        for k in range(count):
+            at = x + (26 + 12 * k) * (1 if off > 0 else -1)
+            cv2.rectangle(picture, (at - 3, y - 8), (at + 3, y + 8), amber, -1)
+
+
+def screen_gain(brightness: float, stop: float) -> float:
+    """How bright a screen looks, 0.15 to 1, for a scene's brightness (1 in daylight) and the stop looked through."""
+    return float(max(0.15, math.sqrt(min(1.0, brightness * 40 / stop**2))))
+
+
+def _diffraction_spikes(stage: Stage, picture: Picture, view: View, focus: Focus) -> None:
+    """Draw what a mask of three gratings makes of bright stars: a fixed cross, and a spike that slides through it."""
+    for index, layer in enumerate(stage.scene.layers):
+        slide = stage.defocus_mm(index, focus) / focus.stop / (view.units_per_px * stage.unit_mm)
+        for light in layer.lights:
+            if light.strength < 6:
+                continue
+            x, y = view.place(light.x, light.y)
+            length = 60 * min(1.0, light.strength / 14)
+            for angle, off in ((math.radians(70), 0.0), (math.radians(110), 0.0), (math.radians(90), slide)):
+                dx, dy = math.cos(angle) * length, math.sin(angle) * length
+                ends = [(round((x + off + s * dx) * 16), round((y + s * dy) * 16)) for s in (-1, 1)]
+                overlay = picture.copy()
+                cv2.line(overlay, ends[0], ends[1], (200, 200, 200), 1, cv2.LINE_AA, 4)
+                cv2.addWeighted(overlay, 0.6, picture, 0.4, 0, dst=picture)

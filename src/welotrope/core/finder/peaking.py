@@ -1,0 +1,46 @@
+"""Peaking, computed from the picture on the display, by the rule the aids are judged by.
+
+An edge of contrast C spread over a disc of diameter ``b`` has its steepest change of ``4·C/(π·b)`` a pixel. Peaking
+lights where ``π/4`` of the change from pixel to pixel exceeds the level's threshold, so that an edge lights just
+while ``C/b`` does, with C as a share of full brightness and b in display pixels.
+"""
+
+from __future__ import annotations
+
+import math
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.finder.canvas import Colour, Picture
+
+COLOURS: dict[str, Colour] = {
+    "white": (255, 255, 255), "red": (60, 50, 255), "yellow": (40, 230, 255), "blue": (255, 140, 50),
+}  # fmt: skip
+
+
+def lit(picture: Picture, threshold_per_px: float, display_per_px: float) -> NDArray[np.bool_]:
+    """Return where peaking lights, shape (height, width).
+
+    Parameters
+    ----------
+    picture
+        BGR, 8 bit.
+    threshold_per_px
+        The level's threshold, contrast per display pixel.
+    display_per_px
+        Display pixels for one pixel of the picture.
+    """
+    grey = cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY).astype(np.float32)
+    right, down = np.zeros_like(grey), np.zeros_like(grey)
+    right[:, :-1] = grey[:, 1:] - grey[:, :-1]
+    down[:-1] = grey[1:] - grey[:-1]
+    limit = threshold_per_px * 255 * display_per_px / (math.pi / 4)
+    found: NDArray[np.bool_] = right**2 + down**2 > np.float32(limit**2)
+    return found
+
+
+def mark(picture: Picture, where: NDArray[np.bool_], colour: str) -> None:
+    """Colour the lit edges of a picture."""
+    picture[where] = COLOURS.get(colour, COLOURS["white"])

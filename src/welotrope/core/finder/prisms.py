@@ -1,0 +1,154 @@
+"""What prisms in a screen and the mirrors of a rangefinder do to the middle of the picture.
+
+A wedge of deviation ``d`` moves its half of the picture by ``δ·tan d`` for a layer imaged ``δ`` behind the screen,
+the other half by as much the other way, so that the two part by ``2·δ·tan d``. It passes only a thin pencil of
+light, so the picture in it has the depth of the stop at which it goes dark.
+"""
+
+from __future__ import annotations
+
+import functools
+import math
+from dataclasses import replace
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.stage import Focus, Shift, Stage
+
+# In picture units.
+SPLIT_RADIUS, MICROPRISM_RADIUS, COLLAR_RADIUS, PATCH_SIZE = 1.7, 1.8, 2.5, (4.8, 3.2)
+FACET = 0.08
+_FADE = 0.35
+_DARK = 0.96
+
+
+def darkness(view_stop: float, limit_stop: float) -> float:
+    """How dark a prism has gone, 0 to 1: from the stop its cone is cut at to a third above."""
+    return min(max((view_stop / limit_stop - 1) / _FADE, 0.0), 1.0)
+
+
+def split_image(
+    stage: Stage, frame: Picture, view: View, focus: Focus, deviation_deg: float, limit_stop: float, along_deg: float
+) -> None:
+    """Draw a split image into the middle of a frame; its split runs at ``along_deg`` from level."""
+    radius = _pixels(SPLIT_RADIUS, view)
+    patch = _patch(view, radius)
+    thin = replace(focus, stop=max(focus.stop, limit_stop))
+    along = math.cos(math.radians(along_deg)), math.sin(math.radians(along_deg))
+    halves = [
+        stage.render(patch, thin, wedge_shift(stage, focus, deviation_deg, (along[0] * side, along[1] * side)))
+        for side in (1, -1)
+    ]
+    upper, lower = _half_masks(radius, along_deg)
+    dark = darkness(focus.stop, limit_stop)
+    _put(frame, halves[0], upper)
+    _put(frame, cv2.convertScaleAbs(halves[1], alpha=1 - _DARK * dark), lower)
+    cx, cy = frame.shape[1] / 2, frame.shape[0] / 2
+    ends = [(round(cx + s * along[0] * radius), round(cy + s * along[1] * radius)) for s in (-1, 1)]
+    cv2.line(frame, ends[0], ends[1], (30, 30, 30), 1, cv2.LINE_AA)
+    cv2.circle(frame, (round(cx), round(cy)), radius, (30, 30, 30), 1, cv2.LINE_AA)
+
+
+def microprism(
+    stage: Stage,
+    frame: Picture,
+    view: View,
+    focus: Focus,
+    deviation_deg: float,
+    limit_stop: float,
+    inner: float = 0.0,
+    outer: float = MICROPRISM_RADIUS,
+) -> None:
+    """Draw a field of small four-sided prisms into the middle of a frame, between two radii in picture units."""
+    inner_px, outer_px, facet_px = (_pixels(size, view) for size in (inner, outer, FACET))
+    facet_px = max(facet_px, 4)
+    patch = _patch(view, outer_px)
+    thin = replace(focus, stop=max(focus.stop, limit_stop))
+    ways = ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0))
+    shown = [stage.render(patch, thin, wedge_shift(stage, focus, deviation_deg, way)) for way in ways]
+    dark = darkness(focus.stop, limit_stop)
+    for index, (picture, mask) in enumerate(zip(shown, _facet_masks(inner_px, outer_px, facet_px), strict=True)):
+        _put(frame, cv2.convertScaleAbs(picture, alpha=1 - _DARK * dark) if index % 2 and dark else picture, mask)
+
+
+def wedge_shift(stage: Stage, focus: Focus, deviation_deg: float, way: tuple[float, float]) -> Shift:
+    """Return what a wedge that bends light along ``way`` (right, down) does to each layer."""
+    bend = math.tan(math.radians(deviation_deg))
+
+    def shift(index: int) -> tuple[float, float]:
+        amount = stage.defocus_mm(index, focus) * bend
+        return amount * way[0], amount * way[1]
+
+    return shift
+
+
+def rangefinder_patch(
+    stage: Stage, frame: Picture, view: View, focus: Focus, ring_mm: float, base_mm: float, off_rad: float
+) -> None:
+    """Lay the second picture of a rangefinder over the middle of a frame, half and half.
+
+    A layer at ``s`` is displaced by ``base·(1/s − 1/s_ring) − off`` radians: nothing when the ring stands on it.
+    """
+    width, height = (2 * _pixels(size / 2, view) for size in PATCH_SIZE)
+    patch = replace(view, width_px=width, height_px=height)
+
+    def shift(index: int) -> tuple[float, float]:
+        s = stage.distance(index, focus)
+        angle = base_mm * (1 / s - 1 / ring_mm) - off_rad
+        return angle * stage.focal_mm, 0.0
+
+    second = stage.render(patch, focus, shift)
+    y, x = (frame.shape[0] - height) // 2, (frame.shape[1] - width) // 2
+    under = frame[y : y + height, x : x + width]
+    mixed = cv2.addWeighted(under, 0.5, second, 0.55, 0)
+    mixed[:, :, 0] = (mixed[:, :, 0] * 0.82).astype(np.uint8)
+    under[:] = mixed
+
+
+def _pixels(units: float, view: View) -> int:
+    return round(units / view.units_per_px)
+
+
+def _patch(view: View, radius: int) -> View:
+    return replace(view, width_px=2 * radius, height_px=2 * radius)
+
+
+def _put(frame: Picture, patch: object, where: Picture) -> None:
+    side = where.shape[0]
+    y, x = (frame.shape[0] - side) // 2, (frame.shape[1] - side) // 2
+    cv2.copyTo(np.asarray(patch, np.uint8), where, frame[y : y + side, x : x + side])
+
+
+@functools.lru_cache(maxsize=16)
+def _half_masks(radius: int, along_deg: float) -> tuple[Picture, Picture]:
+    """Masks of the two halves of a disc parted by a line at ``along_deg`` from level, the upper first."""
+    y, x = _grid(radius)
+    inside = x**2 + y**2 < radius**2
+    above = x * math.sin(math.radians(along_deg)) - y * math.cos(math.radians(along_deg)) > 0
+    return _mask(inside & above), _mask(inside & ~above)
+
+
+@functools.lru_cache(maxsize=16)
+def _facet_masks(inner_px: int, outer_px: int, facet_px: int) -> tuple[Picture, ...]:
+    """Masks of the four sides of the prisms in a ring between two radii: right, left, lower, upper."""
+    y, x = _grid(outer_px)
+    squares = x**2 + y**2
+    ring = (squares < outer_px**2) & (squares >= inner_px**2)
+    u = (x + outer_px - 0.5) % facet_px - (facet_px - 1) / 2
+    v = (y + outer_px - 0.5) % facet_px - (facet_px - 1) / 2
+    level = np.abs(u) > np.abs(v)
+    return tuple(
+        _mask(ring & side) for side in (level & (u > 0), level & (u <= 0), ~level & (v > 0), ~level & (v <= 0))
+    )
+
+
+def _grid(radius: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    y, x = np.mgrid[0 : 2 * radius, 0 : 2 * radius] - (radius - 0.5)
+    return y, x
+
+
+def _mask(where: NDArray[np.bool_]) -> Picture:
+    return where.astype(np.uint8) * np.uint8(255)

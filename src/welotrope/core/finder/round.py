@@ -1,0 +1,275 @@
+"""A round in the finder: made from a seed, looked at, and judged once."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from welotrope.core.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.exercises import Exercise, exercise
+from welotrope.core.finder.finder import LIVE, UNITS_PER_PX, Finder, Instrument, Look
+from welotrope.core.finder.scene import Reach
+from welotrope.core.finder.scenes import make_scene
+from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.kit.body import MatteScreen, Microprism, RangefinderPatch, SplitImage
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.diffraction import airy_diameter
+from welotrope.core.optics.thin_lens import (
+    extension_at_object_distance,
+    film_distance_at_extension,
+    object_distance_at_extension,
+)
+from welotrope.core.practice.trial import FAR_MM, Photo, Trial, check_path, crossings
+from welotrope.core.ring.window import sharp_window
+
+MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
+SEED_LIMIT = 2**31 - 1
+PHOTO_PX = (720, 480)
+_FILM_PITCH_MM = 0.006
+
+
+@dataclass(frozen=True)
+class Order:
+    """What round is wanted: exercise, aid, scene (empty for one of the exercise's) and taking stop."""
+
+    exercise: str
+    aid: str
+    scene: str
+    stop: float
+
+
+@dataclass(frozen=True)
+class Release:
+    """How a round was ended: ring angle (degrees), lean (mm), seconds since it was first seen, and the turning."""
+
+    angle_deg: float
+    lean_mm: float
+    seconds: float
+    path: tuple[tuple[float, float], ...] = ()
+
+
+class Round:
+    """One round with a set-up.
+
+    Parameters
+    ----------
+    setup
+        The set-up in hand.
+    order
+        What is wanted.
+    seed
+        From which the scene and the start are made.
+
+    Raises
+    ------
+    WelotropeError
+        When there is no such exercise or scene, or the exercise is not done with the aid.
+    """
+
+    def __init__(self, setup: Setup, order: Order, seed: int, eye: Eye = AVERAGE_EYE) -> None:
+        self.setup = setup
+        self.exercise: Exercise = exercise(order.exercise)
+        if order.aid not in self.exercise.aids:
+            raise ConflictError(
+                "aid", order.aid, f"“{self.exercise.title}” is not done with it",
+                f"Choose from {', '.join(self.exercise.aids)}",
+            )  # fmt: skip
+        self.aid, self.stop, self.seed = order.aid, order.stop, seed
+        rng = np.random.default_rng(seed)
+        self.scene_name = order.scene or str(rng.choice(self.exercise.scenes))
+        if self.scene_name not in self.exercise.scenes:
+            raise ConflictError(
+                "scene", self.scene_name, f"“{self.exercise.title}” is not done there",
+                f"Choose from {', '.join(self.exercise.scenes)}",
+            )  # fmt: skip
+        self.ring = setup.ring(self.stop)
+        self.view_stop = setup.view_stop(self.stop)
+        scene = make_scene(self.scene_name, seed, self._reach())
+        own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))
+        self.finder = Finder(
+            Stage(scene, setup.lens.focal_mm, setup.body.image.width_mm / 36), self._instrument(own), seed
+        )
+        self.start_deg = self._start(rng)
+
+    @property
+    def steps(self) -> tuple[float, ...]:
+        """Magnifications one may choose: of the live view, or how closely the eye looks at a screen."""
+        if self.aid not in LIVE:
+            return (1.0, 3.0)
+        live = next((aid.steps for aid in self.setup.body.aids if hasattr(aid, "steps")), (5.0, 10.0))
+        return (1.0, *(step for step in live if step > 1))
+
+    @property
+    def levels(self) -> tuple[tuple[str, float], ...]:
+        """Peaking levels of the body as name and threshold, or a usual three."""
+        for aid in self.setup.body.aids:
+            if hasattr(aid, "levels"):
+                return tuple((level.name, level.threshold_per_px) for level in aid.levels)
+        return (("low", 0.2), ("mid", 0.1), ("high", 0.05))
+
+    @property
+    def locked(self) -> bool:
+        """Whether the ring is set and stays."""
+        return self.exercise.start == "locked"
+
+    def grid_deg(self, step: float) -> float:
+        """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
+        instrument = self.finder.instrument
+        shown = self.finder.shown_px(step) if self.aid in LIVE else 900
+        pixel_mm = 36 / step / shown * self.finder.stage.unit_mm
+        blur_per_mm = 1 / max(self.view_stop, instrument.screen_stop if self.aid not in LIVE else 0.0)
+        shift_per_mm = {
+            "split_image": 2 * math.tan(math.radians(instrument.split_deg)),
+            "rangefinder": instrument.base_mm / self.setup.lens.focal_mm,
+        }.get(self.aid, 0.0)
+        per_degree = 1 / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
+        return min(max(0.45 * pixel_mm / (max(blur_per_mm, shift_per_mm) * per_degree), 0.02), 4.0)
+
+    def lean_grid_mm(self, step: float) -> float:
+        """Return the lean from one frame to the next, mm, for the plane the ring stands on; see :meth:`grid_deg`."""
+        f, x = self.setup.lens.focal_mm, max(float(self.ring.extension_at_angle(self.start_deg)), 1e-3)
+        extension_mm = self.grid_deg(step) / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
+        return min(max(extension_mm * (f / x) ** 2, 0.5), 15.0)
+
+    def frame(self, look: Look) -> Picture:
+        """Return what is seen, BGR, 600 × 900.
+
+        Raises
+        ------
+        OutOfRangeError
+            When the ring, the lean, the time or the magnification is out of range.
+        """
+        self._check(look.angle_deg, look.lean_mm, look.seconds)
+        if look.step not in self.steps:
+            raise OutOfRangeError(
+                "magnification", f"{look.step:g}×", "this body has no such step",
+                f"Choose from {', '.join(f'{step:g}' for step in self.steps)}",
+            )  # fmt: skip
+        if abs(look.x) > 18 or abs(look.y) > 18:
+            raise OutOfRangeError("area", f"{look.x:g}, {look.y:g}", "it lies outside the frame", "Keep within ±18")
+        angle = self.start_deg if self.locked else look.angle_deg
+        seconds = look.seconds if self.finder.stage.scene.speed_mm_s else 0.0
+        return self.finder.frame(replace(look, angle_deg=angle, seconds=seconds))
+
+    def judge(self, release: Release) -> Trial:
+        """Judge a release.
+
+        Raises
+        ------
+        OutOfRangeError
+            When a figure of it is out of range.
+        """
+        self._check(release.angle_deg, release.lean_mm, release.seconds)
+        angle = self.start_deg if self.locked else release.angle_deg
+        scene, stage, f = self.finder.stage.scene, self.finder.stage, self.setup.lens.focal_mm
+        lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
+        x = float(self.ring.extension_at_angle(angle))
+        own = math.hypot(AVERAGE_EYE["lens_blur"], airy_diameter(self.stop))
+        taking = Focus(x, self.stop, 0.0, 0, release.lean_mm, (release.seconds + lag) if scene.speed_mm_s else 0.0)
+        object_mm = stage.distance(scene.target, taking)
+        subject_x = float(extension_at_object_distance(object_mm, f))
+        target_deg = float(self.ring.angle_at_extension(subject_x))
+        blur = stage.blur_mm(scene.target, taking)
+        plane, subject = (min(film_distance_at_extension(at, f), FAR_MM) for at in (x, subject_x))
+        pitch = self.setup.body.image.pitch_mm
+        reach = self._reach()
+        path = check_path(release.path)
+        return Trial(
+            self.exercise.id, self._recorded_aid(), self.scene_name, self.seed, self.stop, subject,
+            plane,
+            target_deg - angle, plane - subject, blur / pitch if pitch else 0.0, blur,
+            sharp_window(self.ring, target_deg, self.stop, self.setup.blur_mm).width_deg,
+            release.seconds, crossings(path, target_deg) if not self.locked else 0, path, target_deg,
+            Photo(
+                f, reach.nearest_mm, min(reach.farthest_mm, 1e12), x, taking.lean_mm, taking.seconds,
+                stage.unit_mm, pitch or _FILM_PITCH_MM, own, self.setup.lens.widest,
+            ),
+        )  # fmt: skip
+
+    def _recorded_aid(self) -> str:
+        """Finishing on the magnified picture is the magnifier's; both ways of splitting are the split image's."""
+        if self.exercise.id == "peak-then-magnify":
+            return "magnified"
+        return {"diagonal": "split_image", "collar": "split_image"}.get(self.aid, self.aid)
+
+    def _reach(self) -> Reach:
+        f, ring = self.setup.lens.focal_mm, self.ring
+        ends = (float(ring.extension_at_angle(angle)) for angle in (ring.throw_deg, 0.0))
+        nearest, farthest = (object_distance_at_extension(max(x, 0.0), f) for x in ends)
+        return Reach(f, float(nearest), float(farthest))
+
+    def _instrument(self, own_blur_mm: float) -> Instrument:
+        seen = self.setup.ring(self.view_stop)
+        instrument = Instrument(
+            lambda angle: float(seen.extension_at_angle(angle)),
+            self.view_stop,
+            self.setup.lens.widest,
+            own_blur_mm,
+            self.setup.blur_mm,
+            confirmation_stop=self.setup.body.traits.confirmation_stop,
+            sensor_px=self.setup.body.image.width_px or 6000,
+        )
+        for aid in self.setup.body.focusing_aids:
+            if isinstance(aid, MatteScreen):
+                instrument = replace(instrument, screen_stop=aid.screen_stop)
+            elif isinstance(aid, SplitImage):
+                instrument = replace(instrument, split_deg=aid.deviation_deg)
+            elif isinstance(aid, Microprism):
+                instrument = replace(instrument, microprism_deg=aid.deviation_deg)
+            elif isinstance(aid, RangefinderPatch):
+                instrument = replace(instrument, base_mm=aid.base_mm, reads_mm=aid.reads_mm)
+            elif hasattr(aid, "display_px"):
+                instrument = replace(instrument, display_px=aid.display_px)
+        return instrument
+
+    def _start(self, rng: np.random.Generator) -> float:
+        """Return where the ring stands at first, well away from the subject unless it is locked."""
+        ring, scene = self.ring, self.finder.stage.scene
+        x = float(extension_at_object_distance(scene.target_mm, ring.focal_mm))
+        target = float(ring.angle_at_extension(x))
+        if self.exercise.id == "trap":
+            trap = scene.target_mm * rng.uniform(0.3, 0.55)
+            return ring.clamp(float(ring.angle_at_extension(float(extension_at_object_distance(trap, ring.focal_mm)))))
+        if self.exercise.id == "lean":
+            off = rng.uniform(25, 90) * (1 if rng.random() < 0.5 else -1)
+            near = max(scene.target_mm + off, self._reach().nearest_mm)
+            return ring.clamp(float(ring.angle_at_extension(float(extension_at_object_distance(near, ring.focal_mm)))))
+        if self.exercise.start == "infinity":
+            return ring.clamp(ring.infinity_deg)
+        if self.exercise.start == "near":
+            return ring.throw_deg
+        away = rng.uniform(0.06, 0.2) * ring.throw_deg
+        side = 1 if target - away < 0 or (rng.random() < 0.5 and target + away < ring.throw_deg) else -1
+        return ring.clamp(target + side * away)
+
+    def _check(self, angle_deg: float, lean_mm: float, seconds: float) -> None:
+        for name, value, low, high, unit in (
+            ("ring", angle_deg, 0.0, self.ring.throw_deg, "°"),
+            ("lean", lean_mm, -MAX_LEAN_MM, MAX_LEAN_MM, " mm"),
+            ("time", seconds, 0.0, MAX_SECONDS, " s"),
+        ):
+            if not low - 1e-6 <= value <= high + 1e-6:
+                raise OutOfRangeError(
+                    name, f"{value:g}{unit}", "that is out of range", f"Give {low:g} to {high:.4g}{unit}"
+                )
+
+
+def photograph(trial: Trial, whole: bool = False) -> Picture:
+    """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720."""
+    photo = trial.photo
+    reach = Reach(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
+    scene = make_scene(trial.scene, trial.seed, reach)
+    stage = Stage(scene, photo.focal_mm, photo.unit_mm)
+    blades = 0 if trial.stop <= photo.widest * 1.05 else 6
+    focus = Focus(photo.extension_mm, trial.stop, photo.own_blur_mm, blades, photo.lean_mm, photo.seconds)
+    width, height = PHOTO_PX
+    if whole:
+        return stage.render(View(width, height, 36.0 / width, scene.target_x * 0.5, scene.target_y * 0.5), focus)
+    # A moving subject stands larger, and so a little farther from the middle.
+    scale = stage.scale(scene.target, focus)
+    units = min(photo.pitch_mm / photo.unit_mm, UNITS_PER_PX)
+    return stage.render(View(width, height, units, scene.target_x * scale, scene.target_y * scale), focus)

@@ -1,0 +1,234 @@
+"""A scene on a lens: rendered for a focus and a stop, layer by layer from the back.
+
+Left out: breathing (layers keep their size while the ring turns), vignetting, fringes of colour, and the
+addition of light in its true strength (layers blend as they are shown; only small lights add).
+"""
+
+from __future__ import annotations
+
+import math
+import threading
+from collections import OrderedDict
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import cv2
+import numpy as np
+
+from welotrope.core.finder.blur import aperture_outline, blurred
+from welotrope.core.finder.canvas import Canvas, Picture, View
+from welotrope.core.finder.scene import Layer, PointLight, Scene
+from welotrope.core.optics.blur import defocus_blur
+from welotrope.core.optics.thin_lens import extension_at_object_distance
+
+Shift = Callable[[int], tuple[float, float]]
+_KEPT_VIEWS = 3
+_SPREAD_MIN_PX = 0.9
+
+
+@dataclass(frozen=True)
+class Focus:
+    """How the lens stands.
+
+    Parameters
+    ----------
+    extension_mm
+        Extension of the plane of focus, mm.
+    stop
+        f-number the picture is seen through.
+    own_blur_mm
+        The lens's own blur, diffraction included, mm.
+    blades
+        Corners of the aperture; 0 for round.
+    lean_mm, seconds
+        How far the camera leans towards the scene, and how long the scene has run.
+    """
+
+    extension_mm: float
+    stop: float
+    own_blur_mm: float = 0.0
+    blades: int = 0
+    lean_mm: float = 0.0
+    seconds: float = 0.0
+
+
+@dataclass(frozen=True)
+class _Raster:
+    """A layer painted for a view: its pixels cut to what is covered, and where their corner lies."""
+
+    pixels: Picture
+    x: int
+    y: int
+
+
+class Stage:
+    """A scene with a lens before it; keeps what it has painted for the views last asked for.
+
+    Parameters
+    ----------
+    scene
+        The scene.
+    focal_mm
+        Focal length, mm.
+    unit_mm
+        A picture unit on the sensor, mm: a thirty-sixth of the frame's width.
+    """
+
+    def __init__(self, scene: Scene, focal_mm: float, unit_mm: float) -> None:
+        self.scene = scene
+        self.focal_mm = focal_mm
+        self.unit_mm = unit_mm
+        self._painted: OrderedDict[View, list[_Raster]] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def distance(self, index: int, focus: Focus) -> float:
+        """Distance of a layer from the front principal plane at a moment, mm."""
+        layer = self.scene.layers[index]
+        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
+        return max(layer.distance_mm - run - focus.lean_mm, self.focal_mm * 1.2)
+
+    def blur_mm(self, index: int, focus: Focus) -> float:
+        """Blur diameter of a layer on the sensor, the lens's own included, mm."""
+        x = extension_at_object_distance(self.distance(index, focus), self.focal_mm)
+        return math.hypot(defocus_blur(x, focus.extension_mm, self.focal_mm, focus.stop), focus.own_blur_mm)
+
+    def defocus_mm(self, index: int, focus: Focus) -> float:
+        """How far behind the plane of focus a layer is imaged, mm; positive when the lens is set too far."""
+        x = extension_at_object_distance(self.distance(index, focus), self.focal_mm)
+        return float(x) - focus.extension_mm
+
+    def render(self, view: View, focus: Focus, shift: Shift | None = None) -> Picture:
+        """Return the picture as BGR, shape (height, width, 3), 8 bit.
+
+        ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
+        """
+        rasters = self._rasters(view)
+        out: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
+        for index, (layer, raster) in enumerate(zip(self.scene.layers, rasters, strict=True)):
+            diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)
+            scale = self.scale(index, focus)
+            moved = shift(index) if shift else (0.0, 0.0)
+            px = moved[0] / self.unit_mm / view.units_per_px, moved[1] / self.unit_mm / view.units_per_px
+            self._lay(out, layer, raster, diameter, view, scale, px)
+            shone = view if not shift else replace(
+                view, centre_x=view.centre_x - moved[0] / self.unit_mm, centre_y=view.centre_y - moved[1] / self.unit_mm
+            )  # fmt: skip
+            for light in layer.lights:
+                _shine(out, shone, light, diameter, focus.blades, scale)
+        return out
+
+    def forget(self) -> None:
+        """Let go of what was painted."""
+        with self._lock:
+            self._painted.clear()
+
+    def scale(self, index: int, focus: Focus) -> float:
+        """How much larger a layer stands than it was painted: as it has come closer, or been leaned towards."""
+        layer = self.scene.layers[index]
+        if math.isinf(layer.distance_mm) or not (layer.moving or focus.lean_mm):
+            return 1.0
+        scale = layer.distance_mm / self.distance(index, focus)
+        return 1.0 if abs(scale - 1) < 0.002 else min(scale, 12.0)
+
+    def _lay(
+        self,
+        out: Picture,
+        layer: Layer,
+        raster: _Raster,
+        diameter: float,
+        view: View,
+        scale: float,
+        moved_px: tuple[float, float],
+    ) -> None:
+        """Blur a layer and lay it over what is behind it."""
+        if raster.pixels.size == 0:
+            return
+        pixels, x, y = raster.pixels, raster.x, raster.y
+        if layer.backdrop:
+            if any(moved_px):
+                pixels = _moved(pixels, moved_px, cv2.BORDER_REPLICATE)
+            out[:] = blurred(pixels, diameter)[:, :, :3]
+            return
+        if scale != 1.0 or any(moved_px):
+            pixels, x, y = _placed(pixels, x, y, view, scale, moved_px)
+            if pixels.size == 0:
+                return
+        margin = math.ceil(diameter / 2) + 2
+        pixels, x, y = _padded(pixels, x, y, margin, view)
+        soft = blurred(pixels, diameter)
+        under = out[y : y + soft.shape[0], x : x + soft.shape[1]]
+        soft = soft[: under.shape[0], : under.shape[1]]
+        clear = cv2.cvtColor(255 - soft[:, :, 3], cv2.COLOR_GRAY2BGR)
+        cv2.add(cv2.multiply(under, clear, scale=1 / 255), np.ascontiguousarray(soft[:, :, :3]), dst=under)
+
+    def _rasters(self, view: View) -> list[_Raster]:
+        with self._lock:
+            if view in self._painted:
+                self._painted.move_to_end(view)
+                return self._painted[view]
+            painted = [_paint(layer, view) for layer in self.scene.layers]
+            self._painted[view] = painted
+            while len(self._painted) > _KEPT_VIEWS:
+                self._painted.popitem(last=False)
+            return painted
+
+
+def _paint(layer: Layer, view: View) -> _Raster:
+    canvas = Canvas(view)
+    layer.paint(canvas)
+    if layer.backdrop:
+        return _Raster(canvas.pixels, 0, 0)
+    x, y, width, height = cv2.boundingRect(canvas.pixels[:, :, 3])
+    return _Raster(canvas.pixels[y : y + height, x : x + width].copy(), x, y)
+
+
+def _padded(pixels: Picture, x: int, y: int, margin: int, view: View) -> tuple[Picture, int, int]:
+    """Give a cut raster room to spread into; where the frame cuts it, it goes on as its edge does."""
+    height, width = pixels.shape[:2]
+    left, top = min(margin, x), min(margin, y)
+    right, bottom = min(margin, view.width_px - x - width), min(margin, view.height_px - y - height)
+    room = cv2.copyMakeBorder(
+        pixels, max(top, 0), max(bottom, 0), max(left, 0), max(right, 0), cv2.BORDER_CONSTANT, value=(0, 0, 0, 0)
+    )
+    return np.asarray(room, np.uint8), x - max(left, 0), y - max(top, 0)
+
+
+def _moved(pixels: Picture, by_px: tuple[float, float], edge: int) -> Picture:
+    matrix = np.array([[1, 0, by_px[0]], [0, 1, by_px[1]]], np.float64)
+    size = pixels.shape[1], pixels.shape[0]
+    return np.asarray(cv2.warpAffine(pixels, matrix, size, flags=cv2.INTER_LINEAR, borderMode=edge), np.uint8)
+
+
+def _placed(
+    pixels: Picture, x: int, y: int, view: View, scale: float, moved_px: tuple[float, float]
+) -> tuple[Picture, int, int]:
+    """Enlarge a raster about the middle of the picture and move it, cut to the frame."""
+    cx, cy = view.place(0, 0)
+    right, down = cx + (x - cx) * scale + moved_px[0], cy + (y - cy) * scale + moved_px[1]
+    matrix = np.array([[scale, 0, right], [0, scale, down]], np.float64)
+    whole = cv2.warpAffine(pixels, matrix, (view.width_px, view.height_px), flags=cv2.INTER_LINEAR)
+    bx, by, width, height = cv2.boundingRect(np.ascontiguousarray(whole[:, :, 3]))
+    return np.asarray(whole[by : by + height, bx : bx + width], np.uint8), bx, by
+
+
+def _shine(out: Picture, view: View, light: PointLight, diameter: float, blades: int, scale: float) -> None:
+    """Add a small light, spread over the shape of the aperture."""
+    x, y = view.place(light.x * scale, light.y * scale)
+    spread = max(diameter, _SPREAD_MIN_PX)
+    # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
+    strength = light.strength * (36.0 / 900 / view.units_per_px) ** 2
+    level = min(1.0, strength / (math.pi / 4 * spread**2))
+    reach = math.ceil(spread / 2 + 2)
+    x0, y0 = math.floor(x) - reach, math.floor(y) - reach
+    side = 2 * reach + 1
+    if x0 + side <= 0 or y0 + side <= 0 or x0 >= view.width_px or y0 >= view.height_px or side > 1200:
+        return
+    patch = np.zeros((side, side, 3), np.uint8)
+    outline = np.array(
+        [[(x - x0 + px * spread) * 16, (y - y0 + py * spread) * 16] for px, py in aperture_outline(blades)]
+    )
+    colour = tuple(round(channel * level) for channel in light.colour)
+    cv2.fillPoly(patch, [np.rint(outline).astype(np.int32)], colour, cv2.LINE_AA, 4)
+    left, top = max(0, -x0), max(0, -y0)
+    under = out[max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
+    cv2.add(under, patch[top : top + under.shape[0], left : left + under.shape[1]], dst=under)

@@ -1,0 +1,37 @@
+// The finder's keys and buttons, and the release on its way to the server.
+const KEYS = { " ": "release", m: "magnify", r: "turn", d: "mask" };
+
+export function bindControls(root, acts, ring, choose) {
+  const offered = (act) => root.querySelector(`[data-act=${act}]`);
+  document.addEventListener("keydown", (event) => {
+    if (event.ctrlKey || event.metaKey || event.altKey || event.repeat && event.key === " ") return;
+    if (event.target.closest("input, select, textarea, dialog")) return;
+    if (event.key === " " && event.target.closest("a, button:not([data-act=release])")) return;
+    const act = KEYS[event.key];
+    if (act && offered(act)) acts[act]();
+    else if (!ring.key(event)) return;
+    event.preventDefault();
+    event.stopImmediatePropagation();
+  }, { capture: true });
+  root.addEventListener("click", (event) => {
+    const button = event.target.closest("[data-act], [data-set]");
+    if (!button) return;
+    if (button.dataset.act) acts[button.dataset.act]();
+    else choose(button.dataset.set, button.dataset.value);
+  });
+}
+
+// Sends a release and goes to its result; returns what went wrong, or nothing.
+export async function sendRelease(base, values) {
+  const body = new FormData();
+  for (const [name, value] of Object.entries(values)) body.set(name, value);
+  try {
+    const response = await fetch(`${base}/shutter`, { method: "POST", body });
+    const answer = await response.json();
+    if (!answer.to) return answer.problem;
+    location.assign(answer.to);
+    return "";
+  } catch (error) {
+    return `The release was not sent: ${error}. Try again.`;
+  }
+}
