@@ -19,6 +19,7 @@ import numpy as np
 from fastapi.testclient import TestClient
 from tests.browser.conftest import QUIET, Site
 
+from bench_finder import finder
 from welotrope.core.ring.calibration import calibrate
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import Kind, Point, Survey
@@ -45,6 +46,11 @@ def median_ms(work: Callable[[], object], runs: int = 40) -> float:
 def row(what: str, value: float, unit: str, limit: float) -> None:
     verdict = "ok" if value <= limit else "OVER"
     print(f"{what:<62} {value:>9.2f} {unit:<3} {limit:>7g} {unit:<3} {verdict}")
+
+
+def floor(what: str, value: float, unit: str, least: float) -> None:
+    verdict = "ok" if value >= least else "UNDER"
+    print(f"{what:<62} {value:>9.2f} {unit:<3} {f'≥ {least:g}':>7} {unit:<3} {verdict}")
 
 
 def span(what: str, value: float, unit: str, low: float, high: float) -> None:
@@ -191,6 +197,7 @@ def main() -> None:
             3,
         )
         browser(folder)
+        finder(folder, row, floor)
         server(folder)
         lead_interval()
 

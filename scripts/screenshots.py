@@ -12,7 +12,9 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 from playwright.sync_api import Page, sync_playwright
 from tests.browser.conftest import QUIET, SIZES, Site
 
+from welotrope.core.finder.round import Order, Release
 from welotrope.demo.build import build_demo
+from welotrope.store.queries import kit
 
 TARGET = Path("docs/screenshots")
 SCENE = "at=2400mm&stop=5.6&subject=rope+coil@1900&subject=Ida,+hands@2300&subject=name+board@2600&subject=Ove@3200"
@@ -33,24 +35,42 @@ SHOTS = [
     ("plan", f"/plan?{SHED}", "table", "bench", 1),
     ("plan-phone", f"/plan?{SHED}", "phone", "bench", 1),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
-    ("aids-split-image-room", "/aids?at=2400mm&stop=8&view=open", "table", "room", 4),
+    ("aids-room", "/aids?at=1500mm&stop=2.8&place=third&light=dim+room&lines=along+the+split", "table", "room", 4),
+    ("practice", "/practice", "table", "bench", 1),
+    ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
+    ("result", "/practice/trials/2", "table", "bench", 1),
     ("log", "/log", "table", "bench", 1),
     ("log-phone", "/log", "phone", "bench", 1),
     ("kit", "/kit", "table", "bench", 1),
     ("setup-stop", "/kit/setups/3", "table", "bench", 3),
     ("sheet-phone", "/kit/setups/1/sheet", "phone", "bench", 1),
-    ("slots", "/kit/bodies/1/slots", "table", "bench", 1),
 ]
 
 
 def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
     page.request.post(f"{site.url}/in-hand", form={"setup": str(setup)}, headers={"origin": site.url})
-    page.goto(f"{site.url}{path}")
+    if path.startswith("round:"):
+        play(page, site, *path.removeprefix("round:").split("/"))
+    else:
+        page.goto(f"{site.url}{path}")
     if page.locator("#ring-data").count():
         page.wait_for_selector("html[data-instruments=ready]")
     page.evaluate("document.fonts.ready")
     page.screenshot(path=TARGET / f"{name}.png", animations="disabled", caret="hide")
     print(TARGET / f"{name}.png")
+
+
+def play(page: Page, site: Site, exercise: str, aid: str, scene: str, stop: str) -> None:
+    """Open a round of a fixed seed and turn the ring some way towards its subject."""
+    keeper = site.server.config.app.state.rounds
+    database = site.server.config.app.state.database
+    with database.session() as session:
+        stored = kit.setup_in_hand(session)
+    opened = keeper.open(stored.id, stored.setup, Order(exercise, aid, scene, float(stop)), seed=7)
+    target = opened.round.judge(Release(opened.round.start_deg, 0.0, 0.0)).target_deg
+    opened.round.start_deg = opened.round.ring.clamp(target - 5)
+    page.goto(f"{site.url}/practice/rounds/{opened.key}")
+    page.wait_for_selector("#finder[data-warm=yes]")
 
 
 def main() -> None:

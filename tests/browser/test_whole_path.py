@@ -54,7 +54,7 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_role("link", name="Aids").click()
     assert "resolve" in headline(page)
     assert page.locator(".band-bar").count() > 2
-    page.get_by_role("link", name="Focus wide open").click()
+    page.get_by_label("Focus", exact=True).select_option("open")
     page.wait_for_url("**view=open**")
 
     page.get_by_role("link", name="Scale").click()

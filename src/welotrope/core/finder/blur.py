@@ -11,7 +11,7 @@ import numpy as np
 from welotrope.core.finder.canvas import FloatPicture, Picture
 
 NO_BLUR_PX = 0.25
-_DIRECT_PX = 9.0
+_DIRECT_PX = 11.0
 _FINE = 16
 
 
@@ -32,14 +32,15 @@ def blurred(picture: Picture, diameter_px: float, edge: int = cv2.BORDER_REPLICA
     if diameter_px < NO_BLUR_PX:
         return picture
     if diameter_px <= _DIRECT_PX:
-        return _as_picture(cv2.filter2D(picture, -1, disc(_rounded(diameter_px)), borderType=edge))
+        return _as_picture(cv2.filter2D(picture, -1, _spreading(_rounded(diameter_px)), borderType=edge))
     shrink = 2 ** math.ceil(math.log2(diameter_px / _DIRECT_PX))
     height, width = picture.shape[:2]
     small = cv2.resize(picture, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
-    # Averaging and interpolating spread with variance (q² − 1)/12 + q²/6; a disc has d²/16.
-    softness = 16 * ((shrink**2 - 1) / 12 + shrink**2 / 6)
+    # Averaging and interpolating spread with a variance of q²/12 to (q² − 1)/12 + q²/6, by where an edge falls on
+    # the small pixels; a disc has d²/16.
+    softness = 16 * (shrink**2 / 12 + (shrink**2 - 1) / 12 + shrink**2 / 6) / 2
     rest = math.sqrt(max(diameter_px**2 - softness, 1.0)) / shrink
-    small = cv2.filter2D(small, -1, disc(_rounded(rest)), borderType=edge)
+    small = cv2.filter2D(small, -1, _spreading(_rounded(rest)), borderType=edge)
     return _as_picture(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
 
 
@@ -55,6 +56,25 @@ def disc(diameter_px: float) -> FloatPicture:
     if total <= 0:
         kernel[reach, reach] = total = 1.0
     return np.asarray(kernel / np.float32(total), np.float32)
+
+
+@functools.lru_cache(maxsize=512)
+def _spreading(diameter_px: float) -> FloatPicture:
+    """Return the kernel whose second moment is that of a disc: a disc made of pixels spreads a little farther."""
+    made, spread = _spreads()
+    return disc(float(np.interp(diameter_px, spread, made)))
+
+
+@functools.cache
+def _spreads() -> tuple[FloatPicture, FloatPicture]:
+    """Diameters of kernels, and of the discs that spread as they do."""
+    made = np.arange(0, _DIRECT_PX + 2, 0.05)
+    spread = []
+    for diameter in made:
+        kernel = disc(round(float(diameter), 2))
+        at = np.arange(kernel.shape[0]) - kernel.shape[0] // 2
+        spread.append(4 * math.sqrt(float(kernel.sum(axis=0) @ at**2)))
+    return made.astype(np.float32), np.maximum.accumulate(np.array(spread, np.float32))
 
 
 def aperture_outline(blades: int, turn: float = 0.3) -> list[tuple[float, float]]:

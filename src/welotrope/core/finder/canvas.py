@@ -5,6 +5,7 @@ A picture unit is a thirty-sixth of the frame's width; x runs right and y down f
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -18,6 +19,7 @@ Points = Sequence[tuple[float, float]]
 Colour = tuple[int, int, int]
 FRAME_UNITS = (36.0, 24.0)
 _SHIFT = 4  # bits of a fraction of a pixel that OpenCV draws to
+_FINER = 3  # edges are drawn so much finer and averaged, since OpenCV's own smoothing spreads them over two pixels
 
 
 @dataclass(frozen=True)
@@ -49,19 +51,41 @@ class View:
 
 
 class Canvas:
-    """A layer's raster, premultiplied BGR and cover in four bytes; transparent until drawn on."""
+    """A layer's raster; transparent until drawn on."""
 
     def __init__(self, view: View) -> None:
         self.view = view
-        self.pixels: Picture = np.zeros((view.height_px, view.width_px, 4), np.uint8)
+        self._fine: Picture = np.zeros((view.height_px * _FINER, view.width_px * _FINER, 4), np.uint8)
+        self._drawn = (view.width_px, view.height_px, 0, 0)  # left, top, right, bottom of what was drawn on, pixels
+
+    def cut(self) -> tuple[Picture, int, int]:
+        """Return what was drawn, cut to it, and the column and row of its corner.
+
+        Premultiplied BGR and cover in four bytes, shape (height, width, 4); empty when nothing was drawn.
+        """
+        left, top, right, bottom = self._drawn
+        if right <= left or bottom <= top:
+            return np.zeros((0, 0, 4), np.uint8), 0, 0
+        fine = self._fine[top * _FINER : bottom * _FINER, left * _FINER : right * _FINER]
+        size = right - left, bottom - top
+        return np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.uint8), left, top
+
+    def take(self, other: Canvas, left: float, right: float) -> None:
+        """Take what another canvas of the same view shows between two places across, picture units."""
+        first, last = (round(self.view.place(x, 0)[0] + 0.5) for x in (left, right))
+        first, last = max(first, other._drawn[0]), min(last, other._drawn[2])
+        if first < last:
+            self._fine[:, first * _FINER : last * _FINER] = other._fine[:, first * _FINER : last * _FINER]
+            self._touch(first, other._drawn[1], last, other._drawn[3])
 
     def fill(self, colour: Colour) -> None:
         """Cover everything."""
-        self.pixels[:] = (*colour, 255)
+        self._fine[:] = (*colour, 255)
+        self._touch(0, 0, self.view.width_px, self.view.height_px)
 
     def polygon(self, points: Points, colour: Colour) -> None:
         """Fill a polygon."""
-        cv2.fillPoly(self.pixels, [self._fixed(points)], (*colour, 255), cv2.LINE_AA, _SHIFT)
+        cv2.fillPoly(self._fine, [self._fixed(points, 1)], (*colour, 255), cv2.LINE_8, _SHIFT)
 
     def box(self, x: float, y: float, width: float, height: float, colour: Colour) -> None:
         """Fill an upright rectangle from its top left corner."""
@@ -73,9 +97,17 @@ class Canvas:
         self.polygon([(x + rx * float(np.cos(a)), y + ry * float(np.sin(a))) for a in turn], colour)
 
     def line(self, points: Points, width: float, colour: Colour) -> None:
-        """Draw a line of a width in picture units, as thin as a pixel at the least."""
-        thickness = max(1, round(width / self.view.units_per_px))
-        cv2.polylines(self.pixels, [self._fixed(points)], False, (*colour, 255), thickness, cv2.LINE_AA, _SHIFT)
+        """Draw a line of a width in picture units."""
+        thickness = max(1, round(width / self.view.units_per_px * _FINER))
+        cv2.polylines(
+            self._fine,
+            [self._fixed(points, thickness / _FINER / 2 + 1)],
+            False,
+            (*colour, 255),
+            thickness,
+            cv2.LINE_8,
+            _SHIFT,
+        )
 
     def text(self, words: str, x: float, y: float, height: float, colour: Colour, slant: float = 0.0) -> None:
         """Letter words along a baseline from x, y in strokes; ``slant`` narrows them towards the right."""
@@ -83,8 +115,18 @@ class Canvas:
             points = [(x + px * height * (1 - slant * px * 0.02), y + py * height) for px, py in stroke]
             self.line(points, height * 0.16, colour)
 
-    def _fixed(self, points: Points) -> NDArray[np.int32]:
-        placed = np.array([self.view.place(x, y) for x, y in points])
+    def _touch(self, left: float, top: float, right: float, bottom: float) -> None:
+        drawn, view = self._drawn, self.view
+        self._drawn = (
+            max(min(drawn[0], int(left)), 0), max(min(drawn[1], int(top)), 0),
+            min(max(drawn[2], math.ceil(right)), view.width_px), min(max(drawn[3], math.ceil(bottom)), view.height_px),
+        )  # fmt: skip
+
+    def _fixed(self, points: Points, margin: float) -> NDArray[np.int32]:
+        """Return points as OpenCV takes them, and note what will be drawn on: they and a margin in pixels."""
+        places = np.array([self.view.place(x, y) for x, y in points])
+        self._touch(*(places.min(axis=0) - margin), *(places.max(axis=0) + margin + 1))
+        placed = (places + 0.5) * _FINER - 0.5
         fixed: NDArray[np.int32] = np.clip(np.rint(placed * (1 << _SHIFT)), -(2**26), 2**26).astype(np.int32)
         return fixed
 

@@ -2,7 +2,8 @@
 
 An edge of contrast C spread over a disc of diameter ``b`` has its steepest change of ``4·C/(π·b)`` a pixel. Peaking
 lights where ``π/4`` of the change from pixel to pixel exceeds the level's threshold, so that an edge lights just
-while ``C/b`` does, with C as a share of full brightness and b in display pixels.
+while ``C/b`` does, with C as a share of full brightness and b in display pixels. Blurs under two pixels are as steep
+as pixels allow.
 """
 
 from __future__ import annotations

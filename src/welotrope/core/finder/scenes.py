@@ -8,7 +8,7 @@ from collections.abc import Callable
 import numpy as np
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.finder.canvas import Canvas, Colour, Picture, View
+from welotrope.core.finder.canvas import Canvas, Colour, View
 from welotrope.core.finder.scene import Layer, PointLight, Reach, Scene
 
 Random = np.random.Generator
@@ -128,9 +128,9 @@ def _plank(rng: Random, reach: Reach) -> Scene:
     slices, seed = 15, int(rng.integers(0, 2**31))
     middle = int(rng.integers(4, 11))
     step = rng.uniform(0.012, 0.025)
-    kept: dict[View, Picture] = {}
+    kept: dict[View, Canvas] = {}
 
-    def board(view: View) -> Picture:
+    def board(view: View) -> Canvas:
         """Return the whole board as seen in a view, kept for the slices of that view."""
         if view not in kept:
             whole, grain = Canvas(view), np.random.default_rng(seed)
@@ -142,19 +142,16 @@ def _plank(rng: Random, reach: Reach) -> Scene:
             arrow = -18 + 36 / slices * (middle + 0.5)
             whole.polygon([(arrow, 4.1), (arrow - 0.7, 5.6), (arrow + 0.7, 5.6)], (40, 46, 150))
             kept.clear()
-            kept[view] = whole.pixels
+            kept[view] = whole
         return kept[view]
 
     def strip(index: int) -> Callable[[Canvas], None]:
         left = -18 + 36 / slices * index
 
         def paint(canvas: Canvas) -> None:
-            width = canvas.view.width_px
             # A slice goes on under its nearer neighbour, whose soft edge then shows no gap.
-            x0, x1 = (round(canvas.view.place(x, 0)[0]) for x in (left - 4, left + 36 / slices))
-            first, last = (0 if index == 0 else x0), (width if index == slices - 1 else x1)
-            first, last = max(first, 0), max(min(last, width), 0)
-            canvas.pixels[:, first:last] = board(canvas.view)[:, first:last]
+            start = -40.0 if index == 0 else left - 4
+            canvas.take(board(canvas.view), start, 40.0 if index == slices - 1 else left + 36 / slices)
 
         return paint
 

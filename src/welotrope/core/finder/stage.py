@@ -176,10 +176,7 @@ class Stage:
 def _paint(layer: Layer, view: View) -> _Raster:
     canvas = Canvas(view)
     layer.paint(canvas)
-    if layer.backdrop:
-        return _Raster(canvas.pixels, 0, 0)
-    x, y, width, height = cv2.boundingRect(canvas.pixels[:, :, 3])
-    return _Raster(canvas.pixels[y : y + height, x : x + width].copy(), x, y)
+    return _Raster(*canvas.cut())
 
 
 def _padded(pixels: Picture, x: int, y: int, margin: int, view: View) -> tuple[Picture, int, int]:
@@ -223,12 +220,13 @@ def _shine(out: Picture, view: View, light: PointLight, diameter: float, blades:
     side = 2 * reach + 1
     if x0 + side <= 0 or y0 + side <= 0 or x0 >= view.width_px or y0 >= view.height_px or side > 1200:
         return
-    patch = np.zeros((side, side, 3), np.uint8)
-    outline = np.array(
-        [[(x - x0 + px * spread) * 16, (y - y0 + py * spread) * 16] for px, py in aperture_outline(blades)]
-    )
+    finer = 4 if side < 80 else 2 if side < 300 else 1
+    patch: Picture = np.zeros((side * finer, side * finer, 3), np.uint8)
+    corners = np.array(aperture_outline(blades)) * spread + (x - x0 + 0.5, y - y0 + 0.5)
     colour = tuple(round(channel * level) for channel in light.colour)
-    cv2.fillPoly(patch, [np.rint(outline).astype(np.int32)], colour, cv2.LINE_AA, 4)
+    cv2.fillPoly(patch, [np.rint((corners * finer - 0.5) * 16).astype(np.int32)], colour, cv2.LINE_8, 4)
+    if finer > 1:
+        patch = np.asarray(cv2.resize(patch, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
     left, top = max(0, -x0), max(0, -y0)
     under = out[max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
     cv2.add(under, patch[top : top + under.shape[0], left : left + under.shape[1]], dst=under)

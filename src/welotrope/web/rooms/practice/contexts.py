@@ -170,7 +170,7 @@ def round_page(stored: StoredSetup, opened: OpenRound) -> RoundPage:
         tuple(name for name, _ in made.levels) if made.aid == "peaking" else (),
         setup.body.traits.peaking_colours or ("white", "red", "yellow"),
         made.aid in LIVE, scene.speed_mm_s > 0, made.ring.throw_deg, made.start_deg,
-        1 if setup.lens.infinity_side.value == "left" else -1, (scene.target_x, scene.target_y),
+        1 if setup.lens.infinity_side.value == "left" else -1, (round(scene.target_x, 3), round(scene.target_y, 3)),
         MAX_LEAN_MM if made.exercise.id == "lean" else 0.0, made.lean_grid_mm(first_step),
     )  # fmt: skip
 

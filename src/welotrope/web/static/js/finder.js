@@ -1,6 +1,7 @@
 // A round in the finder: what the ring asks for is fetched and drawn, and the release is sent.
 import { bindControls, sendRelease } from "./finder_controls.js";
 import { Frames } from "./finder_frames.js";
+import { runScene } from "./finder_motion.js";
 import { TurningRing } from "./finder_ring.js";
 import { Trace } from "./finder_trace.js";
 
@@ -37,8 +38,11 @@ export function startFinder() {
     return Array.from({ length: count }, (_, k) => first() + Math.round((span * k) / Math.max(count - 1, 1)));
   };
 
+  const fail = (problem) => {
+    if (!frames.leaving.signal.aborted) root.querySelector(".finder-problem").textContent = String(problem);
+  };
   const frames = new Frames(plan.base, wanted, (arrived, problem) => {
-    if (problem) root.querySelector(".finder-problem").textContent = problem;
+    if (problem) fail(problem);
     draw();
     progress();
   });
@@ -72,22 +76,6 @@ export function startFinder() {
     root.dataset.frames = String((state.drawn += 1));
     if (!trace.started) trace.start(ring.value);
     root.dataset.ready = "yes";
-  }
-
-  // A scene that moves is fetched for the moment it is.
-  async function run() {
-    try {
-      while (!frames.leaving.signal.aborted && !state.sent) {
-        const seconds = state.running ? trace.seconds() : 0;
-        const picture = await frames.once(`i=0&t=${Math.min(seconds, 60).toFixed(3)}${view()}`);
-        if (!picture) return;
-        paint(picture);
-        picture.close();
-        if (!state.running) await new Promise((go) => { state.go = go; });
-      }
-    } catch (error) {
-      if (!frames.leaving.signal.aborted) root.querySelector(".finder-problem").textContent = String(error);
-    }
   }
 
   function progress() {
@@ -124,7 +112,7 @@ export function startFinder() {
     await frames.quiet();
     const problem = await sendRelease(plan.base, sent);
     if (!problem) return;
-    root.querySelector(".finder-problem").textContent = problem;
+    fail(problem);
     state.sent = false;
   }
 
@@ -151,5 +139,5 @@ export function startFinder() {
 
   change({});
   turned(ring.value);
-  if (plan.moving) run();
+  if (plan.moving) runScene(frames, trace, state, view, paint).catch(fail);
 }

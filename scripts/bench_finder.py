@@ -1,0 +1,118 @@
+"""Speed and memory of the simulated finder: single frames, warm-up, a turning ring in Chromium, two finders open."""
+
+from __future__ import annotations
+
+import shutil
+import socket
+import statistics
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, Page, sync_playwright
+from tests.browser.conftest import QUIET
+
+from welotrope.core.finder.finder import Look
+from welotrope.core.finder.round import Order, Round
+from welotrope.core.kit.setup import Setup
+from welotrope.demo import skarnmere
+from welotrope.web.rooms.practice.frames import jpeg
+
+Row = Callable[[str, float, str, float], None]
+AIDS = (
+    ("matte", "plank"), ("split_image", "shed"), ("microprism", "sitter"), ("collar", "quay"), ("rangefinder", "shed"),
+    ("magnified", "plank"), ("peaking", "plank"), ("confirmation", "quay"),
+)  # fmt: skip
+TURN = """async () => {
+    const canvas = document.querySelector('canvas');
+    const box = canvas.getBoundingClientRect();
+    const shown = () => Number(document.getElementById('finder').dataset.frames);
+    canvas.setPointerCapture = () => {};
+    const fire = (kind, x) => canvas.dispatchEvent(new PointerEvent(kind, {
+        pointerId: 1, button: 0, clientX: box.left + x, clientY: box.top + 50, bubbles: true }));
+    fire('pointerdown', 300);
+    const from = shown(), start = performance.now();
+    let x = 300;
+    while (performance.now() - start < 4000) {
+        x += 1.2;
+        fire('pointermove', x % 600 < 300 ? x % 600 : 600 - x % 600);
+        await new Promise(requestAnimationFrame);
+    }
+    fire('pointerup', x);
+    return (shown() - from) / ((performance.now() - start) / 1000);
+}"""
+
+
+@contextmanager
+def served(folder: Path) -> Iterator[tuple[str, int]]:
+    """Serve the demo data from a process of its own; gives its address and process number."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+    command = [Path(sys.executable).with_name("welotrope"), "demo", "--data", folder, "--port", str(port)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    try:
+        for _ in range(500):
+            try:
+                urllib.request.urlopen(f"http://127.0.0.1:{port}/help").read()
+                break
+            except OSError:
+                time.sleep(0.02)
+        yield f"http://127.0.0.1:{port}", process.pid
+    finally:
+        process.terminate()
+        process.wait()
+
+
+def open_round(browser: Browser, base: str, aid: str, scene: str) -> tuple[Page, float]:
+    """Open a round; returns its page and the seconds from asking for its page until all is made ready."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    form = {"exercise": "single", "aid": aid, "scene": scene, "stop": "1.4"}
+    url = page.request.post(f"{base}/practice/rounds", form=form, headers={"origin": base}).url
+    page.goto(url, wait_until="domcontentloaded")
+    start = time.perf_counter()
+    page.wait_for_selector("#finder[data-warm=yes]", timeout=30_000)
+    return page, time.perf_counter() - start
+
+
+def single_frames(row: Row) -> None:
+    setup = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["norrvik"])
+    slowest = 0.0
+    for aid, scene in AIDS:
+        made = Round(setup, Order("single", aid, scene, 1.4), 7)
+        step = 3.0 if aid not in ("magnified", "peaking", "confirmation") else 1.0
+        made.frame(Look(aid, 100.0, step))  # paints the layers, which belongs to the warm-up
+        times = []
+        for angle in range(40, 70, 2):
+            start = time.perf_counter()
+            jpeg(made.frame(Look(aid, float(angle), step)))
+            times.append((time.perf_counter() - start) * 1000)
+        slowest = max(slowest, statistics.median(times))
+    row("Finder, one frame rendered and packed, slowest aid, median", slowest, "ms", 60)
+
+
+def finder(folder: Path, row: Row, floor: Row) -> None:
+    single_frames(row)
+    with served(folder) as (base, pid), sync_playwright() as playwright:
+        path = shutil.which("chromium") or shutil.which("chromium-browser")
+        chromium = playwright.chromium.launch(executable_path=path, args=QUIET)
+        warm, rates, pages = [], [], []
+        for aid, scene in (("split_image", "shed"), ("matte", "plank"), ("magnified", "sitter"), ("peaking", "quay")):
+            page, seconds = open_round(chromium, base, aid, scene)
+            warm.append(seconds)
+            rates.append(float(page.evaluate(TURN)))
+            page.close()
+        for aid, scene in (("collar", "plank"), ("microprism", "shed")):
+            page, _ = open_round(chromium, base, aid, scene)
+            page.evaluate(TURN)
+            pages.append(page)
+        status = Path(f"/proc/{pid}/status").read_text()
+        resident = next(int(line.split()[1]) for line in status.splitlines() if line.startswith("VmRSS"))
+        row("Finder, warm-up of a scene, median of four", statistics.median(warm), "s", 2)
+        floor("Finder, new frames a second while turning, median of four", statistics.median(rates), "/s", 25)
+        row("Server with two finders open", resident / 1000, "MB", 500)
+        chromium.close()

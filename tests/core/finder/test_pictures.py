@@ -1,0 +1,287 @@
+"""The finder's pictures measured against the core's formulas."""
+
+import math
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.core.finder.measure import (
+    LEAD,
+    WHOLE,
+    F,
+    angle_of,
+    centre_of_line,
+    edge_diameter,
+    edge_scene,
+    finder,
+    line_scene,
+)
+from welotrope.core.finder import peaking, prisms
+from welotrope.core.finder.blur import aperture_outline, blurred, disc
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.finder import UNITS_PER_PX, Look, screen_gain
+from welotrope.core.finder.scene import Layer, PointLight, Scene
+from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.optics.blur import defocus_blur
+from welotrope.core.optics.thin_lens import extension_at_object_distance
+
+
+@given(st.floats(0.3, 60))
+def test_a_disc_spreads_a_hard_edge_by_its_diameter(diameter):
+    edge = np.zeros((200, 240), np.uint8)
+    edge[:, 120:] = 250
+    assert edge_diameter(blurred(edge, diameter)[100]) == pytest.approx(diameter, rel=0.05, abs=0.3)
+
+
+@given(st.floats(0.3, 30))
+def test_kernels_keep_the_light_and_are_even(diameter):
+    kernel = disc(round(diameter, 2))
+    assert kernel.sum() == pytest.approx(1, abs=1e-4)
+    assert np.allclose(kernel, kernel.T, atol=1e-6)
+    assert np.allclose(kernel, kernel[::-1], atol=1e-6)
+
+
+@pytest.mark.parametrize("blades", [5, 6, 8])
+def test_an_aperture_of_blades_has_the_area_of_its_disc(blades):
+    corners = np.array(aperture_outline(blades))
+    x, y = corners[:, 0], corners[:, 1]
+    area = 0.5 * abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1)))
+    assert area == pytest.approx(math.pi / 4)
+
+
+@pytest.mark.parametrize("distance", [700.0, 2000.0, 8000.0])
+@pytest.mark.parametrize("N", [1.4, 4.0])
+def test_blur_of_an_edge_follows_the_formula_over_the_ring(distance, N):
+    seen = finder(edge_scene(distance), N, screen_stop=1.0)
+    true_x = extension_at_object_distance(distance, F)
+    for off in (-12, -6, -2.5, 2.5, 6, 12):
+        x = (angle_of(distance) + off) * LEAD / 360
+        expected = defocus_blur(true_x, x, F, N) / UNITS_PER_PX
+        picture = seen.stage.render(WHOLE, Focus(x, N))
+        row = picture[300, 200:700, 1]
+        assert edge_diameter(row) == pytest.approx(expected, rel=0.05, abs=0.3)
+
+
+@pytest.mark.parametrize("step", [3, 6, 12])
+def test_blur_of_an_edge_when_magnified(step):
+    seen = finder(edge_scene(2000.0), 1.4, display_px=900, sensor_px=20_000)
+    angle = angle_of(2000) + 1.5
+    expected = defocus_blur(extension_at_object_distance(2000.0, F), angle * LEAD / 360, F, 1.4) * 900 * step / 36
+    picture = seen.frame(Look("magnified", angle, float(step)))
+    assert edge_diameter(picture[300, :, 1]) == pytest.approx(expected, rel=0.05, abs=0.3)
+
+
+def test_a_lens_of_its_own_blur_is_never_sharper():
+    stage = Stage(edge_scene(2000.0), F, 1.0)
+    x = extension_at_object_distance(2000.0, F)
+    assert stage.blur_mm(1, Focus(x, 1.4, own_blur_mm=0.2)) == pytest.approx(0.2)
+    assert stage.blur_mm(1, Focus(x + 0.3, 1.4, own_blur_mm=0.2)) == pytest.approx(
+        math.hypot(0.2, 0.3 / 1.4 * F / (F + x)), rel=1e-3
+    )
+
+
+def test_a_screen_shows_no_thinner_depth_than_its_own():
+    angle = angle_of(2000) + 10
+    wide, own = (
+        edge_diameter(
+            finder(edge_scene(2000.0), N, screen_stop=2.8).stage.render(WHOLE, Focus(angle * LEAD / 360, N))[300, :, 1]
+        )
+        for N in (1.4, 2.8)
+    )
+    assert wide == pytest.approx(2 * own, rel=0.06)
+    frames = [finder(edge_scene(2000.0), N, screen_stop=2.8).frame(Look("matte", angle)) for N in (1.4, 2.8, 4.0)]
+    assert np.array_equal(frames[0], frames[1])
+    assert not np.array_equal(frames[1], frames[2])
+
+
+@pytest.mark.parametrize("off", [-4.0, -1.5, 1.5, 4.0])
+@pytest.mark.parametrize("step", [1.0, 3.0])
+def test_halves_of_a_split_image_part_by_twice_defocus_times_the_deviation(off, step):
+    seen = finder(line_scene(2000.0), split_deg=6.5)
+    picture = seen.frame(Look("split_image", angle_of(2000) + off, step))[:, :, 1]
+    radius = round(prisms.SPLIT_RADIUS * step / UNITS_PER_PX)
+    near = slice(450 - radius + 4, 450 + radius - 4)
+    upper = picture[300 - radius // 2 : 300 - 3, near]
+    lower = picture[300 + 3 : 300 + radius // 2, near]
+    expected = 2 * (off * LEAD / 360) * math.tan(math.radians(6.5)) / UNITS_PER_PX * step
+    assert abs(centre_of_line(upper) - centre_of_line(lower)) == pytest.approx(abs(expected), abs=0.3)
+
+
+def test_halves_part_to_opposite_sides_before_and_behind():
+    seen = finder(line_scene(2000.0))
+
+    def parted(off):
+        picture = seen.frame(Look("split_image", angle_of(2000) + off, 3.0))[:, :, 1]
+        return centre_of_line(picture[240:296, 350:550]) - centre_of_line(picture[304:360, 350:550])
+
+    assert parted(5) * parted(-5) < 0
+    assert abs(parted(0)) < 0.3
+
+
+def test_lines_along_the_split_part_only_when_the_camera_is_turned():
+    level = Layer(2000.0, lambda canvas: canvas.line([(-14, 0.4), (14, 0.4)], 0.12, (230, 230, 230)))
+    wall = edge_scene(2000.0).layers[0]
+    seen = finder(Scene("level", "level", (wall, level), 1, "the line", 0.0, 0.4))
+    held, turned = (
+        seen.frame(Look("split_image", angle_of(2000) + 8, 3.0, turned=turned))[:, :, 1] for turned in (False, True)
+    )
+    # Held level both halves shift along the line, which therefore stays whole.
+    rows = [
+        np.average(np.arange(80), weights=np.clip(held[260:340, x].astype(float) - 90, 0, None)) for x in (420, 480)
+    ]
+    assert abs(rows[0] - rows[1]) < 0.5
+    assert abs(centre_of_line(turned[240:290, 350:550]) - centre_of_line(turned[310:360, 350:550])) > 3
+
+
+@pytest.mark.parametrize(("N", "dark"), [(2.8, 0.0), (4.0, 0.0), (5.6, 0.79), (8.0, 1.0)])
+def test_one_wedge_goes_dark_with_a_slow_lens(N, dark):
+    """1/(2·tan 6.5°) is f/4.39; a third above that it is black."""
+    assert prisms.darkness(N, 4.39) == pytest.approx(dark, abs=0.02)
+    seen = finder(edge_scene(2000.0, dark=200, light=200), N)
+    picture = seen.frame(Look("split_image", angle_of(2000), 3.0))[:, :, 1].astype(float)
+    upper, lower = picture[220:290, 400:500].mean(), picture[310:380, 400:500].mean()
+    assert lower / upper == pytest.approx(1 - 0.96 * dark, abs=0.04)
+
+
+def test_microprism_breaks_an_edge_up_until_it_is_sharp():
+    seen = finder(line_scene(2000.0, slope=0.2))
+    plain = seen.frame(Look("matte", angle_of(2000), 3.0))[220:380, 370:530, 1].astype(float)
+
+    def broken(off):
+        shown = seen.frame(Look("microprism", angle_of(2000) + off, 3.0))[220:380, 370:530, 1].astype(float)
+        return np.abs(shown - plain).mean()
+
+    assert broken(0) < 0.2 * broken(6)
+    assert broken(-6) == pytest.approx(broken(6), rel=0.35)
+
+
+def test_collar_splits_within_and_shimmers_around():
+    seen = finder(line_scene(2000.0, slope=0.05))
+    angle = angle_of(2000) + 6
+    collar, split = (seen.frame(Look(aid, angle, 3.0)).astype(int) for aid in ("collar", "split_image"))
+    inside, around = np.s_[280:320, 410:490], np.s_[140:160, 380:520]
+    assert np.abs(collar[inside] - split[inside]).mean() < 1
+    assert np.abs(collar[around] - split[around]).mean() > 1
+
+
+@pytest.mark.parametrize("ring_mm", [1500.0, 2000.0, 3000.0])
+def test_rangefinder_pictures_part_by_the_base_over_the_distance(ring_mm):
+    seen = finder(line_scene(2000.0, 0.15), base_mm=47, reads_mm=2000)
+    frame = np.full((600, 900, 3), 0, np.uint8)
+    view = View(900, 600, UNITS_PER_PX)
+    prisms.rangefinder_patch(seen.stage, frame, view, Focus(0.3, 128), ring_mm, 47, 0.0)
+    patch = frame[270:330, 390:510, 1]
+    expected = 47 * (1 / 2000 - 1 / ring_mm) * F / UNITS_PER_PX
+    assert centre_of_line(patch) - 59.5 == pytest.approx(expected, abs=0.3)
+
+
+def test_a_maladjusted_rangefinder_coincides_where_it_says():
+    """At 2 m true it coincides with the ring on 2.1 m."""
+    seen = finder(line_scene(2000.0, 0.15), base_mm=47, reads_mm=2100)
+
+    def width(mm):
+        bright = np.clip(
+            seen.frame(Look("rangefinder", angle_of(mm), 3.0))[275:325, 380:520, 1].astype(float) - 60, 0, None
+        )
+        at = np.arange(140)
+        middle = np.average(at, weights=bright.sum(axis=0))
+        return math.sqrt(np.average((at - middle) ** 2, weights=bright.sum(axis=0)))
+
+    assert min((2000, 2050, 2100, 2150, 2200), key=width) == 2100
+
+
+@pytest.mark.parametrize("threshold", [0.05, 0.1, 0.2])
+@pytest.mark.parametrize("contrast", [0.5, 0.7])
+def test_peaking_lights_exactly_where_the_rule_says(contrast, threshold):
+    """An edge lights while C/b exceeds the threshold, b in display pixels."""
+    levels = (40, 40 + round(contrast * 255))
+    scene = edge_scene(2000.0, *levels)
+    true = (levels[1] - levels[0]) / 255
+    turning = true / threshold  # blur at which it goes dark, display pixels of a 900 px display
+    for factor, expected in ((0.85, True), (1.15, False)):
+        offset = turning * factor * UNITS_PER_PX * 1.4
+        x = extension_at_object_distance(2000.0, F)
+        picture = finder(scene).stage.render(WHOLE, Focus(x + offset * (F + x) / F, 1.4))
+        found = peaking.lit(picture, threshold, 1.0)
+        assert found[100:500, 300:600].any() == expected, (factor, turning)
+
+
+def test_peaking_counts_display_pixels_not_ours():
+    picture = finder(edge_scene(2000.0)).stage.render(WHOLE, Focus(extension_at_object_distance(2000.0, F) + 0.25, 1.4))
+    fine, coarse = peaking.lit(picture, 0.08, 2.0).sum(), peaking.lit(picture, 0.08, 0.7).sum()
+    assert fine < coarse
+
+
+def test_peaking_is_silent_with_a_soft_lens_and_coloured_as_asked():
+    sharp, soft = (finder(edge_scene(2000.0), own_blur_mm=own) for own in (0.0, 0.4))
+    look = Look("peaking", angle_of(2000), threshold=0.1, colour="red")
+    assert (sharp.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
+    assert not (soft.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
+
+
+def test_a_near_thing_hides_a_light_behind_it():
+    light = Layer(9000.0, lambda canvas: None, (PointLight(0, 0, 400), PointLight(-8, 0, 400)))
+    post = Layer(1000.0, lambda canvas: canvas.box(-3, -14, 6, 28, (20, 20, 20)))
+    stage = Stage(Scene("post", "post", (edge_scene(1e5, 20, 20).layers[0], light, post), 2, "post", 0, 0), F, 1.0)
+    picture = stage.render(WHOLE, Focus(extension_at_object_distance(1000.0, F), 1.4))
+    assert picture[300, 450].max() < 40
+    assert picture[300, 250].max() > 60
+
+
+def test_lights_take_the_shape_and_size_of_the_aperture():
+    light = Layer(1e7, lambda canvas: None, (PointLight(0, 0, 4000),))
+    stage = Stage(Scene("star", "star", (edge_scene(1e5, 0, 0).layers[0], light), 1, "star", 0, 0), F, 1.0)
+    x = 1.2
+    expected = defocus_blur(extension_at_object_distance(1e7, F), x, F, 2.0) / UNITS_PER_PX
+    for blades in (0, 6):
+        picture = stage.render(WHOLE, Focus(x, 2.0, blades=blades))[:, :, 1]
+        area = (picture > 127).sum()
+        assert math.sqrt(area * 4 / math.pi) == pytest.approx(expected, rel=0.05, abs=0.3)
+        y, x_ = np.nonzero(picture > 127)
+        corners = np.hypot(y - 299.5, x_ - 449.5).max() / (expected / 2)
+        assert corners == pytest.approx(1.1 if blades else 1.0, abs=0.06)
+
+
+def test_a_star_is_smallest_at_infinity_and_a_mask_centres_its_spike():
+    star = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(0, 0, 14),), backdrop=True)
+    seen = finder(Scene("star", "star", (star,), 0, "star", 0, 0), sensor_px=6000)
+
+    def lit(angle, mask=False):
+        return (seen.frame(Look("magnified", angle, 12.0, mask=mask))[:, :, 1] > 40).sum()
+
+    sizes = [lit(angle) for angle in (0, 1, 2, 4)]
+    assert sizes == sorted(sizes)
+    assert sizes[0] < sizes[-1] / 20
+    masked = [seen.frame(Look("magnified", angle, 12.0, mask=True))[:, :, 1].astype(float) for angle in (0.0, 4.0)]
+    upright = [np.argmax((picture[180:420] > 60).sum(axis=0)) for picture in masked]
+    assert upright[0] == pytest.approx(450, abs=4)
+    assert abs(upright[1] - 450) > 25
+
+
+def test_magnified_view_shows_no_more_pixels_than_the_sensor_has():
+    seen = finder(edge_scene(2000.0), sensor_px=6000, display_px=1280)
+    assert [seen.shown_px(step) for step in (1, 6, 12)] == [900, 900, 500]
+    assert finder(edge_scene(2000.0), sensor_px=6000, display_px=720).shown_px(1) == 720
+
+
+def test_slow_lenses_make_a_screen_dim():
+    assert screen_gain(1.0, 2.0) == 1.0
+    assert screen_gain(0.3, 8) < screen_gain(0.3, 4) < screen_gain(0.3, 2)
+    bright, dim = (finder(edge_scene(2000.0, 200, 200), N).frame(Look("matte", 10.0)).mean() for N in (2.0, 16.0))
+    assert dim < 0.6 * bright
+
+
+def test_focus_indicator_lights_within_its_band_and_points_outside_it():
+    seen = finder(edge_scene(2000.0, 20, 20), confirmation_stop=5.6)
+    band = 5.6 * 0.03 * 360 / LEAD
+    inside, near, far = (
+        seen.frame(Look("confirmation", angle_of(2000) + off)) for off in (0.9 * band, 1.6 * band, -1.6 * band)
+    )
+    middle = np.s_[580:586, 447:453]
+    assert inside[middle].max() > 150
+    assert near[middle].max() < 150
+    left, right = np.s_[576:590, 390:430], np.s_[576:590, 470:510]
+    assert near[left].max() > 150 > near[right].max()
+    assert far[right].max() > 150 > far[left].max()

@@ -1,0 +1,191 @@
+"""Scenes, rounds and how they are judged."""
+
+import math
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.finder.exercises import EXERCISES, exercise
+from welotrope.core.finder.finder import AIDS, Look
+from welotrope.core.finder.labels import AID_NAMES, SCENE_NAMES
+from welotrope.core.finder.round import Order, Release, Round, photograph
+from welotrope.core.finder.scene import Reach
+from welotrope.core.finder.scenes import SCENES, make_scene
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.setting import ring_setting
+from welotrope.core.practice.skill import skill_of
+from welotrope.core.practice.trial import advice, check_path, crossings
+from welotrope.demo import skarnmere
+
+SETUP = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["norrvik"])
+LONG = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["brannoch"])
+REACH = Reach(50, 380, math.inf)
+
+
+@pytest.mark.parametrize("name", SCENES)
+@pytest.mark.parametrize(
+    "reach", [REACH, Reach(20, 210, math.inf), Reach(135, 1300, 95_000), Reach(300, 3000, math.inf)]
+)
+def test_every_scene_suits_every_lens(name, reach):
+    scene = make_scene(name, 11, reach)
+    assert scene.layers[0].backdrop
+    if math.isfinite(scene.target_mm):
+        assert reach.nearest_mm < scene.target_mm <= reach.farthest_mm
+    assert abs(scene.target_x) < 17
+    assert abs(scene.target_y) < 11
+    finite = [layer.distance_mm for layer in scene.layers if not layer.backdrop]
+    assert name == "boat" or finite == sorted(finite, reverse=True)
+
+
+@pytest.mark.parametrize("name", SCENES)
+def test_scenes_repeat_with_their_seed_and_differ_without(name):
+    same = [make_scene(name, seed, REACH) for seed in (3, 3, 4)]
+    assert same[0].target_mm == same[1].target_mm
+    assert (same[0].target_mm, same[0].target_x) != (same[2].target_mm, same[2].target_x)
+
+
+def test_every_aid_and_scene_has_a_name_and_an_exercise():
+    assert set(AID_NAMES) == set(AIDS)
+    assert set(SCENE_NAMES) == set(SCENES)
+    assert {scene for item in EXERCISES for scene in item.scenes} == set(SCENES)
+    assert len(EXERCISES) == 8
+
+
+@pytest.mark.parametrize("item", EXERCISES, ids=lambda item: item.id)
+@pytest.mark.parametrize("setup", [SETUP, LONG], ids=["50", "135"])
+def test_a_perfect_hand_hits_in_every_exercise(item, setup):
+    made = Round(setup, Order(item.id, item.aids[0], "", setup.lens.widest), 5)
+    if item.id == "trap":
+        plane = made.ring.extension_at_angle(made.start_deg)
+        scene = made.finder.stage.scene
+        object_mm = setup.lens.focal_mm**2 / plane + setup.lens.focal_mm
+        seconds = (scene.target_mm - object_mm) / scene.speed_mm_s - setup.body.traits.shutter_lag_ms / 1000
+        trial = made.judge(Release(0.0, 0.0, seconds))
+    elif item.id == "lean":
+        leans = np.linspace(-150, 150, 601)
+        trial = min((made.judge(Release(0.0, float(lean), 3.0)) for lean in leans), key=lambda t: abs(t.error_deg))
+    else:
+        target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
+        assert abs(target - made.start_deg) > 3 or item.start == "infinity"
+        trial = made.judge(Release(made.ring.clamp(target), 0.0, 4.0))
+    assert trial.hit
+    assert abs(trial.error_deg) < 0.6
+    assert trial.blur_px < 8
+
+
+@pytest.mark.parametrize("off", [-6.0, -2.0, 2.0, 6.0])
+def test_a_miss_is_measured_as_the_scale_would(off):
+    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 21)
+    target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
+    trial = made.judge(Release(target + off, 0.0, 3.0))
+    plane, subject = (ring_setting(SETUP, angle, 1.4) for angle in (target + off, target))
+    assert trial.error_deg == pytest.approx(-off)
+    assert trial.error_mm == pytest.approx(plane.focus_mm - subject.focus_mm, rel=1e-6)
+    assert trial.distance_mm == pytest.approx(subject.focus_mm)
+    assert trial.window_deg == pytest.approx(subject.window_deg)
+    assert trial.side == ("sharp" if abs(off) < subject.window_deg / 2 else "front" if off > 0 else "behind")
+    # N·(pixels of blur)·pitch is about the defocus: off·L/360.
+    lead = SETUP.ring().lead_mm
+    assert trial.blur_px * SETUP.body.image.pitch_mm * 1.4 == pytest.approx(abs(off) * lead / 360, rel=0.05)
+
+
+def test_the_photo_shows_the_miss():
+    made = Round(SETUP, Order("single", "matte", "shed", 1.4), 21)
+    target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
+    sharp, missed = (photograph(made.judge(Release(target + off, 0.0, 3.0))).astype(float) for off in (0.0, 8.0))
+    assert sharp.shape == (480, 720, 3)
+    steep = [np.abs(np.diff(picture[:, :, 1], axis=1)).max() for picture in (sharp, missed)]
+    assert steep[0] > 2 * steep[1]
+    assert photograph(made.judge(Release(target, 0.0, 3.0)), whole=True).shape == (480, 720, 3)
+
+
+def test_nothing_of_a_frame_depends_on_what_was_asked_before():
+    first, second = (Round(SETUP, Order("single", "split_image", "sitter", 1.4), 9) for _ in range(2))
+    second.frame(Look("split_image", 90.0, 3.0))
+    look = Look("split_image", 60.0, 3.0)
+    assert np.array_equal(first.frame(look), second.frame(look))
+    first.finder.stage.forget()
+    assert np.array_equal(first.frame(look), second.frame(look))
+
+
+def test_frames_are_close_enough_together_to_pass_for_turning():
+    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 9)
+    for step in made.steps:
+        grid = made.grid_deg(step)
+        per_px = 36 / step / made.finder.shown_px(step)
+        assert grid * SETUP.ring().lead_mm / 360 / 1.4 / per_px < 0.5
+
+
+@pytest.mark.parametrize(
+    ("ask", "words"),
+    [
+        (lambda r: r.frame(Look("magnified", 999.0)), "Ring: read “999°”"),
+        (lambda r: r.frame(Look("magnified", -5.0)), "Ring: read “-5°”"),
+        (lambda r: r.frame(Look("magnified", math.nan)), "Ring: read “nan°”"),
+        (lambda r: r.frame(Look("magnified", 50.0, 7.0)), "no such step"),
+        (lambda r: r.frame(Look("magnified", 50.0, 6.0, 99.0)), "outside the frame"),
+        (lambda r: r.judge(Release(50.0, 900.0, 1.0)), "Lean: read “900 mm”"),
+        (lambda r: r.judge(Release(50.0, 0.0, -1.0)), "Time"),
+        (lambda r: r.judge(Release(50.0, 0.0, 1.0, ((2.0, 5.0), (1.0, 5.0)))), "time must run forwards"),
+        (lambda r: r.judge(Release(50.0, 0.0, 1.0, ((0.0, 5.0),) * 2001)), "that is too long"),
+    ],
+)
+def test_bad_looks_and_releases_say_why(ask, words):
+    with pytest.raises(WelotropeError) as caught:
+        ask(Round(SETUP, Order("single", "magnified", "shed", 1.4), 2))
+    assert words in caught.value.sentence
+
+
+@pytest.mark.parametrize(
+    ("order", "words"),
+    [
+        (Order("juggling", "matte", "", 1.4), "there is none of that name"),
+        (Order("stars", "matte", "", 1.4), "is not done with it"),
+        (Order("stars", "magnified", "shed", 1.4), "is not done there"),
+    ],
+)
+def test_bad_orders_say_why(order, words):
+    with pytest.raises(WelotropeError) as caught:
+        Round(SETUP, order, 1)
+    assert words in caught.value.sentence
+    with pytest.raises(WelotropeError):
+        make_scene("moon", 1, REACH)
+    assert exercise("lean").start == "locked"
+
+
+def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():
+    path = ((0, 10), (1, 18), (2, 22), (3, 20.1), (4, 19.9), (5, 20))
+    assert crossings(path, 20) == 1
+    assert crossings([(0, 10), (1, 30), (2, 10), (3, 30)], 20) == 3
+    assert check_path(path)[-1] == (5.0, 20.0)
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"error_deg": 0.1, "passed": 1}, "that is the way"),
+        ({"error_deg": 0.1, "passed": 0}, "never saw the other side"),
+        ({"error_deg": 9.0, "passed": 0}, "turn until it goes soft again"),
+        ({"error_deg": 9.0, "passed": 7}, "two passes are enough"),
+        ({"error_deg": 9.0, "passed": 1}, "came back too far"),
+        ({"error_deg": 2.0, "passed": 1}, "a finer aid"),
+        ({"exercise": "trap", "error_deg": -9.0}, "too early"),
+        ({"exercise": "trap", "error_deg": 0.0}, "Caught it"),
+        ({"exercise": "lean", "error_deg": 9.0}, "Sway through sharp"),
+    ],
+)
+def test_one_sentence_of_advice(change, words):
+    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 2)
+    trial = replace(made.judge(Release(50.0, 0.0, 3.0)), window_deg=2.8, **change)
+    assert words in advice(trial, True)
+
+
+def test_skill_calls_a_bias_only_when_it_is_sure():
+    even, biased = skill_of([1.0, -1.1, 0.9, -0.8, 0.1]), skill_of([1.0, 1.2, 0.9, 1.1, 0.8, 1.05])
+    assert even.bias_deg == 0
+    assert even.sigma_deg == pytest.approx(math.sqrt(np.mean(np.square([1.0, -1.1, 0.9, -0.8, 0.1]))))
+    assert biased.bias_deg == pytest.approx(np.mean([1.0, 1.2, 0.9, 1.1, 0.8, 1.05]))
+    assert biased.sigma_deg == pytest.approx(np.std([1.0, 1.2, 0.9, 1.1, 0.8, 1.05], ddof=1))
+    assert skill_of([1.0]) is None
