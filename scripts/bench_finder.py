@@ -38,7 +38,7 @@ TURN = """async () => {
     const from = shown(), start = performance.now();
     let x = 300;
     while (performance.now() - start < 4000) {
-        x += 1.2;
+        x += 5;
         fire('pointermove', x % 600 < 300 ? x % 600 : 600 - x % 600);
         await new Promise(requestAnimationFrame);
     }

@@ -12,8 +12,10 @@ from pathlib import Path
 
 MODULES = (
     "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
-    "ring.window", "ring.adapter_error", "plan.zone", "plan.setting", "aids.models", "aids.constants",
-    "stats.proportions",
+    "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
+    "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "aids.models", "aids.situation", "aids.handling",
+    "aids.constants",
+    "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.regression",
 )  # fmt: skip
 
 
@@ -36,6 +38,10 @@ def formulas() -> str:
     constants = importlib.import_module("welotrope.core.aids.constants").CONSTANTS
     lines += ["## Table of constants", "", "| id | value | meaning | source |", "|---|---|---|---|"]
     lines += [f"| {c.id} | {c.value:g} {c.unit} | {c.text} | {c.source} |" for c in constants]
+    rules = importlib.import_module("welotrope.core.aids.rules").RULES
+    more = importlib.import_module("welotrope.core.aids.handling").HANDLING_RULES
+    lines += ["", "## Rules of the advice", "", "| id | reason |", "|---|---|"]
+    lines += [f"| {rule.id} | {rule.reason} |" for rule in (*rules, *more)]
     return "\n".join(lines) + "\n"
 
 

@@ -189,3 +189,30 @@ def test_skill_calls_a_bias_only_when_it_is_sure():
     assert biased.bias_deg == pytest.approx(np.mean([1.0, 1.2, 0.9, 1.1, 0.8, 1.05]))
     assert biased.sigma_deg == pytest.approx(np.std([1.0, 1.2, 0.9, 1.1, 0.8, 1.05], ddof=1))
     assert skill_of([1.0]) is None
+
+
+def test_a_slip_counts_as_a_miss_and_not_as_scatter():
+    errors = [0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2]
+    clean, slipped = skill_of(errors), skill_of([*errors, -49.0])
+    assert slipped.sigma_deg == pytest.approx(clean.sigma_deg)
+    assert (slipped.slips, slipped.trials) == (1, 9)
+    assert slipped.chance(2.6) == pytest.approx(clean.chance(2.6) * 8 / 9)
+    assert skill_of([0.1, 30.0]).slips == 0
+    assert skill_of([]) is None
+
+
+@pytest.mark.parametrize("name", [name for name in SCENES if name != "stars"])  # a star's disc keeps its edge
+@pytest.mark.parametrize("seed", [1, 2])
+def test_there_is_something_to_focus_on_at_the_target(name, seed):
+    """Magnified, the sharpest edges round the target are steeper in focus than ten degrees off, on either side."""
+    item = next(item for item in EXERCISES if name in item.scenes and "magnified" in item.aids)
+    made = Round(SETUP, Order(item.id, "magnified", name, 1.4), seed)
+    scene = made.finder.stage.scene
+    target = made.judge(Release(0.0, 0.0, 0.0)).target_deg
+
+    def steepest(angle):
+        look = Look("magnified", angle, 6.0, scene.target_x, scene.target_y)
+        grey = made.finder.frame(look)[200:400, 300:600, 1].astype(float)
+        return max(np.abs(np.diff(grey, axis=axis)).max() for axis in (0, 1))
+
+    assert steepest(target) > 2 * max(steepest(target + 10), steepest(max(target - 10, 0)) if target > 10 else 0)

@@ -177,7 +177,7 @@ def _verdict(found: _Found, case: Case, skill: Skill | None) -> Verdict:
     half = sight.window_deg / 2
     resolves = error_deg <= half * (1 + 1e-9)
     bias = found.bias_mm * sight.degrees_per_mm
-    chance = chance_within(half, skill.sigma_deg, skill.bias_deg) if skill else chance_within(half, error_deg, bias)
+    chance = skill.chance(sight.window_deg) if skill else chance_within(half, error_deg, bias)
     # A bias puts the plane behind, so where it may fall lies around that.
     return Verdict(
         found.kind, found.label, True, resolves, defocus, error_deg, sight.film_mm(defocus - found.bias_mm),

@@ -125,9 +125,12 @@ def _plank(rng: Random, reach: Reach) -> Scene:
     """Make the name board lying at a slant: twelve slices of it, each farther off than the last."""
     at = reach.within(reach.focal_mm * rng.uniform(14, 26))
     words = str(rng.choice(["SKARNMERE", "TEAL 1907", "NORTH SLIP"]))
-    slices, seed = 15, int(rng.integers(0, 2**31))
-    middle = int(rng.integers(4, 11))
-    step = rng.uniform(0.012, 0.025)
+    slices, seed = 11, int(rng.integers(0, 2**31))
+    height = 32 / len(words)
+    letter = int(rng.choice([k for k, sign in enumerate(words) if sign != " " and 1 <= k < len(words) - 1]))
+    aim = -16.5 + (letter * 0.95 + 0.33) * height
+    middle = int((aim + 18) / (36 / slices))
+    step = rng.uniform(0.016, 0.034)
     kept: dict[View, Canvas] = {}
 
     def board(view: View) -> Canvas:
@@ -136,11 +139,10 @@ def _plank(rng: Random, reach: Reach) -> Scene:
             whole, grain = Canvas(view), np.random.default_rng(seed)
             whole.box(-32, -7, 64, 14, (92, 132, 150))
             _grain(whole, grain, (-32, -7, 64, 14), (92, 132, 150), 420)
-            whole.text(words, -16.5, 3.0, 32 / len(words), (28, 34, 40))
-            for y, height in ((-6.6, 0.25), (6.3, 0.25)):
-                whole.box(-32, y, 64, height, (50, 70, 84))
-            arrow = -18 + 36 / slices * (middle + 0.5)
-            whole.polygon([(arrow, 4.1), (arrow - 0.7, 5.6), (arrow + 0.7, 5.6)], (40, 46, 150))
+            whole.text(words, -16.5, 3.0, height, (28, 34, 40))
+            for y in (-6.6, 6.3):
+                whole.box(-32, y, 64, 0.25, (50, 70, 84))
+            whole.polygon([(aim, 4.1), (aim - 0.7, 5.6), (aim + 0.7, 5.6)], (40, 46, 150))
             kept.clear()
             kept[view] = whole
         return kept[view]
@@ -150,7 +152,7 @@ def _plank(rng: Random, reach: Reach) -> Scene:
 
         def paint(canvas: Canvas) -> None:
             # A slice goes on under its nearer neighbour, whose soft edge then shows no gap.
-            start = -40.0 if index == 0 else left - 4
+            start = -40.0 if index == 0 else left - 1.5
             canvas.take(board(canvas.view), start, 40.0 if index == slices - 1 else left + 36 / slices)
 
         return paint
@@ -158,9 +160,15 @@ def _plank(rng: Random, reach: Reach) -> Scene:
     # The right end is farther off, so it is painted first.
     layers = [Layer(at * (1 + step * (index - middle)), strip(index)) for index in range(slices)][::-1]
     backdrop = Layer(at * 2.2, _planks((50, 62, 66), seed + 1, 4.0, False), backdrop=True)
-    x = -18 + 36 / slices * (middle + 0.5)
     return Scene(
-        "plank", "The name board", (backdrop, *layers), slices - middle, "the lettering above the arrow", x, 0.0, 0.8
+        "plank",
+        "The name board",
+        (backdrop, *layers),
+        slices - middle,
+        "the letter above the arrow",
+        aim,
+        3 - height / 2,
+        0.8,
     )
 
 

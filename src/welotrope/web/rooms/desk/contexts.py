@@ -20,7 +20,18 @@ KEYS = (
     ("l", "log a frame from here"),
     ("/", "jump to anything"),
     ("t", "next look: Bench, Room, Sun, Night"),
+    ("space", "in the finder: release"),
+    ("m r d", "in the finder: magnify or look closer, turn the camera, mask"),
     ("?", "this page"),
+)
+PAGES = (
+    ("Measure the throw", "/scale/measure"),
+    ("Depth marks", "/scale/marks"),
+    ("Infinity", "/scale/infinity"),
+    ("Focus shift", "/scale/shift"),
+    ("Print a strip, a collar or a card", "/scale/print"),
+    ("Constants of the aids", "/aids/constants"),
+    ("Keys and help", "/help"),
 )
 CAUTIONS = (
     "Never point a finder, a magnifier or a long lens at the sun: it burns the eye and the shutter.",
@@ -52,7 +63,7 @@ class JumpItem:
 def jump_page(session: Session) -> list[JumpItem]:
     """List rooms, presets of the lens in hand, outings, lenses and bodies."""
     items = [JumpItem("room", label, f"/{key}") for key, label in ROOMS]
-    items.append(JumpItem("page", "Keys and help", "/help"))
+    items += [JumpItem("page", name, path) for name, path in PAGES]
     stored = kit.setup_in_hand(session)
     if stored is not None:
         items += [_preset_item(preset, stored) for preset in presets.list_presets(session, stored.lens_id)]

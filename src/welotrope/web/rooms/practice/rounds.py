@@ -40,8 +40,11 @@ class RoundKeeper:
 
     def open(self, setup_id: int, setup: Setup, order: Order, seed: int | None = None) -> OpenRound:
         """Begin a round; raises WelotropeError when the order cannot be met."""
+        import cv2
+
         from welotrope.core.finder.round import SEED_LIMIT, Round
 
+        cv2.setNumThreads(1)  # frames are asked for two at a time, one for each core
         made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed)
         opened = OpenRound(secrets.token_urlsafe(9), setup_id, setup, made, self._clock())
         with self._lock:

@@ -5,6 +5,9 @@ import { runScene } from "./finder_motion.js";
 import { TurningRing } from "./finder_ring.js";
 import { Trace } from "./finder_trace.js";
 
+const within = (value, most) => Number(Math.max(-most, Math.min(most, value)).toFixed(2));
+const movedArea = ([x, y], right, down) => [within(x + right, 18), within(y + down, 12)];
+
 export function startFinder() {
   const root = document.getElementById("finder");
   const plan = JSON.parse(document.getElementById("finder-plan").textContent);
@@ -34,7 +37,7 @@ export function startFinder() {
 
   const warmSet = () => {
     const span = last() - first();
-    const count = Math.min(26, span + 1);
+    const count = Math.min(22, span + 1);
     return Array.from({ length: count }, (_, k) => first() + Math.round((span * k) / Math.max(count - 1, 1)));
   };
 
@@ -121,15 +124,13 @@ export function startFinder() {
     magnify: () => change({ step: plan.steps[(plan.steps.indexOf(state.step) + 1) % plan.steps.length], ...(plan.peak_first ? { level: "" } : {}) }),
     turn: () => change({ turned: !state.turned }),
     mask: () => change({ mask: !state.mask }),
+    move: (right, down) => plan.live && state.step > 1 && change({ area: movedArea(state.area, right * 36 / state.step, down * 24 / state.step) }),
   };
   bindControls(root, acts, ring, (name, value) => change({ [name]: name === "step" ? Number(value) : value }));
   // The magnified area follows a double tap.
   canvas.addEventListener("dblclick", (event) => {
-    if (!plan.live || state.step === 1) return;
     const box = canvas.getBoundingClientRect();
-    const x = state.area[0] + ((event.clientX - box.left) / box.width - 0.5) * (36 / state.step);
-    const y = state.area[1] + ((event.clientY - box.top) / box.height - 0.5) * (24 / state.step);
-    change({ area: [Math.max(-18, Math.min(18, x)).toFixed(2), Math.max(-12, Math.min(12, y)).toFixed(2)] });
+    acts.move((event.clientX - box.left) / box.width - 0.5, (event.clientY - box.top) / box.height - 0.5);
   });
   addEventListener("pagehide", () => {
     frames.leave();

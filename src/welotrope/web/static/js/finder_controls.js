@@ -14,9 +14,10 @@ export function bindControls(root, acts, ring, choose) {
     event.stopImmediatePropagation();
   }, { capture: true });
   root.addEventListener("click", (event) => {
-    const button = event.target.closest("[data-act], [data-set]");
+    const button = event.target.closest("[data-act], [data-set], [data-move]");
     if (!button) return;
     if (button.dataset.act) acts[button.dataset.act]();
+    else if (button.dataset.move) acts.move(...button.dataset.move.split(" ").map((way) => Number(way) / 4));
     else choose(button.dataset.set, button.dataset.value);
   });
 }
