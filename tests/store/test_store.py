@@ -22,7 +22,7 @@ from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
 from welotrope.store.errors import NotFoundError
-from welotrope.store.queries import history, kit, log, mounts, presets, slots
+from welotrope.store.queries import history, kit, log, mounts, practice, presets, slots
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError
 
 NOW = dt.datetime(2026, 3, 15)
@@ -303,3 +303,32 @@ def test_backup_is_a_whole_database(database, tmp_path):
         assert copy.execute("SELECT count(*) FROM frame").fetchone() == (24,)
     with pytest.raises(FileExistsError, match="name another file"):
         database.backup(target)
+
+
+def test_rounds_outlive_their_set_up_and_are_not_given_to_the_next(database):
+    with database.session() as session:
+        own = len(practice.list_trials(session, 1))
+        everything = len(practice.list_trials(session))
+        with journal.recorded(session, "Deleted set-up", NOW) as entry:
+            kit.delete_setup(session, 1)
+        assert practice.list_trials(session, 1) == []
+        assert len(practice.list_trials(session)) == everything
+        assert practice.skills(session, 1) == {}
+        journal.undo(session, history.get_entry(session, entry.id), NOW)
+        assert len(practice.list_trials(session, 1)) == own > 0
+
+
+def test_trials_read_back_as_they_were_kept(database):
+    with database.session() as session:
+        stored = practice.list_trials(session)[0]
+        again = practice.get_trial(session, stored.id)
+        assert again.trial == stored.trial
+        assert practice.trial_of_round(session, stored.round_key).id == stored.id
+        assert practice.trial_of_round(session, "unknown") is None
+
+
+def test_constants_replace_each_other(database):
+    with database.session() as session:
+        practice.save_constants(session, {"eye_blur": 2.0, "dark": 4.0})
+        practice.save_constants(session, {"eye_blur": 1.5})
+        assert practice.own_constants(session) == {"eye_blur": 1.5}

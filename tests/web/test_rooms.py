@@ -6,6 +6,8 @@ import re
 
 import pytest
 
+from welotrope.web.forms import KEPT_TEXT
+
 
 def text_of(answer):
     plain = re.sub(r"<script.*?</script>", " ", answer.text, flags=re.S)
@@ -177,7 +179,7 @@ def test_bad_lens_fields_are_named_and_nothing_is_lost_or_stored(client, field, 
     answer = client.post("/kit/lenses", data=LENS | {field: value})
     assert answer.status_code == 422
     assert words in text_of(answer)
-    kept = LENS | {field: value[:2000]}
+    kept = LENS | {field: value[:KEPT_TEXT]}
     for name in ("name", "focal", "stops", "closest_focus", "throw", "engraved"):
         assert f'value="{html.escape(kept[name])}"' in answer.text
     assert client.get("/kit/lenses/6").status_code == 404

@@ -245,6 +245,7 @@ class TrialRow(Base):
     scene: Mapped[str]
     seed: Mapped[int]
     stop: Mapped[float]
+    error_deg: Mapped[float]
     outcome: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 

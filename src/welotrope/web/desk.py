@@ -15,8 +15,9 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.store.journal import recorded
-from welotrope.store.queries import history, kit, presets
+from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
+from welotrope.web.personal import Personal
 from welotrope.web.preferences import Preferences, preferences_of
 from welotrope.web.ring_state import RingState, ring_state
 from welotrope.web.templating import environment
@@ -84,6 +85,10 @@ class Desk:
         if self._presets is None:
             self._presets = presets.list_presets(self.session, self.in_hand().lens_id)
         return self._presets
+
+    def personal(self) -> Personal:
+        """Return the photographer's own constants and record with the set-up in hand."""
+        return Personal(practice.own_constants(self.session), practice.skills(self.session, self.in_hand().id))
 
     def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""

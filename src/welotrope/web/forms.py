@@ -12,7 +12,7 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeErr
 
 Value = TypeVar("Value")
 FormT = TypeVar("FormT", bound="TextForm")
-KEPT_TEXT = 2000
+KEPT_TEXT = 12_000
 KEPT_ROWS = 600
 
 

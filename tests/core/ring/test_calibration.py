@@ -30,11 +30,13 @@ def scattered(seed, error=0.5, metres=METRES, ring=TRUE):
 
 
 @given(rings(), st.floats(-0.3, 0.3))
-def test_exact_readings_give_the_ring_back(ring, start):
-    moved = ring.moved(start)
+def test_exact_readings_give_the_ring_back(ring, error):
+    moved = ring.moved(error)
     assume(abs(moved.infinity_deg) < ring.throw_deg / 3)
     shares = (0.3, 0.5, 0.7, 0.85, 1.0)
-    angles = [ring.throw_deg * share for share in shares]
+    # Past infinity a reading would say no more than ∞.
+    start = max(moved.infinity_deg, 0.0)
+    angles = [start + (ring.throw_deg - start) * share for share in shares]
     points = tuple(Point(angle, float(moved.distance_at_angle(angle))) for angle in angles)
     found = calibrate(Survey(points, kind=Kind.MEASURED, error=0.5), ring.focal_mm, moved.closest_mm)
     assert found.model is Model.HELICOID

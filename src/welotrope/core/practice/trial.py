@@ -11,7 +11,7 @@ from welotrope.core.errors import OutOfRangeError
 MAX_PATH = 2000
 FAR_MM = 2e7
 _TURN_BACK_DEG = 0.3
-_PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
+PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
 
 
 @dataclass(frozen=True)
@@ -95,7 +95,7 @@ class Trial:
     @property
     def counts(self) -> bool:
         """Whether it tells how finely the ring was placed: traps and leaning do not."""
-        return self.exercise in _PLACING
+        return self.exercise in PLACING
 
 
 def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from welotrope.core.kit.body import (
@@ -22,7 +22,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, LensFit
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit
-from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow
+from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow, TrialRow
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
 from welotrope.store.rows import fetch
@@ -175,6 +175,7 @@ def save_setup(
         get_adapter(session, adapter_id)
     if id is not None and (row.body_id, row.lens_id, row.adapter_id) != (body_id, lens_id, adapter_id):
         row.measurements.clear()
+        _let_go(session, SetupRow.id == id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
     row.adapter_id = adapter_id
     row.standard_values = {
@@ -190,20 +191,26 @@ def save_setup(
 
 
 def delete_body(session: Session, id: int) -> None:
-    """Delete a body with its set-ups."""
-    session.delete(fetch(session, BodyRow, "body", id))
+    """Delete a body with its set-ups; rounds practised with them stay, by name."""
+    row = fetch(session, BodyRow, "body", id)
+    _let_go(session, SetupRow.body_id == id)
+    session.delete(row)
     session.flush()
 
 
 def delete_lens(session: Session, id: int) -> None:
-    """Delete a lens with its set-ups and presets."""
-    session.delete(fetch(session, LensRow, "lens", id))
+    """Delete a lens with its set-ups and presets; rounds practised with them stay, by name."""
+    row = fetch(session, LensRow, "lens", id)
+    _let_go(session, SetupRow.lens_id == id)
+    session.delete(row)
     session.flush()
 
 
 def delete_setup(session: Session, id: int) -> None:
-    """Delete a set-up; its body and lens stay."""
-    session.delete(fetch(session, SetupRow, "set-up", id))
+    """Delete a set-up; its body and lens stay, and rounds practised with it, by name."""
+    row = fetch(session, SetupRow, "set-up", id)
+    _let_go(session, SetupRow.id == id)
+    session.delete(row)
     session.flush()
 
 
@@ -220,6 +227,13 @@ def take_in_hand(session: Session, id: int) -> StoredSetup:
     row = fetch(session, SetupRow, "set-up", id)
     session.merge(SettingRow(key=_IN_HAND, value=str(id)))
     return stored_setup(row)
+
+
+def _let_go(session: Session, which: ColumnElement[bool]) -> None:
+    """Part trials from set-ups that go, since their keys may be given again."""
+    setups = select(SetupRow.id).where(which)
+    for trial in session.scalars(select(TrialRow).where(TrialRow.setup_id.in_(setups))):
+        trial.setup_id = None
 
 
 def _store_aid(row: BodyRow, aid: Aid) -> None:

@@ -10,10 +10,12 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from welotrope.core.practice.skill import Skill, skill_of
-from welotrope.core.practice.trial import Trial
+from welotrope.core.practice.trial import PLACING, Trial
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch
 from welotrope.store.values import from_json, to_json
+
+RECENT = 500
 
 
 @dataclass(frozen=True)
@@ -36,7 +38,7 @@ def add_trial(
     row = TrialRow(
         round_key=round_key, setup_id=setup_id, body_name=names[0], lens_name=names[1], taken_at=at,
         exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
-        outcome=to_json(trial),
+        error_deg=trial.error_deg, outcome=to_json(trial),
     )  # fmt: skip
     session.add(row)
     session.flush()
@@ -54,7 +56,7 @@ def trial_of_round(session: Session, round_key: str) -> StoredTrial | None:
     return None if row is None else _stored(row)
 
 
-def list_trials(session: Session, setup_id: int | None = None, limit: int = 500) -> list[StoredTrial]:
+def list_trials(session: Session, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
     """Return the latest trials, newest first, of one set-up or of all."""
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:
@@ -69,11 +71,16 @@ def delete_trial(session: Session, id: int) -> None:
 
 
 def skills(session: Session, setup_id: int) -> dict[str, Skill]:
-    """Return the photographer's record with a set-up by kind of aid; exercises that place the ring count."""
+    """Return the photographer's record with a set-up by kind of aid, from the latest rounds that place the ring."""
     errors: dict[str, list[float]] = defaultdict(list)
-    for stored in list_trials(session, setup_id):
-        if stored.trial.counts:
-            errors[stored.trial.aid].append(stored.trial.error_deg)
+    placed = (
+        select(TrialRow.aid, TrialRow.error_deg)
+        .where(TrialRow.setup_id == setup_id, TrialRow.exercise.in_(PLACING))
+        .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
+        .limit(RECENT)
+    )
+    for aid, error_deg in session.execute(placed):
+        errors[aid].append(error_deg)
     found = {aid: skill_of(values) for aid, values in errors.items()}
     return {aid: skill for aid, skill in found.items() if skill is not None}
 

@@ -23,6 +23,7 @@ def upgrade() -> None:
         sa.Column("scene", sa.String(), nullable=False),
         sa.Column("seed", sa.Integer(), nullable=False),
         sa.Column("stop", sa.Double(), nullable=False),
+        sa.Column("error_deg", sa.Double(), nullable=False),
         sa.Column("outcome", sa.JSON(), nullable=False),
         sa.PrimaryKeyConstraint("id", name=op.f("pk_trial")),
         sa.UniqueConstraint("round_key", name=op.f("uq_trial_round_key")),

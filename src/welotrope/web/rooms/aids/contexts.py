@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.aids.advice import Situation, Verdict, judge_aids
-from welotrope.core.aids.constants import CONSTANTS, Constant, Eye
+from welotrope.core.aids.constants import CONSTANTS, Constant
 from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
 from welotrope.core.aids.rules import RULES, Rule
 from welotrope.core.plan.setting import RingSetting, ring_setting
@@ -14,6 +14,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ring_view import RingView, ring_view
+from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.aids.forms import TargetForm
 
@@ -62,19 +63,6 @@ class AidsPage:
     rules: tuple[Rule, ...]
     handling_rules: tuple[HandlingRule, ...]
     unit: Unit
-
-
-@dataclass(frozen=True)
-class Personal:
-    """What is the photographer's own: constants by id, and the record by kind of aid."""
-
-    constants: dict[str, float]
-    skills: dict[str, Skill]
-
-    @property
-    def eye(self) -> Eye:
-        """The constants with their own put in."""
-        return Eye.of(self.constants)
 
 
 def aids_page(

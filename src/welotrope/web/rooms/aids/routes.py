@@ -5,9 +5,9 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.store.queries.practice import own_constants, save_constants, skills
-from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.aids.contexts import Personal, aids_page, constant_rows
+from welotrope.store.queries.practice import own_constants, save_constants
+from welotrope.web.desk import AtDesk
+from welotrope.web.rooms.aids.contexts import aids_page, constant_rows
 from welotrope.web.rooms.aids.forms import TargetForm, read_constants
 
 router = APIRouter()
@@ -21,7 +21,7 @@ def aids(desk: AtDesk, view: str = "") -> Response:
     if view not in ("open", "taking"):
         view = "open" if stored.setup.opens_for_focusing else "taking"
     target = TargetForm.read(desk.request.query_params)
-    page = aids_page(stored, state, desk.presets(), view, target, _personal(desk), desk.preferences.unit)
+    page = aids_page(stored, state, desk.presets(), view, target, desk.personal(), desk.preferences.unit)
     return desk.page("aids.html", page, room="aids", query=state.query)
 
 
@@ -42,7 +42,3 @@ async def change_constants(desk: AtDesk) -> Response:
     with desk.change("Changed the constants of the aids"):
         save_constants(desk.session, own)
     return desk.back_to("/aids")
-
-
-def _personal(desk: Desk) -> Personal:
-    return Personal(own_constants(desk.session), skills(desk.session, desk.in_hand().id))

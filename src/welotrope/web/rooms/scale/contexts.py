@@ -23,6 +23,7 @@ from welotrope.web.instruments.ground_view import GroundView, ground_view
 from welotrope.web.instruments.indicator_words import indicator_words
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.instruments.table_json import table_json
+from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.scale.ring_words import basis_words, infinity_words
 from welotrope.web.templating import turn_text
@@ -71,7 +72,9 @@ class ScalePage:
         return json.dumps(pairs).replace("<", "\\u003c")
 
 
-def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], unit: Unit) -> ScalePage:
+def scale_page(
+    stored: StoredSetup, state: RingState, presets: list[Preset], personal: Personal, unit: Unit
+) -> ScalePage:
     """Compute the Scale room."""
     setup = stored.setup
     setting = ring_setting(setup, state.angle_deg, state.stop)
@@ -94,7 +97,7 @@ def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], uni
         ground_view(setup.lens.closest_mm, setting.focus_mm, setting.near_mm, setting.far_mm, placements, unit),
         table_json(setup, state.stop),
         presets,
-        best_aid(stored, state),
+        best_aid(stored, state, personal),
         basis_words(setup),
         infinity_words(setup),
         setup.records.shift is not None,
@@ -106,10 +109,12 @@ def scale_page(stored: StoredSetup, state: RingState, presets: list[Preset], uni
     )
 
 
-def best_aid(stored: StoredSetup, state: RingState) -> Verdict | None:
+def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:
     """Return the finest aid of the body at this setting, seen as the set-up shows it, or None without any."""
-    verdicts = judge_aids(Situation(stored.setup, state.stop, stored.setup.view_stop(state.stop), state.angle_deg))
-    return verdicts[0] if verdicts else None
+    if not stored.setup.body.focusing_aids:
+        return None
+    situation = Situation(stored.setup, state.stop, stored.setup.view_stop(state.stop), state.angle_deg)
+    return judge_aids(situation, personal.eye, personal.skills)[0]
 
 
 def _href(stored: StoredSetup, state: RingState, angle_deg: float) -> str:

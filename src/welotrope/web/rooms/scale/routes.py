@@ -16,7 +16,7 @@ def scale(desk: AtDesk) -> Response:
     """Show the ring and the ground strip."""
     stored = desk.in_hand()
     state = desk.ring_state()
-    page = scale_page(stored, state, desk.presets(), desk.preferences.unit)
+    page = scale_page(stored, state, desk.presets(), desk.personal(), desk.preferences.unit)
     return desk.page("scale.html", page, room="scale", query=state.query)
 
 
@@ -24,4 +24,4 @@ def scale(desk: AtDesk) -> Response:
 def finest_aid(desk: AtDesk) -> Response:
     """Show the finest aid at a setting, as a fragment."""
     stored = desk.in_hand()
-    return desk.fragment("finest_aid.html", best_aid(stored, desk.ring_state()))
+    return desk.fragment("finest_aid.html", best_aid(stored, desk.ring_state(), desk.personal()))
