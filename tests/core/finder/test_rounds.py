@@ -216,3 +216,12 @@ def test_there_is_something_to_focus_on_at_the_target(name, seed):
         return max(np.abs(np.diff(grey, axis=axis)).max() for axis in (0, 1))
 
     assert steepest(target) > 2 * max(steepest(target + 10), steepest(max(target - 10, 0)) if target > 10 else 0)
+
+
+def test_stars_need_a_set_up_that_reaches_infinity():
+    thick = replace(LONG, adapter=skarnmere.ADAPTERS["t2-ostrel"])
+    with pytest.raises(WelotropeError, match="does not reach infinity"):
+        Round(thick, Order("stars", "magnified", "", 4), 1)
+    assert (
+        Round(thick, Order("single", "magnified", "shed", 4), 1).finder.stage.scene.target_mm < thick.ring().farthest_mm
+    )

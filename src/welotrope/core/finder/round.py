@@ -87,6 +87,11 @@ class Round:
                 f"Choose from {', '.join(self.exercise.scenes)}",
             )  # fmt: skip
         self.ring = setup.ring(self.stop)
+        if self.exercise.id == "stars" and self.ring.infinity_deg < 0:
+            raise ConflictError(
+                "exercise", self.exercise.title, "this set-up does not reach infinity",
+                "Choose another, or see Infinity in Scale for what would cure it",
+            )  # fmt: skip
         self.view_stop = setup.view_stop(self.stop)
         scene = make_scene(self.scene_name, seed, self._reach())
         own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))

@@ -59,8 +59,8 @@ class PracticePage:
 class RoundPage:
     """A round being played; nothing in it tells how far the subject is."""
 
-    stored: StoredSetup
     key: str
+    setup_name: str
     exercise: Exercise
     scene_title: str
     target_name: str
@@ -154,7 +154,7 @@ def aids_of(stored: StoredSetup) -> list[str]:
     return [*own, "collar"] if {"SplitImage", "Microprism"} <= kinds else own
 
 
-def round_page(stored: StoredSetup, opened: OpenRound) -> RoundPage:
+def round_page(opened: OpenRound) -> RoundPage:
     """Compute the page a round is played on."""
     from welotrope.core.finder.finder import LIVE
     from welotrope.core.finder.round import MAX_LEAN_MM
@@ -164,7 +164,7 @@ def round_page(stored: StoredSetup, opened: OpenRound) -> RoundPage:
     scene = made.finder.stage.scene
     setup = opened.setup
     return RoundPage(
-        stored, opened.key, made.exercise, scene.title, scene.target_name, made.aid, AID_NAMES[made.aid], made.stop,
+        opened.key, setup.name, made.exercise, scene.title, scene.target_name, made.aid, AID_NAMES[made.aid], made.stop,
         made.view_stop, made.steps, tuple(made.grid_deg(step) for step in made.steps),
         first_step,
         tuple(name for name, _ in made.levels) if made.aid == "peaking" else (),

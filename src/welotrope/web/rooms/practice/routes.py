@@ -47,7 +47,7 @@ def play(desk: AtDesk, key: str) -> Response:
     if opened is None:
         done = practice.trial_of_round(desk.session, key)
         return desk.go(f"/practice/trials/{done.id}" if done else "/practice?lost=1")
-    page = desk.page("round.html", round_page(desk.in_hand(), opened), room="practice")
+    page = desk.page("round.html", round_page(opened), room="practice")
     page.headers["cache-control"] = "no-store"  # coming back asks again, and an answered round leads to its result
     return page
 

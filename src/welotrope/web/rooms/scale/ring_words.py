@@ -20,7 +20,7 @@ def basis_words(setup: Setup) -> str:
             return f"{readings} readings of the engraving"
         return {
             RingSource.READING: "one reading of the engraving; the far end is worked out from it",
-            RingSource.MEASURED: "throw as measured, distances as the maker engraved them",
+            RingSource.MEASURED: "throw as measured, distances as engraved",
         }[setup.lens.ring_source]
     if known.step_deg:
         return f"{_readings(setup)} of the indicator at measured distances"
@@ -38,7 +38,7 @@ def infinity_words(setup: Setup) -> str:
         InfinityBasis.ADAPTER: "by the adapter’s thickness", InfinityBasis.ENGRAVED: "",
     }[known.infinity_basis]  # fmt: skip
     if not known.scale_is_off:
-        return f"Infinity is where it is engraved, {source}." if source else ""
+        return "Infinity is where it is engraved." if source else ""
     if angle < 0:
         return f"Infinity is not reached, {source}."
     off = angle - known.scale.infinity_deg

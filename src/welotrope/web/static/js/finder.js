@@ -52,6 +52,7 @@ export function startFinder() {
   const ring = new TurningRing([canvas, strip], {
     low: lean ? -lean : 0, high: lean || plan.throw_deg, value: lean ? 0 : plan.start_deg, direction: plan.direction,
     fine: lean ? 1 : Math.max(grid() / 2, 0.05), coarse: lean ? 10 : 4,
+    up: lean ? 1 : -1, // up is farther on a ring, and towards the scene when leaning
   }, turned);
 
   function turned(value) {
@@ -60,6 +61,7 @@ export function startFinder() {
     trace.note(value);
     strip.style.setProperty("background-position-x", `${-value * 8 * plan.direction}px`);
     strip.setAttribute("aria-valuenow", value.toFixed(1));
+    strip.setAttribute("aria-valuetext", `${value.toFixed(1)} ${lean ? "millimetres" : "degrees"}`);
     draw();
     frames.pump();
   }

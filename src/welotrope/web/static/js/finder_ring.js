@@ -4,8 +4,8 @@ const GREASE_S = 0.11;
 const STILL = 0.4;
 
 export class TurningRing {
-  constructor(surfaces, { low, high, value, direction, fine, coarse }, turned) {
-    Object.assign(this, { low, high, value, direction, fine, coarse, turned, speed: 0 });
+  constructor(surfaces, { low, high, value, direction, fine, coarse, up }, turned) {
+    Object.assign(this, { low, high, value, direction, fine, coarse, up, turned, speed: 0 });
     this.calm = matchMedia("(prefers-reduced-motion: reduce)").matches;
     for (const surface of surfaces) {
       surface.addEventListener("pointerdown", (event) => this.grab(event, surface));
@@ -49,7 +49,7 @@ export class TurningRing {
 
   key(event) {
     const step = event.shiftKey ? this.coarse : this.fine;
-    const by = { ArrowRight: this.direction, ArrowLeft: -this.direction, ArrowUp: -1, ArrowDown: 1 }[event.key];
+    const by = { ArrowRight: this.direction, ArrowLeft: -this.direction, ArrowUp: this.up, ArrowDown: -this.up }[event.key];
     if (!by) return false;
     this.set(this.value + by * step);
     return true;
