@@ -11,7 +11,8 @@ import numpy as np
 from welotrope.core.finder.canvas import FloatPicture, Picture
 
 NO_BLUR_PX = 0.25
-_DIRECT_PX = 11.0
+_DIRECT_PX = 9.0  # a kernel of 11; past that OpenCV takes a way five times as long
+_TWICE_PX = _DIRECT_PX * math.sqrt(2)
 _FINE = 16
 
 
@@ -27,21 +28,31 @@ def blurred(picture: Picture, diameter_px: float, edge: int = cv2.BORDER_REPLICA
     edge
         How OpenCV goes on past the border.
 
-    Wide discs are spread on a smaller copy, whose own softness is taken out of the disc.
+    Wide discs are spread in two passes, and wider ones on a smaller copy whose own softness is taken out of the
+    disc; both have the second moment of the disc.
     """
     if diameter_px < NO_BLUR_PX:
         return picture
-    if diameter_px <= _DIRECT_PX:
-        return _as_picture(cv2.filter2D(picture, -1, _spreading(_rounded(diameter_px)), borderType=edge))
-    shrink = 2 ** math.ceil(math.log2(diameter_px / _DIRECT_PX))
+    if diameter_px <= _TWICE_PX:
+        return _spread(picture, diameter_px, edge)
+    shrink = 2 ** math.ceil(math.log2(diameter_px / _TWICE_PX))
     height, width = picture.shape[:2]
     small = cv2.resize(picture, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
     # Averaging and interpolating spread with a variance of q²/12 to (q² − 1)/12 + q²/6, by where an edge falls on
     # the small pixels; a disc has d²/16.
     softness = 16 * (shrink**2 / 12 + (shrink**2 - 1) / 12 + shrink**2 / 6) / 2
     rest = math.sqrt(max(diameter_px**2 - softness, 1.0)) / shrink
-    small = cv2.filter2D(small, -1, _spreading(_rounded(rest)), borderType=edge)
+    small = _spread(_as_picture(small), rest, edge)
     return _as_picture(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
+
+
+def _spread(picture: Picture, diameter_px: float, edge: int) -> Picture:
+    """Spread over a disc that one kernel holds, or over two that spread as far together."""
+    passes = 1 if diameter_px <= _DIRECT_PX else 2
+    kernel = _spreading(_rounded(diameter_px / math.sqrt(passes)))
+    for _ in range(passes):
+        picture = _as_picture(cv2.filter2D(picture, -1, kernel, borderType=edge))
+    return picture
 
 
 @functools.lru_cache(maxsize=512)

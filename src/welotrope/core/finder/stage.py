@@ -158,8 +158,8 @@ class Stage:
         soft = blurred(pixels, diameter)
         under = out[y : y + soft.shape[0], x : x + soft.shape[1]]
         soft = soft[: under.shape[0], : under.shape[1]]
-        clear = cv2.cvtColor(255 - soft[:, :, 3], cv2.COLOR_GRAY2BGR)
-        cv2.add(cv2.multiply(under, clear, scale=1 / 255), np.ascontiguousarray(soft[:, :, :3]), dst=under)
+        clear = cv2.cvtColor(cv2.bitwise_not(cv2.extractChannel(soft, 3)), cv2.COLOR_GRAY2BGR)
+        cv2.add(cv2.multiply(under, clear, scale=1 / 255), cv2.cvtColor(soft, cv2.COLOR_BGRA2BGR), dst=under)
 
     def _rasters(self, view: View) -> list[_Raster]:
         with self._lock:
@@ -202,10 +202,15 @@ def _placed(
     """Enlarge a raster about the middle of the picture and move it, cut to the frame."""
     cx, cy = view.place(0, 0)
     right, down = cx + (x - cx) * scale + moved_px[0], cy + (y - cy) * scale + moved_px[1]
-    matrix = np.array([[scale, 0, right], [0, scale, down]], np.float64)
-    whole = cv2.warpAffine(pixels, matrix, (view.width_px, view.height_px), flags=cv2.INTER_LINEAR)
-    bx, by, width, height = cv2.boundingRect(np.ascontiguousarray(whole[:, :, 3]))
-    return np.asarray(whole[by : by + height, bx : bx + width], np.uint8), bx, by
+    # Only what lies in the frame is made.
+    left, top = max(math.floor(right), 0), max(math.floor(down), 0)
+    end_x = min(math.ceil(right + pixels.shape[1] * scale) + 1, view.width_px)
+    end_y = min(math.ceil(down + pixels.shape[0] * scale) + 1, view.height_px)
+    if end_x <= left or end_y <= top:
+        return np.zeros((0, 0, 4), np.uint8), 0, 0
+    matrix = np.array([[scale, 0, right - left], [0, scale, down - top]], np.float64)
+    placed = cv2.warpAffine(pixels, matrix, (end_x - left, end_y - top), flags=cv2.INTER_LINEAR)
+    return np.asarray(placed, np.uint8), left, top
 
 
 def _shine(out: Picture, view: View, light: PointLight, diameter: float, blades: int, scale: float) -> None:
