@@ -28,7 +28,7 @@ def test_distance_to_paper_and_back(ring, diameter, paper, direction, share):
     """Within half a percent of the focus budget: the window of the finest usual demand, f/2 and 0.01 mm."""
     wrap = Wrap(diameter, paper, direction)
     distance = float(ring.distance_at_angle(ring.throw_deg * share))
-    on_paper = round(wrap.place(float(ring.angle_at_distance(distance))), 4)  # as a sheet writes it
+    on_paper = round(wrap.place(float(ring.angle_at_distance(distance))), 5)  # as a sheet writes it
     angle = wrap.angle(on_paper)
     assert abs(angle - ring.throw_deg * share) < 0.005 * sharp_window(ring, angle, 2.0, 0.01).width_deg
 

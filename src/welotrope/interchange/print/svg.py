@@ -51,6 +51,6 @@ def _dash(dashed: bool) -> str:
 
 
 def _n(value: float) -> str:
-    """Write a length to a ten-thousandth of a millimetre."""
-    text = f"{value:.4f}".rstrip("0").rstrip(".")
+    """Write a length to a hundred-thousandth of a millimetre, so that no window feels the rounding."""
+    text = f"{value:.5f}".rstrip("0").rstrip(".")
     return "0" if text in ("-0", "") else text
