@@ -21,6 +21,7 @@ from welotrope.core.finder.stage import Focus, Shift, Stage
 # In picture units.
 SPLIT_RADIUS, MICROPRISM_RADIUS, COLLAR_RADIUS, PATCH_SIZE = 1.7, 1.8, 2.5, (4.8, 3.2)
 FACET = 0.08
+_ROOM_PX = 16
 _FADE = 0.35
 _DARK = 0.96
 
@@ -38,10 +39,8 @@ def split_image(
     patch = _patch(view, radius)
     thin = replace(focus, stop=max(focus.stop, limit_stop))
     along = math.cos(math.radians(along_deg)), math.sin(math.radians(along_deg))
-    halves = [
-        stage.render(patch, thin, wedge_shift(stage, focus, deviation_deg, (along[0] * side, along[1] * side)))
-        for side in (1, -1)
-    ]
+    ways = (along, (-along[0], -along[1]))
+    halves = stage.render_parted(patch, thin, [wedge_shift(stage, focus, deviation_deg, way) for way in ways])
     upper, lower = _half_masks(radius, along_deg)
     dark = darkness(focus.stop, limit_stop)
     _put(frame, halves[0], upper)
@@ -68,7 +67,7 @@ def microprism(
     patch = _patch(view, outer_px)
     thin = replace(focus, stop=max(focus.stop, limit_stop))
     ways = ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0))
-    shown = [stage.render(patch, thin, wedge_shift(stage, focus, deviation_deg, way)) for way in ways]
+    shown = stage.render_parted(patch, thin, [wedge_shift(stage, focus, deviation_deg, way) for way in ways])
     dark = darkness(focus.stop, limit_stop)
     for index, (picture, mask) in enumerate(zip(shown, _facet_masks(inner_px, outer_px, facet_px), strict=True)):
         _put(frame, cv2.convertScaleAbs(picture, alpha=1 - _DARK * dark) if index % 2 and dark else picture, mask)
@@ -113,13 +112,16 @@ def _pixels(units: float, view: View) -> int:
 
 
 def _patch(view: View, radius: int) -> View:
-    return replace(view, width_px=2 * radius, height_px=2 * radius)
+    """Return the view of a disc in the middle of a frame, with room for what prisms move into it."""
+    side = 2 * radius + 2 * _ROOM_PX
+    return replace(view, width_px=side, height_px=side)
 
 
 def _put(frame: Picture, patch: object, where: Picture) -> None:
     side = where.shape[0]
     y, x = (frame.shape[0] - side) // 2, (frame.shape[1] - side) // 2
-    cv2.copyTo(np.asarray(patch, np.uint8), where, frame[y : y + side, x : x + side])
+    middle = np.asarray(patch, np.uint8)[_ROOM_PX : _ROOM_PX + side, _ROOM_PX : _ROOM_PX + side]
+    cv2.copyTo(middle, where, frame[y : y + side, x : x + side])
 
 
 @functools.lru_cache(maxsize=16)

@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 import threading
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 import cv2
@@ -117,6 +117,39 @@ class Stage:
                 _shine(out, shone, light, diameter, focus.blades, scale)
         return out
 
+    def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
+        """Return a picture for each of several shifts; every layer is blurred once for all of them."""
+        layers = self.scene.layers
+        if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
+            return [self.render(view, focus, shift) for shift in shifts]
+        outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
+        for index, (layer, raster) in enumerate(zip(layers, self._rasters(view), strict=True)):
+            diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)
+            soft = _softened(layer, raster, diameter, view)
+            for out, shift in zip(outs, shifts, strict=True):
+                self._lay_parted(out, layer, soft, shift(index), view, diameter, focus)
+        return outs
+
+    def _lay_parted(
+        self,
+        out: Picture,
+        layer: Layer,
+        soft: _Raster,
+        moved_mm: tuple[float, float],
+        view: View,
+        diameter: float,
+        focus: Focus,
+    ) -> None:
+        """Lay a blurred layer, moved, over what is behind it, and its lights."""
+        right, down = (mm / self.unit_mm / view.units_per_px for mm in moved_mm)
+        if layer.backdrop:
+            out[:] = _moved(soft.pixels, (right, down), cv2.BORDER_REPLICATE)[:, :, :3]
+        elif soft.pixels.size:
+            _over(out, *_placed(soft.pixels, soft.x, soft.y, view, 1.0, (right, down)))
+        x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
+        for light in layer.lights:
+            _shine(out, replace(view, centre_x=x, centre_y=y), light, diameter, focus.blades, 1.0)
+
     def forget(self) -> None:
         """Let go of what was painted."""
         with self._lock:
@@ -153,13 +186,8 @@ class Stage:
             pixels, x, y = _placed(pixels, x, y, view, scale, moved_px)
             if pixels.size == 0:
                 return
-        margin = math.ceil(diameter / 2) + 2
-        pixels, x, y = _padded(pixels, x, y, margin, view)
-        soft = blurred(pixels, diameter)
-        under = out[y : y + soft.shape[0], x : x + soft.shape[1]]
-        soft = soft[: under.shape[0], : under.shape[1]]
-        clear = cv2.cvtColor(cv2.bitwise_not(cv2.extractChannel(soft, 3)), cv2.COLOR_GRAY2BGR)
-        cv2.add(cv2.multiply(under, clear, scale=1 / 255), cv2.cvtColor(soft, cv2.COLOR_BGRA2BGR), dst=under)
+        soft = _softened(layer, _Raster(pixels, x, y), diameter, view)
+        _over(out, soft.pixels, soft.x, soft.y)
 
     def _rasters(self, view: View) -> list[_Raster]:
         with self._lock:
@@ -177,6 +205,24 @@ def _paint(layer: Layer, view: View) -> _Raster:
     canvas = Canvas(view)
     layer.paint(canvas)
     return _Raster(*canvas.cut())
+
+
+def _softened(layer: Layer, raster: _Raster, diameter: float, view: View) -> _Raster:
+    """Blur a layer's raster, with room to spread into unless it covers the frame."""
+    if layer.backdrop or raster.pixels.size == 0:
+        return _Raster(blurred(raster.pixels, diameter) if layer.backdrop else raster.pixels, raster.x, raster.y)
+    pixels, x, y = _padded(raster.pixels, raster.x, raster.y, math.ceil(diameter / 2) + 2, view)
+    return _Raster(blurred(pixels, diameter), x, y)
+
+
+def _over(out: Picture, soft: Picture, x: int, y: int) -> None:
+    """Lay premultiplied pixels over a picture, their corner at column x and row y."""
+    if soft.size == 0:
+        return
+    under = out[y : y + soft.shape[0], x : x + soft.shape[1]]
+    soft = soft[: under.shape[0], : under.shape[1]]
+    clear = cv2.cvtColor(cv2.bitwise_not(cv2.extractChannel(soft, 3)), cv2.COLOR_GRAY2BGR)
+    cv2.add(cv2.multiply(under, clear, scale=1 / 255), cv2.cvtColor(soft, cv2.COLOR_BGRA2BGR), dst=under)
 
 
 def _padded(pixels: Picture, x: int, y: int, margin: int, view: View) -> tuple[Picture, int, int]:
