@@ -159,7 +159,7 @@ def judge(
         if skill is not None and skill.trials < eye["practice_least"]:
             skill = None
         case = Case(
-            aid, sight, target, found.defocus_mm, False, colours=colours, eye=eye, bias_mm=found.bias_mm,
+            aid, sight, target, found.defocus_mm, False, colours=colours, bias_mm=found.bias_mm,
             **(found.chosen or {}),
         )  # fmt: skip
         verdicts.append(_verdict(found, case, skill))

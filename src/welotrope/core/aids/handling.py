@@ -77,9 +77,7 @@ def _recompose(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
 
 def _sway(situation: Situation, eye: Eye) -> tuple[str, str] | None:
     room = near_room(situation)
-    if situation.target.tripod or math.isinf(room) or room > 4 * eye["body_sway"]:
-        return None
-    if room >= eye["body_sway"]:
+    if situation.target.tripod or room >= eye["body_sway"]:
         return None
     figures = f"You sway about {eye['body_sway']:g} mm standing; {room:.1f} mm is what the stop forgives."
     if room < eye["kneeling_sway"]:

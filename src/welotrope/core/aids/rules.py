@@ -9,7 +9,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from welotrope.core.aids import models
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Target
 from welotrope.core.kit.body import (
     Aid,
@@ -43,7 +42,6 @@ class Case:
     level: str = ""
     bias_mm: float = 0.0
     colours: tuple[str, ...] = ()
-    eye: Eye = AVERAGE_EYE
 
 
 @dataclass(frozen=True)

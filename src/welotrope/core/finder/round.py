@@ -72,6 +72,7 @@ class Round:
 
     def __init__(self, setup: Setup, order: Order, seed: int, eye: Eye = AVERAGE_EYE) -> None:
         self.setup = setup
+        self.eye = eye
         self.exercise: Exercise = exercise(order.exercise)
         if order.aid not in self.exercise.aids:
             raise ConflictError(
@@ -173,7 +174,7 @@ class Round:
         scene, stage, f = self.finder.stage.scene, self.finder.stage, self.setup.lens.focal_mm
         lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
         x = float(self.ring.extension_at_angle(angle))
-        own = math.hypot(AVERAGE_EYE["lens_blur"], airy_diameter(self.stop))
+        own = math.hypot(self.eye["lens_blur"], airy_diameter(self.stop))
         taking = Focus(x, self.stop, 0.0, 0, release.lean_mm, (release.seconds + lag) if scene.speed_mm_s else 0.0)
         object_mm = stage.distance(scene.target, taking)
         subject_x = float(extension_at_object_distance(object_mm, f))
