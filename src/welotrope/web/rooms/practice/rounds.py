@@ -10,6 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
+from welotrope.core.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 
 if TYPE_CHECKING:  # OpenCV takes a while to load; only a round needs it
@@ -38,14 +39,16 @@ class RoundKeeper:
         self._lock = threading.Lock()
         self._clock = clock
 
-    def open(self, setup_id: int, setup: Setup, order: Order, seed: int | None = None) -> OpenRound:
+    def open(
+        self, setup_id: int, setup: Setup, order: Order, seed: int | None = None, eye: Eye = AVERAGE_EYE
+    ) -> OpenRound:
         """Begin a round; raises WelotropeError when the order cannot be met."""
         import cv2
 
         from welotrope.core.finder.round import SEED_LIMIT, Round
 
         cv2.setNumThreads(1)  # frames are asked for two at a time, one for each core
-        made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed)
+        made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed, eye)
         opened = OpenRound(secrets.token_urlsafe(9), setup_id, setup, made, self._clock())
         with self._lock:
             self._rounds[opened.key] = opened

@@ -34,7 +34,7 @@ async def begin(desk: AtDesk) -> Response:
         form = RoundForm.read(data)
     stored = desk.in_hand()
     try:
-        opened = _keeper(desk.request).open(stored.id, stored.setup, form.order(stored.setup))
+        opened = _keeper(desk.request).open(stored.id, stored.setup, form.order(stored.setup), eye=desk.personal().eye)
     except WelotropeError as error:
         return _room(desk, form, error.sentence, status=422)
     return desk.go(f"/practice/rounds/{opened.key}")
