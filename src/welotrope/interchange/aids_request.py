@@ -8,7 +8,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from welotrope.core.aids.advice import BY_SCALE, Sensor, Verdict, judge
+from welotrope.core.aids.advice import BY_SCALE, Sensor, Verdict, best_first, judge
 from welotrope.core.aids.constants import Eye
 from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Target
 from welotrope.core.errors import ConflictError
@@ -159,8 +159,7 @@ def answer(asked: AidsRequest) -> AidsAnswer:
     eye = Eye.of(asked.constants)
     target = Target(**asked.target.model_dump())
     verdicts = [verdict for aid in asked.aids for verdict in _judged(aid, sight, target, eye)]
-    verdicts.sort(key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
-    return AidsAnswer(window_deg=sight.window_deg, aids=[_answer(verdict) for verdict in verdicts])
+    return AidsAnswer(window_deg=sight.window_deg, aids=[_answer(verdict) for verdict in best_first(verdicts)])
 
 
 def _sight(asked: AidsRequest) -> Sight:

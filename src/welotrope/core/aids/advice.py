@@ -163,6 +163,11 @@ def judge(
             **(found.chosen or {}),
         )  # fmt: skip
         verdicts.append(_verdict(found, case, skill))
+    return best_first(verdicts)
+
+
+def best_first(verdicts: Sequence[Verdict]) -> list[Verdict]:
+    """Return verdicts by chance of a hit, then by error; unusable ones last."""
     return sorted(verdicts, key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
 
 
