@@ -123,6 +123,7 @@ class AidsRequest(_Part):
     datum: Datum = Field(Datum.FILM, alias="from", description="Plane the distance starts from")
     blur_mm: float = Field(examples=[0.03])
     lead_mm: float = Field(examples=[10.8])
+    diagonal_mm: float = Field(43.3, ge=3, le=500, description="Diagonal of the picture, for a focus indicator")
     target: TargetPart = TargetPart()
     constants: dict[str, float] = Field({}, max_length=40, description="Constants to use in place of the table's")
     aids: list[AnyAid] = Field(min_length=1, max_length=40)
@@ -170,7 +171,7 @@ def _sight(asked: AidsRequest) -> Sight:
     x = extension_at(focus, f, asked.datum)
     per_mm = 360 / check_lead(asked.lead_mm)
     window = sharp_limits(x, f, stop, asked.blur_mm).spread * per_mm
-    return Sight(f, x, stop, view, min(stop, view), asked.blur_mm, per_mm, window)
+    return Sight(f, x, stop, view, min(stop, view), asked.blur_mm, per_mm, window, diagonal_mm=asked.diagonal_mm)
 
 
 def _judged(aid: Any, sight: Sight, target: Target, eye: Eye) -> list[Verdict]:

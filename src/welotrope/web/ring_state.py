@@ -10,7 +10,7 @@ from starlette.datastructures import QueryParams
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.depth import hyperfocal_extension
+from welotrope.core.plan.setting import hyperfocal_angle
 from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_token, subject_token
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.stops import parse_stop, snap_stop
@@ -74,8 +74,7 @@ def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | Non
             problems["at"] = error.sentence
     if start is not None and start.distance_mm >= ring.closest_mm:
         return ring.setting_for(start.distance_mm)
-    hyperfocal = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
-    return ring.clamp(ring.angle_at_extension(hyperfocal))
+    return hyperfocal_angle(setup, stop)
 
 
 def _subjects(tokens: list[str], problems: dict[str, str]) -> tuple[Subject, ...]:

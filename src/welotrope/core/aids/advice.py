@@ -9,7 +9,7 @@ from typing import Any
 
 from welotrope.core.aids import models
 from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.aids.rules import Advice, Case, advise, blackout_stop
+from welotrope.core.aids.rules import Advice, Case, advise, wedge_lit
 from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Situation, Target
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.body import (
@@ -200,18 +200,18 @@ def _eye_factor(target: Target, eye: Eye, live: bool = False) -> float:
 
 
 def _matte(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
-    defocus = models.matte_defocus(aid.finder_magnification, sight.view_stop, aid.screen_stop, eye)
+    defocus = models.matte_defocus(aid.finder_magnification, sight.working_view_stop, aid.screen_stop, eye)
     return _Found("matte", "Matte screen", defocus * _eye_factor(target, eye))
 
 
 def _split(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
-    lit = sight.view_stop <= blackout_stop(aid) and target.lines is not Lines.NONE
+    lit = wedge_lit(aid, sight) and target.lines is not Lines.NONE
     defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye) * _eye_factor(target, eye)
     return _Found("split_image", "Split image", defocus if lit else None)
 
 
 def _microprism(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
-    lit = sight.view_stop <= blackout_stop(aid)
+    lit = wedge_lit(aid, sight)
     defocus = models.microprism_defocus(aid.finder_magnification, aid.deviation_deg, eye) * _eye_factor(target, eye)
     return _Found("microprism", "Microprism", defocus if lit else None)
 
@@ -224,8 +224,10 @@ def _rangefinder(aid: Any, sight: Sight, target: Target, _sensor: Sensor | None,
     return _Found("rangefinder", "Rangefinder patch", defocus, bias)
 
 
-def _confirmation(aid: Any, sight: Sight, _target: Target, _sensor: Sensor | None, _eye: Eye) -> _Found:
-    defocus = models.confirmation_defocus(aid.base_stop, sight.view_stop, sight.blur_mm)
+def _confirmation(aid: Any, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
+    defocus = models.confirmation_defocus(
+        aid.base_stop, sight.working_view_stop, models.confirmation_band(sight.diagonal_mm, eye)
+    )
     return _Found("confirmation", "Focus indicator", defocus)
 
 
@@ -251,7 +253,7 @@ def _magnified(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, ey
     chosen = {"step": step}
     if larger:
         chosen |= {"finer_step": larger[-1], "finer_gains": blurs[larger[-1]] < blurs[step] * (1 - 1e-9)}
-    return _Found("magnified", f"Magnified view {step:g}×", blurs[step] * sight.view_stop, chosen=chosen)
+    return _Found("magnified", f"Magnified view {step:g}×", blurs[step] * sight.working_view_stop, chosen=chosen)
 
 
 def _peaking(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> _Found:
@@ -260,12 +262,12 @@ def _peaking(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye:
     own = sight.lens_blur_mm
     if own is None:
         soft = eye["lens_blur"] * (eye["corner_blur"] if target.place is Place.CORNER else 1.0)
-        own = math.hypot(soft, airy_diameter(sight.view_stop))
+        own = math.hypot(soft, airy_diameter(sight.working_view_stop))
     contrast = eye[
         {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")
     ]
     bands = {
-        level.name: models.peaking_defocus(display_mm, contrast, level.threshold_per_px, own, sight.view_stop)
+        level.name: models.peaking_defocus(display_mm, contrast, level.threshold_per_px, own, sight.working_view_stop)
         for level in aid.levels
     }
     lit = {name: band for name, band in bands.items() if band is not None}

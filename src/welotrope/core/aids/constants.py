@@ -51,6 +51,8 @@ CONSTANTS: tuple[Constant, ...] = (
     Constant("dark", 3.0, "×", "how much coarser an eye judges in the dark",
              "acuity falls to about a third at 0.01 cd/m²", 1, 20),
     Constant("display_noise", 1.5, "×", "how much coarser a noisy display in the dark shows", "assumed", 1, 10),
+    Constant("indicator_blur", 0.03, "mm", "blur within which a focus indicator stays lit, for a 36 × 24 mm picture",
+             "assumed: its sensors are made for a usual print, whatever you call sharp", 0.002, 0.3),
     Constant("distance_guess", 0.15, "", "share by which a distance is misjudged by eye", "assumed; practise and see",
              0.01, 1),
     Constant("body_sway", 12.0, "mm", "how far a standing person sways to and fro between focusing and release",

@@ -7,11 +7,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.aids.models import wedge_blackout_stop
 from welotrope.core.aids.situation import PLACE_SHARES, Light, Lines, Place, Situation
 from welotrope.core.kit.traits import Screen
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import object_distance_at_extension
+from welotrope.core.optics.wedge import wedge_lit
 from welotrope.core.units.distance import format_metric
 from welotrope.core.units.stops import format_stop
 
@@ -114,13 +114,18 @@ def _screen(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     return f"Of its screens, {best.name} suits this best", _screen_reason(best, situation)
 
 
+def _lit(deviation_deg: float | None, situation: Situation) -> bool:
+    sight = situation.sight
+    return deviation_deg is not None and wedge_lit(deviation_deg, sight.view_stop, sight.magnification)
+
+
 def _suits(screen: Screen, situation: Situation) -> float:
     """Score a screen: fine prisms that stay lit, a line for the split, and light for the matte."""
     N, target = situation.view_stop, situation.target
     score = 0.0
-    if screen.split_deg and wedge_blackout_stop(screen.split_deg) >= N and target.lines is not Lines.NONE:
+    if _lit(screen.split_deg, situation) and target.lines is not Lines.NONE:
         score += 3 if situation.setup.lens.focal_mm <= 60 else 1.5
-    if screen.microprism_deg and wedge_blackout_stop(screen.microprism_deg) >= N:
+    if _lit(screen.microprism_deg, situation):
         score += 1.5 if target.lines is not Lines.NONE else 2.5
     if target.light in (Light.DIM, Light.DARK) or N > 4:
         score += screen.stop / 2.8
@@ -133,9 +138,9 @@ def _suits(screen: Screen, situation: Situation) -> float:
 
 def _screen_reason(screen: Screen, situation: Situation) -> str:
     N = situation.view_stop
-    if screen.split_deg and wedge_blackout_stop(screen.split_deg) >= N:
+    if _lit(screen.split_deg, situation):
         return f"Its split stays lit at {format_stop(N)} and is the finest there is on a screen."
-    if screen.microprism_deg and wedge_blackout_stop(screen.microprism_deg) >= N:
+    if _lit(screen.microprism_deg, situation):
         return f"Its microprism stays lit at {format_stop(N)} and needs no line."
     depth = format_stop(screen.stop)
     return f"No prism stays lit at {format_stop(N)}; it is clear all over and shows depth down to {depth}."

@@ -1,5 +1,8 @@
 """One-sided just-noticeable defocus δ (mm in image space) of each aid.
 
+A visible blur ``b`` makes ``δ = b·N`` with ``N`` the working stop ``N(1 + m/P)``: close up the cone is slower than the
+ring says, and a wedge goes dark the earlier. Every ``N`` here is the working stop.
+
 Small-angle models of an average eye (Ray, *Applied Photographic Optics*, ch. 41, for screens and wedges);
 they leave out fatigue, light level and eyesight. Constants come from ``aids.constants``.
 """
@@ -9,6 +12,8 @@ from __future__ import annotations
 import math
 
 from welotrope.core.aids.constants import AVERAGE_EYE, Eye, arcmin, arcsec
+
+FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is given
 
 
 def eyepiece_focal(finder_magnification: float, eye: Eye = AVERAGE_EYE) -> float:
@@ -62,12 +67,18 @@ def rangefinder_bias(focal_mm: float, object_mm: float, true_mm: float, shown_mm
     return focal_mm**2 * off * _image_space(focal_mm, object_mm)
 
 
-def confirmation_defocus(base_stop: float, N: float, blur_mm: float) -> float:
-    """Return δ of an electronic confirmation: lit while blur at its own base stop is within ``blur_mm``.
+def confirmation_defocus(base_stop: float, N: float, band_mm: float) -> float:
+    """Return δ of an electronic confirmation: lit while blur at its own base stop is within its own ``band_mm``.
 
-    The dead band is set by its base f-number, and by the lens where that is slower.
+    The dead band is set by its base f-number, and by the lens where that is slower. It knows nothing of what the
+    photographer calls sharp.
     """
-    return max(base_stop, N) * blur_mm
+    return max(base_stop, N) * band_mm
+
+
+def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
+    """Blur circle in mm within which a focus indicator stays lit: the constant, in proportion to the format."""
+    return eye["indicator_blur"] * diagonal_mm / FULL_DIAGONAL_MM
 
 
 def scale_defocus(focal_mm: float, object_mm: float, eye: Eye = AVERAGE_EYE) -> float:
@@ -80,11 +91,6 @@ def scale_defocus(focal_mm: float, object_mm: float, eye: Eye = AVERAGE_EYE) -> 
 def _image_space(focal_mm: float, object_mm: float) -> float:
     """How much more a step in ``1/s`` moves the image than ``f²``: ``(s/(s − f))²``."""
     return 1.0 if math.isinf(object_mm) else (object_mm / (object_mm - focal_mm)) ** 2
-
-
-def wedge_blackout_stop(deviation_deg: float) -> float:
-    """Return the f-number past which one half of a split image goes black, about ``1/(2·tan d)``."""
-    return 1 / (2 * math.tan(math.radians(deviation_deg)))
 
 
 def sensor_px_per_display_px(sensor_px: int, display_px: int, step: float) -> float:

@@ -8,7 +8,6 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from welotrope.core.aids import models
 from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Target
 from welotrope.core.kit.body import (
     Aid,
@@ -20,6 +19,7 @@ from welotrope.core.kit.body import (
     RangefinderPatch,
     SplitImage,
 )
+from welotrope.core.optics import wedge
 from welotrope.core.units.stops import format_stop
 
 
@@ -71,20 +71,20 @@ def advise(case: Case) -> tuple[Advice, ...]:
     return tuple(Advice(rule.id, rule.part, text) for rule, text in spoken if text)
 
 
-def blackout_stop(aid: SplitImage | Microprism) -> float:
-    """Return the stop past which an aid of prisms goes dark."""
-    return models.wedge_blackout_stop(aid.deviation_deg)
+def wedge_lit(aid: SplitImage | Microprism, sight: Sight) -> bool:
+    """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
+    return wedge.wedge_lit(aid.deviation_deg, sight.view_stop, sight.magnification)
 
 
 def _dark_wedge(case: Case) -> str | None:
     aid, sight = case.aid, case.sight
-    if not isinstance(aid, SplitImage | Microprism) or sight.view_stop <= blackout_stop(aid):
+    if not isinstance(aid, SplitImage | Microprism) or wedge_lit(aid, sight):
         return None
-    limit = format_stop(blackout_stop(aid))
+    marked = wedge.wedge_lit_stop(aid.deviation_deg, sight.magnification)
     seen = format_stop(sight.view_stop)
     text = f"one half goes black at {seen}" if isinstance(aid, SplitImage) else f"its prisms go dark at {seen}"
-    ending = f"; it stays lit to {limit}"
-    if sight.widest <= blackout_stop(aid):
+    ending = f"; it stays lit to {format_stop(marked)}" + (" so close up" if sight.magnification > 0.1 else "")
+    if sight.widest <= marked:
         ending += f". Focus at {format_stop(sight.widest)}, then stop down"
     return text + ending
 
@@ -111,7 +111,7 @@ def _magnify(case: Case) -> str:
 def _peaking_level(case: Case) -> str | None:
     if case.defocus_mm is None:
         return None
-    fits = case.defocus_mm <= case.sight.stop * case.sight.blur_mm
+    fits = case.defocus_mm <= case.sight.half_window_mm
     ending = "set the middle of the lit band" if fits else "ballpark only; finish with something finer"
     return f"level {case.level}: {ending}" if case.level else ending
 
@@ -142,7 +142,7 @@ def _rangefinder_reach(case: Case) -> str | None:
     if not isinstance(aid, RangefinderPatch) or case.defocus_mm is None:
         return None
     # δ grows with f², the window with N·c: what just fits is f·√(window/δ), or N·δ/window.
-    ratio = case.defocus_mm / (sight.stop * sight.blur_mm)
+    ratio = case.defocus_mm / sight.half_window_mm
     if ratio > 1:
         return (
             f"its base is too short for this: at this distance it serves {sight.focal_mm / ratio**0.5:.0f} mm at"
@@ -170,7 +170,7 @@ def _confirmation_side(case: Case) -> str | None:
 
 def _confirmation_slow(case: Case) -> str | None:
     aid = case.aid
-    if isinstance(aid, Confirmation) and case.sight.view_stop > aid.base_stop:
+    if isinstance(aid, Confirmation) and case.sight.working_view_stop > aid.base_stop:
         return f"slower than its base {format_stop(aid.base_stop)}: may not work at all"
     return None
 

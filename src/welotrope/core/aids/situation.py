@@ -7,7 +7,12 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.thin_lens import film_distance_at_extension, object_distance_at_extension
+from welotrope.core.optics.thin_lens import (
+    effective_stop,
+    film_distance_at_extension,
+    magnification,
+    object_distance_at_extension,
+)
 from welotrope.core.ring.window import sharp_window
 
 
@@ -82,6 +87,10 @@ class Sight:
         Ring surface per degree, mm; None when not known.
     lens_blur_mm
         The lens's own blur at the viewing stop and the subject's place, diffraction included; None for the constants'.
+    h_mm
+        Separation of the principal planes, mm.
+    diagonal_mm
+        Diagonal of the picture, mm.
     """
 
     focal_mm: float
@@ -94,6 +103,23 @@ class Sight:
     window_deg: float
     mm_per_degree: float | None = None
     lens_blur_mm: float | None = None
+    h_mm: float = 0.0
+    diagonal_mm: float = 43.3
+
+    @property
+    def magnification(self) -> float:
+        """Magnification at the focus; 0 at infinity."""
+        return magnification(max(self.focus_x, 0.0), self.focal_mm)
+
+    @property
+    def working_view_stop(self) -> float:
+        """The stop one looks through, as it works at this magnification."""
+        return effective_stop(self.view_stop, self.magnification)
+
+    @property
+    def half_window_mm(self) -> float:
+        """Half the sharp window in image space, mm."""
+        return self.window_deg / self.degrees_per_mm / 2
 
     @property
     def object_mm(self) -> float:
@@ -107,7 +133,7 @@ class Sight:
 
     def film_mm(self, offset_mm: float) -> float:
         """Film-plane distance in focus ``offset_mm`` of extension from the setting, mm."""
-        return film_distance_at_extension(self.focus_x + offset_mm, self.focal_mm)
+        return film_distance_at_extension(self.focus_x + offset_mm, self.focal_mm, self.h_mm)
 
     def subject_error_mm(self, defocus_mm: float) -> float:
         """How far off the plane lies for a defocus, mm: half of what lies between either side of it.
@@ -145,4 +171,6 @@ class Situation:
             ring.degrees_per_mm(self.angle_deg),
             sharp_window(ring, self.angle_deg, self.stop, setup.blur_mm).width_deg,
             setup.mm_per_degree,
+            h_mm=ring.h_mm,
+            diagonal_mm=setup.body.image.diagonal_mm,
         )

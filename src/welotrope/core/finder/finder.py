@@ -9,11 +9,12 @@ from dataclasses import dataclass, field, replace
 import cv2
 import numpy as np
 
-from welotrope.core.aids.models import wedge_blackout_stop
+from welotrope.core.aids.models import confirmation_defocus
 from welotrope.core.finder import peaking, prisms
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.stage import Focus, Stage
-from welotrope.core.optics.thin_lens import object_distance_at_extension
+from welotrope.core.optics.thin_lens import effective_stop, magnification, object_distance_at_extension
+from welotrope.core.optics.wedge import wedge_darkness
 
 WIDTH_PX, HEIGHT_PX = 900, 600
 UNITS_PER_PX = 36.0 / WIDTH_PX
@@ -38,8 +39,8 @@ class Instrument:
         Of the focusing screen.
     base_mm, reads_mm
         Of the rangefinder.
-    confirmation_stop, blur_mm
-        Base stop of the focus indicator, and what counts as sharp, mm.
+    confirmation_stop, confirmation_band_mm
+        Base stop of the focus indicator, and the blur within which it stays lit, mm.
     display_px, sensor_px
         Pixels across the display and the sensor.
     """
@@ -48,7 +49,7 @@ class Instrument:
     view_stop: float
     widest: float
     own_blur_mm: float
-    blur_mm: float
+    confirmation_band_mm: float
     screen_stop: float = 2.8
     split_deg: float = 6.5
     microprism_deg: float = 5.0
@@ -160,15 +161,19 @@ class Finder:
         picture = self.stage.render(view, replace(true, stop=max(true.stop, instrument.screen_stop)))
         along = {"diagonal": 45.0}.get(look.aid, 0.0) + (90.0 if look.turned else 0.0)
         if look.aid in ("split_image", "diagonal", "collar"):
-            limit = wedge_blackout_stop(instrument.split_deg)
-            prisms.split_image(self.stage, picture, view, true, instrument.split_deg, limit, along)
+            dark = self._darkness(instrument.split_deg, true)
+            prisms.split_image(self.stage, picture, view, true, instrument.split_deg, dark, along)
         if look.aid in ("microprism", "collar"):
-            limit = wedge_blackout_stop(instrument.microprism_deg)
+            dark = self._darkness(instrument.microprism_deg, true)
             inner, outer = (
                 (prisms.SPLIT_RADIUS, prisms.COLLAR_RADIUS) if look.aid == "collar" else (0.0, prisms.MICROPRISM_RADIUS)
             )
-            prisms.microprism(self.stage, picture, view, true, instrument.microprism_deg, limit, inner, outer)
+            prisms.microprism(self.stage, picture, view, true, instrument.microprism_deg, dark, inner, outer)
         return self._dimmed(picture, screen_gain(self.stage.scene.brightness, instrument.view_stop))
+
+    def _darkness(self, deviation_deg: float, focus: Focus) -> float:
+        m = magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm)
+        return wedge_darkness(deviation_deg, focus.stop, m)
 
     def _dimmed(self, picture: Picture, gain: float) -> Picture:
         """Darken a picture on a screen and let the grain of the screen show."""
@@ -207,7 +212,8 @@ class Finder:
     def _indicator(self, picture: Picture, focus: Focus) -> None:
         """Draw the focus indicator under the picture: a lozenge that fills when lit, and bars when not."""
         off = self.stage.defocus_mm(self.stage.scene.target, focus)
-        reach = max(self.instrument.confirmation_stop, focus.stop) * self.instrument.blur_mm
+        working = effective_stop(focus.stop, magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm))
+        reach = confirmation_defocus(self.instrument.confirmation_stop, working, self.instrument.confirmation_band_mm)
         cv2.rectangle(picture, (0, HEIGHT_PX - 34), (WIDTH_PX, HEIGHT_PX), (18, 20, 20), -1)
         x, y, amber = WIDTH_PX // 2, HEIGHT_PX - 17, (90, 200, 240)
         lozenge = np.array([(x - 9, y), (x, y - 9), (x + 9, y), (x, y + 9)], np.int32)

@@ -17,32 +17,29 @@ from numpy.typing import NDArray
 
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.stage import Focus, Shift, Stage
+from welotrope.core.optics.wedge import wedge_limit
 
 # In picture units.
 SPLIT_RADIUS, MICROPRISM_RADIUS, COLLAR_RADIUS, PATCH_SIZE = 1.7, 1.8, 2.5, (4.8, 3.2)
 FACET = 0.08
 _ROOM_PX = 16
-_FADE = 0.35
 _DARK = 0.96
 
 
-def darkness(view_stop: float, limit_stop: float) -> float:
-    """How dark a prism has gone, 0 to 1: from the stop its cone is cut at to a third above."""
-    return min(max((view_stop / limit_stop - 1) / _FADE, 0.0), 1.0)
-
-
 def split_image(
-    stage: Stage, frame: Picture, view: View, focus: Focus, deviation_deg: float, limit_stop: float, along_deg: float
+    stage: Stage, frame: Picture, view: View, focus: Focus, deviation_deg: float, dark: float, along_deg: float
 ) -> None:
-    """Draw a split image into the middle of a frame; its split runs at ``along_deg`` from level."""
+    """Draw a split image into the middle of a frame; its split runs at ``along_deg`` from level.
+
+    ``dark`` is how dark one half has gone, 0 to 1.
+    """
     radius = _pixels(SPLIT_RADIUS, view)
     patch = _patch(view, radius)
-    thin = replace(focus, stop=max(focus.stop, limit_stop))
+    thin = replace(focus, stop=max(focus.stop, wedge_limit(deviation_deg)))
     along = math.cos(math.radians(along_deg)), math.sin(math.radians(along_deg))
     ways = (along, (-along[0], -along[1]))
     halves = stage.render_parted(patch, thin, [wedge_shift(stage, focus, deviation_deg, way) for way in ways])
     upper, lower = _half_masks(radius, along_deg)
-    dark = darkness(focus.stop, limit_stop)
     _put(frame, halves[0], upper)
     _put(frame, cv2.convertScaleAbs(halves[1], alpha=1 - _DARK * dark), lower)
     cx, cy = frame.shape[1] / 2, frame.shape[0] / 2
@@ -57,7 +54,7 @@ def microprism(
     view: View,
     focus: Focus,
     deviation_deg: float,
-    limit_stop: float,
+    dark: float,
     inner: float = 0.0,
     outer: float = MICROPRISM_RADIUS,
 ) -> None:
@@ -65,10 +62,9 @@ def microprism(
     inner_px, outer_px, facet_px = (_pixels(size, view) for size in (inner, outer, FACET))
     facet_px = max(facet_px, 4)
     patch = _patch(view, outer_px)
-    thin = replace(focus, stop=max(focus.stop, limit_stop))
+    thin = replace(focus, stop=max(focus.stop, wedge_limit(deviation_deg)))
     ways = ((1.0, 0.0), (-1.0, 0.0), (0.0, 1.0), (0.0, -1.0))
     shown = stage.render_parted(patch, thin, [wedge_shift(stage, focus, deviation_deg, way) for way in ways])
-    dark = darkness(focus.stop, limit_stop)
     for index, (picture, mask) in enumerate(zip(shown, _facet_masks(inner_px, outer_px, facet_px), strict=True)):
         _put(frame, cv2.convertScaleAbs(picture, alpha=1 - _DARK * dark) if index % 2 and dark else picture, mask)
 

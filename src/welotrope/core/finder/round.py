@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from welotrope.core.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.aids.models import confirmation_band
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.exercises import Exercise, exercise
@@ -215,7 +216,7 @@ class Round:
             self.view_stop,
             self.setup.lens.widest,
             own_blur_mm,
-            self.setup.blur_mm,
+            confirmation_band(self.setup.body.image.diagonal_mm, self.eye),
             confirmation_stop=self.setup.body.traits.confirmation_stop,
             sensor_px=self.setup.body.image.width_px or 6000,
         )

@@ -15,9 +15,8 @@ from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.slots import SlotEntry
 from welotrope.core.kit.traits import Finder, ScaleStandard
+from welotrope.core.optics.wedge import wedge_lit, wedge_lit_stop
 from welotrope.core.units.stops import format_stop
-
-DARK_SPLIT_STOP = 4.0
 
 
 class School(StrEnum):
@@ -217,12 +216,14 @@ def _user_mode(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dark_split(case: SheetCase) -> tuple[str, str] | None:
-    split = any(isinstance(aid, SplitImage) for aid in case.setup.body.aids)
-    if not split or case.setup.lens.widest < DARK_SPLIT_STOP / 1.2:
+    split = next((aid for aid in case.setup.body.aids if isinstance(aid, SplitImage)), None)
+    seen = case.setup.view_stop(case.setup.lens.widest)
+    if split is None or wedge_lit(split.deviation_deg, seen):
         return None
     return (
         "Focus on the matte part of the screen",
-        f"one half of the split goes black with {format_stop(case.setup.lens.widest)}",
+        f"one half of the split goes black past {format_stop(wedge_lit_stop(split.deviation_deg))}, this lens opens to"
+        f" {format_stop(seen)}",
     )
 
 

@@ -15,10 +15,10 @@ class Datum(StrEnum):
     PRINCIPAL = "principal"
 
 
-def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
-    """Extension in mm that focuses ``distance`` (mm from ``datum``); errors as in ``thin_lens``."""
+def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, beyond: bool = False) -> Values:
+    """Extension in mm that focuses ``distance`` (mm from ``datum``); ``beyond`` and errors as in ``thin_lens``."""
     if datum is Datum.FILM:
-        return thin_lens.extension_at_film_distance(distance, f, h)
+        return thin_lens.extension_at_film_distance(distance, f, h, beyond)
     return thin_lens.extension_at_object_distance(distance, f)
 
 
@@ -27,3 +27,10 @@ def distance_at(x: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
     if datum is Datum.FILM:
         return thin_lens.film_distance_at_extension(x, f, h)
     return thin_lens.object_distance_at_extension(x, f)
+
+
+def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
+    """Distance in mm from ``datum`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``."""
+    if datum is Datum.FILM:
+        return thin_lens.film_distance_of_image(x_image, x_focus, f, h)
+    return thin_lens.object_distance_at_extension(x_image, f)

@@ -7,16 +7,19 @@ Everything is exact for a thin lens: aperture diameter ``A = f/N``; a lens focus
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Generic
 
 import numpy as np
 
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics.elementwise import Values, as_given
 from welotrope.core.units.stops import check_stop
 
 MIN_BLUR_MM, MAX_BLUR_MM = 1e-4, 2.0
+# What holds and what lies inside is taken with 2 % of blur, which no eye sees and no lens is known to.
+BLUR_TOLERANCE = 1.02
 
 
 @dataclass(frozen=True)
@@ -84,7 +87,31 @@ def hyperfocal_object_distance(f: float, N: float, c: float) -> float:
     return f * f / hyperfocal_extension(f, N, c) + f
 
 
-def extension_with_far_limit(far_x: float, f: float, N: float, c: float) -> float:
-    """Return the extension to set so that the far limit falls at extension ``far_x``: ``v = v_f(A+c)/A``."""
+def extension_with_limit(
+    distance_mm: float, f: float, N: float, c: float, *, far: bool, h: float = 0.0, beyond: bool = False
+) -> float:
+    """Return the extension to set so that a limit of the zone falls ``distance_mm`` from the film plane.
+
+    The far limit is imaged at ``q·v`` with ``q = A/(A+c)``, the near limit with ``q = A/(A−c)``; with the object at
+    ``s = D − v − h`` the lens equation gives ``q·v² − (q(D−h) + f(1−q))·v + f(D−h) = 0``. ``far`` chooses the limit,
+    ``beyond`` the solution above life size.
+
+    Raises
+    ------
+    TooCloseError
+        When no setting puts the limit so near.
+    """
     A = aperture_diameter(f, check_stop(N))
-    return (f + far_x) * (A + check_blur(c)) / A - f
+    q = A / (A + check_blur(c)) if far else A / (A - c)
+    if math.isinf(distance_mm):
+        return f / q - f
+    reach = distance_mm - h
+    middle = q * reach + f * (1 - q)
+    square = middle * middle - 4 * q * f * reach
+    if reach <= 0 or square < 0:
+        raise TooCloseError(
+            "distance", f"{distance_mm:g} mm from the film plane", "no setting of this lens is sharp so near",
+            f"Give at least {4 * f + h:.4g} mm, where the lens works at life size",
+        )  # fmt: skip
+    root = middle + math.sqrt(square)
+    return (root / (2 * q) if beyond else 2 * f * reach / root) - f

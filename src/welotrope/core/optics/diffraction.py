@@ -20,9 +20,13 @@ def total_blur(b: float, airy: float) -> float:
     return math.hypot(b, airy)
 
 
-def balanced_stop(spread: float) -> float:
-    """Return the f-number at which defocus over a focus spread (mm, > 0) and diffraction weigh the same: √(375·Δv)."""
-    return math.sqrt(BALANCE_PER_MM * spread)
+def balanced_stop(spread: float, m: float = 0.0, P: float = 1.0) -> float:
+    """Return the marked f-number at which defocus over a focus spread (mm, > 0) and diffraction weigh the same.
+
+    The working stop is ``√(375·Δv)``; the ring reads it divided by ``1 + m/P``, with the magnification ``m`` and the
+    pupil magnification ``P``.
+    """
+    return math.sqrt(BALANCE_PER_MM * spread) / (1 + m / P)
 
 
 def diffraction_limited_stop(c: float) -> float:

@@ -48,14 +48,15 @@ def object_distance_at_extension(x: Values, f: float) -> Values:
 
 
 def shortest_film_distance(f: float, h: float = 0.0) -> float:
-    """Return the least object-to-film distance a thin lens can image, ``4f + h`` (life size)."""
+    """Return the least object-to-film distance a lens can image, ``4f + h`` (life size)."""
     return 4.0 * f + h
 
 
-def extension_at_film_distance(D: Values, f: float, h: float = 0.0) -> Values:
-    """Extension for an object at ``D`` from the film plane, the root at or below life size.
+def extension_at_film_distance(D: Values, f: float, h: float = 0.0, beyond: bool = False) -> Values:
+    """Extension for an object at ``D`` from the film plane.
 
-    Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation; 0 at infinity.
+    Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation. Every distance has two solutions, whose
+    extensions multiply to ``f²``: at or below life size (0 at infinity), and with ``beyond`` at or above it.
 
     Raises
     ------
@@ -69,11 +70,15 @@ def extension_at_film_distance(D: Values, f: float, h: float = 0.0) -> Values:
             "distance",
             f"{float(np.min(distance)):g} mm from the film plane",
             f"a {f:g} mm lens forms no image of anything nearer than {shortest:g} mm",
-            f"Give at least {shortest:g} mm from the film plane, four times the focal length",
+            f"Give at least {shortest:g} mm from the film plane, {_four_focal_lengths(h)}",
         )
     span = distance - 2 * f - h
     root = np.sqrt(np.maximum(span - 2 * f, 0.0)) * np.sqrt(span + 2 * f)
-    return as_given(2 * f * f / (span + root), D)
+    return as_given((span + root) / 2 if beyond else 2 * f * f / (span + root), D)
+
+
+def _four_focal_lengths(h: float) -> str:
+    return "four times the focal length" + (" and the separation of the principal planes" if h else "")
 
 
 def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
@@ -81,6 +86,36 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     extension = np.asarray(x, dtype=np.float64)
     s = np.where(extension > 0, f + divide(f * f, extension), np.inf)
     return as_given(s + f + extension + h, x)
+
+
+def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
+    """Film-plane distance ``s' + v + h`` of what is imaged at extension ``x_image`` while the lens stands at ``x_focus``.
+
+    The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
+    that of the focus. Infinite at ``x_image ≤ 0``.
+    """
+    s = object_distance_at_extension(x_image, f)
+    return as_given(np.asarray(s) + f + np.asarray(x_focus) + h, x_image)
+
+
+def image_of_film_distance(D: Values, x_focus: float, f: float, h: float = 0.0) -> Values:
+    """Extension at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
+
+    The inverse of :func:`film_distance_of_image`; 0 at infinity.
+
+    Raises
+    ------
+    TooCloseError
+        When any object would lie at or inside the front focal point.
+    """
+    s = np.asarray(D, dtype=np.float64) - f - x_focus - h
+    return as_given(extension_at_object_distance(s, f), D)
+
+
+def vergence_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
+    """Reciprocal of :func:`film_distance_of_image`, 1/mm; 0 at infinity, negative past it."""
+    image = np.asarray(x_image, dtype=np.float64)
+    return as_given(image / (f * f + image * (2 * f + np.asarray(x_focus) + h)), x_image)
 
 
 def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:

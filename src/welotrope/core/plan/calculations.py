@@ -8,16 +8,16 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.optics.datum import Datum, distance_at, extension_at
+from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, extension_at
 from welotrope.core.optics.depth import hyperfocal_extension, sharp_limits
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard
 from welotrope.core.optics.thin_lens import check_focal
-from welotrope.core.plan.zone import plan_zone
+from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone, plan_zone
 from welotrope.core.ring.calibration import calibrate
 from welotrope.core.ring.depth_marks import MarkReading, blur_of_reading, stops_from_standard
 from welotrope.core.ring.helicoid import check_lead, ring_mm_per_degree
 from welotrope.core.ring.survey import Point, Survey
-from welotrope.core.units.stops import FULL_STOPS, MAX_STOP
+from welotrope.core.units.stops import FULL_STOPS
 
 
 @dataclass(frozen=True)
@@ -56,11 +56,12 @@ class RingResult:
 def depth(focal_mm: float, stop: float, blur_mm: float, focus_mm: float, datum: Datum) -> DepthResult:
     """Return near and far limits and the hyperfocal distance, all from ``datum``."""
     f = check_focal(focal_mm)
-    limits = sharp_limits(extension_at(focus_mm, f, datum), f, stop, blur_mm)
+    x = extension_at(focus_mm, f, datum)
+    limits = sharp_limits(x, f, stop, blur_mm)
     return DepthResult(
         focus_mm,
-        distance_at(limits.near_x, f, datum),
-        distance_at(limits.far_x, f, datum),
+        distance_of_image(limits.near_x, x, f, datum),
+        distance_of_image(limits.far_x, x, f, datum),
         distance_at(hyperfocal_extension(f, stop, blur_mm), f, datum),
         limits.spread,
     )
@@ -76,16 +77,19 @@ def zone(
 ) -> ZoneResult:
     """Return the setting that holds ``near_mm`` to ``far_mm``, with the marked stop to use."""
     f = check_focal(focal_mm)
-    near_x, far_x = (extension_at(distance, f, datum) for distance in (near_mm, far_mm))
-    plan = plan_zone(near_x, far_x, f, blur_mm, marked)
-    held = plan.stop_exact <= min(max(marked), MAX_STOP)
+    if datum is Datum.FILM:
+        plan = plan_film_zone(near_mm, far_mm, f, blur_mm, marked)
+    else:
+        near_x, far_x = (extension_at(distance, f, datum) for distance in (near_mm, far_mm))
+        plan = plan_zone(near_x, far_x, f, blur_mm, marked)
+    held = plan.verdict is not ZoneVerdict.NO_STOP
     return ZoneResult(
         distance_at(plan.focus_x, f, datum),
         plan.spread,
         plan.stop_exact,
         plan.stop_marked if held else None,
-        distance_at(plan.limits.near_x, f, datum) if held else None,
-        distance_at(plan.limits.far_x, f, datum) if held else None,
+        distance_of_image(plan.limits.near_x, plan.focus_x, f, datum) if held else None,
+        distance_of_image(plan.limits.far_x, plan.focus_x, f, datum) if held else None,
         plan.balanced_stop,
     )
 

@@ -2,16 +2,25 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.depth import hyperfocal_extension
-from welotrope.core.optics.thin_lens import extension_at_film_distance, film_distance_at_extension
-from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.optics.film_zone import FilmZone, film_zone
+from welotrope.core.plan.setting import RingSetting, hyperfocal_angle, ring_setting
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects
-from welotrope.core.plan.zone import StopOutcome, ZonePlan, ZoneVerdict, clearest_stop, neighbouring_stops, plan_zone
+from welotrope.core.plan.zone import (
+    StopOutcome,
+    ZonePlan,
+    ZoneVerdict,
+    clearest_stop,
+    neighbouring_stops,
+    plan_film_zone,
+    plan_zone,
+)
+from welotrope.core.ring.window import ring_zone
 from welotrope.core.units.stops import snap_stop
 
 SUBJECT_DEPTH_MM = 1.0
@@ -34,12 +43,21 @@ class StopSchool(StrEnum):
 
 @dataclass(frozen=True)
 class StopRow:
-    """What a stop achieves at the planned setting: limits in mm from the film plane, and each subject's place."""
+    """What a stop achieves at the planned setting: its zone in front of the film, and each subject's place."""
 
     outcome: StopOutcome
-    near_mm: float
-    far_mm: float
+    zone: FilmZone
     placements: tuple[Placement, ...]
+
+    @property
+    def near_mm(self) -> float:
+        """Near limit, mm from the film plane."""
+        return self.zone.near_mm
+
+    @property
+    def far_mm(self) -> float:
+        """Far limit, mm from the film plane."""
+        return self.zone.far_mm
 
 
 @dataclass(frozen=True)
@@ -97,39 +115,38 @@ def plan_scene(
         raise ConflictError("subjects", "", "there is nothing to plan for", "Name a near and a far subject")
     for subject in subjects:
         ring.check_near(subject.distance_mm, field=f"distance of {subject.name or 'subject'}")
-    near_x, far_x = _ends(setup, subjects)
-    zone = plan_zone(near_x, far_x, ring.focal_mm, setup.blur_mm, setup.lens.stops)
+    zone = _zone(setup, subjects)
     stop = _stop(zone, setup, stop_rule)
-    focus_x = zone.focus_x
-    if focus is FocusSchool.HYPERFOCAL:
-        focus_x = hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)
     at_stop = setup.ring(stop)
-    angle = at_stop.clamp(at_stop.angle_at_extension(focus_x))
+    if focus is FocusSchool.HYPERFOCAL:
+        angle = hyperfocal_angle(setup, stop)
+    else:
+        angle = at_stop.clamp(float(at_stop.angle_at_extension(zone.focus_x)))
     setting = ring_setting(setup, angle, stop)
-    rows = _rows(setup, at_stop.extension_at_angle(angle), stop, subjects)
-    possible = None
-    if zone.verdict is ZoneVerdict.NO_STOP:
-        possible = _nearest_possible(setup, near_x, far_x)
     return ScenePlan(
         zone,
         setting,
-        tuple(place_subjects(subjects, setting.near_mm, setting.far_mm)),
-        rows,
-        clearest_stop(near_x, far_x, ring.focal_mm, setup.lens.stops),
-        possible,
+        tuple(place_subjects(subjects, setting.zone)),
+        _rows(setup, float(at_stop.extension_at_angle(angle)), stop, subjects),
+        clearest_stop(zone, ring.focal_mm, setup.lens.stops),
+        _nearest_possible(setup, subjects) if zone.verdict is ZoneVerdict.NO_STOP else None,
     )
 
 
-def _ends(setup: Setup, subjects: tuple[Subject, ...]) -> tuple[float, float]:
+def _zone(setup: Setup, subjects: tuple[Subject, ...]) -> ZonePlan:
     ring = setup.ring()
+    near, far = _ends(subjects)
+    if math.isinf(near):
+        return plan_zone(SUBJECT_DEPTH_MM * 1e-6, 0.0, ring.focal_mm, setup.blur_mm, setup.lens.stops, ring.travel_x)
+    return plan_film_zone(
+        near, far if far > near else near + SUBJECT_DEPTH_MM, ring.focal_mm, setup.blur_mm, setup.lens.stops,
+        h=ring.h_mm, beyond=ring.beyond, travel=ring.travel_x,
+    )  # fmt: skip
+
+
+def _ends(subjects: tuple[Subject, ...]) -> tuple[float, float]:
     distances = [subject.distance_mm for subject in subjects]
-    near, far = min(distances), max(distances)
-    if near == far:
-        if near == float("inf"):
-            return SUBJECT_DEPTH_MM * 1e-6, 0.0
-        far = near + SUBJECT_DEPTH_MM
-    near_x, far_x = (extension_at_film_distance(distance, ring.focal_mm, ring.h_mm) for distance in (near, far))
-    return near_x, far_x
+    return min(distances), max(distances)
 
 
 def _stop(zone: ZonePlan, setup: Setup, rule: StopSchool) -> float:
@@ -142,20 +159,18 @@ def _rows(setup: Setup, focus_x: float, stop: float, subjects: tuple[Subject, ..
     ring = setup.ring()
     rows = []
     for outcome in neighbouring_stops(focus_x, stop, ring.focal_mm, setup.blur_mm):
-        near, far = (
-            film_distance_at_extension(x, ring.focal_mm, ring.h_mm)
-            for x in (outcome.limits.near_x, outcome.limits.far_x)
-        )
-        rows.append(StopRow(outcome, near, far, tuple(place_subjects(subjects, near, far))))
+        zone = film_zone(focus_x, ring.focal_mm, outcome.stop, setup.blur_mm, ring.h_mm)
+        rows.append(StopRow(outcome, zone, tuple(place_subjects(subjects, zone))))
     return tuple(rows)
 
 
-def _nearest_possible(setup: Setup, near_x: float, far_x: float) -> NearestPossible:
-    ring = setup.ring()
-    stop = max(setup.lens.stops)
-    held = 2 * stop * setup.blur_mm
-    return NearestPossible(
-        stop,
-        film_distance_at_extension(far_x + held, ring.focal_mm, ring.h_mm),
-        film_distance_at_extension(near_x - held, ring.focal_mm, ring.h_mm),
+def _nearest_possible(setup: Setup, subjects: tuple[Subject, ...]) -> NearestPossible:
+    """Keep one end on its mark at the smallest stop, and see where the other mark lies."""
+    stop, c = max(setup.lens.stops), setup.blur_mm
+    ring = setup.ring(stop)
+    near, far = _ends(subjects)
+    far_kept, near_kept = (
+        ring_zone(ring, ring.angle_with_limit(end, stop, c, far=is_far), stop, c)
+        for end, is_far in ((far, True), (near, False))
     )
+    return NearestPossible(stop, far_kept.near_mm, near_kept.far_mm)

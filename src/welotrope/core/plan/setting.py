@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.depth import extension_with_far_limit, hyperfocal_extension
-from welotrope.core.optics.thin_lens import extension_at_film_distance
+from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.plan.subjects import Subject
-from welotrope.core.ring.window import sharp_window
+from welotrope.core.ring.window import ring_zone, sharp_window
 
 
 @dataclass(frozen=True)
@@ -22,45 +22,52 @@ class RingSetting:
 
     angle_deg: float
     stop: float
-    focus_mm: float
-    near_mm: float
-    far_mm: float
+    zone: FilmZone
     window_deg: float
     window_mm: float | None
     per_degree_mm: float
     degree_nearer_mm: float
 
+    @property
+    def focus_mm(self) -> float:
+        """Plane of focus."""
+        return self.zone.focus_mm
+
+    @property
+    def near_mm(self) -> float:
+        """Near limit."""
+        return self.zone.near_mm
+
+    @property
+    def far_mm(self) -> float:
+        """Far limit."""
+        return self.zone.far_mm
+
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``."""
     ring, turn = setup.ring(stop), setup.known.step_deg or 1.0
-    window = sharp_window(ring, angle_deg, stop, setup.blur_mm)
+    window_deg = float(sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg)
     per_mm = setup.mm_per_degree
     return RingSetting(
         angle_deg,
         stop,
-        ring.distance_at_angle(angle_deg),
-        ring.distance_at_angle(window.near_deg),
-        ring.distance_at_angle(window.far_deg),
-        window.width_deg,
-        None if per_mm is None else window.width_deg * per_mm,
+        ring_zone(ring, angle_deg, stop, setup.blur_mm),
+        window_deg,
+        None if per_mm is None else window_deg * per_mm,
         ring.travel_mm(angle_deg, turn),
-        ring.distance_at_angle(angle_deg + turn),
+        float(ring.distance_at_angle(angle_deg + turn)),
     )
-
-
-def hyperfocal_angle(setup: Setup, stop: float) -> float:
-    """Return the ring angle that puts infinity on the far mark of ``stop``, or the nearest to it within the travel."""
-    ring = setup.ring(stop)
-    return ring.clamp(ring.angle_at_extension(hyperfocal_extension(ring.focal_mm, stop, setup.blur_mm)))
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:
     """Return the ring angle that puts ``far_mm`` (film plane, may be infinite) on the far mark, within the travel."""
-    ring = setup.ring(stop)
-    far_x = extension_at_film_distance(far_mm, ring.focal_mm, ring.h_mm)
-    x = extension_with_far_limit(far_x, ring.focal_mm, stop, setup.blur_mm)
-    return ring.clamp(ring.angle_at_extension(x))
+    return setup.ring(stop).angle_with_limit(far_mm, stop, setup.blur_mm, far=True)
+
+
+def hyperfocal_angle(setup: Setup, stop: float) -> float:
+    """Return the ring angle that puts infinity on the far mark of ``stop``, or the nearest to it within the travel."""
+    return angle_with_far_limit(setup, math.inf, stop)
 
 
 def farthest_subject(subjects: tuple[Subject, ...]) -> Subject | None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.units.distance import parse_distance
 
 MAX_SUBJECTS = 12
@@ -39,21 +40,17 @@ class Placement:
     off_mm: float
 
 
-def place_subjects(subjects: Sequence[Subject], near_mm: float, far_mm: float) -> list[Placement]:
-    """Say for each subject whether it lies within ``near_mm`` to ``far_mm`` (film plane) and by how much not.
-
-    A subject on a limit, to one part in a million, is inside.
-    """
+def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placement]:
+    """Say for each subject whether it lies within a zone, the tolerance of blur included, and by how much not."""
     placements = []
     for subject in subjects:
         d = subject.distance_mm
-        if d < near_mm * (1 - 1e-6):
-            placements.append(Placement(subject, Place.TOO_NEAR, near_mm - d))
-        elif d > far_mm * (1 + 1e-6):
-            off = math.inf if math.isinf(d) else d - far_mm
-            placements.append(Placement(subject, Place.TOO_FAR, off))
-        else:
+        if zone.contains(d):
             placements.append(Placement(subject, Place.INSIDE, 0.0))
+        elif d < zone.near_mm:
+            placements.append(Placement(subject, Place.TOO_NEAR, zone.near_mm - d))
+        else:
+            placements.append(Placement(subject, Place.TOO_FAR, d - zone.far_mm))
     return placements
 
 

@@ -1,21 +1,30 @@
 """A zone from its nearest and farthest subject: where to focus, which stop, what is achieved.
 
-All in image space (extensions): the focus goes to the *mean image distance*, which is the middle on the
-ring, and the stop needed is ``N = Δv/(2c)`` (Ray, *Applied Photographic Optics*, ch. 22).
+Both ends are blurred alike when the vergence of the image is the mean of the ends', ``1/v = (1/v₁ + 1/v₂)/2``; the
+stop that then just holds them is ``N = f·(v₁ − v₂)/(c·(v₁ + v₂))`` (similar triangles behind the lens; Ray, *Applied
+Photographic Optics*, ch. 22). On the ring that is the middle of the zone to within ``1 + m``.
 """
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.optics.blur import defocus_blur
-from welotrope.core.optics.depth import SharpLimits, check_blur, sharp_limits
+from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, check_blur, sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter, balanced_stop, diffraction_limited_stop, total_blur
-from welotrope.core.optics.thin_lens import effective_stop, magnification
+from welotrope.core.optics.thin_lens import (
+    effective_stop,
+    extension_at_film_distance,
+    image_of_film_distance,
+    magnification,
+)
 from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
+
+_ANYWHERE = (-math.inf, math.inf)
 
 
 class ZoneVerdict(StrEnum):
@@ -32,16 +41,18 @@ class ZonePlan:
 
     Parameters
     ----------
+    near_x, far_x
+        Extensions at which nearest and farthest subject are imaged.
     focus_x
-        Extension to set: the mean of the ends.
+        Extension to set.
     spread
         Extension between nearest and farthest subject, Δv.
     stop_exact
-        The stop that just holds both ends, ``Δv/(2c)``.
+        The stop that just holds both ends.
     stop_marked
-        The marked stop to use: the next at or beyond ``stop_exact``, or the smallest there is when none reaches.
+        The marked stop to use: the widest that holds both ends, or the smallest there is when none does.
     balanced_stop
-        The stop that weighs defocus and diffraction alike.
+        The marked stop that weighs defocus and diffraction alike.
     limits
         What ``stop_marked`` achieves at ``focus_x``.
     edge_blur, airy
@@ -50,6 +61,8 @@ class ZonePlan:
         Met; met by defocus but diffraction alone exceeds the standard; or no marked stop reaches.
     """
 
+    near_x: float
+    far_x: float
     focus_x: float
     spread: float
     stop_exact: float
@@ -66,17 +79,32 @@ class ZonePlan:
         return total_blur(self.edge_blur, self.airy)
 
 
-def plan_zone(near_x: float, far_x: float, f: float, c: float, marked: Sequence[float]) -> ZonePlan:
+def middle_extension(near_x: float, far_x: float, f: float) -> float:
+    """Return the extension at which both ends are blurred alike: ``1/v`` is the mean of ``1/v₁`` and ``1/v₂``."""
+    near_v, far_v = f + near_x, f + far_x
+    return 2 * near_v * far_v / (near_v + far_v) - f
+
+
+def plan_zone(
+    near_x: float,
+    far_x: float,
+    f: float,
+    c: float,
+    marked: Sequence[float],
+    travel: tuple[float, float] = _ANYWHERE,
+) -> ZonePlan:
     """Plan a zone between two extensions.
 
     Parameters
     ----------
     near_x, far_x
-        Extensions in mm of the nearest and farthest subject; ``near_x > far_x ≥ 0`` (0 is infinity).
+        Extensions in mm at which the nearest and farthest subject are imaged; ``near_x > far_x ≥ 0`` (0 is infinity).
     f, c
         Focal length and acceptable blur, mm.
     marked
         The lens's marked stops.
+    travel
+        Least and greatest extension the ring gives; the focus is kept within.
 
     Raises
     ------
@@ -88,34 +116,87 @@ def plan_zone(near_x: float, far_x: float, f: float, c: float, marked: Sequence[
             "near and far", "near at or beyond far", "a zone has depth",
             "Give a near distance smaller than the far one",
         )  # fmt: skip
-    focus_x = (near_x + far_x) / 2
+    focus_x = min(max(middle_extension(near_x, far_x, f), travel[0]), travel[1])
     spread = near_x - far_x
-    exact = spread / (2 * check_blur(c))
-    stop = next_marked_stop(exact, marked)
-    reached = stop is not None
-    chosen = stop if stop is not None else max(marked)
-    edge = max(defocus_blur(x, focus_x, f, chosen) for x in (near_x, far_x))
-    airy = airy_diameter(effective_stop(chosen, magnification(focus_x, f)))
-    verdict = ZoneVerdict.MET if reached else ZoneVerdict.NO_STOP
-    if reached and airy > c:
-        verdict = ZoneVerdict.DIFFRACTION
+    exact = _worst_blur(near_x, far_x, focus_x, f, 1.0) / check_blur(c)
+    stop = next_marked_stop(exact, marked, BLUR_TOLERANCE)
+    chosen = max(marked) if stop is None else stop
+    m = magnification(max(focus_x, 0.0), f)
+    airy = airy_diameter(effective_stop(chosen, m))
+    verdict = ZoneVerdict.NO_STOP if stop is None else ZoneVerdict.DIFFRACTION if airy > c else ZoneVerdict.MET
     return ZonePlan(
-        focus_x, spread, exact, chosen, balanced_stop(spread), sharp_limits(focus_x, f, chosen, c), edge,
-        airy, verdict,
+        near_x, far_x, focus_x, spread, exact, chosen, balanced_stop(spread, m), sharp_limits(focus_x, f, chosen, c),
+        _worst_blur(near_x, far_x, focus_x, f, chosen), airy, verdict,
     )  # fmt: skip
 
 
-def clearest_stop(near_x: float, far_x: float, f: float, marked: Sequence[float]) -> tuple[float, float]:
+def plan_film_zone(
+    near_mm: float,
+    far_mm: float,
+    f: float,
+    c: float,
+    marked: Sequence[float],
+    *,
+    h: float = 0.0,
+    beyond: bool = False,
+    travel: tuple[float, float] = _ANYWHERE,
+) -> ZonePlan:
+    """Plan a zone between two distances from the film plane; the far one may be infinite.
+
+    The lens moves as it is focused and the subjects do not: where they are imaged depends on the setting, which is
+    solved for. Errors as :func:`plan_zone` and ``optics.thin_lens``.
+    """
+    if near_mm >= far_mm:
+        raise ConflictError(
+            "near and far", "near at or beyond far", "a zone has depth",
+            "Give a near distance smaller than the far one",
+        )  # fmt: skip
+    focus_x = film_zone_extension(near_mm, far_mm, f, h=h, beyond=beyond)
+    stands = min(max(focus_x, travel[0]), travel[1])
+    near_x, far_x = (float(image_of_film_distance(mm, stands, f, h)) for mm in (near_mm, far_mm))
+    return plan_zone(near_x, far_x, f, c, marked, (stands, stands))
+
+
+def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0.0, beyond: bool = False) -> float:
+    """Return the extension that blurs two distances from the film plane alike.
+
+    The root of ``1/v = 1/f − (1/(D₁−v−h) + 1/(D₂−v−h))/2``, found by halving: the left side less the right falls from
+    the infinity position to life size and grows beyond it.
+    """
+
+    def imbalance(v: float) -> float:
+        return 1 / v - 1 / f + (1 / (near_mm - v - h) + 1 / (far_mm - v - h)) / 2
+
+    # Both ends alone bracket the focus: it lies between the settings for each of them.
+    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond)) for mm in (near_mm, far_mm))
+    low, high = ends[0], min(ends[1], near_mm - h - f)
+    return _halved(imbalance, low, high, falling=not beyond) - f
+
+
+def _halved(value: Callable[[float], float], low: float, high: float, *, falling: bool) -> float:
+    for _ in range(80):
+        middle = (low + high) / 2
+        if (value(middle) > 0) == falling:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2
+
+
+def clearest_stop(plan: ZonePlan, f: float, marked: Sequence[float]) -> tuple[float, float]:
     """Return the marked stop with the least total blur at the zone's worse end, and that blur in mm."""
-    focus_x = (near_x + far_x) / 2
-    m = magnification(focus_x, f)
+    m = magnification(max(plan.focus_x, 0.0), f)
 
     def worst(stop: float) -> float:
-        edge = max(defocus_blur(x, focus_x, f, stop) for x in (near_x, far_x))
+        edge = _worst_blur(plan.near_x, plan.far_x, plan.focus_x, f, stop)
         return total_blur(edge, airy_diameter(effective_stop(stop, m)))
 
     best = min(marked, key=worst)
     return best, worst(best)
+
+
+def _worst_blur(near_x: float, far_x: float, focus_x: float, f: float, stop: float) -> float:
+    return max(defocus_blur(x, focus_x, f, stop) for x in (near_x, far_x))
 
 
 @dataclass(frozen=True)
@@ -138,5 +219,5 @@ def neighbouring_stops(focus_x: float, stop: float, f: float, c: float) -> tuple
 
 def stop_outcome(focus_x: float, stop: float, f: float, c: float) -> StopOutcome:
     """Return what ``stop`` achieves at extension ``focus_x``."""
-    limit = diffraction_limited_stop(c) / (1 + magnification(focus_x, f))
+    limit = diffraction_limited_stop(c) / (1 + magnification(max(focus_x, 0.0), f))
     return StopOutcome(stop, sharp_limits(focus_x, f, stop, c), stop > limit)

@@ -31,6 +31,8 @@ class CurvedRing(FocusRing):
         The readings, both strictly increasing, at least two.
     start_mm, turn_deg
         What is added to every extension, and to every setting.
+    beyond
+        Whether it works at and above life size.
     """
 
     focal_mm: float
@@ -40,6 +42,7 @@ class CurvedRing(FocusRing):
     h_mm: float = 0.0
     start_mm: float = 0.0
     turn_deg: float = 0.0
+    beyond: bool = False
 
     def __post_init__(self) -> None:
         thin_lens.check_focal(self.focal_mm)

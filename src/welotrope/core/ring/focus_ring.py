@@ -11,6 +11,7 @@ from abc import ABC, abstractmethod
 
 from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics import thin_lens
+from welotrope.core.optics.depth import extension_with_limit
 from welotrope.core.optics.elementwise import Values
 from welotrope.core.units.distance import format_feet, format_metric
 
@@ -39,11 +40,14 @@ class FocusRing(ABC):
         Travel from zero to the end at closest focus, degrees.
     h_mm
         Separation of the principal planes, mm.
+    beyond
+        Whether the lens works at and above life size: of the two extensions that focus a distance, the larger.
     """
 
     focal_mm: float
     throw_deg: float
     h_mm: float
+    beyond: bool
 
     @abstractmethod
     def extension_at_angle(self, angle_deg: Values) -> Values:
@@ -71,7 +75,21 @@ class FocusRing(ABC):
 
     def angle_at_distance(self, distance_mm: Values) -> Values:
         """Ring angle in degrees that focuses a film-plane distance, even outside the travel."""
-        return self.angle_at_extension(thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm))
+        return self.angle_at_extension(self.extension_at_distance(distance_mm))
+
+    def extension_at_distance(self, distance_mm: Values) -> Values:
+        """Extension in mm that focuses a film-plane distance, on the side of life size the lens works on."""
+        return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm, self.beyond)
+
+    def angle_with_limit(self, distance_mm: float, N: float, c: float, *, far: bool) -> float:
+        """Ring angle within the travel that puts the far (or near) limit on a film-plane distance, or comes nearest."""
+        x = extension_with_limit(distance_mm, self.focal_mm, N, c, far=far, h=self.h_mm, beyond=self.beyond)
+        return self.clamp(float(self.angle_at_extension(x)))
+
+    @property
+    def travel_x(self) -> tuple[float, float]:
+        """Least and greatest extension within the travel, mm."""
+        return float(self.extension_at_angle(0.0)), float(self.extension_at_angle(self.throw_deg))
 
     def clamp(self, angle_deg: float) -> float:
         """Return the angle within the travel that is nearest to ``angle_deg``."""
@@ -79,13 +97,16 @@ class FocusRing(ABC):
 
     @property
     def closest_mm(self) -> float:
-        """Film-plane distance in mm at the end of travel."""
-        return float(self.distance_at_angle(self.throw_deg))
+        """Nearest film-plane distance in mm within the travel."""
+        return min(self._end_distances())
 
     @property
     def farthest_mm(self) -> float:
-        """Film-plane distance in mm at the zero of the ring; infinite when infinity is reached."""
-        return float(self.distance_at_angle(0.0))
+        """Farthest film-plane distance in mm within the travel; infinite when infinity is reached."""
+        return max(self._end_distances())
+
+    def _end_distances(self) -> tuple[float, float]:
+        return float(self.distance_at_angle(0.0)), float(self.distance_at_angle(self.throw_deg))
 
     @property
     def infinity_deg(self) -> float:

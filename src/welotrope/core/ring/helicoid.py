@@ -38,6 +38,8 @@ class Helicoid(FocusRing):
         Separation of the principal planes, mm.
     start_mm
         Extension at the ring's zero, mm: 0 when that is infinity, positive when infinity is not reached.
+    beyond
+        Whether it works at and above life size.
     """
 
     focal_mm: float
@@ -45,6 +47,7 @@ class Helicoid(FocusRing):
     throw_deg: float
     h_mm: float = 0.0
     start_mm: float = 0.0
+    beyond: bool = False
 
     def __post_init__(self) -> None:
         thin_lens.check_focal(self.focal_mm)
@@ -52,16 +55,28 @@ class Helicoid(FocusRing):
         check_lead(self.lead_mm)
 
     @classmethod
-    def from_closest_focus(cls, focal_mm: float, closest_mm: float, throw_deg: float, h_mm: float = 0.0) -> Helicoid:
-        """Build the helicoid whose end of travel focuses ``closest_mm`` (mm from the film plane)."""
-        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm)
-        return cls(focal_mm, x_end * 360 / check_throw(throw_deg), throw_deg, h_mm)
+    def from_closest_focus(
+        cls, focal_mm: float, closest_mm: float, throw_deg: float, h_mm: float = 0.0, beyond: bool = False
+    ) -> Helicoid:
+        """Build the helicoid whose end of travel focuses ``closest_mm`` (mm from the film plane).
+
+        It begins at infinity, or at life size when the lens works ``beyond`` it.
+        """
+        start = focal_mm if beyond else 0.0
+        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm, beyond)
+        return cls(focal_mm, (x_end - start) * 360 / check_throw(throw_deg), throw_deg, h_mm, start, beyond)
 
     @classmethod
     def from_reading(
-        cls, focal_mm: float, closest_mm: float, angle_deg: float, distance_mm: float, h_mm: float = 0.0
+        cls,
+        focal_mm: float,
+        closest_mm: float,
+        angle_deg: float,
+        distance_mm: float,
+        h_mm: float = 0.0,
+        beyond: bool = False,
     ) -> Helicoid:
-        """Build the helicoid on which ``distance_mm`` (film plane) sits ``angle_deg`` from infinity.
+        """Build the helicoid on which ``distance_mm`` (film plane) sits ``angle_deg`` from the ring's zero.
 
         Raises
         ------
@@ -73,9 +88,12 @@ class Helicoid(FocusRing):
                 "ring reading", f"{angle_deg:g}°", "a reading at infinity says nothing about the throw",
                 "Turn to a nearer engraved distance, at least 1° from infinity",
             )  # fmt: skip
-        lead = check_lead(thin_lens.extension_at_film_distance(distance_mm, focal_mm, h_mm) * 360 / angle_deg)
-        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm)
-        return cls(focal_mm, lead, x_end * 360 / lead, h_mm)
+        start = focal_mm if beyond else 0.0
+        reached, x_end = (
+            thin_lens.extension_at_film_distance(mm, focal_mm, h_mm, beyond) - start for mm in (distance_mm, closest_mm)
+        )
+        lead = check_lead(reached * 360 / angle_deg)
+        return cls(focal_mm, lead, x_end * 360 / lead, h_mm, start, beyond)
 
     def extension_at_angle(self, angle_deg: Values) -> Values:
         """Extension in mm at a ring angle in degrees; negative past infinity."""

@@ -38,6 +38,9 @@ class RingTable:
     near, far
         Per stop, the places of the window's ends in 1/1000° with the index on the grid from 0° to the first
         step at or past ``throw_deg``.
+    near_vergence, far_vergence
+        Per stop on the same grid, the reciprocal film-plane distances of the limits in 1e-9/mm; the film stays where
+        the ring put it, so they differ from ``vergence`` at the places.
     shift
         Per stop, the focus shift in degrees.
     """
@@ -47,6 +50,8 @@ class RingTable:
     vergence: IntArray
     near: dict[float, IntArray]
     far: dict[float, IntArray]
+    near_vergence: dict[float, IntArray]
+    far_vergence: dict[float, IntArray]
     shift: dict[float, float]
 
 
@@ -68,15 +73,22 @@ def ring_table(
     return RingTable(
         ring.throw_deg,
         first * STEP_DEG,
-        np.rint(ring.vergence_at_angle(places) / VERGENCE_UNIT).astype(np.int64),
+        vergence_integers(ring.vergence_at_angle(places)),
         {stop: _integers(window.near_deg) for stop, window in windows.items()},
         {stop: _integers(window.far_deg) for stop, window in windows.items()},
+        {stop: vergence_integers(window.near_vergence) for stop, window in windows.items()},
+        {stop: vergence_integers(window.far_vergence) for stop, window in windows.items()},
         shift,
     )
 
 
 def _grid(first: int, end: int) -> NDArray[np.float64]:
     return np.arange(first, end, dtype=np.float64) * np.float64(STEP_DEG)
+
+
+def vergence_integers(vergence: NDArray[np.float64]) -> IntArray:
+    """Return reciprocal distances in 1/mm as whole units of the table."""
+    return np.rint(vergence / VERGENCE_UNIT).astype(np.int64)
 
 
 def _integers(angles_deg: NDArray[np.float64]) -> IntArray:

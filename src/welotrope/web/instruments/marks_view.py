@@ -8,7 +8,7 @@ from welotrope.core.kit.lens import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import hyperfocal_angle
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
-from welotrope.core.ring.window import sharp_window
+from welotrope.core.ring.window import ring_zone, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
 
@@ -54,9 +54,9 @@ def marks_view(setup: Setup, engraved_blur_mm: float, unit: Unit) -> MarksView:
         tuple(
             ((mark.angle_deg - angle) * scale, mark) for mark in marks if abs(mark.angle_deg - angle) * px < HALF_WIDTH
         ),
-        ring.distance_at_angle(angle),
-        ring.distance_at_angle(sharp_window(ring, angle, stop, setup.blur_mm).near_deg),
-        ring.distance_at_angle(sharp_window(ring, angle, stop, engraved_blur_mm).near_deg),
+        float(ring.distance_at_angle(angle)),
+        ring_zone(ring, angle, stop, setup.blur_mm).near_mm,
+        ring_zone(ring, angle, stop, engraved_blur_mm).near_mm,
         stop,
     )
 

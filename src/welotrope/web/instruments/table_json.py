@@ -9,7 +9,8 @@ import math
 import numpy as np
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, IntArray, ring_table
+from welotrope.core.optics.depth import BLUR_TOLERANCE
+from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, IntArray, ring_table, vergence_integers
 
 
 @functools.lru_cache(maxsize=32)
@@ -32,6 +33,9 @@ def table_json(setup: Setup, stop: float) -> str:
         "vergence": _second_differences(table.vergence),
         "near": [_second_differences(table.near[stop]) for stop in stops],
         "far": [_second_differences(table.far[stop]) for stop in stops],
+        "near_vergence": [_second_differences(table.near_vergence[stop]) for stop in stops],
+        "far_vergence": [_second_differences(table.far_vergence[stop]) for stop in stops],
+        "tolerance": (BLUR_TOLERANCE - 1) / 2,
         "scale": _second_differences(_engraved(setup)) if setup.known.scale_is_off else None,
         "mm_per_deg": setup.mm_per_degree,
     }
@@ -42,7 +46,7 @@ def _engraved(setup: Setup) -> IntArray:
     """Return what the engraving reads over the travel, as vergence on the table's grid from 0."""
     scale = setup.known.scale
     angles = np.arange(math.ceil(setup.known.true.throw_deg / STEP_DEG) + 1, dtype=np.float64) * STEP_DEG
-    return np.rint(scale.vergence_at_angle(angles) / VERGENCE_UNIT).astype(np.int64)
+    return vergence_integers(scale.vergence_at_angle(angles))
 
 
 def _second_differences(values: IntArray) -> list[int]:

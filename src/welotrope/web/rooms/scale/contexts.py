@@ -78,7 +78,7 @@ def scale_page(
     """Compute the Scale room."""
     setup = stored.setup
     setting = ring_setting(setup, state.angle_deg, state.stop)
-    placements = place_subjects(state.subjects, setting.near_mm, setting.far_mm)
+    placements = place_subjects(state.subjects, setting.zone)
     farthest = farthest_subject(state.subjects)
     infinity_angle = hyperfocal_angle(setup, state.stop)
     far_side = setup.lens.infinity_side

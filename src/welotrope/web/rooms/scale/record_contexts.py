@@ -113,7 +113,7 @@ def shift_page(
 def far_enough(setup: Setup) -> float:
     """Return the distance in mm beyond which a target is infinity for a hundredth of the widest stop's window."""
     x = setup.lens.widest * setup.blur_mm / 50
-    return film_distance_at_extension(x, setup.lens.focal_mm)
+    return film_distance_at_extension(x, setup.lens.focal_mm, setup.ring().h_mm)
 
 
 def lead_of(setup: Setup) -> float:

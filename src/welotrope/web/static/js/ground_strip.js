@@ -71,9 +71,8 @@ export class GroundStrip {
   }
 
   draw() {
-    const { table, focus, window: sharp, unit } = this.state;
-    const near = table.distance(sharp.near);
-    const far = table.distance(sharp.far);
+    const { focus, limits, unit } = this.state;
+    const { near, far } = limits;
     const places = { near: this.place(near), far: this.place(far), plane: this.place(focus) };
     this.parts.zone.setAttribute("x", `${places.near}%`);
     this.parts.zone.setAttribute("width", `${places.far - places.near}%`);
@@ -85,7 +84,7 @@ export class GroundStrip {
     this.label("far-at", places.far, `far ${distanceText(far, unit)}`);
     this.lean("near-at", -1, places.near < 24);
     this.lean("far-at", 1, places.far > 80);
-    for (const peg of this.pegs) this.drawPeg(peg, near, far);
+    for (const peg of this.pegs) this.drawPeg(peg, limits);
   }
 
   label(name, place, text) {
@@ -110,16 +109,16 @@ export class GroundStrip {
     text.setAttribute("text-anchor", right ? "start" : "end");
   }
 
-  drawPeg(peg, near, far) {
+  drawPeg(peg, limits) {
     const { mm } = this.state.subjects[Number(peg.dataset.index)];
     const { unit } = this.state;
     const place = this.place(mm);
     peg.parentElement.setAttribute("x", `${place}%`);
-    const where = placeWords(mm, near, far, unit);
+    const where = placeWords(mm, limits, unit);
     peg.classList.toggle("out", where !== "");
     const text = peg.querySelector("text");
     text.textContent = peg.dataset.name + (where && `, ${where}`);
-    const flip = this.flips(text, place, mm < near);
+    const flip = this.flips(text, place, mm < limits.insideNear);
     text.setAttribute("x", flip ? -13 : 13);
     text.setAttribute("text-anchor", flip ? "end" : "start");
     peg.setAttribute("aria-valuenow", Number.isFinite(mm) ? Math.round(mm) : 9999999);
@@ -128,9 +127,9 @@ export class GroundStrip {
 }
 
 // "" when inside the zone, else by how much outside.
-export function placeWords(mm, near, far, unit) {
-  if (mm < near * (1 - 1e-6)) return `${roughText(near - mm, unit)} too near`;
-  if (mm <= far * (1 + 1e-6)) return "";
+export function placeWords(mm, { near, far, insideNear, insideFar }, unit) {
+  if (mm < insideNear) return `${roughText(near - mm, unit)} too near`;
+  if (mm <= insideFar) return "";
   return Number.isFinite(mm) ? `${roughText(mm - far, unit)} too far` : "too far";
 }
 

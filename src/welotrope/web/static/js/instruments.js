@@ -20,6 +20,7 @@ export function startInstruments() {
     get stop() { return this.table.stops[this.stopIndex]; },
     get focus() { return this.table.focus(this.angle, this.stopIndex); },
     get window() { return this.table.window(this.angle, this.stopIndex); },
+    get limits() { return this.table.limits(this.angle, this.stopIndex); },
   };
   const sync = new UrlSync(state);
   const views = [];

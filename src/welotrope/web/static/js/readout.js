@@ -1,5 +1,6 @@
 // The sentence above the instruments, the figures below, the overview and the stop row.
 import { indicatorText } from "./indicator_text.js";
+import { placeWords } from "./ground_strip.js";
 import { distanceText, otherUnit, roughText, stopText, turnText } from "./distance_text.js";
 
 const MAX_DISTANCE_MM = 1e7;
@@ -29,7 +30,7 @@ export class Readout {
   farMark(which) {
     const { table, subjects, stopIndex } = this.state;
     const far = which === "subject" ? Math.max(...subjects.map((subject) => subject.mm)) : Infinity;
-    return table.angleWithFarMark(table.place(far), stopIndex);
+    return table.angleWithFarMark(far, stopIndex);
   }
 
   set(name, text) {
@@ -41,12 +42,13 @@ export class Readout {
     const { state } = this;
     const { table, unit, angle, stopIndex } = state;
     const { near, far } = state.window;
-    const hyperfocal = table.angleWithFarMark(table.place(Infinity), stopIndex);
+    const hyperfocal = table.angleWithFarMark(Infinity, stopIndex);
+    const limits = state.limits;
+    const horizon = table.limits(hyperfocal, stopIndex);
     const distances = {
-      focus: state.focus, near: table.distance(near), far: table.distance(far),
-      hyperfocal: table.focus(hyperfocal, stopIndex), "hyperfocal-near": table.distance(table.window(hyperfocal, stopIndex).near),
+      focus: state.focus, near: limits.near, far: limits.far, hyperfocal: table.focus(hyperfocal, stopIndex),
+      "hyperfocal-near": horizon.near, "hyperfocal-far": horizon.far,
     };
-    distances["hyperfocal-far"] = table.distance(table.window(hyperfocal, stopIndex).far);
     for (const note of this.horizon) note.hidden = (note.dataset.horizon === "short") !== (distances["hyperfocal-far"] < MAX_DISTANCE_MM);
     for (const [name, mm] of Object.entries(distances)) {
       this.set(name, distanceText(mm, unit));
@@ -61,7 +63,7 @@ export class Readout {
     this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);
     if (table.scale) this.set("engraved", distanceText(table.engraved(angle), unit));
     this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction)));
-    this.set("subjects", this.subjectWords(distances.near, distances.far));
+    this.set("subjects", this.subjectWords(limits));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");
       else link.removeAttribute("aria-current");
@@ -69,10 +71,10 @@ export class Readout {
     this.drawOverview(near, far);
   }
 
-  subjectWords(near, far) {
+  subjectWords(limits) {
     const { subjects } = this.state;
     if (!subjects.length) return "";
-    const inside = subjects.filter(({ mm }) => mm >= near * (1 - 1e-6) && mm <= far * (1 + 1e-6)).length;
+    const inside = subjects.filter(({ mm }) => placeWords(mm, limits, this.state.unit) === "").length;
     if (inside === 1 && subjects.length === 1) return "The subject is sharp.";
     if (inside === subjects.length) return `${inside === 2 ? "Both" : `All ${inside}`} subjects are sharp.`;
     return `${inside} of ${subjects.length} subjects ${inside === 1 ? "is" : "are"} sharp.`;

@@ -67,7 +67,7 @@ export class RingStrip {
     for (const bracket of this.brackets) this.drawBracket(bracket);
     const { focus } = state;
     this.svg.setAttribute("aria-valuenow", state.angle.toFixed(2));
-    this.svg.setAttribute("aria-valuetext", this.words(focus, near, far));
+    this.svg.setAttribute("aria-valuetext", this.words());
   }
 
   drawBracket({ group, stopIndex, end, line, text, spare }) {
@@ -102,10 +102,10 @@ export class RingStrip {
     }
   }
 
-  words(focus, near, far) {
-    const { unit, stop, table } = this.state;
+  words() {
+    const { unit, stop, table, focus, limits } = this.state;
     const text = (mm) => distanceText(mm, unit);
-    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(table.distance(near))} to ${text(table.distance(far))} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
+    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(limits.near)} to ${text(limits.far)} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
   }
 }
 

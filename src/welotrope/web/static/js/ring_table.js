@@ -19,19 +19,24 @@ function read(column, position) {
   return column[i] + (column[i + 1] - column[i]) * (position - i);
 }
 
-// Position at which a monotone column reaches a value.
+// Position at which a monotone column, rising or falling, reaches a value.
 function find(column, value) {
   let low = 0;
   let high = column.length - 1;
-  if (value <= column[0]) return 0;
-  if (value >= column[high]) return high;
+  const way = Math.sign(column[high] - column[0]);
+  if (way * (value - column[0]) <= 0) return 0;
+  if (way * (value - column[high]) >= 0) return high;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if (column[middle] <= value) low = middle;
+    if (way * (value - column[middle]) >= 0) low = middle;
     else high = middle;
   }
   return low + (value - column[low]) / (column[high] - column[low]);
 }
+
+// Reciprocal distances: 0 is infinity, less than that lies past it.
+const distanceOf = (vergence) => (vergence > 0 ? 1 / vergence : Infinity);
+const vergenceOf = (distance) => (Number.isFinite(distance) ? 1 / distance : 0);
 
 export class RingTable {
   constructor(data) {
@@ -46,20 +51,22 @@ export class RingTable {
     this.scale = data.scale && unpack(data.scale, data.vergence_unit);
     this.near = data.near.map((column) => unpack(column, data.angle_unit_deg));
     this.far = data.far.map((column) => unpack(column, data.angle_unit_deg));
+    this.nearVergence = data.near_vergence.map((column) => unpack(column, data.vergence_unit));
+    this.farVergence = data.far_vergence.map((column) => unpack(column, data.vergence_unit));
+    this.tolerance = data.tolerance;
   }
 
   clamp(angle) {
     return Math.min(Math.max(angle, 0), this.throw);
   }
 
-  // What a place on the scale has in focus; past infinity nothing nearer.
+  // What a place on the scale has in focus.
   distance(place) {
-    const vergence = read(this.vergence, (place - this.start) / this.step);
-    return vergence > 0 ? 1 / vergence : Infinity;
+    return distanceOf(read(this.vergence, (place - this.start) / this.step));
   }
 
   place(distance) {
-    return this.start + find(this.vergence, Number.isFinite(distance) ? 1 / distance : 0) * this.step;
+    return this.start + find(this.vergence, vergenceOf(distance)) * this.step;
   }
 
   // What is in focus with the index at a ring angle, its focus shift at this stop put in.
@@ -77,9 +84,20 @@ export class RingTable {
     return { near: read(this.near[stopIndex], position), far: read(this.far[stopIndex], position) };
   }
 
-  // Ring angle whose far mark of this stop lies on the place given, within the travel.
-  angleWithFarMark(place, stopIndex) {
-    return this.clamp(find(this.far[stopIndex], place) * this.step);
+  // The near and far limits as distances, and those within which a subject still counts as inside.
+  limits(angle, stopIndex) {
+    const position = angle / this.step;
+    const near = read(this.nearVergence[stopIndex], position);
+    const far = read(this.farVergence[stopIndex], position);
+    const slack = (near - far) * this.tolerance;
+    return {
+      near: distanceOf(near), far: distanceOf(far), insideNear: distanceOf(near + slack), insideFar: distanceOf(far - slack),
+    };
+  }
+
+  // Ring angle that puts a distance on the far mark of this stop, within the travel.
+  angleWithFarMark(distance, stopIndex) {
+    return this.clamp(find(this.farVergence[stopIndex], vergenceOf(distance)) * this.step);
   }
 
   // What one looks at while turning: 1° of ring, or a step of an indicator.
@@ -94,7 +112,6 @@ export class RingTable {
 
   // What the engraving says at a ring angle, where that is not what is in focus.
   engraved(angle) {
-    const vergence = read(this.scale, angle / this.step);
-    return vergence > 0 ? 1 / vergence : Infinity;
+    return distanceOf(read(this.scale, angle / this.step));
   }
 }

@@ -1,0 +1,44 @@
+"""The sharp zone as it lies in front of the film: limits from the film plane, the lens standing at its focus."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, aperture_diameter, sharp_limits
+from welotrope.core.optics.thin_lens import film_distance_at_extension, film_distance_of_image
+
+
+@dataclass(frozen=True)
+class FilmZone:
+    """What is sharp with the lens at one setting; mm from the film plane, infinite where there is no end.
+
+    Parameters
+    ----------
+    focus_mm, near_mm, far_mm
+        Plane of focus, and where blur reaches the acceptable one.
+    inside_near_mm, inside_far_mm
+        Where it exceeds that by the tolerance of :data:`optics.depth.BLUR_TOLERANCE`.
+    """
+
+    focus_mm: float
+    near_mm: float
+    far_mm: float
+    inside_near_mm: float
+    inside_far_mm: float
+
+    def contains(self, distance_mm: float) -> bool:
+        """Whether something at ``distance_mm`` from the film is sharp, within the tolerance."""
+        return self.inside_near_mm <= distance_mm <= self.inside_far_mm
+
+
+def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZone:
+    """Return the sharp zone of a lens at extension ``x``; parameters and errors as :func:`optics.depth.sharp_limits`."""
+    limits = sharp_limits(x, f, N, c)
+    wider = sharp_limits(x, f, N, min(c * BLUR_TOLERANCE, aperture_diameter(f, N) * (1 - 1e-9)))
+    return FilmZone(film_distance_at_extension(x, f, h), *_ends(limits, x, f, h), *_ends(wider, x, f, h))
+
+
+def _ends(limits: SharpLimits[float], x: float, f: float, h: float) -> tuple[float, float]:
+    near, far = (film_distance_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
+    return near, far if limits.far_x > 0 else math.inf
