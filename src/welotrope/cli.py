@@ -145,10 +145,15 @@ def throw(
         typer.Option("--point", help="Ring angle in degrees and distance, e.g. 48.6:2m or 0:inf; one each."),
     ],
     error: Annotated[float | None, typer.Option("--error", help="Reading error, degrees; else 0.5.")] = None,
+    distance_error: Annotated[
+        float | None,
+        typer.Option("--distance-error", help="Error of a distance, percent; else the larger of 1 % and 5 mm."),
+    ] = None,
     from_: From = Datum.FILM,
 ) -> None:
-    """Lead of a ring from readings, where infinity lies, how they scatter and which do not belong."""
-    _print(lambda: calculations.throw(focal, [_point(text) for text in point], from_, error))
+    """Lead of a ring from readings, where infinity lies, what kind it is, and which readings do not belong."""
+    share = None if distance_error is None else distance_error / 100
+    _print(lambda: calculations.throw(focal, [_point(text) for text in point], from_, error, share))
 
 
 @calc.command()

@@ -11,6 +11,7 @@ from welotrope.core.aids.advice import Situation, judge_aids
 from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics import wedge
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.stats.proportions import chance_within
 
@@ -33,7 +34,7 @@ def test_matte_screen_in_a_09_finder():
 def test_split_image_of_65_degrees():
     """20″ = 96.96 µrad on 55.56 mm over 2·tan 6.5° = 0.22787: 0.02364 mm, at any stop."""
     assert models.split_image_defocus(0.9, 6.5) == pytest.approx(0.02364, abs=1e-5)
-    assert models.wedge_blackout_stop(6.5) == pytest.approx(4.39, abs=0.005)
+    assert wedge.wedge_limit(6.5) == pytest.approx(4.39, abs=0.005)
 
 
 def test_magnified_view_bottoms_out_at_two_pixels():
@@ -82,7 +83,7 @@ def test_chance_is_the_normal_share_within_the_window():
         ([MagnifiedView(1280, (6, 12))], {}, "magnify 6×: resolves it; 12× shows nothing more"),
         ([MagnifiedView(720, (4, 12))], {}, "magnify 4×: resolves it; 12× shows it finer still"),
         ([MagnifiedView(720, (2, 4))], {"standard": SharpnessStandard(Standard.PIXEL)}, "not fine enough"),
-        ([SplitImage(0.9)], {"stop": 5.6}, "one half goes black at f/5.6; it stays lit to f/4.4. Focus at f/1.4"),
+        ([SplitImage(0.9)], {"stop": 5.6}, "one half goes black at f/5.6; it stays lit to f/4.3. Focus at f/1.4"),
         ([SplitImage(0.9)], {"stop": 5.6, "view_stop": 1.4}, "turn the camera"),
         ([MatteScreen(0.9, 2.8)], {}, "shows the depth of f/2.8, more than f/1.4 will have"),
         ([MatteScreen(0.9, 2.8)], {"stop": 8}, "works anywhere"),

@@ -32,7 +32,7 @@ def line_scene(distance_mm, width=0.25, slope=0.0):
 
 def finder(scene, N=1.4, **more):
     """A finder on a 50 mm lens of 10.8 mm lead that adds no blur of its own."""
-    values = {"widest": min(N, 1.4), "own_blur_mm": 0.0, "blur_mm": 0.03} | more
+    values = {"widest": min(N, 1.4), "own_blur_mm": 0.0, "confirmation_band_mm": 0.03} | more
     return Finder(Stage(scene, F, 1.0), Instrument(lambda angle: angle * LEAD / 360, N, **values))
 
 

@@ -24,6 +24,7 @@ from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, Look, screen_gain
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.optics import wedge
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 
@@ -135,10 +136,10 @@ def test_lines_along_the_split_part_only_when_the_camera_is_turned():
     assert abs(centre_of_line(turned[240:290, 350:550]) - centre_of_line(turned[310:360, 350:550])) > 3
 
 
-@pytest.mark.parametrize(("N", "dark"), [(2.8, 0.0), (4.0, 0.0), (5.6, 0.79), (8.0, 1.0)])
+@pytest.mark.parametrize(("N", "dark"), [(2.8, 0.0), (4.0, 0.0), (4.5, 0.42), (5.6, 1.0)])
 def test_one_wedge_goes_dark_with_a_slow_lens(N, dark):
-    """1/(2·tan 6.5°) is f/4.39; a third above that it is black."""
-    assert prisms.darkness(N, 4.39) == pytest.approx(dark, abs=0.02)
+    """1/(2·tan 6.5°) is f/4.39, at 1:39 f/4.28; a third of a stop past that it is black."""
+    assert wedge.wedge_darkness(6.5, N, F / 1950) == pytest.approx(dark, abs=0.02)
     seen = finder(edge_scene(2000.0, dark=200, light=200), N)
     picture = seen.frame(Look("split_image", angle_of(2000), 3.0))[:, :, 1].astype(float)
     upper, lower = picture[220:290, 400:500].mean(), picture[310:380, 400:500].mean()

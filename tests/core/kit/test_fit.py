@@ -66,7 +66,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.STOP, "too thin to make"),
         ("infinity", with_adapter(nominal_mm=None), Severity.CAREFUL, "Not known: the thickness"),
-        ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: infinity is not reached"),
+        ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: focus stops at"),
         ("infinity", with_adapter(measured_mm=27.36), Severity.NOTE, "0.10 mm too thin: infinity lies 3.2° before"),
         ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
         ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),

@@ -36,7 +36,7 @@ def test_ring_surface_is_unknown_without_a_diameter():
 @pytest.mark.parametrize(
     ("changes", "error", "words"),
     [
-        ({"closest_mm": 199.0}, TooCloseError, "four times its focal length"),
+        ({"closest_mm": 199.0, "h_mm": 0.0}, TooCloseError, "needs at least 0.2 m"),
         ({"closest_mm": math.inf}, OutOfRangeError, "nearer than that"),
         ({"stops": ()}, ConflictError, "at least one stop"),
         ({"stops": (0,)}, OutOfRangeError, "Marked stops"),

@@ -67,7 +67,7 @@ def case(setup=LIVE, school=School.SET, slot=SLOT):
             "infinity mark",
             "too thick",
         ),
-        ("dark-split", case(FILM), "matte part", "goes black with f/4"),
+        ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(4.5, 16)))), "matte part", "opens to f/4.5"),
         ("dead-scale", case(), "Read the distance on the lens", "reports it"),
         ("dead-confirmation", case(), "Do not wait", "stay dark"),
         ("zone-only", case(with_body(LIVE, finder=Finder.ZONE)), "before you raise", "no focus"),

@@ -5,8 +5,9 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.core.strategies import blurs, film_distances, focals, stops
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics import blur, depth, diffraction, thin_lens
+from welotrope.core.optics.film_zone import film_zone
 
 
 @given(st.data(), focals, stops, blurs)
@@ -50,11 +51,21 @@ def test_hyperfocal_puts_the_far_limit_on_infinity_and_near_at_half(f, N, c):
     assert near == pytest.approx(hyperfocal / 2, rel=1e-6)
 
 
-@given(focals, stops, blurs, st.floats(0, 0.2))
-def test_extension_with_far_limit_is_the_inverse_of_the_limit(f, N, c, share):
-    assume(f / N > c * 2)
-    x = depth.extension_with_far_limit(share * f, f, N, c)
-    assert depth.sharp_limits(x, f, N, c).far_x == pytest.approx(share * f, abs=1e-9 * f)
+@given(focals, stops, blurs, st.floats(0.001, 0.9), st.floats(-0.3, 0.5), st.booleans(), st.booleans())
+def test_extension_with_limit_is_the_inverse_of_the_limit(f, N, c, m, h_share, far, beyond):
+    assume(f / N > c * 20)
+    x, h = (f / m if beyond else f * m), h_share * f
+    zone = film_zone(x, f, N, c, h)
+    limit = zone.far_mm if far else zone.near_mm
+    assume(math.isfinite(limit))
+    again = depth.extension_with_limit(limit, f, N, c, far=far, h=h, beyond=beyond)
+    # Next to life size the distance hardly depends on the extension.
+    assert again == pytest.approx(x, rel=1e-5)
+
+
+def test_no_setting_is_sharp_nearer_than_life_size():
+    with pytest.raises(TooCloseError, match="life size"):
+        depth.extension_with_limit(150, 50, 8, 0.03, far=False)
 
 
 @pytest.mark.parametrize(("N", "c"), [(0, 0.03), (-2, 0.03), (1e9, 0.03), (math.nan, 0.03), (8, 0), (8, 1e9), (128, 1)])
@@ -73,6 +84,13 @@ def test_balanced_stop_makes_both_blurs_alike():
     spread = 0.8
     N = diffraction.balanced_stop(spread)
     assert spread / (2 * N) == pytest.approx(diffraction.airy_diameter(N), rel=0.01)
+
+
+def test_balanced_stop_close_up_is_read_off_the_ring():
+    """At half life size a ring that reads 8 works at 12: both blurs are alike there."""
+    spread, m = 0.8, 0.5
+    working = diffraction.balanced_stop(spread, m) * (1 + m)
+    assert spread / (2 * working) == pytest.approx(diffraction.airy_diameter(working), rel=0.01)
 
 
 def test_effective_stop_at_life_size_doubles():

@@ -1,6 +1,7 @@
 import math
 import statistics
 
+import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -39,10 +40,32 @@ def test_sightings_are_averaged_and_their_scatter_told():
     warmth = (Warmth.WARM, Warmth.WARM, Warmth.COLD, Warmth.COLD)
     found = find_infinity(InfinityRecord(tuple(map(Sighting, angles, warmth))), RING)
     assert found.angle_deg == pytest.approx(statistics.mean(angles))
-    # Student's t for three degrees of freedom, printed in every table: 3.182.
-    assert found.half_deg == pytest.approx(3.182 * statistics.stdev(angles) / 2, rel=1e-3)
+    # Student's t for six degrees of freedom, printed in every table: 2.447; the half degree known beforehand counts
+    # as three readings.
+    pooled = math.sqrt((3 * 0.25 + 3 * statistics.variance(angles)) / 6)
+    assert found.half_deg == pytest.approx(2.447 * pooled / 2, rel=1e-3)
     assert found.warm_cold_deg == pytest.approx(0.85)
     assert found.is_off
+
+
+def test_few_sightings_never_look_surer_than_they_are():
+    one, two, same = (
+        find_infinity(InfinityRecord(tuple(map(Sighting, angles))), RING).half_deg
+        for angles in ((3.0,), (3.0, 3.4), (3.0, 3.0))
+    )
+    assert one > two > same > 0.5
+
+
+@pytest.mark.parametrize("count", [1, 2, 3, 6])
+@pytest.mark.parametrize("error", [0.4, 0.5, 0.6])
+def test_the_interval_of_sightings_covers(count, error):
+    """2000 simulated photographers whose error is about what is taken beforehand."""
+    rng = np.random.default_rng(count)
+    hits = 0
+    for angles in rng.normal(3.0, error, (2000, count)):
+        found = find_infinity(InfinityRecord(tuple(Sighting(float(a)) for a in angles)), RING)
+        hits += abs(found.angle_deg - 3.0) <= found.half_deg
+    assert hits / 2000 >= 0.93
 
 
 def test_what_the_engraving_really_means():

@@ -12,11 +12,13 @@ from enum import StrEnum
 from welotrope.core.kit.mount import Known, Link
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, Finder
+from welotrope.core.optics.depth import BLUR_TOLERANCE
 from welotrope.core.ring.adapter_error import AdapterEffect, adapter_effect
+from welotrope.core.ring.true_infinity import infinity_stop
 from welotrope.core.units.distance import format_feet, format_metric
+from welotrope.core.units.stops import MAX_STOP, format_stop
 
 LONG_ADAPTER_MM = 30.0
-THICKNESS_TOLERANCE_MM = 0.02
 THINNEST_MM = 0.3
 
 
@@ -132,22 +134,28 @@ def _infinity(setup: Setup) -> Finding | None:
             "Look for it with a caliper, face to face at three places, without the springs; enter the middle value.",
             "thickness",
         )  # fmt: skip
-    if abs(error) <= THICKNESS_TOLERANCE_MM:
+    from_stop = infinity_stop(abs(error), setup.blur_mm)
+    if from_stop <= setup.lens.widest * BLUR_TOLERANCE:
         return None
     effect = adapter_effect(setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0))
     if not effect.reaches_infinity:
         far = f"{format_metric(effect.farthest_mm)} ({format_feet(effect.farthest_mm)})"
         return Finding(
             "infinity", Severity.CAREFUL,
-            f"The adapter is {error:.2f} mm too thick: infinity is not reached, the farthest sharp distance is {far}.",
+            f"The adapter is {error:.2f} mm too thick: focus stops at {far}, and ∞ is within your standard"
+            f" {_from_stop(from_stop)}.",
             f"An adapter {adapter.needed_mm:.2f} mm thick, or having {error:.2f} mm taken off by a technician.", "thickness",
         )  # fmt: skip
     return Finding(
         "infinity", Severity.NOTE,
         f"The adapter is {abs(error):.2f} mm too thin: infinity lies {effect.infinity_deg or 0:.1f}° before the stop, "
-        "and every engraved distance is off by as much.",
+        f"and every engraved distance is off by as much; at the ∞ mark ∞ is within your standard {_from_stop(from_stop)}.",
         f"A shim of {abs(error):.2f} mm under the mount; meanwhile do not trust the infinity stop.", "thickness",
     )  # fmt: skip
+
+
+def _from_stop(stop: float) -> str:
+    return f"from {format_stop(stop)}" if stop <= MAX_STOP else "at no stop"
 
 
 def _rear_protrusion(setup: Setup) -> Finding | None:

@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 import functools
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.lens import Lens, RingSource
+from welotrope.core.optics.thin_lens import shortest_film_distance
 from welotrope.core.ring.calibration import Calibration, calibrate
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import Survey, Way
-from welotrope.core.ring.true_infinity import InfinityFound, InfinityRecord, find_infinity
+from welotrope.core.ring.true_infinity import ONE_READING_DEG, InfinityFound, InfinityRecord, find_infinity
 
 _SAME_DEG = 0.3
+_ENOUGH_TO_SHOW = 6
 
 
 class Basis(StrEnum):
@@ -96,6 +98,11 @@ class KnownRing:
     problems: tuple[str, ...] = ()
 
     @property
+    def infinity_short_mm(self) -> float:
+        """How far the lens stands out past infinity at its ∞ mark, mm; negative when it is too deep."""
+        return float(self.true.extension_at_angle(self.scale.infinity_deg))
+
+    @property
     def scale_is_off(self) -> bool:
         """Whether infinity truly lies elsewhere than engraved, by more than an eye reads."""
         return self.step_deg is None and abs(self.true.infinity_deg - self.scale.infinity_deg) > _SAME_DEG
@@ -123,44 +130,61 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
         scale = engraved.ring if engraved else measured.ring if step_deg else _plain(lens.helicoid(), measured)
     elif adapter_error_mm is not None:
         true, infinity_basis = scale.moved(adapter_error_mm), InfinityBasis.ADAPTER
-    true, found = _sighted(true, records.infinity, problems)
+    best = measured or engraved or elsewhere
+    true, found = _sighted(true, records.infinity, _reading_error(best), problems)
     return KnownRing(
         scale,
         true,
         _basis(lens, engraved, measured or elsewhere),
         InfinityBasis.SIGHTED if found else infinity_basis,
-        measured or engraved or elsewhere,
+        best,
         found,
         step_deg,
         tuple(problems),
     )
 
 
+def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:
+    """Work out a lens's ring from readings, with what is known of the lens; errors as ``ring.calibration``."""
+    throw = None if survey.way is Way.STEPS else lens.throw_deg
+    known = lens.separation_known or lens.closest_mm < shortest_film_distance(lens.focal_mm)
+    return calibrate(
+        survey, lens.focal_mm, lens.closest_mm, throw,
+        h_mm=lens.separation_mm if known else None, beyond=lens.beyond, shortens=lens.shortens,
+    )  # fmt: skip
+
+
 def _fit(lens: Lens, survey: Survey | None, problems: list[str]) -> Calibration | None:
     if survey is None:
         return None
-    throw = None if survey.way is Way.STEPS else lens.throw_deg
     try:
-        return calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+        return calibrate_lens(lens, survey)
     except WelotropeError as error:  # the lens was changed after its ring was measured
         problems.append(error.sentence)
         return None
 
 
 def _sighted(
-    ring: FocusRing, record: InfinityRecord | None, problems: list[str]
+    ring: FocusRing, record: InfinityRecord | None, error_deg: float, problems: list[str]
 ) -> tuple[FocusRing, InfinityFound | None]:
     """Return the ring moved to where infinity was seen, or as it is when nothing usable was."""
     if record is None:
         return ring, None
     try:
-        found = find_infinity(record, ring)
+        found = find_infinity(record, ring, error_deg)
     except WelotropeError as error:
         problems.append(error.sentence)
         return ring, None
     seen = found.angle_deg if record.farthest_mm is None else 0.0
     wanted = found.extension_mm - float(ring.extension_at_angle(seen))
     return ring.moved(wanted), found
+
+
+def _reading_error(calibration: Calibration | None) -> float:
+    """How finely this ring has been read so far, degrees: by its own readings when they show it."""
+    if calibration is None or calibration.used < _ENOUGH_TO_SHOW:
+        return ONE_READING_DEG
+    return min(max(calibration.rms_deg, ONE_READING_DEG / 2), 4 * ONE_READING_DEG)
 
 
 def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | None) -> Basis:
@@ -171,4 +195,4 @@ def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | Non
 
 def _plain(nominal: Helicoid, measured: Calibration) -> FocusRing:
     """Return the scale of a lens whose engraving was not read: its measured lead, infinity where it says."""
-    return Helicoid(nominal.focal_mm, measured.lead_mm, measured.ring.throw_deg, nominal.h_mm)
+    return replace(nominal, lead_mm=measured.lead_mm, throw_deg=measured.ring.throw_deg, h_mm=measured.ring.h_mm)

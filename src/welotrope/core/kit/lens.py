@@ -16,6 +16,8 @@ from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import check_stop
 
 ASSUMED_THROW_DEG = 180.0
+MOST_PLANES = 2.0  # separation of the principal planes, focal lengths
+_ASSUMED_SHORTENED = 0.75
 
 
 class Side(StrEnum):
@@ -71,6 +73,14 @@ class Lens:
         Its mount; None when not entered.
     fit
         How it is built at the rear.
+    h_mm
+        Separation of the principal planes, negative when they cross; None when not known.
+    shortens
+        Whether it focuses internally, so that its ring is a curve.
+    closest_magnification
+        Magnification at closest focus, 0.01 to 20; None when not known. With the distance it gives ``h``.
+    beyond
+        Whether it works at and above life size: ``closest_mm`` is then the distance at the end of its travel.
     """
 
     name: str
@@ -85,6 +95,10 @@ class Lens:
     engraved_mm: tuple[float, ...] = field(default=())
     mount: Mount | None = None
     fit: LensFit = field(default_factory=LensFit)
+    h_mm: float | None = None
+    shortens: bool = False
+    closest_magnification: float | None = None
+    beyond: bool = False
 
     def __post_init__(self) -> None:
         check_focal(self.focal_mm)
@@ -108,18 +122,40 @@ class Lens:
         self.helicoid()
 
     def _check_closest(self) -> None:
-        shortest = shortest_film_distance(self.focal_mm)
-        if self.closest_mm < shortest:
-            raise TooCloseError(
-                "closest focus", f"{self.closest_mm / 1000:g} m",
-                f"a {self.focal_mm:g} mm lens needs at least {shortest / 1000:g} m, four times its focal length",
-                "Measure from the film plane, not from the front of the lens",
-            )  # fmt: skip
         if math.isinf(self.closest_mm) or self.closest_mm > 1e5:
             raise OutOfRangeError(
                 "closest focus", "∞" if math.isinf(self.closest_mm) else f"{self.closest_mm / 1000:g} m",
                 "a ring must turn nearer than that", "Write the nearest engraved distance, such as 0.45 m",
             )  # fmt: skip
+        _check_planes(self)
+        shortest = shortest_film_distance(self.focal_mm, self.separation_mm)
+        if self.closest_mm < shortest * (1 - 1e-9):
+            raise TooCloseError(
+                "closest focus", f"{self.closest_mm / 1000:g} m",
+                f"with its principal planes {self.separation_mm:g} mm apart a {self.focal_mm:g} mm lens needs at least"
+                f" {shortest / 1000:g} m",
+                "Measure from the film plane, not from the front of the lens, or correct the separation",
+            )  # fmt: skip
+
+    @property
+    def separation_mm(self) -> float:
+        """Separation of the principal planes to reckon with, mm.
+
+        As known; else what makes closest focus and its magnification agree, ``D = f·(1+m)²/m + h``; else 0, and for a
+        lens that comes nearer than four focal lengths what an assumed shortening by a quarter gives.
+        """
+        if self.h_mm is not None:
+            return self.h_mm
+        if self.closest_magnification is not None:
+            return self.closest_mm - _length_at(self.closest_magnification, self.focal_mm)
+        if self.closest_mm >= shortest_film_distance(self.focal_mm):
+            return 0.0
+        return self.closest_mm - _length_at(_assumed_magnification(self.closest_mm, self.focal_mm), self.focal_mm)
+
+    @property
+    def separation_known(self) -> bool:
+        """Whether the separation of the principal planes rests on what was entered."""
+        return self.h_mm is not None or self.closest_magnification is not None
 
     @property
     def ring_source(self) -> RingSource:
@@ -135,13 +171,56 @@ class Lens:
 
     def helicoid(self) -> Helicoid:
         """Return the ring as a plain helicoid: from the throw, else the reading, else an assumed 180° throw."""
+        h, beyond = self.separation_mm, self.beyond
         if self.throw_deg is None and self.reading is not None:
             return Helicoid.from_reading(
-                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm
+                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm, h, beyond
             )
-        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, self.throw_deg or ASSUMED_THROW_DEG)
+        throw_deg = self.throw_deg or ASSUMED_THROW_DEG
+        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h, beyond)
 
     @property
     def mm_per_degree(self) -> float | None:
         """Surface travel of the ring per degree, mm; None when its diameter is not known."""
         return None if self.ring_diameter_mm is None else ring_mm_per_degree(self.ring_diameter_mm)
+
+
+def _length_at(m: float, focal_mm: float) -> float:
+    """Object-to-film distance at a magnification with the principal planes together: ``f·(1+m)²/m``."""
+    return focal_mm * (1 + m) ** 2 / m
+
+
+def _assumed_magnification(closest_mm: float, focal_mm: float) -> float:
+    """Magnification at closest focus of a lens shortened by a quarter, life size if it must be more."""
+    share = max(closest_mm / (_ASSUMED_SHORTENED * focal_mm), 4.0) / 2 - 1
+    return share - math.sqrt(share * share - 1)
+
+
+def _check_planes(lens: Lens) -> None:
+    f, m, h = lens.focal_mm, lens.closest_magnification, lens.h_mm
+    if h is not None and not -MOST_PLANES * f <= h <= MOST_PLANES * f:
+        raise OutOfRangeError(
+            "separation of the principal planes", f"{h:g} mm", "no lens has them so far apart",
+            f"Write {-MOST_PLANES * f:g} to {MOST_PLANES * f:g} mm, or leave it empty",
+        )  # fmt: skip
+    if m is None:
+        return
+    if not 0.01 <= m <= 20:
+        raise OutOfRangeError(
+            "magnification at closest focus",
+            f"{m:g}",
+            "out of range",
+            "Write 0.01 to 20, such as 0.5 for half life size",
+        )
+    if (m > 1) != lens.beyond and m != 1:
+        raise ConflictError(
+            "magnification at closest focus", f"{m:g}",
+            "that is beyond life size" if m > 1 else "that is less than life size",
+            "Say that the lens works beyond life size" if m > 1 else "Say that the lens does not work beyond life size",
+        )  # fmt: skip
+    if h is not None and abs(lens.closest_mm - h - _length_at(m, f)) > 0.05 * lens.closest_mm:
+        raise ConflictError(
+            "magnification at closest focus", f"{m:g}",
+            f"with planes {h:g} mm apart it would be reached at {(_length_at(m, f) + h) / 1000:.3g} m",
+            "Correct one of the three, or leave the separation empty",
+        )  # fmt: skip

@@ -33,7 +33,7 @@ class FilmZone:
 
 
 def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZone:
-    """Return the sharp zone of a lens at extension ``x``; parameters and errors as :func:`optics.depth.sharp_limits`."""
+    """Return the sharp zone of a lens at extension ``x``; parameters, errors as :func:`optics.depth.sharp_limits`."""
     limits = sharp_limits(x, f, N, c)
     wider = sharp_limits(x, f, N, min(c * BLUR_TOLERANCE, aperture_diameter(f, N) * (1 - 1e-9)))
     return FilmZone(film_distance_at_extension(x, f, h), *_ends(limits, x, f, h), *_ends(wider, x, f, h))

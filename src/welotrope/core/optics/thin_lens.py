@@ -89,7 +89,7 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
 
 
 def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
-    """Film-plane distance ``s' + v + h`` of what is imaged at extension ``x_image`` while the lens stands at ``x_focus``.
+    """Film-plane distance ``s' + v + h`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
 
     The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
     that of the focus. Infinite at ``x_image ≤ 0``.

@@ -16,7 +16,7 @@ from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone, plan_zone
 from welotrope.core.ring.calibration import calibrate
 from welotrope.core.ring.depth_marks import MarkReading, blur_of_reading, stops_from_standard
 from welotrope.core.ring.helicoid import check_lead, ring_mm_per_degree
-from welotrope.core.ring.survey import Point, Survey
+from welotrope.core.ring.survey import Kind, Point, Start, Survey
 from welotrope.core.units.stops import FULL_STOPS
 
 
@@ -123,7 +123,12 @@ class ThrowOutlier:
 
 @dataclass(frozen=True)
 class ThrowResult:
-    """A ring from readings; the interval of the lead is 95 %, its upper end infinite with too few readings."""
+    """A ring from readings.
+
+    The interval of the lead is 95 %, its upper end infinite with too few readings; ``model`` is ``helicoid``,
+    ``curved`` or ``undecided``; ``h_mm`` and ``h_half_mm`` are None where the readings cannot show them; ``read_mm``
+    are distances to read when undecided.
+    """
 
     lead_mm: float
     lead_low_mm: float
@@ -132,7 +137,10 @@ class ThrowResult:
     infinity_half_deg: float
     rms_deg: float
     model: str
+    h_mm: float | None
+    h_half_mm: float | None
     outliers: tuple[ThrowOutlier, ...]
+    read_mm: tuple[float, ...]
 
 
 @dataclass(frozen=True)
@@ -145,7 +153,11 @@ class EngravingResult:
 
 
 def throw(
-    focal_mm: float, readings: Sequence[tuple[float, float]], datum: Datum, error_deg: float | None = None
+    focal_mm: float,
+    readings: Sequence[tuple[float, float]],
+    datum: Datum,
+    error_deg: float | None = None,
+    distance_error: float | None = None,
 ) -> ThrowResult:
     """Return the ring that readings of (angle in degrees, distance in mm from ``datum``) show.
 
@@ -159,20 +171,24 @@ def throw(
         Plane the distances start from.
     error_deg
         Reading error, degrees; half a degree when None.
+    distance_error
+        Error of a distance as a share of it; the larger of 1 % and 5 mm when None.
 
     Raises
     ------
     WelotropeError
         When the readings cannot be those of a ring, as ``ring.survey`` and ``ring.calibration`` say.
     """
-    f = check_focal(focal_mm)
-    film = [distance_at(extension_at(mm, f, datum), f, Datum.FILM) for _, mm in readings]
-    points = tuple(Point(angle, mm) for (angle, _), mm in zip(readings, film, strict=True))
-    found = calibrate(Survey(points, error=error_deg), f, min(film))
+    start = Start.PRINCIPAL if datum is Datum.PRINCIPAL else Start.FILM
+    survey = Survey(
+        tuple(Point(angle, mm) for angle, mm in readings), kind=Kind.MEASURED, start=start, error=error_deg,
+        distance_error=distance_error,
+    )  # fmt: skip
+    found = calibrate(survey, check_focal(focal_mm), min(mm for _, mm in readings))
     outliers = (ThrowOutlier(r.angle_deg, readings[r.index][1], r.off_deg) for r in found.outliers)
     return ThrowResult(
         found.lead_mm, found.lead_low_mm, found.lead_high_mm, found.infinity_deg, found.infinity_half_deg,
-        found.rms_deg, found.model.value, tuple(outliers),
+        found.rms_deg, found.model.value, found.h_mm, found.h_half_mm, tuple(outliers), found.to_read_mm,
     )  # fmt: skip
 
 

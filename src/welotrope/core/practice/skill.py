@@ -7,8 +7,8 @@ import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from welotrope.core.stats.means import mean_interval
 from welotrope.core.stats.proportions import chance_within
-from welotrope.core.stats.regression import mean_interval
 
 _SLIP, _LEAST_SPREAD_DEG, _LEAST_TO_JUDGE = 6.0, 0.2, 5
 

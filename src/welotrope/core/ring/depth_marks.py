@@ -16,7 +16,7 @@ from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import aperture_diameter, check_blur
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import format_metric
-from welotrope.core.units.stops import check_stop, format_stop, snap_stop
+from welotrope.core.units.stops import check_stop, format_stop, snap_stop, stops_between
 
 NEGLIGIBLE_STOPS = 0.25
 
@@ -64,9 +64,9 @@ class MarkRecord:
                 "depth marks", f"{count} readings", "that cannot be compared", f"Enter 1 to {MAX_MARKS} readings"
             )
 
-    def blurs(self, focal_mm: float, lead_mm: float) -> tuple[tuple[float, float], ...]:
+    def blurs(self, focal_mm: float, lead_mm: float, h_mm: float = 0.0) -> tuple[tuple[float, float], ...]:
         """Return stop and implied blur in mm of each, readings first."""
-        read = ((reading.stop, blur_of_reading(reading, focal_mm)) for reading in self.readings)
+        read = ((reading.stop, blur_of_reading(reading, focal_mm, h_mm=h_mm)) for reading in self.readings)
         return (*read, *((pair.stop, blur_of_pair(pair, lead_mm)) for pair in self.pairs))
 
 
@@ -93,23 +93,27 @@ class Audit:
         return snap_stop(stop / 2 ** (self.stops_from_standard / 2), marked)
 
     def rule(self, marked: Sequence[float]) -> str:
-        """Return the rule to carry in the head."""
-        whole = round(self.stops_from_standard * 2) / 2
-        if abs(self.stops_from_standard) < NEGLIGIBLE_STOPS:
+        """Return the rule to carry in the head: how many stops exactly, and the marks nearest to that."""
+        exact = self.stops_from_standard
+        if abs(exact) < NEGLIGIBLE_STOPS:
             return "Your standard and the engraving agree: read the marks as they are."
+        way = "wider" if exact > 0 else "smaller"
+        rule = f"For your standard read the marks {_stops_words(exact)} {way}"
         middle = sorted(marked)[-2] if len(marked) > 1 else marked[0]
         read = self.stop_to_read(middle, marked)
-        count = "half a stop" if abs(whole) == 0.5 else "one stop" if abs(whole) == 1 else f"{abs(whole):g} stops"
-        way = "wider" if whole > 0 else "smaller"
-        example = (
-            f": set {format_stop(middle)}, read the {format_stop(read).removeprefix('f/')} marks"
-            if read != middle
-            else ""
-        )
-        return f"For your standard read the marks {count} {way}{example}."
+        if read == middle:
+            return f"{rule}; none of this lens’s marks lies nearer to that than the one you set."
+        off = stops_between(read, middle) - exact
+        rest = "" if abs(off) < 0.1 else f", {'a little strict' if off > 0 else 'a little lenient'}"
+        return f"{rule}: set {format_stop(middle)}, read the {format_stop(read).removeprefix('f/')} marks{rest}."
 
 
-def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.FILM) -> float:
+def _stops_words(stops: float) -> str:
+    text = f"{abs(stops):.1f}"
+    return "one stop" if text == "1.0" else f"{text.removesuffix('.0')} stops"
+
+
+def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.FILM, h_mm: float = 0.0) -> float:
     """Return the blur circle in mm that a reading implies.
 
     Raises
@@ -130,7 +134,7 @@ def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.
             "Swap them, or read them again",
         )  # fmt: skip
     near, index, far = (
-        None if mm is None else focal_mm + extension_at(mm, focal_mm, datum)
+        None if mm is None else focal_mm + extension_at(mm, focal_mm, datum, h_mm)
         for mm in (reading.near_mm, reading.index_mm, reading.far_mm)
     )
     if near is not None and far is not None:

@@ -13,7 +13,7 @@ from functools import cached_property
 from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.stats.regression import mean_interval
+from welotrope.core.stats.means import mean_interval
 from welotrope.core.units.stops import check_stop, format_stop
 
 MAX_TRIALS = 60

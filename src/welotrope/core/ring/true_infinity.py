@@ -8,9 +8,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.ring.focus_ring import FocusRing
-from welotrope.core.stats.regression import mean_interval
+from welotrope.core.stats.means import mean_interval
 
 MAX_SIGHTINGS = 40
 ONE_READING_DEG = 0.5
@@ -88,8 +87,8 @@ class InfinityFound:
         return abs(self.angle_deg) > self.half_deg
 
 
-def find_infinity(record: InfinityRecord, ring: FocusRing) -> InfinityFound:
-    """Return where infinity lies on a ring by the record.
+def find_infinity(record: InfinityRecord, ring: FocusRing, error_deg: float = ONE_READING_DEG) -> InfinityFound:
+    """Return where infinity lies on a ring by the record; ``error_deg`` is the error of a sighting known beforehand.
 
     Raises
     ------
@@ -97,14 +96,22 @@ def find_infinity(record: InfinityRecord, ring: FocusRing) -> InfinityFound:
         When the record holds nothing.
     """
     if record.farthest_mm is not None:
-        x = extension_at_film_distance(record.farthest_mm, ring.focal_mm, ring.h_mm)
-        return InfinityFound(-x * ring.degrees_per_mm(0.0), 2 * ONE_READING_DEG, 1, None, x)
+        x = float(ring.extension_at_distance(record.farthest_mm))
+        return InfinityFound(-x * ring.degrees_per_mm(0.0), mean_interval([0.0], error_deg)[1], 1, None, x)
     if not record.sightings:
         raise ConflictError("sightings", "", "there is none", "Focus something far away and read the ring")
-    angle, half = mean_interval([sighting.angle_deg for sighting in record.sightings], ONE_READING_DEG)
+    angle, half = mean_interval([sighting.angle_deg for sighting in record.sightings], error_deg)
     means = [_mean(record.sightings, warmth) for warmth in (Warmth.WARM, Warmth.COLD)]
     warm, cold = means
     return InfinityFound(angle, half, len(record.sightings), None if warm is None or cold is None else warm - cold)
+
+
+def infinity_stop(short_mm: float, blur_mm: float) -> float:
+    """Return the f-number from which infinity is within a blur (mm) when the lens stands ``short_mm`` too far out.
+
+    A point at infinity is then spread over ``A·ε/f = ε/N``, whatever the focal length; 0 when it is reached.
+    """
+    return max(short_mm, 0.0) / blur_mm
 
 
 def thickness_error(angle_deg: float, ring: FocusRing) -> float:

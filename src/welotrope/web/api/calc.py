@@ -91,6 +91,7 @@ class ThrowRequest(Request):
     focal_mm: float = Field(examples=[50])
     readings: Annotated[list[Reading], Field(max_length=60)]
     error_deg: float | None = None
+    distance_error: float | None = Field(None, description="Share of the distance; else the larger of 1 % and 5 mm")
 
 
 class EngravingRequest(Request):
@@ -163,7 +164,7 @@ class OutlierAnswer(BaseModel):
 
 
 class ThrowAnswer(BaseModel):
-    """The ring the readings show; the lead's upper end is null when too few readings bound it."""
+    """The ring the readings show; the lead's upper end is null when nothing bounds it, h when nothing shows it."""
 
     lead_mm: float
     lead_low_mm: float
@@ -172,7 +173,10 @@ class ThrowAnswer(BaseModel):
     infinity_half_deg: float | None
     rms_deg: float
     model: str
+    h_mm: float | None
+    h_half_mm: float | None
     outliers: list[OutlierAnswer]
+    read_mm: list[float]
 
 
 class EngravingAnswer(BaseModel):
@@ -258,7 +262,7 @@ def post_adapter(asked: AdapterRequest) -> dict[str, Any]:
 def post_throw(asked: ThrowRequest) -> dict[str, Any]:
     """Lead of a ring from readings, infinity, scatter and what does not belong."""
     readings = [(reading.angle_deg, millimetres(reading.distance, "distance")) for reading in asked.readings]
-    return as_json(calculations.throw(asked.focal_mm, readings, asked.datum, asked.error_deg))
+    return as_json(calculations.throw(asked.focal_mm, readings, asked.datum, asked.error_deg, asked.distance_error))
 
 
 @router.post("/engraving", response_model=EngravingAnswer)

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.ring.calibration import Calibration, Model, calibrate
+from welotrope.core.kit.known_ring import calibrate_lens
+from welotrope.core.ring.calibration import Calibration, Model
 from welotrope.core.ring.survey import Kind, Survey, Way
 from welotrope.core.ring.true_infinity import thickness_error
 from welotrope.core.units.distance import Unit, format_distance
@@ -26,6 +27,8 @@ class Answer:
     outliers: tuple[str, ...]
     assumes: str
     adapter: str
+    planes: str
+    undecided: str
     steps: tuple[StepRow, ...]
 
 
@@ -71,8 +74,7 @@ def measure_page(
 
 def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
     lens = stored.setup.lens
-    throw = None if survey.way is Way.STEPS else lens.throw_deg
-    calibration = calibrate(survey, lens.focal_mm, lens.closest_mm, throw)
+    calibration = calibrate_lens(lens, survey)
     return Answer(
         _headline(calibration, survey, unit),
         calibration,
@@ -80,6 +82,8 @@ def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
         tuple(_outlier(survey, r.index, r.off_deg, r.used, unit) for r in calibration.outliers),
         _assumption(survey, lens.focal_mm),
         _adapter_words(stored, survey, calibration),
+        _planes_words(calibration),
+        _undecided_words(calibration, survey, unit),
         _step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
     )
 
@@ -90,10 +94,33 @@ def _headline(calibration: Calibration, survey: Survey, unit: Unit) -> str:
         last = f"{ring.throw_deg / survey.deg_per_unit:.0f}"
         ends = (format_distance(mm, unit) for mm in (ring.farthest_mm, ring.closest_mm))
         return f"{last} steps from {' to '.join(ends)}, placed by {calibration.used} readings"
-    model = "A plain helicoid" if calibration.model is Model.HELICOID else "Not a plain helicoid"
+    model = {
+        Model.HELICOID: "A plain helicoid",
+        Model.CURVED: "Not a plain helicoid",
+        Model.UNDECIDED: "Helicoid or gentle curve, not to be told yet",
+    }[calibration.model]
     return (
         f"{model}: {calibration.lead_mm:.2f} mm a turn{_interval(calibration)}, "
         f"infinity at {calibration.infinity_deg:.1f}° ± {calibration.infinity_half_deg:.1f}°"
+    )
+
+
+def _planes_words(calibration: Calibration) -> str:
+    h, half = calibration.h_mm, calibration.h_half_mm
+    if h is None or half is None or abs(h) <= half:
+        return ""
+    return f"The readings fit best with the principal planes {h:.0f} mm apart (± {half:.0f})."
+
+
+def _undecided_words(calibration: Calibration, survey: Survey, unit: Unit) -> str:
+    """Say what would tell a helicoid from a curve, and that the readings hold either way."""
+    if calibration.model is not Model.UNDECIDED or survey.way is Way.STEPS:
+        return ""
+    asked = " and ".join(format_distance(mm, unit) for mm in calibration.to_read_mm)
+    more = f" Read {asked} to tell." if asked else ""
+    return (
+        "These readings cannot tell a plain helicoid with its principal planes apart from a gently curved ring."
+        f"{more} Between the readings both say the same within the interval given."
     )
 
 

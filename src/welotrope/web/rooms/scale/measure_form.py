@@ -26,6 +26,7 @@ class MeasureForm(TextForm):
     diameter: str = ""
     front: str = ""
     error: str = ""
+    distance_error: str = ""
     end: str = ""
     paste: str = ""
     intent: str = ""
@@ -43,6 +44,7 @@ class MeasureForm(TextForm):
             diameter=_text(survey.diameter_mm),
             front=_text(survey.front_mm),
             error=_text(survey.error),
+            distance_error=_text(None if survey.distance_error is None else survey.distance_error * 100),
             end=_text(survey.end),
             position=[f"{point.position:g}" for point in survey.points],
             distance=[written(point.distance_mm, unit) for point in survey.points],
@@ -60,7 +62,8 @@ class MeasureForm(TextForm):
         values = {
             name: reader.optional(name, text, lambda text, name=name: number(text, _NAMES[name]))  # type: ignore[misc]
             for name, text in (
-                ("diameter", self.diameter), ("front", self.front), ("error", self.error), ("end", self.end)
+                ("diameter", self.diameter), ("front", self.front), ("error", self.error), ("end", self.end),
+                ("distance_error", self.distance_error),
             )
         }  # fmt: skip
         if len(self._typed()) > MAX_POINTS:
@@ -75,6 +78,7 @@ class MeasureForm(TextForm):
             return Survey(
                 tuple(points), way, kind, _choice(Start, self.start), values["diameter"], values["front"],
                 values["error"], values["end"],
+                None if values["distance_error"] is None else values["distance_error"] / 100,
             ), {}, []  # fmt: skip
         except WelotropeError as error:
             field = _FIELDS.get(error.field)
@@ -87,7 +91,7 @@ class MeasureForm(TextForm):
 
 _NAMES = {
     "diameter": "diameter under the tape", "front": "film mark to front", "error": "reading error",
-    "end": "end of travel",
+    "end": "end of travel", "distance_error": "error of a distance",
 }  # fmt: skip
 _FIELDS = {name: field for field, name in _NAMES.items()} | {"ring diameter": "diameter"}
 

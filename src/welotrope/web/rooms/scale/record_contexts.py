@@ -12,7 +12,7 @@ from welotrope.core.optics.thin_lens import film_distance_at_extension
 from welotrope.core.ring.depth_marks import Audit, MarkRecord, audit
 from welotrope.core.ring.engraving import engraved_marks
 from welotrope.core.ring.focus_shift import FocusShift
-from welotrope.core.ring.true_infinity import InfinityFound, ScaleRow, corrected_scale, thickness_error
+from welotrope.core.ring.true_infinity import InfinityFound, ScaleRow, corrected_scale, infinity_stop, thickness_error
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import StoredRecord
@@ -47,6 +47,7 @@ class InfinityPage:
     off_deg: float
     off_mm: float | None
     farthest_mm: float
+    mark_stop: float
     found: InfinityFound | None
     shim_mm: float
     adapter_error_mm: float | None
@@ -79,7 +80,7 @@ def marks_page(
     setup = stored.setup
     found = rule = view = None
     if record is not None:
-        found = audit(record.blurs(setup.lens.focal_mm, lead_of(setup)), setup.blur_mm)
+        found = audit(record.blurs(setup.lens.focal_mm, lead_of(setup), setup.lens.separation_mm), setup.blur_mm)
         rule = found.rule(setup.lens.stops)
         view = marks_view(setup, found.blur_mm, unit)
     return MarksPage(stored, form, problems, found, rule or "", view, saved, unit)
@@ -94,7 +95,7 @@ def infinity_page(
     per_mm = setup.mm_per_degree
     return InfinityPage(
         stored, form, problems, known.true.infinity_deg >= -0.05, off, None if per_mm is None else off * per_mm,
-        known.true.farthest_mm, known.found, thickness_error(off, known.true),
+        known.true.farthest_mm, _mark_stop(setup), known.found, thickness_error(off, known.true),
         setup.adapter.error_mm if setup.adapter else None, known.infinity_basis is InfinityBasis.SIGHTED,
         corrected_scale(known.scale, known.true, scale_distances(setup, unit)), far_enough(setup), saved, unit,
     )  # fmt: skip
@@ -108,6 +109,11 @@ def shift_page(
     marked = tuple((stop, shift.at(stop)) for stop in setup_stops(stored.setup)) if shift else ()
     worst = max(marked, key=lambda pair: abs(pair[1]), default=None)
     return ShiftPage(stored, form, problems, shift, marked, worst, saved, unit)
+
+
+def _mark_stop(setup: Setup) -> float:
+    """Return the f-number from which infinity is within the standard with the ring left on its mark."""
+    return infinity_stop(abs(setup.known.infinity_short_mm), setup.blur_mm)
 
 
 def far_enough(setup: Setup) -> float:

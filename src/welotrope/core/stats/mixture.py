@@ -1,0 +1,57 @@
+"""Normal mixtures: what is believed of a number when several explanations of the data stay possible."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from welotrope.core.optics.elementwise import FloatArray
+
+_HALVINGS = 60
+_REACH = 8.0  # standard deviations past the outermost component
+_NEGLIGIBLE = 1e-7
+
+
+@dataclass(frozen=True)
+class Mixture:
+    """A mixture of normal distributions: ``weights`` sum to 1; ``means`` and ``sds`` are in one unit, shape (n,)."""
+
+    weights: FloatArray
+    means: FloatArray
+    sds: FloatArray
+
+    @classmethod
+    def of(cls, weights: FloatArray, means: FloatArray, variances: FloatArray) -> Mixture:
+        """Make a mixture from weights in any scale, means and variances, leaving out what weighs nothing."""
+        kept = weights > _NEGLIGIBLE * float(np.max(weights))
+        share = weights[kept] / float(np.sum(weights[kept]))
+        return cls(share, means[kept], np.sqrt(np.maximum(variances[kept], 1e-30)))
+
+    @property
+    def mean(self) -> float:
+        """Mean."""
+        return float(self.weights @ self.means)
+
+    @property
+    def sd(self) -> float:
+        """Standard deviation, the spread of the means included."""
+        return float(np.sqrt(self.weights @ (self.sds**2 + (self.means - self.mean) ** 2)))
+
+    def quantile(self, share: float) -> float:
+        """Return the value below which ``share`` of the mixture lies, by halving."""
+        from scipy.special import ndtr  # slow to import, so only where a quantile is asked for
+
+        low = float(np.min(self.means - _REACH * self.sds))
+        high = float(np.max(self.means + _REACH * self.sds))
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2
+            if float(self.weights @ ndtr((middle - self.means) / self.sds)) < share:
+                low = middle
+            else:
+                high = middle
+        return (low + high) / 2
+
+    def interval(self, confidence: float = 0.95) -> tuple[float, float]:
+        """Return the central interval that holds ``confidence`` of the mixture."""
+        return self.quantile((1 - confidence) / 2), self.quantile((1 + confidence) / 2)
