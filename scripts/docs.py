@@ -15,7 +15,7 @@ MODULES = (
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
     "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "aids.models", "aids.situation", "aids.handling",
     "aids.constants",
-    "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.regression",
+    "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.means",
 )  # fmt: skip
 
 

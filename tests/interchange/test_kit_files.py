@@ -30,7 +30,7 @@ def test_the_whole_kit_round_trips_into_an_empty_database(database, tmp_path):
 @pytest.mark.parametrize(
     ("change", "place", "words"),
     [
-        (lambda kit: kit["lenses"][2].update(closest_mm=100), "lenses 3 (Tarnholt 35)", "four times its focal length"),
+        (lambda kit: kit["lenses"][2].update(closest_mm=2e5), "lenses 3 (Tarnholt 35)", "must turn nearer"),
         (lambda kit: kit["lenses"][0].update(focal_mm="long"), "lenses 1 (Velloise 20)", "valid number"),
         (lambda kit: kit["adapters"][0].update(nominal_mm=0), "adapters 1", "nominal thickness"),
         (lambda kit: kit["adapters"][0].update(body_side=kit["adapters"][0]["lens_side"]), "adapters 1", "own mount"),

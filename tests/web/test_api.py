@@ -71,7 +71,7 @@ def test_throw_and_engraving(client):
     readings = [{"angle_deg": 0, "distance": "inf"}, {"angle_deg": 48.6, "distance": 2000}]
     ring = client.post("/api/calc/throw", json={"focal_mm": 50, "readings": readings, "from": "principal"}).json()
     assert ring["lead_mm"] == pytest.approx(50**2 / 1950 * 360 / 48.6)
-    assert (ring["model"], ring["outliers"]) == ("helicoid", [])
+    assert (ring["model"], ring["outliers"]) == ("undecided", [])
     marks = client.post("/api/calc/engraving", json={"focal_mm": 28, "stop": 16, "far": "inf", "near": "0.75m"}).json()
     assert marks["implied_blur_mm"] == pytest.approx(0.0347, abs=1e-4)
     bad = client.post("/api/calc/throw", json={"focal_mm": 50, "readings": readings[:1]})

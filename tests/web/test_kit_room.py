@@ -89,7 +89,7 @@ def test_an_adapter_makes_the_set_up_and_a_thick_one_loses_infinity(client):
     client.post("/kit/adapters", data=ADAPTER | {"measured": "27.56"})
     client.post("/kit/setups/1", data={"body_id": "1", "lens_id": "1", "adapter_id": "5", "standard": "print"})
     words = text_of(client.get("/kit"))
-    assert "0.10 mm too thick: infinity is not reached, the farthest sharp distance is" in words
+    assert "0.10 mm too thick: focus stops at" in words
     routes = text_of(client.get("/kit/setups/1"))
     assert "via new ring70 mm" in routes
 
@@ -153,13 +153,13 @@ def test_a_kit_file_is_shown_stored_and_undone(client, empty_client):
 
 def test_a_bad_row_stops_the_whole_file_and_is_named_by_its_line(empty_client):
     table = (
-        "name;focal;stops;closest;throw\r\nGood 50;50;2 2,8 4;0,5 m;200\r\nBad 50;50;2 4;0,1 m;200\r\nWorse;x;;;\r\n"
+        "name;focal;stops;closest;throw\r\nGood 50;50;2 2,8 4;0,5 m;200\r\nBad 50;50;2 4;inf;200\r\nWorse;x;;;\r\n"
     )
     answer = empty_client.post("/kit/import", files={"file": ("lenses.csv", table.encode("cp1252"))})
     words = text_of(answer)
     assert answer.status_code == 422
     assert "line 3 (Bad 50)" in words
-    assert "four times its focal length" in words
+    assert "must turn nearer" in words
     assert "line 4 (Worse)" in words
     assert "Good 50 lens" in words
     assert empty_client.post("/kit/import/store", data={"text": table}).status_code == 422

@@ -70,7 +70,7 @@ def test_an_assumed_throw_is_said_to_be_assumed(client):
 def test_plan_answers_with_setting_and_what_is_outside(client):
     params = [("name", "rope"), ("distance", "1.9 m"), ("name", "Ove"), ("distance", "3.2m")]
     answer = client.get("/plan", params=params)
-    assert re.match(r"Set 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.32 m", headline(answer))
+    assert re.match(r"Set 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.33 m", headline(answer))
     words = text_of(answer)
     assert "All of it is inside. The zone needs f/10" in words
     assert "too near" in words
@@ -169,7 +169,7 @@ def test_lens_form_round_trips_through_storage(client):
     ("field", "value", "words"),
     [
         ("focal", "0", "Focal length"), ("focal", "fifty", "not a number"), ("stops", "", "no stop was found"),
-        ("stops", "f/0", "between f/0.5"), ("closest_focus", "30 cm", "four times its focal length"),
+        ("stops", "f/0", "between f/0.5"), ("closest_focus", "∞", "must turn nearer"),
         ("closest_focus", "🙂", "not a distance"), ("throw", "-90", "Write 5° to 1080°"), ("throw", "1000000000", "throw"),
         ("diameter", "0", "10 to 400 mm"), ("engraved", "1ft; 5ft", "nearer than closest focus"),
         ("name", "", "it needs a name"), ("name", "x" * 1_000_000, "characters"), ("engraved", "🙂", "not a distance"),
