@@ -32,7 +32,7 @@ def test_the_whole_kit_round_trips_into_an_empty_database(database, tmp_path):
     [
         (lambda kit: kit["lenses"][2].update(closest_mm=2e5), "lenses 3 (Tarnholt 35)", "must turn nearer"),
         (lambda kit: kit["lenses"][0].update(focal_mm="long"), "lenses 1 (Velloise 20)", "valid number"),
-        (lambda kit: kit["adapters"][0].update(nominal_mm=0), "adapters 1", "nominal thickness"),
+        (lambda kit: kit["adapters"][0].update(nominal_mm=-30), "adapters 1", "nominal thickness"),
         (lambda kit: kit["adapters"][0].update(body_side=kit["adapters"][0]["lens_side"]), "adapters 1", "own mount"),
         (lambda kit: kit["mounts"][0].update(register_mm=-1), "mounts 1", "Register"),
         (lambda kit: kit["bodies"][0]["image"].update(width_mm=0), "bodies 1", "Picture width"),

@@ -152,9 +152,7 @@ def test_a_kit_file_is_shown_stored_and_undone(client, empty_client):
 
 
 def test_a_bad_row_stops_the_whole_file_and_is_named_by_its_line(empty_client):
-    table = (
-        "name;focal;stops;closest;throw\r\nGood 50;50;2 2,8 4;0,5 m;200\r\nBad 50;50;2 4;inf;200\r\nWorse;x;;;\r\n"
-    )
+    table = "name;focal;stops;closest;throw\r\nGood 50;50;2 2,8 4;0,5 m;200\r\nBad 50;50;2 4;inf;200\r\nWorse;x;;;\r\n"
     answer = empty_client.post("/kit/import", files={"file": ("lenses.csv", table.encode("cp1252"))})
     words = text_of(answer)
     assert answer.status_code == 422

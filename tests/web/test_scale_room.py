@@ -88,7 +88,10 @@ def test_bad_readings_have_their_sentence_and_keep_what_was_typed(client, data, 
 
 def test_depth_marks_give_the_rule_and_both_rings(client):
     answer = client.get("/scale/marks")
-    assert headline(answer) == "For your standard read the marks 0.4 stops wider; none of this lens’s marks lies nearer to that than the one you set."
+    assert (
+        headline(answer)
+        == "For your standard read the marks 0.4 stops wider; none of this lens’s marks lies nearer to that than the one you set."
+    )
     assert answer.text.count('class="engraved-pair"') == answer.text.count('class="true-pair"') == 16
     stricter = client.post(
         "/scale/marks", data={"stop": ["16"], "far": ["inf"], "at_index": [""], "near": ["1.4 m"], "intent": "work"}

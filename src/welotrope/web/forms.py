@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+import re
 from collections.abc import Callable
 from typing import TypeVar
 
@@ -14,6 +16,7 @@ Value = TypeVar("Value")
 FormT = TypeVar("FormT", bound="TextForm")
 KEPT_TEXT = 12_000
 KEPT_ROWS = 600
+_NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,12})?|[.,]\d{1,12})(?:e[+-]?\d{1,2})?$", re.ASCII)
 
 
 class TextForm(BaseModel):
@@ -67,10 +70,7 @@ def number(text: str, field: str, unit: str = "") -> float:
     for suffix in (unit.lower(), "°", "×", "x"):
         if suffix:
             cleaned = cleaned.removesuffix(suffix).strip()
-    try:
-        value = float(cleaned.replace(",", ".")) if len(cleaned) < 20 else float("nan")
-    except ValueError:
-        value = float("nan")
+    value = float(cleaned.replace(",", ".")) if _NUMBER.match(cleaned) else math.nan
     if not -1e12 < value < 1e12:
         raise UnreadableError(field, text, "that is not a number", f"Write a number{f' in {unit}' if unit else ''}")
     return value

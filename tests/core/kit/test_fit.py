@@ -7,7 +7,7 @@ import pytest
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body, MatteScreen, Peaking, PeakingLevel, SplitImage, with_screen
-from welotrope.core.kit.fit import RULES, Severity, check_fit, joint_of, route_of, verdict
+from welotrope.core.kit.fit import RULES, Finding, Severity, check_fit, joint_of, route_of, verdict
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.setup import Setup
@@ -64,7 +64,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("mounts-join", with_adapter(body_side=OTHER), Severity.STOP, "goes on other"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "register of other"),
         ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
-        ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.STOP, "too thin to make"),
+        ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.CAREFUL, "flush or recessed"),
         ("infinity", with_adapter(nominal_mm=None), Severity.CAREFUL, "Not known: the thickness"),
         ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: focus stops at"),
         ("infinity", with_adapter(measured_mm=27.36), Severity.NOTE, "0.10 mm too thin: infinity lies 3.2° before"),
@@ -84,7 +84,12 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
          Severity.CAREFUL, "Not known"),
         ("aperture-pin", replace(with_lens(pin=Known.YES), adapter=replace(ADAPTER, presses_pin=Known.UNKNOWN)),
          Severity.CAREFUL, "Not known"),
-        ("electronic-aperture", with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)), Severity.CAREFUL, "stays as it was"),
+        ("aperture-control", with_lens(aperture_ring=ApertureRing.NONE), Severity.CAREFUL, "stays at one stop"),
+        ("aperture-control", with_lens(mount=replace(THREAD, actuation=Link.UNKNOWN)), Severity.CAREFUL, "Not known"),
+        ("adapter-optics", with_adapter(optics=True), Severity.CAREFUL, "Not known"),
+        ("throat", with_body(with_lens(protrusion_mm=30, rear_mm=47)), Severity.STOP, "has to pass a throat of 46 mm"),
+        ("throat", with_lens(protrusion_mm=30), Severity.CAREFUL, "Not known: how wide the rear"),
+        ("aperture-control", with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)), Severity.CAREFUL, "stays as it was"),
         ("endless-focus", with_lens(endless=True), Severity.NOTE, "no hard stops"),
         ("image-circle", with_lens(image_circle_mm=30), Severity.NOTE, "covers 30 mm, the picture is 43 mm"),
         ("image-circle", with_lens(image_circle_mm=None), Severity.NOTE, "Not known"),
@@ -92,8 +97,8 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
     ],
 )  # fmt: skip
 def test_each_rule(rule, setup, severity, words):
-    finding = RULES[rule](setup)
-    assert finding is not None
+    finding = RULES[rule].answers(setup)
+    assert isinstance(finding, Finding)
     assert finding.rule == rule
     assert finding.severity is severity
     assert words in finding.reason
@@ -110,23 +115,23 @@ def test_each_rule(rule, setup, severity, words):
         ("infinity", with_adapter(measured_mm=30, optics=True)),
         ("rear-protrusion", with_lens(protrusion_mm=30)),
         ("rear-protrusion", with_lens(protrusion_mm=None, mount=SHORT)),
-        ("coupling-lever", with_lens(aperture_ring=ApertureRing.UNCUT)),
+        ("coupling-lever", with_body(with_lens(aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.YES)),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.CUT), coupling_lever=Known.YES)),
         ("aperture-pin", with_lens(pin=Known.YES)),
-        ("electronic-aperture", replace(with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)),
+        ("aperture-control", replace(with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)),
                                         adapter=replace(ADAPTER, works_aperture=True))),
         ("image-circle", with_lens(image_circle_mm=43.3)),
         ("tripod-foot", with_adapter(nominal_mm=40, foot=True)),
     ],
 )  # fmt: skip
 def test_each_rule_is_silenced_by_what_clears_it(rule, setup):
-    assert RULES[rule](setup) is None
+    assert not isinstance(RULES[rule].answers(setup), Finding)
 
 
 def test_optics_turn_an_impossible_register_from_stop_to_careful():
     setup = with_body(mount=LONG)
     glass = replace(setup, adapter=Adapter("with glass", THREAD, LONG, 3, optics=True))
-    assert RULES["register-possible"](glass).severity is Severity.CAREFUL
+    assert RULES["register-possible"].answers(glass).severity is Severity.CAREFUL
 
 
 def test_findings_come_worst_first():
@@ -181,7 +186,7 @@ def test_another_screen_replaces_matte_and_split_and_leaves_the_rest():
 def test_an_adapter_to_its_own_mount_and_without_thickness_is_refused():
     with pytest.raises(ConflictError, match="own mount"):
         Adapter("odd", THREAD, THREAD)
-    for thickness in (0, -1, 1e9):
+    for thickness in (-30, 1e9):
         with pytest.raises(OutOfRangeError, match="thickness"):
             Adapter("odd", THREAD, SHORT, thickness)
 

@@ -85,3 +85,21 @@ def test_precision_shown(mm, metric, feet):
 def test_differences_are_said_roughly(mm, metric, feet):
     assert format_rough(mm, Unit.METRIC) == metric
     assert format_rough(mm, Unit.FEET) == feet
+
+
+@pytest.mark.parametrize(
+    ("text", "mm"),
+    [
+        ("½ m", 500), ("1½ m", 1500), ("5'11½", 5 * 304.8 + 11.5 * 25.4), ("2m.", 2000), ("8 ft.", 8 * 304.8),
+        ("8ft. 6in.", 8.5 * 304.8), ("5'-6\"", 5.5 * 304.8), ("1,200 mm", 1200), ("12,500 mm", 12_500),
+        ("0,450 m", 450), ("1,25 m", 1250), ("⅞\"", 22.225), ("1,234,567 mm", 1_234_567),
+    ],
+)  # fmt: skip
+def test_what_people_write(text, mm):
+    assert parse_distance(text) == pytest.approx(mm)
+
+
+@pytest.mark.parametrize("text", ["11 ft 1/0 in", "1/0 m", "1,200", "1,200 m", "2'3'4", "5'-", "m", "1.2.3", "½½ m"])
+def test_what_could_mean_something_else_is_refused(text):
+    with pytest.raises(UnreadableError):
+        parse_distance(text)

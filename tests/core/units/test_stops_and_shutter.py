@@ -91,3 +91,21 @@ def test_bad_shutter_times(text):
 @given(st.sampled_from([1 / 8000, 1 / 1000, 1 / 250, 1 / 60, 1 / 3, 0.5, 1, 2, 15, 120.0]))
 def test_shutter_round_trip(seconds):
     assert math.isclose(parse_shutter(format_shutter(seconds)), seconds, rel_tol=1e-9)
+
+
+@pytest.mark.parametrize(
+    ("text", "stops"),
+    [
+        ("2,2.8,4", (2, 2.8, 4)), ("1:2.8", (2.8,)), ("1:2.8 4 5,6", (2.8, 4, 5.6)), ("2-16", (2, 2.8, 4, 5.6, 8, 11, 16)),
+        ("f/1.8–f/16", (1.8, 2.8, 4, 5.6, 8, 11, 16)), ("2,4,8", (2, 4, 8)), ("2,8", (2.8,)), ("2,8 4 5,6", (2.8, 4, 5.6)),
+        ("2, 2.8, 4", (2, 2.8, 4)), ("3.5 to 22", (3.5, 5.6, 8, 11, 16, 22)),
+    ],
+)  # fmt: skip
+def test_lists_and_spans_of_stops(text, stops):
+    assert parse_stops(text) == stops
+
+
+@pytest.mark.parametrize("text", ["2,8,4,5,6", "16-2", "2-", "1:", "2,,x"])
+def test_lists_that_could_mean_two_things_are_refused(text):
+    with pytest.raises(UnreadableError):
+        parse_stops(text)

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Known, Mount
 
-MAX_THICKNESS_MM = 150.0
+MAX_THICKNESS_MM, DEEPEST_MM = 150.0, -20.0
+LEAST_FACTOR, MOST_FACTOR = 0.3, 4.0
 
 
 @dataclass(frozen=True)
@@ -21,9 +22,11 @@ class Adapter:
     lens_side, body_side
         The mount it takes lenses of, and the mount it goes on.
     nominal_mm, measured_mm
-        Thickness as sold and as measured from face to face; greater than 0, at most 150; None when not known.
-    optics
-        Whether it has glass of its own.
+        Thickness as sold and as measured from face to face, −20 to 150; 0 when flush, negative when it sinks the lens
+        into the body; None when not known.
+    optics, factor
+        Whether it has glass of its own, and by what that multiplies focal length and f-number, 0.3 to 4; None when
+        not known.
     presses_pin
         Whether it presses an aperture pin.
     works_aperture
@@ -41,6 +44,7 @@ class Adapter:
     presses_pin: Known = Known.UNKNOWN
     works_aperture: bool = False
     foot: bool = False
+    factor: float | None = None
 
     def __post_init__(self) -> None:
         if self.lens_side == self.body_side:
@@ -49,13 +53,25 @@ class Adapter:
                 "Choose the lens's mount on one side and the body's on the other",
             )  # fmt: skip
         for field, value in (("nominal thickness", self.nominal_mm), ("measured thickness", self.measured_mm)):
-            if value is not None and not 0 < value <= MAX_THICKNESS_MM:
+            if value is not None and not DEEPEST_MM <= value <= MAX_THICKNESS_MM:
                 raise OutOfRangeError(
                     field,
                     f"{value:g} mm",
                     "no adapter has that",
-                    f"Write up to {MAX_THICKNESS_MM:g} mm, such as 16.46",
+                    f"Write {DEEPEST_MM:g} to {MAX_THICKNESS_MM:g} mm, such as 16.46",
                 )
+        if self.factor is not None and not self.optics:
+            raise ConflictError(
+                "factor", f"{self.factor:g}×", "an adapter without glass changes nothing",
+                "Say that it has optics, or leave the factor empty",
+            )  # fmt: skip
+        if self.factor is not None and not LEAST_FACTOR <= self.factor <= MOST_FACTOR:
+            raise OutOfRangeError(
+                "factor",
+                f"{self.factor:g}×",
+                "no adapter does that",
+                f"Write {LEAST_FACTOR:g} to {MOST_FACTOR:g}, such as 1.4",
+            )
 
     @property
     def needed_mm(self) -> float | None:

@@ -9,17 +9,22 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from enum import StrEnum
 
-from welotrope.core.kit.mount import Known, Link
+from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, Finder
 from welotrope.core.optics.depth import BLUR_TOLERANCE
-from welotrope.core.ring.adapter_error import AdapterEffect, adapter_effect
+from welotrope.core.ring.adapter_error import MAX_ERROR_MM, AdapterEffect, adapter_effect
 from welotrope.core.ring.true_infinity import infinity_stop
 from welotrope.core.units.distance import format_feet, format_metric
 from welotrope.core.units.stops import MAX_STOP, format_stop
 
 LONG_ADAPTER_MM = 30.0
-THINNEST_MM = 0.3
+# Thinner than this a plain ring with two faces cannot be made.
+PLAIN_RING_MM = 1.0
+SAME_REGISTER_MM = 0.02
+RING_WALL_MM = 1.5
+# No lever or ridge beside a mount stands prouder than a lens's own flange is deep.
+MOST_PROUD_MM = 12.0
 
 
 class Severity(StrEnum):
@@ -41,14 +46,36 @@ class Finding:
     drawing: str = ""
 
 
-Rule = Callable[[Setup], Finding | None]
+class Passed(StrEnum):
+    """What a rule says when it finds nothing: that what it asks is known and well, or that it does not arise."""
+
+    CHECKED = "checked"
+    NOT_ASKED = "not asked"
+
+
+Answer = Finding | Passed
+CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
+
+
+@dataclass(frozen=True)
+class Rule:
+    """A rule of the check: its id, what it looks at in words, and what it answers."""
+
+    id: str
+    part: str
+    answers: Callable[[Setup], Answer]
 
 
 def check_fit(setup: Setup) -> list[Finding]:
     """Return every finding on a set-up, worst first."""
-    found = [finding for rule in RULES.values() if (finding := rule(setup)) is not None]
+    found = [answer for rule in RULES.values() if isinstance(answer := rule.answers(setup), Finding)]
     order = list(Severity)
     return sorted(found, key=lambda finding: order.index(finding.severity))
+
+
+def checked_parts(setup: Setup) -> list[str]:
+    """Return what is known of a set-up, was looked at and is well, in words; only of this may “checked” be said."""
+    return [rule.part for rule in RULES.values() if rule.answers(setup) is CHECKED]
 
 
 def verdict(findings: list[Finding]) -> Severity | None:
@@ -56,10 +83,10 @@ def verdict(findings: list[Finding]) -> Severity | None:
     return findings[0].severity if findings else None
 
 
-def _mounts_unknown(setup: Setup) -> Finding | None:
+def _mounts_unknown(setup: Setup) -> Answer:
     missing = [name for name, thing in (("lens", setup.lens), ("body", setup.body)) if thing.mount is None]
     if not missing:
-        return None
+        return NOT_ASKED
     return Finding(
         "mounts-known", Severity.CAREFUL, f"Not known: the mount of the {' and the '.join(missing)}.",
         "Look for the mount's name in the manual, or measure thread or bayonet across; enter it with the "
@@ -67,13 +94,13 @@ def _mounts_unknown(setup: Setup) -> Finding | None:
     )  # fmt: skip
 
 
-def _mounts_join(setup: Setup) -> Finding | None:
+def _mounts_join(setup: Setup) -> Answer:
     lens, body, adapter = setup.lens.mount, setup.body.mount, setup.adapter
     if lens is None or body is None:
-        return None
+        return NOT_ASKED
     if adapter is None:
         if lens == body:
-            return None
+            return CHECKED
         return Finding(
             "mounts-join", Severity.STOP, f"A {lens.name} lens does not go on a {body.name} body by itself.",
             f"Choose an adapter from {lens.name} to {body.name}.", "register",
@@ -87,17 +114,17 @@ def _mounts_join(setup: Setup) -> Finding | None:
         if side != have
     ]
     if not wrong:
-        return None
+        return CHECKED
     return Finding(
         "mounts-join", Severity.STOP, f"The adapter {' and '.join(wrong)}. Forcing it breaks one or both.",
         f"Choose an adapter from {lens.name} to {body.name}.", "register",
     )  # fmt: skip
 
 
-def _register_possible(setup: Setup) -> Finding | None:
+def _register_possible(setup: Setup) -> Answer:
     lens, body = setup.lens.mount, setup.body.mount
     if lens is None or body is None or lens == body:
-        return None
+        return NOT_ASKED
     if lens.register_mm is None or body.register_mm is None:
         unknown = lens.name if lens.register_mm is None else body.name
         return Finding(
@@ -107,26 +134,74 @@ def _register_possible(setup: Setup) -> Finding | None:
             "on an open, unloaded film body.", "register",
         )  # fmt: skip
     room = lens.register_mm - body.register_mm
-    if room >= THINNEST_MM:
-        return None
     if setup.adapter is not None and setup.adapter.optics:
+        if room >= PLAIN_RING_MM:
+            return CHECKED
         return Finding(
             "register-possible", Severity.CAREFUL,
-            f"The lens needs to sit {abs(room):.2f} mm nearer than the flange; the adapter's own glass makes up for it.",
-            "Expect a longer focal length and softer corners; judge them on a test shot.", "register",
+            f"The lens needs to sit {abs(min(room, 0)):.2f} mm nearer than the flange; the adapter's own glass makes up for"
+            " it.", "Expect softer corners; judge them on a test shot.", "register",
         )  # fmt: skip
+    if room >= PLAIN_RING_MM:
+        return CHECKED
+    thickness = setup.adapter.thickness_mm if setup.adapter else None
+    if room < -SAME_REGISTER_MM:
+        return _recessed(room, lens, body, thickness)
+    if thickness is not None and abs(thickness - room) <= PLAIN_RING_MM:
+        return CHECKED
     return Finding(
-        "register-possible", Severity.STOP,
-        f"The lens would have to sit {abs(room):.2f} mm inside the body: no adapter without glass reaches infinity."
-        if room < 0 else f"Only {room:.2f} mm is left for an adapter: too thin to make.",
-        "Use it for close-up only, an adapter with optics, or a body with a shorter register.", "register",
+        "register-possible", Severity.CAREFUL,
+        f"{'No' if abs(room) < SAME_REGISTER_MM else f'Only {room:.2f} mm of'} room is left for an adapter: not as a plain "
+        "ring; a flush or recessed one exists in principle.",
+        "Look for a step in the mount that a flange-less ring can sit in, and enter its thickness face to face (0 for a "
+        "flush one).", "register",
     )  # fmt: skip
 
 
-def _infinity(setup: Setup) -> Finding | None:
+def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) -> Answer:
+    """Judge a lens that must sit deeper than the body's flange: a ring can sink it where the throat leaves room."""
+    if lens.throat_mm is None or body.throat_mm is None:
+        unknown = lens.name if lens.throat_mm is None else body.name
+        return Finding(
+            "register-possible", Severity.CAREFUL,
+            f"The lens has to sit {abs(room):.2f} mm inside the body, and the diameter of {unknown} is not known, so whether "
+            "a recessed ring can sink it there cannot be said.",
+            "Measure thread and throat across. Without such a ring it is for close-up only.", "throat",
+        )  # fmt: skip
+    if body.throat_mm < lens.throat_mm + 2 * RING_WALL_MM:
+        return Finding(
+            "register-possible", Severity.STOP,
+            f"The lens would have to sit {abs(room):.2f} mm inside the body, and a throat of {body.throat_mm:g} mm leaves no "
+            f"room for a ring round {lens.throat_mm:g} mm: no adapter without glass reaches infinity.",
+            "Use it for close-up only, an adapter with optics, or a body with a shorter register.", "register",
+        )  # fmt: skip
+    if thickness is not None and thickness < 0:
+        return CHECKED
+    return Finding(
+        "register-possible", Severity.CAREFUL,
+        f"The lens has to sit {abs(room):.2f} mm inside the body: only a recessed ring reaches infinity; the throat leaves "
+        "room for one.",
+        "Choose a recessed ring and enter its thickness as less than 0; a plain ring serves close-up only.", "register",
+    )  # fmt: skip
+
+
+def _optics(setup: Setup) -> Answer:
     adapter = setup.adapter
-    if adapter is None or adapter.optics or adapter.needed_mm is None or adapter.needed_mm < THINNEST_MM:
-        return None
+    if adapter is None or not adapter.optics:
+        return NOT_ASKED
+    if adapter.factor is not None:
+        return CHECKED
+    return Finding(
+        "adapter-optics", Severity.CAREFUL,
+        "Not known: by how much the adapter's glass changes focal length and widest stop, so nothing here counts it.",
+        "Look for a factor such as 1.4× or 0.7× on the adapter and enter it; everything is reckoned with it then.",
+    )  # fmt: skip
+
+
+def _infinity(setup: Setup) -> Answer:
+    adapter = setup.adapter
+    if adapter is None or adapter.optics or adapter.needed_mm is None:
+        return NOT_ASKED
     error = adapter.error_mm
     if error is None:
         return Finding(
@@ -136,7 +211,13 @@ def _infinity(setup: Setup) -> Finding | None:
         )  # fmt: skip
     from_stop = infinity_stop(abs(error), setup.blur_mm)
     if from_stop <= setup.lens.widest * BLUR_TOLERANCE:
-        return None
+        return CHECKED
+    if abs(error) > MAX_ERROR_MM:
+        return Finding(
+            "infinity", Severity.CAREFUL, f"The adapter is {abs(error):.1f} mm {'too thick' if error > 0 else 'too thin'}.",
+            f"An adapter from {adapter.lens_side.name} to {adapter.body_side.name} is {adapter.needed_mm:.2f} mm thick.",
+            "thickness",
+        )  # fmt: skip
     effect = adapter_effect(setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0))
     if not effect.reaches_infinity:
         far = f"{format_metric(effect.farthest_mm)} ({format_feet(effect.farthest_mm)})"
@@ -158,37 +239,92 @@ def _from_stop(stop: float) -> str:
     return f"from {format_stop(stop)}" if stop <= MAX_STOP else "at no stop"
 
 
-def _rear_protrusion(setup: Setup) -> Finding | None:
-    depth, clearance = setup.lens.fit.protrusion_mm, setup.body.traits.clearance_mm
-    mount = setup.lens.mount
-    if depth == 0 or (depth is None and mount is not None and mount.protruding is Known.NO):
-        return None
-    gap = setup.adapter.thickness_mm if setup.adapter else 0.0
+def _rear_depth(setup: Setup) -> float | None:
+    """How far rear parts of the lens stand out behind its flange, mm; 0 when its mount has none, None when not known."""
+    depth, mount = setup.lens.fit.protrusion_mm, setup.lens.mount
+    return 0.0 if depth is None and mount is not None and mount.protruding is Known.NO else depth
+
+
+def _gap(setup: Setup) -> float | None:
+    """How far the lens's flange stands before the body's, mm; None when not known."""
+    return setup.adapter.thickness_mm if setup.adapter else 0.0
+
+
+def _rear_protrusion(setup: Setup) -> Answer:
+    depth, gap, clearance = _rear_depth(setup), _gap(setup), setup.body.traits.clearance_mm
     behind = "the mirror" if setup.body.traits.finder is Finder.SLR else "shutter or baffle"
+    if depth == 0 and (gap is None or gap >= 0):
+        return CHECKED
     if depth is None or gap is None or (clearance is None and depth > gap):
-        what = "how far the rear of the lens stands out" if depth is None else f"how much room there is before {behind}"
+        what = (
+            "how far the rear of the lens stands out" if depth is None
+            else "the thickness of the adapter, so how deep the rear of the lens reaches" if gap is None
+            else f"how much room there is before {behind}"
+        )  # fmt: skip
         return Finding(
             "rear-protrusion", Severity.CAREFUL, f"Not known: {what}.",
             "Look for glass or metal behind the mount face with the lens at infinity and at closest focus; measure it "
             f"with a ruler laid across, and ask the body maker's data for the free depth before {behind}.", "protrusion",
         )  # fmt: skip
     if depth <= gap + (clearance or 0.0):
-        return None
+        return CHECKED
     return Finding(
         "rear-protrusion", Severity.STOP,
-        f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can break {behind}.",
+        f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can"
+        f" break {behind}.",
         "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", "protrusion",
     )  # fmt: skip
 
 
-def _coupling_lever(setup: Setup) -> Finding | None:
+def _throat(setup: Setup) -> Answer:
+    """Judge whether what reaches through the body's mount goes through it."""
+    depth, gap, throat = _rear_depth(setup), _gap(setup), setup.body.mount.throat_mm if setup.body.mount else None
+    if setup.adapter is None and setup.lens.mount == setup.body.mount:
+        return NOT_ASKED
+    if depth is None or gap is None:
+        return NOT_ASKED  # said by the rule on rear parts
+    if depth <= gap:
+        return CHECKED
+    across = setup.lens.fit.rear_mm
+    if across is None or throat is None:
+        what = "how wide the rear of the lens is" if across is None else "how wide the throat of the body's mount is"
+        return Finding(
+            "throat", Severity.CAREFUL,
+            f"Not known: {what}; {depth - gap:.1f} mm of the rear reach through the mount of the body.",
+            "Look for the widest part of the rear and the inside of the body's mount, and measure both across with a caliper.", "throat",
+        )  # fmt: skip
+    if across < throat:
+        return CHECKED
+    return Finding(
+        "throat", Severity.STOP,
+        f"The rear of the lens is {across:g} mm wide and has to pass a throat of {throat:g} mm: it would jam or break.",
+        "A thicker route, or a body with a wider mount.", "throat",
+    )  # fmt: skip
+
+
+def _coupling_lever(setup: Setup) -> Answer:
     lever, ring = setup.body.traits.coupling_lever, setup.lens.fit.aperture_ring
-    if setup.adapter is not None or lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE):
-        return None
+    if lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE):
+        return CHECKED
+    gap, proud = _gap(setup), setup.body.traits.lever_proud_mm
+    if setup.adapter is not None and gap is not None and gap >= (MOST_PROUD_MM if proud is None else proud):
+        return CHECKED
+    if setup.adapter is not None and (gap is None or proud is None):
+        what = "the thickness of the adapter" if gap is None else "how far the lever stands proud of the body's mount"
+        return Finding(
+            "coupling-lever", Severity.CAREFUL,
+            f"Not known: {what}, so whether the aperture ring meets a coupling lever past it.",
+            "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", "lever",
+        )  # fmt: skip
     if lever is Known.YES and ring is ApertureRing.UNCUT:
+        past = (
+            ""
+            if setup.adapter is None
+            else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
+        )
         return Finding(
             "coupling-lever", Severity.STOP,
-            "The plain aperture ring would press on the body's coupling lever and can bend or break it.",
+            f"The plain aperture ring would press on the body's coupling lever and can bend or break it{past}.",
             "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", "lever",
         )  # fmt: skip
     return Finding(
@@ -199,42 +335,63 @@ def _coupling_lever(setup: Setup) -> Finding | None:
     )  # fmt: skip
 
 
-def _aperture_pin(setup: Setup) -> Finding | None:
+def _aperture_pin(setup: Setup) -> Answer:
     mount, pin = setup.lens.mount, setup.lens.fit.pin
-    if pin is Known.UNKNOWN and mount is not None and mount.pin is Known.NO:
-        return None
-    if pin is Known.NO or setup.adapter is None:
-        return None
-    pressed = setup.adapter.presses_pin
+    if pin is Known.UNKNOWN and mount is not None:
+        pin = Known.NO if mount.pin is Known.NO else pin
+    if pin is Known.NO:
+        return CHECKED
+    pressed = setup.adapter.presses_pin if setup.adapter else setup.body.traits.presses_pin
+    by = "adapter" if setup.adapter else "body"
     if pressed is Known.YES:
-        return None
+        return CHECKED
     if pin is Known.YES and pressed is Known.NO:
         return Finding(
-            "aperture-pin", Severity.CAREFUL, "Nothing presses the aperture pin: the lens stays wide open at every setting.",
-            "An adapter with a flange that presses the pin, or a lens with a manual switch set to manual.", "pin",
+            "aperture-pin", Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
+            f"{'An adapter with a flange' if setup.adapter else 'A body'} that presses the pin, or a lens with a manual "
+            "switch set to manual.", "pin",
         )  # fmt: skip
     return Finding(
-        "aperture-pin", Severity.CAREFUL, "Not known: whether the lens has an aperture pin and the adapter presses it.",
+        "aperture-pin", Severity.CAREFUL, f"Not known: whether the lens has an aperture pin and the {by} presses it.",
         "Look for a small sprung pin in the rear of the lens; turn the aperture ring and see whether the blades follow.", "pin",
     )  # fmt: skip
 
 
-def _electronic_aperture(setup: Setup) -> Finding | None:
-    mount = setup.lens.mount
-    if setup.adapter is None or mount is None or mount.actuation is not Link.ELECTRONIC:
-        return None
-    if setup.adapter.works_aperture:
-        return None
+def _aperture_control(setup: Setup) -> Answer:
+    """Judge whether the stop can still be set once nothing but the adapter works it."""
+    mount, ring = setup.lens.mount, setup.lens.fit.aperture_ring
+    if setup.adapter is None or mount is None:
+        return NOT_ASKED
+    if setup.adapter.works_aperture or mount.actuation is Link.NONE:
+        return CHECKED
+    if mount.actuation is Link.ELECTRONIC:
+        return Finding(
+            "aperture-control", Severity.CAREFUL,
+            "The aperture is worked electronically and the adapter has no control for it: it stays as it was left.",
+            "Stop the lens down on its own body before taking it off, or use an adapter with an aperture control.",
+        )  # fmt: skip
+    if mount.actuation is Link.UNKNOWN:
+        return Finding(
+            "aperture-control", Severity.CAREFUL,
+            f"Not known: how the aperture of a {mount.name} lens is worked, so whether it can be set on this adapter.",
+            "Look for an aperture ring; turn it off the camera and see whether the blades follow.",
+        )  # fmt: skip
+    if ring in (ApertureRing.CUT, ApertureRing.UNCUT):
+        return CHECKED
+    unknown = ring is ApertureRing.UNKNOWN
     return Finding(
-        "electronic-aperture", Severity.CAREFUL,
-        "The aperture is worked electronically and the adapter has no control for it: it stays as it was left.",
-        "Stop the lens down on its own body before taking it off, or use an adapter with an aperture control.",
+        "aperture-control", Severity.CAREFUL,
+        "Not known: whether the lens has an aperture ring; without one nothing works its aperture on this adapter."
+        if unknown else
+        "The lens has no aperture ring and the adapter does not work its aperture: it stays at one stop.",
+        f"{'Look for an aperture ring on the lens' if unknown else 'A lens with an aperture ring'}, or use an adapter that "
+        "works the aperture.",
     )  # fmt: skip
 
 
-def _endless_focus(setup: Setup) -> Finding | None:
+def _endless_focus(setup: Setup) -> Answer:
     if not setup.lens.fit.endless:
-        return None
+        return NOT_ASKED
     return Finding(
         "endless-focus", Severity.NOTE,
         "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch.",
@@ -242,17 +399,19 @@ def _endless_focus(setup: Setup) -> Finding | None:
     )  # fmt: skip
 
 
-def _image_circle(setup: Setup) -> Finding | None:
+def _image_circle(setup: Setup) -> Answer:
     circle, diagonal = setup.lens.fit.image_circle_mm, setup.body.image.diagonal_mm
-    if setup.adapter is not None and setup.adapter.optics:
-        return None
+    if circle is not None:
+        circle *= setup.lens.factor
+    if setup.adapter is not None and setup.adapter.optics and setup.adapter.factor is None:
+        return NOT_ASKED
     if circle is None:
         return Finding(
             "image-circle", Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.",
             "Look for dark corners on a test shot of an even wall, at the widest stop and at infinity.",
         )  # fmt: skip
     if circle >= diagonal:
-        return None
+        return CHECKED
     return Finding(
         "image-circle", Severity.NOTE,
         f"The lens covers {circle:.0f} mm, the picture is {diagonal:.0f} mm across: corners go dark.",
@@ -260,10 +419,10 @@ def _image_circle(setup: Setup) -> Finding | None:
     )  # fmt: skip
 
 
-def _tripod_foot(setup: Setup) -> Finding | None:
+def _tripod_foot(setup: Setup) -> Answer:
     adapter = setup.adapter
     if adapter is None or adapter.foot or (adapter.thickness_mm or 0) < LONG_ADAPTER_MM:
-        return None
+        return NOT_ASKED
     return Finding(
         "tripod-foot", Severity.NOTE,
         f"The {adapter.thickness_mm:.0f} mm adapter has no tripod foot: a heavy lens hangs on the body's mount.",
@@ -272,17 +431,22 @@ def _tripod_foot(setup: Setup) -> Finding | None:
 
 
 RULES: dict[str, Rule] = {
-    "mounts-known": _mounts_unknown,
-    "mounts-join": _mounts_join,
-    "register-possible": _register_possible,
-    "infinity": _infinity,
-    "rear-protrusion": _rear_protrusion,
-    "coupling-lever": _coupling_lever,
-    "aperture-pin": _aperture_pin,
-    "electronic-aperture": _electronic_aperture,
-    "endless-focus": _endless_focus,
-    "image-circle": _image_circle,
-    "tripod-foot": _tripod_foot,
+    rule.id: rule
+    for rule in (
+        Rule("mounts-known", "mounts", _mounts_unknown),
+        Rule("mounts-join", "mounts", _mounts_join),
+        Rule("register-possible", "register", _register_possible),
+        Rule("adapter-optics", "the adapter’s glass", _optics),
+        Rule("infinity", "infinity", _infinity),
+        Rule("rear-protrusion", "rear parts", _rear_protrusion),
+        Rule("throat", "throat", _throat),
+        Rule("coupling-lever", "coupling lever", _coupling_lever),
+        Rule("aperture-pin", "aperture pin", _aperture_pin),
+        Rule("aperture-control", "how the aperture is worked", _aperture_control),
+        Rule("endless-focus", "focus stops", _endless_focus),
+        Rule("image-circle", "picture size", _image_circle),
+        Rule("tripod-foot", "tripod foot", _tripod_foot),
+    )
 }
 
 
@@ -331,7 +495,7 @@ def joint_of(setup: Setup) -> Joint:
         room = lens.register_mm - body.register_mm
     error = adapter.error_mm if adapter else None
     effect = None
-    if error is not None:
+    if error is not None and abs(error) <= MAX_ERROR_MM:
         effect = adapter_effect(
             setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0),
             diameter_mm=setup.lens.ring_diameter_mm,

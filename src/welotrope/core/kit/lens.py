@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
@@ -81,6 +81,8 @@ class Lens:
         Magnification at closest focus, 0.01 to 20; None when not known. With the distance it gives ``h``.
     beyond
         Whether it works at and above life size: ``closest_mm`` is then the distance at the end of its travel.
+    factor
+        Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
 
     name: str
@@ -99,6 +101,7 @@ class Lens:
     shortens: bool = False
     closest_magnification: float | None = None
     beyond: bool = False
+    factor: float = 1.0
 
     def __post_init__(self) -> None:
         check_focal(self.focal_mm)
@@ -178,6 +181,17 @@ class Lens:
             )
         throw_deg = self.throw_deg or ASSUMED_THROW_DEG
         return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h, beyond)
+
+    def through(self, factor: float) -> Lens:
+        """Return the lens with glass of a factor behind it: focal length and stops grow by it, distances stay."""
+        if factor == self.factor:
+            return self
+        change = factor / self.factor
+        return replace(
+            self, focal_mm=self.focal_mm * change, stops=tuple(stop * change for stop in self.stops), factor=factor,
+            # What the planes and life size become behind other glass is not known.
+            h_mm=None, closest_magnification=None,
+        )  # fmt: skip
 
     @property
     def mm_per_degree(self) -> float | None:

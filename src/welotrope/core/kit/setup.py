@@ -16,13 +16,21 @@ from welotrope.core.ring.focus_ring import FocusRing
 
 @dataclass(frozen=True)
 class Setup:
-    """What is in the photographer's hand; every page answers for one of these."""
+    """What is in the photographer's hand; every page answers for one of these.
+
+    ``lens`` is the lens as it works on this joint: an adapter with glass of a known factor is already in its focal
+    length and stops.
+    """
 
     body: Body
     lens: Lens
     standard: SharpnessStandard = field(default_factory=SharpnessStandard)
     adapter: Adapter | None = None
     records: RingRecords = field(default_factory=RingRecords)
+
+    def __post_init__(self) -> None:
+        factor = self.adapter.factor if self.adapter else None
+        object.__setattr__(self, "lens", self.lens.through(factor or 1.0))
 
     @property
     def known(self) -> KnownRing:

@@ -61,8 +61,11 @@ class BodyTraits:
         Kind of viewfinder.
     clearance_mm
         Free depth behind the flange before mirror or shutter, mm; None when not known.
-    coupling_lever
-        Whether a lever or ridge at the mount reads the lens's aperture ring.
+    coupling_lever, lever_proud_mm
+        Whether a lever or ridge at the mount reads the lens's aperture ring, and how far it stands out before the
+        mount's face, mm; None when not known.
+    presses_pin
+        Whether the body presses an aperture pin of its own mount's lenses.
     rangefinder_base_mm
         Base length, mm; None without a rangefinder.
     rangefinder_magnification, rangefinder_reads_mm
@@ -107,6 +110,8 @@ class BodyTraits:
     rangefinder_magnification: float = 0.7
     rangefinder_reads_mm: float = 2000.0
     confirmation_stop: float = 5.6
+    lever_proud_mm: float | None = None
+    presses_pin: Known = Known.UNKNOWN
 
     def __post_init__(self) -> None:
         for field, value, low, high in (
@@ -117,6 +122,7 @@ class BodyTraits:
             ("number of slots", self.slots, 0, 50),
             ("rangefinder magnification", self.rangefinder_magnification, 0.2, 3),
             ("where the rangefinder coincides at 2 m, in metres", self.rangefinder_reads_mm / 1000, 1, 10),
+            ("how far the lever stands proud", self.lever_proud_mm, 0, 20),
             ("base stop of the focus indicator", self.confirmation_stop, 1, 16),
         ):
             _check(field, value, low, high)
@@ -140,6 +146,8 @@ class LensFit:
         Whether the focus ring has no hard stops.
     length_mm
         Length from its flange to the front, mm; None when not known.
+    rear_mm
+        Width of the widest part behind the flange, mm; None when not known.
     """
 
     protrusion_mm: float | None = None
@@ -148,12 +156,14 @@ class LensFit:
     image_circle_mm: float | None = None
     endless: bool = False
     length_mm: float | None = None
+    rear_mm: float | None = None
 
     def __post_init__(self) -> None:
         for field, value, low, high in (
             ("rear protrusion", self.protrusion_mm, 0, 80),
             ("image circle", self.image_circle_mm, 4, 500),
             ("length", self.length_mm, 2, 1500),
+            ("width of the rear", self.rear_mm, 2, 200),
         ):
             _check(field, value, low, high)
 

@@ -19,15 +19,18 @@ MAX_TEXT = 60
 _WORKS = "Write a distance such as 2.4, 2,4 m, 240 cm, 8 ft, 7'6\", 7 1/2 ft or ∞"
 _INFINITY = {"inf", "infinity", "infinite", "∞", "oo"}
 _NUMBER = r"(?:\d+(?:[.,]\d+)?|[.,]\d+)"
-_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8"}
-_METRIC = re.compile(rf"^({_NUMBER})\s*(mm|cm|km|m|metres?|meters?)?$", re.ASCII)
+_VULGAR = {"½": "1/2", "¼": "1/4", "¾": "3/4", "⅓": "1/3", "⅔": "2/3", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8"}
 _QUANTITY = rf"(?:(?P<{{0}}whole>\d+)[\s-]+)?(?P<{{0}}num>\d+)/(?P<{{0}}den>\d+)|(?P<{{0}}dec>{_NUMBER})"
+_METRIC = re.compile(rf"^(?:{_QUANTITY.format('m')})\s*(?P<unit>mm|cm|km|m|metres?|meters?)?$", re.ASCII)
 _FEET = re.compile(
-    rf"^(?:(?:{_QUANTITY.format('f')})\s*(?:ft|feet|foot|'))?\s*"
-    rf"(?:(?:{_QUANTITY.format('i')})\s*(?:in|inch|inches|\"|''))?$",
+    rf"^(?:(?:{_QUANTITY.format('f')})\s*(?:ft\.?|feet|foot|'))?"
+    rf"(?:[\s-]*(?:{_QUANTITY.format('i')})\s*(?:in\.?|inch|inches|\"|''))?$",
     re.ASCII,
 )
-_FEET_BARE_INCHES = re.compile(rf"^(?P<fdec>{_NUMBER})\s*(?:ft|feet|foot|')\s*(?P<idec>{_NUMBER})$", re.ASCII)
+_FEET_BARE_INCHES = re.compile(
+    rf"^(?:{_QUANTITY.format('f')})\s*(?:ft\.?|feet|foot|')[\s-]*(?:{_QUANTITY.format('i')})$", re.ASCII
+)
+_THOUSANDS = re.compile(r"^([1-9]\d{0,2})((?:,\d{3})+)(?=\s*(\D*)$)", re.ASCII)
 _METRIC_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "km": 1e6}
 
 
@@ -75,6 +78,7 @@ def parse_distance(text: str, *, field: str = "distance", bare: Unit = Unit.METR
         return math.inf
     if cleaned.startswith(("-", "−")):
         raise OutOfRangeError(field, text, "a distance cannot be negative", _WORKS)
+    cleaned = _thousands(cleaned, text, field)
     mm = _parse_metric(cleaned, bare)
     if mm is None:
         mm = _parse_feet(cleaned)
@@ -99,34 +103,56 @@ def _clean(text: str) -> str:
         cleaned = cleaned.replace(vulgar, " " + ascii_fraction)
     for odd, plain in (("′", "'"), ("’", "'"), ("″", '"'), ("”", '"'), ("“", '"'), ("\u00a0", " ")):
         cleaned = cleaned.replace(odd, plain)
-    return cleaned.strip()
+    cleaned = cleaned.strip()
+    # A full stop behind a unit, as in “2 m.” or “8 ft.”, says nothing.
+    return cleaned[:-1].rstrip() if re.search(r"[a-z\"']\.$", cleaned) else cleaned
 
 
 def _decimal(text: str) -> float:
     return float(text.replace(",", "."))
 
 
+def _thousands(cleaned: str, text: str, field: str) -> str:
+    """Take thousands apart: ``1,200 mm`` is 1200 mm; before metres or nothing the comma may be either, so it is asked.
+
+    Raises
+    ------
+    UnreadableError
+        When it could be read two ways.
+    """
+    match = _THOUSANDS.match(cleaned)
+    if match is None:
+        return cleaned
+    plain = match[0].replace(",", "")
+    if match[3].strip() == "mm" or match[2].count(",") > 1:
+        return plain + cleaned[match.end() :]
+    raise UnreadableError(
+        field, text, "the comma could be a decimal comma or thousands",
+        f"Write {match[0].replace(',', '.').rstrip('0').rstrip('.')} or {plain}",
+    )  # fmt: skip
+
+
 def _parse_metric(text: str, bare: Unit) -> float | None:
     match = _METRIC.match(text)
-    if match is None:
+    value = _quantity(match, "m") if match else None
+    if match is None or value is None:
         return None
-    number, unit = match.groups()
+    unit = match["unit"]
     if unit is None:
-        return _decimal(number) * (1000.0 if bare is Unit.METRIC else MM_PER_FOOT)
-    return _decimal(number) * _METRIC_MM["m" if unit.startswith("met") else unit]
+        return value * (1000.0 if bare is Unit.METRIC else MM_PER_FOOT)
+    return value * _METRIC_MM["m" if unit.startswith("met") else unit]
 
 
 def _parse_feet(text: str) -> float | None:
-    match = _FEET_BARE_INCHES.match(text)
-    if match:
-        return _decimal(match["fdec"]) * MM_PER_FOOT + _decimal(match["idec"]) * MM_PER_INCH
-    match = _FEET.match(text)
+    match = _FEET_BARE_INCHES.match(text) or _FEET.match(text)
     if match is None:
         return None
-    feet, inches = _quantity(match, "f"), _quantity(match, "i")
-    if feet is None and inches is None:
+    parts = [(_quantity(match, prefix), size) for prefix, size in (("f", MM_PER_FOOT), ("i", MM_PER_INCH))]
+    written = [any(match[prefix + part] for part in ("num", "dec")) for prefix in ("f", "i")]
+    # A part that was written and cannot be read makes the whole unreadable.
+    if not any(written) or any(value is None for (value, _), there in zip(parts, written, strict=True) if there):
         return None
-    return (feet or 0.0) * MM_PER_FOOT + (inches or 0.0) * MM_PER_INCH
+    return sum((value or 0.0) * size for value, size in parts)
 
 
 def _quantity(match: re.Match[str], prefix: str) -> float | None:

@@ -20,8 +20,12 @@ THIRD_STOPS = (0.7, 0.8, 0.9, 1.0, 1.1, 1.2, 1.4, 1.6, 1.8, 2.0, 2.2, 2.5, 2.8, 
                6.3, 7.1, 8.0, 9.0, 10.0, 11.0, 13.0, 14.0, 16.0, 18.0, 20.0, 22.0, 25.0, 29.0, 32.0, 36.0,
                40.0, 45.0, 51.0, 57.0, 64.0)  # fmt: skip
 
-_STOP_TEXT = re.compile(r"^(?:f\s*/?\s*)?(\d{1,4}(?:[.,]\d{1,4})?)$", re.ASCII)
+_STOP_TEXT = re.compile(r"^(?:f\s*/?\s*|1\s*:\s*)?(\d{1,4}(?:[.,]\d{1,4})?)$", re.ASCII)
+_SPAN = re.compile(r"^(\S+?)\s*(?:-|–|—|\.\.+|\bto\b)\s*(\S+)$")
 _WORKS = "Write a stop between f/0.5 and f/128, such as f/5.6 or 5.6"
+_LIST_WORKS = (
+    "Write the engraved stops with spaces between, such as 2 2.8 4 5.6 8 11 16, or 2-16 for the full stops between"
+)
 
 
 def check_stop(number: float, *, field: str = "stop", read: object = None) -> float:
@@ -32,7 +36,7 @@ def check_stop(number: float, *, field: str = "stop", read: object = None) -> fl
 
 
 def parse_stop(text: str, *, field: str = "stop") -> float:
-    """Read an f-number such as ``5.6``, ``f/5.6`` or ``f 5,6``.
+    """Read an f-number such as ``5.6``, ``f/5.6``, ``f 5,6`` or ``1:5.6``.
 
     Raises
     ------
@@ -48,19 +52,48 @@ def parse_stop(text: str, *, field: str = "stop") -> float:
 
 
 def parse_stops(text: str, *, field: str = "marked stops") -> tuple[float, ...]:
-    """Read a list of marked stops separated by spaces, commas followed by a space, or semicolons; sorted, no repeats.
+    """Read a list of marked stops separated by spaces, commas or semicolons, or a span; sorted, no repeats.
+
+    ``2-16`` stands for both and the full stops between. Commas without spaces part numbers where there are several,
+    or a point in one of them: ``2,2.8,4``.
 
     Raises
     ------
     UnreadableError
         When a part is not a stop, when there is none, or when there are more than 24.
     """
-    parts = [part for part in re.split(r"[\s;]+|,\s+", text.strip()[:400]) if part]
-    stops = sorted({parse_stop(part.rstrip(","), field=field) for part in parts})
+    stripped = text.strip()[:400]
+    if span := _SPAN.match(stripped):
+        return _full_stops(parse_stop(span[1], field=field), parse_stop(span[2], field=field), text, field)
+    parts = [part for chunk in re.split(r"[\s;]+|,\s+", stripped) for part in _by_commas(chunk, text, field) if part]
+    stops = sorted({parse_stop(part, field=field) for part in parts})
     if not stops or len(stops) > 24:
         problem = "no stop was found" if not stops else "a ring has at most 24 marked stops"
-        raise UnreadableError(field, text, problem, "Write the engraved stops, such as 2 2.8 4 5.6 8 11 16")
+        raise UnreadableError(field, text, problem, _LIST_WORKS)
     return tuple(stops)
+
+
+def _by_commas(chunk: str, text: str, field: str) -> list[str]:
+    """Part a chunk at its commas unless it is one number with a decimal comma."""
+    chunk = chunk.strip(",")
+    if chunk.count(",") < 2 and not ("," in chunk and "." in chunk):
+        return [chunk]
+    parts = chunk.split(",")
+    numbers = [parse_stop(part, field=field) for part in parts if part]
+    if numbers != sorted(numbers):  # decimal commas among separating ones
+        raise UnreadableError(field, text, "its commas could part numbers or be decimal commas", _LIST_WORKS)
+    return parts
+
+
+def _full_stops(widest: float, smallest: float, text: str, field: str) -> tuple[float, ...]:
+    if widest >= smallest:
+        raise UnreadableError(field, text, "that runs from smaller to wider", _LIST_WORKS)
+    # A ring has no full stop marked right beside an odd widest one: 1.8, then 2.8.
+    between = [
+        stop for stop in FULL_STOPS
+        if stops_between(widest, stop) > 0.5 and stops_between(stop, smallest) > 0.5
+    ]  # fmt: skip
+    return (widest, *between, smallest)
 
 
 def format_stop(number: float) -> str:
