@@ -57,7 +57,7 @@ def fill(session: Session) -> None:
 def _practise(
     session: Session, stored: kit.StoredSetup, aid: str, scene: str, stop: float, hand: tuple[float, float], count: int
 ) -> None:
-    """Play rounds as a hand of some scatter and bias (degrees) would: past the subject and back to it."""
+    """Play rounds as a hand of some scatter and bias would, in units of what is shown: past the subject and back."""
     import numpy as np
 
     from welotrope.core.finder.round import Order, Release, Round
@@ -65,8 +65,12 @@ def _practise(
     rng = np.random.default_rng(1907 + stored.id)
     for index in range(count):
         played = Round(stored.setup, Order("drop-in", aid, scene, stop), int(rng.integers(0, 2**31)))
-        target = played.judge(Release(played.start_deg, 0.0, 0.0)).target_deg
-        left = played.ring.clamp(target - rng.normal(hand[1], hand[0]))
+        step = played.steps[1]
+        level = played.levels[1][0] if aid == "peaking" else ""
+        first = played.judge(Release(played.start_deg, 0.0, 0.0, step=step, level=level))
+        target = first.target_deg
+        shown_deg = (first.shown_mm or 0.0) * played.ring.degrees_per_mm(target)
+        left = played.ring.clamp(target - float(rng.normal(hand[1], hand[0])) * shown_deg)
         over = played.ring.clamp(target + rng.uniform(1.5, 5))
         seconds = float(rng.uniform(4, 11))
         shares = (0.0, 0.45, 0.6, 0.78, 1.0)
@@ -74,7 +78,7 @@ def _practise(
         path = tuple(
             (seconds * share, played.ring.clamp(float(angle))) for share, angle in zip(shares, angles, strict=True)
         )
-        trial = played.judge(Release(left, 0.0, seconds, path))
+        trial = played.judge(Release(left, 0.0, seconds, path, step, level))
         at = START + dt.timedelta(days=-index - 1, minutes=7 * index)
         names = stored.setup.body.name, stored.setup.lens.name
         practice.add_trial(session, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

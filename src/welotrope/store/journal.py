@@ -1,13 +1,19 @@
-"""Undo: every change made inside ``recorded`` is kept as rows before and after, and can be taken back."""
+"""Undo: every change made inside ``recorded`` is kept as rows before and after, and can be taken back.
+
+An entry is taken back only where nothing later is lost by it: every row it touched must still be as it left it, and
+nothing outside the entry may depend on what would go.
+"""
 
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
+import json
+from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import Date, DateTime, delete, event, insert, inspect, update
+from sqlalchemy import Date, DateTime, Table, delete, event, insert, inspect, select, text, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
@@ -16,6 +22,26 @@ from welotrope.store.models import Base, JournalRow, SettingRow
 
 KEEP = 200
 Row = dict[str, Any]
+# What things are called in the sentences of a refusal.
+_NOUNS = {
+    "mount": "mount", "adapter": "adapter", "body": "body", "lens": "lens", "setup": "set-up", "measurement": "record",
+    "preset": "preset", "outing": "outing", "frame": "frame", "slot": "slot", "sheet_line": "line of a sheet",
+    "sheet_tick": "tick", "trial": "round", "eye_constant": "constant",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class _Change:
+    """A row's way through an entry: None before for one that was added, None after for one that was deleted."""
+
+    table: Table
+    key: Any
+    before: Row | None
+    after: Row | None
+
+    @property
+    def noun(self) -> str:
+        return _NOUNS.get(self.table.name, "record")
 
 
 @contextmanager
@@ -25,15 +51,15 @@ def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[JournalR
 
     def before_flush(session: Session, _context: UOWTransaction, _instances: object) -> None:
         for row in session.deleted:
-            changes.append(_change(row, before=_row(row), after=None))
+            changes.append(_entry(row, before=_row(row, committed=True), after=None))
         for row in session.dirty:
             if session.is_modified(row) and _undoable(row):
-                changes.append(_change(row, before=_row(row, committed=True), after=_row(row)))
+                changes.append(_entry(row, before=_row(row, committed=True), after=_row(row)))
 
     def after_flush(session: Session, _context: UOWTransaction) -> None:
         for row in session.new:
             if _undoable(row):
-                changes.append(_change(row, before=None, after=_row(row)))
+                changes.append(_entry(row, before=None, after=_row(row)))
 
     session.flush()
     event.listen(session, "before_flush", before_flush)
@@ -57,47 +83,140 @@ def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
     Raises
     ------
     ConflictError
-        When it was taken back already, or later changes stand in the way.
+        When it was taken back already, is too old for the tables, or something later would be lost.
     """
     if entry.undone:
         raise ConflictError("undo", entry.label, "that was undone already", "Nothing was changed")
-    reverse = [{**change, "before": change["after"], "after": change["before"]} for change in entry.changes]
+    if entry.retired:
+        raise ConflictError(
+            "undo", entry.label, "it was made before an update of Welotrope", "Nothing was changed; change it by hand"
+        )
+    net = _net(entry.changes)
+    _check_rows(session, entry, net)
+    _check_dependents(session, entry, net)
+    reverse = [_Change(c.table, c.key, c.after, c.before) for c in net]
+    session.execute(text("PRAGMA defer_foreign_keys = ON"))
     try:
         _apply(session, reverse)
+        _check_references(session)
     except IntegrityError as error:
         session.rollback()
         raise ConflictError(
             "undo", entry.label, "later changes stand in the way", "Undo those first; nothing was changed"
         ) from error
     entry.undone = True
-    back = JournalRow(label=f"Undid: {entry.label}", at=at, changes=reverse, undone=False)
+    kept = [{"table": c.table.name, "before": c.before, "after": c.after} for c in reverse]
+    back = JournalRow(label=f"Undid: {entry.label}", at=at, changes=kept, undone=False)
     session.add(back)
     session.flush()
     session.expire_all()
     return back
 
 
-def _apply(session: Session, changes: list[dict[str, Any]]) -> None:
+def _net(changes: Sequence[dict[str, Any]]) -> list[_Change]:
+    """Join the changes of each row: as it was first, and as it was left; a row that came and went is left out."""
+    joined: dict[tuple[str, Any], _Change] = {}
+    for change in changes:
+        table = Base.metadata.tables[change["table"]]
+        key = (change["after"] or change["before"])[_key(table)]
+        first = joined.get((table.name, key))
+        before = change["before"] if first is None else first.before
+        joined[table.name, key] = _Change(table, key, before, change["after"])
+    return [change for change in joined.values() if change.before is not None or change.after is not None]
+
+
+def _check_rows(session: Session, entry: JournalRow, net: list[_Change]) -> None:
+    for change in net:
+        if _same(_current(session, change), change.after):
+            continue
+        later = _later(session, entry, change)
+        why = f"“{later}” changed the same {change.noun} later" if later else f"the {change.noun} was changed later"
+        works = "Undo that first; nothing was changed" if later else "Nothing was changed; change it by hand"
+        raise ConflictError("undo", entry.label, why, works)
+
+
+def _check_dependents(session: Session, entry: JournalRow, net: list[_Change]) -> None:
+    """Refuse when rows outside the entry refer to what would go."""
+    going = {(change.table.name, change.key) for change in net if change.before is None}
+    found: dict[str, int] = {}
+    for table in Base.metadata.tables.values():
+        for foreign in table.foreign_keys:
+            keys = [key for name, key in going if name == foreign.column.table.name]
+            for start in range(0, len(keys), 500):
+                query = select(table.c[_key(table)]).where(foreign.parent.in_(keys[start : start + 500]))
+                outside = [key for key in session.scalars(query) if (table.name, key) not in going]
+                # A row that the entry points elsewhere again lets go of it.
+                freed = {change.key for change in net if change.table is table and change.before is not None}
+                count = len([key for key in outside if key not in freed])
+                found[table.name] = found.get(table.name, 0) + count
+    found = {name: count for name, count in found.items() if count}
+    if found:
+        counted = " and ".join(_counted(count, _NOUNS.get(name, "record")) for name, count in found.items())
+        one = sum(found.values()) == 1
+        raise ConflictError(
+            "undo", entry.label, f"{counted} that came later would go with it",
+            f"Undo or delete {'it' if one else 'those'} first; nothing was changed",
+        )  # fmt: skip
+
+
+def _counted(count: int, noun: str) -> str:
+    return f"1 {noun}" if count == 1 else f"{count} {noun[:-1] + 'ies' if noun.endswith('y') else noun + 's'}"
+
+
+def _later(session: Session, entry: JournalRow, change: _Change) -> str:
+    """Label of the newest entry after this one that touched a row and stands; empty when there is none."""
+    query = (
+        select(JournalRow).where(JournalRow.id > entry.id, JournalRow.undone.is_(False)).order_by(JournalRow.id.desc())
+    )
+    for other in session.scalars(query):
+        for touched in other.changes:
+            row = touched["after"] or touched["before"]
+            if touched["table"] == change.table.name and row[_key(change.table)] == change.key:
+                return other.label
+    return ""
+
+
+def _current(session: Session, change: _Change) -> Row | None:
+    found = session.execute(select(change.table).where(change.table.c[_key(change.table)] == change.key)).mappings()
+    row = found.one_or_none()
+    return None if row is None else {name: _plain(value) for name, value in row.items()}
+
+
+def _same(row: Row | None, other: Row | None) -> bool:
+    return json.dumps(row, sort_keys=True) == json.dumps(other, sort_keys=True)
+
+
+def _apply(session: Session, changes: list[_Change]) -> None:
+    """Write rows as they were: updates, then deletions from the leaves, then insertions from the roots."""
     order = {table.name: index for index, table in enumerate(Base.metadata.sorted_tables)}
-    removals = [change for change in changes if change["after"] is None]
-    writes = [change for change in changes if change["after"] is not None]
-    for change in sorted(removals, key=lambda change: -order[change["table"]]):
-        table = Base.metadata.tables[change["table"]]
-        session.execute(delete(table).where(table.c.id == change["before"]["id"]))
-    for change in sorted(writes, key=lambda change: order[change["table"]]):
-        table = Base.metadata.tables[change["table"]]
-        values = _from_json(change["table"], change["after"])
-        if change["before"] is None:
-            session.execute(insert(table).values(values))
-        else:
-            session.execute(update(table).where(table.c.id == values["id"]).values(values))
+    by_root = sorted(changes, key=lambda change: order[change.table.name])
+    for change in by_root:
+        if change.before is not None and change.after is not None:
+            where = change.table.c[_key(change.table)] == change.key
+            session.execute(update(change.table).where(where).values(_from_json(change.table, change.after)))
+    for change in reversed(by_root):
+        if change.after is None:
+            session.execute(delete(change.table).where(change.table.c[_key(change.table)] == change.key))
+    for change in by_root:
+        if change.before is None and change.after is not None:
+            session.execute(insert(change.table).values(_from_json(change.table, change.after)))
+
+
+def _check_references(session: Session) -> None:
+    broken = session.execute(text("PRAGMA foreign_key_check")).first()
+    if broken is not None:
+        raise IntegrityError("foreign_key_check", None, ValueError(f"{broken[0]} refers to nothing"))
+
+
+def _key(table: Table) -> str:
+    return str(next(iter(table.primary_key.columns)).key)
 
 
 def _undoable(row: object) -> bool:
     return not isinstance(row, JournalRow | SettingRow)
 
 
-def _change(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:
+def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:
     return {"table": row.__tablename__, "before": before, "after": after}
 
 
@@ -106,14 +225,17 @@ def _row(row: Base, committed: bool = False) -> Row:
     state = inspect(row)
     for column in row.__table__.columns:
         history = state.attrs[column.key].history
-        old = history.deleted[0] if committed and history.deleted else getattr(row, column.key)
-        values[column.key] = old.isoformat() if isinstance(old, dt.date) else old
+        values[column.key] = _plain(history.deleted[0] if committed and history.deleted else getattr(row, column.key))
     return values
 
 
-def _from_json(table: str, values: Row) -> Row:
+def _plain(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, dt.date) else value
+
+
+def _from_json(table: Table, values: Row) -> Row:
     restored = dict(values)
-    for column in Base.metadata.tables[table].columns:
+    for column in table.columns:
         value = restored.get(column.key)
         if isinstance(value, str) and isinstance(column.type, DateTime):
             restored[column.key] = dt.datetime.fromisoformat(value)

@@ -5,12 +5,15 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData, UniqueConstraint
+from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData, UniqueConstraint, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
 class Base(DeclarativeBase):
     """Base of all tables, with named constraints so that migrations can address them."""
+
+    # A key is never given twice: what was undone must not come back over a record of later.
+    __table_args__: Any = {"sqlite_autoincrement": True}
 
     metadata = MetaData(
         naming_convention={
@@ -53,12 +56,13 @@ class AdapterRow(Base):
     presses_pin: Mapped[str]
     works_aperture: Mapped[bool] = mapped_column(default=False)
     foot: Mapped[bool] = mapped_column(default=False)
+    factor: Mapped[float | None]
     lens_side: Mapped[MountRow] = relationship(foreign_keys=[lens_mount_id], lazy="joined")
     body_side: Mapped[MountRow] = relationship(foreign_keys=[body_mount_id], lazy="joined")
 
 
 class BodyRow(Base):
-    """A camera body; an aid is there when its own column is filled."""
+    """A camera body; its aids are one list of ``{"kind": …}`` with the fields of each."""
 
     __tablename__ = "body"
 
@@ -67,13 +71,7 @@ class BodyRow(Base):
     width_mm: Mapped[float]
     height_mm: Mapped[float]
     width_px: Mapped[int | None]
-    finder_magnification: Mapped[float | None]
-    screen_stop: Mapped[float | None]
-    split_deviation_deg: Mapped[float | None]
-    microprism_deviation_deg: Mapped[float | None]
-    display_px: Mapped[int | None]
-    magnify_steps: Mapped[list[float]] = mapped_column(JSON, default=list)
-    peaking_levels: Mapped[list[list[Any]]] = mapped_column(JSON, default=list)
+    aids: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
     traits: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
@@ -101,6 +99,7 @@ class LensRow(Base):
     engraved_mm: Mapped[list[float]] = mapped_column(JSON, default=list)
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
     fit: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    planes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
@@ -130,7 +129,11 @@ class MeasurementRow(Base):
     """A record of a lens's ring: one of each kind for the lens, or for one of its set-ups."""
 
     __tablename__ = "measurement"
-    __table_args__ = (UniqueConstraint("lens_id", "setup_id", "kind"),)
+    # One of each kind; NULL is unlike every other NULL, so set-ups are counted with 0 for none.
+    __table_args__ = (
+        Index("uq_measurement_of", "lens_id", text("ifnull(setup_id, 0)"), "kind", unique=True),
+        {"sqlite_autoincrement": True},
+    )
 
     id: Mapped[int] = mapped_column(primary_key=True)
     lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
@@ -169,7 +172,7 @@ class FrameRow(Base):
     """A logged frame. It keeps the kit's names, so that it outlives the kit's rows."""
 
     __tablename__ = "frame"
-    __table_args__ = (Index("ix_frame_outing_taken", "outing_id", "taken_at"),)
+    __table_args__ = (Index("ix_frame_outing_taken", "outing_id", "taken_at"), {"sqlite_autoincrement": True})
 
     id: Mapped[int] = mapped_column(primary_key=True)
     outing_id: Mapped[int] = mapped_column(ForeignKey("outing.id", ondelete="CASCADE"))
@@ -221,7 +224,7 @@ class SheetTickRow(Base):
     """A line of a set-up's sheet ticked off for an outing (0 without one)."""
 
     __tablename__ = "sheet_tick"
-    __table_args__ = (UniqueConstraint("setup_id", "outing_id", "line"),)
+    __table_args__ = (UniqueConstraint("setup_id", "outing_id", "line"), {"sqlite_autoincrement": True})
 
     id: Mapped[int] = mapped_column(primary_key=True)
     setup_id: Mapped[int] = mapped_column(ForeignKey("setup.id", ondelete="CASCADE"), index=True)
@@ -246,6 +249,7 @@ class TrialRow(Base):
     seed: Mapped[int]
     stop: Mapped[float]
     error_deg: Mapped[float]
+    z: Mapped[float | None]
     outcome: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
@@ -253,6 +257,7 @@ class EyeConstantRow(Base):
     """A constant of the eye that the photographer has put in place of the table's."""
 
     __tablename__ = "eye_constant"
+    __table_args__: Any = {}
 
     id: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[float]
@@ -262,13 +267,14 @@ class SettingRow(Base):
     """A remembered choice, such as the set-up in hand."""
 
     __tablename__ = "setting"
+    __table_args__: Any = {}
 
     key: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[str]
 
 
 class JournalRow(Base):
-    """One undoable change: the rows before and after it."""
+    """One undoable change: the rows before and after it; ``retired`` when an update of the tables left it behind."""
 
     __tablename__ = "journal"
 
@@ -277,3 +283,4 @@ class JournalRow(Base):
     at: Mapped[dt.datetime]
     changes: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(default=False)
+    retired: Mapped[bool] = mapped_column(default=False)

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime as dt
+import errno
+import os
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -14,12 +16,15 @@ from sqlalchemy.orm import Session, sessionmaker
 
 __all__ = ["Database", "DatabaseUnusableError", "Session", "backup_name"]
 
-HEAD_REVISION = "0004"
+HEAD_REVISION = "0005"
 DATABASE_NAME = "welotrope.sqlite3"
+# Requests that work at once; each thread finds a connection without waiting.
+WORKERS = 16
+_WAIT_S = 5
 
 
 class DatabaseUnusableError(Exception):
-    """The file cannot be used; it was left as it is."""
+    """The file or its folder cannot be used; what is there was left as it is."""
 
 
 class Database:
@@ -28,30 +33,35 @@ class Database:
     Parameters
     ----------
     folder
-        Data folder; made when missing.
+        Data folder; made when missing, readable by its owner only.
 
     Raises
     ------
     DatabaseUnusableError
-        When the file is damaged, is no database, or was written by a newer Welotrope. The file is untouched.
+        When the folder cannot be used, or the file is damaged, locked, no database, or of a newer Welotrope. The
+        file is untouched.
     """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        folder.mkdir(parents=True, exist_ok=True)
+        _make_folder(folder)
         self.path = folder / DATABASE_NAME
-        revision = _inspect(self.path)
-        if revision != HEAD_REVISION:
-            if revision is not None:
-                self.backup(folder / f"before-migration-from-{revision}.sqlite3")
-            _migrate(self.path)
+        with _file_errors(self.path):
+            revision = _inspect(self.path)
+            if revision != HEAD_REVISION:
+                if revision is not None:
+                    self._keep_copy(revision)
+                _migrate(self.path)
+        os.chmod(self.path, 0o600)
         self.engine = _engine(self.path)
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+        self._readers = sessionmaker(self.engine, expire_on_commit=False)
+        # A transaction that will write takes its turn when it begins: one that has read first could not wait.
+        self._writers = sessionmaker(self.engine.execution_options(begin="IMMEDIATE"), expire_on_commit=False)
 
     @contextmanager
-    def session(self) -> Iterator[Session]:
-        """One session; rolled back on error, never committed by itself."""
-        with self._sessions() as session:
+    def session(self, write: bool = True) -> Iterator[Session]:
+        """One session; rolled back on error, never committed by itself. With ``write`` it waits for other writers."""
+        with (self._writers if write else self._readers)() as session:
             yield session
 
     def backup(self, target: Path) -> Path:
@@ -61,18 +71,25 @@ class Database:
         ------
         FileExistsError
             When ``target`` exists.
+        OSError, sqlite3.Error
+            When it cannot be written; nothing is left behind.
         """
         if target.exists():
             raise FileExistsError(f"{target} exists already; name another file")
         target.parent.mkdir(parents=True, exist_ok=True)
-        source = sqlite3.connect(f"file:{self.path}?mode=ro", uri=True)
-        copy = sqlite3.connect(target)
+        draft = target.with_name(f".{target.name}.{os.getpid()}.part")
         try:
-            source.backup(copy)
+            _copy(self.path, draft)
+            os.replace(draft, target)
         finally:
-            copy.close()
-            source.close()
+            draft.unlink(missing_ok=True)
         return target
+
+    def _keep_copy(self, revision: str) -> None:
+        """Put a copy aside before a migration; one that is there from a start that was cut off will do."""
+        target = self.folder / f"before-migration-from-{revision}.sqlite3"
+        if not target.exists():
+            self.backup(target)
 
     def close(self) -> None:
         """Close all connections."""
@@ -84,32 +101,103 @@ def backup_name(now: dt.datetime) -> str:
     return f"welotrope-{now:%Y%m%d-%H%M%S}.sqlite3"
 
 
+def _make_folder(folder: Path) -> None:
+    try:
+        if folder.exists() and not folder.is_dir():
+            raise DatabaseUnusableError(
+                f"{folder} is a file, not a folder. Name a folder for your data: --data FOLDER."
+            )
+        if not folder.exists():
+            folder.mkdir(parents=True, mode=0o700)
+    except OSError as error:
+        raise DatabaseUnusableError(_folder_sentence(folder, error)) from error
+
+
+def _folder_sentence(folder: Path, error: OSError) -> str:
+    if isinstance(error, NotADirectoryError | FileExistsError):
+        return f"{folder} cannot be made: a part of that path is a file. Name another folder: --data FOLDER."
+    if error.errno == errno.ENOSPC:
+        return f"{folder} cannot be made: the disk is full. Make room and start again."
+    if error.errno == errno.EROFS:
+        return f"{folder} cannot be made: that disk is read-only. Name a folder elsewhere: --data FOLDER."
+    return f"{folder} cannot be made: you may not write there. Name a folder of your own: --data FOLDER."
+
+
+@contextmanager
+def _file_errors(path: Path) -> Iterator[None]:
+    """Turn what the system says of the file into a sentence with its cure."""
+    try:
+        yield
+    except DatabaseUnusableError:
+        raise
+    except (sqlite3.Error, OSError, Exception) as error:
+        sentence = _file_sentence(path, error)
+        if sentence is None:
+            raise
+        raise DatabaseUnusableError(sentence) from error
+
+
+def _file_sentence(path: Path, error: BaseException) -> str | None:
+    text = str(error).lower()
+    if "locked" in text or "busy" in text:
+        return f"{path} is in use by another program. Close the other Welotrope, or wait until it is done."
+    if "disk is full" in text or getattr(error, "errno", None) == errno.ENOSPC:
+        return f"{path} cannot be written: the disk is full. Make room and start again; nothing was lost."
+    if "readonly" in text or "read-only" in text or getattr(error, "errno", None) == errno.EROFS:
+        return f"{path} is read-only. Allow writing to it and to its folder, or name another folder: --data FOLDER."
+    if "unable to open" in text or isinstance(error, PermissionError):
+        return f"{path} may not be opened. Allow reading and writing it and its folder, or use --data FOLDER."
+    return None
+
+
+def _copy(path: Path, target: Path) -> None:
+    """Copy a database consistently; the copy is its owner's only."""
+    source = sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)
+    copy = sqlite3.connect(target)
+    try:
+        os.chmod(target, 0o600)
+        source.backup(copy)
+    finally:
+        copy.close()
+        source.close()
+
+
+def _quoted(path: Path) -> str:
+    from urllib.parse import quote
+
+    return quote(str(path))
+
+
 def _engine(path: Path, foreign_keys: bool = True) -> Engine:
-    engine = create_engine(f"sqlite:///{path}")
+    engine = create_engine(
+        f"sqlite:///{path}", pool_size=WORKERS, max_overflow=4, pool_timeout=_WAIT_S, hide_parameters=True
+    )
 
     @event.listens_for(engine, "connect")
     def _connect(connection: Any, _record: Any) -> None:
         connection.isolation_level = None  # the driver's implicit transactions leave schema changes outside
         for pragma in (
             f"foreign_keys={int(foreign_keys)}",
+            f"busy_timeout={_WAIT_S * 1000}",
             "journal_mode=WAL",
             "synchronous=FULL",
-            "busy_timeout=5000",
         ):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
     def _begin(connection: Any) -> None:
-        connection.exec_driver_sql("BEGIN")
+        connection.exec_driver_sql(f"BEGIN {connection.get_execution_options().get('begin', 'DEFERRED')}")
 
     return engine
 
 
 def _inspect(path: Path) -> str | None:
     """Read the schema revision without writing; None for a missing or empty file."""
+    if path.is_dir():
+        raise DatabaseUnusableError(f"{path} is a folder, where the database should be. Move it away and start again.")
     if not path.exists() or path.stat().st_size == 0:
         return None
-    connection = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+    connection = sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)
     try:
         check = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
         if check != "ok":
@@ -118,6 +206,8 @@ def _inspect(path: Path) -> str | None:
             return None  # a first start that was cut off before it stored anything
         rows = connection.execute("SELECT version_num FROM alembic_version").fetchall()
     except sqlite3.DatabaseError as error:
+        if _file_sentence(path, error) is not None:
+            raise
         raise DatabaseUnusableError(
             f"{path} is not a database this program can read ({error}). It was not changed. "
             "Restore a backup over it, or start with another folder: --data FOLDER."
@@ -134,6 +224,7 @@ def _inspect(path: Path) -> str | None:
 
 
 def _migrate(path: Path) -> None:
+    """Bring the tables up to date in one transaction: cut off anywhere, the file is as it was."""
     from alembic import command  # slow to import and needed only when a migration is pending
     from alembic.config import Config
 
@@ -141,7 +232,9 @@ def _migrate(path: Path) -> None:
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     # Rebuilding a table drops it, which with foreign keys on would delete everything that refers to it.
     engine = _engine(path, foreign_keys=False)
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
-    engine.dispose()
+    try:
+        with engine.execution_options(begin="IMMEDIATE").begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+    finally:
+        engine.dispose()

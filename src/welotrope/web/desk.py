@@ -13,6 +13,7 @@ from fastapi import Depends
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from welotrope.core.aids.constants import Eye
 from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
@@ -88,7 +89,8 @@ class Desk:
 
     def personal(self) -> Personal:
         """Return the photographer's own constants and record with the set-up in hand."""
-        return Personal(practice.own_constants(self.session), practice.skills(self.session, self.in_hand().id))
+        own = practice.own_constants(self.session)
+        return Personal(own, practice.skills(self.session, Eye.of(own)["practice_least"]))
 
     def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""

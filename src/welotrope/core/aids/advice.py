@@ -24,7 +24,7 @@ from welotrope.core.kit.body import (
 )
 from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.practice.skill import Skill
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.stats.proportions import Proportion, chance_within
 
 __all__ = ["Sensor", "Situation", "Skill", "Target", "Verdict", "judge", "judge_aids"]
 
@@ -57,10 +57,10 @@ class Verdict:
         Film-plane distances the plane may fall at, one δ either side.
     error_subject_mm
         The same as one figure, see :meth:`Sight.subject_error_mm`.
-    hit_chance
-        Chance that the plane lands within the window, 0 to 1.
-    bias_deg
-        What it is always off by, positive behind the subject.
+    hit_chance, hit_low, hit_high
+        Chance that the plane lands within the window, 0 to 1, and its 95 % interval; all alike for the model's.
+    spread_deg, bias_deg
+        Spread of where the ring is left, and what it is always off by, positive behind the subject.
     skill
         The photographer's own record when the chance is from it; None when it is the model's, σ = δ.
     advice
@@ -77,6 +77,9 @@ class Verdict:
     farthest_mm: float
     error_subject_mm: float
     hit_chance: float
+    hit_low: float
+    hit_high: float
+    spread_deg: float
     bias_deg: float
     skill: Skill | None
     advice: tuple[Advice, ...]
@@ -113,7 +116,7 @@ def judge_aids(
     setup = situation.setup
     image = setup.body.image
     sensor = Sensor(image.pitch_mm, image.width_px) if image.pitch_mm and image.width_px else None
-    aids: list[Aid | str] = list(setup.body.focusing_aids)
+    aids: list[Aid | str] = list(setup.body.aids)
     if setup.lens.engraved_units:
         aids.append(BY_SCALE)
     colours = setup.body.traits.peaking_colours
@@ -142,7 +145,7 @@ def judge(
     eye
         Constants.
     skills
-        The photographer's record by kind of aid; counts from ``practice_least`` trials on.
+        The photographer's record by kind of aid, drawn towards the average eye as few rounds as it holds.
     colours
         Colours the body peaks in.
 
@@ -156,8 +159,6 @@ def judge(
     for aid in aids:
         found = _MODELS[aid if isinstance(aid, str) else type(aid)](aid, sight, target, sensor, eye)
         skill = (skills or {}).get(found.kind)
-        if skill is not None and skill.trials < eye["practice_least"]:
-            skill = None
         case = Case(
             aid, sight, target, found.defocus_mm, False, colours=colours, bias_mm=found.bias_mm,
             **(found.chosen or {}),
@@ -175,19 +176,24 @@ def _verdict(found: _Found, case: Case, skill: Skill | None) -> Verdict:
     sight, defocus = case.sight, found.defocus_mm
     if defocus is None:
         return Verdict(
-            found.kind, found.label, False, False, math.inf, math.inf, 0.0, math.inf, math.inf, 0.0, 0.0, None,
-            advise(case),
+            found.kind, found.label, False, False, math.inf, math.inf, 0.0, math.inf, math.inf, 0.0, 0.0, 0.0, math.inf,
+            0.0, None, advise(case),
         )  # fmt: skip
     error_deg = defocus * sight.degrees_per_mm
-    half = sight.window_deg / 2
-    resolves = error_deg <= half * (1 + 1e-9)
-    bias = found.bias_mm * sight.degrees_per_mm
-    chance = skill.chance(sight.window_deg) if skill else chance_within(half, error_deg, bias)
+    half, bias_mm = sight.half_window_mm, found.bias_mm
+    resolves = defocus + abs(bias_mm) <= half * (1 + 1e-9)
+    if skill:
+        chance = skill.chance(half, defocus, bias_mm)
+        bias_mm += skill.bias_z * defocus
+    else:
+        model = chance_within(half, defocus, bias_mm)
+        chance = Proportion(model, model, model)
     # A bias puts the plane behind, so where it may fall lies around that.
     return Verdict(
         found.kind, found.label, True, resolves, defocus, error_deg, sight.film_mm(defocus - found.bias_mm),
-        sight.film_mm(-defocus - found.bias_mm), sight.subject_error_mm(defocus), chance,
-        skill.bias_deg if skill else bias, skill, advise(replace(case, resolves=resolves)),
+        sight.film_mm(-defocus - found.bias_mm), sight.subject_error_mm(defocus), chance.share, chance.low, chance.high,
+        (skill.sigma_z if skill else 1.0) * error_deg, bias_mm * sight.degrees_per_mm, skill,
+        advise(replace(case, resolves=resolves)),
     )  # fmt: skip
 
 

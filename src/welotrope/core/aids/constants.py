@@ -58,8 +58,8 @@ CONSTANTS: tuple[Constant, ...] = (
     Constant("body_sway", 12.0, "mm", "how far a standing person sways to and fro between focusing and release",
              "postural sway of quiet standing, some 10 to 15 mm", 0, 200),
     Constant("kneeling_sway", 5.0, "mm", "the same seated or leaning on something", "assumed", 0, 200),
-    Constant("practice_least", 8.0, "trials", "how many of your own trials replace these figures", "chosen here",
-             3, 100),
+    Constant("practice_least", 8.0, "rounds", "how many of your own rounds weigh as much as these figures",
+             "chosen here", 3, 100),
 )  # fmt: skip
 
 _TABLE = {constant.id: constant for constant in CONSTANTS}

@@ -154,10 +154,11 @@ def _rangefinder_reach(case: Case) -> str | None:
 def _rangefinder_bias(case: Case) -> str | None:
     if not case.bias_mm:
         return None
-    side = "behind" if case.bias_mm > 0 else "in front of"
+    side, way = ("behind", "nearer") if case.bias_mm > 0 else ("in front of", "farther")
+    amount = f"{abs(case.bias_mm * case.sight.degrees_per_mm):.1f}°"
     return (
-        f"it is out of adjustment: every frame falls {abs(case.bias_mm * case.sight.degrees_per_mm):.1f}° {side} the"
-        " subject; turn back by that, and have it adjusted by a repairer"
+        f"it is out of adjustment: left where its pictures meet, every frame falls {amount} {side} the subject; then turn"
+        f" {amount} {way}, and have it adjusted by a repairer"
     )
 
 

@@ -18,6 +18,7 @@ from welotrope.core.optics.wedge import wedge_darkness
 
 WIDTH_PX, HEIGHT_PX = 900, 600
 UNITS_PER_PX = 36.0 / WIDTH_PX
+USUAL_MAGNIFICATION = 0.9  # at which a finder shows the frame across the whole picture
 OPTICAL = ("matte", "split_image", "diagonal", "microprism", "collar", "confirmation")
 LIVE = ("magnified", "peaking")
 AIDS = (*OPTICAL, "rangefinder", *LIVE)
@@ -43,6 +44,8 @@ class Instrument:
         Base stop of the focus indicator, and the blur within which it stays lit, mm.
     display_px, sensor_px
         Pixels across the display and the sensor.
+    finder_magnification
+        Of the optical finder, with a 50 mm lens at infinity.
     """
 
     extension_at: Callable[[float], float]
@@ -58,6 +61,7 @@ class Instrument:
     confirmation_stop: float = 5.6
     display_px: int = 1280
     sensor_px: int = 6000
+    finder_magnification: float = 0.9
 
 
 @dataclass(frozen=True)
@@ -119,6 +123,8 @@ class Finder:
             picture = self._rangefinder(look, view)
         else:
             picture = self._optical(look, view)
+        if look.aid not in LIVE:
+            _mask_outside(picture, view)
         if look.turned:
             picture = np.asarray(cv2.rotate(picture, cv2.ROTATE_90_COUNTERCLOCKWISE), np.uint8)
         if picture.shape[1] != WIDTH_PX:
@@ -132,13 +138,23 @@ class Finder:
         width, height = (HEIGHT_PX, WIDTH_PX) if look.turned else (WIDTH_PX, HEIGHT_PX)
         if look.aid not in LIVE:  # the eye may look closer; the camera is aimed at the subject
             scene = self.stage.scene
-            return View(width, height, UNITS_PER_PX / look.step, scene.target_x, scene.target_y)
+            return View(width, height, self._optical_units(look.step), scene.target_x, scene.target_y)
         shown = self.shown_px(look.step)
         share = shown / WIDTH_PX
         units = 36.0 / look.step / shown
         scene = self.stage.scene
         x, y = (look.x, look.y) if look.step > 1 else (scene.target_x, scene.target_y)
         return View(round(width * share), round(height * share), units, x, y)
+
+    def _optical_units(self, step: float) -> float:
+        """Picture units in a pixel of an optical finder: the more it magnifies, the larger everything stands."""
+        return UNITS_PER_PX / step * USUAL_MAGNIFICATION / self.instrument.finder_magnification
+
+    def pixel_mm(self, look: Look) -> float:
+        """Size on the sensor of a pixel of what is shown, mm; those of the display where it is the coarser."""
+        if look.aid not in LIVE:
+            return self._optical_units(look.step) * self.stage.unit_mm
+        return 36.0 / look.step / self.shown_px(look.step) * self.stage.unit_mm
 
     def shown_px(self, step: float) -> int:
         """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
@@ -226,6 +242,15 @@ class Finder:
         for k in range(count):
             at = x + (26 + 12 * k) * (1 if off > 0 else -1)
             cv2.rectangle(picture, (at - 3, y - 8), (at + 3, y + 8), amber, -1)
+
+
+def _mask_outside(picture: Picture, view: View) -> None:
+    """Blacken what lies outside the frame: a finder of low magnification shows it small, with dark around."""
+    (left, top), (right, bottom) = (view.place(side * 18, side * 12) for side in (-1, 1))
+    picture[: max(round(top), 0)] = 0
+    picture[max(round(bottom), 0) :] = 0
+    picture[:, : max(round(left), 0)] = 0
+    picture[:, max(round(right), 0) :] = 0
 
 
 def screen_gain(brightness: float, stop: float) -> float:

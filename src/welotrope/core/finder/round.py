@@ -8,27 +8,34 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.aids.models import confirmation_band
+from welotrope.core.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.exercises import Exercise, exercise
-from welotrope.core.finder.finder import LIVE, UNITS_PER_PX, Finder, Instrument, Look
+from welotrope.core.finder.finder import LIVE, UNITS_PER_PX, USUAL_MAGNIFICATION, Finder, Instrument, Look
 from welotrope.core.finder.scene import Reach
 from welotrope.core.finder.scenes import make_scene
+from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
-from welotrope.core.kit.body import MatteScreen, Microprism, RangefinderPatch, SplitImage
+from welotrope.core.kit.body import Confirmation, MatteScreen, Microprism, RangefinderPatch, SplitImage
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.optics.thin_lens import (
     extension_at_object_distance,
     film_distance_at_extension,
+    film_distance_of_image,
     object_distance_at_extension,
 )
 from welotrope.core.practice.trial import FAR_MM, Photo, Trial, check_path, crossings
+from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
+from welotrope.core.units.stops import format_stop
 
 MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
+# Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
+START_HALVES, ROOM_HALVES = 3.0, 1.5
 PHOTO_PX = (720, 480)
 _FILM_PITCH_MM = 0.006
 
@@ -51,6 +58,8 @@ class Release:
     lean_mm: float
     seconds: float
     path: tuple[tuple[float, float], ...] = ()
+    step: float = 1.0
+    level: str = ""
 
 
 class Round:
@@ -89,12 +98,8 @@ class Round:
                 f"Choose from {', '.join(self.exercise.scenes)}",
             )  # fmt: skip
         self.ring = setup.ring(self.stop)
-        if self.exercise.id == "stars" and self.ring.infinity_deg < 0:
-            raise ConflictError(
-                "exercise", self.exercise.title, "this set-up does not reach infinity",
-                "Choose another, or see Infinity in Scale for what would cure it",
-            )  # fmt: skip
         self.view_stop = setup.view_stop(self.stop)
+        check_stars(self)
         scene = make_scene(self.scene_name, seed, self._reach())
         own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))
         self.finder = Finder(
@@ -126,8 +131,7 @@ class Round:
     def grid_deg(self, step: float) -> float:
         """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
         instrument = self.finder.instrument
-        shown = self.finder.shown_px(step) if self.aid in LIVE else 900
-        pixel_mm = 36 / step / shown * self.finder.stage.unit_mm
+        pixel_mm = self.finder.pixel_mm(Look(self.aid, 0.0, step))
         blur_per_mm = 1 / max(self.view_stop, instrument.screen_stop if self.aid not in LIVE else 0.0)
         shift_per_mm = {
             "split_image": 2 * math.tan(math.radians(instrument.split_deg)),
@@ -151,11 +155,7 @@ class Round:
             When the ring, the lean, the time or the magnification is out of range.
         """
         self._check(look.angle_deg, look.lean_mm, look.seconds)
-        if look.step not in self.steps:
-            raise OutOfRangeError(
-                "magnification", f"{look.step:g}×", "this body has no such step",
-                f"Choose from {', '.join(f'{step:g}' for step in self.steps)}",
-            )  # fmt: skip
+        self._check_step(look.step)
         if abs(look.x) > 18 or abs(look.y) > 18:
             raise OutOfRangeError("area", f"{look.x:g}, {look.y:g}", "it lies outside the frame", "Keep within ±18")
         angle = self.start_deg if self.locked else look.angle_deg
@@ -171,6 +171,7 @@ class Round:
             When a figure of it is out of range.
         """
         self._check(release.angle_deg, release.lean_mm, release.seconds)
+        self._check_step(release.step)
         angle = self.start_deg if self.locked else release.angle_deg
         scene, stage, f = self.finder.stage.scene, self.finder.stage, self.setup.lens.focal_mm
         lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
@@ -181,8 +182,9 @@ class Round:
         subject_x = float(extension_at_object_distance(object_mm, f))
         target_deg = float(self.ring.angle_at_extension(subject_x))
         blur = stage.blur_mm(scene.target, taking)
-        plane, subject = (min(film_distance_at_extension(at, f), FAR_MM) for at in (x, subject_x))
+        plane, subject = (min(mm, FAR_MM) for mm in self._film_distances(x, subject_x))
         pitch = self.setup.body.image.pitch_mm
+        shown, z = self._score(release, x, subject_x)
         reach = self._reach()
         path = check_path(release.path)
         return Trial(
@@ -195,7 +197,28 @@ class Round:
                 f, reach.nearest_mm, min(reach.farthest_mm, 1e12), x, taking.lean_mm, taking.seconds,
                 stage.unit_mm, pitch or _FILM_PITCH_MM, own, self.setup.lens.widest,
             ),
+            self.view_stop, release.step, shown, z,
         )  # fmt: skip
+
+    def _film_distances(self, x: float, subject_x: float) -> tuple[float, float]:
+        """Distances of plane and subject from the film, the lens standing at ``x``, mm."""
+        f, h = self.setup.lens.focal_mm, self.ring.h_mm
+        return float(film_distance_at_extension(x, f, h)), float(film_distance_of_image(subject_x, x, f, h))
+
+    def _score(self, release: Release, x: float, subject_x: float) -> tuple[float | None, float | None]:
+        """Return what the picture could show at the release, mm of extension, and the miss in units of it."""
+        level = dict(self.levels).get(release.level) if self._recorded_aid() == "peaking" else None
+        look = Look(
+            "magnified" if self._recorded_aid() == "magnified" else self.aid, 0.0, release.step, threshold=level
+        )
+        shown = shown_defocus(self.finder, look, subject_x, self.eye)
+        if shown is None:
+            return None, None
+        bias = 0.0
+        if self.aid == "rangefinder":
+            object_mm = float(object_distance_at_extension(max(subject_x, 0.0), self.setup.lens.focal_mm))
+            bias = rangefinder_bias(self.setup.lens.focal_mm, object_mm, 2000.0, self.finder.instrument.reads_mm)
+        return shown, (subject_x - x - bias) / shown
 
     def _recorded_aid(self) -> str:
         """Finishing on the magnified picture is the magnifier's; both ways of splitting are the split image's."""
@@ -204,8 +227,12 @@ class Round:
         return {"diagonal": "split_image", "collar": "split_image"}.get(self.aid, self.aid)
 
     def _reach(self) -> Reach:
+        """Return what can be focused with room to turn past it on both sides; refuses where there is none."""
         f, ring = self.setup.lens.focal_mm, self.ring
-        ends = (float(ring.extension_at_angle(angle)) for angle in (ring.throw_deg, 0.0))
+        low, high = room_to_pass(ring, self.stop, self.setup.blur_mm)
+        if self.exercise.id == "stars" or self.locked:
+            low, high = 0.0, ring.throw_deg
+        ends = (float(ring.extension_at_angle(angle)) for angle in (high, low))
         nearest, farthest = (object_distance_at_extension(max(x, 0.0), f) for x in ends)
         return Reach(f, float(nearest), float(farthest))
 
@@ -217,10 +244,10 @@ class Round:
             self.setup.lens.widest,
             own_blur_mm,
             confirmation_band(self.setup.body.image.diagonal_mm, self.eye),
-            confirmation_stop=self.setup.body.traits.confirmation_stop,
             sensor_px=self.setup.body.image.width_px or 6000,
+            finder_magnification=self._finder_magnification(),
         )
-        for aid in self.setup.body.focusing_aids:
+        for aid in self.setup.body.aids:
             if isinstance(aid, MatteScreen):
                 instrument = replace(instrument, screen_stop=aid.screen_stop)
             elif isinstance(aid, SplitImage):
@@ -229,29 +256,74 @@ class Round:
                 instrument = replace(instrument, microprism_deg=aid.deviation_deg)
             elif isinstance(aid, RangefinderPatch):
                 instrument = replace(instrument, base_mm=aid.base_mm, reads_mm=aid.reads_mm)
+            elif isinstance(aid, Confirmation):
+                instrument = replace(instrument, confirmation_stop=aid.base_stop)
             elif hasattr(aid, "display_px"):
                 instrument = replace(instrument, display_px=aid.display_px)
         return instrument
 
+    def _finder_magnification(self) -> float:
+        """Magnification of the finder the aid is seen in; the usual one for aids the body has not."""
+        aids = self.setup.body.aids
+        own = [aid for aid in aids if isinstance(aid, RangefinderPatch) == (self.aid == "rangefinder")]
+        found = next((aid.finder_magnification for aid in own if hasattr(aid, "finder_magnification")), None)
+        return found or USUAL_MAGNIFICATION
+
     def _start(self, rng: np.random.Generator) -> float:
-        """Return where the ring stands at first, well away from the subject unless it is locked."""
+        """Return where the ring stands at first: three half-windows from the subject at least, or locked."""
         ring, scene = self.ring, self.finder.stage.scene
-        x = float(extension_at_object_distance(scene.target_mm, ring.focal_mm))
-        target = float(ring.angle_at_extension(x))
+        target = self._angle_of(scene.target_mm)
         if self.exercise.id == "trap":
-            trap = scene.target_mm * rng.uniform(0.3, 0.55)
-            return ring.clamp(float(ring.angle_at_extension(float(extension_at_object_distance(trap, ring.focal_mm)))))
+            return self._angle_of(scene.target_mm * rng.uniform(0.3, 0.55))
         if self.exercise.id == "lean":
-            off = rng.uniform(25, 90) * (1 if rng.random() < 0.5 else -1)
-            near = max(scene.target_mm + off, self._reach().nearest_mm)
-            return ring.clamp(float(ring.angle_at_extension(float(extension_at_object_distance(near, ring.focal_mm)))))
+            return self._angle_of(self._lean_start(rng))
+        away = START_HALVES * half_window(ring, target, self.stop, self.setup.blur_mm)
+        far, near = target - away, target + away
         if self.exercise.start == "infinity":
-            return ring.clamp(ring.infinity_deg)
+            start = ring.clamp(ring.infinity_deg)
+            return start if start <= far else self._far_or_near(rng, target, far, near)
         if self.exercise.start == "near":
-            return ring.throw_deg
-        away = rng.uniform(0.06, 0.2) * ring.throw_deg
-        side = 1 if target - away < 0 or (rng.random() < 0.5 and target + away < ring.throw_deg) else -1
-        return ring.clamp(target + side * away)
+            return ring.throw_deg if ring.throw_deg >= near else self._far_or_near(rng, target, far, near)
+        more = rng.uniform(0.06, 0.2) * ring.throw_deg
+        return self._far_or_near(rng, target, min(far, target - more), max(near, target + more))
+
+    def _far_or_near(self, rng: np.random.Generator, target: float, far: float, near: float) -> float:
+        """Return one of two starts that lies on the ring; the end of travel stands for one just beyond it."""
+        ring = self.ring
+        away = START_HALVES * half_window(ring, target, self.stop, self.setup.blur_mm)
+        starts = [ring.clamp(angle) for angle in (far, near) if abs(ring.clamp(angle) - target) >= away * (1 - 1e-6)]
+        if not starts:
+            raise nothing_to_find(self.stop)
+        return float(starts[int(rng.integers(0, len(starts)))])
+
+    def _lean_start(self, rng: np.random.Generator) -> float:
+        """Return the distance the ring is locked on: off the subject by a lean that shows, within reach of one."""
+        f, scene = self.setup.lens.focal_mm, self.finder.stage.scene
+        x = float(extension_at_object_distance(scene.target_mm, f))
+        limits = sharp_limits(x, f, self.stop, self.setup.blur_mm)
+        near, far = (float(object_distance_at_extension(at, f)) for at in (limits.near_x, limits.far_x))
+        reach = self._reach()
+        least_near, least_far = 1.2 * (scene.target_mm - near), 1.2 * (far - scene.target_mm)
+        offers = [
+            scene.target_mm + side * rng.uniform(max(least, 25.0), max(least, 90.0))
+            for side, least in ((-1, least_near), (1, least_far))
+            if least < 0.85 * MAX_LEAN_MM
+        ]
+        offers = [mm for mm in offers if reach.nearest_mm <= mm <= reach.farthest_mm]
+        if not offers:
+            raise nothing_to_find(self.stop)
+        return float(offers[int(rng.integers(0, len(offers)))])
+
+    def _angle_of(self, object_mm: float) -> float:
+        x = float(extension_at_object_distance(object_mm, self.ring.focal_mm))
+        return self.ring.clamp(float(self.ring.angle_at_extension(x)))
+
+    def _check_step(self, step: float) -> None:
+        if step not in self.steps:
+            raise OutOfRangeError(
+                "magnification", f"{step:g}×", "this body has no such step",
+                f"Choose from {', '.join(f'{step:g}' for step in self.steps)}",
+            )  # fmt: skip
 
     def _check(self, angle_deg: float, lean_mm: float, seconds: float) -> None:
         for name, value, low, high, unit in (
@@ -263,6 +335,59 @@ class Round:
                 raise OutOfRangeError(
                     name, f"{value:g}{unit}", "that is out of range", f"Give {low:g} to {high:.4g}{unit}"
                 )
+
+
+def half_window(ring: FocusRing, angle_deg: float, stop: float, blur_mm: float) -> float:
+    """Half the sharp window on the ring at an angle, degrees."""
+    return float(sharp_window(ring, angle_deg, stop, blur_mm).width_deg) / 2
+
+
+def room_to_pass(ring: FocusRing, stop: float, blur_mm: float) -> tuple[float, float]:
+    """Return the ring angles between which a subject can be passed on both sides, degrees.
+
+    Raises
+    ------
+    ConflictError
+        When the sharp window is so wide that nothing is left between.
+    """
+    low = ROOM_HALVES * half_window(ring, max(ring.infinity_deg, 0.0), stop, blur_mm)
+    high = ring.throw_deg - ROOM_HALVES * half_window(ring, ring.throw_deg, stop, blur_mm)
+    if high - low < START_HALVES * half_window(ring, ring.throw_deg, stop, blur_mm):
+        raise nothing_to_find(stop)
+    return low, high
+
+
+def nothing_to_find(stop: float) -> ConflictError:
+    """Return the refusal of a round in which focus would not have to be found."""
+    return ConflictError(
+        "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
+        "Open up, or take a longer or faster lens in hand",
+    )  # fmt: skip
+
+
+def check_stars(round: Round) -> None:
+    """Refuse stars where the ring cannot be turned past them.
+
+    Raises
+    ------
+    ConflictError
+        When infinity is not reached, or lies at the stop.
+    """
+    ring = round.ring
+    if round.exercise.id != "stars":
+        return
+    if ring.infinity_deg < 0:
+        raise ConflictError(
+            "exercise", round.exercise.title, "this set-up does not reach infinity",
+            "Choose another, or see Infinity in Scale for what would cure it",
+        )  # fmt: skip
+    needed = ROOM_HALVES * half_window(ring, ring.infinity_deg, round.stop, round.setup.blur_mm)
+    if ring.infinity_deg < needed:
+        raise ConflictError(
+            "exercise", round.exercise.title,
+            "as far as is known this ring stops at infinity, so a star cannot be passed and every round would be a hit",
+            "If it turns past, sight infinity in Scale; or open up, or choose another exercise",
+        )  # fmt: skip
 
 
 def photograph(trial: Trial, whole: bool = False) -> Picture:

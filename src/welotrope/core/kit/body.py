@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Mount
@@ -105,6 +106,11 @@ class Peaking:
     levels: tuple[PeakingLevel, ...]
 
 
+# Every kind of aid by the name it is stored under: the one list of them.
+AID_KINDS: dict[str, type[Any]] = {
+    "matte": MatteScreen, "split_image": SplitImage, "microprism": Microprism, "rangefinder": RangefinderPatch,
+    "confirmation": Confirmation, "magnified": MagnifiedView, "peaking": Peaking,
+}  # fmt: skip
 Aid = MatteScreen | SplitImage | Microprism | RangefinderPatch | Confirmation | MagnifiedView | Peaking
 
 
@@ -145,17 +151,6 @@ class Body:
     def is_film(self) -> bool:
         """Whether the picture falls on film."""
         return self.image.width_px is None
-
-    @property
-    def focusing_aids(self) -> tuple[Aid, ...]:
-        """Its aids with those that its traits tell of: rangefinder patch and electronic confirmation."""
-        base, traits = self.traits.rangefinder_base_mm, self.traits
-        told: list[Aid] = []
-        if base is not None:
-            told.append(RangefinderPatch(base, traits.rangefinder_magnification, traits.rangefinder_reads_mm))
-        if traits.confirmation:
-            told.append(Confirmation(traits.confirmation_stop))
-        return (*self.aids, *told)
 
 
 def with_screen(body: Body, screen: Screen) -> Body:
@@ -200,6 +195,8 @@ def _check_aid(aid: Aid) -> None:
             _within("magnification step", step, 1, 60)
     elif isinstance(aid, Peaking):
         _within("number of peaking levels", len(aid.levels), 1, 8)
+        for level in aid.levels:
+            _within("peaking level", level.threshold_per_px, 0.001, 10)
 
 
 def _within(field_name: str, value: float, low: float, high: float) -> None:

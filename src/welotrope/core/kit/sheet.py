@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from welotrope.core.kit.body import MagnifiedView, Peaking, SplitImage
+from welotrope.core.kit.body import Confirmation, MagnifiedView, Peaking, SplitImage
 from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
@@ -234,7 +234,8 @@ def _dead_scale(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
-    if not case.setup.body.traits.confirmation or not _no_contacts(case):
+    indicator = any(isinstance(aid, Confirmation) for aid in case.setup.body.aids)
+    if not indicator or not _no_contacts(case):
         return None
     return "Do not wait for the focus indicator", "it may stay dark without contacts; use the magnifier or the screen"
 

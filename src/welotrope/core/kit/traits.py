@@ -66,18 +66,12 @@ class BodyTraits:
         mount's face, mm; None when not known.
     presses_pin
         Whether the body presses an aperture pin of its own mount's lenses.
-    rangefinder_base_mm
-        Base length, mm; None without a rangefinder.
-    rangefinder_magnification, rangefinder_reads_mm
-        Magnification of its finder, and where its patch coincides on the scale for a subject at 2 m, mm.
     screens
         Screens available for it, the fitted one among the aids of the body.
     peaking_colours
         Colours it can peak in.
-    confirmation, stabiliser
-        Whether it has an electronic focus indicator, and in-body stabilisation.
-    confirmation_stop
-        Base f-number of the focus indicator.
+    stabiliser
+        Whether it has in-body stabilisation.
     burst_fps, shutter_lag_ms
         Frames a second and release lag; None when not known.
     distance_scale
@@ -95,10 +89,8 @@ class BodyTraits:
     finder: Finder = Finder.UNKNOWN
     clearance_mm: float | None = None
     coupling_lever: Known = Known.UNKNOWN
-    rangefinder_base_mm: float | None = None
     screens: tuple[Screen, ...] = ()
     peaking_colours: tuple[str, ...] = ()
-    confirmation: bool = False
     stabiliser: bool = False
     burst_fps: float | None = None
     shutter_lag_ms: float | None = None
@@ -107,23 +99,16 @@ class BodyTraits:
     magnifier_fires: Known = Known.UNKNOWN
     by_wire: Known = Known.UNKNOWN
     slots: int = 0
-    rangefinder_magnification: float = 0.7
-    rangefinder_reads_mm: float = 2000.0
-    confirmation_stop: float = 5.6
     lever_proud_mm: float | None = None
     presses_pin: Known = Known.UNKNOWN
 
     def __post_init__(self) -> None:
         for field, value, low, high in (
             ("clearance behind the flange", self.clearance_mm, 0, 100),
-            ("rangefinder base", self.rangefinder_base_mm, 5, 200),
             ("burst rate", self.burst_fps, 0.1, 240),
             ("shutter lag", self.shutter_lag_ms, 0, 5000),
             ("number of slots", self.slots, 0, 50),
-            ("rangefinder magnification", self.rangefinder_magnification, 0.2, 3),
-            ("where the rangefinder coincides at 2 m, in metres", self.rangefinder_reads_mm / 1000, 1, 10),
             ("how far the lever stands proud", self.lever_proud_mm, 0, 20),
-            ("base stop of the focus indicator", self.confirmation_stop, 1, 16),
         ):
             _check(field, value, low, high)
 

@@ -1,4 +1,12 @@
-"""What a photographer's own trials say: scatter and bias of where the ring was left."""
+"""What a photographer's own rounds say: how far off the hand leaves the ring, in what the picture could show.
+
+A round is scored as ``z = error/δ_shown``, both in extension: the error divided by what the picture in the finder
+could resolve. ``z`` is free of stop, distance and lens, so rounds pool; a hand's spread with a real aid is ``σ_z·δ``.
+
+The average eye (``σ_z`` 1, bias 0) is where one starts from; own rounds draw away from it, as many as
+``practice_least`` weighing half. The interval of a chance comes from the posterior of ``(σ_z, bias)`` on a grid, with
+``σ_z`` log-normal about 1 and the bias normal about 0 beforehand (Gelman et al., *Bayesian Data Analysis*, ch. 3).
+"""
 
 from __future__ import annotations
 
@@ -6,45 +14,114 @@ import math
 import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
-from welotrope.core.stats.means import mean_interval
-from welotrope.core.stats.proportions import chance_within
+import numpy as np
 
-_SLIP, _LEAST_SPREAD_DEG, _LEAST_TO_JUDGE = 6.0, 0.2, 5
+from welotrope.core.optics.elementwise import FloatArray
+from welotrope.core.stats.proportions import Proportion, chance_within
+
+HALF_WEIGHT = 8.0
+_SPREAD_FACTOR, _BIAS_SD = 1.9, 0.6  # wider than the hands one meets, so that a few rounds do not promise too much
+_SLIP, _LEAST_SPREAD, _LEAST_TO_JUDGE = 6.0, 0.25, 5
 
 
 @dataclass(frozen=True)
 class Skill:
-    """Scatter and bias in ring degrees, positive behind the subject, from so many trials.
+    """What rounds with an aid say.
 
-    ``bias_deg`` is 0 unless the 95 % interval of the mean leaves zero out; the scatter is then about zero.
-    ``slips`` trials lay so far from the others that they were no focusing at all; they count as misses only.
+    Parameters
+    ----------
+    mean_z, spread_z
+        Mean of the rounds and their root mean square about it, in units of what was shown; positive behind.
+    rounds
+        How many rounds.
+    slips
+        How many lay so far from the others that they were no focusing at all; they count as misses only.
+    half_weight
+        How many rounds weigh as much as the average eye.
     """
 
-    sigma_deg: float
-    bias_deg: float
-    trials: int
+    mean_z: float
+    spread_z: float
+    rounds: int
     slips: int = 0
+    half_weight: float = HALF_WEIGHT
 
-    def chance(self, window_deg: float) -> float:
-        """Chance of a hit within a window of this width, slips counted as misses."""
-        kept = 1 - self.slips / self.trials
-        return kept * chance_within(window_deg / 2, self.sigma_deg, self.bias_deg)
+    @property
+    def own_weight(self) -> float:
+        """Weight of the own rounds against the average eye, 0 to 1."""
+        kept = self.rounds - self.slips
+        return kept / (kept + self.half_weight)
+
+    @property
+    def bias_z(self) -> float:
+        """Bias to reckon with: that of the rounds, drawn towards none."""
+        return self.own_weight * self.mean_z
+
+    @property
+    def sigma_z(self) -> float:
+        """Spread to reckon with: that of the rounds, drawn towards the average eye."""
+        return math.exp(self.own_weight * math.log(max(self.spread_z, 0.02)))
+
+    @property
+    def slip_rate(self) -> float:
+        """Share of rounds that are slips, drawn towards none."""
+        return self.slips / (self.rounds + self.half_weight)
+
+    def chance(self, half_window: float, defocus: float, bias: float = 0.0) -> Proportion:
+        """Chance of a hit and its 95 % interval.
+
+        Parameters
+        ----------
+        half_window, defocus, bias
+            Half the sharp window, the aid's own δ and what the aid itself is always off by, in one unit.
+        """
+        kept = 1 - self.slip_rate
+        share = kept * chance_within(half_window, self.sigma_z * defocus, bias + self.bias_z * defocus)
+        if defocus <= 0:
+            return Proportion(share, share, share)
+        weights, sigmas, biases = self._posterior
+        low, high = _weighted_interval(weights, kept * _chances(half_window / defocus, sigmas, biases + bias / defocus))
+        return Proportion(share, min(low, share), max(high, share))
+
+    @cached_property
+    def _posterior(self) -> tuple[FloatArray, FloatArray, FloatArray]:
+        """Weights, spreads and biases over a grid."""
+        kept = self.rounds - self.slips
+        log_sigma, bias = np.meshgrid(np.linspace(-2.6, 2.6, 79), np.linspace(-2.4, 2.4, 61), indexing="ij")
+        sigma = np.exp(log_sigma)
+        squares = kept * (self.spread_z**2 + (self.mean_z - bias) ** 2)
+        logs = -kept * log_sigma - squares / (2 * sigma**2)
+        logs -= (log_sigma / math.log(_SPREAD_FACTOR)) ** 2 / 2 + (bias / _BIAS_SD) ** 2 / 2
+        weights = np.exp(logs - np.max(logs)).ravel()
+        return weights / np.sum(weights), sigma.ravel(), bias.ravel()
 
 
-def skill_of(errors_deg: Sequence[float]) -> Skill | None:
-    """Return what trials with these errors in ring degrees say; None with fewer than two that are no slips.
+def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill | None:
+    """Return what rounds with these scores ``z`` say; None without any that is no slip.
 
-    A slip lies more than six scaled median deviations from the median, in five trials or more.
+    A slip lies more than six scaled median deviations from the median, in five rounds or more.
     """
-    middle = statistics.median(errors_deg) if errors_deg else 0.0
-    spread = 1.4826 * statistics.median(abs(error - middle) for error in errors_deg) if errors_deg else 0.0
-    limit = _SLIP * max(spread, _LEAST_SPREAD_DEG) if len(errors_deg) >= _LEAST_TO_JUDGE else math.inf
-    kept = [error for error in errors_deg if abs(error - middle) <= limit]
-    if len(kept) < 2:
+    if not scores:
         return None
-    mean, half = mean_interval(kept, 0.0)
-    bias = mean if abs(mean) > half else 0.0
-    squares = sum((error - bias) ** 2 for error in kept)
-    spent = 1 if bias else 0
-    return Skill(math.sqrt(squares / (len(kept) - spent)), bias, len(errors_deg), len(errors_deg) - len(kept))
+    middle = statistics.median(scores)
+    spread = 1.4826 * statistics.median(abs(score - middle) for score in scores)
+    limit = _SLIP * max(spread, _LEAST_SPREAD) if len(scores) >= _LEAST_TO_JUDGE else math.inf
+    kept = [score for score in scores if abs(score - middle) <= limit]
+    mean = sum(kept) / len(kept)
+    square = sum((score - mean) ** 2 for score in kept) / len(kept)
+    return Skill(mean, math.sqrt(square), len(scores), len(scores) - len(kept), half_weight)
+
+
+def _chances(half: float, sigmas: FloatArray, biases: FloatArray) -> FloatArray:
+    from scipy.special import ndtr  # slow to import, so only where a hand is asked
+
+    return np.asarray(ndtr((half - biases) / sigmas) - ndtr((-half - biases) / sigmas))
+
+
+def _weighted_interval(weights: FloatArray, values: FloatArray) -> tuple[float, float]:
+    order = np.argsort(values)
+    below = np.cumsum(weights[order])
+    low, high = np.searchsorted(below, [0.025, 0.975])
+    return float(values[order[low]]), float(values[order[min(high, len(order) - 1)]])

@@ -57,6 +57,11 @@ class Trial:
         Ring angle that would have been right.
     photo
         What its picture was made with.
+    view_stop, step, shown_mm
+        The stop it was seen through, the magnification at the release, and the defocus the picture could show then, mm
+        of extension; None for rounds of before that was noted.
+    z
+        The miss in units of ``shown_mm``, positive behind; what the aid itself was off by is taken out.
     """
 
     exercise: str
@@ -76,6 +81,10 @@ class Trial:
     path: tuple[tuple[float, float], ...]
     target_deg: float
     photo: Photo
+    view_stop: float | None = None
+    step: float | None = None
+    shown_mm: float | None = None
+    z: float | None = None
 
     @property
     def near_enough_to_tell(self) -> bool:
@@ -94,8 +103,8 @@ class Trial:
 
     @property
     def counts(self) -> bool:
-        """Whether it tells how finely the ring was placed: traps and leaning do not."""
-        return self.exercise in PLACING
+        """Whether it tells how finely the ring was placed and against what: traps, leaning and old rounds do not."""
+        return self.exercise in PLACING and self.z is not None
 
 
 def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
@@ -128,7 +137,7 @@ def crossings(path: Sequence[tuple[float, float]], target: float) -> int:
 
 
 def advice(trial: Trial, infinity_first: bool) -> str:
-    """Return one sentence of advice on a trial; ``infinity_first`` when the round began at infinity."""
+    """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side."""
     if trial.exercise == "trap":
         early = "late" if trial.error_deg > 0 else "early"
         return "Caught it." if trial.hit else f"A little too {early}: allow for your reaction and the shutter."
@@ -139,10 +148,23 @@ def advice(trial: Trial, infinity_first: bool) -> str:
         return "Through sharp and back to it: that is the way."
     if trial.hit:
         return "Sharp, but you never saw the other side of it: turn through and come back to be sure."
+    # Behind the subject the plane lies on the side of infinity.
+    on_first_side = (trial.error_deg > 0) == infinity_first
+    far = abs(trial.error_deg) > 2 * trial.window_deg
     if not trial.passed:
-        short = "short of it" if (trial.error_deg > 0) == infinity_first else "before reaching it"
-        return f"You stopped {short}: turn until it goes soft again, then come back."
+        return _unpassed(on_first_side, far)
     if trial.passed > 4:
         return "Much to and fro: two passes are enough, narrower each time."
-    finer = abs(trial.error_deg) < trial.window_deg
-    return "Close: a finer aid or one stop more would hold it." if finer else "You came back too far: smaller turns."
+    if not far:
+        side = "You came back a little too far" if on_first_side else "You stayed a little past it"
+        return f"{side}: a finer aid or one stop more would hold it."
+    if on_first_side:
+        return "You came back too far: from the other side turn back by less."
+    return "You went far past sharp and stayed there: turn back until it is sharp again."
+
+
+def _unpassed(on_first_side: bool, far: bool) -> str:
+    if not on_first_side:
+        return "You ended on the other side of sharp in one turn: slower, and come back to it."
+    short = "far short of it" if far else "just short of it"
+    return f"You stopped {short}: turn until it goes soft again, then come back."

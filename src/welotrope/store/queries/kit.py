@@ -3,20 +3,13 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
-from welotrope.core.kit.body import (
-    Aid,
-    Body,
-    MagnifiedView,
-    MatteScreen,
-    Microprism,
-    Peaking,
-    PeakingLevel,
-    SplitImage,
-)
+from welotrope.core.errors import UnreadableError
+from welotrope.core.kit.body import AID_KINDS, Aid, Body
 from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, LensFit
@@ -29,6 +22,7 @@ from welotrope.store.rows import fetch
 from welotrope.store.values import from_json, to_json
 
 _IN_HAND = "setup_in_hand"
+_PLANES = ("h_mm", "shortens", "closest_magnification", "beyond")
 
 
 @dataclass(frozen=True)
@@ -44,23 +38,25 @@ class StoredSetup:
 
 def body_of(row: BodyRow) -> Body:
     """Return the core value of a body row."""
-    aids: list[Aid] = []
-    if row.finder_magnification is not None:
-        if row.screen_stop is not None:
-            aids.append(MatteScreen(row.finder_magnification, row.screen_stop))
-        if row.split_deviation_deg is not None:
-            aids.append(SplitImage(row.finder_magnification, row.split_deviation_deg))
-        if row.microprism_deviation_deg is not None:
-            aids.append(Microprism(row.finder_magnification, row.microprism_deviation_deg))
-    if row.display_px is not None:
-        if row.magnify_steps:
-            aids.append(MagnifiedView(row.display_px, tuple(row.magnify_steps)))
-        if row.peaking_levels:
-            levels = tuple(PeakingLevel(str(name), float(value)) for name, value in row.peaking_levels)
-            aids.append(Peaking(row.display_px, levels))
+    aids = tuple(aid_of(data) for data in row.aids)
     image = ImageFormat(row.width_mm, row.height_mm, row.width_px)
     mount = mount_of(row.mount) if row.mount else None
-    return Body(row.name, image, tuple(aids), mount, from_json(BodyTraits, row.traits))
+    return Body(row.name, image, aids, mount, from_json(BodyTraits, row.traits))
+
+
+def aid_of(data: dict[str, Any]) -> Aid:
+    """Return the aid that ``{"kind": …}`` with its fields describes; raises UnreadableError for an unknown kind."""
+    kind = AID_KINDS.get(str(data.get("kind")))
+    if kind is None:
+        raise UnreadableError("focusing aid", data.get("kind"), "there is no such kind", "Enter the aids again")
+    aid: Aid = from_json(kind, {key: value for key, value in data.items() if key != "kind"})
+    return aid
+
+
+def aid_data(aid: Aid) -> dict[str, Any]:
+    """Return an aid as :func:`aid_of` reads it."""
+    kind = next(name for name, kind in AID_KINDS.items() if type(aid) is kind)
+    return {"kind": kind, **to_json(aid)}
 
 
 def lens_of(row: LensRow) -> Lens:
@@ -81,6 +77,7 @@ def lens_of(row: LensRow) -> Lens:
         tuple(row.engraved_mm),
         mount_of(row.mount) if row.mount else None,
         from_json(LensFit, row.fit),
+        **{name: row.planes[name] for name in _PLANES if name in row.planes},
     )
 
 
@@ -129,11 +126,7 @@ def save_body(session: Session, body: Body, id: int | None = None) -> int:
     row = BodyRow() if id is None else fetch(session, BodyRow, "body", id)
     row.name = body.name
     row.width_mm, row.height_mm, row.width_px = body.image.width_mm, body.image.height_mm, body.image.width_px
-    row.finder_magnification = row.screen_stop = row.display_px = None
-    row.split_deviation_deg = row.microprism_deviation_deg = None
-    row.magnify_steps, row.peaking_levels = [], []
-    for aid in body.aids:
-        _store_aid(row, aid)
+    row.aids = [aid_data(aid) for aid in body.aids]
     row.mount_id, row.traits = mount_key(session, body.mount), to_json(body.traits)
     session.add(row)
     session.flush()
@@ -151,6 +144,7 @@ def save_lens(session: Session, lens: Lens, id: int | None = None) -> int:
     row.engraved_units = [unit.value for unit in lens.engraved_units]
     row.engraved_mm = list(lens.engraved_mm)
     row.mount_id, row.fit = mount_key(session, lens.mount), to_json(lens.fit)
+    row.planes = {name: getattr(lens, name) for name in _PLANES}
     session.add(row)
     session.flush()
     return row.id
@@ -234,17 +228,3 @@ def _let_go(session: Session, which: ColumnElement[bool]) -> None:
     setups = select(SetupRow.id).where(which)
     for trial in session.scalars(select(TrialRow).where(TrialRow.setup_id.in_(setups))):
         trial.setup_id = None
-
-
-def _store_aid(row: BodyRow, aid: Aid) -> None:
-    if isinstance(aid, MatteScreen):
-        row.finder_magnification, row.screen_stop = aid.finder_magnification, aid.screen_stop
-    elif isinstance(aid, SplitImage):
-        row.finder_magnification, row.split_deviation_deg = aid.finder_magnification, aid.deviation_deg
-    elif isinstance(aid, Microprism):
-        row.finder_magnification, row.microprism_deviation_deg = aid.finder_magnification, aid.deviation_deg
-    elif isinstance(aid, MagnifiedView):
-        row.display_px, row.magnify_steps = aid.display_px, list(aid.steps)
-    elif isinstance(aid, Peaking):
-        row.display_px = aid.display_px
-        row.peaking_levels = [[level.name, level.threshold_per_px] for level in aid.levels]

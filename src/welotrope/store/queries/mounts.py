@@ -24,7 +24,7 @@ def adapter_of(row: AdapterRow) -> Adapter:
     """Return the core value of an adapter row."""
     return Adapter(
         row.name, mount_of(row.lens_side), mount_of(row.body_side), row.nominal_mm, row.measured_mm,
-        row.optics, Known(row.presses_pin), row.works_aperture, row.foot,
+        row.optics, Known(row.presses_pin), row.works_aperture, row.foot, row.factor,
     )  # fmt: skip
 
 
@@ -82,6 +82,7 @@ def save_adapter(session: Session, adapter: Adapter, id: int | None = None) -> i
     row.name, row.lens_side = adapter.name, fetch(session, MountRow, "mount", lens_key or 0)
     row.body_side = fetch(session, MountRow, "mount", body_key or 0)
     row.nominal_mm, row.measured_mm, row.optics = adapter.nominal_mm, adapter.measured_mm, adapter.optics
+    row.factor = adapter.factor
     row.presses_pin, row.works_aperture, row.foot = adapter.presses_pin.value, adapter.works_aperture, adapter.foot
     session.add(row)
     session.flush()

@@ -6,10 +6,10 @@ import datetime as dt
 from collections import defaultdict
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from welotrope.core.practice.skill import Skill, skill_of
+from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
 from welotrope.core.practice.trial import PLACING, Trial
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch
@@ -38,7 +38,7 @@ def add_trial(
     row = TrialRow(
         round_key=round_key, setup_id=setup_id, body_name=names[0], lens_name=names[1], taken_at=at,
         exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
-        error_deg=trial.error_deg, outcome=to_json(trial),
+        error_deg=trial.error_deg, z=trial.z, outcome=to_json(trial),
     )  # fmt: skip
     session.add(row)
     session.flush()
@@ -70,19 +70,28 @@ def delete_trial(session: Session, id: int) -> None:
     session.flush()
 
 
-def skills(session: Session, setup_id: int) -> dict[str, Skill]:
-    """Return the photographer's record with a set-up by kind of aid, from the latest rounds that place the ring."""
-    errors: dict[str, list[float]] = defaultdict(list)
+def skills(session: Session, half_weight: float = HALF_WEIGHT) -> dict[str, Skill]:
+    """Return the photographer's record by kind of aid, from the latest rounds that place the ring, with any set-up.
+
+    Rounds that do not tell what their picture showed are left out; see :func:`left_out`.
+    """
+    scores: dict[str, list[float]] = defaultdict(list)
     placed = (
-        select(TrialRow.aid, TrialRow.error_deg)
-        .where(TrialRow.setup_id == setup_id, TrialRow.exercise.in_(PLACING))
+        select(TrialRow.aid, TrialRow.z)
+        .where(TrialRow.z.is_not(None), TrialRow.exercise.in_(PLACING))
         .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
         .limit(RECENT)
     )
-    for aid, error_deg in session.execute(placed):
-        errors[aid].append(error_deg)
-    found = {aid: skill_of(values) for aid, values in errors.items()}
+    for aid, z in session.execute(placed):
+        scores[aid].append(float(z or 0.0))
+    found = {aid: skill_of(values, half_weight) for aid, values in scores.items()}
     return {aid: skill for aid, skill in found.items() if skill is not None}
+
+
+def left_out(session: Session) -> int:
+    """Count the rounds that are kept but do not count, since what their picture showed was not noted then."""
+    query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(PLACING))
+    return session.scalar(query) or 0
 
 
 def own_constants(session: Session) -> dict[str, float]:

@@ -115,8 +115,7 @@ def constant_rows(own: dict[str, float], typed: dict[str, str], errors: dict[str
 
 
 def _band(verdict: Verdict, scale: float, direction: int) -> Band:
-    spread = verdict.skill.sigma_deg if verdict.skill else verdict.error_deg
-    half = spread * scale if verdict.usable else 0.0
+    half = verdict.spread_deg * scale if verdict.usable else 0.0
     # Behind the subject is towards infinity, against the direction of nearer distances.
     middle = -verdict.bias_deg * scale * direction if verdict.usable else 0.0
     return Band(verdict, min(half, BAND_LIMIT_PX), min(max(middle, -400.0), 400.0), half > BAND_LIMIT_PX)

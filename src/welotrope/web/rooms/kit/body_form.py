@@ -8,16 +8,19 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.body import (
     Aid,
     Body,
+    Confirmation,
     MagnifiedView,
     MatteScreen,
     Microprism,
     Peaking,
     PeakingLevel,
+    RangefinderPatch,
     SplitImage,
 )
 from welotrope.core.kit.mount import Known, Mount
 from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms import Reader, TextForm, number, required_name, whole_number
 from welotrope.web.rooms.kit.mount_form import named_mount
@@ -45,6 +48,8 @@ class BodyForm(TextForm):
     finder: str = Finder.UNKNOWN.value
     clearance: str = ""
     coupling_lever: str = Known.UNKNOWN.value
+    lever_proud: str = ""
+    presses_pin: str = Known.UNKNOWN.value
     rangefinder_base: str = ""
     rangefinder_magnification: str = ""
     rangefinder_reads: str = ""
@@ -119,7 +124,33 @@ class BodyForm(TextForm):
                 aids.append(SplitImage(magnification, deviation))
             if microprism is not None:
                 aids.append(Microprism(magnification, microprism))
-        return aids + self._live_aids(reader)
+        return aids + self._other_aids(reader) + self._live_aids(reader)
+
+    def _other_aids(self, reader: Reader) -> list[Aid]:
+        """Read rangefinder and focus indicator."""
+        base = reader.optional(
+            "rangefinder_base", self.rangefinder_base, lambda text: number(text, "rangefinder base", "mm")
+        )
+        enlarged = reader.optional(
+            "rangefinder_magnification", self.rangefinder_magnification,
+            lambda text: number(text, "rangefinder magnification", "×"),
+        )  # fmt: skip
+        reads = reader.optional(
+            "rangefinder_reads", self.rangefinder_reads,
+            lambda text: parse_distance(text, field="where the rangefinder coincides at 2 m"),
+        )  # fmt: skip
+        base_stop = reader.optional(
+            "confirmation_stop", self.confirmation_stop,
+            lambda text: parse_stop(text, field="base stop of the focus indicator"),
+        )  # fmt: skip
+        aids: list[Aid] = []
+        if base is not None:
+            aids.append(
+                RangefinderPatch(base, 0.7 if enlarged is None else enlarged, 2000.0 if reads is None else reads)
+            )
+        if self.confirmation:
+            aids.append(Confirmation() if base_stop is None else Confirmation(base_stop))
+        return aids
 
     def _live_aids(self, reader: Reader) -> list[Aid]:
         if self.medium == "film":
@@ -146,6 +177,10 @@ _FIELD_OF = {
     "screen brightness stop": "screen_stop",
     "prism deviation in degrees": "split_deviation",
     "display pixels across": "display_px",
+    "rangefinder base": "rangefinder_base",
+    "where the rangefinder coincides at 2 m": "rangefinder_reads",
+    "base stop of the focus indicator": "confirmation_stop",
+    "peaking level": "peaking",
     "magnification step": "steps",
 }
 
@@ -159,8 +194,13 @@ def _aid_texts(aid: Aid) -> dict[str, str]:
         return {"display_px": str(aid.display_px), "steps": " ".join(f"{step:g}" for step in aid.steps)}
     if isinstance(aid, Microprism):
         return {"microprism_deviation": f"{aid.deviation_deg:g}"}
-    if not isinstance(aid, Peaking):
-        return {}  # told by the traits
+    if isinstance(aid, RangefinderPatch):
+        return {
+            "rangefinder_base": f"{aid.base_mm:g}", "rangefinder_magnification": f"{aid.finder_magnification:g}",
+            "rangefinder_reads": "" if aid.reads_mm == 2000 else f"{aid.reads_mm / 1000:g} m",
+        }  # fmt: skip
+    if isinstance(aid, Confirmation):
+        return {"confirmation": "yes", "confirmation_stop": f"{aid.base_stop:g}"}
     levels = ", ".join(f"{level.name} {level.threshold_per_px:g}" for level in aid.levels)
     return {"display_px": str(aid.display_px), "peaking": levels}
 

@@ -39,6 +39,11 @@ class LensForm(TextForm):
     image_circle: str = ""
     endless: str = ""
     length: str = ""
+    rear: str = ""
+    planes: str = ""
+    magnification: str = ""
+    shortens: str = ""
+    beyond: str = ""
 
     @classmethod
     def of(cls, lens: Lens) -> LensForm:
@@ -58,6 +63,10 @@ class LensForm(TextForm):
             engraved_units=[unit.value for unit in lens.engraved_units],
             engraved="; ".join(format_distance(mm, lead) for mm in lens.engraved_mm),
             mount=lens.mount.name if lens.mount else "",
+            planes="" if lens.h_mm is None else f"{lens.h_mm:g}",
+            magnification="" if lens.closest_magnification is None else f"{lens.closest_magnification:g}",
+            shortens="yes" if lens.shortens else "",
+            beyond="yes" if lens.beyond else "",
             **fit_texts(lens.fit),
         )
 
@@ -79,12 +88,20 @@ class LensForm(TextForm):
         engraved: tuple[float, ...] = reader.take("engraved", lambda: _distances(self.engraved, bare), ())
         mount = reader.take("mount", lambda: named_mount(self.mount, mounts, "mount"), None) if self.mount else None
         fit = read_fit(self.model_dump(), reader)
+        planes = reader.optional(
+            "planes", self.planes, lambda text: number(text, "separation of the principal planes", "mm")
+        )
+        magnification = reader.optional("magnification", self.magnification, _magnification)
         if reader.errors:
             return None, reader.errors
         side = Side.LEFT if self.infinity_side == "left" else Side.RIGHT
         units = tuple(unit for unit in Unit if unit.value in self.engraved_units)
         try:
-            return Lens(name, focal, stops, closest, throw, reading, side, diameter, units, engraved, mount, fit), {}
+            return Lens(
+                name, focal, stops, closest, throw, reading, side, diameter, units, engraved, mount, fit,
+                h_mm=planes, closest_magnification=magnification, shortens=bool(self.shortens),
+                beyond=bool(self.beyond),
+            ), {}  # fmt: skip
         except WelotropeError as error:
             return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
 
@@ -109,8 +126,21 @@ _FIELD_OF = {
     "engraved distances": "engraved",
     "ring reading": "reading_angle",
     "lead": "reading_angle",
+    "separation of the principal planes": "planes",
+    "magnification at closest focus": "magnification",
     "distance": "reading_distance",
 }
+
+
+def _magnification(text: str) -> float:
+    """Read a magnification such as ``0.5``, ``1:2`` or ``2:1``."""
+    field = "magnification at closest focus"
+    first, colon, second = text.partition(":")
+    value = number(first, field)
+    below = number(second, field) if colon else 1.0
+    if below <= 0:
+        raise OutOfRangeError(field, text, "that is no magnification", "Write it like 0.5 or 1:2")
+    return value / below
 
 
 def _throw(text: str, diameter_mm: float | None) -> float:

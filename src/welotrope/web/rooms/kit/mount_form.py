@@ -64,6 +64,7 @@ class AdapterForm(TextForm):
     presses_pin: str = Known.UNKNOWN.value
     works_aperture: str = ""
     foot: str = ""
+    factor: str = ""
 
     @classmethod
     def of(cls, adapter: Adapter) -> AdapterForm:
@@ -78,6 +79,7 @@ class AdapterForm(TextForm):
             presses_pin=adapter.presses_pin.value,
             works_aperture="yes" if adapter.works_aperture else "",
             foot="yes" if adapter.foot else "",
+            factor=_text(adapter.factor),
         )
 
     def adapter(self, mounts: Mapping[str, Mount]) -> tuple[Adapter | None, dict[str, str]]:
@@ -88,15 +90,16 @@ class AdapterForm(TextForm):
         body_side = reader.take("body_side", lambda: named_mount(self.body_side, mounts, "body side"), None)
         nominal = reader.optional("nominal", self.nominal, lambda text: number(text, "nominal thickness", "mm"))
         measured = reader.optional("measured", self.measured, lambda text: number(text, "measured thickness", "mm"))
+        factor = reader.optional("factor", self.factor, lambda text: number(text, "factor", "×"))
         if reader.errors or lens_side is None or body_side is None:
             return None, reader.errors
         try:
             return Adapter(
                 name, lens_side, body_side, nominal, measured, bool(self.optics), choice(Known, self.presses_pin),
-                bool(self.works_aperture), bool(self.foot),
+                bool(self.works_aperture), bool(self.foot), factor,
             ), {}  # fmt: skip
         except WelotropeError as error:
-            fields = {"nominal thickness": "nominal", "measured thickness": "measured"}
+            fields = {"nominal thickness": "nominal", "measured thickness": "measured", "factor": "factor"}
             return None, {fields.get(error.field, "body_side"): error.sentence}
 
 

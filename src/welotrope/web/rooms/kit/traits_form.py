@@ -8,21 +8,22 @@ from typing import Any
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, ScaleStandard, Screen
-from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms import Reader, number, whole_number
 
 _TRAIT_FIELD = {
     "clearance behind the flange": "clearance",
-    "rangefinder base": "rangefinder_base",
-    "rangefinder magnification": "rangefinder_magnification",
-    "where the rangefinder coincides at 2 m, in metres": "rangefinder_reads",
-    "base stop of the focus indicator": "confirmation_stop",
+    "how far the lever stands proud": "lever_proud",
     "burst rate": "burst",
     "shutter lag": "lag",
     "number of slots": "slots",
 }
-_FIT_FIELD = {"rear protrusion": "protrusion", "image circle": "image_circle", "length": "length"}
+_FIT_FIELD = {
+    "rear protrusion": "protrusion",
+    "image circle": "image_circle",
+    "length": "length",
+    "width of the rear": "rear",
+}
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
 
 
@@ -32,13 +33,10 @@ def traits_texts(traits: BodyTraits) -> dict[str, str]:
         "finder": traits.finder.value,
         "clearance": _text(traits.clearance_mm),
         "coupling_lever": traits.coupling_lever.value,
-        "rangefinder_base": _text(traits.rangefinder_base_mm),
-        "rangefinder_magnification": _text(traits.rangefinder_magnification) if traits.rangefinder_base_mm else "",
-        "rangefinder_reads": "" if traits.rangefinder_reads_mm == 2000 else f"{traits.rangefinder_reads_mm / 1000:g} m",
-        "confirmation_stop": _text(traits.confirmation_stop) if traits.confirmation else "",
+        "lever_proud": _text(traits.lever_proud_mm),
+        "presses_pin": traits.presses_pin.value,
         "screens": "; ".join(_screen_text(screen) for screen in traits.screens),
         "peaking_colours": ", ".join(traits.peaking_colours),
-        "confirmation": "yes" if traits.confirmation else "",
         "stabiliser": "yes" if traits.stabiliser else "",
         "burst": _text(traits.burst_fps),
         "lag": _text(traits.shutter_lag_ms),
@@ -56,31 +54,20 @@ def read_traits(form: dict[str, Any], reader: Reader) -> BodyTraits:
         name: reader.optional(name, form[name], _reads(label, unit))
         for name, label, unit in (
             ("clearance", "clearance behind the flange", "mm"),
-            ("rangefinder_base", "rangefinder base", "mm"),
-            ("rangefinder_magnification", "rangefinder magnification", "×"),
+            ("lever_proud", "how far the lever stands proud", "mm"),
             ("burst", "burst rate", ""),
             ("lag", "shutter lag", "ms"),
         )
     }
     slots = reader.optional("slots", form["slots"], lambda text: whole_number(text, "number of slots", 0, 50))
-    reads = reader.optional(
-        "rangefinder_reads", form["rangefinder_reads"],
-        lambda text: parse_distance(text, field="where the rangefinder coincides at 2 m"),
-    )  # fmt: skip
-    base_stop = reader.optional(
-        "confirmation_stop", form["confirmation_stop"],
-        lambda text: parse_stop(text, field="base stop of the focus indicator"),
-    )  # fmt: skip
     screens: tuple[Screen, ...] = reader.take("screens", lambda: _screens(form["screens"]), ())
     try:
         return BodyTraits(
             _member(Finder, form["finder"], Finder.UNKNOWN),
             numbers["clearance"],
             _member(Known, form["coupling_lever"], Known.UNKNOWN),
-            numbers["rangefinder_base"],
             screens,
             tuple(part.strip()[:20] for part in form["peaking_colours"].split(",")[:8] if part.strip()),
-            bool(form["confirmation"]),
             bool(form["stabiliser"]),
             numbers["burst"],
             numbers["lag"],
@@ -89,9 +76,8 @@ def read_traits(form: dict[str, Any], reader: Reader) -> BodyTraits:
             _member(Known, form["magnifier_fires"], Known.UNKNOWN),
             _member(Known, form["by_wire"], Known.UNKNOWN),
             slots or 0,
-            numbers["rangefinder_magnification"] or BodyTraits.rangefinder_magnification,
-            reads or BodyTraits.rangefinder_reads_mm,
-            base_stop or BodyTraits.confirmation_stop,
+            numbers["lever_proud"],
+            _member(Known, form["presses_pin"], Known.UNKNOWN),
         )
     except WelotropeError as error:
         reader.errors.setdefault(_TRAIT_FIELD.get(error.field, "name"), error.sentence)
@@ -107,6 +93,7 @@ def fit_texts(fit: LensFit) -> dict[str, str]:
         "image_circle": _text(fit.image_circle_mm),
         "endless": "yes" if fit.endless else "",
         "length": _text(fit.length_mm),
+        "rear": _text(fit.rear_mm),
     }
 
 
@@ -114,7 +101,12 @@ def read_fit(form: dict[str, Any], reader: Reader) -> LensFit:
     """Read a lens's fit, noting errors with the reader."""
     numbers = {
         name: reader.optional(name, form[name], _reads(label, "mm"))
-        for name, label in (("protrusion", "rear protrusion"), ("image_circle", "image circle"), ("length", "length"))
+        for name, label in (
+            ("protrusion", "rear protrusion"),
+            ("image_circle", "image circle"),
+            ("length", "length"),
+            ("rear", "width of the rear"),
+        )
     }
     try:
         return LensFit(
@@ -124,6 +116,7 @@ def read_fit(form: dict[str, Any], reader: Reader) -> LensFit:
             numbers["image_circle"],
             bool(form["endless"]),
             numbers["length"],
+            numbers["rear"],
         )
     except WelotropeError as error:
         reader.errors.setdefault(_FIT_FIELD.get(error.field, "name"), error.sentence)

@@ -51,6 +51,7 @@ class PracticePage:
     records: tuple[AidRecord, ...]
     latest: list[StoredTrial]
     stops: tuple[float, ...]
+    left_out: int
     lost: bool
     unit: Unit
 
@@ -126,7 +127,7 @@ class TrialPage:
 
 def practice_page(
     stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], skills: dict[str, Skill],
-    lost: bool, unit: Unit,
+    left_out: int, lost: bool, unit: Unit,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room."""
     from welotrope.core.finder.exercises import EXERCISES, exercise
@@ -138,13 +139,13 @@ def practice_page(
         stored, form, problem, EXERCISES,
         tuple((aid, AID_NAMES[aid], aid in own) for aid in sorted(chosen.aids, key=lambda aid: aid not in own)),
         tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes),
-        _records(trials, skills), trials[:_SHOWN], stored.setup.lens.stops, lost, unit,
+        _records(trials, skills), trials[:_SHOWN], stored.setup.lens.stops, left_out, lost, unit,
     )  # fmt: skip
 
 
 def aids_of(stored: StoredSetup) -> list[str]:
     """Return the finder's aids that the body in hand has."""
-    kinds = {type(aid).__name__ for aid in stored.setup.body.focusing_aids}
+    kinds = {type(aid).__name__ for aid in stored.setup.body.aids}
     of = {
         "MatteScreen": ["matte"], "SplitImage": ["split_image", "diagonal"], "Microprism": ["microprism"],
         "RangefinderPatch": ["rangefinder"], "MagnifiedView": ["magnified"], "Peaking": ["peaking"],

@@ -47,4 +47,12 @@ def read_release(data: Mapping[str, Any]) -> Release:
         path = tuple((float(seconds), float(place)) for seconds, place in json.loads(text))
     except (ValueError, TypeError, RecursionError):
         raise UnreadableError("path", text[:40], "that is no list of pairs", "Send seconds and degrees") from None
-    return Release(value("angle", "ring"), value("lean", "lean"), value("seconds", "time"), path)
+    step = value("step", "magnification") if "step" in data else 1.0
+    return Release(
+        value("angle", "ring"),
+        value("lean", "lean"),
+        value("seconds", "time"),
+        path,
+        step,
+        str(data.get("level", ""))[:40],
+    )

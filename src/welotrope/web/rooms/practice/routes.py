@@ -129,8 +129,8 @@ def _store(desk: Desk, opened: OpenRound, trial: object) -> int:
 def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
     stored = desk.in_hand()
     trials = practice.list_trials(desk.session, stored.id)
-    skills = practice.skills(desk.session, stored.id)
-    page = practice_page(stored, form, problem, trials, skills, lost, desk.preferences.unit)
+    left_out = practice.left_out(desk.session)
+    page = practice_page(stored, form, problem, trials, desk.personal().skills, left_out, lost, desk.preferences.unit)
     return desk.page("practice.html", page, room="practice", status=status)
 
 

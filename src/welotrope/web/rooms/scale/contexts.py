@@ -111,7 +111,7 @@ def scale_page(
 
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:
     """Return the finest aid of the body at this setting, seen as the set-up shows it, or None without any."""
-    if not stored.setup.body.focusing_aids:
+    if not stored.setup.body.aids:
         return None
     situation = Situation(stored.setup, state.stop, stored.setup.view_stop(state.stop), state.angle_deg)
     return judge_aids(situation, personal.eye, personal.skills)[0]

@@ -113,7 +113,7 @@ export function startFinder() {
     }
     if (state.sent || !trace.started) return;
     state.sent = true;
-    const sent = { angle: lean ? plan.start_deg : ring.value, lean: lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json() };
+    const sent = { angle: lean ? plan.start_deg : ring.value, lean: lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level };
     await frames.quiet();
     const problem = await sendRelease(plan.base, sent);
     if (!problem) return;
