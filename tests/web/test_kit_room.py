@@ -43,7 +43,8 @@ def test_a_stop_warns_on_every_page_until_it_is_cleared(client):
         "pin": "no",
         "mount": "Kyrstad bayonet",
     }
-    fields.pop("endless", None)
+    for ticked in ("endless", "shortens", "beyond"):
+        fields.pop(ticked, None)
     assert client.post("/kit/lenses/3", data=fields).status_code == 200
     assert "Do not mount this set-up" not in text_of(client.get("/scale"))
 
@@ -51,7 +52,7 @@ def test_a_stop_warns_on_every_page_until_it_is_cleared(client):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"body_side": "M42×1"}, "points at its own mount"), ({"nominal": "0"}, "Nominal thickness"),
+        ({"body_side": "M42×1"}, "points at its own mount"), ({"nominal": "-30"}, "Nominal thickness"),
         ({"measured": "thick"}, "not a number"), ({"lens_side": "nowhere"}, "no such mount"), ({"name": ""}, "needs a name"),
     ],
 )  # fmt: skip

@@ -72,7 +72,7 @@ def test_plan_answers_with_setting_and_what_is_outside(client):
     answer = client.get("/plan", params=params)
     assert re.match(r"Set 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.33 m", headline(answer))
     words = text_of(answer)
-    assert "All of it is inside. The zone needs f/10" in words
+    assert "All of it is inside. The zone needs f/9.9" in words
     assert "too near" in words
 
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Callable, Iterator
+from collections.abc import AsyncIterator, Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
 from fastapi import Depends
+from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
@@ -18,6 +19,7 @@ from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
+from welotrope.web.limits import MAX_BODY_BYTES
 from welotrope.web.personal import Personal
 from welotrope.web.preferences import Preferences, preferences_of
 from welotrope.web.ring_state import RingState, ring_state
@@ -31,6 +33,8 @@ ROOMS = (
     ("practice", "Practice"),
     ("log", "Log"),
 )
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+MAX_FIELDS = 4000
 _RING_ROOMS = {"scale", "plan", "aids"}
 
 
@@ -66,8 +70,11 @@ class Chrome:
 class Desk:
     """One request's view of the application."""
 
-    def __init__(self, request: Request, session: Session, now: Callable[[], dt.datetime]) -> None:
+    def __init__(
+        self, request: Request, session: Session, now: Callable[[], dt.datetime], typed: FormData | None = None
+    ) -> None:
         self.request = request
+        self.typed = FormData() if typed is None else typed
         self.session = session
         self.now = now
         self.preferences = preferences_of(request)
@@ -167,9 +174,18 @@ class Desk:
         return Toast(entry.label, None if entry.undone else entry.id)
 
 
-def _desk(request: Request) -> Iterator[Desk]:
-    with request.app.state.database.session() as session:
-        yield Desk(request, session, request.app.state.now)
+async def _typed(request: Request) -> AsyncIterator[FormData]:
+    """Read a form whole before anything else: a sender that stalls then holds no connection and no thread."""
+    if request.method in SAFE_METHODS:
+        yield FormData()
+        return
+    async with request.form(max_files=2, max_fields=MAX_FIELDS, max_part_size=MAX_BODY_BYTES) as data:
+        yield data
+
+
+def _desk(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> Iterator[Desk]:
+    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as session:
+        yield Desk(request, session, request.app.state.now, typed)
 
 
 AtDesk = Annotated[Desk, Depends(_desk)]

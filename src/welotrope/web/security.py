@@ -9,8 +9,8 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from welotrope.web.errors import error_response
+from welotrope.web.limits import MAX_BODY_BYTES
 
-MAX_BODY_BYTES = 2 * 1024 * 1024
 TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}

@@ -86,7 +86,7 @@ SPEAKS = {
     "peaking-colour": (PEAKING, SIGHT, {"light": Light.DIM}, "in blue: lamplight is warm"),
     "peaking-edges": (PEAKING, SIGHT, {"detail": Detail.TEXTURE}, "lights only hard, contrasty edges"),
     "rangefinder-reach": (RangefinderPatch(47, 0.72), replace(SIGHT, focal_mm=135, focus_x=9.8), {}, "base is too short"),
-    "rangefinder-bias": (RangefinderPatch(47, 0.72, 2100), SIGHT, {}, "behind the subject; turn back"),
+    "rangefinder-bias": (RangefinderPatch(47, 0.72, 2100), SIGHT, {}, "behind the subject; then turn"),
     "confirmation-side": (Confirmation(), SIGHT, {}, "stays lit over 11.2°"),
     "confirmation-slow": (Confirmation(4.0), SLOW, {}, "slower than its base f/4"),
     "scale-guess": ("scale", SIGHT, {}, "the distance you judge"),
@@ -155,13 +155,20 @@ def test_a_biased_rangefinder_hits_less_and_lies_behind():
 
 
 def test_ones_own_record_stands_in_from_enough_rounds_on():
-    skill = Skill(0.4, 0.9, 8)
-    own = judge([MatteScreen(0.9)], SIGHT, skills={"matte": skill})[0]
+    skill = Skill(0.0, 3.0, 8)
+    own, model = (judge([MatteScreen(0.9)], SIGHT, skills=skills)[0] for skills in ({"matte": skill}, {}))
     assert own.skill == skill
-    normal = lambda x: 0.5 * (1 + math.erf(x / math.sqrt(2)))  # noqa: E731
-    assert own.hit_chance == pytest.approx(normal((1.4359 - 0.9) / 0.4) - normal((-1.4359 - 0.9) / 0.4), abs=1e-3)
-    few = judge([MatteScreen(0.9)], SIGHT, skills={"matte": replace(skill, trials=7)})[0]
-    assert few.skill is None
+    # Half way by ratio between 1 and 3: √3 times the model's scatter, worked with the error function.
+    half, sigma = SIGHT.window_deg / 2, math.sqrt(3) * model.error_deg
+    assert own.hit_chance == pytest.approx(math.erf(half / sigma / math.sqrt(2)), abs=1e-4)
+    assert own.hit_low < own.hit_chance <= own.hit_high
+    assert model.hit_low == model.hit_chance == model.hit_high
+
+
+def test_a_bias_counts_against_resolving():
+    true, off = (judge([RangefinderPatch(60, 1.0, reads)], SIGHT)[0] for reads in (2000.0, 2080.0))
+    assert true.resolves
+    assert not off.resolves
 
 
 def test_live_aids_need_a_sensor():
@@ -232,8 +239,8 @@ def test_recompose_error_by_hand():
 
 
 def test_every_aid_of_a_body_is_judged():
-    traits = BodyTraits(rangefinder_base_mm=47, confirmation=True)
-    body = Body("b", ImageFormat(36, 24, 6000), (MatteScreen(0.9), Microprism(0.9), PEAKING), traits=traits)
+    aids = (MatteScreen(0.9), Microprism(0.9), PEAKING, RangefinderPatch(47, 0.7), Confirmation())
+    body = Body("b", ImageFormat(36, 24, 6000), aids)
     found = judge_aids(Situation(replace(SETUP, body=body), 1.4, 1.4, 40.0))
     assert {verdict.kind for verdict in found} == {
         "matte", "microprism", "peaking", "rangefinder", "confirmation", "scale",

@@ -7,16 +7,19 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.exercises import EXERCISES, exercise
 from welotrope.core.finder.finder import AIDS, Look
 from welotrope.core.finder.labels import AID_NAMES, SCENE_NAMES
 from welotrope.core.finder.round import Order, Release, Round, photograph
 from welotrope.core.finder.scene import Reach
 from welotrope.core.finder.scenes import SCENES, make_scene
+from welotrope.core.finder.shown import shown_defocus
+from welotrope.core.kit.known_ring import RingRecords
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.practice.skill import skill_of
 from welotrope.core.practice.trial import advice, check_path, crossings
+from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
 
 SETUP = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["norrvik"])
@@ -56,6 +59,8 @@ def test_every_aid_and_scene_has_a_name_and_an_exercise():
 @pytest.mark.parametrize("item", EXERCISES, ids=lambda item: item.id)
 @pytest.mark.parametrize("setup", [SETUP, LONG], ids=["50", "135"])
 def test_a_perfect_hand_hits_in_every_exercise(item, setup):
+    if item.id == "stars":
+        setup = replace(setup, records=RingRecords(infinity=InfinityRecord((Sighting(9.0), Sighting(9.0)))))
     made = Round(setup, Order(item.id, item.aids[0], "", setup.lens.widest), 5)
     if item.id == "trap":
         plane = made.ring.extension_at_angle(made.start_deg)
@@ -82,8 +87,8 @@ def test_a_miss_is_measured_as_the_scale_would(off):
     trial = made.judge(Release(target + off, 0.0, 3.0))
     plane, subject = (ring_setting(SETUP, angle, 1.4) for angle in (target + off, target))
     assert trial.error_deg == pytest.approx(-off)
-    assert trial.error_mm == pytest.approx(plane.focus_mm - subject.focus_mm, rel=1e-6)
-    assert trial.distance_mm == pytest.approx(subject.focus_mm)
+    assert trial.error_mm == pytest.approx(plane.focus_mm - subject.focus_mm, rel=2e-3)
+    assert trial.distance_mm == pytest.approx(subject.focus_mm, rel=1e-3)
     assert trial.window_deg == pytest.approx(subject.window_deg)
     assert trial.side == ("sharp" if abs(off) < subject.window_deg / 2 else "front" if off > 0 else "behind")
     # N·(pixels of blur)·pitch is about the defocus: off·L/360.
@@ -171,6 +176,11 @@ def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():
         ({"error_deg": 9.0, "passed": 7}, "two passes are enough"),
         ({"error_deg": 9.0, "passed": 1}, "came back too far"),
         ({"error_deg": 2.0, "passed": 1}, "a finer aid"),
+        ({"error_deg": -2.0, "passed": 1}, "stayed a little past it"),
+        ({"error_deg": -9.0, "passed": 1}, "far past sharp and stayed there"),
+        ({"error_deg": 9.0, "passed": 2}, "came back too far"),
+        ({"error_deg": 9.0, "passed": 0}, "far short of it"),
+        ({"error_deg": 2.0, "passed": 0}, "just short of it"),
         ({"exercise": "trap", "error_deg": -9.0}, "too early"),
         ({"exercise": "trap", "error_deg": 0.0}, "Caught it"),
         ({"exercise": "lean", "error_deg": 9.0}, "Sway through sharp"),
@@ -180,25 +190,6 @@ def test_one_sentence_of_advice(change, words):
     made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 2)
     trial = replace(made.judge(Release(50.0, 0.0, 3.0)), window_deg=2.8, **change)
     assert words in advice(trial, True)
-
-
-def test_skill_calls_a_bias_only_when_it_is_sure():
-    even, biased = skill_of([1.0, -1.1, 0.9, -0.8, 0.1]), skill_of([1.0, 1.2, 0.9, 1.1, 0.8, 1.05])
-    assert even.bias_deg == 0
-    assert even.sigma_deg == pytest.approx(math.sqrt(np.mean(np.square([1.0, -1.1, 0.9, -0.8, 0.1]))))
-    assert biased.bias_deg == pytest.approx(np.mean([1.0, 1.2, 0.9, 1.1, 0.8, 1.05]))
-    assert biased.sigma_deg == pytest.approx(np.std([1.0, 1.2, 0.9, 1.1, 0.8, 1.05], ddof=1))
-    assert skill_of([1.0]) is None
-
-
-def test_a_slip_counts_as_a_miss_and_not_as_scatter():
-    errors = [0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2]
-    clean, slipped = skill_of(errors), skill_of([*errors, -49.0])
-    assert slipped.sigma_deg == pytest.approx(clean.sigma_deg)
-    assert (slipped.slips, slipped.trials) == (1, 9)
-    assert slipped.chance(2.6) == pytest.approx(clean.chance(2.6) * 8 / 9)
-    assert skill_of([0.1, 30.0]).slips == 0
-    assert skill_of([]) is None
 
 
 @pytest.mark.parametrize("name", [name for name in SCENES if name != "stars"])  # a star's disc keeps its edge
@@ -225,3 +216,90 @@ def test_stars_need_a_set_up_that_reaches_infinity():
     assert (
         Round(thick, Order("single", "magnified", "shed", 4), 1).finder.stage.scene.target_mm < thick.ring().farthest_mm
     )
+
+
+LANDSCAPE = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["velloise"])
+
+
+def test_stars_at_the_stop_are_refused_since_they_cannot_be_passed():
+    with pytest.raises(WelotropeError, match="stops at infinity"):
+        Round(SETUP, Order("stars", "magnified", "stars", 1.4), 3)
+
+
+def test_a_stop_at_which_everything_is_sharp_is_refused_with_what_works():
+    with pytest.raises(WelotropeError, match="Open up"):
+        Round(LANDSCAPE, Order("single", "magnified", "shed", 22), 3)
+
+
+@pytest.mark.parametrize(
+    "item", [e for e in EXERCISES if e.id not in ("trap", "stars", "lean")], ids=lambda item: item.id
+)
+@pytest.mark.parametrize("seed", range(12))
+def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
+    made = Round(SETUP, Order(item.id, item.aids[-1], "", 2.8), seed)
+    first = made.judge(Release(made.start_deg, 0.0, 0.0, step=made.steps[1]))
+    half = first.window_deg / 2
+    assert abs(first.error_deg) >= 3 * half * (1 - 1e-6)
+    assert first.target_deg - 1.2 * half >= 0
+    assert first.target_deg + 1.2 * half <= made.ring.throw_deg
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_leaning_starts_soft_and_can_be_held(seed):
+    made = Round(SETUP, Order("lean", "magnified", "sitter", 1.4), seed)
+    assert not made.judge(Release(0.0, 0.0, 0.0, step=made.steps[1])).hit
+    leans = np.linspace(-150, 150, 301)
+    assert any(made.judge(Release(0.0, float(lean), 1.0, step=made.steps[1])).hit for lean in leans)
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_the_named_letter_lies_on_one_slice_of_the_board(seed):
+    """The letter is as wide as 0.66 of its height; slices are 36/11 wide and as far apart as one is deep."""
+    scene = make_scene("plank", seed, REACH)
+    painted = []
+    for index in (scene.target - 1, scene.target, scene.target + 1):
+        canvas = Canvas(View(900, 600, 0.04, 0.0, 0.0))
+        scene.layers[index].paint(canvas)
+        pixels, x, _ = canvas.cut()
+        painted.append((x, x + pixels.shape[1]))
+    at = 450 + scene.target_x / 0.04
+    assert painted[1][0] < at - 28
+    assert painted[1][1] > at + 28
+
+
+@pytest.mark.parametrize("name", ["sitter", "quay"])
+def test_where_the_magnified_area_begins_says_nothing_of_the_distance(name):
+    """Rank correlation of the place with the distance over 60 seeds is what chance gives (below 0.34 at 1 %)."""
+    scenes = [make_scene(name, seed, REACH) for seed in range(60)]
+    ranks = [np.argsort(np.argsort(values)) for values in ([s.target_mm for s in scenes], [s.target_y for s in scenes],
+             [s.target_x for s in scenes])]  # fmt: skip
+    assert abs(np.corrcoef(ranks[0], ranks[1])[0, 1]) < 0.34
+    assert abs(np.corrcoef(ranks[0], np.abs(ranks[2]))[0, 1]) < 0.34
+
+
+@pytest.mark.parametrize(
+    ("aid", "low", "high"), [("matte", 0.5, 1.1), ("split_image", 0.5, 1.1), ("rangefinder", 0.5, 1.1)]
+)
+def test_a_finder_that_magnifies_more_shows_more(aid, low, high):
+    """Twice the magnification draws everything twice as large, and what it shows is twice as fine."""
+    finders = []
+    for magnification in (low, high):
+        made = Round(SETUP, Order("single", aid, "shed", 1.4), 4)
+        made.finder.instrument = replace(made.finder.instrument, finder_magnification=magnification)
+        finders.append(made.finder)
+    look = Look(aid, 80.0, 3.0)
+    assert finders[0].pixel_mm(look) / finders[1].pixel_mm(look) == pytest.approx(high / low)
+    assert not np.array_equal(finders[0].frame(look), finders[1].frame(look))
+    assert shown_defocus(finders[0], look, 1.0) == pytest.approx(shown_defocus(finders[1], look, 1.0) * high / low)
+
+
+def test_scores_are_free_of_stop_and_magnification():
+    """A hand that leaves the ring one visible blur off scores one at every stop and step."""
+    for stop in (1.4, 2.8, 5.6):
+        for step in (6.0, 12.0):
+            made = Round(SETUP, Order("single", "magnified", "shed", stop), 21)
+            first = made.judge(Release(made.start_deg, 0.0, 0.0, step=step))
+            off = first.shown_mm * made.ring.degrees_per_mm(first.target_deg)
+            trial = made.judge(Release(first.target_deg - off, 0.0, 3.0, step=step))
+            assert trial.z == pytest.approx(1.0, rel=1e-3)
+            assert trial.shown_mm == pytest.approx(2 * 36 / step / made.finder.shown_px(step) * stop, rel=0.06)

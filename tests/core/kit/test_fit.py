@@ -7,7 +7,8 @@ import pytest
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body, MatteScreen, Peaking, PeakingLevel, SplitImage, with_screen
-from welotrope.core.kit.fit import RULES, Finding, Severity, check_fit, joint_of, route_of, verdict
+from welotrope.core.kit.fit import RULES, Finding, Severity, check_fit, verdict
+from welotrope.core.kit.joint import joint_of, route_of
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.setup import Setup

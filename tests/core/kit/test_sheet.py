@@ -6,7 +6,7 @@ import pytest
 
 from tests.core.kit.test_fit import SAFE, with_body
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.kit.body import Body, MagnifiedView, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.body import Body, Confirmation, MagnifiedView, Peaking, PeakingLevel, SplitImage
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
@@ -19,9 +19,9 @@ LIVE = replace(
     SAFE,
     body=replace(
         SAFE.body,
-        aids=(MagnifiedView(1280, (6, 12)), Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05)))),
+        aids=(MagnifiedView(1280, (6, 12)), Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))), Confirmation()),
         traits=BodyTraits(
-            Finder.ELECTRONIC, 5, Known.NO, peaking_colours=("white", "red"), confirmation=True, stabiliser=True,
+            Finder.ELECTRONIC, 5, Known.NO, peaking_colours=("white", "red"), stabiliser=True,
             burst_fps=8, distance_scale=ScaleStandard.PIXEL, aids_need_manual_focus=Known.YES,
             magnifier_fires=Known.NO, slots=4,
         ),
@@ -90,7 +90,7 @@ def test_each_rule_speaks(rule, given, text, reason):
         ("peaking", case(FILM)), ("preview", case(FILM)), ("tripod", case()), ("user-mode", case(FILM)),
         ("infinity", case()), ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(1.4, 16))))),
         ("dead-scale", case(with_body(LIVE, distance_scale=ScaleStandard.NONE))),
-        ("dead-confirmation", case(with_body(LIVE, confirmation=False))), ("zone-only", case()),
+        ("dead-confirmation", case(with_body(LIVE, aids=LIVE.body.aids[:2]))), ("zone-only", case()),
     ],
 )  # fmt: skip
 def test_each_rule_is_silent_where_it_has_nothing_to_say(rule, given):

@@ -6,8 +6,9 @@ A picture unit is a thirty-sixth of the frame's width; x runs right and y down f
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -77,6 +78,16 @@ class Canvas:
         if first < last:
             self._fine[:, first * _FINER : last * _FINER] = other._fine[:, first * _FINER : last * _FINER]
             self._touch(first, other._drawn[1], last, other._drawn[3])
+
+    @contextmanager
+    def moved(self, right: float, down: float) -> Iterator[None]:
+        """Draw everything within the block so many picture units farther right and down."""
+        view = self.view
+        self.view = replace(view, centre_x=view.centre_x - right, centre_y=view.centre_y - down)
+        try:
+            yield
+        finally:
+            self.view = view
 
     def fill(self, colour: Colour) -> None:
         """Cover everything."""

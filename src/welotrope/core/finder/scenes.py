@@ -58,6 +58,16 @@ def _grain(
         canvas.ellipse(kx, ky, size * 0.5, size * 0.3, _shade(colour, 0.65))
 
 
+def _lowered(paint: Callable[[Canvas], None], by: float) -> Callable[[Canvas], None]:
+    """Return a painter that draws everything lower by so many picture units."""
+
+    def painted(canvas: Canvas) -> None:
+        with canvas.moved(0.0, by):
+            paint(canvas)
+
+    return painted
+
+
 def _planks(base: Colour, seed: int, gap: float, upright: bool) -> Callable[[Canvas], None]:
     """Return a wall of planks that covers the frame."""
 
@@ -122,14 +132,17 @@ def _shed(rng: Random, reach: Reach) -> Scene:
 
 
 def _plank(rng: Random, reach: Reach) -> Scene:
-    """Make the name board lying at a slant: twelve slices of it, each farther off than the last."""
+    """Make the name board lying at a slant: slices of it, each farther off than the last, one round the letter."""
     at = reach.within(reach.focal_mm * rng.uniform(14, 26))
     words = str(rng.choice(["SKARNMERE", "TEAL 1907", "NORTH SLIP"]))
     slices, seed = 11, int(rng.integers(0, 2**31))
     height = 32 / len(words)
     letter = int(rng.choice([k for k, sign in enumerate(words) if sign != " " and 1 <= k < len(words) - 1]))
     aim = -16.5 + (letter * 0.95 + 0.33) * height
-    middle = int((aim + 18) / (36 / slices))
+    width = 36 / slices
+    # The letter lies in the middle of its slice, so that all of it is at one distance.
+    middle = round((aim + 18) / width - 0.5)
+    left_edge = aim - (middle + 0.5) * width
     step = rng.uniform(0.016, 0.034)
     kept: dict[View, Canvas] = {}
 
@@ -148,12 +161,12 @@ def _plank(rng: Random, reach: Reach) -> Scene:
         return kept[view]
 
     def strip(index: int) -> Callable[[Canvas], None]:
-        left = -18 + 36 / slices * index
+        left = left_edge + width * index
 
         def paint(canvas: Canvas) -> None:
             # A slice goes on under its nearer neighbour, whose soft edge then shows no gap.
             start = -40.0 if index == 0 else left - 1.5
-            canvas.take(board(canvas.view), start, 40.0 if index == slices - 1 else left + 36 / slices)
+            canvas.take(board(canvas.view), start, 40.0 if index == slices - 1 else left + width)
 
         return paint
 
@@ -178,7 +191,9 @@ def _sitter(rng: Random, reach: Reach) -> Scene:
     turn = 1 if rng.random() < 0.5 else -1
     seed = int(rng.integers(0, 2**31))
     scale = min(max(reach.focal_mm / at * 30, 0.55), 1.6)
-    x0 = rng.uniform(-3, 3)
+    # Where her eye is in the frame is drawn apart from how large she stands, which tells her distance.
+    near_x, eye_y = rng.uniform(-4.5, 4.5), rng.uniform(-2.0, 1.0)
+    x0, dy = near_x - turn * 1.75 * scale, eye_y + 0.6 * scale
     skin, hair = (150, 176, 214), (38, 52, 74)
 
     def head(canvas: Canvas) -> None:
@@ -220,12 +235,13 @@ def _sitter(rng: Random, reach: Reach) -> Scene:
         PointLight(float(x), float(y), 45, (170, 220, 255))
         for x, y in zip(rng.uniform(-17, 17, 12), rng.uniform(-11, 2, 12), strict=True)
     )
-    near_x, far_x = x0 + turn * 1.75 * scale, x0 - turn * 1.75 * scale
+    far_x = x0 - turn * 1.75 * scale
     layers = (
         Layer(at * 3.2, _planks((74, 92, 104), seed + 1, 3.5, True), lights, backdrop=True),
-        Layer(at + 130, shoulders), Layer(at + 60, head), Layer(at + 34, eye(far_x)), Layer(at, eye(near_x)),
+        Layer(at + 130, _lowered(shoulders, dy)), Layer(at + 60, _lowered(head, dy)),
+        Layer(at + 34, _lowered(eye(far_x), dy)), Layer(at, _lowered(eye(near_x), dy)),
     )  # fmt: skip
-    return Scene("sitter", "Ida on the bench", layers, 4, "Ida’s nearer eye", near_x, -0.6 * scale, 0.6)
+    return Scene("sitter", "Ida on the bench", layers, 4, "Ida’s nearer eye", near_x, eye_y, 0.6)
 
 
 def _quay(rng: Random, reach: Reach) -> Scene:
@@ -235,11 +251,13 @@ def _quay(rng: Random, reach: Reach) -> Scene:
     chosen = int(rng.integers(2, 7))
     coats: list[Colour] = [(92, 60, 44), (70, 92, 60), (60, 60, 122), (110, 104, 92), (50, 50, 54), (120, 84, 104)]
     places = rng.permutation(np.linspace(-14, 14, 8)) + rng.uniform(-0.8, 0.8, 8)
+    # The ground lies so that the face is where chance puts it, and not where its distance would.
+    face_y = rng.uniform(-3.5, 2.0)
+    foot = face_y + 13.6 * min(max(0.9 / float(shares[chosen]), 0.3), 1.5)
 
     def person(x: float, size: float, coat: Colour, hat: bool, seed: int) -> Callable[[Canvas], None]:
         def paint(canvas: Canvas) -> None:
             inner = np.random.default_rng(seed)
-            foot = 9.0
             top = foot - 15 * size
             canvas.polygon([(x - 2.0 * size, foot), (x - 1.6 * size, top + 4 * size), (x + 1.6 * size, top + 4 * size),
                             (x + 2.0 * size, foot)], coat)  # fmt: skip
@@ -277,10 +295,9 @@ def _quay(rng: Random, reach: Reach) -> Scene:
         coat = coats[int(rng.integers(0, len(coats)))]
         paint = person(float(places[index]), size, coat, index == chosen, int(rng.integers(0, 2**31)))
         layers.append(Layer(base * float(share), paint))
-    size = min(max(0.9 / float(shares[chosen]), 0.3), 1.5)
     return Scene(
         "quay", "Launch day on the quay", tuple(layers), chosen + 1, "the one in the white hat",
-        float(places[chosen]), 9.0 - 13.6 * size, 1.0,
+        float(places[chosen]), face_y, 1.0,
     )  # fmt: skip
 
 

@@ -32,10 +32,10 @@ def constants(desk: AtDesk) -> Response:
 
 
 @router.post("/aids/constants")
-async def change_constants(desk: AtDesk) -> Response:
+def change_constants(desk: AtDesk) -> Response:
     """Keep the photographer's own constants; an empty field takes the table's."""
-    async with desk.request.form() as data:
-        typed = {name: str(value)[:40] for name, value in data.items()}
+    data = desk.typed
+    typed = {name: str(value)[:40] for name, value in data.items()}
     own, errors = ({}, {}) if "reset" in typed else read_constants(typed)
     if errors:
         return desk.page("constants.html", constant_rows(own, typed, errors), room="aids", status=422)

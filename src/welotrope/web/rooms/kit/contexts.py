@@ -7,7 +7,8 @@ from typing import Generic, TypeVar
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.fit import Finding, Joint, Route, Severity, check_fit, route_of, verdict
+from welotrope.core.kit.fit import Finding, Severity, check_fit, checked_parts, verdict
+from welotrope.core.kit.joint import Joint, Route, route_of
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import Screen
@@ -26,6 +27,7 @@ class KitPage:
 
     in_hand: kit.StoredSetup | None
     findings: list[Finding]
+    checked: list[str]
     verdicts: dict[int, Severity | None]
     adapters: list[tuple[int, Adapter]]
     mounts: list[tuple[int, Mount, bool]]
@@ -52,9 +54,18 @@ class EditPage(Generic[FormT]):
     mounts: list[str] = field(default_factory=list)
     adapters: list[tuple[int, Adapter]] = field(default_factory=list)
     findings: list[Finding] | None = None
+    checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
     joint: Joint | None = None
     screens: tuple[Screen, ...] = ()
+
+
+@dataclass(frozen=True)
+class FitView:
+    """The fit check of a choice: what was found, and what is known and well."""
+
+    findings: list[Finding]
+    checked: list[str]
 
 
 def kit_page(session: Session, unit: Unit) -> KitPage:
@@ -64,6 +75,7 @@ def kit_page(session: Session, unit: Unit) -> KitPage:
     return KitPage(
         in_hand,
         check_fit(in_hand.setup) if in_hand else [],
+        checked_parts(in_hand.setup) if in_hand else [],
         {stored.id: verdict(check_fit(stored.setup)) for stored in setups},
         mounts.list_adapters(session),
         mounts.list_mounts(session),

@@ -65,12 +65,12 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
         return desk.page(thing.template, _page(thing, desk, thing.fill(value), id, value.name), room="kit")
 
     @router.post(thing.path())
-    async def create(desk: AtDesk) -> Response:
-        return await _save(thing, desk, None)
+    def create(desk: AtDesk) -> Response:
+        return _save(thing, desk, None)
 
     @router.post(thing.path() + "/{id}")
-    async def update(desk: AtDesk, id: int) -> Response:
-        return await _save(thing, desk, id)
+    def update(desk: AtDesk, id: int) -> Response:
+        return _save(thing, desk, id)
 
     @router.post(thing.path() + "/{id}/delete")
     def delete(desk: AtDesk, id: int) -> Response:
@@ -81,8 +81,8 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
     return router
 
 
-async def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
-    data = await desk.request.form()
+def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
+    data = desk.typed
     form = thing.form.read(data)
     value, errors = thing.read(form, desk)
     if value is None:

@@ -3,9 +3,8 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Annotated
 
-from fastapi import APIRouter, Form
+from fastapi import APIRouter
 from starlette.datastructures import UploadFile
 from starlette.responses import JSONResponse, Response
 
@@ -53,21 +52,22 @@ def offer_import(desk: AtDesk) -> Response:
 
 
 @router.post("/kit/import")
-async def preview_import(desk: AtDesk) -> Response:
+def preview_import(desk: AtDesk) -> Response:
     """Show what a file would bring; nothing is stored."""
-    async with desk.request.form() as data:
-        upload = data.get("file")
-        text = str(data.get("text", ""))
-        if isinstance(upload, UploadFile) and upload.size:
-            text = decode(await upload.read())
+    data = desk.typed
+    upload = data.get("file")
+    text = str(data.get("text", ""))
+    if isinstance(upload, UploadFile) and upload.size:
+        text = decode(upload.file.read())
     document, page = _read(desk, text)
     status = 200 if document is not None and not page.bad else 422
     return desk.page("import.html", page, room="kit", status=status)
 
 
 @router.post("/kit/import/store")
-def store_import(desk: AtDesk, text: Annotated[str, Form()] = "") -> Response:
+def store_import(desk: AtDesk) -> Response:
     """Store a file that was shown, all of it or nothing; undoable as one change."""
+    text = str(desk.typed.get("text", ""))
     document, page = _read(desk, text)
     if document is None or page.bad:
         return desk.page("import.html", page, room="kit", status=422)

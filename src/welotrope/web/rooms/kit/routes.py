@@ -9,13 +9,14 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.body import with_screen
-from welotrope.core.kit.fit import Severity, check_fit, joint_of, verdict
+from welotrope.core.kit.fit import Severity, check_fit, checked_parts, verdict
+from welotrope.core.kit.joint import joint_of
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.kit.body_form import BodyForm
-from welotrope.web.rooms.kit.contexts import EditPage, kit_page, routes_to
+from welotrope.web.rooms.kit.contexts import EditPage, FitView, kit_page, routes_to
 from welotrope.web.rooms.kit.crud import Thing, crud_routes
 from welotrope.web.rooms.kit.lens_form import LensForm
 from welotrope.web.rooms.kit.mount_form import AdapterForm, MountForm
@@ -77,7 +78,7 @@ def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: st
     key = adapter_key(adapter_id)
     adapter = None if key is None else mounts.get_adapter(desk.session, key)
     setup = Setup(kit.get_body(desk.session, body_id), kit.get_lens(desk.session, lens_id), adapter=adapter)
-    return desk.fragment("fit_choice.html", check_fit(setup))
+    return desk.fragment("fit_choice.html", FitView(check_fit(setup), checked_parts(setup)))
 
 
 @router.get("/kit/setups/new")
@@ -94,19 +95,19 @@ def edit_setup(desk: AtDesk, id: int) -> Response:
 
 
 @router.post("/kit/setups")
-async def create_setup(desk: AtDesk) -> Response:
+def create_setup(desk: AtDesk) -> Response:
     """Store a new set-up and take it in hand."""
-    return await _save_setup(desk, None)
+    return _save_setup(desk, None)
 
 
 @router.post("/kit/setups/{id}")
-async def update_setup(desk: AtDesk, id: int) -> Response:
+def update_setup(desk: AtDesk, id: int) -> Response:
     """Store a changed set-up."""
-    return await _save_setup(desk, id)
+    return _save_setup(desk, id)
 
 
-async def _save_setup(desk: Desk, id: int | None) -> Response:
-    form = SetupForm.read(await desk.request.form())
+def _save_setup(desk: Desk, id: int | None) -> Response:
+    form = SetupForm.read(desk.typed)
     body_id, lens_id, standard, errors = form.values()
     if not errors:
         try:
@@ -141,6 +142,7 @@ def _setup_page(desk: Desk, form: SetupForm, id: int | None, errors: dict[str, s
         kit.list_lenses(desk.session),
         adapters=mounts.list_adapters(desk.session),
         findings=check_fit(stored.setup) if stored else None,
+        checked=checked_parts(stored.setup) if stored else [],
         routes=routes_to(desk.session, stored) if stored else [],
         joint=joint_of(stored.setup) if stored else None,
     )

@@ -44,10 +44,10 @@ def new_frame(desk: AtDesk) -> Response:
 
 
 @router.post("/log/frames")
-async def add_frame(desk: AtDesk) -> Response:
+def add_frame(desk: AtDesk) -> Response:
     """Log a frame."""
     stored = desk.in_hand()
-    data = await desk.request.form()
+    data = desk.typed
     form = FrameForm.read(data)
     frame, errors = form.frame(stored, desk.now(), desk.preferences.unit)
     back = str(data.get("back", "/log"))
@@ -95,10 +95,10 @@ def edit_frame(desk: AtDesk, id: int) -> Response:
 
 
 @router.post("/log/frames/{id}")
-async def update_frame(desk: AtDesk, id: int) -> Response:
+def update_frame(desk: AtDesk, id: int) -> Response:
     """Store what was added to a frame."""
     frame = log.get_frame(desk.session, id)
-    form = FrameForm.read(await desk.request.form())
+    form = FrameForm.read(desk.typed)
     reader = Reader()
     extras = form.extras(reader)
     if reader.errors:
@@ -119,9 +119,9 @@ def delete_frame(desk: AtDesk, id: int) -> Response:
 
 
 @router.post("/log/outings")
-async def create_outing(desk: AtDesk) -> Response:
+def create_outing(desk: AtDesk) -> Response:
     """Begin an outing."""
-    name, day, errors = OutingForm.read(await desk.request.form()).values(desk.now().date())
+    name, day, errors = OutingForm.read(desk.typed).values(desk.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
     with desk.change(f"Began outing “{name}”"):
@@ -130,9 +130,9 @@ async def create_outing(desk: AtDesk) -> Response:
 
 
 @router.post("/log/outings/{id}")
-async def update_outing(desk: AtDesk, id: int) -> Response:
+def update_outing(desk: AtDesk, id: int) -> Response:
     """Rename or re-date an outing."""
-    name, day, errors = OutingForm.read(await desk.request.form()).values(desk.now().date())
+    name, day, errors = OutingForm.read(desk.typed).values(desk.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
     with desk.change(f"Changed outing “{name}”"):

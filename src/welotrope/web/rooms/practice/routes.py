@@ -28,10 +28,10 @@ def room(desk: AtDesk) -> Response:
 
 
 @router.post("/practice/rounds")
-async def begin(desk: AtDesk) -> Response:
+def begin(desk: AtDesk) -> Response:
     """Begin a round."""
-    async with desk.request.form() as data:
-        form = RoundForm.read(data)
+    data = desk.typed
+    form = RoundForm.read(data)
     stored = desk.in_hand()
     try:
         opened = _keeper(desk.request).open(stored.id, stored.setup, form.order(stored.setup), eye=desk.personal().eye)
@@ -66,10 +66,10 @@ def frame(request: Request, key: str) -> Response:
 
 
 @router.post("/practice/rounds/{key}/shutter")
-async def release(desk: AtDesk, key: str) -> Response:
+def release(desk: AtDesk, key: str) -> Response:
     """Judge a round and keep its trial; says where the result is. A second release changes nothing."""
-    async with desk.request.form(max_fields=10) as data:
-        sent = {name: str(value) for name, value in data.items()}
+    data = desk.typed
+    sent = {name: str(value) for name, value in data.items()}
     keeper = _keeper(desk.request)
     done = practice.trial_of_round(desk.session, key)
     if done is not None:

@@ -13,7 +13,6 @@ from welotrope.web.rooms.scale.measure_contexts import measure_page
 from welotrope.web.rooms.scale.measure_form import MeasureForm
 
 router = APIRouter()
-_FIELDS = 2000
 
 
 @router.get("/scale/measure")
@@ -28,10 +27,10 @@ def measure(desk: AtDesk) -> Response:
 
 
 @router.post("/scale/measure")
-async def work_out(desk: AtDesk) -> Response:
+def work_out(desk: AtDesk) -> Response:
     """Work the readings out; keep them when asked to."""
-    async with desk.request.form(max_fields=_FIELDS) as data:
-        form = MeasureForm.read(data)
+    data = desk.typed
+    form = MeasureForm.read(data)
     return _work(desk, form)
 
 
@@ -49,11 +48,11 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
 
 
 @router.post("/scale/measure/forget")
-async def forget(desk: AtDesk) -> Response:
+def forget(desk: AtDesk) -> Response:
     """Forget the readings kept, undoably."""
     stored = desk.in_hand()
-    async with desk.request.form() as data:
-        kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
+    data = desk.typed
+    kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
     with desk.change(f"Forgot the readings of {stored.setup.lens.name}"):
         forget_record(desk.session, kind, stored.lens_id, stored.id)
     return desk.back_to("/scale/measure")

@@ -26,10 +26,10 @@ def marks(desk: AtDesk) -> Response:
 
 
 @router.post("/scale/marks")
-async def read_marks(desk: AtDesk) -> Response:
+def read_marks(desk: AtDesk) -> Response:
     """Work the depth marks out; keep them when asked to."""
-    async with desk.request.form() as data:
-        form = MarksForm.read(data)
+    data = desk.typed
+    form = MarksForm.read(data)
     setup = desk.in_hand().setup
     record, problems = form.record(desk.preferences.unit, setup.lens.focal_mm, lead_of(setup))
     if record is not None and form.intent == "keep":
@@ -54,10 +54,10 @@ def infinity(desk: AtDesk) -> Response:
 
 
 @router.post("/scale/infinity")
-async def sight_infinity(desk: AtDesk) -> Response:
+def sight_infinity(desk: AtDesk) -> Response:
     """Keep sightings of infinity."""
-    async with desk.request.form() as data:
-        form = InfinityForm.read(data)
+    data = desk.typed
+    form = InfinityForm.read(data)
     stored = desk.in_hand()
     record, problems = form.record(desk.preferences.unit, stored.setup.mm_per_degree)
     if record is not None:
@@ -78,10 +78,10 @@ def shift(desk: AtDesk) -> Response:
 
 
 @router.post("/scale/shift")
-async def try_shift(desk: AtDesk) -> Response:
+def try_shift(desk: AtDesk) -> Response:
     """Work trials of focus shift out; keep them when asked to."""
-    async with desk.request.form() as data:
-        form = ShiftForm.read(data)
+    data = desk.typed
+    form = ShiftForm.read(data)
     stored = desk.in_hand()
     record, problems = form.record(stored.setup.mm_per_degree)
     if record is not None and form.intent == "keep":

@@ -1,0 +1,61 @@
+"""How the lens of a set-up meets its body: the route, its length, and where infinity lies on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.kit.setup import Setup
+from welotrope.core.ring.adapter_error import MAX_ERROR_MM, AdapterEffect, adapter_effect
+
+
+@dataclass(frozen=True)
+class Route:
+    """A way to put a lens on a body, and how long it stands out from the body's flange (mm, None when not known)."""
+
+    lens_name: str
+    adapter_name: str
+    adapter_mm: float
+    length_mm: float | None
+
+
+def route_of(setup: Setup) -> Route:
+    """Return the set-up's route: adapter thickness plus the lens's own length."""
+    thickness = (setup.adapter.thickness_mm or 0.0) if setup.adapter else 0.0
+    own = setup.lens.fit.length_mm
+    return Route(
+        setup.lens.name,
+        setup.adapter.name if setup.adapter else "",
+        thickness,
+        None if own is None else own + thickness,
+    )
+
+
+@dataclass(frozen=True)
+class Joint:
+    """How a set-up's lens and body meet; mm, None when not known or not applicable.
+
+    ``room_mm`` is the thickness an adapter must have, ``error_mm`` how far this one is off (positive too
+    thick), ``effect`` where infinity then lies, ``length_mm`` how far the lens stands out from the body.
+    """
+
+    room_mm: float | None
+    thickness_mm: float | None
+    error_mm: float | None
+    effect: AdapterEffect | None
+    length_mm: float | None
+
+
+def joint_of(setup: Setup) -> Joint:
+    """Return how the lens of a set-up meets its body."""
+    lens, body, adapter = setup.lens.mount, setup.body.mount, setup.adapter
+    room = None
+    if lens and body and lens.register_mm is not None and body.register_mm is not None:
+        room = lens.register_mm - body.register_mm
+    error = adapter.error_mm if adapter else None
+    effect = None
+    if error is not None and abs(error) <= MAX_ERROR_MM:
+        effect = adapter_effect(
+            setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0),
+            diameter_mm=setup.lens.ring_diameter_mm,
+        )  # fmt: skip
+    return Joint(room, adapter.thickness_mm if adapter else None, error, effect, route_of(setup).length_mm)
