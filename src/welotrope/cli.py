@@ -51,13 +51,20 @@ def serve(data: Data = None, port: Port = DEFAULT_PORT) -> None:
 
 
 @app.command()
-def demo(data: Data = None, port: Port = DEFAULT_PORT, fresh: bool = False) -> None:
-    """Serve the made-up Skarnmere Slip data from a folder of its own."""
-    from welotrope.demo.build import build_demo
+def demo(
+    data: Annotated[Path | None, typer.Option("--data", help="Folder for the demo; never that of your data.")] = None,
+    port: Port = DEFAULT_PORT,
+    fresh: bool = False,
+) -> None:
+    """Serve the made-up Skarnmere Slip data from a folder of its own; own data is never touched."""
+    from welotrope.demo.build import NotADemoError, build_demo
 
     folder = data if data is not None else data_folder(None).with_name("welotrope-demo")
-    with _database_errors():
-        build_demo(folder, fresh=fresh)
+    try:
+        with _database_errors():
+            build_demo(folder, fresh=fresh)
+    except NotADemoError as error:
+        _fail(str(error))
     _serve(folder, port)
 
 
@@ -74,8 +81,10 @@ def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")]
         database = Database(folder)
     try:
         written = database.backup(target if target is not None else Path(backup_name(local_now())))
-    except (FileExistsError, OSError) as error:
+    except FileExistsError as error:
         _fail(str(error))
+    except OSError as error:
+        _fail(f"The backup could not be written ({error}). Nothing was left behind; name another place.")
     finally:
         database.close()
     print(written)
@@ -221,14 +230,22 @@ def _print(compute: Callable[[], object], drop_none: tuple[str, ...] = ()) -> No
 
 
 def _serve(folder: Path, port: int) -> None:
-    import uvicorn
-
     from welotrope.web.app import create_app
+    from welotrope.web.server import PortUnusableError, bind, run
 
-    with _database_errors():
-        application = create_app(folder)
+    try:
+        listening = bind(port)
+    except PortUnusableError as error:
+        _fail(str(error))
+    with listening:
+        with _database_errors():
+            application = create_app(folder)
+        _announce(folder, port)
+        run(application, listening)
+
+
+def _announce(folder: Path, port: int) -> None:
     print(f"Welotrope: http://127.0.0.1:{port}  (data in {folder}; stop with Ctrl+C)", flush=True)
-    uvicorn.run(application, host="127.0.0.1", port=port, log_level="warning", server_header=False)
 
 
 class _database_errors:  # noqa: N801 - reads as a statement

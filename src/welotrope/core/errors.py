@@ -2,6 +2,23 @@
 
 from __future__ import annotations
 
+import re
+
+
+class Field(str):
+    """The name of an input in the photographer's words, with the key that forms and files know it by.
+
+    The words may change; the key stays.
+    """
+
+    key: str
+
+    def __new__(cls, key: str, words: str) -> Field:
+        """Make the name ``words`` with its ``key``."""
+        made = super().__new__(cls, words)
+        made.key = key
+        return made
+
 
 class WelotropeError(ValueError):
     """A value the user can mend.
@@ -9,7 +26,7 @@ class WelotropeError(ValueError):
     Parameters
     ----------
     field
-        Name of the input in the photographer's words, e.g. ``"focus distance"``.
+        Name of the input in the photographer's words, e.g. ``"focus distance"``; a :class:`Field` has a stable key.
     read
         What was read, as text; shortened to 40 characters in the message.
     problem
@@ -24,6 +41,13 @@ class WelotropeError(ValueError):
         self.problem = problem
         self.works = works
         super().__init__(self.sentence)
+
+    @property
+    def key(self) -> str:
+        """Stable key of the input; made from its words where none was given."""
+        if isinstance(self.field, Field):
+            return self.field.key
+        return re.sub(r"[^a-z0-9]+", "_", str(self.field).lower()).strip("_")[:60]
 
     @property
     def sentence(self) -> str:

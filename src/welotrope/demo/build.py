@@ -10,15 +10,32 @@ from welotrope.demo import skarnmere
 from welotrope.store.queries import kit, log, mounts, practice, presets, ring_records, slots
 from welotrope.store.session import DATABASE_NAME, Database, Session
 
+MARKER = ".welotrope-demo"
 START = dt.datetime(2026, 3, 14, 9, 40)
 
 
+class NotADemoError(Exception):
+    """The folder is not the demo's."""
+
+
 def build_demo(folder: Path, fresh: bool = False) -> None:
-    """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over."""
+    """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over.
+
+    Raises
+    ------
+    NotADemoError
+        When the folder holds a database that is not the demo's.
+    """
+    marked = (folder / MARKER).exists()
+    if (folder / DATABASE_NAME).exists() and not marked:
+        raise NotADemoError(
+            f"{folder} holds data that is not the demo's; it was not touched. Name another folder: --data FOLDER."
+        )
     if fresh:
         for leftover in folder.glob(f"{DATABASE_NAME}*"):
             leftover.unlink()
     database = Database(folder)
+    (folder / MARKER).write_text("The demo of Welotrope lives here; it may be started over.\n")
     with database.session() as session:
         if not kit.list_bodies(session) and not kit.list_lenses(session):
             fill(session)

@@ -20,7 +20,10 @@ from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
 
-Positive = Annotated[float, Field(gt=0, lt=1e6, allow_inf_nan=False)]
+# Finer or coarser than this is nothing that exists, and would break the arithmetic.
+Positive = Annotated[float, Field(ge=1e-4, lt=1e6, allow_inf_nan=False)]
+Magnification = Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)]
+Prism = Annotated[float, Field(ge=0.1, le=45, allow_inf_nan=False)]
 Pixels = Annotated[int, Field(ge=100, le=100_000)]
 
 
@@ -32,7 +35,7 @@ class MatteAid(_Part):
     """A matte screen."""
 
     kind: Literal["matte"]
-    finder_magnification: Positive
+    finder_magnification: Magnification
     screen_stop: Positive = 2.8
 
 
@@ -40,16 +43,16 @@ class SplitAid(_Part):
     """A split image."""
 
     kind: Literal["split_image"]
-    finder_magnification: Positive
-    deviation_deg: Positive = 6.5
+    finder_magnification: Magnification
+    deviation_deg: Prism = 6.5
 
 
 class MicroprismAid(_Part):
     """A microprism."""
 
     kind: Literal["microprism"]
-    finder_magnification: Positive
-    deviation_deg: Positive = 5.0
+    finder_magnification: Magnification
+    deviation_deg: Prism = 5.0
 
 
 class RangefinderAid(_Part):
@@ -57,7 +60,7 @@ class RangefinderAid(_Part):
 
     kind: Literal["rangefinder"]
     base_mm: Positive
-    finder_magnification: Positive
+    finder_magnification: Magnification
     reads_mm: Positive = 2000.0
 
 
@@ -78,8 +81,8 @@ class PeakingAid(_Part):
     pitch_mm: Positive
     sensor_px: Pixels
     display_px: Pixels
-    contrast: Annotated[float, Field(gt=0, le=1)] | None = None
-    threshold_per_px: Annotated[float, Field(gt=0, le=10)]
+    contrast: Annotated[float, Field(ge=1e-3, le=1)] | None = None
+    threshold_per_px: Annotated[float, Field(ge=1e-3, le=10)]
     lens_blur_mm: Annotated[float, Field(ge=0, le=1)] | None = None
     step: Positive = 1.0
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 from dataclasses import dataclass
+from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 
@@ -43,6 +44,16 @@ def decode(data: bytes) -> str:
     return data.decode(_ENCODINGS[-1], errors="replace")
 
 
+def _next(reader: Any, otherwise: Any = ()) -> Any:
+    """Return the next row; a field too long for the reader is refused by its line."""
+    try:
+        return next(reader, otherwise)
+    except csv.Error as error:
+        raise UnreadableError(
+            f"line {reader.line_num}", "", f"it cannot be read as a row ({error})", "Correct that line, or leave it out"
+        ) from None
+
+
 def read_lens_lines(text: str) -> list[LensLine]:
     """Split a CSV file into rows of known fields; the delimiter is the commonest of ``; , tab`` in the header.
 
@@ -56,7 +67,7 @@ def read_lens_lines(text: str) -> list[LensLine]:
     header_line = text.partition("\n")[0]
     delimiter = max(";,\t", key=header_line.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=delimiter)
-    header = [cell.strip().lower() for cell in next(reader, [])]
+    header = [cell.strip().lower() for cell in _next(reader)]
     places = {
         field: next((header.index(name) for name in names if name in header), None) for field, names in COLUMNS.items()
     }
@@ -67,7 +78,7 @@ def read_lens_lines(text: str) -> list[LensLine]:
             "Name the columns name, focal, stops, closest, and if known throw, diameter, infinity_side, mount",
         )  # fmt: skip
     lines = []
-    for cells in reader:
+    while (cells := _next(reader, None)) is not None:
         if any(cell.strip() for cell in cells):
             fields = {
                 field: cells[place].strip()

@@ -14,7 +14,7 @@ RowT = TypeVar("RowT", bound=Base)
 
 def fetch(session: Session, table: type[RowT], kind: str, id: int) -> RowT:
     """Return the row with this key; raises NotFoundError naming ``kind``."""
-    row = session.get(table, id)
+    row = session.get(table, id) if 0 < id < 2**63 else None
     if row is None:
         raise NotFoundError(kind, id)
     return row

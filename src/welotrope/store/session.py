@@ -71,7 +71,7 @@ class Database:
         ------
         FileExistsError
             When ``target`` exists.
-        OSError, sqlite3.Error
+        OSError
             When it cannot be written; nothing is left behind.
         """
         if target.exists():
@@ -81,6 +81,8 @@ class Database:
         try:
             _copy(self.path, draft)
             os.replace(draft, target)
+        except sqlite3.Error as error:
+            raise OSError(str(error)) from error
         finally:
             draft.unlink(missing_ok=True)
         return target

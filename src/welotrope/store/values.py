@@ -6,19 +6,37 @@ from typing import Any, TypeVar
 
 from pydantic import TypeAdapter
 
+from welotrope.core.errors import UnreadableError
+
 ValueT = TypeVar("ValueT")
 _adapters: dict[Any, TypeAdapter[Any]] = {}
 
 
+VERSION = 1
+_KEY = "v"
+
+
 def to_json(value: Any) -> Any:
-    """Return a core dataclass as JSON values."""
-    return _adapter(type(value)).dump_python(value, mode="json")
+    """Return a core dataclass as JSON values, with the version of this way of writing them under ``v``."""
+    return {_KEY: VERSION, **_adapter(type(value)).dump_python(value, mode="json")}
 
 
 def from_json(kind: type[ValueT], data: Any) -> ValueT:
-    """Return the core dataclass that ``data`` describes; raises pydantic.ValidationError when it does not fit."""
-    value: ValueT = _adapter(kind).validate_python(data)
-    return value
+    """Return the core dataclass that ``data`` describes; what was written before versions counts as the first.
+
+    Raises
+    ------
+    pydantic.ValidationError
+        When it does not fit.
+    UnreadableError
+        When a newer Welotrope wrote it.
+    """
+    version = data.get(_KEY, VERSION) if isinstance(data, dict) else VERSION
+    if version != VERSION:
+        raise UnreadableError("record", f"version {version}", "a newer Welotrope wrote it", "Install that version")
+    held = {key: value for key, value in data.items() if key != _KEY} if isinstance(data, dict) else data
+    made: ValueT = _adapter(kind).validate_python(held)
+    return made
 
 
 def _adapter(kind: Any) -> TypeAdapter[Any]:

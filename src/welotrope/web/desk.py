@@ -19,7 +19,7 @@ from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
-from welotrope.web.limits import MAX_BODY_BYTES
+from welotrope.web.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.personal import Personal
 from welotrope.web.preferences import Preferences, preferences_of
 from welotrope.web.ring_state import RingState, ring_state
@@ -158,20 +158,20 @@ class Desk:
         findings = check_fit(stored.setup) if stored else []
         reason = findings[0].reason if findings else ""
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
-        back = self.request.query_params.get("back", "/scale")
+        back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
             room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back
         )
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")
-        if not done.isdigit() or len(done) > 9:
+        if not (done.isascii() and done.isdigit()) or len(done) > 9:
             return None
         try:
             entry = history.get_entry(self.session, int(done))
         except LookupError:
             return None
-        return Toast(entry.label, None if entry.undone else entry.id)
+        return Toast(entry.label, None if entry.undone or entry.retired else entry.id)
 
 
 async def _typed(request: Request) -> AsyncIterator[FormData]:

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from typing import TypeVar
 
 from pydantic import BaseModel, ConfigDict
 from starlette.datastructures import FormData
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.units.text import NAME_LIMIT, check_name
 
 Value = TypeVar("Value")
 FormT = TypeVar("FormT", bound="TextForm")
@@ -55,13 +56,20 @@ class Reader:
         return self.take(field, lambda: read(text), None) if text else None
 
 
-def required_name(text: str, field: str, limit: int = 60) -> str:
-    """Return a name of 1 to ``limit`` characters."""
-    if not text:
-        raise UnreadableError(field, "", "it needs a name", "Write what you call it")
-    if len(text) > limit:
-        raise OutOfRangeError(field, text, f"that is {len(text)} characters", f"Use at most {limit}")
-    return text
+def required_name(text: str, field: str, limit: int = NAME_LIMIT) -> str:
+    """Return a name of 1 to ``limit`` characters, all of which can be shown."""
+    return check_name(text, field, limit)
+
+
+def key_of(text: str) -> int | None:
+    """Return the key of a record written as a number, or None when it is none a record can have."""
+    return int(text) if text.isascii() and text.isdigit() and len(text) <= 18 else None
+
+
+def field_of(error: WelotropeError, form: type[TextForm], called: Mapping[str, str] | None = None) -> str:
+    """Return the form's field that an error is shown at: by its stable key, else at the name."""
+    name = (called or {}).get(error.key, error.key)
+    return name if name in form.model_fields else "name"
 
 
 def number(text: str, field: str, unit: str = "") -> float:

@@ -1,3 +1,31 @@
-"""How much a request may bring."""
+"""What a request may bring: how much, which keys, and where it may send one on to."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import Query
 
 MAX_BODY_BYTES = 2 * 1024 * 1024
+# Seconds a sender may take for the next part of a request before it is given up.
+STALL_S = 10.0
+Key = Annotated[int, Query(ge=1, lt=2**63)]
+Offset = Annotated[int, Query(ge=0, lt=2**31)]
+
+
+def local_path(path: str, otherwise: str = "/") -> str:
+    """Return a path of this application, so that no form or link sends anyone elsewhere."""
+    own = path.startswith("/") and not path.startswith(("//", "/\\")) and path.isprintable() and len(path) <= 4000
+    return path if own else otherwise
+
+
+HEADERS = {
+    "content-security-policy": (
+        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
+        "connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'"
+    ),
+    "x-content-type-options": "nosniff",
+    "referrer-policy": "same-origin",
+    "cross-origin-opener-policy": "same-origin",
+    "cross-origin-resource-policy": "same-origin",
+}

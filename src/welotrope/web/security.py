@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 from urllib.parse import urlsplit
 
 from starlette.exceptions import HTTPException
@@ -9,21 +10,12 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from welotrope.web.errors import error_response
-from welotrope.web.limits import MAX_BODY_BYTES
+from welotrope.web.limits import HEADERS, MAX_BODY_BYTES, STALL_S
 
 TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
+TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
-HEADERS = {
-    "content-security-policy": (
-        "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
-        "connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'"
-    ),
-    "x-content-type-options": "nosniff",
-    "referrer-policy": "same-origin",
-    "cross-origin-opener-policy": "same-origin",
-    "cross-origin-resource-policy": "same-origin",
-}
 
 
 class Guard:
@@ -33,12 +25,15 @@ class Guard:
         self.app = app
 
     async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
-        """Check the request, then pass it on with a counted body and guarded headers."""
+        """Check the request, then pass it on with a counted, timed body and guarded headers."""
         if scope["type"] != "http":
             await self.app(scope, receive, send)
             return
         request = Request(scope)
         guarded_send = _with_headers(send)
+        if scope["method"] == "HEAD":
+            # Whatever answers GET answers HEAD: the same headers, nothing after them.
+            scope, guarded_send = {**scope, "method": "GET"}, _without_body(guarded_send)
         refusal = _refusal(request)
         if refusal is not None:
             await error_response(request, *refusal)(scope, receive, guarded_send)
@@ -47,7 +42,7 @@ class Guard:
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
-    if urlsplit(f"//{request.headers.get('host', '')}").hostname not in LOCAL_HOSTS:
+    if _host_name(request.headers.get("host", "")) not in LOCAL_HOSTS:
         return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
     if request.method not in SAFE_METHODS and not _same_origin(request):
         return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
@@ -56,9 +51,18 @@ def _refusal(request: Request) -> tuple[int, str] | None:
     return None
 
 
+def _host_name(host: str) -> str | None:
+    try:
+        split = urlsplit(f"//{host}")
+        _ = split.port
+    except ValueError:  # such as a bracket that is not closed
+        return None
+    return None if split.path or split.query or split.username is not None else split.hostname
+
+
 def _declared_length(request: Request) -> int:
     declared = request.headers.get("content-length", "0")
-    return int(declared) if declared.isdigit() else 0
+    return int(declared) if declared.isascii() and declared.isdigit() and len(declared) < 16 else 0
 
 
 def _same_origin(request: Request) -> bool:
@@ -68,17 +72,28 @@ def _same_origin(request: Request) -> bool:
     origin = request.headers.get("origin")
     if origin is None:
         # Programs other than browsers may use the calculations, which store nothing.
-        return request.url.path.startswith("/api/calc/")
-    return urlsplit(origin).netloc == request.headers.get("host")
+        return str(request.scope["path"]).startswith("/api/calc/")
+    try:
+        split = urlsplit(origin)
+    except ValueError:
+        return False
+    return bool((split.scheme, split.netloc) == (request.scope["scheme"], request.headers.get("host")))
 
 
 def _counted(receive: Receive) -> Receive:
     seen = 0
+    whole = False
 
     async def counted() -> Message:
-        nonlocal seen
-        message = await receive()
+        nonlocal seen, whole
+        if whole:  # only a disconnection can follow, and that may take as long as it likes
+            return await receive()
+        try:
+            message = await asyncio.wait_for(receive(), STALL_S)
+        except TimeoutError:
+            raise HTTPException(408, TOO_SLOW) from None
         seen += len(message.get("body", b""))
+        whole = not message.get("more_body", False)
         if seen > MAX_BODY_BYTES:
             raise HTTPException(413, TOO_LARGE)
         return message
@@ -95,3 +110,18 @@ def _with_headers(send: Send) -> Send:
         await send(message)
 
     return guarded
+
+
+def _without_body(send: Send) -> Send:
+    ended = False
+
+    async def bare(message: Message) -> None:
+        nonlocal ended
+        if message["type"] == "http.response.start":
+            await send(message)
+            await send({"type": "http.response.body", "body": b"", "more_body": False})
+            ended = True
+        elif not ended:
+            await send(message)
+
+    return bare

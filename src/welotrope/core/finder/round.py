@@ -155,7 +155,7 @@ class Round:
             When the ring, the lean, the time or the magnification is out of range.
         """
         self._check(look.angle_deg, look.lean_mm, look.seconds)
-        self._check_step(look.step)
+        self.check_step(look.step)
         if abs(look.x) > 18 or abs(look.y) > 18:
             raise OutOfRangeError("area", f"{look.x:g}, {look.y:g}", "it lies outside the frame", "Keep within ±18")
         angle = self.start_deg if self.locked else look.angle_deg
@@ -171,7 +171,7 @@ class Round:
             When a figure of it is out of range.
         """
         self._check(release.angle_deg, release.lean_mm, release.seconds)
-        self._check_step(release.step)
+        self.check_step(release.step)
         angle = self.start_deg if self.locked else release.angle_deg
         scene, stage, f = self.finder.stage.scene, self.finder.stage, self.setup.lens.focal_mm
         lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
@@ -318,7 +318,8 @@ class Round:
         x = float(extension_at_object_distance(object_mm, self.ring.focal_mm))
         return self.ring.clamp(float(self.ring.angle_at_extension(x)))
 
-    def _check_step(self, step: float) -> None:
+    def check_step(self, step: float) -> None:
+        """Raise OutOfRangeError when the body has no such magnification."""
         if step not in self.steps:
             raise OutOfRangeError(
                 "magnification", f"{step:g}×", "this body has no such step",

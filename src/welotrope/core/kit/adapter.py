@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Known, Mount
+from welotrope.core.units.text import check_name
 
 MAX_THICKNESS_MM, DEEPEST_MM = 150.0, -20.0
 LEAST_FACTOR, MOST_FACTOR = 0.3, 4.0
@@ -47,12 +49,13 @@ class Adapter:
     factor: float | None = None
 
     def __post_init__(self) -> None:
+        check_name(self.name, fields.ADAPTER_NAME)
         if self.lens_side == self.body_side:
             raise ConflictError(
-                "adapter", f"{self.lens_side.name} to {self.body_side.name}", "it points at its own mount",
+                fields.ADAPTER_SIDES, f"{self.lens_side.name} to {self.body_side.name}", "it points at its own mount",
                 "Choose the lens's mount on one side and the body's on the other",
             )  # fmt: skip
-        for field, value in (("nominal thickness", self.nominal_mm), ("measured thickness", self.measured_mm)):
+        for field, value in ((fields.NOMINAL, self.nominal_mm), (fields.MEASURED, self.measured_mm)):
             if value is not None and not DEEPEST_MM <= value <= MAX_THICKNESS_MM:
                 raise OutOfRangeError(
                     field,
@@ -62,12 +65,12 @@ class Adapter:
                 )
         if self.factor is not None and not self.optics:
             raise ConflictError(
-                "factor", f"{self.factor:g}×", "an adapter without glass changes nothing",
+                fields.FACTOR, f"{self.factor:g}×", "an adapter without glass changes nothing",
                 "Say that it has optics, or leave the factor empty",
             )  # fmt: skip
         if self.factor is not None and not LEAST_FACTOR <= self.factor <= MOST_FACTOR:
             raise OutOfRangeError(
-                "factor",
+                fields.FACTOR,
                 f"{self.factor:g}×",
                 "no adapter does that",
                 f"Write {LEAST_FACTOR:g} to {MOST_FACTOR:g}, such as 1.4",

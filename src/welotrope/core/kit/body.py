@@ -5,10 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.units.text import check_name, check_text
 
 
 @dataclass(frozen=True)
@@ -139,6 +141,7 @@ class Body:
     traits: BodyTraits = field(default_factory=BodyTraits)
 
     def __post_init__(self) -> None:
+        check_name(self.name, fields.BODY_NAME)
         for aid in self.aids:
             _check_aid(aid)
             if self.is_film and isinstance(aid, MagnifiedView | Peaking):
@@ -177,26 +180,27 @@ def with_screen(body: Body, screen: Screen) -> Body:
 
 def _check_aid(aid: Aid) -> None:
     if isinstance(aid, MatteScreen | SplitImage | Microprism | RangefinderPatch):
-        _within("finder magnification", aid.finder_magnification, 0.2, 3)
+        _within(fields.FINDER_MAGNIFICATION, aid.finder_magnification, 0.2, 3)
     if isinstance(aid, MatteScreen):
-        _within("screen brightness stop", aid.screen_stop, 0.7, 8)
+        _within(fields.SCREEN_STOP, aid.screen_stop, 0.7, 8)
     elif isinstance(aid, SplitImage | Microprism):
-        _within("prism deviation in degrees", aid.deviation_deg, 2, 20)
+        _within(fields.PRISM, aid.deviation_deg, 2, 20)
     elif isinstance(aid, RangefinderPatch):
-        _within("rangefinder base", aid.base_mm, 5, 200)
-        _within("where the rangefinder coincides at 2 m", aid.reads_mm / 1000, 1, 10)
+        _within(fields.RANGEFINDER_BASE, aid.base_mm, 5, 200)
+        _within(fields.RANGEFINDER_READS, aid.reads_mm / 1000, 1, 10)
     elif isinstance(aid, Confirmation):
-        _within("base stop of the focus indicator", aid.base_stop, 1, 16)
+        _within(fields.INDICATOR_STOP, aid.base_stop, 1, 16)
     else:
-        _within("display pixels across", aid.display_px, 160, 10_000)
+        _within(fields.DISPLAY_PX, aid.display_px, 160, 10_000)
     if isinstance(aid, MagnifiedView):
         _within("number of magnification steps", len(aid.steps), 1, 12)
         for step in aid.steps:
-            _within("magnification step", step, 1, 60)
+            _within(fields.MAGNIFY_STEP, step, 1, 60)
     elif isinstance(aid, Peaking):
         _within("number of peaking levels", len(aid.levels), 1, 8)
         for level in aid.levels:
-            _within("peaking level", level.threshold_per_px, 0.001, 10)
+            check_text(level.name, fields.PEAKING_LEVEL, 20)
+            _within(fields.PEAKING_LEVEL, level.threshold_per_px, 0.001, 10)
 
 
 def _within(field_name: str, value: float, low: float, high: float) -> None:

@@ -56,6 +56,8 @@ class RingRecords:
         What the depth marks show; holds for the lens.
     elsewhere
         Readings at measured distances on another set-up of the lens: they give its lead, not its infinity here.
+    unreadable
+        A sentence for each record that is kept but cannot be read.
     """
 
     scale: Survey | None = None
@@ -64,6 +66,7 @@ class RingRecords:
     shift: FocusShift | None = None
     marks: MarkRecord | None = None
     elsewhere: Survey | None = None
+    unreadable: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -115,7 +118,7 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
     Sightings of infinity outrank measured distances, those the adapter's thickness, and that the engraving;
     measured distances outrank engraved ones for the lead.
     """
-    problems: list[str] = []
+    problems = list(records.unreadable)
     engraved = _fit(lens, records.scale, problems)
     measured = _fit(lens, records.measured, problems)
     elsewhere = _fit(lens, records.elsewhere, problems)

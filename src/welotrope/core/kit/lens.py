@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
+from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
@@ -14,6 +15,7 @@ from welotrope.core.ring.focus_ring import check_throw
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import check_stop
+from welotrope.core.units.text import check_name
 
 ASSUMED_THROW_DEG = 180.0
 MOST_PLANES = 2.0  # separation of the principal planes, focal lengths
@@ -104,12 +106,13 @@ class Lens:
     factor: float = 1.0
 
     def __post_init__(self) -> None:
+        check_name(self.name, fields.LENS_NAME)
         check_focal(self.focal_mm)
         for stop in self.stops:
-            check_stop(stop, field="marked stops")
+            check_stop(stop, field=fields.STOPS)
         if not self.stops:
             raise ConflictError(
-                "marked stops", "", "a lens has at least one stop", "Write the engraved stops, such as 2 2.8 4"
+                fields.STOPS, "", "a lens has at least one stop", "Write the engraved stops, such as 2 2.8 4"
             )
         self._check_closest()
         if self.throw_deg is not None:
@@ -117,24 +120,24 @@ class Lens:
         if self.ring_diameter_mm is not None:
             ring_mm_per_degree(self.ring_diameter_mm)
         for distance in self.engraved_mm:
-            if distance < self.closest_mm * (1 - 1e-3):
+            if not distance >= self.closest_mm * (1 - 1e-3):
                 raise ConflictError(
-                    "engraved distances", f"{distance / 1000:g} m", "that is nearer than closest focus",
+                    fields.ENGRAVED, f"{distance / 1000:g} m", "that is nearer than closest focus",
                     f"Leave it out or correct closest focus ({self.closest_mm / 1000:g} m)",
                 )  # fmt: skip
         self.helicoid()
 
     def _check_closest(self) -> None:
-        if math.isinf(self.closest_mm) or self.closest_mm > 1e5:
+        if not self.closest_mm <= 1e5:
             raise OutOfRangeError(
-                "closest focus", "∞" if math.isinf(self.closest_mm) else f"{self.closest_mm / 1000:g} m",
+                fields.CLOSEST, "∞" if math.isinf(self.closest_mm) else f"{self.closest_mm / 1000:g} m",
                 "a ring must turn nearer than that", "Write the nearest engraved distance, such as 0.45 m",
             )  # fmt: skip
         _check_planes(self)
         shortest = shortest_film_distance(self.focal_mm, self.separation_mm)
-        if self.closest_mm < shortest * (1 - 1e-9):
+        if not self.closest_mm >= shortest * (1 - 1e-9):
             raise TooCloseError(
-                "closest focus", f"{self.closest_mm / 1000:g} m",
+                fields.CLOSEST, f"{self.closest_mm / 1000:g} m",
                 f"with its principal planes {self.separation_mm:g} mm apart a {self.focal_mm:g} mm lens needs at least"
                 f" {shortest / 1000:g} m",
                 "Measure from the film plane, not from the front of the lens, or correct the separation",
@@ -214,27 +217,27 @@ def _check_planes(lens: Lens) -> None:
     f, m, h = lens.focal_mm, lens.closest_magnification, lens.h_mm
     if h is not None and not -MOST_PLANES * f <= h <= MOST_PLANES * f:
         raise OutOfRangeError(
-            "separation of the principal planes", f"{h:g} mm", "no lens has them so far apart",
+            fields.PLANES, f"{h:g} mm", "no lens has them so far apart",
             f"Write {-MOST_PLANES * f:g} to {MOST_PLANES * f:g} mm, or leave it empty",
         )  # fmt: skip
     if m is None:
         return
     if not 0.01 <= m <= 20:
         raise OutOfRangeError(
-            "magnification at closest focus",
+            fields.MAGNIFICATION,
             f"{m:g}",
             "out of range",
             "Write 0.01 to 20, such as 0.5 for half life size",
         )
     if (m > 1) != lens.beyond and m != 1:
         raise ConflictError(
-            "magnification at closest focus", f"{m:g}",
+            fields.MAGNIFICATION, f"{m:g}",
             "that is beyond life size" if m > 1 else "that is less than life size",
             "Say that the lens works beyond life size" if m > 1 else "Say that the lens does not work beyond life size",
         )  # fmt: skip
     if h is not None and abs(lens.closest_mm - h - _length_at(m, f)) > 0.05 * lens.closest_mm:
         raise ConflictError(
-            "magnification at closest focus", f"{m:g}",
+            fields.MAGNIFICATION, f"{m:g}",
             f"with planes {h:g} mm apart it would be reached at {(_length_at(m, f) + h) / 1000:.3g} m",
             "Correct one of the three, or leave the separation empty",
         )  # fmt: skip

@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.units.text import check_name
 
 
 class Known(StrEnum):
@@ -56,9 +58,10 @@ class Mount:
     pin: Known = Known.UNKNOWN
 
     def __post_init__(self) -> None:
+        check_name(self.name, fields.MOUNT_NAME)
         for field, value, low, high in (
-            ("register", self.register_mm, 1.0, 200.0),
-            ("throat diameter", self.throat_mm, 5.0, 200.0),
+            (fields.REGISTER, self.register_mm, 1.0, 200.0),
+            (fields.THROAT, self.throat_mm, 5.0, 200.0),
         ):
             if value is not None and not low <= value <= high:
                 raise OutOfRangeError(field, f"{value:g} mm", "no mount has that", f"Write {low:g} to {high:g} mm")

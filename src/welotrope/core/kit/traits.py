@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.kit.mount import Known
+from welotrope.core.units.text import check_name, check_text
 
 
 class Finder(StrEnum):
@@ -49,6 +51,12 @@ class Screen:
     stop: float = 2.8
     split_deg: float | None = None
     microprism_deg: float | None = None
+
+    def __post_init__(self) -> None:
+        check_name(self.name, fields.SCREENS)
+        _check(fields.SCREENS, self.stop, 0.7, 8)
+        _check(fields.SCREENS, self.split_deg, 2, 20)
+        _check(fields.SCREENS, self.microprism_deg, 2, 20)
 
 
 @dataclass(frozen=True)
@@ -103,12 +111,14 @@ class BodyTraits:
     presses_pin: Known = Known.UNKNOWN
 
     def __post_init__(self) -> None:
+        for colour in self.peaking_colours:
+            check_text(colour, fields.SCREENS, 20)
         for field, value, low, high in (
-            ("clearance behind the flange", self.clearance_mm, 0, 100),
-            ("burst rate", self.burst_fps, 0.1, 240),
-            ("shutter lag", self.shutter_lag_ms, 0, 5000),
-            ("number of slots", self.slots, 0, 50),
-            ("how far the lever stands proud", self.lever_proud_mm, 0, 20),
+            (fields.CLEARANCE, self.clearance_mm, 0, 100),
+            (fields.BURST, self.burst_fps, 0.1, 240),
+            (fields.LAG, self.shutter_lag_ms, 0, 5000),
+            (fields.SLOTS, self.slots, 0, 50),
+            (fields.LEVER_PROUD, self.lever_proud_mm, 0, 20),
         ):
             _check(field, value, low, high)
 
@@ -145,10 +155,10 @@ class LensFit:
 
     def __post_init__(self) -> None:
         for field, value, low, high in (
-            ("rear protrusion", self.protrusion_mm, 0, 80),
-            ("image circle", self.image_circle_mm, 4, 500),
-            ("length", self.length_mm, 2, 1500),
-            ("width of the rear", self.rear_mm, 2, 200),
+            (fields.PROTRUSION, self.protrusion_mm, 0, 80),
+            (fields.IMAGE_CIRCLE, self.image_circle_mm, 4, 500),
+            (fields.LENGTH, self.length_mm, 2, 1500),
+            (fields.REAR_WIDTH, self.rear_mm, 2, 200),
         ):
             _check(field, value, low, high)
 

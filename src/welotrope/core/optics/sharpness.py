@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.optics.depth import check_blur
 
@@ -37,11 +38,11 @@ class ImageFormat:
     width_px: int | None = None
 
     def __post_init__(self) -> None:
-        for field, side in (("picture width", self.width_mm), ("picture height", self.height_mm)):
+        for field, side in ((fields.PICTURE_WIDTH, self.width_mm), (fields.PICTURE_HEIGHT, self.height_mm)):
             if not 3 <= side <= 300:
                 raise OutOfRangeError(field, f"{side:g} mm", "no format is that size", "Write 3 to 300 mm")
         if self.width_px is not None and not 100 <= self.width_px <= 60_000:
-            raise OutOfRangeError("pixels across", self.width_px, "no sensor has that many", "Write 100 to 60000")
+            raise OutOfRangeError(fields.PIXELS_ACROSS, self.width_px, "no sensor has that many", "Write 100 to 60000")
 
     @property
     def diagonal_mm(self) -> float:
@@ -77,6 +78,15 @@ class SharpnessStandard:
     acuity_arcmin: float = 2.0
     own_mm: float = 0.03
 
+    def __post_init__(self) -> None:
+        # Also those of the other schools are kept and written to files.
+        for field, value in (
+            (fields.PIXELS_OF_BLUR, self.pixels), (fields.PRINT_WIDTH, self.print_width_mm),
+            (fields.VIEWING, self.viewing_mm), (fields.ACUITY, self.acuity_arcmin), (fields.OWN_BLUR, self.own_mm),
+        ):  # fmt: skip
+            if not 0 < value < 1e6:
+                raise OutOfRangeError(field, f"{value:g}", "that is no usable number", "Write a number above 0")
+
     def acceptable_blur(self, image: ImageFormat) -> float:
         """Blur diameter ``c`` in mm on this format.
 
@@ -98,28 +108,26 @@ class SharpnessStandard:
             return self._pixel_blur(image)
         if self.kind is Standard.VIEWING:
             return self._viewing_blur(image)
-        return check_blur(self.own_mm, field="own blur circle")
+        return check_blur(self.own_mm, field=fields.OWN_BLUR)
 
     def _pixel_blur(self, image: ImageFormat) -> float:
         if image.pitch_mm is None:
-            raise ConflictError(
-                "sharpness standard", "pixel", "film has no pixels", "Choose print, film, viewing or own"
-            )
+            raise ConflictError(fields.STANDARD, "pixel", "film has no pixels", "Choose print, film, viewing or own")
         if not 0.5 <= self.pixels <= 20:
-            raise OutOfRangeError("pixels of blur", f"{self.pixels:g}", "that is no standard", "Write 0.5 to 20")
+            raise OutOfRangeError(fields.PIXELS_OF_BLUR, f"{self.pixels:g}", "that is no standard", "Write 0.5 to 20")
         return self.pixels * image.pitch_mm
 
     def _viewing_blur(self, image: ImageFormat) -> float:
         for field, value, low, high, unit in (
-            ("print width", self.print_width_mm, 20, 20_000, "mm"),
-            ("viewing distance", self.viewing_mm, 50, 50_000, "mm"),
-            ("acuity", self.acuity_arcmin, 0.3, 10, "arc-minutes"),
+            (fields.PRINT_WIDTH, self.print_width_mm, 20, 20_000, "mm"),
+            (fields.VIEWING, self.viewing_mm, 50, 50_000, "mm"),
+            (fields.ACUITY, self.acuity_arcmin, 0.3, 10, "arc-minutes"),
         ):
             if not low <= value <= high:
                 raise OutOfRangeError(field, f"{value:g} {unit}", "out of range", f"Write {low:g} to {high:g} {unit}")
         enlargement = self.print_width_mm / max(image.width_mm, image.height_mm)
         on_print = self.viewing_mm * math.tan(math.radians(self.acuity_arcmin / 60))
-        return check_blur(on_print / enlargement, field="viewing standard")
+        return check_blur(on_print / enlargement, field=fields.VIEWING_STANDARD)
 
     def describe(self) -> str:
         """Name the standard in a photographer's words, without the number."""

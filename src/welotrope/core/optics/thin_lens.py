@@ -10,13 +10,14 @@ from __future__ import annotations
 
 import numpy as np
 
+from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics.elementwise import Values, as_given, divide
 
 MIN_FOCAL_MM, MAX_FOCAL_MM = 1.0, 5000.0
 
 
-def check_focal(f: float, *, field: str = "focal length") -> float:
+def check_focal(f: float, *, field: str = fields.FOCAL) -> float:
     """Return ``f`` when it lies in 1 to 5000 mm, else raise OutOfRangeError."""
     if not MIN_FOCAL_MM <= f <= MAX_FOCAL_MM:
         raise OutOfRangeError(field, f"{f:g} mm", "no camera lens has that", "Write 1 to 5000 mm")

@@ -10,6 +10,7 @@ from enum import StrEnum
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.text import cleaned
 
 MAX_SUBJECTS = 12
 MAX_NAME = 40
@@ -55,8 +56,8 @@ def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placemen
 
 
 def subject_token(subject: Subject) -> str:
-    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``."""
-    distance = "inf" if math.isinf(subject.distance_mm) else f"{subject.distance_mm:.1f}"
+    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``; nothing of the distance is lost."""
+    distance = "inf" if math.isinf(subject.distance_mm) else repr(float(subject.distance_mm)).removesuffix(".0")
     return f"{subject.name.replace('@', ' ')}@{distance}"
 
 
@@ -65,9 +66,9 @@ def parse_subject_token(token: str) -> Subject:
     name, at, distance = token.rpartition("@")
     if not at:
         raise UnreadableError("subject", token, "it has no distance", "Write name@distance, such as Ida@2.3m")
-    bare_number = distance.replace(".", "", 1).isdigit()
+    bare_number = distance.isascii() and distance.replace(".", "", 1).isdigit()
     text = f"{distance}mm" if bare_number else distance
-    return Subject(name.strip()[:MAX_NAME], parse_distance(text, field=f"distance of {name or 'subject'}"))
+    return Subject(cleaned(name).strip()[:MAX_NAME], parse_distance(text, field=f"distance of {name or 'subject'}"))
 
 
 def check_count(count: int) -> None:

@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from abc import ABC, abstractmethod
 
+from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics import thin_lens
 from welotrope.core.optics.depth import extension_with_limit
@@ -23,7 +24,7 @@ def check_throw(throw_deg: float) -> float:
     """Return ``throw_deg`` when it lies in 5 to 1080°, else raise OutOfRangeError."""
     if not MIN_THROW_DEG <= throw_deg <= MAX_THROW_DEG:
         raise OutOfRangeError(
-            "throw", f"{throw_deg:g}°", "no focus ring turns that far",
+            fields.THROW, f"{throw_deg:g}°", "no focus ring turns that far",
             "Write 5° to 1080°; most lenses turn 60° to 300°",
         )  # fmt: skip
     return throw_deg

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.optics import thin_lens
 from welotrope.core.optics.elementwise import Values, as_given
@@ -18,7 +19,9 @@ MIN_LEAD_MM, MAX_LEAD_MM = 0.05, 500.0
 def check_lead(lead_mm: float) -> float:
     """Return ``lead_mm`` when it lies in 0.05 to 500 mm a turn, else raise OutOfRangeError."""
     if not MIN_LEAD_MM <= lead_mm <= MAX_LEAD_MM:
-        raise OutOfRangeError("lead", f"{lead_mm:g} mm", "no helicoid has that lead", "Write 0.05 to 500 mm a turn")
+        raise OutOfRangeError(
+            fields.LEAD, f"{lead_mm:g} mm", "no helicoid has that lead", "Write 0.05 to 500 mm a turn"
+        )
     return lead_mm
 
 
@@ -85,7 +88,7 @@ class Helicoid(FocusRing):
         """
         if math.isinf(distance_mm) or angle_deg < 1:
             raise OutOfRangeError(
-                "ring reading", f"{angle_deg:g}°", "a reading at infinity says nothing about the throw",
+                fields.RING_READING, f"{angle_deg:g}°", "a reading at infinity says nothing about the throw",
                 "Turn to a nearer engraved distance, at least 1° from infinity",
             )  # fmt: skip
         start = focal_mm if beyond else 0.0
@@ -116,6 +119,6 @@ def ring_mm_per_degree(diameter_mm: float) -> float:
     """Surface travel of a ring of this diameter per degree, ``π·d/360`` mm."""
     if not 10 <= diameter_mm <= 400:
         raise OutOfRangeError(
-            "ring diameter", f"{diameter_mm:g} mm", "no focus ring is that size", "Write 10 to 400 mm"
+            fields.RING_DIAMETER, f"{diameter_mm:g} mm", "no focus ring is that size", "Write 10 to 400 mm"
         )
     return math.pi * diameter_mm / 360

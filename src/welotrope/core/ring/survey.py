@@ -14,6 +14,7 @@ from itertools import pairwise
 
 import numpy as np
 
+from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
@@ -23,6 +24,7 @@ from welotrope.core.units.distance import Unit, format_distance, format_metric
 
 MAX_POINTS = 60
 LEAST_SPAN_DEG = 5.0
+LEAST_READING_DEG = 1e-3
 SAME_POSITION_DEG = 0.05
 STEP_SCALE_DEG = 180.0
 _REPEAT_ERRORS = 6.0
@@ -117,25 +119,25 @@ class Survey:
         if self.way is Way.TAPE:
             if self.diameter_mm is None:
                 raise ConflictError(
-                    "diameter under the tape", "", "millimetres say nothing without it",
+                    fields.TAPE_DIAMETER, "", "millimetres say nothing without it",
                     "Measure the ring across, or wrap the tape round once and divide by 3.1416",
                 )  # fmt: skip
             ring_mm_per_degree(self.diameter_mm)
         if self.start is Start.FRONT and self.kind is Kind.MEASURED and self.front_mm is None:
             raise ConflictError(
-                "film mark to front", "", "distances from the front of the lens need it",
+                fields.FRONT, "", "distances from the front of the lens need it",
                 "Measure from the film mark on the body to the front of the lens, ring at infinity",
             )  # fmt: skip
         if self.front_mm is not None and not 0 < self.front_mm <= 2000:
-            raise OutOfRangeError("film mark to front", f"{self.front_mm:g} mm", "no lens is that long", "Write mm")
-        if self.error is not None and not 0 < self.error_deg <= 20:
+            raise OutOfRangeError(fields.FRONT, f"{self.front_mm:g} mm", "no lens is that long", "Write mm")
+        if self.error is not None and not LEAST_READING_DEG <= self.error_deg <= 20:
             raise OutOfRangeError(
-                "reading error", f"{self.error:g}{self.way.symbol}", "that is no usable reading error",
+                fields.READING_ERROR, f"{self.error:g}{self.way.symbol}", "that is no usable reading error",
                 "Write how far apart two readings of one setting come out, such as 0.5",
             )  # fmt: skip
         if self.distance_error is not None and not 0 <= self.distance_error <= 0.5:
             raise OutOfRangeError(
-                "error of a distance", f"{self.distance_error * 100:g} %", "that is no usable error",
+                fields.DISTANCE_ERROR, f"{self.distance_error * 100:g} %", "that is no usable error",
                 "Write 0 to 50 %; a tape held well is within 1 %",
             )  # fmt: skip
         _check_positions(self)
@@ -240,7 +242,7 @@ def _check_positions(survey: Survey) -> None:
         )  # fmt: skip
     if survey.end is not None and survey.end * survey.deg_per_unit < float(np.max(angles)) - 1:
         raise ConflictError(
-            "end of travel", f"{survey.end:g}{symbol}", "a reading lies beyond it",
+            fields.END, f"{survey.end:g}{symbol}", "a reading lies beyond it",
             "Write where the ring stops at closest focus, or leave it empty",
         )  # fmt: skip
 

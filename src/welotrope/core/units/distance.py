@@ -13,6 +13,7 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 MM_PER_INCH = 25.4
 MM_PER_FOOT = 304.8
+MIN_DISTANCE_MM = 0.1  # finer than anything in front of a lens can be told
 MAX_DISTANCE_MM = 1e7  # 10 km; every photographic lens calls that infinity
 MAX_TEXT = 60
 
@@ -92,6 +93,8 @@ def check_distance(mm: float, *, field: str = "distance", read: object = None) -
     shown = f"{mm:g} mm" if read is None else read
     if math.isnan(mm) or mm <= 0:
         raise OutOfRangeError(field, shown, "a distance must be greater than zero", _WORKS)
+    if mm < MIN_DISTANCE_MM:
+        raise OutOfRangeError(field, shown, f"that is less than {MIN_DISTANCE_MM:g} mm", _WORKS)
     if math.isfinite(mm) and mm > MAX_DISTANCE_MM:
         raise OutOfRangeError(field, shown, "that is more than 10 km", "Write ∞ or inf for infinity")
     return mm

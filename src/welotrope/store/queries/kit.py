@@ -8,14 +8,17 @@ from typing import Any
 from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
-from welotrope.core.errors import UnreadableError
+from welotrope.core.errors import ConflictError, UnreadableError
 from welotrope.core.kit.body import AID_KINDS, Aid, Body
 from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, LensFit
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit
-from welotrope.store.models import BodyRow, LensRow, SettingRow, SetupRow, TrialRow
+from welotrope.core.units.text import cleaned
+from welotrope.store.broken import Broken, broken_rows, readable, why_unreadable
+from welotrope.store.errors import NotFoundError
+from welotrope.store.models import AdapterRow, BodyRow, LensRow, SettingRow, SetupRow, TrialRow
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
 from welotrope.store.rows import fetch
@@ -41,7 +44,7 @@ def body_of(row: BodyRow) -> Body:
     aids = tuple(aid_of(data) for data in row.aids)
     image = ImageFormat(row.width_mm, row.height_mm, row.width_px)
     mount = mount_of(row.mount) if row.mount else None
-    return Body(row.name, image, aids, mount, from_json(BodyTraits, row.traits))
+    return Body(cleaned(row.name), image, aids, mount, from_json(BodyTraits, row.traits))
 
 
 def aid_of(data: dict[str, Any]) -> Aid:
@@ -65,7 +68,7 @@ def lens_of(row: LensRow) -> Lens:
     if row.reading_deg is not None and row.reading_mm is not None:
         reading = RingReading(row.reading_deg, row.reading_mm)
     return Lens(
-        row.name,
+        cleaned(row.name),
         row.focal_mm,
         tuple(row.stops),
         row.closest_mm,
@@ -91,19 +94,20 @@ def stored_setup(row: SetupRow) -> StoredSetup:
 
 
 def list_bodies(session: Session) -> list[tuple[int, Body]]:
-    """All bodies by name."""
-    return [(row.id, body_of(row)) for row in session.scalars(select(BodyRow).order_by(BodyRow.name, BodyRow.id))]
+    """All bodies that can be read, by name."""
+    rows = session.scalars(select(BodyRow).order_by(BodyRow.name, BodyRow.id))
+    return readable(rows, lambda row: (row.id, body_of(row)))
 
 
 def list_lenses(session: Session) -> list[tuple[int, Lens]]:
-    """All lenses by focal length."""
+    """All lenses that can be read, by focal length."""
     rows = session.scalars(select(LensRow).order_by(LensRow.focal_mm, LensRow.name, LensRow.id))
-    return [(row.id, lens_of(row)) for row in rows]
+    return readable(rows, lambda row: (row.id, lens_of(row)))
 
 
 def list_setups(session: Session) -> list[StoredSetup]:
-    """All set-ups in the order they were made."""
-    return [stored_setup(row) for row in session.scalars(select(SetupRow).order_by(SetupRow.id))]
+    """All set-ups that can be read, in the order they were made."""
+    return readable(session.scalars(select(SetupRow).order_by(SetupRow.id)), stored_setup)
 
 
 def get_body(session: Session, id: int) -> Body:
@@ -211,9 +215,11 @@ def delete_setup(session: Session, id: int) -> None:
 def setup_in_hand(session: Session) -> StoredSetup | None:
     """Return the set-up chosen last, else the first there is, else None."""
     chosen = session.get(SettingRow, _IN_HAND)
-    row = session.get(SetupRow, int(chosen.value)) if chosen else None
-    row = row or session.scalar(select(SetupRow).order_by(SetupRow.id).limit(1))
-    return stored_setup(row) if row else None
+    row = session.get(SetupRow, int(chosen.value)) if chosen and chosen.value.isdigit() else None
+    found = readable([row] if row else [], stored_setup)
+    if not found:
+        found = readable(session.scalars(select(SetupRow).order_by(SetupRow.id)), stored_setup)
+    return found[0] if found else None
 
 
 def take_in_hand(session: Session, id: int) -> StoredSetup:
@@ -221,6 +227,35 @@ def take_in_hand(session: Session, id: int) -> StoredSetup:
     row = fetch(session, SetupRow, "set-up", id)
     session.merge(SettingRow(key=_IN_HAND, value=str(id)))
     return stored_setup(row)
+
+
+def broken_kit(session: Session) -> list[Broken]:
+    """Return the bodies, lenses, set-ups and adapters that cannot be read; a set-up only for what is its own."""
+    found = broken_rows(session, BodyRow, "body", body_of) + broken_rows(session, LensRow, "lens", lens_of)
+    found += broken_rows(session, AdapterRow, "adapter", adapter_of)
+    whole = not found
+    return found + (broken_rows(session, SetupRow, "set-up", stored_setup) if whole else [])
+
+
+def delete_broken(session: Session, table: str, id: int) -> None:
+    """Delete a record that cannot be read; raises NotFoundError, and ConflictError for one that can."""
+    kinds: dict[str, tuple[Any, Any]] = {
+        "body": (BodyRow, body_of), "lens": (LensRow, lens_of), "setup": (SetupRow, stored_setup),
+        "adapter": (AdapterRow, adapter_of),
+    }  # fmt: skip
+    kind, read = kinds.get(table, (None, None))
+    if kind is None or read is None:
+        raise NotFoundError(table[:20], id)
+    row = fetch(session, kind, table, id)
+    if why_unreadable(row, read) is None:
+        raise ConflictError("record", id, "it can be read", "Delete it on its own page")
+    if kind is AdapterRow:
+        for setup in session.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
+            setup.adapter_id = None
+    else:
+        _let_go(session, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
+    session.delete(row)
+    session.flush()
 
 
 def _let_go(session: Session, which: ColumnElement[bool]) -> None:

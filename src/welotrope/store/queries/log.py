@@ -159,7 +159,11 @@ def page_of_frames(session: Session, outing_id: int, offset: int, limit: int) ->
 def outcomes_of(session: Session, outing_id: int) -> dict[Outcome | None, int]:
     """Count the frames of an outing by their mark; None is not marked yet."""
     query = select(FrameRow.outcome, func.count()).where(FrameRow.outing_id == outing_id).group_by(FrameRow.outcome)
-    return {Outcome(mark) if mark else None: count for mark, count in session.execute(query)}
+    counts: dict[Outcome | None, int] = {}
+    for mark, count in session.execute(query):
+        outcome = Outcome(mark) if mark in set(Outcome) else None
+        counts[outcome] = counts.get(outcome, 0) + count
+    return counts
 
 
 def every_frame(session: Session, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
@@ -172,9 +176,10 @@ def every_frame(session: Session, outing_id: int | None = None) -> Iterator[tupl
 
 
 def _frame(row: FrameRow) -> Frame:
+    known = {outcome.value for outcome in Outcome}
     return Frame(
         **{field: getattr(row, field) for field in _FIELDS},
         id=row.id,
         outing_id=row.outing_id,
-        outcome=Outcome(row.outcome) if row.outcome else None,
+        outcome=Outcome(row.outcome) if row.outcome in known else None,
     )

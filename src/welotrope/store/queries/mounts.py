@@ -8,6 +8,8 @@ from sqlalchemy.orm import Session
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.mount import Known, Link, Mount
+from welotrope.core.units.text import cleaned
+from welotrope.store.broken import readable
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
 from welotrope.store.rows import fetch
 
@@ -15,7 +17,7 @@ from welotrope.store.rows import fetch
 def mount_of(row: MountRow) -> Mount:
     """Return the core value of a mount row."""
     return Mount(
-        row.name, row.register_mm, row.throat_mm, Link(row.actuation), Link(row.stop_report),
+        cleaned(row.name), row.register_mm, row.throat_mm, Link(row.actuation), Link(row.stop_report),
         Known(row.protruding), Known(row.pin),
     )  # fmt: skip
 
@@ -23,7 +25,7 @@ def mount_of(row: MountRow) -> Mount:
 def adapter_of(row: AdapterRow) -> Adapter:
     """Return the core value of an adapter row."""
     return Adapter(
-        row.name, mount_of(row.lens_side), mount_of(row.body_side), row.nominal_mm, row.measured_mm,
+        cleaned(row.name), mount_of(row.lens_side), mount_of(row.body_side), row.nominal_mm, row.measured_mm,
         row.optics, Known(row.presses_pin), row.works_aperture, row.foot, row.factor,
     )  # fmt: skip
 
@@ -31,12 +33,13 @@ def adapter_of(row: AdapterRow) -> Adapter:
 def list_mounts(session: Session) -> list[tuple[int, Mount, bool]]:
     """All mounts as (key, mount, whether it is a published standard), the user's own first."""
     rows = session.scalars(select(MountRow).order_by(MountRow.standard, MountRow.name))
-    return [(row.id, mount_of(row), row.standard) for row in rows]
+    return readable(rows, lambda row: (row.id, mount_of(row), row.standard))
 
 
 def list_adapters(session: Session) -> list[tuple[int, Adapter]]:
     """All adapters by name."""
-    return [(row.id, adapter_of(row)) for row in session.scalars(select(AdapterRow).order_by(AdapterRow.name))]
+    rows = session.scalars(select(AdapterRow).order_by(AdapterRow.name))
+    return readable(rows, lambda row: (row.id, adapter_of(row)))
 
 
 def get_mount(session: Session, id: int) -> Mount:

@@ -9,8 +9,10 @@ from dataclasses import dataclass
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from welotrope.core.aids.constants import Eye
 from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
 from welotrope.core.practice.trial import PLACING, Trial
+from welotrope.store.broken import readable, why_unreadable
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch
 from welotrope.store.values import from_json, to_json
@@ -61,7 +63,7 @@ def list_trials(session: Session, setup_id: int | None = None, limit: int = RECE
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:
         query = query.where(TrialRow.setup_id == setup_id)
-    return [_stored(row) for row in session.scalars(query)]
+    return readable(session.scalars(query), _stored)
 
 
 def delete_trial(session: Session, id: int) -> None:
@@ -96,7 +98,8 @@ def left_out(session: Session) -> int:
 
 def own_constants(session: Session) -> dict[str, float]:
     """Return the constants put in place of the table's."""
-    return {row.id: row.value for row in session.scalars(select(EyeConstantRow))}
+    kept = {row.id: row.value for row in session.scalars(select(EyeConstantRow))}
+    return {id: value for id, value in kept.items() if why_unreadable({id: value}, Eye.of) is None}
 
 
 def save_constants(session: Session, own: dict[str, float]) -> None:

@@ -8,6 +8,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_token
+from welotrope.core.units.text import cleaned
+from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
 from welotrope.store.rows import fetch
 
@@ -27,7 +29,7 @@ class Preset:
 def list_presets(session: Session, lens_id: int) -> list[Preset]:
     """Presets of a lens, in the order they were made."""
     rows = session.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
-    return [_preset(row) for row in rows]
+    return readable(rows, _preset)
 
 
 def get_preset(session: Session, id: int) -> Preset:
@@ -59,5 +61,6 @@ def delete_preset(session: Session, id: int) -> None:
 
 
 def _preset(row: PresetRow) -> Preset:
-    subjects = tuple(parse_subject_token(token) for token in row.subjects)
-    return Preset(row.id, row.lens_id, row.name, row.distance_mm, row.stop, subjects)
+    # A subject that cannot be read does not take the setting with it.
+    subjects = tuple(readable(row.subjects, parse_subject_token))
+    return Preset(row.id, row.lens_id, cleaned(row.name), row.distance_mm, row.stop, subjects)

@@ -15,6 +15,7 @@ from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.survey import Survey
 from welotrope.core.ring.true_infinity import InfinityRecord
+from welotrope.store.broken import why_unreadable
 from welotrope.store.models import LensRow, MeasurementRow
 from welotrope.store.values import from_json, to_json
 
@@ -45,6 +46,13 @@ _TYPES: dict[RecordKind, type[Any]] = {
 }
 
 
+_NAMES = {
+    RecordKind.SCALE: "readings of the engraving", RecordKind.MEASURED: "measured readings",
+    RecordKind.INFINITY: "sightings of infinity", RecordKind.SHIFT: "trials of focus shift",
+    RecordKind.MARKS: "readings of the depth marks",
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class StoredRecord:
     """A record and the day it was taken."""
@@ -56,20 +64,30 @@ class StoredRecord:
 def records_of(lens: LensRow, setup_id: int) -> RingRecords:
     """Return all records that bear on a set-up."""
     found: dict[str, Any] = {}
+    unreadable: list[str] = []
     elsewhere = None
     for row in sorted(lens.measurements, key=lambda row: row.taken):
         kind = RecordKind(row.kind)
-        if row.setup_id in (None, setup_id):
-            found[kind.value] = from_json(_TYPES[kind], row.data)
-        elif kind is RecordKind.MEASURED and row.data["way"] != "steps":
-            elsewhere = from_json(Survey, row.data)
-    return RingRecords(**found, elsewhere=None if RecordKind.MEASURED in found else elsewhere)
+        here = row.setup_id in (None, setup_id)
+        if not here and kind is not RecordKind.MEASURED:
+            continue
+        why = why_unreadable(row, _record)
+        if why is not None:
+            unreadable.append(f"The {_NAMES[kind]} of {row.taken:%-d %B %Y} cannot be read. {why}")
+        elif here:
+            found[kind.value] = _record(row)
+        elif row.data["way"] != "steps":
+            elsewhere = _record(row)
+    elsewhere = None if RecordKind.MEASURED in found else elsewhere
+    return RingRecords(**found, elsewhere=elsewhere, unreadable=tuple(unreadable))
 
 
 def get_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
     """Return a record of a lens or set-up, or None."""
     row = _row(session, kind, lens_id, setup_id)
-    return None if row is None else StoredRecord(from_json(_TYPES[kind], row.data), row.taken)
+    if row is None or why_unreadable(row, _record) is not None:
+        return None
+    return StoredRecord(_record(row), row.taken)
 
 
 def save_record(
@@ -94,6 +112,10 @@ def forget_record(session: Session, kind: RecordKind, lens_id: int, setup_id: in
     session.flush()
     session.expire(session.get_one(LensRow, lens_id), ["measurements"])
     return True
+
+
+def _record(row: MeasurementRow) -> Any:
+    return from_json(_TYPES[RecordKind(row.kind)], row.data)
 
 
 def _row(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:

@@ -28,7 +28,8 @@ def keep_change(session: Session, body_id: int, change: SheetChange) -> None:
 
 def next_own_line(session: Session, body_id: int) -> str:
     """Return an unused id for a line the photographer adds."""
-    numbers = [int(change.line[4:]) for change in changes_for(session, body_id) if change.line.startswith("own-")]
+    endings = [change.line.removeprefix("own-") for change in changes_for(session, body_id)]
+    numbers = [int(ending) for ending in endings if ending.isascii() and ending.isdigit() and len(ending) < 10]
     return f"own-{max(numbers, default=0) + 1}"
 
 

@@ -11,6 +11,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store import journal
 from welotrope.store.queries import history, kit
 from welotrope.web.desk import AtDesk
+from welotrope.web.limits import local_path
 from welotrope.web.preferences import Look, remember
 from welotrope.web.rooms.desk.contexts import HelpPage, jump_page, switch_page
 
@@ -26,7 +27,7 @@ def home(desk: AtDesk) -> Response:
 @router.post("/look")
 def choose_look(desk: AtDesk, look: Annotated[Look, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Remember a look on this device."""
-    response = desk.go(_local(back))
+    response = desk.go(local_path(back))
     remember(response, "look", look.value)
     return response
 
@@ -34,7 +35,7 @@ def choose_look(desk: AtDesk, look: Annotated[Look, Form()], back: Annotated[str
 @router.post("/unit")
 def choose_unit(desk: AtDesk, unit: Annotated[Unit, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Remember the leading unit on this device."""
-    response = desk.go(_local(back))
+    response = desk.go(local_path(back))
     remember(response, "unit", unit.value)
     return response
 
@@ -44,7 +45,7 @@ def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[st
     """Take another set-up in hand and stay in the room."""
     kit.take_in_hand(desk.session, setup)
     desk.session.commit()
-    return desk.go(_local(back))
+    return desk.go(local_path(back))
 
 
 @router.post("/undo/{id}")
@@ -52,7 +53,7 @@ def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Respon
     """Take a change back."""
     entry = journal.undo(desk.session, history.get_entry(desk.session, id), desk.now())
     desk.session.commit()
-    path = _local(back).partition("?")[0]
+    path = local_path(back).partition("?")[0]
     return desk.go(f"{path}?done={entry.id}")
 
 
@@ -72,8 +73,3 @@ def setups(desk: AtDesk) -> Response:
 def help_page(desk: AtDesk) -> Response:
     """Show the keys, how to read the instruments, and the cautions."""
     return desk.page("help.html", HelpPage(), room="help")
-
-
-def _local(path: str) -> str:
-    """Only a path of this application, so that a form cannot send anyone elsewhere."""
-    return path if path.startswith("/") and not path.startswith(("//", "/\\")) else "/"

@@ -22,7 +22,7 @@ from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
-from welotrope.web.forms import Reader, TextForm, number, required_name, whole_number
+from welotrope.web.forms import Reader, TextForm, field_of, number, required_name, whole_number
 from welotrope.web.rooms.kit.mount_form import named_mount
 from welotrope.web.rooms.kit.traits_form import read_traits, traits_texts
 
@@ -97,7 +97,7 @@ class BodyForm(TextForm):
         try:
             return Body(name, ImageFormat(*size, width_px), tuple(aids), mount, traits), {}
         except WelotropeError as error:
-            return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
+            return None, {field_of(error, BodyForm, _FIELD_OF): error.sentence}
 
     def _aids(self, reader: Reader) -> list[Aid]:
         aids: list[Aid] = []
@@ -169,20 +169,7 @@ class BodyForm(TextForm):
         return aids
 
 
-_FIELD_OF = {
-    "picture width": "size",
-    "picture height": "size",
-    "pixels across": "width_px",
-    "finder magnification": "finder_magnification",
-    "screen brightness stop": "screen_stop",
-    "prism deviation in degrees": "split_deviation",
-    "display pixels across": "display_px",
-    "rangefinder base": "rangefinder_base",
-    "where the rangefinder coincides at 2 m": "rangefinder_reads",
-    "base stop of the focus indicator": "confirmation_stop",
-    "peaking level": "peaking",
-    "magnification step": "steps",
-}
+_FIELD_OF = {"picture_width": "size", "picture_height": "size", "prism": "split_deviation"}
 
 
 def _aid_texts(aid: Aid) -> dict[str, str]:

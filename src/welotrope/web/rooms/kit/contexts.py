@@ -9,14 +9,18 @@ from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.fit import Finding, Severity, check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import Joint, Route, route_of
+from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
 from welotrope.core.units.distance import Unit
+from welotrope.store.broken import Broken
 from welotrope.store.models import JournalRow
 from welotrope.store.queries import history, kit, mounts, presets
 from welotrope.store.session import Session
 from welotrope.web.forms import TextForm
+from welotrope.web.templating import turn_text
 
 FormT = TypeVar("FormT", bound=TextForm)
 
@@ -35,6 +39,10 @@ class KitPage:
     setups: list[kit.StoredSetup]
     bodies: list[tuple[int, Body]]
     lenses: list[tuple[int, Lens]]
+    calibrated: set[int]
+    throw_text: str
+    lead_mm: float
+    broken: list[Broken]
     changes: list[JournalRow]
     unit: Unit
 
@@ -83,9 +91,23 @@ def kit_page(session: Session, unit: Unit) -> KitPage:
         setups,
         kit.list_bodies(session),
         kit.list_lenses(session),
+        {stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
+        _throw_text(in_hand.setup) if in_hand else "",
+        _lead_mm(in_hand.setup) if in_hand else 0.0,
+        kit.broken_kit(session),
         history.latest_entries(session),
         unit,
     )
+
+
+def _throw_text(setup: Setup) -> str:
+    return turn_text(setup.known.true.throw_deg, setup.known.step_deg)
+
+
+def _lead_mm(setup: Setup) -> float:
+    """Mean lead from infinity to the end of the travel, mm a turn."""
+    far, near = setup.known.true.travel_x
+    return (near - far) * 360 / setup.known.true.throw_deg
 
 
 def routes_to(session: Session, stored: kit.StoredSetup) -> list[Route]:

@@ -13,7 +13,7 @@ from welotrope.core.kit.traits import ApertureRing
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, format_distance, parse_distance
 from welotrope.core.units.stops import parse_stops
-from welotrope.web.forms import Reader, TextForm, number, required_name
+from welotrope.web.forms import Reader, TextForm, field_of, number, required_name
 from welotrope.web.rooms.kit.mount_form import named_mount
 from welotrope.web.rooms.kit.traits_form import fit_texts, read_fit
 
@@ -103,7 +103,7 @@ class LensForm(TextForm):
                 beyond=bool(self.beyond),
             ), {}  # fmt: skip
         except WelotropeError as error:
-            return None, {_FIELD_OF.get(error.field, "name"): error.sentence}
+            return None, {field_of(error, LensForm, _FIELD_OF): error.sentence}
 
     def _reading(self, reader: Reader, bare: Unit) -> RingReading | None:
         if not self.reading_angle and not self.reading_distance:
@@ -117,19 +117,11 @@ class LensForm(TextForm):
         return RingReading(angle, distance)
 
 
+# Where an error is shown whose input is not called as its key.
 _FIELD_OF = {
-    "focal length": "focal",
-    "marked stops": "stops",
-    "closest focus": "closest_focus",
-    "throw": "throw",
-    "ring diameter": "diameter",
-    "engraved distances": "engraved",
-    "ring reading": "reading_angle",
-    "lead": "reading_angle",
-    "separation of the principal planes": "planes",
-    "magnification at closest focus": "magnification",
+    "ring_diameter": "diameter", "ring_reading": "reading_angle", "lead": "reading_angle",
     "distance": "reading_distance",
-}
+}  # fmt: skip
 
 
 def _magnification(text: str) -> float:

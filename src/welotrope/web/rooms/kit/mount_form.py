@@ -8,7 +8,7 @@ from typing import TypeVar
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.mount import Known, Link, Mount
-from welotrope.web.forms import Reader, TextForm, number, required_name
+from welotrope.web.forms import Reader, TextForm, field_of, number, required_name
 
 ChoiceT = TypeVar("ChoiceT", Known, Link)
 
@@ -49,7 +49,7 @@ class MountForm(TextForm):
         try:
             return Mount(name, register, throat, *links, choice(Known, self.protruding), choice(Known, self.pin)), {}
         except WelotropeError as error:
-            return None, {"throat" if "throat" in error.field else "register_mm": error.sentence}
+            return None, {field_of(error, MountForm): error.sentence}
 
 
 class AdapterForm(TextForm):
@@ -99,8 +99,7 @@ class AdapterForm(TextForm):
                 bool(self.works_aperture), bool(self.foot), factor,
             ), {}  # fmt: skip
         except WelotropeError as error:
-            fields = {"nominal thickness": "nominal", "measured thickness": "measured", "factor": "factor"}
-            return None, {fields.get(error.field, "body_side"): error.sentence}
+            return None, {field_of(error, AdapterForm): error.sentence}
 
 
 def choice(kind: type[ChoiceT], text: str) -> ChoiceT:

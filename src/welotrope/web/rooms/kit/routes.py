@@ -72,6 +72,14 @@ def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
     return desk.back_to(f"/kit/bodies/{id}")
 
 
+@router.post("/kit/broken/{table}/{id}/delete")
+def delete_broken(desk: AtDesk, table: str, id: int) -> Response:
+    """Delete a record that cannot be read, undoably."""
+    with desk.change("Deleted a record that could not be read"):
+        kit.delete_broken(desk.session, table, id)
+    return desk.back_to("/kit")
+
+
 @router.get("/kit/fit")
 def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: str = "") -> Response:
     """Show the fit check of a choice that is not stored yet, as a fragment."""
@@ -118,7 +126,11 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
             return desk.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
         except WelotropeError as error:
             desk.session.rollback()
-            errors = {FIELD_OF.get(error.field, "standard"): error.sentence}
+            errors = {
+                FIELD_OF.get(
+                    error.key, error.key if error.key in SetupForm.model_fields else "standard"
+                ): error.sentence
+            }
     return desk.page("setup.html", _setup_page(desk, form, id, errors), room="kit", status=422)
 
 

@@ -6,7 +6,7 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.forms import Reader, TextForm, number
+from welotrope.web.forms import Reader, TextForm, key_of, number
 
 
 class SetupForm(TextForm):
@@ -55,29 +55,25 @@ class SetupForm(TextForm):
             width = reader.take("print_width", lambda: _length(self.print_width, "print width"), width)
             viewing = reader.take("viewing", lambda: _length(self.viewing, "viewing distance"), viewing)
             acuity = reader.take("acuity", lambda: number(self.acuity, "acuity"), acuity)
-        return body_id, lens_id, SharpnessStandard(kind, pixels, width, viewing, acuity, own), reader.errors
+        standard = reader.take("standard", lambda: SharpnessStandard(kind, pixels, width, viewing, acuity, own), usual)
+        return body_id, lens_id, standard, reader.errors
 
 
-FIELD_OF = {
-    "sharpness standard": "standard",
-    "pixels of blur": "pixels",
-    "print width": "print_width",
-    "viewing distance": "viewing",
-    "acuity": "acuity",
-    "viewing standard": "print_width",
-    "own blur circle": "own",
-}
+FIELD_OF = {"viewing_standard": "print_width"}
 
 
 def _key(text: str, kind: str) -> int:
-    if not text.isdigit():
-        raise UnreadableError(kind, text, "none is chosen", f"Choose a {kind}, or add one first")
-    return int(text)
+    key = key_of(text)
+    if key is None:
+        raise UnreadableError(
+            kind, text, "none is chosen", f"Choose {'an' if kind[0] in 'aeiou' else 'a'} {kind}, or add one first"
+        )
+    return key
 
 
 def adapter_key(text: str) -> int | None:
     """Return the key of the adapter chosen, None for none."""
-    return int(text) if text.isdigit() else None
+    return key_of(text)
 
 
 def _length(text: str, field: str) -> float:

@@ -2,23 +2,27 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.sheet import RULES as SHEET_RULES
 from welotrope.core.kit.sheet import School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, slot_card
+from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets, slots
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import required_name, whole_number
 
 router = APIRouter()
 LINE_LIMIT = 200
+OWN_LINE = re.compile(r"^(?:own-\d{1,9})?$", re.ASCII)
 
 
 @dataclass(frozen=True)
@@ -102,8 +106,9 @@ def change_line(
     """Reword, drop or add a line; remembered for the body, undoable."""
     body_id = kit.get_setup(desk.session, id).body_id
     words = "" if drop else required_name(text.strip(), "line", LINE_LIMIT)
-    if len(reason) > LINE_LIMIT:
-        raise OutOfRangeError("reason", reason, "that is too long", f"Use at most {LINE_LIMIT} characters")
+    check_text(reason, "reason", LINE_LIMIT)
+    if line not in SHEET_RULES and not OWN_LINE.match(line):
+        raise UnreadableError("line", line, "the sheet has no such line", "Choose one of its lines, or add one")
     label = "Dropped a line of the sheet" if drop else "Changed the sheet"
     with desk.change(label):
         key = line or sheets.next_own_line(desk.session, body_id)

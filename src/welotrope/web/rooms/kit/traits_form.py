@@ -11,19 +11,6 @@ from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit,
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms import Reader, number, whole_number
 
-_TRAIT_FIELD = {
-    "clearance behind the flange": "clearance",
-    "how far the lever stands proud": "lever_proud",
-    "burst rate": "burst",
-    "shutter lag": "lag",
-    "number of slots": "slots",
-}
-_FIT_FIELD = {
-    "rear protrusion": "protrusion",
-    "image circle": "image_circle",
-    "length": "length",
-    "width of the rear": "rear",
-}
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
 
 
@@ -80,7 +67,7 @@ def read_traits(form: dict[str, Any], reader: Reader) -> BodyTraits:
             _member(Known, form["presses_pin"], Known.UNKNOWN),
         )
     except WelotropeError as error:
-        reader.errors.setdefault(_TRAIT_FIELD.get(error.field, "name"), error.sentence)
+        reader.errors.setdefault(error.key if error.key in form else "name", error.sentence)
         return BodyTraits()
 
 
@@ -119,7 +106,7 @@ def read_fit(form: dict[str, Any], reader: Reader) -> LensFit:
             numbers["rear"],
         )
     except WelotropeError as error:
-        reader.errors.setdefault(_FIT_FIELD.get(error.field, "name"), error.sentence)
+        reader.errors.setdefault(error.key if error.key in form else "name", error.sentence)
         return LensFit()
 
 

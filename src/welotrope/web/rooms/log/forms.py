@@ -10,6 +10,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.shutter import parse_shutter
 from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.text import check_text, cleaned
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.log import NewFrame, frame_at
 from welotrope.web.forms import Reader, TextForm, required_name, whole_number
@@ -60,7 +61,7 @@ class FrameForm(TextForm):
         if reader.errors:
             return None, reader.errors
         frame = frame_at(stored.id, setup, angle, stop, taken)
-        return replace(frame, preset_name=self.preset[:40], **asdict(extras)), {}
+        return replace(frame, preset_name=cleaned(self.preset)[:40], **asdict(extras)), {}
 
 
 class OutingForm(TextForm):
@@ -97,18 +98,19 @@ def _moment(text: str, now: dt.datetime) -> dt.datetime:
 
 def _day(text: str, today: dt.date) -> dt.date:
     try:
-        return dt.date.fromisoformat(text) if text else today
+        day = dt.date.fromisoformat(text) if text else today
     except ValueError:
         raise UnreadableError("day", text, "that is not a date", "Write it like 2026-03-14") from None
+    if not 1900 <= day.year <= 2200:
+        raise OutOfRangeError("day", text, "out of range", "Write it like 2026-03-14")
+    return day
 
 
 def _note(text: str) -> str:
-    if len(text) > NOTE_LIMIT:
-        raise OutOfRangeError("note", text, f"that is {len(text)} characters or more", f"Use at most {NOTE_LIMIT}")
-    return text
+    return check_text(text, "note", NOTE_LIMIT, lines=True)
 
 
 def _short(text: str) -> str:
     if len(text) > 12:
         raise OutOfRangeError("film frame", text, "that is too long", "Write a number such as 12 or 12A")
-    return text
+    return check_text(text, "film frame", 12)

@@ -14,7 +14,8 @@ from welotrope.core.units.shutter import format_shutter
 from welotrope.interchange.log_csv import log_csv
 from welotrope.store.queries import log
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.forms import Reader
+from welotrope.web.forms import Reader, key_of
+from welotrope.web.limits import Key, Offset, local_path
 from welotrope.web.rooms.log.contexts import FramePage, NewFramePage, frame_row, log_page, preset_at
 from welotrope.web.rooms.log.forms import FrameForm, OutingForm
 
@@ -22,9 +23,9 @@ router = APIRouter()
 
 
 @router.get("/log")
-def show_log(desk: AtDesk, outing: int | None = None, offset: int = 0) -> Response:
+def show_log(desk: AtDesk, outing: Key | None = None, offset: Offset = 0) -> Response:
     """Show an outing, the newest first; further pages of frames as fragments."""
-    page = log_page(desk.session, outing, max(offset, 0), desk.preferences.unit)
+    page = log_page(desk.session, outing, offset, desk.preferences.unit)
     if desk.wants_fragment:
         return desk.fragment("frame_rows.html", page)
     return desk.page("log.html", page, room="log")
@@ -54,9 +55,10 @@ def add_frame(desk: AtDesk) -> Response:
     if frame is None:
         return _frame_form(desk, form, errors, back)
     with desk.change(f"Logged {frame.lens_name} at {format_distance(frame.distance_mm, desk.preferences.unit)}"):
-        outing = int(form.outing) if form.outing.isdigit() else log.outing_for(desk.session, frame.taken_at.date())
+        chosen = key_of(form.outing)
+        outing = log.outing_for(desk.session, frame.taken_at.date()) if chosen is None else chosen
         log.add_frame(desk.session, outing, frame)
-    return desk.back_to(back if back.startswith("/scale") else "/log")
+    return desk.back_to(local_path(back, "/log"))
 
 
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
@@ -149,7 +151,7 @@ def delete_outing(desk: AtDesk, id: int) -> Response:
 
 
 @router.get("/log/export.csv")
-def export_csv(desk: AtDesk, outing: int | None = None) -> Response:
+def export_csv(desk: AtDesk, outing: Key | None = None) -> Response:
     """Download the log, or one outing of it, as CSV."""
     text = "".join(log_csv(log.every_frame(desk.session, outing)))
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"

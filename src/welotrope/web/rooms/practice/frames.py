@@ -25,6 +25,7 @@ def read_look(round: Round, query: Mapping[str, str]) -> Look:
         return number(text[:40], label) if text else otherwise
 
     step = value("step", "magnification", 1.0)
+    round.check_step(step)
     grid = round.grid_deg(step)
     index = value("i", "ring", 0.0)
     angle = min(index * grid, round.ring.throw_deg) if 0 <= index * grid < round.ring.throw_deg + grid else index * grid

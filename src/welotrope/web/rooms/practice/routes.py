@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fastapi import APIRouter, Request
+from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, Response
 
 from welotrope.core.errors import WelotropeError
@@ -101,12 +102,15 @@ def result(desk: AtDesk, id: int) -> Response:
     )
 
 
-@router.get("/practice/trials/{id}/photo.jpg")
-def photo(desk: AtDesk, id: int, whole: bool = False) -> Response:
-    """Return the picture a round took: at full size round the subject, or whole."""
+@router.get("/practice/photos/{key}.jpg")
+def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
+    """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
     from welotrope.core.finder.round import photograph
 
-    trial = practice.get_trial(desk.session, id).trial
+    found = practice.trial_of_round(desk.session, key[:80])
+    if found is None:
+        raise HTTPException(404)
+    trial = found.trial
     return Response(jpeg(photograph(trial, whole)), media_type="image/jpeg", headers={"cache-control": "max-age=3600"})
 
 

@@ -81,7 +81,7 @@ class MeasureForm(TextForm):
                 None if values["distance_error"] is None else values["distance_error"] / 100,
             ), {}, []  # fmt: skip
         except WelotropeError as error:
-            field = _FIELDS.get(error.field)
+            field = _FIELDS.get(error.key)
             return (None, {field: error.sentence}, []) if field else (None, {}, [error.sentence])
 
     def _typed(self) -> list[tuple[str, ...]]:
@@ -93,7 +93,10 @@ _NAMES = {
     "diameter": "diameter under the tape", "front": "film mark to front", "error": "reading error",
     "end": "end of travel", "distance_error": "error of a distance",
 }  # fmt: skip
-_FIELDS = {name: field for field, name in _NAMES.items()} | {"ring diameter": "diameter"}
+_FIELDS = {
+    "tape_diameter": "diameter", "ring_diameter": "diameter", "front": "front", "reading_error": "error", "end": "end",
+    "distance_error": "distance_error",
+}  # fmt: skip
 
 
 def _point(row: tuple[str, ...], unit: Unit) -> Point:

@@ -133,7 +133,7 @@ def _warnings(setup: Setup) -> tuple[str, ...]:
 
 
 def _field(error: WelotropeError) -> str:
-    return {"throw": "part", "ring diameter": "diameter", "paper thickness": "thickness"}.get(error.field, "distances")
+    return {"throw": "part", "ring_diameter": "diameter", "paper_thickness": "thickness"}.get(error.key, "distances")
 
 
 def _query(form: PrintForm) -> str:
