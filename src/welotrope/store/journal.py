@@ -183,7 +183,8 @@ def _current(session: Session, change: _Change) -> Row | None:
 
 
 def _same(row: Row | None, other: Row | None) -> bool:
-    return json.dumps(row, sort_keys=True) == json.dumps(other, sort_keys=True)
+    """Whether two rows hold the same, whole numbers and decimals alike."""
+    return bool(json.loads(json.dumps(row)) == json.loads(json.dumps(other)))
 
 
 def _apply(session: Session, changes: list[_Change]) -> None:

@@ -1,0 +1,77 @@
+"""Databases of every released revision, filled and used: brought up to date, read, and killed on the way."""
+
+import sqlite3
+
+import pytest
+from sqlalchemy import select
+
+from tests.store.kills import REVISIONS, counted, killed_at, released
+from tests.store.test_undo import NOW
+from welotrope.core.errors import ConflictError
+from welotrope.store import journal
+from welotrope.store.models import JournalRow
+from welotrope.store.queries import kit, log, mounts, practice, presets
+from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database
+
+
+def test_there_is_one_of_every_revision_before_this():
+    assert tuple(f"{number:04d}" for number in range(1, int(HEAD_REVISION))) == REVISIONS
+
+
+@pytest.mark.parametrize("revision", REVISIONS)
+def test_everything_of_a_released_database_is_read(tmp_path, revision):
+    lenses, bodies, frames = released(revision, tmp_path)
+    database = Database(tmp_path)
+    with database.session() as session:
+        assert len(kit.list_lenses(session)) == lenses
+        assert len(kit.list_bodies(session)) == bodies
+        assert len(list(log.every_frame(session))) == frames
+        assert kit.broken_kit(session) == []
+        setups = kit.list_setups(session)
+        assert setups
+        assert all(stored.setup.known.problems == () for stored in setups)
+        assert all(presets.list_presets(session, stored.lens_id) is not None for stored in setups)
+        assert mounts.list_mounts(session) or revision == "0001"
+        assert len(practice.list_trials(session)) == practice.left_out(session)
+        named = {body.name: body for _, body in kit.list_bodies(session)}
+        assert all(body.aids for body in named.values())
+        before = max(id for id, _ in kit.list_lenses(session))
+        assert kit.save_lens(session, setups[0].setup.lens) > before
+    database.close()
+
+
+@pytest.mark.parametrize("revision", REVISIONS)
+def test_changes_of_before_can_be_undone_unless_they_hold_columns_that_went(tmp_path, revision):
+    released(revision, tmp_path)
+    database = Database(tmp_path)
+    with database.session() as session:
+        entries = {entry.label: entry for entry in session.scalars(select(JournalRow))}
+        with pytest.raises(ConflictError, match="before an update"):
+            journal.undo(session, entries["Changed body"], NOW)
+        assert {entry.label for entry in entries.values() if entry.retired} >= {"Changed body"}
+    database.close()
+
+
+@pytest.mark.parametrize("revision", REVISIONS)
+def test_a_migration_that_is_killed_starts_again_with_everything(tmp_path, revision):
+    """Six places over the statements of each; all of them in ``make fuzz``."""
+    for place, statement in enumerate((1, 8, 25, 60, 110, 170)):
+        folder = tmp_path / str(place)
+        folder.mkdir()
+        counts = released(revision, folder)
+        assert killed_at(folder, statement)
+        Database(folder).close()
+        with sqlite3.connect(folder / DATABASE_NAME) as connection:
+            assert counted(connection) == counts
+        aside = folder / f"before-migration-from-{revision}.sqlite3"
+        with sqlite3.connect(aside) as copy:
+            assert counted(copy) == counts
+        assert list(folder.glob("*.part")) == []
+
+
+def test_a_copy_cut_off_is_made_anew(tmp_path):
+    released("0004", tmp_path)
+    (tmp_path / ".before-migration-from-0004.sqlite3.1.part").write_bytes(b"half")
+    Database(tmp_path).close()
+    with sqlite3.connect(tmp_path / "before-migration-from-0004.sqlite3") as copy:
+        assert copy.execute("SELECT version_num FROM alembic_version").fetchone() == ("0004",)
