@@ -61,7 +61,8 @@ def test_table_looked_up_gives_the_core_values(site, open_page, setups, index):
             const table = new RingTable(JSON.parse(document.getElementById('ring-data').textContent));
             return angles.map((angle) => table.stops.map((_, i) => {
                 const sharp = table.window(angle, i);
-                return [table.focus(angle, i), table.distance(sharp.near), table.distance(sharp.far), sharp.near - sharp.far]
+                const { near, far } = table.limits(angle, i);
+                return [table.focus(angle, i), near, far, sharp.near - sharp.far]
                     .map((value) => Number.isFinite(value) ? value : null);
             }));
         }""",

@@ -6,7 +6,7 @@ def test_risky_fit_is_stopped_cleared_and_its_sheet_printed(site, open_page):
     page.get_by_label("Name").fill("Haldis 40")
     page.get_by_label("Marked focal length").fill("40")
     page.get_by_label("Marked stops").fill("2.8 4 5.6 8 11 16")
-    page.get_by_label("Closest focus").fill("0.5 m")
+    page.get_by_label("Closest focus", exact=True).fill("0.5 m")
     page.get_by_label("Mount", exact=True).select_option("M42×1")
     page.get_by_label("Rear stands out").fill("40")
     page.get_by_label("Pin that closes").select_option("no")

@@ -178,7 +178,7 @@ def test_first_run_takes_three_short_forms(empty_site, open_page):
     page.get_by_role("button", name="Next").click()
     assert page.locator(".error").count() == 2
     page.get_by_label("Marked stops").fill("2 2.8 4 5.6 8 11 16")
-    page.get_by_label("Closest focus").fill("1ft8in")
+    page.get_by_label("Closest focus", exact=True).fill("1ft8in")
     page.get_by_label("Throw").fill("240")
     page.get_by_role("button", name="Next").click()
     page.get_by_role("button", name="Show me the ring").click()

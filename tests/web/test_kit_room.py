@@ -1,11 +1,15 @@
 """Fit, mounts, adapters, slots, sheets and files as pages."""
 
 import html
+import inspect
 import re
 
 import pytest
 
 from tests.web.test_rooms import text_of
+from welotrope.core.kit import fit
+from welotrope.core.kit.fit import Finding, Severity
+from welotrope.web.templating import environment
 
 ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayonet", "nominal": "27.46"}
 
@@ -194,3 +198,19 @@ def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
     assert "one half goes black at f/11" in text_of(
         client.get("/aids", params={"at": "3 m", "stop": "11", "view": "taking"})
     )
+
+
+@pytest.mark.parametrize("drawing", ["register", "thickness", "protrusion", "throat", "lever", "pin"])
+def test_every_finding_has_its_drawing(drawing):
+    finding = Finding("rule", Severity.CAREFUL, "why", "what clears it", drawing)
+    page = environment().get_template("partials/fit.html").render(findings=[finding], checked=[])
+    assert "<svg" in page
+
+
+def test_no_rule_names_a_drawing_there_is_not():
+    named = set(
+        re.findall(
+            r'"(register|thickness|protrusion|throat|lever|pin|[a-z]+)",?\s*\)  # fmt: skip', inspect.getsource(fit)
+        )
+    )
+    assert named <= {"register", "thickness", "protrusion", "throat", "lever", "pin"}

@@ -58,11 +58,12 @@ def error_response(
 
 def _allowed(request: Request) -> set[str]:
     """Methods of every route that answers to the request's path."""
-    methods: set[str] = set()
-    for route in request.app.routes:
-        match, _ = route.matches({**request.scope, "method": "GET"})
-        if match is not Match.NONE:
-            methods |= getattr(route, "methods", None) or set()
+    methods = {
+        method
+        for method in ("GET", "POST", "PUT", "PATCH", "DELETE")
+        for route in request.app.routes
+        if route.matches({**request.scope, "method": method})[0] is Match.FULL
+    }
     return methods | ({"HEAD"} if "GET" in methods else set())
 
 
@@ -93,7 +94,7 @@ def install(app: FastAPI) -> None:
             message = "There is no such page. The rooms are on the rail; press / to jump to anything."
         headers = dict(error.headers or {})
         if error.status_code == 405:
-            headers["allow"] = ", ".join(sorted(_allowed(request)))
+            headers = {"allow": ", ".join(sorted(_allowed(request)))}
         return error_response(request, error.status_code, message, headers=headers)
 
     @app.exception_handler(OverflowError)

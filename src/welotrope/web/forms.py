@@ -17,7 +17,7 @@ Value = TypeVar("Value")
 FormT = TypeVar("FormT", bound="TextForm")
 KEPT_TEXT = 12_000
 KEPT_ROWS = 600
-_NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,12})?|[.,]\d{1,12})(?:e[+-]?\d{1,2})?$", re.ASCII)
+_NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,20})?|[.,]\d{1,20})(?:e[+-]?\d{1,2})?$", re.ASCII)
 
 
 class TextForm(BaseModel):

@@ -97,12 +97,13 @@ def _headline(calibration: Calibration, survey: Survey, unit: Unit) -> str:
     model = {
         Model.HELICOID: "A plain helicoid",
         Model.CURVED: "Not a plain helicoid",
-        Model.UNDECIDED: "Helicoid or gentle curve, not to be told yet",
+        Model.UNDECIDED: "helicoid or gentle curve, not to be told yet",
     }[calibration.model]
-    return (
-        f"{model}: {calibration.lead_mm:.2f} mm a turn{_interval(calibration)}, "
+    figures = (
+        f"{calibration.lead_mm:.2f} mm a turn{_interval(calibration)}, "
         f"infinity at {calibration.infinity_deg:.1f}° ± {calibration.infinity_half_deg:.1f}°"
     )
+    return f"{figures}; {model}" if calibration.model is Model.UNDECIDED else f"{model}: {figures}"
 
 
 def _planes_words(calibration: Calibration) -> str:
