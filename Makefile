@@ -5,7 +5,7 @@ RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 
-.PHONY: demo run test lint docs css screenshots bench test-tools clean
+.PHONY: demo run test lint docs css screenshots bench fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -31,6 +31,9 @@ screenshots: $(DEV_STAMP) test-tools  ## regenerate docs/screenshots from the de
 
 bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
 	$(BIN)/python scripts/bench.py
+
+fuzz: $(DEV_STAMP)  ## odd requests, writers at once, stalled senders and kills, on a port of its own (20 minutes)
+	$(BIN)/python scripts/fuzz.py
 
 $(VENV)/bin/uv:
 	$(PYTHON) -m venv $(VENV)

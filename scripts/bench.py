@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gzip
-import math
 import shutil
 import statistics
 import subprocess
@@ -15,14 +14,11 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-import numpy as np
 from fastapi.testclient import TestClient
 from tests.browser.conftest import QUIET, Site
 
 from bench_finder import finder
-from welotrope.core.ring.calibration import calibrate
-from welotrope.core.ring.helicoid import Helicoid
-from welotrope.core.ring.survey import Kind, Point, Survey
+from bench_statements import calibration_table, photographers_table
 from welotrope.core.ring.table import ring_table
 from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit, log
@@ -53,11 +49,6 @@ def floor(what: str, value: float, unit: str, least: float) -> None:
     print(f"{what:<62} {value:>9.2f} {unit:<3} {f'≥ {least:g}':>7} {unit:<3} {verdict}")
 
 
-def span(what: str, value: float, unit: str, low: float, high: float) -> None:
-    verdict = "ok" if low <= value <= high else "OUT"
-    print(f"{what:<62} {value:>9.2f} {unit:<3} {f'{low:g}–{high:g}':>7} {unit:<3} {verdict}")
-
-
 def import_seconds(module: str) -> float:
     code = f"import time; t = time.perf_counter(); import {module}; print(time.perf_counter() - t)"
     runs = [float(subprocess.check_output([sys.executable, "-c", code])) for _ in range(5)]
@@ -72,22 +63,6 @@ def fill_log(folder: Path, frames: int) -> None:
             log.add_frame(session, 1, first)
         session.commit()
     database.close()
-
-
-def lead_interval() -> None:
-    """Seeded: how often the stated 95 % interval holds the lead of a ring read with Gaussian error."""
-    ring = Helicoid(50, 10.8, 220, start_mm=-0.05)
-    distances = [450.0, 550, 700, 900, 1300, 2000, 4000, math.inf]
-    exact = [float(ring.angle_at_distance(mm)) for mm in distances]
-    rng = np.random.default_rng(20260314)
-    for told, words in ((0.5, "told"), (None, "not told")):
-        hits = 0
-        for _ in range(1000):
-            read = rng.normal(exact, 0.5)
-            points = tuple(Point(float(angle), mm) for angle, mm in zip(read, distances, strict=True))
-            found = calibrate(Survey(points, kind=Kind.MEASURED, error=told), 50, 450)
-            hits += found.lead_low_mm <= ring.lead_mm <= found.lead_high_mm
-        span(f"Lead within its 95 % interval, 1000 rings, error {words}", hits / 10, "%", 93, 97)
 
 
 def server(folder: Path) -> None:
@@ -199,7 +174,8 @@ def main() -> None:
         browser(folder)
         finder(folder, row, floor)
         server(folder)
-        lead_interval()
+    calibration_table()
+    photographers_table()
 
 
 if __name__ == "__main__":

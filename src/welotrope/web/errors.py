@@ -46,6 +46,8 @@ def error_response(
     """Build the answer for a failure: JSON under ``/api``, a fragment for htmx, else a page; strict headers on all."""
     message = cleaned(message)
     sent = {**HEADERS, **(headers or {})}
+    if status in (408, 413):  # what is left of the request is not waited for
+        sent["connection"] = "close"
     if request.scope["path"].startswith("/api/"):
         detail = {"error": message, "field": field, "key": key, "what_works": works}
         return JSONResponse(detail, status, headers=sent)

@@ -1,0 +1,117 @@
+"""What is stated with an interval, held against simulations: rings read by made-up photographers, and made-up hands.
+
+Rings: plain, plain with the principal planes apart by −40 to 40 mm, and bowed by 5, 10 and 20°; a 50 mm lens of 10.8 mm
+lead from 0.45 m, ring error 0.5°, the tape's error as told. Hands: scatter and bias in units of what an aid shows.
+"""
+
+from __future__ import annotations
+
+import math
+import os
+from collections.abc import Callable
+
+import numpy as np
+
+from welotrope.core.aids.advice import Sensor, judge
+from welotrope.core.aids.situation import Sight, Target
+from welotrope.core.kit.body import MagnifiedView, MatteScreen, Microprism, RangefinderPatch, SplitImage
+from welotrope.core.optics.thin_lens import extension_at_film_distance
+from welotrope.core.practice.skill import skill_of
+from welotrope.core.ring.calibration import Model, calibrate
+from welotrope.core.ring.survey import Kind, Point, Survey
+from welotrope.core.stats.proportions import chance_within
+
+RINGS = int(os.environ.get("RINGS", "60"))
+F, LEAD, NEAR, INFINITY = 50.0, 10.8, 450.0, 1.3
+KINDS = ("plain", "planes", "bow 5", "bow 10", "bow 20")
+
+
+def surveys(kind: str, count: int, tape: float, gross: bool, rng: np.random.Generator) -> tuple[Survey, int]:
+    """Return a survey of a made-up ring, and which reading is gross (−1 for none)."""
+    h = rng.uniform(-40, 40) if kind == "planes" else 0.0
+    bow = float(kind[4:]) * rng.choice([-1, 1]) if kind.startswith("bow") else 0.0
+    distances = np.array([math.inf, *(1 / np.linspace(1 / 5000, 1 / NEAR, count - 1))])
+    x = np.array([0.0 if math.isinf(mm) else float(extension_at_film_distance(mm, F, h)) for mm in distances])
+    read = INFINITY + x * 360 / LEAD + bow * np.sin(np.pi * x / x.max()) + rng.normal(0, 0.5, count)
+    taped = np.where(np.isfinite(distances), distances * (1 + rng.normal(0, tape, count)), distances)
+    which = -1
+    if gross:
+        which = int(rng.integers(0, count))
+        read[which] += rng.choice([-1, 1]) * rng.uniform(6, 15)
+    points = tuple(Point(float(angle), float(mm)) for angle, mm in zip(read, taped, strict=True))
+    return Survey(points, kind=Kind.MEASURED, error=0.5, distance_error=tape), which
+
+
+def calibration_table() -> None:
+    print(f"\nRings, {RINGS} each; shares of 100 that the interval holds, that are called, and that are named")
+    print(f"{'ring':<8}{'read':>5}{'tape':>6}{'gross':>7}{'lead in':>9}{'∞ in':>7}{'helicoid':>10}{'undecided':>11}"
+          f"{'curved':>8}{'innocent':>10}{'gross':>7}")  # fmt: skip
+    rng = np.random.default_rng(20260314)
+    for kind in KINDS:
+        for count in (4, 6, 9, 14):
+            for tape in (0.0, 0.01, 0.02):
+                for gross in (False, True) if count >= 6 else (False,):
+                    calibration_row(kind, count, tape, gross, rng)
+
+
+def calibration_row(kind: str, count: int, tape: float, gross: bool, rng: np.random.Generator) -> None:
+    held = {"lead": 0, "infinity": 0}
+    models: list[Model] = []
+    innocent = caught = 0
+    for _ in range(RINGS):
+        survey, which = surveys(kind, count, tape, gross, rng)
+        found = calibrate(survey, F, min(point.distance_mm for point in survey.points))
+        held["lead"] += found.lead_low_mm <= LEAD <= found.lead_high_mm
+        held["infinity"] += abs(found.infinity_deg - INFINITY) <= found.infinity_half_deg
+        models.append(found.model)
+        named = {residual.index for residual in found.outliers}
+        innocent += bool(named - {which})
+        caught += which in named
+    share: Callable[[float], str] = lambda number: f"{100 * number / RINGS:.0f}"  # noqa: E731
+    lead = share(held["lead"]) if not kind.startswith("bow") else "–"
+    print(f"{kind:<8}{count:>5}{tape * 100:>5.0f}%{'one' if gross else 'none':>7}{lead:>9}{share(held['infinity']):>7}"
+          f"{share(models.count(Model.HELICOID)):>10}{share(models.count(Model.UNDECIDED)):>11}"
+          f"{share(models.count(Model.CURVED)):>8}{share(innocent):>10}{share(caught) if gross else chr(8211):>7}",
+          flush=True)  # fmt: skip
+
+
+HANDS = {"as met": None, "fine, 0.5": (0.5, 0.0), "coarse, 2": (2.0, 0.0), "biased, 0.6": (1.0, 0.6)}
+AIDS = {
+    "matte": MatteScreen(0.9), "split image": SplitImage(0.9), "microprism": Microprism(0.9),
+    "rangefinder": RangefinderPatch(47, 0.72), "magnified 6×": MagnifiedView(1280, (6,)),
+}  # fmt: skip
+
+
+def sight(stop: float) -> Sight:
+    """Return a 50 mm lens on 2 m at a stop."""
+    x = float(extension_at_film_distance(2000.0, F))
+    window = 2 * stop * 0.029 * (1 + x / F) * 360 / LEAD
+    return Sight(F, x, stop, min(stop, 4.0), 1.4, 0.029, 360 / LEAD, window)
+
+
+def photographers_table() -> None:
+    print("\nHands with 12 rounds, 200 of each: shares of 100 whose true chance of a hit lies in the stated interval")
+    print(f"{'aid':<14}{'stop':>6}" + "".join(f"{name:>14}" for name in HANDS))
+    rng = np.random.default_rng(7)
+    for name, aid in AIDS.items():
+        for stop in (1.4, 2.8, 8.0):
+            at = sight(stop)
+            shares = [covered(aid, at, hand, rng) for hand in HANDS.values()]
+            print(f"{name:<14}{stop:>6g}" + "".join(f"{100 * share:>14.0f}" for share in shares), flush=True)
+
+
+def covered(aid: object, at: Sight, hand: tuple[float, float] | None, rng: np.random.Generator) -> float:
+    kept = 0
+    for _ in range(200):
+        sigma, bias = hand or (math.exp(rng.normal(0, math.log(1.5))), float(rng.normal(0, 0.3)))
+        skill = skill_of(rng.normal(bias, sigma, 12).tolist())
+        plain = judge([aid], at, Target(), Sensor(0.006, 6000))[0]  # type: ignore[list-item]
+        own = judge([aid], at, Target(), Sensor(0.006, 6000), skills={plain.kind: skill})[0]  # type: ignore[list-item, dict-item]
+        truth = chance_within(at.half_window_mm, sigma * plain.defocus_mm, bias * plain.defocus_mm)
+        kept += own.hit_low - 0.005 <= truth <= own.hit_high + 0.005
+    return kept / 200
+
+
+if __name__ == "__main__":
+    calibration_table()
+    photographers_table()

@@ -1,0 +1,185 @@
+"""Starting up: what is wrong with the folder, the file or the port is said in a sentence with its cure."""
+
+import os
+import signal
+import socket
+import sqlite3
+import stat
+import subprocess
+import sys
+import threading
+import time
+import urllib.request
+from pathlib import Path
+
+import pytest
+
+from welotrope.demo.build import MARKER, NotADemoError, build_demo
+from welotrope.store import session as session_module
+from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
+
+PROGRAM = Path(sys.executable).with_name("welotrope")
+
+
+def run(*arguments, **environment):
+    return subprocess.run(
+        [PROGRAM, *map(str, arguments)], capture_output=True, text=True, timeout=60, env=os.environ | environment, check=False
+    )
+
+
+def free_port():
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+def started(*arguments, **environment):
+    """The program once it answers, and its address."""
+    port = free_port()
+    process = subprocess.Popen([PROGRAM, *map(str, arguments), "--port", str(port)], stdout=subprocess.PIPE, text=True,
+                               env=os.environ | environment)  # fmt: skip
+    for _ in range(400):
+        try:
+            urllib.request.urlopen(f"http://127.0.0.1:{port}/help", timeout=5).read()
+            return process, port
+        except OSError:
+            time.sleep(0.05)
+    raise AssertionError("it did not start")
+
+
+def stopped(process):
+    process.send_signal(signal.SIGTERM)
+    out, _ = process.communicate(timeout=15)
+    return out
+
+
+def test_a_port_in_use_is_said_instead_of_the_ready_line(tmp_path):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        answer = run("serve", "--data", tmp_path / "d", "--port", taken.getsockname()[1])
+    assert answer.returncode == 2
+    assert "is in use" in answer.stderr
+    assert "--port" in answer.stderr
+    assert "Welotrope: http" not in answer.stdout
+    assert not (tmp_path / "d").exists()
+
+
+def test_a_file_where_the_folder_should_be(tmp_path):
+    (tmp_path / "f").write_text("x")
+    for folder in (tmp_path / "f", tmp_path / "f" / "below"):
+        with pytest.raises(DatabaseUnusableError, match="file"):
+            Database(folder)
+
+
+def test_a_folder_where_the_file_should_be(tmp_path):
+    (tmp_path / DATABASE_NAME).mkdir()
+    with pytest.raises(DatabaseUnusableError, match="Move it away"):
+        Database(tmp_path)
+
+
+@pytest.mark.parametrize(
+    ("error", "words"),
+    [
+        (sqlite3.OperationalError("database is locked"), "in use by another program"),
+        (sqlite3.OperationalError("attempt to write a readonly database"), "is read-only"),
+        (sqlite3.OperationalError("database or disk is full"), "disk is full"),
+        (sqlite3.OperationalError("unable to open database file"), "may not be opened"),
+        (PermissionError(13, "Permission denied"), "may not be opened"),
+        (OSError(28, "No space left on device"), "disk is full"),
+    ],
+)
+def test_each_trouble_has_its_own_sentence_and_cure(tmp_path, monkeypatch, error, words):
+    def fail(_path):
+        raise error
+
+    monkeypatch.setattr(session_module, "_migrate", fail)
+    with pytest.raises(DatabaseUnusableError, match=words) as caught:
+        Database(tmp_path)
+    assert "backup" not in str(caught.value)
+
+
+def test_a_locked_database_is_named_and_left(tmp_path):
+    Database(tmp_path).close()
+    holder = sqlite3.connect(tmp_path / DATABASE_NAME, isolation_level=None)
+    holder.execute("UPDATE alembic_version SET version_num = '0004'")
+    holder.execute("PRAGMA journal_mode=DELETE")
+    holder.execute("BEGIN EXCLUSIVE")
+    with pytest.raises(DatabaseUnusableError, match="in use by another program"):
+        Database(tmp_path)
+    holder.close()
+
+
+def test_only_its_owner_may_read_the_data(tmp_path):
+    folder = tmp_path / "new"
+    database = Database(folder)
+    copy = database.backup(tmp_path / "copy.sqlite3")
+    database.close()
+    assert stat.S_IMODE(folder.stat().st_mode) == 0o700
+    for path in (folder / DATABASE_NAME, copy):
+        assert stat.S_IMODE(path.stat().st_mode) == 0o600
+
+
+def test_a_backup_that_fails_leaves_nothing_behind(tmp_path, monkeypatch):
+    database = Database(tmp_path / "d")
+
+    def fail(_source, target):
+        target.write_bytes(b"half")
+        raise sqlite3.OperationalError("disk is full")
+
+    monkeypatch.setattr(session_module, "_copy", fail)
+    with pytest.raises(OSError, match="disk is full"):
+        database.backup(tmp_path / "copy.sqlite3")
+    database.close()
+    assert [path.name for path in tmp_path.iterdir()] == ["d"]
+
+
+def test_the_demo_never_touches_own_data(tmp_path):
+    own = tmp_path / "own"
+    Database(own).close()
+    before = (own / DATABASE_NAME).read_bytes()
+    for fresh in (False, True):
+        with pytest.raises(NotADemoError, match="not touched"):
+            build_demo(own, fresh=fresh)
+    assert (own / DATABASE_NAME).read_bytes() == before
+    assert run("demo", "--data", own, "--fresh").returncode == 2
+
+
+def test_the_demo_ignores_where_own_data_is(tmp_path):
+    own = tmp_path / "own"
+    Database(own).close()
+    before = (own / DATABASE_NAME).read_bytes()
+    process, _ = started("demo", WELOTROPE_DATA=str(own), XDG_DATA_HOME=str(tmp_path / "share"))
+    assert str(own) not in stopped(process)
+    assert (own / DATABASE_NAME).read_bytes() == before
+    assert (tmp_path / "share" / "welotrope-demo" / MARKER).exists()
+
+
+def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
+    """Eight clients that write at once, beside twenty senders that stop half-way; then a stop that ends it all."""
+    build_demo(tmp_path / "d")
+    process, port = started("demo", "--data", tmp_path / "d")
+    home = f"http://127.0.0.1:{port}"
+    stalled = [socket.create_connection(("127.0.0.1", port)) for _ in range(20)]
+    for sender in stalled:
+        sender.sendall(f"POST /kit/lenses HTTP/1.1\r\nHost: 127.0.0.1:{port}\r\nOrigin: {home}\r\nContent-Length: 900\r\n"
+                       "Content-Type: application/x-www-form-urlencoded\r\n\r\nname=".encode())  # fmt: skip
+    statuses = []
+
+    def write():
+        for _ in range(12):
+            request = urllib.request.Request(f"{home}/log/frames", b"at=2.4+m&stop=5.6", {"Origin": home, "HX-Request": "true"})
+            statuses.append(urllib.request.urlopen(request, timeout=30).status)
+
+    clients = [threading.Thread(target=write) for _ in range(8)]
+    for client in clients:
+        client.start()
+    for client in clients:
+        client.join()
+    assert statuses == [200] * 96
+    with sqlite3.connect(tmp_path / "d" / DATABASE_NAME) as connection:
+        assert connection.execute("SELECT count(*) FROM frame").fetchone() == (24 + 96,)
+    stopped(process)
+    assert process.returncode in (0, -signal.SIGTERM)
+    for sender in stalled:
+        sender.close()
