@@ -156,8 +156,10 @@ def _adapter_words(stored: StoredSetup, survey: Survey, calibration: Calibration
     if abs(calibration.infinity_deg) <= calibration.infinity_half_deg:
         return "Infinity is at the stop, as near as these readings tell."
     way = "too thick" if shim > 0 else "too thin"
+    if adapter is None:
+        return f"As if the lens sat {abs(shim):.2f} mm too {'far out' if shim > 0 else 'deep'}."
     words = f"As if the adapter were {abs(shim):.2f} mm {way}"
-    if adapter and adapter.error_mm is not None:
+    if adapter.error_mm is not None:
         return f"{words}; by its thickness it is off by {adapter.error_mm:+.2f} mm."
     return f"{words}."
 
