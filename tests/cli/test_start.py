@@ -1,5 +1,6 @@
 """Starting up: what is wrong with the folder, the file or the port is said in a sentence with its cure."""
 
+import asyncio
 import os
 import signal
 import socket
@@ -17,13 +18,19 @@ import pytest
 from welotrope.demo.build import MARKER, NotADemoError, build_demo
 from welotrope.store import session as session_module
 from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
+from welotrope.web.server import bind
 
 PROGRAM = Path(sys.executable).with_name("welotrope")
 
 
 def run(*arguments, **environment):
     return subprocess.run(
-        [PROGRAM, *map(str, arguments)], capture_output=True, text=True, timeout=60, env=os.environ | environment, check=False
+        [PROGRAM, *map(str, arguments)],
+        capture_output=True,
+        text=True,
+        timeout=60,
+        env=os.environ | environment,
+        check=False,
     )
 
 
@@ -63,6 +70,28 @@ def test_a_port_in_use_is_said_instead_of_the_ready_line(tmp_path):
     assert "--port" in answer.stderr
     assert "Welotrope: http" not in answer.stdout
     assert not (tmp_path / "d").exists()
+
+
+def test_small_packets_are_sent_at_once():
+    """An accepted connection does not hold back a short answer until the one before is acknowledged."""
+
+    async def no_delay():
+        accepted = asyncio.get_running_loop().create_future()
+
+        async def answer(_reader, writer):
+            accepted.set_result(writer.get_extra_info("socket").getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY))
+            writer.close()
+            await writer.wait_closed()
+
+        listening = bind(0)
+        async with await asyncio.start_server(answer, sock=listening):
+            _reader, writer = await asyncio.open_connection(*listening.getsockname())
+            found = await accepted
+            writer.close()
+            await writer.wait_closed()
+        return found
+
+    assert asyncio.run(no_delay())
 
 
 def test_a_file_where_the_folder_should_be(tmp_path):
@@ -156,7 +185,7 @@ def test_the_demo_ignores_where_own_data_is(tmp_path):
 
 
 def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
-    """Eight clients that write at once, beside twenty senders that stop half-way; then a stop that ends it all."""
+    """More clients that write at once than there are threads, beside twenty senders that stop half-way; then a stop that ends it all."""
     build_demo(tmp_path / "d")
     process, port = started("demo", "--data", tmp_path / "d")
     home = f"http://127.0.0.1:{port}"
@@ -167,11 +196,13 @@ def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
     statuses = []
 
     def write():
-        for _ in range(12):
-            request = urllib.request.Request(f"{home}/log/frames", b"at=2.4+m&stop=5.6", {"Origin": home, "HX-Request": "true"})
+        for _ in range(2):
+            request = urllib.request.Request(
+                f"{home}/log/frames", b"at=2.4+m&stop=5.6", {"Origin": home, "HX-Request": "true"}
+            )
             statuses.append(urllib.request.urlopen(request, timeout=30).status)
 
-    clients = [threading.Thread(target=write) for _ in range(8)]
+    clients = [threading.Thread(target=write) for _ in range(48)]
     for client in clients:
         client.start()
     for client in clients:

@@ -18,8 +18,8 @@ __all__ = ["Database", "DatabaseUnusableError", "Session", "backup_name"]
 
 HEAD_REVISION = "0005"
 DATABASE_NAME = "welotrope.sqlite3"
-# Requests that work at once; each thread finds a connection without waiting.
-WORKERS = 16
+# Connections kept open; more than work at once.
+WORKERS = 6
 _WAIT_S = 5
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import asyncio
 import datetime as dt
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager
@@ -32,6 +33,9 @@ from welotrope.web.rooms.scale import routes as scale
 from welotrope.web.rooms.start import routes as start
 from welotrope.web.security import Guard
 from welotrope.web.templating import STATIC
+
+# Pages worked on at once, beside one change.
+READERS = 2
 
 
 class CachedStatic(StaticFiles):
@@ -70,6 +74,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
         lifespan=lifespan,
     )  # fmt: skip
     app.state.database = database
+    app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
     app.state.rounds = RoundKeeper()
     for room in (

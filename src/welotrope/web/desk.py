@@ -183,9 +183,21 @@ async def _typed(request: Request) -> AsyncIterator[FormData]:
         yield data
 
 
-def _desk(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> Iterator[Desk]:
+async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> AsyncIterator[FormData]:
+    """Let one writer in at a time and a few readers beside it, each in the order they came, before they take a thread.
+
+    The file's own wait sleeps and tries again, so that a writer can be passed over for seconds, and waiting in a
+    thread could leave none for the one who writes. More readers at once would only make every answer late.
+    """
+    async with request.app.state.reading if request.method in SAFE_METHODS else request.app.state.writing:
+        yield typed
+
+
+async def _desk(request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]) -> AsyncIterator[Desk]:
+    # Without a thread: a session does nothing when it opens, and at its end only hands its connection back.
     with request.app.state.database.session(write=request.method not in SAFE_METHODS) as session:
         yield Desk(request, session, request.app.state.now, typed)
 
 
-AtDesk = Annotated[Desk, Depends(_desk)]
+# Done before the answer is sent: a receiver that stalls holds no connection and no turn.
+AtDesk = Annotated[Desk, Depends(_desk, scope="function")]
