@@ -9,11 +9,13 @@ from __future__ import annotations
 import math
 import os
 from collections.abc import Callable
+from contextlib import suppress
 
 import numpy as np
 
 from welotrope.core.aids.advice import Sensor, judge
 from welotrope.core.aids.situation import Sight, Target
+from welotrope.core.errors import ConflictError
 from welotrope.core.kit.body import MagnifiedView, MatteScreen, Microprism, RangefinderPatch, SplitImage
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.practice.skill import skill_of
@@ -27,7 +29,14 @@ KINDS = ("plain", "planes", "bow 5", "bow 10", "bow 20")
 
 
 def surveys(kind: str, count: int, tape: float, gross: bool, rng: np.random.Generator) -> tuple[Survey, int]:
-    """Return a survey of a made-up ring, and which reading is gross (−1 for none)."""
+    """Return a survey of a made-up ring, and which reading is gross (−1 for none); drawn again when refused."""
+    while True:
+        with suppress(ConflictError):
+            return drawn(kind, count, tape, gross, rng)
+
+
+def drawn(kind: str, count: int, tape: float, gross: bool, rng: np.random.Generator) -> tuple[Survey, int]:
+    """Draw one survey; raises ConflictError when two distances fall on one setting."""
     h = rng.uniform(-40, 40) if kind == "planes" else 0.0
     bow = float(kind[4:]) * rng.choice([-1, 1]) if kind.startswith("bow") else 0.0
     distances = np.array([math.inf, *(1 / np.linspace(1 / 5000, 1 / NEAR, count - 1))])
