@@ -20,7 +20,7 @@ def undo(client, answer, back="/kit"):
 
 def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
     rows = re.findall(
-        r"<strong>([^<]+)</strong> on ([^<]+?) <.*?verdict verdict-(\w+)", client.get("/setups").text, re.S
+        r"<strong>([^<]+)</strong> on ([^<]+?)\s+<.*?verdict verdict-(\w+)", client.get("/setups").text, re.S
     )
     assert rows == [
         ("Norrvik 50", "Ostrel 6", "fits"),
@@ -96,7 +96,7 @@ def test_an_adapter_makes_the_set_up_and_a_thick_one_loses_infinity(client):
     words = text_of(client.get("/kit"))
     assert "0.10 mm too thick: focus stops at" in words
     routes = text_of(client.get("/kit/setups/1"))
-    assert "via new ring70 mm" in routes
+    assert "via new ring 70 mm" in routes
 
 
 def test_another_screen_is_fitted_and_undone(client):
