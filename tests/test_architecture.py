@@ -68,3 +68,13 @@ def test_every_screenshot_is_linked_from_the_readme():
     shots = sorted((ROOT / "docs/screenshots").glob("*.png"))
     assert 5 < len(shots) < 20
     assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []
+
+
+def test_no_template_line_runs_off_the_screen():
+    long = [
+        f"{path.name}:{number}"
+        for path in sorted((SOURCE / "web/templates").rglob("*.html"))
+        for number, line in enumerate(path.read_text().splitlines(), 1)
+        if len(line) > 160
+    ]
+    assert not long, long

@@ -35,10 +35,19 @@ class RingState:
 
     @property
     def query(self) -> str:
-        """The state as a query string, distances to 0.1 mm."""
-        distance = "inf" if math.isinf(self.distance_mm) else f"{self.distance_mm:.1f}mm"
-        pairs = [("at", distance), ("stop", f"{self.stop:g}")]
-        return urlencode(pairs + [("subject", subject_token(subject)) for subject in self.subjects])
+        """The state as a query string."""
+        return ring_query(self.distance_mm, self.stop, self.subjects)
+
+
+def at_token(distance_mm: float) -> str:
+    """Write where the ring stands for a URL or a form, to 0.1 mm: ``2400.0mm``, ``inf``."""
+    return "inf" if math.isinf(distance_mm) else f"{distance_mm:.1f}mm"
+
+
+def ring_query(distance_mm: float, stop: float, subjects: tuple[Subject, ...] = ()) -> str:
+    """Write a setting of the ring, with the subjects it is for, as a query string."""
+    pairs = [("at", at_token(distance_mm)), ("stop", f"{stop:g}")]
+    return urlencode(pairs + [("subject", subject_token(subject)) for subject in subjects])
 
 
 def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Unit) -> RingState:

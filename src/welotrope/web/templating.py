@@ -10,10 +10,10 @@ from urllib.parse import parse_qsl, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
-from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.stops import format_stop
+from welotrope.web.ring_state import at_token, ring_query
 
 HERE = Path(__file__).parent
 STATIC = HERE / "static"
@@ -39,7 +39,8 @@ def environment() -> Environment:
         chance=format_chance,
         degrees=format_degrees,
         rough=lambda mm, unit: format_rough(mm, Unit(unit)),
-        token=subject_token,
+        at_token=at_token,
+        ring_query=lambda preset: ring_query(preset.distance_mm, preset.stop, preset.subjects),
         with_stop=lambda query, stop: urlencode(
             [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
         ),
