@@ -15,7 +15,7 @@ run: $(RUN_STAMP)  ## start with your own data
 
 test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 	$(MAKE) lint
-	$(BIN)/python -m pytest
+	$(BIN)/python -m pytest -n auto --dist worksteal
 
 lint: $(DEV_STAMP)
 	$(BIN)/ruff check .
