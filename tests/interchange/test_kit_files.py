@@ -39,7 +39,7 @@ def test_the_whole_kit_round_trips_into_an_empty_database(database, tmp_path):
         (lambda kit: kit["setups"][0].update(lens="Ghost"), "setups 1", "names the lens “Ghost”"),
         (lambda kit: kit["setups"][0].update(colour="red"), "setups 1", "not permitted"),
         (lambda kit: kit["presets"][0].update(subjects=["nobody"]), "presets 1", "no distance"),
-        (lambda kit: kit.update(version=2), "file", "version 2"),
+        (lambda kit: kit.update(version=3), "file", "version 3"),
         (lambda kit: kit.update(format="other"), "file", "not a kit"),
         (lambda kit: kit.update(lenses={}), "file", "must be a list"),
         (lambda kit: kit.update(secrets=[]), "file", "does not know: secrets"),

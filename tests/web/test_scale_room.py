@@ -179,7 +179,6 @@ def test_what_a_ring_rests_on_is_always_labelled(client):
 @pytest.mark.parametrize(
     ("query", "words"),
     [
-        ("part=strip&diameter=", "a strip at true size needs it"),
         ("part=strip&diameter=0", "no focus ring is that size"),
         ("part=strip&diameter=64&distances=20cm", "the ring stops before that"),
         ("part=strip&diameter=64&distances=soon", "not a distance"),
@@ -196,6 +195,22 @@ def test_a_wrong_sheet_is_never_printed(client, query, words):
     assert "print.pdf" not in page.text
     for suffix in ("pdf", "svg"):
         assert client.get(f"/scale/print.{suffix}?chosen=1&{query}").status_code == 422
+
+
+def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(client):
+    client.post("/kit/lenses", data={"name": "Bare", "focal": "28", "stops": "2.8 8", "closest_focus": "0.3 m"})
+    client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
+    page = client.get("/scale/print")
+    assert page.status_code == 200
+    assert "How wide is the ring across?" in text_of(page)
+    assert client.get("/scale/print.pdf").status_code == 422
+    order = {"chosen": "1", "part": "strip", "diameter": "58.5", "copies": "1"}
+    shown = client.post("/scale/print", data=order)
+    assert "Remembered 58.5 mm as the ring of Bare" in text_of(shown)
+    assert 'value="58.5"' in client.get("/kit/lenses/6").text
+    again = client.post("/scale/print", data=order | {"diameter": "60"})
+    assert "Remembered" not in text_of(again)
+    assert 'value="60"' in again.text
 
 
 def test_a_guessed_throw_is_warned_about_before_printing(client):

@@ -66,7 +66,8 @@ def _metres(*values: float) -> tuple[float, ...]:
 LENSES = {
     "norrvik": Lens(
         "Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230, ring_diameter_mm=61,
-        engraved_mm=_metres(0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1, 1.2, 1.5, 1.7, 2, 2.5, 3, 4, 5, 7, 10, 15, 30),
+        engraved_m=(0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1, 1.2, 1.5, 1.7, 2, 2.5, 3, 4, 5, 7, 10, 15, 30),
+        engraved_ft=(1.5, 1.75, 2, 2.5, 3, 3.5, 4, 5, 6, 8, 10, 15, 25, 50, 100),
         mount=M42, fit=LensFit(0.0, ApertureRing.CUT, Known.YES, 45.0, length_mm=42.0),
     ),
     "velloise": Lens(

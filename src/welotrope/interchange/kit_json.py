@@ -1,4 +1,7 @@
-"""The kit as one JSON document (``welotrope-kit``, version 1), and back; things refer to each other by name."""
+"""The kit as one JSON document (``welotrope-kit``, version 2), and back; things refer to each other by name.
+
+Version 1 had the distances of both scales of a lens in one list of mm, ``engraved_mm``.
+"""
 
 from __future__ import annotations
 
@@ -16,8 +19,10 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import parse_subject_token
+from welotrope.core.units.distance import Unit
 
-FORMAT, VERSION = "welotrope-kit", 1
+FORMAT, VERSION = "welotrope-kit", 2
+_READ = (1, 2)
 MAX_ITEMS = 2000
 
 
@@ -60,7 +65,7 @@ class KitDocument(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
     format: Literal["welotrope-kit"] = "welotrope-kit"
-    version: Literal[1] = 1
+    version: Literal[1, 2] = 2
     mounts: list[Mount] = []
     adapters: list[Adapter] = []
     bodies: list[Body] = []
@@ -109,7 +114,7 @@ def read_kit(text: str) -> ReadKit:
         for index, item in enumerate(data.get(section, []), start=1):
             name = item.get("name", "") if isinstance(item, dict) else ""
             try:
-                good[section] += getattr(KitDocument.model_validate({section: [item]}), section)
+                good[section] += getattr(KitDocument.model_validate({section: [_brought_up(item)]}), section)
             except ValidationError as error:
                 place = f"{section} {index}" + (f" ({str(name)[:40]})" if name else "")
                 bad.append(BadRow(place, _sentence(error)))
@@ -117,11 +122,21 @@ def read_kit(text: str) -> ReadKit:
     return ReadKit(document, bad + _reference_problems(document, data))
 
 
+def _brought_up(item: Any) -> Any:
+    """Put the one list of version 1 on the scale it was read from."""
+    if not isinstance(item, dict) or not isinstance(item.get("engraved_mm"), list):
+        return item
+    unit = Unit.FEET if item.get("engraved_units") == [Unit.FEET.value] else Unit.METRIC
+    listed = [round(mm / unit.mm, 6) if isinstance(mm, float | int) else mm for mm in item["engraved_mm"]]
+    rest = {key: value for key, value in item.items() if key != "engraved_mm"}
+    return {**rest, "engraved_ft" if unit is Unit.FEET else "engraved_m": listed}
+
+
 def _envelope_problem(data: Any) -> str:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         return f'This is not a kit: it must be an object with "format": "{FORMAT}".'
-    if data.get("version") != VERSION:
-        return f"This kit is of version {str(data.get('version'))[:20]}; this program reads version {VERSION}."
+    if data.get("version") not in _READ:
+        return f"This kit is of version {str(data.get('version'))[:20]}; this program reads up to version {VERSION}."
     unknown = set(data) - {"format", "version", *_SECTIONS}
     if unknown:
         return f"There is a part this program does not know: {', '.join(sorted(map(str, unknown)))[:80]}."

@@ -13,11 +13,13 @@ COLUMNS = {
     "name": ("name", "lens"),
     "focal": ("focal", "focal_mm", "focal length"),
     "stops": ("stops", "marked stops"),
-    "closest_focus": ("closest", "closest_focus", "closest focus"),
+    "closest_focus": ("closest", "closest_focus", "closest focus", "closest_m", "closest_ft"),
     "throw": ("throw", "throw_deg"),
     "diameter": ("diameter", "ring_diameter_mm", "ring diameter"),
     "infinity_side": ("infinity_side", "infinity"),
     "mount": ("mount",),
+    "engraved_m": ("engraved_m",),
+    "engraved_ft": ("engraved_ft",),
 }
 REQUIRED = ("name", "focal", "stops", "closest_focus")
 MAX_ROWS = 1000
@@ -54,6 +56,12 @@ def _next(reader: Any, otherwise: Any = ()) -> Any:
         ) from None
 
 
+def _with_unit(text: str, column: str) -> str:
+    """Give a number without a unit the one its column is named after."""
+    alone = text.replace(".", "", 1).replace(",", "", 1).isdigit()
+    return f"{text} ft" if alone and column == "closest_ft" else text
+
+
 def read_lens_lines(text: str) -> list[LensLine]:
     """Split a CSV file into rows of known fields; the delimiter is the commonest of ``; , tab`` in the header.
 
@@ -75,13 +83,14 @@ def read_lens_lines(text: str) -> list[LensLine]:
     if missing:
         raise UnreadableError(
             "header line", header_line[:60], f"there is no column {', '.join(missing)}",
-            "Name the columns name, focal, stops, closest, and if known throw, diameter, infinity_side, mount",
+            "Name the columns name, focal, stops, closest (metres; or closest_ft), and if known throw, diameter,"
+            " infinity_side, mount, engraved_m, engraved_ft",
         )  # fmt: skip
     lines = []
     while (cells := _next(reader, None)) is not None:
         if any(cell.strip() for cell in cells):
             fields = {
-                field: cells[place].strip()
+                field: _with_unit(cells[place].strip(), header[place])
                 for field, place in places.items()
                 if place is not None and place < len(cells)
             }

@@ -96,7 +96,8 @@ class LensRow(Base):
     infinity_side: Mapped[str]
     ring_diameter_mm: Mapped[float | None]
     engraved_units: Mapped[list[str]] = mapped_column(JSON)
-    engraved_mm: Mapped[list[float]] = mapped_column(JSON, default=list)
+    engraved_m: Mapped[list[float]] = mapped_column(JSON, default=list)
+    engraved_ft: Mapped[list[float]] = mapped_column(JSON, default=list)
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
     fit: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     planes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)

@@ -16,6 +16,7 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from welotrope.core.aids.constants import Eye
 from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.units.distance import Unit
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
@@ -65,6 +66,8 @@ class Chrome:
     toast: Toast | None
     here: str
     back: str
+    numbers_in: Unit
+    posted: bool
 
 
 class Desk:
@@ -94,6 +97,12 @@ class Desk:
             self._presets = presets.list_presets(self.session, self.in_hand().lens_id)
         return self._presets
 
+    @property
+    def numbers_in(self) -> Unit:
+        """Unit of a number typed without one: the one its form was drawn with, else the leading one."""
+        said = self.typed.get("numbers_in") or self.request.query_params.get("numbers_in")
+        return Unit(str(said)) if said in set(Unit) else self.preferences.unit
+
     def personal(self) -> Personal:
         """Return the photographer's own constants and record with the set-up in hand."""
         own = practice.own_constants(self.session)
@@ -101,7 +110,7 @@ class Desk:
 
     def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""
-        return ring_state(self.request.query_params, self.in_hand().setup, self.presets(), self.preferences.unit)
+        return ring_state(self.request.query_params, self.in_hand().setup, self.presets(), self.numbers_in)
 
     def _setup(self) -> kit.StoredSetup | None:
         """Return the set-up in hand, read once a request unless something changes."""
@@ -160,8 +169,9 @@ class Desk:
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
-            room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back
-        )
+            room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back,
+            self.numbers_in, self.request.method not in SAFE_METHODS,
+        )  # fmt: skip
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

@@ -43,7 +43,8 @@ def test_ring_surface_is_unknown_without_a_diameter():
         ({"focal_mm": 0}, OutOfRangeError, "Focal length"),
         ({"throw_deg": 1}, OutOfRangeError, "Throw"),
         ({"ring_diameter_mm": 1}, OutOfRangeError, "Ring diameter"),
-        ({"engraved_mm": (300.0,)}, ConflictError, "nearer than closest focus"),
+        ({"engraved_m": (0.3,)}, ConflictError, "in metres"),
+        ({"engraved_ft": (1.2,)}, ConflictError, "in feet"),
         ({"reading": RingReading(0, 2000)}, OutOfRangeError, "Ring reading"),
     ],
 )

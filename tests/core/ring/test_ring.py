@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.strategies import blurs, rings, stops
 from welotrope.core.errors import OutOfRangeError, TooCloseError
-from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral, round_distances
+from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, ring_table
 from welotrope.core.ring.window import sharp_window
@@ -120,10 +120,8 @@ def test_marks_keep_their_distance():
     assert len(marks) < len(engraved_marks(NORRVIK, Unit.METRIC, 1.2, 1.3))
 
 
-def test_own_engraving_is_used_alone_and_only_in_its_unit():
+def test_own_engraving_is_used_alone():
     own = (450.0, 600.0, 1000.0, 2000.0, 5000.0)
-    assert round_distances(own, Unit.METRIC) == own
-    assert round_distances(own, Unit.FEET) == ()
     marks = engraved_marks(NORRVIK, Unit.METRIC, 1, 1, own)
     assert [mark.distance_mm for mark in marks] == [math.inf, *sorted(own, reverse=True)]
 

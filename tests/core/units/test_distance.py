@@ -12,6 +12,7 @@ from welotrope.core.units.distance import (
     format_metric,
     format_rough,
     parse_distance,
+    write_distance,
 )
 
 
@@ -103,3 +104,23 @@ def test_what_people_write(text, mm):
 def test_what_could_mean_something_else_is_refused(text):
     with pytest.raises(UnreadableError):
         parse_distance(text)
+
+
+@given(
+    st.one_of(
+        st.integers(10, 99_999_999).map(lambda tenths: tenths / 10),
+        st.integers(1, 24_000).map(lambda halves: halves * 12.7),
+        st.integers(100, 99_999).map(lambda hundredths: hundredths * 3.048),
+        st.floats(1.0, 1e7),
+    )
+)
+def test_what_a_field_shows_is_read_back_to_the_last_digit(mm):
+    assert parse_distance(write_distance(mm)) == pytest.approx(mm, rel=1e-12)
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["0.45 m", "2.4 m", "7′", "7′6″", "1′6″", "½″", "3.3 ft", "2.955 m", "2955.7 mm", "85 mm", "∞", "10 m", "3.5 m"],
+)
+def test_a_distance_keeps_the_unit_it_was_written_in(text):
+    assert write_distance(parse_distance(text)) == text

@@ -7,17 +7,18 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
 from welotrope.core.ring.focus_ring import check_throw
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
-from welotrope.core.units.distance import Unit
+from welotrope.core.units.distance import Unit, check_distance, write_distance
 from welotrope.core.units.stops import check_stop
 from welotrope.core.units.text import check_name
 
 ASSUMED_THROW_DEG = 180.0
+MOST_ENGRAVED = 40  # distances of one scale
 MOST_PLANES = 2.0  # separation of the principal planes, focal lengths
 _ASSUMED_SHORTENED = 0.75
 
@@ -69,8 +70,8 @@ class Lens:
         Diameter over the grip; None when not measured.
     engraved_units
         Systems engraved on the ring; empty for a lens with no scale.
-    engraved_mm
-        The engraved distances, mm; empty for a usual set.
+    engraved_m, engraved_ft
+        The engraved distances of each scale, in metres and in feet as they stand there; empty for a usual set.
     mount
         Its mount; None when not entered.
     fit
@@ -96,7 +97,8 @@ class Lens:
     infinity_side: Side = Side.RIGHT
     ring_diameter_mm: float | None = None
     engraved_units: tuple[Unit, ...] = (Unit.METRIC, Unit.FEET)
-    engraved_mm: tuple[float, ...] = field(default=())
+    engraved_m: tuple[float, ...] = ()
+    engraved_ft: tuple[float, ...] = ()
     mount: Mount | None = None
     fit: LensFit = field(default_factory=LensFit)
     h_mm: float | None = None
@@ -119,13 +121,28 @@ class Lens:
             check_throw(self.throw_deg)
         if self.ring_diameter_mm is not None:
             ring_mm_per_degree(self.ring_diameter_mm)
-        for distance in self.engraved_mm:
-            if not distance >= self.closest_mm * (1 - 1e-3):
-                raise ConflictError(
-                    fields.ENGRAVED, f"{distance / 1000:g} m", "that is nearer than closest focus",
-                    f"Leave it out or correct closest focus ({self.closest_mm / 1000:g} m)",
-                )  # fmt: skip
+        for unit, engraved in ((Unit.METRIC, fields.ENGRAVED_M), (Unit.FEET, fields.ENGRAVED_FT)):
+            self._check_engraved(unit, engraved)
         self.helicoid()
+
+    def _check_engraved(self, unit: Unit, field: Field) -> None:
+        if len(self.engraved_in(unit)) > MOST_ENGRAVED:
+            raise OutOfRangeError(
+                field, f"{len(self.engraved_in(unit))} distances", "that is more than a ring holds",
+                f"Give at most {MOST_ENGRAVED}",
+            )  # fmt: skip
+        for mm in self.engraved_in(unit):
+            check_distance(mm, field=field)
+            if math.isfinite(mm) and not mm >= self.closest_mm * (1 - 1e-3):
+                raise ConflictError(
+                    field, write_distance(mm), "that is nearer than closest focus",
+                    f"Leave it out or correct closest focus ({write_distance(self.closest_mm)})",
+                )  # fmt: skip
+
+    def engraved_in(self, unit: Unit) -> tuple[float, ...]:
+        """Distances engraved in a unit, mm."""
+        listed = self.engraved_m if unit is Unit.METRIC else self.engraved_ft
+        return tuple(value * unit.mm for value in listed)
 
     def _check_closest(self) -> None:
         if not self.closest_mm <= 1e5:

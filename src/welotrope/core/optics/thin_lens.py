@@ -75,7 +75,8 @@ def extension_at_film_distance(D: Values, f: float, h: float = 0.0, beyond: bool
         )
     span = distance - 2 * f - h
     root = np.sqrt(np.maximum(span - 2 * f, 0.0)) * np.sqrt(span + 2 * f)
-    return as_given((span + root) / 2 if beyond else 2 * f * f / (span + root), D)
+    half = span / 2 + root / 2  # halved first: at the end of what a float holds their sum would be infinite
+    return as_given(half if beyond else f * f / half, D)
 
 
 def _four_focal_lengths(h: float) -> str:

@@ -88,16 +88,6 @@ def engraved_marks(
     return sorted(marks, key=lambda mark: mark.angle_deg)
 
 
-def round_distances(distances_mm: Sequence[float], unit: Unit) -> tuple[float, ...]:
-    """Return the distances that a maker would engrave in ``unit``: 0.05 m or quarter feet, to 0.2 %.
-
-    Empty unless most of the list is, as for the second scale of a ring whose list is in the other unit.
-    """
-    size = 50.0 if unit is Unit.METRIC else MM_PER_FOOT / 4
-    chosen = tuple(mm for mm in distances_mm if abs(mm / size - round(mm / size)) * size < 0.002 * mm)
-    return chosen if len(chosen) > 0.6 * len(distances_mm) else ()
-
-
 def fit_labels(positions: Sequence[float], widths: Sequence[float]) -> set[int]:
     """Choose labels that do not overlap, earlier ones first; positions and widths share one unit.
 

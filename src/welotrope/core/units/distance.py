@@ -42,6 +42,11 @@ class Unit(StrEnum):
     FEET = "ft"
 
     @property
+    def mm(self) -> float:
+        """Millimetres in one metre or one foot."""
+        return 1000.0 if self is Unit.METRIC else MM_PER_FOOT
+
+    @property
     def other(self) -> Unit:
         """The system that follows."""
         return Unit.FEET if self is Unit.METRIC else Unit.METRIC
@@ -142,7 +147,7 @@ def _parse_metric(text: str, bare: Unit) -> float | None:
         return None
     unit = match["unit"]
     if unit is None:
-        return value * (1000.0 if bare is Unit.METRIC else MM_PER_FOOT)
+        return value * bare.mm
     return value * _METRIC_MM["m" if unit.startswith("met") else unit]
 
 
@@ -199,6 +204,32 @@ def format_feet(mm: float) -> str:
 def format_distance(mm: float, unit: Unit) -> str:
     """Write a distance in one system; see :func:`format_metric` and :func:`format_feet`."""
     return format_metric(mm) if unit is Unit.METRIC else format_feet(mm)
+
+
+def write_distance(mm: float) -> str:
+    """Write a distance for a field, so that reading it gives the same number back, in the unit it most likely came in.
+
+    Whole centimetres are metric, half inches feet and inches; else whole millimetres, hundredths of a foot, and last
+    all the digits there are: ``0.45 m``, ``7′6″``, ``3.3 ft``, ``2955.7 mm``, ``∞``.
+    """
+    if math.isinf(mm):
+        return "∞"
+    inches = mm / MM_PER_INCH
+    if _whole(mm / 10):
+        return f"{round(mm / 10) / 100:g} m" if mm >= 100 else f"{round(mm):g} mm"
+    if _whole(inches * 2):
+        feet, halves = divmod(round(inches * 2), 24)
+        rest = f"{halves // 2}{'½' if halves % 2 else ''}″" if halves else ""
+        return (f"{feet}′" if feet else "") + ("½″" if rest == "0½″" else rest)
+    if _whole(mm):
+        return f"{round(mm) / 1000} m" if mm >= 100 else f"{round(mm)} mm"
+    if _whole(mm / MM_PER_FOOT * 100):
+        return f"{round(mm / MM_PER_FOOT * 100) / 100:g} ft"
+    return f"{mm!r} mm"
+
+
+def _whole(value: float) -> bool:
+    return value >= 1 and abs(value - round(value)) < 1e-9 * max(value, 1)
 
 
 def format_rough(mm: float, unit: Unit) -> str:

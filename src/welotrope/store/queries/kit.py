@@ -77,7 +77,8 @@ def lens_of(row: LensRow) -> Lens:
         Side(row.infinity_side),
         row.ring_diameter_mm,
         tuple(Unit(unit) for unit in row.engraved_units),
-        tuple(row.engraved_mm),
+        tuple(row.engraved_m),
+        tuple(row.engraved_ft),
         mount_of(row.mount) if row.mount else None,
         from_json(LensFit, row.fit),
         **{name: row.planes[name] for name in _PLANES if name in row.planes},
@@ -146,12 +147,18 @@ def save_lens(session: Session, lens: Lens, id: int | None = None) -> int:
     row.reading_mm = lens.reading.distance_mm if lens.reading else None
     row.infinity_side = lens.infinity_side.value
     row.engraved_units = [unit.value for unit in lens.engraved_units]
-    row.engraved_mm = list(lens.engraved_mm)
+    row.engraved_m, row.engraved_ft = list(lens.engraved_m), list(lens.engraved_ft)
     row.mount_id, row.fit = mount_key(session, lens.mount), to_json(lens.fit)
     row.planes = {name: getattr(lens, name) for name in _PLANES}
     session.add(row)
     session.flush()
     return row.id
+
+
+def remember_diameter(session: Session, id: int, diameter_mm: float) -> None:
+    """Keep the ring diameter of a lens, mm."""
+    fetch(session, LensRow, "lens", id).ring_diameter_mm = diameter_mm
+    session.flush()
 
 
 def save_setup(

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.kit.lens import Lens, Side
 from welotrope.core.kit.setup import Setup
-from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels, round_distances
+from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
@@ -137,14 +137,14 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
         return PaperStrip("step", "Steps of the indicator", marks)
     if not known.scale_is_off:
         return None
-    bare = replace(setup.lens, engraved_mm=())
+    bare = replace(setup.lens, engraved_m=(), engraved_ft=())
     row = _row(bare, known.true, unit, scale)
     return PaperStrip("true", f"What is truly in focus, in {unit.value}", row.marks)
 
 
 def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
     per_px = 1 / abs(scale)
-    own = round_distances(lens.engraved_mm, unit) if unit in lens.engraved_units else ()
+    own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
     marks = engraved_marks(ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px)
     return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 

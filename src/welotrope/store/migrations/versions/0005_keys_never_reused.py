@@ -1,4 +1,7 @@
-"""Keys never given twice, one list of aids a body, planes of a lens, scores of rounds, a unique index that holds."""
+"""Keys never given twice, one list of aids a body, both scales and the planes of a lens, scores of rounds.
+
+Also a unique index that holds, and names of presets that part them.
+"""
 
 import json
 
@@ -29,6 +32,8 @@ def upgrade() -> None:
         batch_op.add_column(sa.Column("factor", sa.Double(), nullable=True))
     with op.batch_alter_table("lens", schema=None) as batch_op:
         batch_op.add_column(sa.Column("planes", sa.JSON(), nullable=False, server_default="{}"))
+        batch_op.add_column(sa.Column("engraved_m", sa.JSON(), nullable=False, server_default="[]"))
+        batch_op.add_column(sa.Column("engraved_ft", sa.JSON(), nullable=False, server_default="[]"))
     with op.batch_alter_table("trial", schema=None) as batch_op:
         batch_op.add_column(sa.Column("z", sa.Double(), nullable=True))
     with op.batch_alter_table("journal", schema=None) as batch_op:
@@ -36,6 +41,8 @@ def upgrade() -> None:
     with op.batch_alter_table("body", schema=None) as batch_op:
         batch_op.add_column(sa.Column("aids", sa.JSON(), nullable=False, server_default="[]"))
     _gather_aids(connection)
+    _part_scales(connection)
+    _part_presets(connection)
     _retire(connection)
     _drop_doubles(connection)
     for table in _TABLES:
@@ -47,7 +54,9 @@ def upgrade() -> None:
                     batch_op.drop_column(column)
                 batch_op.alter_column("aids", server_default=None)
             elif table == "lens":
-                batch_op.alter_column("planes", server_default=None)
+                batch_op.drop_column("engraved_mm")
+                for column in ("planes", "engraved_m", "engraved_ft"):
+                    batch_op.alter_column(column, server_default=None)
             elif table == "journal":
                 batch_op.alter_column("retired", server_default=None)
             elif table == "measurement":
@@ -99,10 +108,33 @@ def _aids(row: sa.RowMapping, traits: dict[str, object]) -> list[dict[str, objec
 
 
 def _retire(connection: sa.Connection) -> None:
-    """Entries that hold a body with its old columns can be applied no more."""
+    """Entries that hold a body or a lens with its old columns can be applied no more."""
     for id, changes in connection.execute(sa.text("SELECT id, changes FROM journal")).all():
-        if any(change.get("table") == "body" for change in json.loads(changes or "[]")):
+        if any(change.get("table") in ("body", "lens") for change in json.loads(changes or "[]")):
             connection.execute(sa.text("UPDATE journal SET retired = 1 WHERE id = :id"), {"id": id})
+
+
+def _part_scales(connection: sa.Connection) -> None:
+    """Put what was one list in mm on the scale it was read from: feet where feet alone are engraved."""
+    for id, units, listed in connection.execute(sa.text("SELECT id, engraved_units, engraved_mm FROM lens")).all():
+        feet = json.loads(units or "[]") == ["ft"]
+        values = [round(mm / (304.8 if feet else 1000.0), 6) for mm in json.loads(listed or "[]")]
+        connection.execute(
+            sa.text(f"UPDATE lens SET {'engraved_ft' if feet else 'engraved_m'} = :values WHERE id = :id"),
+            {"values": json.dumps(values), "id": id},
+        )
+
+
+def _part_presets(connection: sa.Connection) -> None:
+    """Give later presets of one lens and name a number behind it."""
+    taken: set[tuple[int, str]] = set()
+    for id, lens_id, name in connection.execute(sa.text("SELECT id, lens_id, name FROM preset ORDER BY id")).all():
+        fresh, number = name, 2
+        while (lens_id, fresh) in taken:
+            fresh, number = f"{name[:35]} {number}", number + 1
+        taken.add((lens_id, fresh))
+        if fresh != name:
+            connection.execute(sa.text("UPDATE preset SET name = :name WHERE id = :id"), {"name": fresh, "id": id})
 
 
 def _drop_doubles(connection: sa.Connection) -> None:

@@ -105,7 +105,7 @@ def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
     except WelotropeError as error:
         return kit_json.ReadKit(bad=[kit_json.BadRow("line 1", error.sentence)])
     for line in lines:
-        lens, errors = LensForm.model_validate(line.fields).lens(desk.preferences.unit, known)
+        lens, errors = LensForm.model_validate(line.fields).lens(known)
         if lens is not None:
             result.document.lenses.append(lens)
         name = line.fields.get("name", "")[:40]

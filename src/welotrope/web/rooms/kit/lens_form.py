@@ -7,11 +7,12 @@ import re
 from collections.abc import Mapping
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, WelotropeError
+from welotrope.core.fields import ENGRAVED_FT, ENGRAVED_M
 from welotrope.core.kit.lens import Lens, RingReading, Side
 from welotrope.core.kit.mount import Known, Mount
 from welotrope.core.kit.traits import ApertureRing
 from welotrope.core.ring.helicoid import ring_mm_per_degree
-from welotrope.core.units.distance import Unit, format_distance, parse_distance
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.stops import parse_stops
 from welotrope.web.forms import Reader, TextForm, field_of, number, required_name
 from welotrope.web.rooms.kit.mount_form import named_mount
@@ -31,7 +32,8 @@ class LensForm(TextForm):
     infinity_side: str = "right"
     diameter: str = ""
     engraved_units: list[str] = ["m", "ft"]
-    engraved: str = ""
+    engraved_m: str = ""
+    engraved_ft: str = ""
     mount: str = ""
     protrusion: str = ""
     aperture_ring: str = ApertureRing.UNKNOWN.value
@@ -49,19 +51,19 @@ class LensForm(TextForm):
     def of(cls, lens: Lens) -> LensForm:
         """Fill the form from a lens."""
         reading = lens.reading
-        lead = lens.engraved_units[0] if lens.engraved_units else Unit.METRIC
         return cls(
             name=lens.name,
             focal=f"{lens.focal_mm:g}",
             stops=" ".join(f"{stop:g}" for stop in lens.stops),
-            closest_focus=format_distance(lens.closest_mm, lead),
+            closest_focus=write_distance(lens.closest_mm),
             throw="" if lens.throw_deg is None else f"{lens.throw_deg:g}",
             reading_angle=f"{reading.angle_deg:g}" if reading else "",
-            reading_distance=format_distance(reading.distance_mm, lead) if reading else "",
+            reading_distance=write_distance(reading.distance_mm) if reading else "",
             infinity_side=lens.infinity_side.value,
             diameter="" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}",
             engraved_units=[unit.value for unit in lens.engraved_units],
-            engraved="; ".join(format_distance(mm, lead) for mm in lens.engraved_mm),
+            engraved_m=" ".join(f"{value:.10g}" for value in lens.engraved_m),
+            engraved_ft=" ".join(f"{value:.10g}" for value in lens.engraved_ft),
             mount=lens.mount.name if lens.mount else "",
             planes="" if lens.h_mm is None else f"{lens.h_mm:g}",
             magnification="" if lens.closest_magnification is None else f"{lens.closest_magnification:g}",
@@ -70,12 +72,15 @@ class LensForm(TextForm):
             **fit_texts(lens.fit),
         )
 
-    def lens(self, bare: Unit, mounts: Mapping[str, Mount]) -> tuple[Lens | None, dict[str, str]]:
-        """Return the lens, or None with an error sentence per field.
+    @property
+    def bare(self) -> Unit:
+        """Unit of a number without one in a field that is read off the ring: feet when feet alone are engraved."""
+        return Unit.FEET if self.engraved_units == [Unit.FEET.value] else Unit.METRIC
 
-        Bare distances are in ``bare``; ``mounts`` are by name.
-        """
+    def lens(self, mounts: Mapping[str, Mount]) -> tuple[Lens | None, dict[str, str]]:
+        """Return the lens, or None with an error sentence per field; ``mounts`` are by name."""
         reader = Reader()
+        bare = self.bare
         name = reader.take("name", lambda: required_name(self.name, "lens name"), "")
         focal = reader.take("focal", lambda: number(self.focal, "focal length", "mm"), 50.0)
         stops: tuple[float, ...] = reader.take("stops", lambda: parse_stops(self.stops), (2.0,))
@@ -85,7 +90,9 @@ class LensForm(TextForm):
         diameter = reader.optional("diameter", self.diameter, lambda text: number(text, "ring diameter", "mm"))
         throw = reader.optional("throw", self.throw, lambda text: _throw(text, diameter))
         reading = self._reading(reader, bare)
-        engraved: tuple[float, ...] = reader.take("engraved", lambda: _distances(self.engraved, bare), ())
+        none: tuple[float, ...] = ()
+        metres = reader.take("engraved_m", lambda: _distances(self.engraved_m, Unit.METRIC), none)
+        feet = reader.take("engraved_ft", lambda: _distances(self.engraved_ft, Unit.FEET), none)
         mount = reader.take("mount", lambda: named_mount(self.mount, mounts, "mount"), None) if self.mount else None
         fit = read_fit(self.model_dump(), reader)
         planes = reader.optional(
@@ -95,10 +102,15 @@ class LensForm(TextForm):
         if reader.errors:
             return None, reader.errors
         side = Side.LEFT if self.infinity_side == "left" else Side.RIGHT
-        units = tuple(unit for unit in Unit if unit.value in self.engraved_units)
+        units = tuple(
+            unit
+            for unit, listed in ((Unit.METRIC, metres), (Unit.FEET, feet))
+            if listed or unit.value in self.engraved_units
+        )
         try:
             return Lens(
-                name, focal, stops, closest, throw, reading, side, diameter, units, engraved, mount, fit,
+                name, focal, stops, closest, throw, reading, side, diameter, units, metres, feet,
+                mount, fit,
                 h_mm=planes, closest_magnification=magnification, shortens=bool(self.shortens),
                 beyond=bool(self.beyond),
             ), {}  # fmt: skip
@@ -147,12 +159,9 @@ def _throw(text: str, diameter_mm: float | None) -> float:
     return number(match[1], "throw", "mm") / ring_mm_per_degree(diameter_mm)
 
 
-def _distances(text: str, bare: Unit) -> tuple[float, ...]:
-    """Read engraved distances separated by semicolons, or by spaces when they carry no unit."""
-    if not text.strip():
-        return ()
+def _distances(text: str, unit: Unit) -> tuple[float, ...]:
+    """Read the distances of one scale in its own unit, parted by semicolons, or by spaces when they carry no unit."""
     parts = [part.strip() for part in text.split(";")] if ";" in text else text.split()
-    distances = {parse_distance(part, field="engraved distances", bare=bare) for part in parts if part}
-    if len(distances) > 40:
-        raise OutOfRangeError("engraved distances", len(distances), "that is more than a ring holds", "Give at most 40")
-    return tuple(sorted(mm for mm in distances if math.isfinite(mm)))
+    field = ENGRAVED_M if unit is Unit.METRIC else ENGRAVED_FT
+    read = {parse_distance(part, field=field, bare=unit) for part in parts if part}
+    return tuple(sorted(round(mm / unit.mm, 6) for mm in read if math.isfinite(mm)))

@@ -39,7 +39,7 @@ BODY = Thing(
     kit.get_body, kit.save_body, kit.delete_body,
 )  # fmt: skip
 LENS = Thing(
-    "lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(desk.preferences.unit, _mounts(desk)),
+    "lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(_mounts(desk)),
     LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens,
 )  # fmt: skip
 MOUNT = Thing(

@@ -9,7 +9,7 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.units.distance import format_distance
+from welotrope.core.units.distance import format_distance, write_distance
 from welotrope.core.units.shutter import format_shutter
 from welotrope.interchange.log_csv import log_csv
 from welotrope.store.queries import log
@@ -36,7 +36,7 @@ def new_frame(desk: AtDesk) -> Response:
     """Offer to log a frame from where the ring stands."""
     state = desk.ring_state()
     form = FrameForm(
-        at=format_distance(state.distance_mm, desk.preferences.unit),
+        at=write_distance(round(state.distance_mm, 1)),
         stop=f"{state.stop:g}",
         preset=preset_at(state, desk.presets()),
         taken_at=desk.now().isoformat(timespec="minutes"),
@@ -50,7 +50,7 @@ def add_frame(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     data = desk.typed
     form = FrameForm.read(data)
-    frame, errors = form.frame(stored, desk.now(), desk.preferences.unit)
+    frame, errors = form.frame(stored, desk.now(), desk.numbers_in)
     back = str(data.get("back", "/log"))
     if frame is None:
         return _frame_form(desk, form, errors, back)

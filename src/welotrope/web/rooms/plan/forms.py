@@ -10,7 +10,7 @@ from starlette.datastructures import QueryParams
 from welotrope.core.errors import WelotropeError
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool
 from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, check_count, parse_subject_token, subject_token
-from welotrope.core.units.distance import Unit, format_distance, parse_distance
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
 
 School = TypeVar("School", FocusSchool, StopSchool)
 
@@ -42,12 +42,15 @@ class PlanForm:
         return not any(row.error for row in self.rows)
 
 
-def read_plan(query: QueryParams, unit: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
-    """Read ``name``/``distance`` pairs, or else ``subject`` tokens as the other rooms pass them, or else ``usual``."""
+def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
+    """Read ``name``/``distance`` pairs, or else ``subject`` tokens as the other rooms pass them, or else ``usual``.
+
+    A distance without a unit is in ``bare``.
+    """
     typed = list(zip(query.getlist("name"), query.getlist("distance"), strict=False))
     if "distance" not in query:
         tokens = query.getlist("subject") or [subject_token(subject) for subject in usual]
-        typed = [_typed(token, unit) for token in tokens]
+        typed = [_typed(token) for token in tokens]
     rows, subjects = [], []
     for number, (name, distance) in enumerate(typed[:MAX_SUBJECTS], start=1):
         name, distance = name.strip()[:40], distance.strip()
@@ -55,7 +58,7 @@ def read_plan(query: QueryParams, unit: Unit, usual: tuple[Subject, ...] = ()) -
             continue
         label = name or f"subject {number}"
         try:
-            mm = parse_distance(distance, field=f"distance of {label}", bare=unit)
+            mm = parse_distance(distance, field=f"distance of {label}", bare=bare)
         except WelotropeError as error:
             rows.append(SubjectRow(name, distance[:200], error.sentence))
             continue
@@ -75,12 +78,12 @@ def read_plan(query: QueryParams, unit: Unit, usual: tuple[Subject, ...] = ()) -
     )
 
 
-def _typed(token: str, unit: Unit) -> tuple[str, str]:
+def _typed(token: str) -> tuple[str, str]:
     try:
         subject = parse_subject_token(token)
     except WelotropeError:
         return token[:40], ""
-    return subject.name, format_distance(subject.distance_mm, unit)
+    return subject.name, write_distance(subject.distance_mm)
 
 
 def _school(kind: type[School], text: str | None) -> School:

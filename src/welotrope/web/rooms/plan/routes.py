@@ -27,7 +27,7 @@ def _show(desk: Desk, query: QueryParams, status: int = 200, problem: str = "", 
     stored = desk.in_hand()
     saved = desk.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
-    form = read_plan(query, desk.preferences.unit, usual)
+    form = read_plan(query, desk.numbers_in, usual)
     if problem:
         form = replace(form, errors={"preset": problem}, preset_name=name)
     page = plan_page(stored, form, saved, desk.preferences.unit)

@@ -56,12 +56,15 @@ class MeasurePage:
 
 
 def measure_page(
-    stored: StoredSetup, form: MeasureForm, unit: Unit, saved: StoredRecord | None, work: bool
+    stored: StoredSetup, form: MeasureForm, unit: Unit, bare: Unit, saved: StoredRecord | None, work: bool
 ) -> tuple[MeasurePage, Survey | None]:
-    """Compute the page; with ``work`` the form's readings are fitted. Returns it with the survey if it is usable."""
+    """Compute the page; with ``work`` the form's readings are fitted. Returns it with the survey if it is usable.
+
+    A form that was only turned over, with no button pressed, is asked for nothing it does not hold yet.
+    """
     if not work:
         return MeasurePage(stored, form, {}, [], None, saved, unit), None
-    survey, errors, problems = form.survey(unit)
+    survey, errors, problems = form.survey(bare)
     answer = None
     if survey is not None:
         try:
@@ -69,6 +72,8 @@ def measure_page(
         except WelotropeError as error:
             problems = [error.sentence]
             survey = None
+    if not form.intent:
+        errors, problems = {}, []
     return MeasurePage(stored, form, errors, problems, answer, saved, unit), survey
 
 

@@ -8,9 +8,8 @@ from typing import TypeVar
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.ring.survey import MAX_POINTS, Kind, Point, Start, Survey, Use, Way
-from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.web.forms import Reader, TextForm, number
-from welotrope.web.rooms.scale.record_forms import written
 from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
 
 ChoiceT = TypeVar("ChoiceT", bound=StrEnum)
@@ -35,7 +34,7 @@ class MeasureForm(TextForm):
     use: list[str] = []
 
     @classmethod
-    def of(cls, survey: Survey, unit: Unit) -> MeasureForm:
+    def of(cls, survey: Survey) -> MeasureForm:
         """Fill the form from a survey."""
         return cls(
             way=survey.way.value,
@@ -47,7 +46,7 @@ class MeasureForm(TextForm):
             distance_error=_text(None if survey.distance_error is None else survey.distance_error * 100),
             end=_text(survey.end),
             position=[f"{point.position:g}" for point in survey.points],
-            distance=[written(point.distance_mm, unit) for point in survey.points],
+            distance=[write_distance(point.distance_mm) for point in survey.points],
             use=[point.use.value for point in survey.points],
         )
 

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.ring.survey import Kind, Way
+from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
 from welotrope.web.desk import AtDesk, Desk
@@ -21,8 +22,8 @@ def measure(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     kind = _asked_kind(desk, stored)
     saved = get_record(desk.session, kind, stored.lens_id, stored.id)
-    form = MeasureForm.of(saved.record, desk.preferences.unit) if saved else _empty(stored, kind)
-    page, _ = measure_page(stored, form, desk.preferences.unit, saved, work=saved is not None)
+    form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
+    page, _ = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=saved is not None)
     return desk.page("measure.html", page, room="scale")
 
 
@@ -38,12 +39,14 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
     stored = desk.in_hand()
     kind = RecordKind.SCALE if form.kind == Kind.ENGRAVED and form.way != Way.STEPS else RecordKind.MEASURED
     saved = get_record(desk.session, kind, stored.lens_id, stored.id)
-    page, survey = measure_page(stored, form, desk.preferences.unit, saved, work=form.intent != "rows")
+    page, survey = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=form.intent != "rows")
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
         return desk.page("measure.html", page, room="scale", status=422 if troubled else 200)
     with desk.change(f"Kept {len(survey.points)} readings of {stored.setup.lens.name}"):
         save_record(desk.session, kind, stored.lens_id, stored.id, survey, desk.now().date())
+        if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:
+            kit.remember_diameter(desk.session, stored.lens_id, survey.diameter_mm)
     return desk.back_to(f"/scale/measure?record={kind.value}")
 
 

@@ -42,20 +42,24 @@ class PrintPage:
     warnings: tuple[str, ...]
     height_share: float
     unit: Unit
+    asks_diameter: bool = False
 
 
-def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit: Unit) -> PrintPage:
+def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit: Unit, bare: Unit) -> PrintPage:
     """Compute the page; the sheet is there when the order can be met."""
     setup = stored.setup
     sheet = None
-    order, errors = form.order(setup, unit)
+    order, errors = form.order(setup, unit, bare)
     if order is not None:
         try:
             sheet = build_sheet(setup, order, presets)
         except WelotropeError as error:
             errors = {_field(error): error.sentence}
+    asks = bool(errors.get("diameter")) and not form.diameter
+    if asks:  # not wrong, only not told yet
+        del errors["diameter"]
     share = sum(page.height for page in sheet.pages) / sheet.pages[0].width if sheet else 0.0
-    return PrintPage(stored, form, errors, sheet, _query(form), PARTS, _warnings(setup), share, unit)
+    return PrintPage(stored, form, errors, sheet, order_query(form), PARTS, _warnings(setup), share, unit, asks)
 
 
 def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet:
@@ -136,5 +140,6 @@ def _field(error: WelotropeError) -> str:
     return {"throw": "part", "ring_diameter": "diameter", "paper_thickness": "thickness"}.get(error.key, "distances")
 
 
-def _query(form: PrintForm) -> str:
+def order_query(form: PrintForm) -> str:
+    """Return the order as a query string, for the page itself and for its files."""
     return urlencode(form.model_dump(), doseq=True)

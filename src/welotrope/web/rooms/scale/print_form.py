@@ -51,6 +51,7 @@ class PrintForm(TextForm):
     stops: str = ""
     presets: str = ""
     copies: str = "1"
+    numbers_in: str = ""
 
     def first(self, setup: Setup) -> PrintForm:
         """Return the form of a first visit, filled from the lens; a form that was sent stays as it is."""
@@ -67,8 +68,11 @@ class PrintForm(TextForm):
             }
         )
 
-    def order(self, setup: Setup, unit: Unit) -> tuple[PrintOrder | None, dict[str, str]]:
-        """Return what to print, or None with an error sentence per field."""
+    def order(self, setup: Setup, unit: Unit, bare: Unit) -> tuple[PrintOrder | None, dict[str, str]]:
+        """Return what to print, or None with an error sentence per field.
+
+        ``unit`` leads; a distance without a unit is in ``bare``.
+        """
         reader = Reader()
         direction = 1 if setup.lens.infinity_side.value == "left" else -1
         parts = frozenset(self.part) & {key for key, _ in PARTS}
@@ -83,7 +87,7 @@ class PrintForm(TextForm):
         if wrap and fixed is not None:
             fixed_wrap = reader.take("fixed", lambda: Wrap(check_strip_diameter(fixed), thickness, direction), None)
         none: tuple[float, ...] = ()
-        distances = reader.take("distances", lambda: _distances(self.distances, unit), none)
+        distances = reader.take("distances", lambda: _distances(self.distances, bare), none)
         stops = reader.take("stops", lambda: parse_stops(self.stops) if self.stops else none, none)
         copies = reader.take("copies", lambda: whole_number(self.copies or "1", "copies", 1, 6), 1)
         if reader.errors:

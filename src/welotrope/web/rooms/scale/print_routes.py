@@ -12,8 +12,9 @@ from starlette.responses import Response
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg
 from welotrope.interchange.scale_csv import write_scale
+from welotrope.store.queries import kit
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.scale.print_contexts import Sheet, build_sheet, print_page
+from welotrope.web.rooms.scale.print_contexts import Sheet, build_sheet, order_query, print_page
 from welotrope.web.rooms.scale.print_form import PrintForm
 from welotrope.web.rooms.scale.record_contexts import scale_distances
 
@@ -24,8 +25,22 @@ router = APIRouter()
 def order(desk: AtDesk) -> Response:
     """Order a sheet and see it."""
     stored = desk.in_hand()
-    page = print_page(stored, _form(desk), desk.presets(), desk.preferences.unit)
+    page = print_page(stored, _form(desk), desk.presets(), desk.preferences.unit, desk.numbers_in)
     return desk.page("print.html", page, room="scale", status=422 if page.errors else 200)
+
+
+@router.post("/scale/print")
+def take_order(desk: AtDesk) -> Response:
+    """Take an order and show its sheet; a diameter the lens had none of yet is remembered with it."""
+    stored, form = desk.in_hand(), PrintForm.read(desk.typed)
+    path = f"/scale/print?{order_query(form)}"
+    found, _ = form.order(stored.setup, desk.preferences.unit, desk.numbers_in)
+    lens = stored.setup.lens
+    if found is None or found.wrap is None or lens.ring_diameter_mm is not None:
+        return desk.go(path)
+    with desk.change(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
+        kit.remember_diameter(desk.session, stored.lens_id, found.wrap.diameter_mm)
+    return desk.back_to(path)
 
 
 @router.get("/scale/print.svg")
@@ -47,7 +62,7 @@ def as_csv(desk: AtDesk) -> Response:
     """Return the scale as a table."""
     setup = desk.in_hand().setup
     form = _form(desk)
-    found, errors = form.order(setup, desk.preferences.unit)
+    found, errors = form.order(setup, desk.preferences.unit, desk.numbers_in)
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))
     ring = setup.ring()
@@ -65,7 +80,7 @@ def _form(desk: Desk) -> PrintForm:
 
 def _sheet(desk: Desk) -> Sheet:
     setup = desk.in_hand().setup
-    found, errors = _form(desk).order(setup, desk.preferences.unit)
+    found, errors = _form(desk).order(setup, desk.preferences.unit, desk.numbers_in)
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))
     return build_sheet(setup, found, desk.presets())

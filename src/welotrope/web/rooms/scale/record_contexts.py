@@ -135,7 +135,8 @@ def setup_stops(setup: Setup) -> Sequence[float]:
 def scale_distances(setup: Setup, unit: Unit) -> list[float]:
     """Return the lens's own engraved distances, or a usual set, nearest first and infinity last."""
     scale = setup.known.scale
-    own = [mm for mm in setup.lens.engraved_mm if mm >= scale.closest_mm * (1 - 1e-6)]
+    listed = setup.lens.engraved_in(unit) or setup.lens.engraved_in(unit.other)
+    own = [mm for mm in listed if mm >= scale.closest_mm * (1 - 1e-6)]
     if own:
         return sorted({*own, math.inf})
     found = engraved_marks(scale, unit, _ROOM_DEG, 0.0, (), _ROOM_DEG)

@@ -9,7 +9,7 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord, blur_of_pair, blur_of_reading
 from welotrope.core.ring.focus_shift import FocusShift, Trial
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
-from welotrope.core.units.distance import Unit, format_distance, parse_distance
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms import TextForm, number
 from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
@@ -17,14 +17,9 @@ from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
 RecordT = TypeVar("RecordT")
 
 
-def written(mm: float | None, unit: Unit) -> str:
-    """Write a distance exactly enough to be read back; empty for none."""
-    if mm is None:
-        return ""
-    if mm == float("inf"):
-        return "∞"
-    shown = format_distance(mm, unit)
-    return shown if abs(parse_distance(shown) / mm - 1) < 1e-4 else f"{mm / 1000:.4f}".rstrip("0").rstrip(".") + " m"
+def written(mm: float | None) -> str:
+    """Write a distance for its field; empty for none."""
+    return "" if mm is None else write_distance(mm)
 
 
 class MarksForm(TextForm):
@@ -39,13 +34,13 @@ class MarksForm(TextForm):
     between: list[str] = []
 
     @classmethod
-    def of(cls, record: MarkRecord, unit: Unit) -> MarksForm:
+    def of(cls, record: MarkRecord) -> MarksForm:
         """Fill the form from a record."""
         return cls(
             stop=[format_stop(reading.stop) for reading in record.readings],
-            far=[written(reading.far_mm, unit) for reading in record.readings],
-            at_index=[written(reading.index_mm, unit) for reading in record.readings],
-            near=[written(reading.near_mm, unit) for reading in record.readings],
+            far=[written(reading.far_mm) for reading in record.readings],
+            at_index=[written(reading.index_mm) for reading in record.readings],
+            near=[written(reading.near_mm) for reading in record.readings],
             pair_stop=[format_stop(pair.stop) for pair in record.pairs],
             between=[f"{pair.between_deg:g}" for pair in record.pairs],
         )
@@ -96,12 +91,12 @@ class InfinityForm(TextForm):
     farthest: str = ""
 
     @classmethod
-    def of(cls, record: InfinityRecord, unit: Unit) -> InfinityForm:
+    def of(cls, record: InfinityRecord) -> InfinityForm:
         """Fill the form from a record."""
         return cls(
             angle=[f"{sighting.angle_deg:g}" for sighting in record.sightings],
             warmth=[sighting.warmth.value for sighting in record.sightings],
-            farthest=written(record.farthest_mm, unit),
+            farthest=written(record.farthest_mm),
         )
 
     @property

@@ -22,7 +22,7 @@ def marks(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     saved = get_record(desk.session, RecordKind.MARKS, stored.lens_id, stored.id)
     record = saved.record if saved else None
-    return _marks(desk, MarksForm.of(record, desk.preferences.unit) if record else MarksForm(), [], record)
+    return _marks(desk, MarksForm.of(record) if record else MarksForm(), [], record)
 
 
 @router.post("/scale/marks")
@@ -31,7 +31,7 @@ def read_marks(desk: AtDesk) -> Response:
     data = desk.typed
     form = MarksForm.read(data)
     setup = desk.in_hand().setup
-    record, problems = form.record(desk.preferences.unit, setup.lens.focal_mm, lead_of(setup))
+    record, problems = form.record(desk.numbers_in, setup.lens.focal_mm, lead_of(setup))
     if record is not None and form.intent == "keep":
         return _keep(desk, RecordKind.MARKS, record, "marks")
     return _marks(desk, form, problems, record)
@@ -49,7 +49,7 @@ def infinity(desk: AtDesk) -> Response:
     """Show where infinity lies."""
     stored = desk.in_hand()
     saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)
-    form = InfinityForm.of(saved.record, desk.preferences.unit) if saved else InfinityForm()
+    form = InfinityForm.of(saved.record) if saved else InfinityForm()
     return desk.page("infinity.html", infinity_page(stored, form, [], saved, desk.preferences.unit), room="scale")
 
 
@@ -59,7 +59,7 @@ def sight_infinity(desk: AtDesk) -> Response:
     data = desk.typed
     form = InfinityForm.read(data)
     stored = desk.in_hand()
-    record, problems = form.record(desk.preferences.unit, stored.setup.mm_per_degree)
+    record, problems = form.record(desk.numbers_in, stored.setup.mm_per_degree)
     if record is not None:
         return _keep(desk, RecordKind.INFINITY, record, "infinity")
     saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)

@@ -5,7 +5,12 @@ import { RingStrip } from "./ring_strip.js";
 import { RingTable } from "./ring_table.js";
 import { UrlSync } from "./url_sync.js";
 
+let leaving = new AbortController(); // of the page part drawn before
+
 export function startInstruments() {
+  leaving.abort();
+  leaving = new AbortController();
+  const { signal } = leaving;
   const data = JSON.parse(document.getElementById("ring-data").textContent);
   const ringElement = document.getElementById("ring");
   const state = {
@@ -23,6 +28,7 @@ export function startInstruments() {
     get limits() { return this.table.limits(this.angle, this.stopIndex); },
   };
   const sync = new UrlSync(state);
+  signal.addEventListener("abort", () => sync.stop());
   const views = [];
   const change = (patch) => {
     Object.assign(state, patch);
@@ -36,11 +42,11 @@ export function startInstruments() {
   window.addEventListener("resize", () => {
     ground.measure();
     ground.draw();
-  });
+  }, { signal });
   window.addEventListener("welotrope:stop", (event) => {
     const index = Math.min(Math.max(state.stopIndex + event.detail, 0), state.table.stops.length - 1);
     change({ stopIndex: index });
-  });
-  window.addEventListener("welotrope:turn", (event) => change({ angle: event.detail(state) }));
+  }, { signal });
+  window.addEventListener("welotrope:turn", (event) => change({ angle: event.detail(state) }), { signal });
   document.documentElement.dataset.instruments = "ready";
 }

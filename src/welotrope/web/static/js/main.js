@@ -1,5 +1,6 @@
 // Starts what the page needs; each behaviour is a module of its own.
 import { startDialog } from "./dialog.js";
+import { startInPlace } from "./in_place.js";
 import { startKeys } from "./keys.js";
 import { startJumpFilter } from "./jump_filter.js";
 import { startPrint } from "./print_button.js";
@@ -9,12 +10,17 @@ startDialog();
 startKeys();
 startJumpFilter();
 startRows();
-startPrint();
+startInPlace(startContent);
+startContent();
 if (document.getElementById("finder-plan")) {
   const { startFinder } = await import("./finder.js");
   startFinder();
 }
-if (document.getElementById("ring-data")) {
+
+// What belongs to the main part of the page, again whenever that is drawn anew.
+async function startContent() {
+  startPrint();
+  if (!document.getElementById("ring-data")) return;
   const { startInstruments } = await import("./instruments.js");
   startInstruments();
 }

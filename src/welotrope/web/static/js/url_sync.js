@@ -22,6 +22,10 @@ export class UrlSync {
     this.timer = setTimeout(() => this.sync(), REST_MS);
   }
 
+  stop() {
+    clearTimeout(this.timer);
+  }
+
   sync() {
     const query = this.query();
     history.replaceState(null, "", `${location.pathname}?${query}`);
