@@ -64,6 +64,8 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
     except WelotropeError as error:
         problems["stop"] = error.sentence
     angle = _angle(query.get("at", ""), bare, setup, stop, start, problems)
+    if "at" in problems and query.get("was"):  # what cannot be read moves nothing
+        angle = _angle(query["was"], bare, setup, stop, start, {})
     distance = setup.ring(stop).distance_at_angle(angle)
     subjects = _subjects(query.getlist("subject"), problems)
     if not subjects and start and "at" not in query:

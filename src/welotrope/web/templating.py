@@ -10,8 +10,10 @@ from urllib.parse import parse_qsl, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
+from welotrope.core.kit.picture_size import OFFERED
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.span import format_span
 from welotrope.core.units.stops import format_stop
 from welotrope.web.ring_state import at_token, ring_query
 
@@ -44,9 +46,10 @@ def environment() -> Environment:
         with_stop=lambda query, stop: urlencode(
             [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
         ),
+        span=lambda zone, unit: format_span(zone.near_mm, zone.far_mm, Unit(unit)),
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
-    env.globals.update(static=static_url, infinite=math.isinf)
+    env.globals.update(static=static_url, infinite=math.isinf, picture_sizes=OFFERED)
     return env
 
 

@@ -28,7 +28,7 @@ class ImageFormat:
     Parameters
     ----------
     width_mm, height_mm
-        Picture area; 3 to 300 mm a side.
+        Picture area; 1 to 600 mm a side.
     width_px
         Photosites along ``width_mm``; None for film.
     """
@@ -39,8 +39,8 @@ class ImageFormat:
 
     def __post_init__(self) -> None:
         for field, side in ((fields.PICTURE_WIDTH, self.width_mm), (fields.PICTURE_HEIGHT, self.height_mm)):
-            if not 3 <= side <= 300:
-                raise OutOfRangeError(field, f"{side:g} mm", "no format is that size", "Write 3 to 300 mm")
+            if not 1 <= side <= 600:
+                raise OutOfRangeError(field, f"{side:g} mm", "no format is that size", "Write 1 to 600 mm")
         if self.width_px is not None and not 100 <= self.width_px <= 60_000:
             raise OutOfRangeError(fields.PIXELS_ACROSS, self.width_px, "no sensor has that many", "Write 100 to 60000")
 

@@ -7,9 +7,13 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import RingSetting, hyperfocal_angle, ring_setting
+from welotrope.core.units.distance import Unit
 
 MAX_STOPS, MAX_DISTANCES = 5, 6
-_NICE_MM = (500, 700, 1000, 1500, 2000, 3000, 5000, 10000, 20000)
+_NICE = {
+    Unit.METRIC: (0.5, 0.7, 1, 1.5, 2, 3, 5, 10, 20),
+    Unit.FEET: (1.5, 2, 3, 4, 5, 7, 10, 15, 30, 60),
+}
 
 
 @dataclass(frozen=True)
@@ -29,8 +33,10 @@ class PocketCard:
     hyperfocal: tuple[RingSetting, ...]
 
 
-def pocket_card(setup: Setup, stops: Sequence[float] = (), distances_mm: Sequence[float] = ()) -> PocketCard:
-    """Work out a card; without stops or distances, an even choice of those the lens has.
+def pocket_card(
+    setup: Setup, unit: Unit, stops: Sequence[float] = (), distances_mm: Sequence[float] = ()
+) -> PocketCard:
+    """Work out one side of a card; without stops or distances, an even choice of those the lens has, round in a unit.
 
     Raises
     ------
@@ -39,7 +45,7 @@ def pocket_card(setup: Setup, stops: Sequence[float] = (), distances_mm: Sequenc
     """
     chosen = tuple(stops)[:MAX_STOPS] or _even(setup.lens.stops, MAX_STOPS)
     ring = setup.ring()
-    usual = tuple(mm for mm in _NICE_MM if ring.closest_mm <= mm <= ring.farthest_mm)
+    usual = tuple(v * unit.mm for v in _NICE[unit] if ring.closest_mm <= v * unit.mm <= ring.farthest_mm)
     distances = tuple(distances_mm)[:MAX_DISTANCES] or _even(usual, MAX_DISTANCES)
     rows = [CardRow(mm, tuple(_limits(setup, mm, stop) for stop in chosen)) for mm in distances]
     far = tuple(ring_setting(setup, hyperfocal_angle(setup, stop), stop) for stop in chosen)

@@ -172,24 +172,29 @@ def _quantity(match: re.Match[str], prefix: str) -> float | None:
 
 
 def format_metric(mm: float) -> str:
-    """Write a distance in metres or centimetres to about three digits: ``2.41 m``, ``12.3 m``, ``45.2 cm``, ``∞``.
+    """Write a distance in metres to about three digits: ``0.45 m``, ``0.452 m``, ``2.41 m``, ``12.3 m``, ``∞``.
 
-    Distances under 1 m are written in centimetres, as rulers are read; from 100 m in whole metres;
-    past 10 km as infinity.
+    As rings are engraved; under 10 cm in millimetres, from 1 km to 10 m, past 10 km as infinity.
     """
     if mm > MAX_DISTANCE_MM:
         return "∞"
-    if mm < 995:
-        return f"{_trim(mm / 10, 1)} cm"
+    if mm < 99.95:
+        return f"{_trim(mm, 1)} mm"
     metres = mm / 1000
-    return f"{metres:.2f} m" if metres < 9.995 else f"{metres:.1f} m" if metres < 99.95 else f"{metres:.0f} m"
+    if metres < 0.9995:
+        return f"{metres:.3f}".removesuffix("0") + " m"
+    if metres < 99.95:
+        return f"{metres:.2f} m" if metres < 9.995 else f"{metres:.1f} m"
+    return f"{metres:.0f} m" if metres < 999.5 else f"{_half_up(metres / 10) * 10} m"
 
 
 def format_feet(mm: float) -> str:
-    """Write a distance in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft."""
+    """Write a distance in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft, tens from 1000."""
     if mm > MAX_DISTANCE_MM:
         return "∞"
     inches = mm / MM_PER_INCH
+    if inches >= 999.5 * 12:
+        return f"{_half_up(inches / 120) * 10}′"
     if inches >= 30 * 12:
         return f"{_half_up(inches / 12)}′"
     if inches >= 36:
@@ -233,7 +238,7 @@ def _whole(value: float) -> bool:
 
 
 def format_rough(mm: float, unit: Unit) -> str:
-    """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches, then half feet."""
+    """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches to two feet, then half feet."""
     if mm > MAX_DISTANCE_MM:
         return "∞"
     if unit is Unit.METRIC:
@@ -243,7 +248,7 @@ def format_rough(mm: float, unit: Unit) -> str:
     inches = mm / MM_PER_INCH
     if inches < 0.5:
         return "under ½″"
-    if inches < 35.5:
+    if inches < 23.5:
         return f"{_half_up(inches)}″"
     halves = _half_up(inches / 6)
     return f"{halves // 2}{'½' if halves % 2 else ''}′" if inches < 120 else f"{_half_up(inches / 12)}′"

@@ -7,12 +7,14 @@ from dataclasses import dataclass
 
 from welotrope.core.plan.pocket_card import PocketCard
 from welotrope.core.units.distance import MM_PER_FOOT, Unit, format_distance, format_feet
+from welotrope.core.units.span import format_span
 from welotrope.core.units.stops import format_stop
 from welotrope.interchange.print.drawing import Box, Item, Line, Text
 from welotrope.interchange.print.sheet import CARD_HEIGHT_MM, CARD_WIDTH_MM
 
 MAX_PRESETS = 3
 _LEFT, _TOP, _ROW = 4.0, 9.8, 4.3
+_ROOM_FOR = 11  # characters of a column at full size
 
 
 @dataclass(frozen=True)
@@ -42,17 +44,16 @@ def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
         y += _ROW
         items.append(Text(_LEFT + 13, y, _short(row.distance_mm, unit), 2.6, "end", True))
         items += [
-            Text(at, y, f"{_short(near, unit)}–{_short(far, unit)}", size)
-            for at, (near, far) in zip(columns, row.limits, strict=True)
+            _fitted(at, y, _range(near, far, unit), size) for at, (near, far) in zip(columns, row.limits, strict=True)
         ]
     y += _ROW
     items.append(Line(_LEFT, y - 3.1, CARD_WIDTH_MM - _LEFT, y - 3.1))
     for head, distances in (
         ("far end: set", [_short(setting.focus_mm, unit) for setting in card.hyperfocal]),
-        ("sharp", [f"{_short(setting.near_mm, unit)}–{_short(setting.far_mm, unit)}" for setting in card.hyperfocal]),
+        ("sharp", [_range(setting.near_mm, setting.far_mm, unit) for setting in card.hyperfocal]),
     ):
         items.append(Text(_LEFT + 13, y, head, 2.0, "end", True))
-        items += [Text(at, y, text, size) for at, text in zip(columns, distances, strict=True)]
+        items += [_fitted(at, y, text, size) for at, text in zip(columns, distances, strict=True)]
         y += 3.2
     y -= 2.8
     for line in words.presets[:MAX_PRESETS]:
@@ -69,10 +70,24 @@ def preset_lines(presets: Sequence[tuple[str, float, float, str]], unit: Unit) -
     )
 
 
+def _range(near: float, far: float, unit: Unit) -> str:
+    """Write a range, its ends finer where they would read alike."""
+    short = _short(near, unit), _short(far, unit)
+    if short[0] != short[1]:
+        return "–".join(short)
+    span = format_span(near, far, unit)
+    return f"{span.near}–{span.far}".replace(" m", "")
+
+
+def _fitted(x: float, y: float, text: str, size: float) -> Text:
+    """Return a text in its column, smaller when it is long."""
+    return Text(x, y, text, size * min(1.0, _ROOM_FOR / len(text)))
+
+
 def _short(mm: float, unit: Unit) -> str:
     """Write a distance as briefly as a card wants it: 1.92, 12.4 or 34; 6'4"."""
     if mm > 1e7:
-        return "inf"
+        return "∞"
     if unit is Unit.FEET:
         return f"{mm / MM_PER_FOOT:.0f}'" if mm >= 10 * MM_PER_FOOT else format_feet(mm)
     metres = mm / 1000

@@ -129,12 +129,11 @@ def mark_frame(session: Session, id: int, outcome: Outcome | None) -> None:
     session.flush()
 
 
-def change_frame(
-    session: Session, id: int, note: str, shutter_s: float | None, iso: int | None, film_frame: str
-) -> None:
-    """Change what may be added to a frame later."""
-    row = fetch(session, FrameRow, "frame", id)
-    row.note, row.shutter_s, row.iso, row.film_frame = note, shutter_s, iso, film_frame
+def change_frame(session: Session, frame: Frame) -> None:
+    """Store a frame over the one of its key."""
+    row = fetch(session, FrameRow, "frame", frame.id)
+    for field in _FIELDS:
+        setattr(row, field, getattr(frame, field))
     session.flush()
 
 

@@ -18,6 +18,7 @@ from welotrope.core.kit.body import (
     SplitImage,
 )
 from welotrope.core.kit.mount import Known, Mount
+from welotrope.core.kit.picture_size import parse_picture_size
 from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.distance import parse_distance
@@ -26,7 +27,6 @@ from welotrope.web.forms import Reader, TextForm, field_of, number, required_nam
 from welotrope.web.rooms.kit.mount_form import named_mount
 from welotrope.web.rooms.kit.traits_form import read_traits, traits_texts
 
-FORMATS = ("36 × 24", "23.6 × 15.7", "17.3 × 13", "13.2 × 8.8", "33 × 44", "56 × 41.5", "56 × 56", "56 × 84")
 USUAL_LEVELS = "low 0.2, mid 0.1, high 0.05"
 
 
@@ -85,7 +85,7 @@ class BodyForm(TextForm):
         """Return the body, or None with an error sentence per field; ``mounts`` are by name."""
         reader = Reader()
         name = reader.take("name", lambda: required_name(self.name, "body name"), "")
-        size = reader.take("size", lambda: _size(self.size), (36.0, 24.0))
+        size = reader.take("size", lambda: parse_picture_size(self.size), (36.0, 24.0))
         width_px = None
         if self.medium != "film":
             width_px = reader.take("width_px", lambda: whole_number(self.width_px, "pixels across", 100, 60_000), 6000)
@@ -190,13 +190,6 @@ def _aid_texts(aid: Aid) -> dict[str, str]:
         return {"confirmation": "yes", "confirmation_stop": f"{aid.base_stop:g}"}
     levels = ", ".join(f"{level.name} {level.threshold_per_px:g}" for level in aid.levels)
     return {"display_px": str(aid.display_px), "peaking": levels}
-
-
-def _size(text: str) -> tuple[float, float]:
-    parts = text.lower().replace("×", "x").replace("mm", "").split("x")
-    if len(parts) != 2:
-        raise UnreadableError("picture size", text, "that is not a width and a height", "Write it like 36 × 24, in mm")
-    return number(parts[0], "picture width", "mm"), number(parts[1], "picture height", "mm")
 
 
 def _steps(text: str) -> tuple[float, ...]:

@@ -54,12 +54,13 @@ class NewFramePage:
 
 @dataclass(frozen=True)
 class FramePage:
-    """The form that adds to a logged frame."""
+    """The form that changes a logged frame; its setting can be worked out again while its set-up is there."""
 
     frame: log.Frame
     form: FrameForm
     errors: dict[str, str]
     unit: Unit
+    has_setup: bool
 
 
 def log_page(session: Session, outing_id: int | None, offset: int, unit: Unit) -> LogPage:

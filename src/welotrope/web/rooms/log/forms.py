@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import asdict, dataclass, replace
+from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.shutter import parse_shutter
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
+from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_text, cleaned
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.log import NewFrame, frame_at
+from welotrope.store.queries.log import Frame, NewFrame, frame_at
 from welotrope.web.forms import Reader, TextForm, required_name, whole_number
 
 NOTE_LIMIT = 500
@@ -50,6 +51,39 @@ class FrameForm(TextForm):
             reader.take("film_frame", lambda: _short(self.film_frame), ""),
         )
 
+    @classmethod
+    def of(cls, frame: Frame) -> FrameForm:
+        """Fill the form from a frame."""
+        return cls(
+            at=write_distance(round(frame.distance_mm, 1)),
+            stop=f"{frame.stop:g}",
+            taken_at=frame.taken_at.isoformat(timespec="minutes"),
+            note=frame.note,
+            shutter="" if frame.shutter_s is None else format_shutter(frame.shutter_s),
+            iso="" if frame.iso is None else str(frame.iso),
+            film_frame=frame.film_frame,
+        )
+
+    def change(self, frame: Frame, stored: StoredSetup | None, bare: Unit) -> tuple[Frame | None, dict[str, str]]:
+        """Return the frame as changed, or None with an error sentence per field.
+
+        What was set is worked out again only where it was changed; without its set-up (``stored`` None) it stays.
+        """
+        reader = Reader()
+        taken = frame.taken_at
+        if self.taken_at and self.taken_at != frame.taken_at.isoformat(timespec="minutes"):
+            taken = reader.take("taken_at", lambda: _moment(self.taken_at, taken), taken)
+        was = FrameForm.of(frame)
+        changed = frame
+        if stored is not None and (self.at, self.stop) != (was.at, was.stop):
+            stop = reader.take("stop", lambda: parse_stop(self.stop), frame.stop)
+            angle = reader.take("at", lambda: _angle(stored.setup, self.at, stop, bare), frame.angle_deg)
+            changed = replace(changed, **_setting_of(frame_at(stored.id, stored.setup, angle, stop, taken)))
+        extras = self.extras(reader)
+        if reader.errors:
+            return None, reader.errors
+        return replace(changed, taken_at=taken, **asdict(extras)), {}
+
     def frame(self, stored: StoredSetup, now: dt.datetime, bare: Unit) -> tuple[NewFrame | None, dict[str, str]]:
         """Return the frame, or None with an error sentence per field."""
         reader = Reader()
@@ -62,6 +96,14 @@ class FrameForm(TextForm):
             return None, reader.errors
         frame = frame_at(stored.id, setup, angle, stop, taken)
         return replace(frame, preset_name=cleaned(self.preset)[:40], **asdict(extras)), {}
+
+
+_SETTING = ("stop", "distance_mm", "angle_deg", "near_mm", "far_mm", "blur_mm")
+
+
+def _setting_of(frame: NewFrame) -> dict[str, Any]:
+    """Return what a frame's setting consists of."""
+    return {name: getattr(frame, name) for name in _SETTING}
 
 
 class OutingForm(TextForm):

@@ -10,11 +10,11 @@ from starlette.responses import Response
 from welotrope.core.errors import UnreadableError
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import format_distance, write_distance
-from welotrope.core.units.shutter import format_shutter
 from welotrope.interchange.log_csv import log_csv
-from welotrope.store.queries import log
+from welotrope.store.queries import kit, log
+from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.forms import Reader, key_of
+from welotrope.web.forms import key_of
 from welotrope.web.limits import Key, Offset, local_path
 from welotrope.web.rooms.log.contexts import FramePage, NewFramePage, frame_row, log_page, preset_at
 from welotrope.web.rooms.log.forms import FrameForm, OutingForm
@@ -85,30 +85,35 @@ def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> R
 
 @router.get("/log/frames/{id}")
 def edit_frame(desk: AtDesk, id: int) -> Response:
-    """Offer what may be added to a frame."""
+    """Offer a frame for change."""
     frame = log.get_frame(desk.session, id)
-    form = FrameForm(
-        note=frame.note,
-        shutter="" if frame.shutter_s is None else format_shutter(frame.shutter_s),
-        iso="" if frame.iso is None else str(frame.iso),
-        film_frame=frame.film_frame,
-    )
-    return desk.page("frame.html", FramePage(frame, form, {}, desk.preferences.unit), room="log")
+    return _edit_form(desk, frame, FrameForm.of(frame), {})
 
 
 @router.post("/log/frames/{id}")
 def update_frame(desk: AtDesk, id: int) -> Response:
-    """Store what was added to a frame."""
+    """Store a changed frame."""
     frame = log.get_frame(desk.session, id)
     form = FrameForm.read(desk.typed)
-    reader = Reader()
-    extras = form.extras(reader)
-    if reader.errors:
-        page = FramePage(frame, form, reader.errors, desk.preferences.unit)
-        return desk.page("frame.html", page, room="log", status=422)
+    changed, errors = form.change(frame, _setup_of(desk, frame), desk.numbers_in)
+    if changed is None:
+        return _edit_form(desk, frame, form, errors)
     with desk.change("Changed a frame"):
-        log.change_frame(desk.session, id, extras.note, extras.shutter_s, extras.iso, extras.film_frame)
+        log.change_frame(desk.session, changed)
     return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+def _setup_of(desk: Desk, frame: log.Frame) -> StoredSetup | None:
+    """Return the set-up a frame was taken with, None when it is gone."""
+    try:
+        return None if frame.setup_id is None else kit.get_setup(desk.session, frame.setup_id)
+    except LookupError:
+        return None
+
+
+def _edit_form(desk: Desk, frame: log.Frame, form: FrameForm, errors: dict[str, str]) -> Response:
+    page = FramePage(frame, form, errors, desk.preferences.unit, _setup_of(desk, frame) is not None)
+    return desk.page("frame.html", page, room="log", status=422 if errors else 200)
 
 
 @router.post("/log/frames/{id}/delete")

@@ -16,7 +16,7 @@ from welotrope.core.plan.setting import (
     ring_setting,
 )
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
-from welotrope.core.units.distance import Unit
+from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ground_view import GroundView, ground_view
@@ -56,6 +56,11 @@ class ScalePage:
     indicator: str
     engraved_mm: float
     unit: Unit
+
+    @property
+    def horizon_reached(self) -> bool:
+        """Whether the hyperfocal setting holds infinity."""
+        return self.hyperfocal.zone.contains(math.inf) or self.hyperfocal.far_mm > MAX_DISTANCE_MM
 
     @property
     def tokens(self) -> list[str]:

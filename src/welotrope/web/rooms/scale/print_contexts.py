@@ -97,14 +97,17 @@ def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet
 def _cards(setup: Setup, order: PrintOrder, presets: list[Preset]) -> list[list[Item]]:
     if "card" not in order.parts:
         return []
-    card = pocket_card(setup, order.stops, order.distances_mm)
     sharp = f"Sharp means {setup.blur_mm:.3f} mm ({setup.standard.describe()})."
     under = f"Film-plane distances, {setup.known.basis.value}. {sharp}"
     own = [
         (p.name, p.distance_mm, p.stop, preset_words(setup, p.distance_mm, p.stop)) for p in presets if order.presets
     ]
     sides = [
-        card_side(card, CardWords(setup.name, under, preset_lines(own, unit)), unit)
+        card_side(
+            pocket_card(setup, unit, order.stops, order.distances_mm),
+            CardWords(setup.name, under, preset_lines(own, unit)),
+            unit,
+        )
         for unit in (order.units[0], order.units[0].other)
     ]
     return sides * order.copies

@@ -6,15 +6,17 @@ const trim = (text) => (text.includes(".") ? text.replace(/0+$/, "").replace(/\.
 
 export function metricText(mm) {
   if (mm > MAX_DISTANCE_MM) return "∞";
-  if (mm < 995) return `${trim((mm / 10).toFixed(1))} cm`;
+  if (mm < 99.95) return `${trim(mm.toFixed(1))} mm`;
   const metres = mm / 1000;
-  if (metres < 9.995) return `${metres.toFixed(2)} m`;
-  return metres < 99.95 ? `${metres.toFixed(1)} m` : `${metres.toFixed(0)} m`;
+  if (metres < 0.9995) return `${metres.toFixed(3).replace(/0$/, "")} m`;
+  if (metres < 99.95) return `${metres.toFixed(metres < 9.995 ? 2 : 1)} m`;
+  return metres < 999.5 ? `${metres.toFixed(0)} m` : `${halfUp(metres / 10) * 10} m`;
 }
 
 export function feetText(mm) {
   if (mm > MAX_DISTANCE_MM) return "∞";
   const inches = mm / MM_PER_INCH;
+  if (inches >= 999.5 * 12) return `${halfUp(inches / 120) * 10}′`;
   if (inches >= 360) return `${halfUp(inches / 12)}′`;
   if (inches >= 36) {
     const whole = halfUp(inches);
@@ -37,7 +39,7 @@ export function roughText(mm, unit) {
   }
   const inches = mm / MM_PER_INCH;
   if (inches < 0.5) return "under ½″";
-  if (inches < 35.5) return `${halfUp(inches)}″`;
+  if (inches < 23.5) return `${halfUp(inches)}″`;
   const halves = halfUp(inches / 6);
   return inches < 120 ? `${Math.floor(halves / 2)}${halves % 2 ? "½" : ""}′` : `${halfUp(inches / 12)}′`;
 }

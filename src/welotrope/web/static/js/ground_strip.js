@@ -1,5 +1,6 @@
 // Draws the scene from the side and lets the subjects be moved; the same places as instruments/ground_view.py.
 import { distanceText, roughText } from "./distance_text.js";
+import { spanText } from "./span_text.js";
 
 const LEFT = 9;
 const RIGHT = 91;
@@ -80,8 +81,9 @@ export class GroundStrip {
       this.parts[name].setAttribute("x1", `${place}%`);
       this.parts[name].setAttribute("x2", `${place}%`);
     }
-    this.label("near-at", places.near, `near ${distanceText(near, unit)}`);
-    this.label("far-at", places.far, `far ${distanceText(far, unit)}`);
+    const sharp = spanText(near, far, unit);
+    this.label("near-at", places.near, `near ${sharp.near}`);
+    this.label("far-at", places.far, `far ${sharp.far}`);
     this.lean("near-at", -1, places.near < 24);
     this.lean("far-at", 1, places.far > 80);
     for (const peg of this.pegs) this.drawPeg(peg, limits);

@@ -1,6 +1,7 @@
 // The sentence above the instruments, the figures below, the overview and the stop row.
 import { indicatorText } from "./indicator_text.js";
 import { placeWords } from "./ground_strip.js";
+import { spanText } from "./span_text.js";
 import { distanceText, otherUnit, roughText, stopText, turnText } from "./distance_text.js";
 
 const MAX_DISTANCE_MM = 1e7;
@@ -46,14 +47,21 @@ export class Readout {
     const limits = state.limits;
     const horizon = table.limits(hyperfocal, stopIndex);
     const distances = {
-      focus: state.focus, near: limits.near, far: limits.far, hyperfocal: table.focus(hyperfocal, stopIndex),
+      focus: state.focus, hyperfocal: table.focus(hyperfocal, stopIndex),
       "hyperfocal-near": horizon.near, "hyperfocal-far": horizon.far,
     };
-    for (const note of this.horizon) note.hidden = (note.dataset.horizon === "short") !== (distances["hyperfocal-far"] < MAX_DISTANCE_MM);
+    const reached = Math.max(horizon.far, horizon.insideFar) > MAX_DISTANCE_MM;
+    for (const note of this.horizon) note.hidden = (note.dataset.horizon === "short") === reached;
     for (const [name, mm] of Object.entries(distances)) {
       this.set(name, distanceText(mm, unit));
       this.set(`${name}-other`, distanceText(mm, otherUnit(unit)));
     }
+    const spans = [spanText(limits.near, limits.far, unit), spanText(limits.near, limits.far, otherUnit(unit))];
+    spans.forEach((span, index) => {
+      this.set(`near${["", "-other"][index]}`, span.near);
+      this.set(`far${["", "-other"][index]}`, span.far);
+    });
+    this.set("depth", spans[0].depth && `, ${spans[0].depth} deep`);
     this.set("stop", stopText(state.stop));
     this.set("stop-hyperfocal", stopText(state.stop));
     for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);

@@ -1,4 +1,5 @@
 // Draws and turns the unrolled ring: pointer drag, arrow keys, wheel.
+import { spanText } from "./span_text.js";
 import { distanceText, otherUnit, stopText, turnText } from "./distance_text.js";
 
 const FINE_DEG = 0.25;
@@ -104,8 +105,8 @@ export class RingStrip {
 
   words() {
     const { unit, stop, table, focus, limits } = this.state;
-    const text = (mm) => distanceText(mm, unit);
-    return `${text(focus)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${text(limits.near)} to ${text(limits.far)} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
+    const sharp = spanText(limits.near, limits.far, unit);
+    return `${distanceText(focus, unit)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${sharp.near} to ${sharp.far} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
   }
 }
 
