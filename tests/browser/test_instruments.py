@@ -154,7 +154,7 @@ def test_ring_stops_at_its_walls(site, open_page):
     page.keyboard.press("End")
     page.keyboard.press("ArrowDown")
     assert float(ring.get_attribute("aria-valuenow")) == 230
-    assert ring.get_attribute("aria-valuetext").startswith("45 cm, 1′5½″; sharp from")
+    assert ring.get_attribute("aria-valuetext").startswith("0.45 m, 1′5½″; sharp from")
 
 
 def test_arrow_brings_what_is_right_of_the_index_under_it(site, open_page):

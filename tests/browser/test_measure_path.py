@@ -82,7 +82,7 @@ def test_the_wall_method_makes_a_table_of_steps(site, open_page):
     assert "2 cm over 2" in rows.nth(2).inner_text()
     page.get_by_label("Distance, reading 3").fill("20 cm")
     page.get_by_label("Distance, reading 3").press("Enter")
-    expect(page.locator(".problem").first).to_contain_text("20 cm and 1.18 m at 6 steps")
+    expect(page.locator(".problem").first).to_contain_text("0.20 m and 1.18 m at 6 steps")
 
 
 def test_script_and_server_name_an_indicators_place_alike(site, open_page):

@@ -68,7 +68,8 @@ def test_csv_in_any_dialect_and_encoding(delimiter, encoding):
         ["Ærø 58", "58", "2 2.8 4", '"0.5 m"' if delimiter == "," else "0,5 m"],
     ]
     data = "\r\n".join(delimiter.join(row) for row in rows).encode(encoding)
-    (line,) = read_lens_lines(decode(data))
+    (line,), strange = read_lens_lines(decode(data))
+    assert strange == []
     assert line.line == 2
     assert line.fields["name"] == "Ærø 58"
     assert line.fields["closest_focus"].endswith("5 m")

@@ -2,6 +2,7 @@
 
 import datetime as dt
 import random
+from dataclasses import replace
 
 import pytest
 from sqlalchemy import select, text
@@ -193,7 +194,7 @@ class Photographer:
     def preset(self):
         lens = self.pick(kit.list_lenses(self.session))
         if lens:
-            presets.add_preset(self.session, lens[0], "p", 3000.0, 5.6, ())
+            presets.add_preset(self.session, lens[0], f"p{self.rng.random()}", 3000.0, 5.6, ())
 
     def log(self):
         setup = self.pick(kit.list_setups(self.session))
@@ -203,7 +204,7 @@ class Photographer:
     def mark(self):
         frames = [f for _, f in log.every_frame(self.session)]
         if frames:
-            log.change_frame(self.session, self.rng.choice(frames).id, f"n{self.rng.randrange(9)}", None, None, "")
+            log.change_frame(self.session, replace(self.rng.choice(frames), note=f"n{self.rng.randrange(9)}"))
 
     def delete_lens(self):
         lens = self.pick(kit.list_lenses(self.session))

@@ -168,7 +168,7 @@ def test_a_bad_row_stops_the_whole_file_and_is_named_by_its_line(empty_client):
     assert empty_client.post("/kit/import/store", data={"text": table}).status_code == 422
     assert empty_client.get("/kit/lenses/1").status_code == 404
     good = "\r\n".join(table.splitlines()[:2])
-    assert "Imported 1 things" in text_of(empty_client.post("/kit/import/store", data={"text": good}))
+    assert "Imported 1 thing" in text_of(empty_client.post("/kit/import/store", data={"text": good}))
     assert 'value="2 2.8 4"' in empty_client.get("/kit/lenses/1").text
 
 

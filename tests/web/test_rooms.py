@@ -34,7 +34,7 @@ def test_scale_reads_its_state_from_the_url(client):
     ("params", "words"),
     [
         ({"at": "10 cm"}, "Focus distance: read “10 cm”"),
-        ({"at": "0.3 m"}, "Give 45 cm (1′5½″) or more"),
+        ({"at": "0.3 m"}, "Give 0.45 m (1′5½″) or more"),
         ({"at": "🙂"}, "read “🙂”"),
         ({"stop": "0"}, "between f/0.5 and f/128"),
         ({"subject": "Ida"}, "has no distance"),
@@ -81,7 +81,7 @@ def test_plan_answers_with_setting_and_what_is_outside(client):
     [
         (("0.5 m", "inf"), "No marked stop holds all of it"),
         (("10 cm", "3 m"), "the ring stops before that"),
-        (("0.4 m", "3 m"), "Give 45 cm (1′5½″) or more"),
+        (("0.4 m", "3 m"), "Give 0.45 m (1′5½″) or more"),
         (("ten", "3 m"), "Distance of a: read “ten”; that is not a distance"),
         (("-1 m", "3 m"), "cannot be negative"),
         (("1000000000", "3 m"), "more than 10 km"),
@@ -136,7 +136,8 @@ def test_bad_presets_store_nothing(client, data, words):
 def test_aids_rank_what_the_body_has(client):
     words = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "1.4"}))
     assert "Magnified view 6× resolves it" in words
-    assert words.index("magnify 6×") < words.index("shows the depth of f/2.5") < words.index("ballpark only")
+    assert words.index("magnify 6×") < words.index("ballpark only")
+    assert "Matte screen" not in words  # an electronic finder has none
     client.post("/in-hand", data={"setup": "4", "back": "/aids"})
     stopped = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8"}))
     assert "one half goes black at f/8" in stopped
@@ -189,7 +190,7 @@ def test_bad_lens_fields_are_named_and_nothing_is_lost_or_stored(client, field, 
     ("change", "words"),
     [
         ({"width_px": "many"}, "not a number"), ({"size": "36"}, "width and a height"),
-        ({"size": "0 x 24"}, "Picture width"), ({"screen_stop": "2.8"}, "seen through a finder"),
+        ({"size": "0 x 24"}, "smaller than usual"), ({"size": "0 x 24 mm"}, "Picture width"), ({"screen_stop": "2.8"}, "seen through a finder"),
         ({"finder_magnification": "9"}, "0.2 to 3"), ({"steps": "6 900"}, "1 to 60"), ({"peaking": "low"}, "not a number"),
         ({"finder_magnification": "0.9", "split_deviation": "90"}, "2 to 20"), ({"peaking": "low 99"}, "threshold"),
     ],
@@ -273,7 +274,7 @@ def test_frame_is_logged_from_the_ring_and_marked(client):
     words = text_of(answer)
     assert "Outing of 15 March 2026" in words
     assert "<b>Ida</b>" in words
-    assert "1/60 s, ISO 400. Sharp 2.10 m to 2.81 m, preset shed bench" in words
+    assert "1/60 s, ISO 400. Sharp 2.10 m to 2.81 m, 71 cm deep, preset shed bench" in words
     marked = client.post("/log/frames/25/mark", data={"outcome": "behind"}, headers={"hx-request": "true"})
     assert re.search(r'aria-pressed="true">\s*behind', marked.text)
     assert "0 of 1 hit" in text_of(marked)
@@ -298,8 +299,45 @@ def test_bad_frames_are_refused_with_everything_kept(client, change, words):
     assert len(client.get("/log/export.csv").text.splitlines()) == 25
 
 
+EDIT = {"at": "2.6 m", "stop": "4", "taken_at": "2026-03-14T16:05", "note": "new note", "shutter": "30", "iso": ""}
+
+
+def test_a_frames_distance_stop_and_time_can_be_changed(client):
+    before = client.get("/log/frames/8").text
+    at, stop = (re.search(rf'name="{name}"[^>]*? value="([^"]*)"', before)[1] for name in ("at", "stop"))
+    same = text_of(client.post("/log/frames/8", data=EDIT | {"at": at, "stop": stop}))
+    changed = client.post("/log/frames/8", data=EDIT)
+    assert "2.60 m" in text_of(changed)
+    assert "f/4" in text_of(changed)
+    assert "16:05" in text_of(changed)
+    assert text_of(changed) != same
+    assert client.post("/log/frames/8", data=EDIT | {"at": "soon"}).status_code == 422
+    assert client.post("/log/frames/8", data=EDIT | {"taken_at": "yesterday"}).status_code == 422
+
+
+def test_a_frame_whose_set_up_is_gone_keeps_its_setting(client):
+    for id in range(1, 7):
+        client.post(f"/kit/setups/{id}/delete")
+    page = client.get("/log/frames/8")
+    assert "Its set-up is gone" in text_of(page)
+    kept = text_of(client.post("/log/frames/8", data={"note": "later", "at": "9 m", "stop": "11"}))
+    assert "later" in kept
+    assert "9.00 m" not in kept
+
+
+def test_what_is_logged_from_a_plan_in_feet_is_what_was_planned(client):
+    client.cookies.set("unit", "ft")
+    state = "at=2955.7mm&stop=8"
+    form = client.get(f"/log/new?{state}").text
+    at = html.unescape(re.search(r'name="at"[^>]*? value="([^"]*)"', form)[1])
+    assert at == "2955.7 mm"
+    client.post("/log/frames", data={"at": at, "stop": "8", "numbers_in": "ft", "preset": ""})
+    log = client.get("/log/export.csv").text
+    assert ",2955.7," in log
+
+
 def test_frame_can_be_completed_deleted_and_brought_back(client):
-    answer = client.post("/log/frames/8", data={"note": "new note", "film_frame": "1A", "shutter": "30", "iso": ""})
+    answer = client.post("/log/frames/8", data=EDIT | {"film_frame": "1A"})
     assert "frame 1A" in text_of(answer)
     gone = client.post("/log/frames/8/delete")
     assert "new note" not in text_of(gone)

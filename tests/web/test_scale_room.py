@@ -164,7 +164,7 @@ def test_an_indicator_says_which_step(client):
     take(client, 6)
     assert "Indicator one step right of 15." in text_of(client.get("/scale?at=42cm&stop=5.6"))
     assert "placed by 14 readings" in headline(client.get("/scale/measure"))
-    assert "deck rail 42 cm at f/5.6, indicator one step right of 15" in text_of(client.get("/plan"))
+    assert "deck rail 0.42 m at f/5.6, indicator one step right of 15" in text_of(client.get("/plan"))
 
 
 def test_what_a_ring_rests_on_is_always_labelled(client):

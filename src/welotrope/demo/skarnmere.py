@@ -37,7 +37,7 @@ BODIES = {
     "ostrel": Body(
         "Ostrel 6",
         ImageFormat(36, 24, 6000),
-        (MatteScreen(0.78, 2.5), MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
+        (MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
         OSTREL,
         BodyTraits(
             Finder.ELECTRONIC, 6.0, Known.NO, peaking_colours=("white", "red", "yellow"), stabiliser=True, burst_fps=8,

@@ -5,16 +5,28 @@ Version 1 had the distances of both scales of a lens in one list of mm, ``engrav
 
 from __future__ import annotations
 
+import datetime as dt
 import json
 import math
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, ValidationError
+from pydantic import (
+    BaseModel,
+    ConfigDict,
+    Field,
+    TypeAdapter,
+    ValidationError,
+    ValidationInfo,
+    field_serializer,
+    field_validator,
+    model_validator,
+)
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.known_ring import RECORD_TYPES
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
@@ -59,6 +71,35 @@ class SlotEntryJson(BaseModel):
     number: int = Field(ge=1, le=50)
 
 
+class RecordEntry(BaseModel):
+    """A record of a ring: of its lens, or of one set-up by its body and adapter; ``record`` is as its kind has it."""
+
+    model_config = ConfigDict(extra="forbid")
+
+    lens: str
+    body: str | None = None
+    adapter: str | None = None
+    kind: Literal["scale", "measured", "infinity", "shift", "marks"]
+    taken: dt.date
+    record: Any
+
+    @field_validator("record")
+    @classmethod
+    def _of_its_kind(cls, value: Any, info: ValidationInfo) -> Any:
+        kind = RECORD_TYPES.get(str(info.data.get("kind")))
+        return value if kind is None else TypeAdapter(kind).validate_python(value)
+
+    @field_serializer("record")
+    def _as_json(self, value: Any) -> Any:
+        return _with_infinity(TypeAdapter(type(value)).dump_python(value, mode="json"))
+
+    @model_validator(mode="after")
+    def _where_it_belongs(self) -> RecordEntry:
+        if (self.kind in ("measured", "infinity")) != (self.body is not None):
+            raise ValueError("measured and infinity are of a set-up and name its body, the others of a lens and do not")
+        return self
+
+
 class KitDocument(BaseModel):
     """The whole kit."""
 
@@ -73,6 +114,7 @@ class KitDocument(BaseModel):
     setups: list[SetupEntry] = []
     slots: list[SlotEntryJson] = []
     presets: list[PresetEntry] = []
+    records: list[RecordEntry] = []
 
 
 @dataclass(frozen=True)
@@ -85,13 +127,14 @@ class BadRow:
 
 @dataclass
 class ReadKit:
-    """What a file holds: the items that can be taken, and those that cannot."""
+    """What a file holds: the items that can be taken, those that cannot, and what is not known and left out."""
 
     document: KitDocument = field(default_factory=KitDocument)
     bad: list[BadRow] = field(default_factory=list)
+    left_out: list[BadRow] = field(default_factory=list)
 
 
-_SECTIONS = ("mounts", "adapters", "bodies", "lenses", "setups", "slots", "presets")
+_SECTIONS = ("mounts", "adapters", "bodies", "lenses", "setups", "slots", "presets", "records")
 
 
 def write_kit(document: KitDocument) -> str:
@@ -110,16 +153,33 @@ def read_kit(text: str) -> ReadKit:
         return ReadKit(bad=[BadRow("file", problem)])
     good: dict[str, list[Any]] = {section: [] for section in _SECTIONS}
     bad: list[BadRow] = []
+    left_out: list[BadRow] = []
     for section in _SECTIONS:
         for index, item in enumerate(data.get(section, []), start=1):
             name = item.get("name", "") if isinstance(item, dict) else ""
+            place = f"{section} {index}" + (f" ({str(name)[:40]})" if name else "")
+            item = _brought_up(item)
             try:
-                good[section] += getattr(KitDocument.model_validate({section: [_brought_up(item)]}), section)
+                read = KitDocument.model_validate({section: [item]})
             except ValidationError as error:
-                place = f"{section} {index}" + (f" ({str(name)[:40]})" if name else "")
                 bad.append(BadRow(place, _sentence(error)))
+                continue
+            good[section] += getattr(read, section)
+            unknown = _unknown(item, read.model_dump(mode="json")[section][0])
+            if unknown:
+                left_out.append(BadRow(place, f"{', '.join(unknown)[:120]}: nothing here is called so."))
     document = KitDocument.model_construct(**good)  # type: ignore[arg-type]
-    return ReadKit(document, bad + _reference_problems(document, data))
+    return ReadKit(document, bad + _reference_problems(document, data), left_out)
+
+
+def _unknown(sent: Any, kept: Any, path: str = "") -> list[str]:
+    """Name what was sent and is not among what was kept."""
+    if isinstance(sent, list) and isinstance(kept, list):
+        return [name for a, b in zip(sent, kept, strict=False) for name in _unknown(a, b, path)]
+    if not (isinstance(sent, dict) and isinstance(kept, dict)):
+        return []
+    own = [f"{path}{key}" for key in sent if key not in kept]
+    return own + [name for key in sent if key in kept for name in _unknown(sent[key], kept[key], f"{path}{key}.")]
 
 
 def _brought_up(item: Any) -> Any:
@@ -164,7 +224,7 @@ def _reference_problems(document: KitDocument, data: dict[str, Any]) -> list[Bad
         for kind, section in (("body", "bodies"), ("lens", "lenses"), ("adapter", "adapters"))
     }
     bad = []
-    for section in ("setups", "slots", "presets"):
+    for section in ("setups", "slots", "presets", "records"):
         for index, entry in enumerate(getattr(document, section), start=1):
             for kind, known in names.items():
                 name = getattr(entry, kind, None)
@@ -184,6 +244,15 @@ def _subject_problems(preset: PresetEntry, index: int) -> list[BadRow]:
     except WelotropeError as error:
         return [BadRow(f"presets {index} ({preset.name})", error.sentence)]
     return []
+
+
+def _with_infinity(value: Any) -> Any:
+    """Write infinite distances as ``"inf"``, which JSON can hold."""
+    if isinstance(value, dict):
+        return {key: _with_infinity(item) for key, item in value.items()}
+    if isinstance(value, list):
+        return [_with_infinity(item) for item in value]
+    return "inf" if isinstance(value, float) and math.isinf(value) else value
 
 
 def _no_constant(name: str) -> float:

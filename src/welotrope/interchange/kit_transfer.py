@@ -5,9 +5,17 @@ from __future__ import annotations
 import math
 
 from welotrope.core.plan.subjects import parse_subject_token, subject_token
-from welotrope.interchange.kit_json import KitDocument, PresetEntry, SetupEntry, SlotEntryJson, distance_or_none
+from welotrope.interchange.kit_json import (
+    KitDocument,
+    PresetEntry,
+    RecordEntry,
+    SetupEntry,
+    SlotEntryJson,
+    distance_or_none,
+)
 from welotrope.store.models import AdapterRow, BodyRow, LensRow
 from welotrope.store.queries import kit, mounts, slots, transfer
+from welotrope.store.queries.ring_records import StoredRecord
 from welotrope.store.session import Session
 
 
@@ -35,6 +43,10 @@ def gather(session: Session) -> KitDocument:
             )
             for lens, name, distance, stop, subjects in transfer.preset_values(session)
         ],
+        records=[
+            RecordEntry(lens=lens, body=body, adapter=adapter, kind=kind, taken=stored.taken, record=stored.record)  # type: ignore[arg-type]
+            for lens, body, adapter, kind, stored in transfer.record_values(session)
+        ],
     )
 
 
@@ -57,3 +69,6 @@ def store(session: Session, document: KitDocument) -> None:
         subjects = tuple(parse_subject_token(token) for token in preset.subjects)
         distance = math.inf if preset.distance_mm is None else preset.distance_mm
         transfer.store_preset(session, (preset.lens, preset.name, distance, preset.stop, subjects))
+    for entry in document.records:
+        stored = StoredRecord(entry.record, entry.taken)
+        transfer.store_record(session, (entry.lens, entry.body, entry.adapter, entry.kind, stored))

@@ -62,8 +62,10 @@ def _with_unit(text: str, column: str) -> str:
     return f"{text} ft" if alone and column == "closest_ft" else text
 
 
-def read_lens_lines(text: str) -> list[LensLine]:
+def read_lens_lines(text: str) -> tuple[list[LensLine], list[str]]:
     """Split a CSV file into rows of known fields; the delimiter is the commonest of ``; , tab`` in the header.
+
+    Returned beside them are the columns that are not known.
 
     Raises
     ------
@@ -97,4 +99,5 @@ def read_lens_lines(text: str) -> list[LensLine]:
             lines.append(LensLine(reader.line_num, fields))
         if len(lines) > MAX_ROWS:
             raise OutOfRangeError("lenses", f"more than {MAX_ROWS}", "that is more than one file may bring", "Split it")
-    return lines
+    known = {name for names in COLUMNS.values() for name in names}
+    return lines, [name for name in header if name and name not in known]

@@ -20,6 +20,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
+from welotrope.web.aim import Aim
 from welotrope.web.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.personal import Personal
 from welotrope.web.preferences import Preferences, preferences_of
@@ -36,7 +37,6 @@ ROOMS = (
 )
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_FIELDS = 4000
-_RING_ROOMS = {"scale", "plan", "aids"}
 
 
 class NoSetupError(Exception):
@@ -67,6 +67,7 @@ class Chrome:
     here: str
     back: str
     numbers_in: Unit
+    aim: Aim
     posted: bool
 
 
@@ -112,6 +113,16 @@ class Desk:
         """Read where the ring stands from the URL."""
         return ring_state(self.request.query_params, self.in_hand().setup, self.presets(), self.numbers_in)
 
+    def aim(self) -> Aim:
+        """Read what is focused on, from the form that was sent or the URL."""
+        return Aim.read({**self.request.query_params, **self.typed})
+
+    def _carried(self) -> str:
+        """Return what the URL says of ring and aim, for pages that only pass it on."""
+        query = self.request.query_params
+        ring = [(name, value) for name, value in query.multi_items() if name in ("at", "stop", "subject")]
+        return urlencode([*ring, *self.aim().pairs])
+
     def _setup(self) -> kit.StoredSetup | None:
         """Return the set-up in hand, read once a request unless something changes."""
         if self._in_hand is None:
@@ -155,11 +166,10 @@ class Desk:
 
     def _chrome(self, room: str, query: str) -> Chrome:
         stored = self._setup()
+        query = query or self._carried()
         suffix = f"?{query}" if query else ""
         rooms = tuple(
-            (key, label, f"/{key}{suffix if key in _RING_ROOMS else ''}")
-            for key, label in ROOMS
-            if stored is not None or key in {"kit", "log"}
+            (key, label, f"/{key}{suffix}") for key, label in ROOMS if stored is not None or key in {"kit", "log"}
         )
         blur = ""
         if stored is not None:
@@ -170,7 +180,7 @@ class Desk:
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
             room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back,
-            self.numbers_in, self.request.method not in SAFE_METHODS,
+            self.numbers_in, self.aim(), self.request.method not in SAFE_METHODS,
         )  # fmt: skip
 
     def _toast(self) -> Toast | None:

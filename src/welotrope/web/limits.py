@@ -9,13 +9,14 @@ from fastapi import Query
 MAX_BODY_BYTES = 2 * 1024 * 1024
 # Seconds a sender may take for the next part of a request before it is given up.
 STALL_S = 10.0
+MAX_PATH = 12_000  # a way back may hold a form
 Key = Annotated[int, Query(ge=1, lt=2**63)]
 Offset = Annotated[int, Query(ge=0, lt=2**31)]
 
 
 def local_path(path: str, otherwise: str = "/") -> str:
     """Return a path of this application, so that no form or link sends anyone elsewhere."""
-    own = path.startswith("/") and not path.startswith(("//", "/\\")) and path.isprintable() and len(path) <= 4000
+    own = path.startswith("/") and not path.startswith(("//", "/\\")) and path.isprintable() and len(path) <= MAX_PATH
     return path if own else otherwise
 
 

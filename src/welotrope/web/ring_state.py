@@ -15,13 +15,16 @@ from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_to
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.stops import parse_stop, snap_stop
 from welotrope.store.queries.presets import Preset
+from welotrope.web.aim import Aim
 
 USUAL_STOP = 5.6
+# Where a ring stands at first: sharp to the horizon, or with a long lens where a person fills half the picture.
+_FIRST_FAR_MM, _FIRST_FOCALS = 20_000.0, 50.0
 
 
 @dataclass(frozen=True)
 class RingState:
-    """Ring position and stop of the set-up in hand, with the subjects in view.
+    """Ring position and stop of the set-up in hand, with the subjects in view and what is focused on.
 
     ``problems`` holds a sentence for each field of the URL that could not be used, ``asked`` what was written.
     """
@@ -30,13 +33,14 @@ class RingState:
     angle_deg: float
     stop: float
     subjects: tuple[Subject, ...] = ()
+    aim: Aim = field(default_factory=Aim)
     problems: dict[str, str] = field(default_factory=dict)
     asked: dict[str, str] = field(default_factory=dict)
 
     @property
     def query(self) -> str:
         """The state as a query string."""
-        return ring_query(self.distance_mm, self.stop, self.subjects)
+        return ring_query(self.distance_mm, self.stop, self.subjects, self.aim)
 
 
 def at_token(distance_mm: float) -> str:
@@ -44,14 +48,15 @@ def at_token(distance_mm: float) -> str:
     return "inf" if math.isinf(distance_mm) else f"{distance_mm:.1f}mm"
 
 
-def ring_query(distance_mm: float, stop: float, subjects: tuple[Subject, ...] = ()) -> str:
-    """Write a setting of the ring, with the subjects it is for, as a query string."""
+def ring_query(distance_mm: float, stop: float, subjects: tuple[Subject, ...] = (), aim: Aim | None = None) -> str:
+    """Write a setting of the ring, with the subjects it is for and what is focused on, as a query string."""
     pairs = [("at", at_token(distance_mm)), ("stop", f"{stop:g}")]
-    return urlencode(pairs + [("subject", subject_token(subject)) for subject in subjects])
+    pairs += [("subject", subject_token(subject)) for subject in subjects]
+    return urlencode([*pairs, *(aim.pairs if aim else ())])
 
 
 def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Unit) -> RingState:
-    """Read the state, starting from the newest preset or else a hyperfocal setting; never fails.
+    """Read the state, starting from the newest preset or else a usual setting; never fails.
 
     A distance without a unit is read in ``bare``.
     """
@@ -70,7 +75,7 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
     subjects = _subjects(query.getlist("subject"), problems)
     if not subjects and start and "at" not in query:
         subjects = start.subjects
-    return RingState(distance, angle, stop, subjects, problems, asked)
+    return RingState(distance, angle, stop, subjects, Aim.read(query), problems, asked)
 
 
 def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | None, problems: dict[str, str]) -> float:
@@ -85,7 +90,10 @@ def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | Non
             problems["at"] = error.sentence
     if start is not None and start.distance_mm >= ring.closest_mm:
         return ring.setting_for(start.distance_mm)
-    return hyperfocal_angle(setup, stop)
+    far = hyperfocal_angle(setup, stop)
+    if ring.distance_at_angle(far) <= _FIRST_FAR_MM:
+        return far
+    return ring.clamp(ring.angle_at_distance(max(_FIRST_FOCALS * ring.focal_mm, ring.closest_mm)))
 
 
 def _subjects(tokens: list[str], problems: dict[str, str]) -> tuple[Subject, ...]:

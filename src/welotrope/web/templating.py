@@ -11,6 +11,7 @@ from urllib.parse import parse_qsl, urlencode
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
 from welotrope.core.kit.picture_size import OFFERED
+from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import format_span
@@ -39,10 +40,12 @@ def environment() -> Environment:
         distance=lambda mm, unit: _unbroken(format_distance(mm, Unit(unit))),
         other=lambda mm, unit: format_distance(mm, Unit(unit).other),
         chance=format_chance,
+        turn=turn_text,
         degrees=format_degrees,
         rough=lambda mm, unit: format_rough(mm, Unit(unit)),
         at_token=at_token,
-        ring_query=lambda preset: ring_query(preset.distance_mm, preset.stop, preset.subjects),
+        token=subject_token,
+        ring_query=lambda preset, aim=None: ring_query(preset.distance_mm, preset.stop, preset.subjects, aim),
         with_stop=lambda query, stop: urlencode(
             [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
         ),

@@ -54,7 +54,7 @@ def one(aid, sight=SIGHT, **target):
         (RangefinderPatch(47, 0.72), 2500 / 1950**2 * (2000**2 * math.radians(1 / 60) / (47 * 0.72))),
         (MagnifiedView(1280, (6,)), 2 * 0.006 * 1.4 * (1 + M)),
         (Confirmation(5.6), 5.6 * 0.03),
-        ("scale", 2500 / 1950**2 * 0.15 * 2000),
+        ("scale", math.hypot(2500 / 1950**2 * 0.15 * 2000, 0.5 * 10.8 / 360)),
     ],
 )
 def test_defocus_by_hand(aid, defocus):

@@ -17,13 +17,23 @@ def test_eight_rounds_weigh_as_much_as_the_average_eye():
     assert Skill(1.0, 4.0, 24).own_weight == pytest.approx(0.75)
 
 
-def test_slips_count_as_misses_and_not_as_scatter():
+def test_slips_are_stated_and_take_nothing_from_any_chance():
     scores = [0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2]
     clean, slipped = skill_of(scores), skill_of([*scores, -49.0])
     assert slipped.spread_z == pytest.approx(clean.spread_z)
     assert (slipped.slips, slipped.rounds) == (1, 9)
-    assert slipped.chance(1.0, 1.0).share < clean.chance(1.0, 1.0).share
-    assert skill_of([0.1, 30.0]).slips == 0
+    for half in (0.3, 1.0, 6.0):
+        assert slipped.chance(half, 1.0).share == pytest.approx(clean.chance(half, 1.0).share)
+    assert slipped.chance(6.0, 1.0).high > 0.99
+    assert skill_of([0.1, 30.0]).slips == 1
+
+
+def test_three_accidental_releases_overturn_nothing():
+    """Alone they say nothing; among a few true rounds they leave the chance where those put it."""
+    accidents = [25.0, 31.0, 28.0]
+    assert skill_of(accidents) is None
+    true = [0.4, -0.7]
+    assert skill_of([*accidents, *true]).chance(1.5, 1.0).share == pytest.approx(skill_of(true).chance(1.5, 1.0).share)
     assert skill_of([]) is None
 
 

@@ -56,7 +56,7 @@ def test_a_reading_at_infinity_says_nothing():
 
 
 def test_reach_names_closest_focus():
-    with pytest.raises(TooCloseError, match=r"45 cm \(1′5½″\) or more"):
+    with pytest.raises(TooCloseError, match=r"0.45 m \(1′5½″\) or more"):
         NORRVIK.check_reach(300, field="focus distance")
     assert NORRVIK.check_reach(450) == 450
 

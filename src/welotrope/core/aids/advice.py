@@ -116,7 +116,7 @@ def judge_aids(
     setup = situation.setup
     image = setup.body.image
     sensor = Sensor(image.pitch_mm, image.width_px) if image.pitch_mm and image.width_px else None
-    aids: list[Aid | str] = list(setup.body.aids)
+    aids: list[Aid | str] = list(setup.body.shown_aids)
     if setup.lens.engraved_units:
         aids.append(BY_SCALE)
     colours = setup.body.traits.peaking_colours
@@ -238,7 +238,9 @@ def _confirmation(aid: Any, sight: Sight, _target: Target, _sensor: Sensor | Non
 
 
 def _scale(_aid: Any, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> _Found:
-    return _Found("scale", "Scale, by eye", models.scale_defocus(sight.focal_mm, sight.object_mm, eye))
+    return _Found(
+        "scale", "Scale, by eye", models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_mm, eye)
+    )
 
 
 def _magnified(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> _Found:
@@ -272,11 +274,15 @@ def _peaking(aid: Any, sight: Sight, target: Target, sensor: Sensor | None, eye:
     contrast = eye[
         {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")
     ]
-    bands = {
-        level.name: models.peaking_defocus(display_mm, contrast, level.threshold_per_px, own, sight.working_view_stop)
-        for level in aid.levels
-    }
-    lit = {name: band for name, band in bands.items() if band is not None}
+    lit = {}
+    for level in aid.levels:
+        # Weak edges light over less of the ring, or not at all: that is fewer of them lit, not a finer band.
+        bands = [
+            models.peaking_defocus(display_mm, C, level.threshold_per_px, own, sight.working_view_stop)
+            for C in (contrast, max(contrast, eye["edge_contrast"]))
+        ]
+        if bands[0] is not None and bands[1] is not None:
+            lit[level.name] = max(bands[0], bands[1])
     if not lit:
         return _Found("peaking", "Peaking", None)
     name, band = min(lit.items(), key=lambda item: item[1])

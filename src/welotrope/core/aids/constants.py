@@ -55,6 +55,8 @@ CONSTANTS: tuple[Constant, ...] = (
              "assumed: its sensors are made for a usual print, whatever you call sharp", 0.002, 0.3),
     Constant("distance_guess", 0.15, "", "share by which a distance is misjudged by eye", "assumed; practise and see",
              0.01, 1),
+    Constant("ring_setting", 0.5, "°", "how finely a hand sets a ring on a mark of its scale", "assumed; half a degree",
+             0.02, 10),
     Constant("body_sway", 12.0, "mm", "how far a standing person sways to and fro between focusing and release",
              "postural sway of quiet standing, some 10 to 15 mm", 0, 200),
     Constant("kneeling_sway", 5.0, "mm", "the same seated or leaning on something", "assumed", 0, 200),

@@ -138,11 +138,14 @@ def _suits(screen: Screen, situation: Situation) -> float:
 
 def _screen_reason(screen: Screen, situation: Situation) -> str:
     N = situation.view_stop
-    if _lit(screen.split_deg, situation):
+    no_line = situation.target.lines is Lines.NONE
+    if _lit(screen.split_deg, situation) and not no_line:
         return f"Its split stays lit at {format_stop(N)} and is the finest there is on a screen."
     if _lit(screen.microprism_deg, situation):
         return f"Its microprism stays lit at {format_stop(N)} and needs no line."
     depth = format_stop(screen.stop)
+    if _lit(screen.split_deg, situation):
+        return f"There is no line for a split; round it the screen shows depth down to {depth}."
     return f"No prism stays lit at {format_stop(N)}; it is clear all over and shows depth down to {depth}."
 
 

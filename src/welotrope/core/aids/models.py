@@ -81,11 +81,15 @@ def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
     return eye["indicator_blur"] * diagonal_mm / FULL_DIAGONAL_MM
 
 
-def scale_defocus(focal_mm: float, object_mm: float, eye: Eye = AVERAGE_EYE) -> float:
-    """Return δ of a distance guessed by eye and set on the scale; 0 at infinity, which is never misjudged."""
+def scale_defocus(focal_mm: float, object_mm: float, degrees_per_mm: float, eye: Eye = AVERAGE_EYE) -> float:
+    """Return δ of a distance guessed by eye and set on the scale: the guess, and the setting of the ring itself.
+
+    Infinity is never misjudged, but it too is set only as finely as a hand puts a ring on a mark.
+    """
+    setting = eye["ring_setting"] / degrees_per_mm
     if math.isinf(object_mm):
-        return 0.0
-    return eye["distance_guess"] * focal_mm**2 / object_mm * _image_space(focal_mm, object_mm)
+        return setting
+    return math.hypot(eye["distance_guess"] * focal_mm**2 / object_mm * _image_space(focal_mm, object_mm), setting)
 
 
 def _image_space(focal_mm: float, object_mm: float) -> float:

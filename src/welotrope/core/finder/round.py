@@ -112,13 +112,13 @@ class Round:
         """Magnifications one may choose: of the live view, or how closely the eye looks at a screen."""
         if self.aid not in LIVE:
             return (1.0, 3.0)
-        live = next((aid.steps for aid in self.setup.body.aids if hasattr(aid, "steps")), (5.0, 10.0))
+        live = next((aid.steps for aid in self.setup.body.shown_aids if hasattr(aid, "steps")), (5.0, 10.0))
         return (1.0, *(step for step in live if step > 1))
 
     @property
     def levels(self) -> tuple[tuple[str, float], ...]:
         """Peaking levels of the body as name and threshold, or a usual three."""
-        for aid in self.setup.body.aids:
+        for aid in self.setup.body.shown_aids:
             if hasattr(aid, "levels"):
                 return tuple((level.name, level.threshold_per_px) for level in aid.levels)
         return (("low", 0.2), ("mid", 0.1), ("high", 0.05))
@@ -247,7 +247,7 @@ class Round:
             sensor_px=self.setup.body.image.width_px or 6000,
             finder_magnification=self._finder_magnification(),
         )
-        for aid in self.setup.body.aids:
+        for aid in self.setup.body.shown_aids:
             if isinstance(aid, MatteScreen):
                 instrument = replace(instrument, screen_stop=aid.screen_stop)
             elif isinstance(aid, SplitImage):
@@ -264,7 +264,7 @@ class Round:
 
     def _finder_magnification(self) -> float:
         """Magnification of the finder the aid is seen in; the usual one for aids the body has not."""
-        aids = self.setup.body.aids
+        aids = self.setup.body.shown_aids
         own = [aid for aid in aids if isinstance(aid, RangefinderPatch) == (self.aid == "rangefinder")]
         found = next((aid.finder_magnification for aid in own if hasattr(aid, "finder_magnification")), None)
         return found or USUAL_MAGNIFICATION

@@ -8,7 +8,7 @@ from typing import Any
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Mount
-from welotrope.core.kit.traits import BodyTraits, Screen
+from welotrope.core.kit.traits import BodyTraits, Finder, Screen
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.text import check_name, check_text
 
@@ -149,6 +149,13 @@ class Body:
                     "focusing aids", "live view or peaking", "film gives no live picture",
                     "Give the pixels across the sensor, or leave these aids out",
                 )  # fmt: skip
+
+    @property
+    def shown_aids(self) -> tuple[Aid, ...]:
+        """The aids one can see: an electronic finder, a rear screen and zone focusing have no screen of glass."""
+        if self.traits.finder not in (Finder.ELECTRONIC, Finder.REAR_SCREEN, Finder.ZONE):
+            return self.aids
+        return tuple(aid for aid in self.aids if not isinstance(aid, MatteScreen | SplitImage | Microprism))
 
     @property
     def is_film(self) -> bool:

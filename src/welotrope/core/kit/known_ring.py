@@ -69,6 +69,12 @@ class RingRecords:
     unreadable: tuple[str, ...] = ()
 
 
+# What each kind of record holds; the names are those of the fields above.
+RECORD_TYPES: dict[str, type[Survey | InfinityRecord | FocusShift | MarkRecord]] = {
+    "scale": Survey, "measured": Survey, "infinity": InfinityRecord, "shift": FocusShift, "marks": MarkRecord,
+}  # fmt: skip
+
+
 @dataclass(frozen=True)
 class KnownRing:
     """The ring of a set-up.

@@ -89,7 +89,7 @@ def _no_contacts(case: SheetCase) -> bool:
 
 
 def _live(case: SheetCase) -> bool:
-    return any(isinstance(aid, MagnifiedView | Peaking) for aid in case.setup.body.aids)
+    return any(isinstance(aid, MagnifiedView | Peaking) for aid in case.setup.body.shown_aids)
 
 
 def _lens_words(case: SheetCase) -> str:
@@ -145,7 +145,7 @@ def _stabiliser(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _magnifier(case: SheetCase) -> tuple[str, str] | None:
-    if not any(isinstance(aid, MagnifiedView) for aid in case.setup.body.aids):
+    if not any(isinstance(aid, MagnifiedView) for aid in case.setup.body.shown_aids):
         return None
     if case.setup.body.traits.magnifier_fires is Known.YES:
         return None
@@ -153,7 +153,7 @@ def _magnifier(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _peaking(case: SheetCase) -> tuple[str, str] | None:
-    peaking = next((aid for aid in case.setup.body.aids if isinstance(aid, Peaking)), None)
+    peaking = next((aid for aid in case.setup.body.shown_aids if isinstance(aid, Peaking)), None)
     if peaking is None:
         return None
     # A higher threshold lights a thinner band.
@@ -216,7 +216,7 @@ def _user_mode(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dark_split(case: SheetCase) -> tuple[str, str] | None:
-    split = next((aid for aid in case.setup.body.aids if isinstance(aid, SplitImage)), None)
+    split = next((aid for aid in case.setup.body.shown_aids if isinstance(aid, SplitImage)), None)
     seen = case.setup.view_stop(case.setup.lens.widest)
     if split is None or wedge_lit(split.deviation_deg, seen):
         return None
@@ -234,7 +234,7 @@ def _dead_scale(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
-    indicator = any(isinstance(aid, Confirmation) for aid in case.setup.body.aids)
+    indicator = any(isinstance(aid, Confirmation) for aid in case.setup.body.shown_aids)
     if not indicator or not _no_contacts(case):
         return None
     return "Do not wait for the focus indicator", "it may stay dark without contacts; use the magnifier or the screen"

@@ -24,6 +24,7 @@ from welotrope.core.stats.proportions import Proportion, chance_within
 HALF_WEIGHT = 8.0
 _SPREAD_FACTOR, _BIAS_SD = 1.9, 0.6  # wider than the hands one meets, so that a few rounds do not promise too much
 _SLIP, _LEAST_SPREAD, _LEAST_TO_JUDGE = 6.0, 0.25, 5
+_NO_FOCUSING = 12.0  # times what the picture shows: six times the spread of a coarse hand
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,7 @@ class Skill:
     rounds
         How many rounds.
     slips
-        How many lay so far from the others that they were no focusing at all; they count as misses only.
+        How many lay so far off that they were no focusing at all; they are stated, and no chance is taken of them.
     half_weight
         How many rounds weigh as much as the average eye.
     """
@@ -64,25 +65,19 @@ class Skill:
         """Spread to reckon with: that of the rounds, drawn towards the average eye."""
         return math.exp(self.own_weight * math.log(max(self.spread_z, 0.02)))
 
-    @property
-    def slip_rate(self) -> float:
-        """Share of rounds that are slips, drawn towards none."""
-        return self.slips / (self.rounds + self.half_weight)
-
     def chance(self, half_window: float, defocus: float, bias: float = 0.0) -> Proportion:
-        """Chance of a hit and its 95 % interval.
+        """Chance of a hit, slips apart, and its 95 % interval.
 
         Parameters
         ----------
         half_window, defocus, bias
             Half the sharp window, the aid's own δ and what the aid itself is always off by, in one unit.
         """
-        kept = 1 - self.slip_rate
-        share = kept * chance_within(half_window, self.sigma_z * defocus, bias + self.bias_z * defocus)
+        share = chance_within(half_window, self.sigma_z * defocus, bias + self.bias_z * defocus)
         if defocus <= 0:
             return Proportion(share, share, share)
         weights, sigmas, biases = self._posterior
-        low, high = _weighted_interval(weights, kept * _chances(half_window / defocus, sigmas, biases + bias / defocus))
+        low, high = _weighted_interval(weights, _chances(half_window / defocus, sigmas, biases + bias / defocus))
         return Proportion(share, min(low, share), max(high, share))
 
     @cached_property
@@ -101,8 +96,11 @@ class Skill:
 def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill | None:
     """Return what rounds with these scores ``z`` say; None without any that is no slip.
 
-    A slip lies more than six scaled median deviations from the median, in five rounds or more.
+    A slip lies farther off than any hand that focuses, or, in five rounds or more, more than six scaled median
+    deviations from the median.
     """
+    count = len(scores)
+    scores = [score for score in scores if abs(score) <= _NO_FOCUSING]
     if not scores:
         return None
     middle = statistics.median(scores)
@@ -111,7 +109,7 @@ def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill
     kept = [score for score in scores if abs(score - middle) <= limit]
     mean = sum(kept) / len(kept)
     square = sum((score - mean) ** 2 for score in kept) / len(kept)
-    return Skill(mean, math.sqrt(square), len(scores), len(scores) - len(kept), half_weight)
+    return Skill(mean, math.sqrt(square), count, count - len(kept), half_weight)
 
 
 def _chances(half: float, sigmas: FloatArray, biases: FloatArray) -> FloatArray:

@@ -11,6 +11,7 @@ from welotrope.core.errors import OutOfRangeError
 MAX_PATH = 2000
 FAR_MM = 2e7
 _TURN_BACK_DEG = 0.3
+HASTY_S = 1.0
 PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
 
 
@@ -100,6 +101,18 @@ class Trial:
     def side(self) -> str:
         """Where the plane lay: ``sharp``, ``front`` or ``behind``."""
         return "sharp" if self.hit else "behind" if self.error_deg > 0 else "front"
+
+    @property
+    def doubtful(self) -> str:
+        """Why it looks released by accident; empty when it does not. Only where focus was to be found."""
+        if self.exercise not in PLACING:
+            return ""
+        if self.seconds < HASTY_S:
+            return "Released within a second of the start"
+        places = [place for _, place in self.path]
+        if places and max(places) - min(places) < _TURN_BACK_DEG:
+            return "Released with the ring untouched"
+        return ""
 
     @property
     def counts(self) -> bool:

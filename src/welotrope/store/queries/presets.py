@@ -7,7 +7,10 @@ from dataclasses import dataclass
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from welotrope.core.errors import ConflictError
 from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_token
+from welotrope.core.units.distance import write_distance
+from welotrope.core.units.stops import format_stop
 from welotrope.core.units.text import cleaned
 from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
@@ -37,10 +40,41 @@ def get_preset(session: Session, id: int) -> Preset:
     return _preset(fetch(session, PresetRow, "preset", id))
 
 
+def preset_named(session: Session, lens_id: int, name: str) -> Preset | None:
+    """Return the preset of that name of a lens, or None."""
+    return next((preset for preset in list_presets(session, lens_id) if preset.name == name), None)
+
+
+def _check_free(session: Session, lens_id: int, name: str) -> None:
+    found = preset_named(session, lens_id, name)
+    if found is not None:
+        at = f"{write_distance(round(found.distance_mm, 1))} at {format_stop(found.stop)}"
+        raise ConflictError(
+            "preset name", name, f"this lens has a preset of that name, {at}", "Choose another name, or replace it"
+        )
+
+
 def add_preset(
-    session: Session, lens_id: int, name: str, distance_mm: float, stop: float, subjects: tuple[Subject, ...]
+    session: Session,
+    lens_id: int,
+    name: str,
+    distance_mm: float,
+    stop: float,
+    subjects: tuple[Subject, ...],
+    replace: bool = False,
 ) -> int:
-    """Store a preset and return its key."""
+    """Store a preset and return its key; with ``replace`` over the one of its name.
+
+    Raises
+    ------
+    ConflictError
+        When the lens has a preset of that name already: names tell presets apart, in files too.
+    """
+    old = preset_named(session, lens_id, name) if replace else None
+    if old is not None:
+        session.delete(fetch(session, PresetRow, "preset", old.id))
+        session.flush()
+    _check_free(session, lens_id, name)
     tokens = [subject_token(subject) for subject in subjects]
     row = PresetRow(lens_id=lens_id, name=name, distance_mm=distance_mm, stop=stop, subjects=tokens)
     session.add(row)
@@ -49,8 +83,11 @@ def add_preset(
 
 
 def rename_preset(session: Session, id: int, name: str) -> None:
-    """Give a preset another name."""
-    fetch(session, PresetRow, "preset", id).name = name
+    """Give a preset another name; raises ConflictError when another of the lens has it."""
+    row = fetch(session, PresetRow, "preset", id)
+    if name != row.name:
+        _check_free(session, row.lens_id, name)
+    row.name = name
     session.flush()
 
 

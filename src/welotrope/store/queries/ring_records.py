@@ -10,7 +10,7 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from welotrope.core.kit.known_ring import RingRecords
+from welotrope.core.kit.known_ring import RECORD_TYPES, RingRecords
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.survey import Survey
@@ -35,15 +35,6 @@ class RecordKind(StrEnum):
     def of_setup(self) -> bool:
         """Whether it holds for one set-up only."""
         return self in (RecordKind.MEASURED, RecordKind.INFINITY)
-
-
-_TYPES: dict[RecordKind, type[Any]] = {
-    RecordKind.SCALE: Survey,
-    RecordKind.MEASURED: Survey,
-    RecordKind.INFINITY: InfinityRecord,
-    RecordKind.SHIFT: FocusShift,
-    RecordKind.MARKS: MarkRecord,
-}
 
 
 _NAMES = {
@@ -103,6 +94,16 @@ def save_record(
     session.expire(session.get_one(LensRow, lens_id), ["measurements"])
 
 
+def every_record(session: Session) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
+    """Return (lens, set-up, kind, record) of every record that can be read, set-up None where it is of the lens."""
+    rows = session.scalars(select(MeasurementRow).order_by(MeasurementRow.id))
+    return [
+        (row.lens_id, row.setup_id, RecordKind(row.kind), StoredRecord(_record(row), row.taken))
+        for row in rows
+        if why_unreadable(row, _record) is None
+    ]
+
+
 def forget_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
     """Delete a record; returns whether there was one."""
     row = _row(session, kind, lens_id, setup_id)
@@ -115,7 +116,7 @@ def forget_record(session: Session, kind: RecordKind, lens_id: int, setup_id: in
 
 
 def _record(row: MeasurementRow) -> Any:
-    return from_json(_TYPES[RecordKind(row.kind)], row.data)
+    return from_json(RECORD_TYPES[row.kind], row.data)
 
 
 def _row(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:

@@ -11,10 +11,12 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import Subject
-from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, PresetRow, SetupRow
-from welotrope.store.queries import kit, mounts, presets, slots
+from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
+from welotrope.store.queries import kit, mounts, presets, ring_records, slots
 
 SetupNames = tuple[str, str, str | None, SharpnessStandard]
+# Lens, body and adapter (None for a record of the lens), kind, and the record with its day.
+RecordValues = tuple[str, str | None, str | None, str, ring_records.StoredRecord]
 PresetValues = tuple[str, str, float, float, tuple[Subject, ...]]
 
 
@@ -46,12 +48,41 @@ def slot_names(session: Session) -> list[tuple[str, str, int]]:
 
 
 def preset_values(session: Session) -> list[PresetValues]:
-    """Return (lens, name, distance in mm, stop, subjects) of every preset."""
-    return [
-        (lens.name, preset.name, preset.distance_mm, preset.stop, preset.subjects)
-        for lens_id, lens in kit.list_lenses(session)
-        for preset in presets.list_presets(session, lens_id)
-    ]
+    """Return (lens, name, distance in mm, stop, subjects) of every preset.
+
+    Undoing may have brought a name back that was given again since: the later one gets a number.
+    """
+    found: list[PresetValues] = []
+    for lens_id, lens in kit.list_lenses(session):
+        taken: set[str] = set()
+        for preset in presets.list_presets(session, lens_id):
+            name, number = preset.name, 2
+            while name in taken:
+                name, number = f"{preset.name[:35]} {number}", number + 1
+            taken.add(name)
+            found.append((lens.name, name, preset.distance_mm, preset.stop, preset.subjects))
+    return found
+
+
+def record_values(session: Session) -> list[RecordValues]:
+    """Return every ring record with the names of its lens and, where it is of a set-up, body and adapter."""
+    lenses = dict(kit.list_lenses(session))
+    setups = {stored.id: stored.setup for stored in kit.list_setups(session)}
+    found: list[RecordValues] = []
+    for lens_id, setup_id, kind, stored in ring_records.every_record(session):
+        setup = setups.get(setup_id) if setup_id is not None else None
+        if lens_id in lenses and (setup_id is None or setup is not None):
+            adapter = setup.adapter.name if setup and setup.adapter else None
+            found.append((lenses[lens_id].name, setup.body.name if setup else None, adapter, kind.value, stored))
+    return found
+
+
+def store_record(session: Session, values: RecordValues) -> None:
+    """Store a ring record in place of the last of its kind."""
+    lens_name, body_name, adapter_name, kind, stored = values
+    lens = key_by_name(session, LensRow, lens_name) or 0
+    setup = _setup_key(session, body_name or "", lens_name, adapter_name) or 0
+    ring_records.save_record(session, ring_records.RecordKind(kind), lens, setup, stored.record, stored.taken)
 
 
 def key_by_name(session: Session, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
@@ -78,18 +109,23 @@ def store_setup(session: Session, names: SetupNames) -> int:
     body = key_by_name(session, BodyRow, body_name) or 0
     lens = key_by_name(session, LensRow, lens_name) or 0
     adapter = key_by_name(session, AdapterRow, adapter_name) if adapter_name else None
-    query = select(SetupRow.id).where(
-        SetupRow.body_id == body, SetupRow.lens_id == lens, SetupRow.adapter_id.is_(adapter)
-    )
-    found = session.scalars(query).first()
+    found = _setup_key(session, body_name, lens_name, adapter_name)
     return kit.save_setup(session, body, lens, standard, found, adapter)
+
+
+def _setup_key(session: Session, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:
+    query = select(SetupRow.id).where(
+        SetupRow.body_id == (key_by_name(session, BodyRow, body_name) or 0),
+        SetupRow.lens_id == (key_by_name(session, LensRow, lens_name) or 0),
+        SetupRow.adapter_id.is_(key_by_name(session, AdapterRow, adapter_name) if adapter_name else None),
+    )
+    return session.scalars(query).first()
 
 
 def store_preset(session: Session, values: PresetValues) -> None:
     """Store a preset over the one of its name on that lens."""
     lens_name, name, distance, stop, subjects = values
     lens = key_by_name(session, LensRow, lens_name) or 0
-    old = session.scalar(select(PresetRow).where(PresetRow.lens_id == lens, PresetRow.name == name))
-    if old is not None:
-        session.delete(old)
-    presets.add_preset(session, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects)
+    presets.add_preset(
+        session, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True
+    )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.aids.advice import Situation, Verdict, judge_aids
+from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.aids.constants import CONSTANTS, Constant
 from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
 from welotrope.core.aids.rules import RULES, Rule
@@ -16,7 +16,6 @@ from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState
-from welotrope.web.rooms.aids.forms import TargetForm
 
 _WINDOW_PX = 170.0
 _SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
@@ -50,7 +49,6 @@ class AidsPage:
     stored: StoredSetup
     state: RingState
     setting: RingSetting
-    target: TargetForm
     bands: tuple[Band, ...]
     hints: list[Hint]
     ring: RingView
@@ -69,29 +67,25 @@ def aids_page(
     stored: StoredSetup,
     state: RingState,
     presets: list[Preset],
-    view: str,
-    target: TargetForm,
     personal: Personal,
     unit: Unit,
 ) -> AidsPage:
-    """Compute the Aids room; ``view`` is ``open`` (focus at the widest stop) or ``taking``."""
+    """Compute the Aids room."""
     setup, eye = stored.setup, personal.eye
-    view_stop = setup.lens.widest if view == "open" else state.stop
     setting = ring_setting(setup, state.angle_deg, state.stop)
     scale = next((s for s in reversed(_SCALES) if s * setting.window_deg <= _WINDOW_PX * 1.5), _SCALES[0])
-    situation = Situation(setup, state.stop, view_stop, state.angle_deg, target.target)
+    situation = state.aim.situation(setup, state.stop, state.angle_deg)
     ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
         stored,
         state,
         setting,
-        target,
         tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
         handling(situation, eye),
         ring,
         scale / _SCALES[0],
-        view,
-        view_stop,
+        state.aim.view_of(setup),
+        situation.view_stop,
         personal.skills,
         round(eye["practice_least"]),
         constant_rows(personal.constants, {}, {}),

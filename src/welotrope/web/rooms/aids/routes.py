@@ -7,21 +7,18 @@ from starlette.responses import Response
 
 from welotrope.store.queries.practice import own_constants, save_constants
 from welotrope.web.desk import AtDesk
+from welotrope.web.rooms.aids.constants_form import read_constants
 from welotrope.web.rooms.aids.contexts import aids_page, constant_rows
-from welotrope.web.rooms.aids.forms import TargetForm, read_constants
 
 router = APIRouter()
 
 
 @router.get("/aids")
-def aids(desk: AtDesk, view: str = "") -> Response:
+def aids(desk: AtDesk) -> Response:
     """Judge every aid of the body for the ring's setting and the subject."""
     stored = desk.in_hand()
     state = desk.ring_state()
-    if view not in ("open", "taking"):
-        view = "open" if stored.setup.opens_for_focusing else "taking"
-    target = TargetForm.read(desk.request.query_params)
-    page = aids_page(stored, state, desk.presets(), view, target, desk.personal(), desk.preferences.unit)
+    page = aids_page(stored, state, desk.presets(), desk.personal(), desk.preferences.unit)
     return desk.page("aids.html", page, room="aids", query=state.query)
 
 

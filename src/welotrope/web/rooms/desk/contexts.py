@@ -17,6 +17,7 @@ KEYS = (
     ("← →", "turn the ring finely; with Shift coarsely"),
     ("[ ]", "stop down, open up"),
     ("0", "ring to infinity"),
+    ("1 … 9", "to a preset of the lens, in Scale"),
     ("l", "log a frame from here"),
     ("/", "jump to anything"),
     ("t", "next look: Bench, Room, Sun, Night"),

@@ -118,7 +118,13 @@ class BodyForm(TextForm):
                 "finder_magnification",
                 "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
             )
-        if magnification is not None:
+        if magnification is not None and self.finder in _WITHOUT_GLASS:
+            reader.errors.setdefault(
+                "finder_magnification",
+                f"Finder magnification: read “{self.finder_magnification}”; a body with {_WITHOUT_GLASS[self.finder]}"
+                " has no screen of glass to judge focus on. Leave it empty, or choose another finder.",
+            )
+        elif magnification is not None:
             aids.append(MatteScreen(magnification, screen if screen is not None else 2.8))
             if deviation is not None:
                 aids.append(SplitImage(magnification, deviation))
@@ -169,6 +175,10 @@ class BodyForm(TextForm):
         return aids
 
 
+_WITHOUT_GLASS = {
+    Finder.ELECTRONIC.value: "an electronic finder", Finder.REAR_SCREEN.value: "a rear screen only",
+    Finder.ZONE.value: "zone focus only",
+}  # fmt: skip
 _FIELD_OF = {"picture_width": "size", "picture_height": "size", "prism": "split_deviation"}
 
 

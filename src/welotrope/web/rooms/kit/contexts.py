@@ -66,6 +66,9 @@ class EditPage(Generic[FormT]):
     routes: list[Route] = field(default_factory=list)
     joint: Joint | None = None
     screens: tuple[Screen, ...] = ()
+    back: str = ""
+    fills: str = ""
+    detour: str = ""
 
 
 @dataclass(frozen=True)

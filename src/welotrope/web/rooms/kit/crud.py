@@ -13,8 +13,9 @@ from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import kit, mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.forms import TextForm
+from welotrope.web.forms import TextForm, key_of
 from welotrope.web.rooms.kit.contexts import EditPage
+from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 
 
 class Named(Protocol):
@@ -33,7 +34,8 @@ ValueT = TypeVar("ValueT", bound=Named)
 class Thing(Generic[FormT, ValueT]):
     """A kind of thing: its words, page, form, and how it is read and stored.
 
-    ``read`` turns a form into a value, or None with an error sentence per field.
+    ``read`` turns a form into a value, or None with an error sentence per field; ``first`` is the form to begin with,
+    ``chosen_by`` what a choice among such things sends.
     """
 
     noun: str
@@ -45,6 +47,13 @@ class Thing(Generic[FormT, ValueT]):
     get: Callable[[Session, int], ValueT]
     save: Callable[[Session, ValueT, int | None], int]
     delete: Callable[[Session, int], None]
+    first: Callable[[Desk], FormT]
+    chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
+
+    @property
+    def title(self) -> str:
+        """What a page of a new one is called."""
+        return f"{'An' if self.noun[0] in 'aeiou' else 'A'} {self.noun}"
 
     def path(self, id: int | None = None) -> str:
         """Return the path of the whole kind, or of one."""
@@ -57,12 +66,20 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
 
     @router.get(thing.path() + "/new")
     def new(desk: AtDesk) -> Response:
-        return desk.page(thing.template, _page(thing, desk, thing.form(), None, f"A {thing.noun}"), room="kit")
+        form = form_from(thing.form, desk.request.query_params, thing.first(desk))
+        return desk.page(thing.template, _page(thing, desk, form, None, thing.title), room="kit")
 
     @router.get(thing.path() + "/{id}")
     def edit(desk: AtDesk, id: int) -> Response:
         value = thing.get(desk.session, id)
-        return desk.page(thing.template, _page(thing, desk, thing.fill(value), id, value.name), room="kit")
+        form = form_from(thing.form, desk.request.query_params, thing.fill(value))
+        return desk.page(thing.template, _page(thing, desk, form, id, value.name), room="kit")
+
+    @router.post(thing.path() + "/detour")
+    def leave(desk: AtDesk) -> Response:
+        id = key_of(str(desk.typed.get("id", "")))
+        own = "/start" if desk.typed.get("step") else thing.path(id) if id is not None else f"{thing.path()}/new"
+        return desk.go(detour(own, thing.form.read(desk.typed), desk.typed, {}))
 
     @router.post(thing.path())
     def create(desk: AtDesk) -> Response:
@@ -86,16 +103,17 @@ def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
     form = thing.form.read(data)
     value, errors = thing.read(form, desk)
     if value is None:
-        page = _page(thing, desk, form, id, f"A {thing.noun}", errors, str(data.get("step", "")))
+        page = _page(thing, desk, form, id, thing.title, errors, str(data.get("step", "")))
         return desk.page(thing.template, page, room="kit", status=422)
     try:
         with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
-            thing.save(desk.session, value, id)
+            key = thing.save(desk.session, value, id)
     except WelotropeError as error:
         desk.session.rollback()
-        page = _page(thing, desk, form, id, f"A {thing.noun}", {"name": error.sentence})
+        page = _page(thing, desk, form, id, thing.title, {"name": error.sentence})
         return desk.page(thing.template, page, room="kit", status=422)
-    return desk.back_to("/start" if data.get("step") else "/kit")
+    back = way_back(data, thing.chosen_by(value, key))
+    return desk.back_to(back or ("/start" if data.get("step") else "/kit"))
 
 
 def _page(
@@ -109,4 +127,10 @@ def _page(
 ) -> EditPage[FormT]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     screens = kit.get_body(desk.session, id).traits.screens if id is not None and thing.noun == "body" else ()
-    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names, screens=screens)
+    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names, screens=screens,
+        back=_said(desk, "back"), fills=_said(desk, "fills"), detour=thing.path() + "/detour",
+    )  # fmt: skip
+
+
+def _said(desk: Desk, name: str) -> str:
+    return str(desk.typed.get(name) or desk.request.query_params.get(name, ""))

@@ -28,6 +28,7 @@ class ImportPage:
     good: list[tuple[str, str]] = field(default_factory=list)
     bad: list[kit_json.BadRow] = field(default_factory=list)
     read: bool = False
+    left_out: list[kit_json.BadRow] = field(default_factory=list)
 
 
 @router.get("/kit/export.json")
@@ -72,7 +73,7 @@ def store_import(desk: AtDesk) -> Response:
     if document is None or page.bad:
         return desk.page("import.html", page, room="kit", status=422)
     try:
-        with desk.change(f"Imported {len(page.good)} things"):
+        with desk.change(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
             kit_transfer.store(desk.session, document)
     except WelotropeError as error:
         desk.session.rollback()
@@ -94,16 +95,20 @@ def _read(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, ImportPag
     good += [("set-up", f"{item.lens} on {item.body}") for item in document.setups]
     good += [("slot", f"{item.number} of {item.body}: {item.lens}") for item in document.slots]
     good += [("preset", f"{item.name} of {item.lens}") for item in document.presets]
-    return document, ImportPage(text, kind, good, result.bad, True)
+    good += [("ring record", f"{item.kind} of {item.lens}") for item in document.records]
+    return document, ImportPage(text, kind, good, result.bad, True, result.left_out)
 
 
 def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
     known = {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
     result = kit_json.ReadKit()
     try:
-        lines = read_lens_lines(text)
+        lines, strange = read_lens_lines(text)
     except WelotropeError as error:
         return kit_json.ReadKit(bad=[kit_json.BadRow("line 1", error.sentence)])
+    if strange:
+        sentence = f"No column of lenses is called {', '.join(strange)[:120]}: what stands there is not taken."
+        result.left_out.append(kit_json.BadRow("header line", sentence))
     for line in lines:
         lens, errors = LensForm.model_validate(line.fields).lens(known)
         if lens is not None:

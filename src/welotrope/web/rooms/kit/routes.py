@@ -8,16 +8,19 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.core.kit.body import with_screen
+from welotrope.core.kit.body import Body, with_screen
 from welotrope.core.kit.fit import Severity, check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import joint_of
+from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.forms import key_of
 from welotrope.web.rooms.kit.body_form import BodyForm
 from welotrope.web.rooms.kit.contexts import EditPage, FitView, kit_page, routes_to
 from welotrope.web.rooms.kit.crud import Thing, crud_routes
+from welotrope.web.rooms.kit.detour import detour, form_from
 from welotrope.web.rooms.kit.lens_form import LensForm
 from welotrope.web.rooms.kit.mount_form import AdapterForm, MountForm
 from welotrope.web.rooms.kit.setup_form import FIELD_OF, SetupForm, adapter_key
@@ -34,21 +37,41 @@ def show_kit(desk: AtDesk) -> Response:
     return desk.page("kit.html", page, room="kit")
 
 
+def first_lens(desk: Desk) -> LensForm:
+    """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
+    stored = kit.setup_in_hand(desk.session)
+    bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.session)]
+    return LensForm(mount=next((body.mount.name for body in bodies if body.mount), ""))
+
+
+def first_adapter(desk: Desk) -> AdapterForm:
+    """Return an empty adapter between the two mounts at hand."""
+    stored = kit.setup_in_hand(desk.session)
+    return between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
+
+
+def between(lens: Lens, body: Body) -> AdapterForm:
+    """Return an empty adapter from a lens's mount to a body's."""
+    sides = lens.mount.name if lens.mount else "", body.mount.name if body.mount else ""
+    return AdapterForm(lens_side=sides[0], body_side=sides[1] if sides[0] != sides[1] else "")
+
+
 BODY = Thing(
     "body", "bodies", "body.html", BodyForm, lambda form, desk: form.body(_mounts(desk)), BodyForm.of,
-    kit.get_body, kit.save_body, kit.delete_body,
+    kit.get_body, kit.save_body, kit.delete_body, lambda _desk: BodyForm(),
 )  # fmt: skip
 LENS = Thing(
     "lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(_mounts(desk)),
-    LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens,
+    LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens, first_lens,
 )  # fmt: skip
 MOUNT = Thing(
     "mount", "mounts", "mount.html", MountForm, lambda form, _desk: form.mount(), MountForm.of,
-    mounts.get_mount, mounts.save_mount, mounts.delete_mount,
+    mounts.get_mount, mounts.save_mount, mounts.delete_mount, lambda _desk: MountForm(),
 )  # fmt: skip
 ADAPTER = Thing(
     "adapter", "adapters", "adapter.html", AdapterForm, lambda form, desk: form.adapter(_mounts(desk)),
-    AdapterForm.of, mounts.get_adapter, mounts.save_adapter, mounts.delete_adapter,
+    AdapterForm.of, mounts.get_adapter, mounts.save_adapter, mounts.delete_adapter, first_adapter,
+    chosen_by=lambda _adapter, id: str(id),
 )  # fmt: skip
 router.include_router(crud_routes(BODY))
 router.include_router(crud_routes(LENS))
@@ -91,15 +114,27 @@ def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: st
 
 @router.get("/kit/setups/new")
 def new_setup(desk: AtDesk) -> Response:
-    """Offer an empty set-up form."""
-    return desk.page("setup.html", _setup_page(desk, SetupForm(), None, {}), room="kit")
+    """Offer an empty set-up form, or the one a detour left."""
+    form = form_from(SetupForm, desk.request.query_params, SetupForm())
+    return desk.page("setup.html", setup_page(desk, form, None, {}), room="kit")
+
+
+@router.post("/kit/setups/detour")
+def leave_setup(desk: AtDesk) -> Response:
+    """Go and make an adapter for the lens and body chosen; the form is there again afterwards."""
+    form, id = SetupForm.read(desk.typed), key_of(str(desk.typed.get("id", "")))
+    own = "/start" if desk.typed.get("step") else f"/kit/setups/{'new' if id is None else id}"
+    chosen = _chosen(desk, form)
+    sides = between(chosen.lens, chosen.body) if chosen else AdapterForm()
+    prefill = {"lens_side": sides.lens_side, "body_side": sides.body_side}
+    return desk.go(detour(own, form, desk.typed, prefill))
 
 
 @router.get("/kit/setups/{id}")
 def edit_setup(desk: AtDesk, id: int) -> Response:
     """Offer a set-up for change."""
-    form = SetupForm.of(kit.get_setup(desk.session, id))
-    return desk.page("setup.html", _setup_page(desk, form, id, {}), room="kit")
+    form = form_from(SetupForm, desk.request.query_params, SetupForm.of(kit.get_setup(desk.session, id)))
+    return desk.page("setup.html", setup_page(desk, form, id, {}), room="kit")
 
 
 @router.post("/kit/setups")
@@ -131,7 +166,7 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
                     error.key, error.key if error.key in SetupForm.model_fields else "standard"
                 ): error.sentence
             }
-    return desk.page("setup.html", _setup_page(desk, form, id, errors), room="kit", status=422)
+    return desk.page("setup.html", setup_page(desk, form, id, errors), room="kit", status=422)
 
 
 @router.post("/kit/setups/{id}/delete")
@@ -142,7 +177,22 @@ def delete_setup(desk: AtDesk, id: int) -> Response:
     return desk.back_to("/kit")
 
 
-def _setup_page(desk: Desk, form: SetupForm, id: int | None, errors: dict[str, str]) -> EditPage[SetupForm]:
+def _chosen(desk: Desk, form: SetupForm) -> Setup | None:
+    """Return what the form has chosen, the first of a list where nothing is yet; None when something is missing."""
+    bodies, lenses = dict(kit.list_bodies(desk.session)), dict(kit.list_lenses(desk.session))
+    if not bodies or not lenses:
+        return None
+    body = bodies.get(key_of(form.body_id) or 0) or next(iter(bodies.values()))
+    lens = lenses.get(key_of(form.lens_id) or 0) or next(iter(lenses.values()))
+    adapter = dict(mounts.list_adapters(desk.session)).get(adapter_key(form.adapter_id) or 0)
+    return Setup(body, lens, adapter=adapter)
+
+
+def setup_page(
+    desk: Desk, form: SetupForm, id: int | None, errors: dict[str, str], step: str = ""
+) -> EditPage[SetupForm]:
+    """Compute the page of a set-up: its form, and how what is chosen goes together."""
+    chosen = _chosen(desk, form)
     stored = None if id is None else kit.get_setup(desk.session, id)
     return EditPage(
         form,
@@ -153,8 +203,10 @@ def _setup_page(desk: Desk, form: SetupForm, id: int | None, errors: dict[str, s
         kit.list_bodies(desk.session),
         kit.list_lenses(desk.session),
         adapters=mounts.list_adapters(desk.session),
-        findings=check_fit(stored.setup) if stored else None,
-        checked=checked_parts(stored.setup) if stored else [],
+        findings=check_fit(chosen) if chosen else None,
+        checked=checked_parts(chosen) if chosen else [],
+        step=step,
+        detour="/kit/setups/detour",
         routes=routes_to(desk.session, stored) if stored else [],
         joint=joint_of(stored.setup) if stored else None,
     )

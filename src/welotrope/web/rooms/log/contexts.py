@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.stops import stops_between
 from welotrope.store.queries import log, presets
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.session import Session
@@ -82,9 +83,18 @@ def frame_row(session: Session, id: int, unit: Unit) -> FrameRowView:
 
 
 def preset_at(state: RingState, saved: list[presets.Preset]) -> str:
-    """Return the name of the preset the ring stands on, to a hundredth of its distance and the same stop, or ''."""
-    for preset in saved:
-        same = preset.distance_mm == state.distance_mm or abs(preset.distance_mm / state.distance_mm - 1) < 0.01
-        if same and preset.stop == state.stop:
-            return preset.name
-    return ""
+    """Return the preset the ring stands on, to a hundredth of its distance, or ''.
+
+    At another stop it is credited with what was changed: “quay, opened to 5.6”.
+    """
+    near = [
+        preset for preset in saved
+        if preset.distance_mm == state.distance_mm or abs(preset.distance_mm / state.distance_mm - 1) < 0.01
+    ]  # fmt: skip
+    if not near:
+        return ""
+    preset = min(near, key=lambda preset: abs(stops_between(preset.stop, state.stop)))
+    if preset.stop == state.stop:
+        return preset.name
+    way = "opened" if state.stop < preset.stop else "stopped down"
+    return f"{preset.name}, {way} to {state.stop:g}"

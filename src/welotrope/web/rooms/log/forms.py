@@ -17,6 +17,7 @@ from welotrope.store.queries.log import Frame, NewFrame, frame_at
 from welotrope.web.forms import Reader, TextForm, required_name, whole_number
 
 NOTE_LIMIT = 500
+PRESET_LIMIT = 80  # a name and the stop it was changed to
 
 
 @dataclass(frozen=True)
@@ -95,7 +96,7 @@ class FrameForm(TextForm):
         if reader.errors:
             return None, reader.errors
         frame = frame_at(stored.id, setup, angle, stop, taken)
-        return replace(frame, preset_name=cleaned(self.preset)[:40], **asdict(extras)), {}
+        return replace(frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], **asdict(extras)), {}
 
 
 _SETTING = ("stop", "distance_mm", "angle_deg", "near_mm", "far_mm", "blur_mm")

@@ -11,6 +11,7 @@ from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
+from welotrope.web.aim import Aim
 from welotrope.web.instruments.ground_view import GroundView, ground_view
 from welotrope.web.instruments.indicator_words import indicator_words, preset_words
 from welotrope.web.instruments.ring_view import RingView, ring_view
@@ -46,7 +47,7 @@ class PlanPage:
         return [subject_token(subject) for subject in self.form.subjects]
 
 
-def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], unit: Unit) -> PlanPage:
+def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], aim: Aim, unit: Unit) -> PlanPage:
     """Compute the Plan room."""
     setup = stored.setup
     plan, problem = None, ""
@@ -60,8 +61,8 @@ def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], unit: 
         at = plan.setting
         ring = ring_view(setup, at.angle_deg, at.stop, presets, unit)
         ground = ground_view(setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, list(plan.placements), unit)
-        state = RingState(at.focus_mm, at.angle_deg, at.stop, form.subjects)
+        state = RingState(at.focus_mm, at.angle_deg, at.stop, form.subjects, aim)
     airy_stop = diffraction_limited_stop(setup.blur_mm)
     named = [(preset, preset_words(setup, preset.distance_mm, preset.stop)) for preset in presets]
-    indicator = indicator_words(setup, plan.setting.angle_deg) if plan else ""
+    indicator = indicator_words(setup, plan.setting.angle_deg, plan.setting.stop) if plan else ""
     return PlanPage(stored, form, plan, problem, ring, ground, state, named, indicator, airy_stop, unit)

@@ -26,6 +26,17 @@ class SubjectRow:
 
 
 @dataclass(frozen=True)
+class Refused:
+    """A preset that was not kept: its name and setting as sent, why, and whether the name is another's."""
+
+    name: str
+    problem: str
+    at: str
+    stop: str
+    taken: bool
+
+
+@dataclass(frozen=True)
 class PlanForm:
     """The form: rows as typed, the subjects that could be read, and the schools."""
 
@@ -33,7 +44,7 @@ class PlanForm:
     subjects: tuple[Subject, ...]
     focus: FocusSchool
     stop_rule: StopSchool
-    preset_name: str = ""
+    refused: Refused | None = None
     errors: dict[str, str] = field(default_factory=dict)
 
     @property

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+import dataclasses
 from typing import Annotated
 
 from fastapi import APIRouter, Form
@@ -18,19 +18,19 @@ from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import required_name
 from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.plan.contexts import plan_page
-from welotrope.web.rooms.plan.forms import read_plan
+from welotrope.web.rooms.plan.forms import Refused, read_plan
 
 router = APIRouter()
 
 
-def _show(desk: Desk, query: QueryParams, status: int = 200, problem: str = "", name: str = "") -> Response:
+def _show(desk: Desk, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
     stored = desk.in_hand()
     saved = desk.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
     form = read_plan(query, desk.numbers_in, usual)
-    if problem:
-        form = replace(form, errors={"preset": problem}, preset_name=name)
-    page = plan_page(stored, form, saved, desk.preferences.unit)
+    if refused:
+        form = dataclasses.replace(form, refused=refused)
+    page = plan_page(stored, form, saved, desk.aim(), desk.preferences.unit)
     return desk.page("plan.html", page, room="plan", query=page.state.query if page.state else "", status=status)
 
 
@@ -48,6 +48,7 @@ def keep_preset(
     stop: Annotated[str, Form()] = "",
     subject: Annotated[list[str] | None, Form()] = None,
     back: Annotated[str, Form()] = "plan",
+    replace: Annotated[str, Form()] = "",
 ) -> Response:
     """Keep a setting as a named preset of the lens in hand."""
     stored = desk.in_hand()
@@ -58,14 +59,16 @@ def keep_preset(
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
+        with desk.change(f"Kept preset “{label}”"):
+            presets.add_preset(desk.session, stored.lens_id, label, distance, number, subjects, bool(replace))
     except WelotropeError as error:
+        desk.session.rollback()
         typed = QueryParams([("subject", token) for token in tokens])
-        return _show(desk, typed, 422, error.sentence, name)
-    with desk.change(f"Kept preset “{label}”"):
-        presets.add_preset(desk.session, stored.lens_id, label, distance, number, subjects)
+        taken = presets.preset_named(desk.session, stored.lens_id, name.strip()) is not None
+        return _show(desk, typed, 422, Refused(name, error.sentence, at, stop, taken))
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
-    return desk.back_to(f"/{room}?{RingState(distance, angle, number, subjects).query}")
+    return desk.back_to(f"/{room}?{RingState(distance, angle, number, subjects, desk.aim()).query}")
 
 
 @router.post("/presets/{id}/delete")

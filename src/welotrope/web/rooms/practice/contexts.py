@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import statistics
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
@@ -127,14 +128,16 @@ class TrialPage:
 
 def practice_page(
     stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], skills: dict[str, Skill],
-    left_out: int, lost: bool, unit: Unit,
+    finest: Sequence[str], left_out: int, lost: bool, unit: Unit,
 ) -> PracticePage:  # fmt: skip
-    """Compute the Practice room."""
+    """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
     from welotrope.core.finder.exercises import EXERCISES, exercise
     from welotrope.core.finder.labels import SCENE_NAMES
 
     own = aids_of(stored)
     chosen = exercise(form.exercise) if form.exercise in {item.id for item in EXERCISES} else EXERCISES[0]
+    if not form.aid:
+        form = form.model_copy(update={"aid": next((kind for kind in finest if kind in chosen.aids), "")})
     return PracticePage(
         stored, form, problem, EXERCISES,
         tuple((aid, AID_NAMES[aid], aid in own) for aid in sorted(chosen.aids, key=lambda aid: aid not in own)),
@@ -145,7 +148,7 @@ def practice_page(
 
 def aids_of(stored: StoredSetup) -> list[str]:
     """Return the finder's aids that the body in hand has."""
-    kinds = {type(aid).__name__ for aid in stored.setup.body.aids}
+    kinds = {type(aid).__name__ for aid in stored.setup.body.shown_aids}
     of = {
         "MatteScreen": ["matte"], "SplitImage": ["split_image", "diagonal"], "Microprism": ["microprism"],
         "RangefinderPatch": ["rangefinder"], "MagnifiedView": ["magnified"], "Peaking": ["peaking"],

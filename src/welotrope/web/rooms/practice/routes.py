@@ -6,6 +6,7 @@ from fastapi import APIRouter, Request
 from starlette.exceptions import HTTPException
 from starlette.responses import JSONResponse, Response
 
+from welotrope.core.aids.advice import judge_aids
 from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import practice
 from welotrope.web.desk import AtDesk, Desk
@@ -68,7 +69,10 @@ def frame(request: Request, key: str) -> Response:
 
 @router.post("/practice/rounds/{key}/shutter")
 def release(desk: AtDesk, key: str) -> Response:
-    """Judge a round and keep its trial; says where the result is. A second release changes nothing."""
+    """Judge a round and keep its trial; says where the result is. A second release changes nothing.
+
+    One that looks like an accident is asked about, and kept only when it was meant.
+    """
     data = desk.typed
     sent = {name: str(value) for name, value in data.items()}
     keeper = _keeper(desk.request)
@@ -82,6 +86,8 @@ def release(desk: AtDesk, key: str) -> Response:
         trial = opened.round.judge(read_release(sent))
     except WelotropeError as error:
         return JSONResponse({"problem": error.sentence}, 422)
+    if trial.doubtful and not sent.get("meant"):
+        return JSONResponse({"ask": f"{trial.doubtful}: was that meant?"})
     id = _store(desk, opened, trial)
     keeper.close(key)
     return JSONResponse({"to": f"/practice/trials/{id}"})
@@ -134,8 +140,11 @@ def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bo
     stored = desk.in_hand()
     trials = practice.list_trials(desk.session, stored.id)
     left_out = practice.left_out(desk.session)
-    page = practice_page(stored, form, problem, trials, desk.personal().skills, left_out, lost, desk.preferences.unit)
-    return desk.page("practice.html", page, room="practice", status=status)
+    state, personal = desk.ring_state(), desk.personal()
+    situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
+    finest = [found.kind for found in judge_aids(situation, personal.eye, personal.skills) if found.usable]
+    page = practice_page(stored, form, problem, trials, personal.skills, finest, left_out, lost, desk.preferences.unit)
+    return desk.page("practice.html", page, room="practice", query=state.query, status=status)
 
 
 def _keeper(request: Request) -> RoundKeeper:

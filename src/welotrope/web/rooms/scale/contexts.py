@@ -6,7 +6,7 @@ import json
 import math
 from dataclasses import dataclass, replace
 
-from welotrope.core.aids.advice import Situation, Verdict, judge_aids
+from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.kit.lens import Side
 from welotrope.core.plan.setting import (
     RingSetting,
@@ -58,6 +58,11 @@ class ScalePage:
     unit: Unit
 
     @property
+    def finest_aid(self) -> FinestAid:
+        """The finest aid of the body here."""
+        return FinestAid(self.best_aid, self.state, self.stored.setup.known.step_deg)
+
+    @property
     def horizon_reached(self) -> bool:
         """Whether the hyperfocal setting holds infinity."""
         return self.hyperfocal.zone.contains(math.inf) or self.hyperfocal.far_mm > MAX_DISTANCE_MM
@@ -75,6 +80,15 @@ class ScalePage:
             for subject in self.state.subjects
         ]
         return json.dumps(pairs).replace("<", "\\u003c")
+
+
+@dataclass(frozen=True)
+class FinestAid:
+    """The finest aid at a setting, None without any, and the setting with what is focused on."""
+
+    verdict: Verdict | None
+    state: RingState
+    step_deg: float | None
 
 
 def scale_page(
@@ -108,18 +122,17 @@ def scale_page(
         setup.records.shift is not None,
         "One step of the indicator" if setup.known.step_deg else "1° of ring",
         turn_text(setting.window_deg, setup.known.step_deg),
-        indicator_words(setup, state.angle_deg),
+        indicator_words(setup, state.angle_deg, state.stop),
         float(setup.known.scale.distance_at_angle(state.angle_deg)),
         unit,
     )
 
 
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:
-    """Return the finest aid of the body at this setting, seen as the set-up shows it, or None without any."""
-    if not stored.setup.body.aids:
-        return None
-    situation = Situation(stored.setup, state.stop, stored.setup.view_stop(state.stop), state.angle_deg)
-    return judge_aids(situation, personal.eye, personal.skills)[0]
+    """Return the finest aid of the body at this setting, for what is focused on, or None without any."""
+    situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
+    verdicts = judge_aids(situation, personal.eye, personal.skills)
+    return verdicts[0] if verdicts else None
 
 
 def _href(stored: StoredSetup, state: RingState, angle_deg: float) -> str:

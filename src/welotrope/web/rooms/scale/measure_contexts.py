@@ -30,6 +30,8 @@ class Answer:
     planes: str
     undecided: str
     steps: tuple[StepRow, ...]
+    deg_per_unit: float
+    symbol: str
 
 
 @dataclass(frozen=True)
@@ -90,6 +92,8 @@ def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
         _planes_words(calibration),
         _undecided_words(calibration, survey, unit),
         _step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
+        survey.deg_per_unit,
+        survey.way.symbol,
     )
 
 

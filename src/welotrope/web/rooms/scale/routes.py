@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.web.desk import AtDesk
-from welotrope.web.rooms.scale.contexts import best_aid, scale_page
+from welotrope.web.rooms.scale.contexts import FinestAid, best_aid, scale_page
 
 router = APIRouter()
 
@@ -24,4 +24,7 @@ def scale(desk: AtDesk) -> Response:
 def finest_aid(desk: AtDesk) -> Response:
     """Show the finest aid at a setting, as a fragment."""
     stored = desk.in_hand()
-    return desk.fragment("finest_aid.html", best_aid(stored, desk.ring_state(), desk.personal()))
+    state = desk.ring_state()
+    return desk.fragment(
+        "finest_aid.html", FinestAid(best_aid(stored, state, desk.personal()), state, stored.setup.known.step_deg)
+    )

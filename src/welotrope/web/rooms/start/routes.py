@@ -9,7 +9,9 @@ from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.kit.body_form import BodyForm
 from welotrope.web.rooms.kit.contexts import EditPage
+from welotrope.web.rooms.kit.detour import form_from
 from welotrope.web.rooms.kit.lens_form import LensForm
+from welotrope.web.rooms.kit.routes import first_lens, setup_page
 from welotrope.web.rooms.kit.setup_form import SetupForm
 
 router = APIRouter()
@@ -18,17 +20,18 @@ router = APIRouter()
 @router.get("/start")
 def start(desk: AtDesk) -> Response:
     """Show the first step that is still missing; with a set-up, go to its ring."""
+    query = desk.request.query_params
     bodies, lenses = kit.list_bodies(desk.session), kit.list_lenses(desk.session)
     if kit.setup_in_hand(desk.session) is not None:
         return desk.go("/scale")
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     if not bodies:
-        body_page = EditPage(BodyForm(), "/kit/bodies", "Your camera", step="1", mounts=names)
+        body = form_from(BodyForm, query, BodyForm())
+        body_page = EditPage(body, "/kit/bodies", "Your camera", step="1", mounts=names, detour="/kit/bodies/detour")
         return desk.page("body.html", body_page, room="kit")
     if not lenses:
-        lens_page = EditPage(LensForm(), "/kit/lenses", "Your lens", step="2", mounts=names)
+        lens = form_from(LensForm, query, first_lens(desk))
+        lens_page = EditPage(lens, "/kit/lenses", "Your lens", step="2", mounts=names, detour="/kit/lenses/detour")
         return desk.page("lens.html", lens_page, room="kit")
-    form = SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0]))
-    adapters = mounts.list_adapters(desk.session)
-    page = EditPage(form, "/kit/setups", "Your set-up", bodies=bodies, lenses=lenses, step="3", adapters=adapters)
-    return desk.page("setup.html", page, room="kit")
+    form = form_from(SetupForm, query, SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0])))
+    return desk.page("setup.html", setup_page(desk, form, None, {}, step="3"), room="kit")

@@ -1,7 +1,8 @@
 // A round in the finder: what the ring asks for is fetched and drawn, and the release is sent.
-import { bindControls, sendRelease } from "./finder_controls.js";
+import { bindControls } from "./finder_controls.js";
 import { Frames } from "./finder_frames.js";
 import { runScene } from "./finder_motion.js";
+import { Releasing } from "./finder_release.js";
 import { TurningRing } from "./finder_ring.js";
 import { Trace } from "./finder_trace.js";
 
@@ -48,6 +49,12 @@ export function startFinder() {
     if (problem) fail(problem);
     draw();
     progress();
+  });
+  const releasing = new Releasing(root, plan.base, (problem) => {
+    if (problem) fail(problem);
+    state.sent = false;
+    strip.focus();
+    frames.pump();
   });
   const ring = new TurningRing([canvas, strip], {
     low: lean ? -lean : 0, high: lean || plan.throw_deg, value: lean ? 0 : plan.start_deg, direction: plan.direction,
@@ -112,13 +119,10 @@ export function startFinder() {
       return state.go?.();
     }
     if (state.sent || !trace.started) return;
-    state.sent = true;
     const sent = { angle: lean ? plan.start_deg : ring.value, lean: lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level };
+    state.sent = true;
     await frames.quiet();
-    const problem = await sendRelease(plan.base, sent);
-    if (!problem) return;
-    fail(problem);
-    state.sent = false;
+    await releasing.send(sent);
   }
 
   const acts = {

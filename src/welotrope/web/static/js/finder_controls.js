@@ -21,18 +21,3 @@ export function bindControls(root, acts, ring, choose) {
     else choose(button.dataset.set, button.dataset.value);
   });
 }
-
-// Sends a release and goes to its result; returns what went wrong, or nothing.
-export async function sendRelease(base, values) {
-  const body = new FormData();
-  for (const [name, value] of Object.entries(values)) body.set(name, value);
-  try {
-    const response = await fetch(`${base}/shutter`, { method: "POST", body });
-    const answer = await response.json();
-    if (!answer.to) return answer.problem;
-    location.assign(answer.to);
-    return "";
-  } catch (error) {
-    return `The release was not sent: ${error}. Try again.`;
-  }
-}

@@ -2,19 +2,22 @@
 const LANES = 2;
 const MOST_BLOBS = 420;
 const MOST_PICTURES = 40;
+const TRIES = 4; // when nothing answers, each after a longer pause
+const PAUSE_MS = 400;
+const UNREACHED = "Welotrope does not answer. The round is kept for two hours: reload this page when it is there again.";
 
 export class Frames {
   constructor(base, wanted, arrived) {
-    Object.assign(this, { base, wanted, arrived, blobs: new Map(), pictures: new Map(), busy: new Set() });
+    Object.assign(this, { base, wanted, arrived, blobs: new Map(), pictures: new Map(), busy: new Set(), refused: new Set(), failures: 0, over: false, pausing: false });
     this.leaving = new AbortController();
   }
 
   // Starts what is wanted and not yet there; call it whenever the wants change.
   pump() {
-    if (this.leaving.signal.aborted) return;
+    if (this.over || this.pausing || this.leaving.signal.aborted) return;
     for (const key of this.wanted()) {
       if (this.busy.size >= LANES) return;
-      if (!this.blobs.has(key) && !this.busy.has(key)) this.load(key);
+      if (!this.blobs.has(key) && !this.busy.has(key) && !this.refused.has(key)) this.load(key);
     }
   }
 
@@ -23,14 +26,37 @@ export class Frames {
     try {
       const response = await fetch(`${this.base}/frame?${key}`, { signal: this.leaving.signal });
       if (response.ok) this.keep(key, await response.blob());
-      else this.arrived(key, await response.text());
-    } catch (error) {
-      if (!this.leaving.signal.aborted) this.arrived(key, String(error));
+      else this.refuse(key, response.status, await response.text());
+      this.failures = 0;
+    } catch {
+      this.pause();
     } finally {
       this.busy.delete(key);
     }
     if (this.blobs.has(key)) this.arrived(key);
     this.pump();
+  }
+
+  // A round that is over is asked for nothing more; a view that cannot be had, not again.
+  refuse(key, status, problem) {
+    this.refused.add(key);
+    this.over ||= status === 404;
+    this.arrived(key, problem);
+  }
+
+  pause() {
+    if (this.pausing || this.leaving.signal.aborted) return;
+    this.failures += 1;
+    if (this.failures > TRIES) {
+      this.over = true;
+      this.arrived(null, UNREACHED);
+      return;
+    }
+    this.pausing = true;
+    setTimeout(() => {
+      this.pausing = false;
+      this.pump();
+    }, PAUSE_MS * 2 ** this.failures);
   }
 
   keep(key, blob) {
@@ -46,7 +72,8 @@ export class Frames {
   // One picture by itself, not kept: for a scene that moves.
   async once(key) {
     const response = await fetch(`${this.base}/frame?${key}`, { signal: this.leaving.signal });
-    return response.ok ? createImageBitmap(await response.blob()) : null;
+    if (!response.ok) throw new Error(await response.text());
+    return createImageBitmap(await response.blob());
   }
 
   // The key of the frame nearest to an index in a view, or null.

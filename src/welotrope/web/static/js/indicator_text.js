@@ -1,16 +1,34 @@
 // Where to put an indicator on a screen: the same words as welotrope.web.instruments.indicator_words, compared by a test.
-export function indicatorText(angle, indicator, direction) {
+const GRAINS = [1, 0.5, 0.25, 0.1];
+const SHARE = 0.5;
+const COUNTS = ["", "one", "two"];
+const halfUp = (value) => Math.floor(value + 0.5);
+
+export function indicatorText(angle, indicator, direction, halfWindow) {
   if (!indicator) return "";
-  const step = halfEven(angle / indicator);
-  const anchor = 5 * halfEven(step / 5);
+  const step = rounded(angle / indicator, halfWindow / indicator);
+  const anchor = 5 * halfUp(step / 5);
   const off = step - anchor;
-  if (off === 0) return `Indicator on step ${anchor}.`;
+  if (Math.abs(off) < 1e-9) return `Indicator on step ${anchor}.`;
   const side = (off > 0) === (direction > 0) ? "right" : "left";
-  return `Indicator ${Math.abs(off) === 1 ? "one step" : "two steps"} ${side} of ${anchor}.`;
+  return `Indicator ${count(Math.abs(off))} ${side} of ${anchor}.`;
 }
 
-const halfEven = (value) => {
-  const floor = Math.floor(value);
-  const rest = value - floor;
-  return rest < 0.5 || (rest === 0.5 && floor % 2 === 0) ? floor : floor + 1;
-};
+function rounded(value, halfWindow) {
+  let found = value;
+  for (const grain of GRAINS) {
+    found = halfUp(value / grain) * grain;
+    if (Math.abs(found - value) <= SHARE * halfWindow) break;
+  }
+  return found;
+}
+
+function count(amount) {
+  const whole = Math.floor(amount + 1e-9);
+  const quarters = (amount % 1) * 4;
+  if (Math.abs(quarters - Math.round(quarters)) > 1e-6) return `${amount.toFixed(1)} steps`;
+  const part = Math.round(quarters) % 4;
+  if (part === 0) return `${COUNTS[Math.round(amount)]} step${Math.round(amount) > 1 ? "s" : ""}`;
+  if (!whole) return ["a quarter step", "half a step", "three quarters of a step"][part - 1];
+  return `${COUNTS[whole]} and ${["a quarter", "a half", "three quarters"][part - 1]} steps`;
+}

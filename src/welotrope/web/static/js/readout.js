@@ -70,7 +70,7 @@ export class Readout {
     const travel = table.travelPerTurn(angle, stopIndex);
     this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);
     if (table.scale) this.set("engraved", distanceText(table.engraved(angle), unit));
-    this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction)));
+    this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction), (near - far) / 2));
     this.set("subjects", this.subjectWords(limits));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");

@@ -4,6 +4,7 @@ import { distanceText, otherUnit, stopText, turnText } from "./distance_text.js"
 
 const FINE_DEG = 0.25;
 const COARSE_DEG = 5;
+const STILL_PX = 4; // a press that moves less is a click
 
 export class RingStrip {
   constructor(svg, state, change) {
@@ -27,10 +28,15 @@ export class RingStrip {
   grab(event) {
     if (event.button !== 0) return;
     const from = { x: event.clientX, angle: this.state.angle };
+    const preset = event.target.closest("[data-preset]")?.dataset.preset;
     const move = (moved) => this.change({ angle: from.angle - (moved.clientX - from.x) / this.scale });
     this.svg.setPointerCapture(event.pointerId);
     this.svg.addEventListener("pointermove", move);
-    const drop = () => this.svg.removeEventListener("pointermove", move);
+    const drop = (dropped) => {
+      this.svg.removeEventListener("pointermove", move);
+      const still = dropped.type === "pointerup" && Math.abs(dropped.clientX - from.x) < STILL_PX;
+      if (preset && still) document.querySelector(`.presets a[data-preset="${preset}"]`)?.click();
+    };
     this.svg.addEventListener("pointerup", drop, { once: true });
     this.svg.addEventListener("pointercancel", drop, { once: true });
   }

@@ -1,5 +1,6 @@
 // Keeps the address, the rooms' links and hidden fields at the state shown, and refreshes what the server works out.
 const REST_MS = 200;
+const AIM = ["lines", "detail", "light", "place", "moving", "tripod", "view"];
 
 export class UrlSync {
   constructor(state) {
@@ -14,6 +15,7 @@ export class UrlSync {
     for (const subject of state.subjects) {
       pairs.push(["subject", `${subject.name}@${Number.isFinite(subject.mm) ? subject.mm.toFixed(1) : "inf"}`]);
     }
+    for (const pair of new URLSearchParams(location.search)) if (AIM.includes(pair[0])) pairs.push(pair);
     return new URLSearchParams(pairs).toString();
   }
 
@@ -30,8 +32,7 @@ export class UrlSync {
     const query = this.query();
     history.replaceState(null, "", `${location.pathname}?${query}`);
     for (const link of document.querySelectorAll("[data-room], [data-with-state]")) {
-      const path = new URL(link.href).pathname;
-      if (["/scale", "/plan", "/aids", "/log/new"].includes(path)) link.href = `${path}?${query}`;
+      link.href = `${new URL(link.href).pathname}?${query}`;
     }
     const params = new URLSearchParams(query);
     for (const field of document.querySelectorAll("[data-state-field]")) field.value = params.get(field.dataset.stateField);
