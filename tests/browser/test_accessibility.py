@@ -1,4 +1,4 @@
-"""No serious issue on any page in any look, at both widths; pages stay usable at 200 % zoom."""
+"""No issue on any page in any look, at both widths; pages stay usable with thumbs and keys."""
 
 from pathlib import Path
 
@@ -14,7 +14,7 @@ PAGES = [
 
 
 @pytest.mark.parametrize("size", ["table", "phone"])
-def test_axe_finds_nothing_serious(site, open_page, size):
+def test_axe_finds_nothing(site, open_page, size):
     """A look changes colours only: each page is gone over once, and for its contrasts again in every other look."""
     page = open_page(site, "/help", size=size)
     found = []
@@ -23,20 +23,17 @@ def test_axe_finds_nothing_serious(site, open_page, size):
             continue
         page.goto(path)
         page.evaluate(AXE)
-        found += serious(page, path, "{resultTypes: ['violations']}")
+        found += violations(page, path, "{resultTypes: ['violations']}")
         for look in ("room", "sun", "night"):
             page.evaluate("(look) => { document.documentElement.dataset.look = look; }", look)
-            found += serious(page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations']}")
+            found += violations(page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations']}")
     assert not found, "\n".join(found)
 
 
-def serious(page, where, options):
-    violations = page.evaluate(f"axe.run(document, {options}).then((r) => r.violations)")
+def violations(page, where, options):
+    found = page.evaluate(f"axe.run(document, {options}).then((r) => r.violations)")
     return [
-        f"{where} {rule['id']} {node['target']} {node['failureSummary']}"
-        for rule in violations
-        if rule["impact"] in ("serious", "critical")
-        for node in rule["nodes"]
+        f"{where} {rule['id']} {node['target']} {node['failureSummary']}" for rule in found for node in rule["nodes"]
     ]
 
 
@@ -50,15 +47,6 @@ def test_a_look_stands_alone(site, open_page, look):
     assert page.evaluate(read) != sent
     page.evaluate("(look) => { document.documentElement.dataset.look = look; }", look)
     assert page.evaluate(read) == sent
-
-
-@pytest.mark.parametrize("path", [path for path in PAGES if path != "/nowhere"])
-def test_nothing_is_cut_off_sideways_on_a_phone_or_at_twice_the_size(site, open_page, path):
-    """640 CSS pixels is a 1280 screen at 200 % zoom."""
-    page = open_page(site, path, size="phone")
-    for width in (390, 640):
-        page.set_viewport_size({"width": width, "height": 800})
-        assert page.evaluate("document.documentElement.scrollWidth") <= width
 
 
 def test_field_targets_are_thumb_sized(site, open_page):

@@ -108,6 +108,11 @@ def test_by_touch_on_a_phone_with_peaking(site, open_page):
     strip = page.locator(".finder-strip").bounding_box()
     page.touchscreen.tap(strip["x"] + 100, strip["y"] + 10)
     page.get_by_role("button", name="Release").tap()
+    expect(page.get_by_role("alertdialog")).to_contain_text("ring untouched: was that meant?")
+    page.get_by_role("button", name="No, go on").tap()
+    expect(page.get_by_role("alertdialog")).to_be_hidden()
+    page.get_by_role("button", name="Release").tap()
+    page.get_by_role("button", name="Yes, keep it").tap()
     released(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 

@@ -143,7 +143,7 @@ def test_by_keyboard(site, open_page, size):
     saved(page, "Logged Velloise 20")
     tab_to(page, "[data-room=log]")
     page.keyboard.press("Enter")
-    page.wait_for_url("**/log")
+    page.wait_for_url("**/log?*")
     tab_to(page, ".marks button[value=hit]")
     page.keyboard.press("Enter")
     page.wait_for_selector("button[aria-pressed=true]:text('hit')")

@@ -197,7 +197,7 @@ def setup_page(
     return EditPage(
         form,
         "/kit/setups" if id is None else f"/kit/setups/{id}",
-        stored.setup.name if stored else "A set-up",
+        f"Change {stored.setup.name}" if stored else "A set-up",
         id,
         errors,
         kit.list_bodies(desk.session),

@@ -19,6 +19,11 @@ export function startDialog() {
 async function open(dialog, href) {
   const response = await fetch(href, { headers: { accept: "text/html" } });
   const page = new DOMParser().parseFromString(await response.text(), "text/html");
+  for (const first of page.querySelectorAll("#main h1")) { // the page below has its own
+    const second = page.createElement("h2");
+    second.append(...first.childNodes);
+    first.replaceWith(second);
+  }
   dialog.replaceChildren(...page.getElementById("main").childNodes);
   window.htmx.process(dialog);
   dialog.showModal();

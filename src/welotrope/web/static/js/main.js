@@ -1,15 +1,19 @@
 // Starts what the page needs; each behaviour is a module of its own.
+import { startCarry } from "./carry.js";
 import { startDialog } from "./dialog.js";
+import { startFocus } from "./focus.js";
 import { startInPlace } from "./in_place.js";
 import { startKeys } from "./keys.js";
 import { startJumpFilter } from "./jump_filter.js";
 import { startPrint } from "./print_button.js";
 import { startRows } from "./subject_rows.js";
 
+startCarry();
 startDialog();
 startKeys();
 startJumpFilter();
 startRows();
+startFocus();
 startInPlace(startContent);
 startContent();
 if (document.getElementById("finder-plan")) {
