@@ -1,10 +1,13 @@
 import json
+from pathlib import Path
 
 import pytest
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.kit.body import Confirmation, Microprism, RangefinderPatch
 from welotrope.interchange import kit_json, kit_transfer
 from welotrope.interchange.lens_csv import decode, read_lens_lines
+from welotrope.store.queries import kit
 from welotrope.store.session import Database
 
 
@@ -25,6 +28,63 @@ def test_the_whole_kit_round_trips_into_an_empty_database(database, tmp_path):
             session.commit()
         assert json.loads(exported(other)) == json.loads(text)
     other.close()
+
+
+def test_every_ring_record_is_in_the_file_and_calibrates_the_other_database(database, tmp_path):
+    document = kit_json.read_kit(exported(database)).document
+    assert {entry.kind for entry in document.records} >= {"shift", "measured", "infinity"}
+    other = Database(tmp_path / "other")
+    with other.session() as session, database.session() as before:
+        kit_transfer.store(session, document)
+        rings = [
+            sorted((stored.setup.name, round(stored.setup.known.true.throw_deg, 6)) for stored in kit.list_setups(one))
+            for one in (session, before)
+        ]
+    assert rings[0] == rings[1]
+    other.close()
+
+
+def test_what_is_not_known_is_left_out_and_said(database):
+    sent = json.loads(exported(database))
+    sent["bodies"][0]["traits"]["strap"] = "worn"
+    sent["lenses"][0]["colour"] = "black"
+    result = kit_json.read_kit(json.dumps(sent))
+    assert result.bad == []
+    assert [(row.place.split(" (")[0], row.reason.split(":")[0]) for row in result.left_out] == [
+        ("bodies 1", "traits.strap"), ("lenses 1", "colour"),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("units", "mm", "field", "kept"),
+    [(["ft"], [914.4, 1524], "engraved_ft", (3, 5)), (["m", "ft"], [1000, 1500], "engraved_m", (1, 1.5))],
+)
+def test_the_one_list_of_the_first_version_goes_to_the_scale_it_was_read_from(units, mm, field, kept):
+    lens = {"name": "Old", "focal_mm": 50, "stops": [2, 16], "closest_mm": 900, "engraved_units": units}
+    sent = {"format": "welotrope-kit", "version": 1, "lenses": [lens | {"engraved_mm": mm}]}
+    result = kit_json.read_kit(json.dumps(sent))
+    assert result.bad == result.left_out == []
+    assert getattr(result.document.lenses[0], field) == kept
+
+
+def test_a_kit_of_the_released_version_is_taken_whole(tmp_path):
+    """Written by the version that was out before; one body given a rangefinder, an indicator and a microprism."""
+    sent = json.loads((Path(__file__).parent / "released/kit-1.json").read_text())
+    body = sent["bodies"][0]
+    body["traits"] |= {"rangefinder_base_mm": 38.0, "rangefinder_reads_mm": 2010.0, "confirmation": True}
+    body["aids"].append({"finder_magnification": 0.92, "prism_deg": 6.0})
+    result = kit_json.read_kit(json.dumps(sent))
+    assert result.bad == result.left_out == []
+    assert len(result.document.lenses) == len(sent["lenses"])
+    assert result.document.bodies[0].aids[-3:] == (
+        Microprism(0.92, 6.0), RangefinderPatch(38.0, 0.7, 2010.0), Confirmation(5.6),
+    )  # fmt: skip
+
+
+def test_csv_names_the_columns_it_leaves_out_and_knows_feet():
+    (line,), strange = read_lens_lines("name;focal;stops;closest_ft;colour\nBare 50;50;2 16;1.5;black\n")
+    assert strange == ["colour"]
+    assert line.fields["closest_focus"] == "1.5 ft"
 
 
 @pytest.mark.parametrize(

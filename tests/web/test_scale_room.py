@@ -217,3 +217,25 @@ def test_a_guessed_throw_is_warned_about_before_printing(client):
     client.post("/kit/lenses", data={"name": "Bare", "focal": "28", "stops": "2.8 8", "closest_focus": "0.3 m"})
     client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
     assert "a strip would be a guess" in text_of(client.get("/scale/print"))
+
+
+NUMBERS = {"one": 1, "two": 2, "half": 0.5, "quarter": 0.25, "quarters": 0.75}
+
+
+@pytest.mark.parametrize("stop", ["2.8", "5.6", "16"])
+def test_an_indicators_words_stay_within_the_window(client, stop):
+    """Read back as a person would, the step named lies within half the sharp window of what was asked."""
+    take(client, 6)
+    for mm in range(300, 1000, 37):
+        page = client.get(f"/scale?at={mm}mm&stop={stop}")
+        words = re.search(r"Indicator ([^.<]*(?:\.\d[^.<]*)?)\.", text_of(page))[1]
+        step = float(re.search(r"(\d+)$", words)[1])
+        if "on step" not in words:
+            amount = sum(NUMBERS.get(word, 0) for word in words.split(" of ")[0].split()) or float(words.split()[0])
+            # The scale runs from infinity at the right, so right of a step is farther.
+            step += amount if "left" in words else -amount
+        window = float(re.search(r'data-out="window-deg">([\d.]+)', page.text)[1])
+        angle = float(re.search(r'data-angle="([\d.]+)"', page.text)[1])
+        throw = float(re.search(r"whole throw, ([\d.]+) steps", text_of(page))[1])
+        deg_per_step = float(re.search(r'aria-valuemax="([\d.]+)"', page.text)[1]) / throw
+        assert abs(step - angle / deg_per_step) <= max(window / 2, 0.05) * 1.02, words

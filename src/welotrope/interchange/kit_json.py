@@ -1,7 +1,4 @@
-"""The kit as one JSON document (``welotrope-kit``, version 2), and back; things refer to each other by name.
-
-Version 1 had the distances of both scales of a lens in one list of mm, ``engraved_mm``.
-"""
+"""The kit as one JSON document (``welotrope-kit``, version 2), and back; things refer to each other by name."""
 
 from __future__ import annotations
 
@@ -31,11 +28,12 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import parse_subject_token
-from welotrope.core.units.distance import Unit
+from welotrope.interchange.kit_versions import brought_up
 
 FORMAT, VERSION = "welotrope-kit", 2
 _READ = (1, 2)
 MAX_ITEMS = 2000
+_MOST_UNKNOWN = 20
 
 
 class SetupEntry(BaseModel):
@@ -158,38 +156,40 @@ def read_kit(text: str) -> ReadKit:
         for index, item in enumerate(data.get(section, []), start=1):
             name = item.get("name", "") if isinstance(item, dict) else ""
             place = f"{section} {index}" + (f" ({str(name)[:40]})" if name else "")
-            item = _brought_up(item)
             try:
-                read = KitDocument.model_validate({section: [item]})
+                read, unknown = _read_item(section, brought_up(item))
             except ValidationError as error:
                 bad.append(BadRow(place, _sentence(error)))
                 continue
-            good[section] += getattr(read, section)
-            unknown = _unknown(item, read.model_dump(mode="json")[section][0])
+            good[section].append(read)
             if unknown:
                 left_out.append(BadRow(place, f"{', '.join(unknown)[:120]}: nothing here is called so."))
     document = KitDocument.model_construct(**good)  # type: ignore[arg-type]
     return ReadKit(document, bad + _reference_problems(document, data), left_out)
 
 
-def _unknown(sent: Any, kept: Any, path: str = "") -> list[str]:
-    """Name what was sent and is not among what was kept."""
-    if isinstance(sent, list) and isinstance(kept, list):
-        return [name for a, b in zip(sent, kept, strict=False) for name in _unknown(a, b, path)]
-    if not (isinstance(sent, dict) and isinstance(kept, dict)):
-        return []
-    own = [f"{path}{key}" for key in sent if key not in kept]
-    return own + [name for key in sent if key in kept for name in _unknown(sent[key], kept[key], f"{path}{key}.")]
+def _read_item(section: str, item: Any) -> tuple[Any, list[str]]:
+    """Return an item and the names in it that are not known, which are left out; raises ValidationError."""
+    unknown: list[str] = []
+    while True:
+        try:
+            return getattr(KitDocument.model_validate({section: [item]}), section)[0], unknown
+        except ValidationError as error:
+            strange = [e["loc"][2:] for e in error.errors() if e["type"] == "unexpected_keyword_argument"]
+            if not strange or len(unknown) >= _MOST_UNKNOWN:
+                raise
+            place = [part for part in strange[0] if not str(part).startswith(("function", "dataclass"))]
+            unknown.append(".".join(map(str, place)))
+            item = _without(item, place)
 
 
-def _brought_up(item: Any) -> Any:
-    """Put the one list of version 1 on the scale it was read from."""
-    if not isinstance(item, dict) or not isinstance(item.get("engraved_mm"), list):
-        return item
-    unit = Unit.FEET if item.get("engraved_units") == [Unit.FEET.value] else Unit.METRIC
-    listed = [round(mm / unit.mm, 6) if isinstance(mm, float | int) else mm for mm in item["engraved_mm"]]
-    rest = {key: value for key, value in item.items() if key != "engraved_mm"}
-    return {**rest, "engraved_ft" if unit is Unit.FEET else "engraved_m": listed}
+def _without(item: Any, place: list[Any]) -> Any:
+    """Return the item without what stands at a place in it."""
+    if len(place) == 1:
+        return {key: value for key, value in item.items() if key != place[0]}
+    if isinstance(item, list):
+        return [_without(part, place[1:]) if index == place[0] else part for index, part in enumerate(item)]
+    return {key: _without(value, place[1:]) if key == place[0] else value for key, value in item.items()}
 
 
 def _envelope_problem(data: Any) -> str:

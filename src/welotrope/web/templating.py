@@ -6,6 +6,7 @@ import functools
 import hashlib
 import math
 from pathlib import Path
+from typing import Any
 from urllib.parse import parse_qsl, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
@@ -14,7 +15,7 @@ from welotrope.core.kit.picture_size import OFFERED
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
-from welotrope.core.units.span import format_span
+from welotrope.core.units.span import SpanText, format_span
 from welotrope.core.units.stops import format_stop
 from welotrope.web.ring_state import at_token, ring_query
 
@@ -49,7 +50,7 @@ def environment() -> Environment:
         with_stop=lambda query, stop: urlencode(
             [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
         ),
-        span=lambda zone, unit: format_span(zone.near_mm, zone.far_mm, Unit(unit)),
+        span=_span,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
     env.globals.update(static=static_url, infinite=math.isinf, picture_sizes=OFFERED)
@@ -61,6 +62,12 @@ def static_url(name: str) -> str:
     """Return the URL of a static file, with a hash of its content so that browsers may keep it for ever."""
     digest = hashlib.sha256((STATIC / name).read_bytes()).hexdigest()[:10]
     return f"/static/{name}?v={digest}"
+
+
+def _span(zone: Any, unit: Unit) -> SpanText:
+    """Write the range of anything with near and far limits, each number and its unit on one line."""
+    span = format_span(zone.near_mm, zone.far_mm, Unit(unit))
+    return SpanText(_unbroken(span.near), _unbroken(span.far), _unbroken(span.depth))
 
 
 def _unbroken(text: str) -> str:

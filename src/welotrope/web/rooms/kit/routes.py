@@ -44,6 +44,15 @@ def first_lens(desk: Desk) -> LensForm:
     return LensForm(mount=next((body.mount.name for body in bodies if body.mount), ""))
 
 
+def first_setup(desk: Desk) -> SetupForm:
+    """Return a set-up of the body at hand with the newest lens that is in none yet, else the lens at hand."""
+    stored = kit.setup_in_hand(desk.session)
+    used = {setup.lens_id for setup in kit.list_setups(desk.session)}
+    fresh = [id for id, _ in kit.list_lenses(desk.session) if id not in used]
+    lens = max(fresh, default=stored.lens_id if stored else 0)
+    return SetupForm(body_id=str(stored.body_id) if stored else "", lens_id=str(lens or ""))
+
+
 def first_adapter(desk: Desk) -> AdapterForm:
     """Return an empty adapter between the two mounts at hand."""
     stored = kit.setup_in_hand(desk.session)
@@ -115,7 +124,7 @@ def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: st
 @router.get("/kit/setups/new")
 def new_setup(desk: AtDesk) -> Response:
     """Offer an empty set-up form, or the one a detour left."""
-    form = form_from(SetupForm, desk.request.query_params, SetupForm())
+    form = form_from(SetupForm, desk.request.query_params, first_setup(desk))
     return desk.page("setup.html", setup_page(desk, form, None, {}), room="kit")
 
 

@@ -76,7 +76,7 @@ export class GroundStrip {
     const { near, far } = limits;
     const places = { near: this.place(near), far: this.place(far), plane: this.place(focus) };
     this.parts.zone.setAttribute("x", `${places.near}%`);
-    this.parts.zone.setAttribute("width", `${places.far - places.near}%`);
+    this.parts.zone.setAttribute("width", `${Math.max(places.far - places.near, 0)}%`);
     for (const [name, place] of [["near-edge", places.near], ["far-edge", places.far], ["plane", places.plane]]) {
       this.parts[name].setAttribute("x1", `${place}%`);
       this.parts[name].setAttribute("x2", `${place}%`);
