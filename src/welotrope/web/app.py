@@ -20,17 +20,8 @@ from welotrope.store.session import Database
 from welotrope.web import errors
 from welotrope.web.api import calc, docs
 from welotrope.web.desk import NoSetupError
-from welotrope.web.rooms.aids import routes as aids
-from welotrope.web.rooms.desk import routes as desk
-from welotrope.web.rooms.kit import import_routes, sheet_routes
-from welotrope.web.rooms.kit import routes as kit
-from welotrope.web.rooms.log import routes as log
-from welotrope.web.rooms.plan import routes as plan
-from welotrope.web.rooms.practice import routes as practice
 from welotrope.web.rooms.practice.rounds import RoundKeeper
-from welotrope.web.rooms.scale import measure_routes, print_routes, record_routes
-from welotrope.web.rooms.scale import routes as scale
-from welotrope.web.rooms.start import routes as start
+from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.security import Guard
 from welotrope.web.templating import STATIC
 
@@ -77,22 +68,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
     app.state.rounds = RoundKeeper()
-    for room in (
-        desk,
-        sheet_routes,
-        import_routes,
-        kit,
-        scale,
-        measure_routes,
-        print_routes,
-        record_routes,
-        plan,
-        aids,
-        practice,
-        log,
-        start,
-    ):
-        app.include_router(room.router, include_in_schema=False)
+    app.state.rooms = ROOMS
+    for section in (section for room in ROOMS for section in room.sections):
+        app.include_router(section.router, include_in_schema=False)
     app.include_router(calc.router)
     app.include_router(docs.router, include_in_schema=False)
     app.mount("/static", CachedStatic(directory=STATIC), name="static")

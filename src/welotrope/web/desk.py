@@ -25,16 +25,9 @@ from welotrope.web.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.personal import Personal
 from welotrope.web.preferences import Preferences, preferences_of
 from welotrope.web.ring_state import RingState, ring_state
+from welotrope.web.room import Room, Section
 from welotrope.web.templating import environment
 
-ROOMS = (
-    ("kit", "Kit"),
-    ("scale", "Scale"),
-    ("plan", "Plan"),
-    ("aids", "Aids"),
-    ("practice", "Practice"),
-    ("log", "Log"),
-)
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_FIELDS = 4000
 
@@ -51,12 +44,13 @@ class Toast:
     undo_id: int | None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Chrome:
     """What surrounds a page."""
 
     room: str
     rooms: tuple[tuple[str, str, str], ...]
+    tabs: tuple[Section, ...]
     preferences: Preferences
     in_hand: kit.StoredSetup | None
     blur_text: str
@@ -84,6 +78,12 @@ class Desk:
         self.preferences = preferences_of(request)
         self._in_hand: kit.StoredSetup | None = None
         self._presets: list[presets.Preset] | None = None
+
+    @property
+    def rooms(self) -> tuple[Room, ...]:
+        """Every room there is."""
+        rooms: tuple[Room, ...] = self.request.app.state.rooms
+        return rooms
 
     def in_hand(self) -> kit.StoredSetup:
         """Return the set-up in hand; raises NoSetupError when there is none."""
@@ -169,7 +169,9 @@ class Desk:
         query = query or self._carried()
         suffix = f"?{query}" if query else ""
         rooms = tuple(
-            (key, label, f"/{key}{suffix}") for key, label in ROOMS if stored is not None or key in {"kit", "log"}
+            (open.key, open.label, open.path + suffix)
+            for open in self.rooms
+            if open.label and (stored is not None or not open.needs_setup)
         )
         blur = ""
         if stored is not None:
@@ -179,9 +181,22 @@ class Desk:
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
-            room, rooms, self.preferences, stored, blur, verdict(findings), reason, query, self._toast(), here, back,
-            self.numbers_in, self.aim(), self.request.method not in SAFE_METHODS,
-        )  # fmt: skip
+            room=room,
+            rooms=rooms,
+            tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
+            preferences=self.preferences,
+            in_hand=stored,
+            blur_text=blur,
+            fit=verdict(findings),
+            fit_reason=reason,
+            query=query,
+            toast=self._toast(),
+            here=here,
+            back=back,
+            numbers_in=self.numbers_in,
+            aim=self.aim(),
+            posted=self.request.method not in SAFE_METHODS,
+        )
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

@@ -14,7 +14,7 @@ from welotrope.store.queries import kit, mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import TextForm, key_of
-from welotrope.web.rooms.kit.contexts import EditPage
+from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 
 

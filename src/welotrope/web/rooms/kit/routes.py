@@ -18,7 +18,7 @@ from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import key_of
 from welotrope.web.rooms.kit.body_form import BodyForm
-from welotrope.web.rooms.kit.contexts import EditPage, FitView, kit_page, routes_to
+from welotrope.web.rooms.kit.context import EditPage, FitView, kit_page, routes_to
 from welotrope.web.rooms.kit.crud import Thing, crud_routes
 from welotrope.web.rooms.kit.detour import detour, form_from
 from welotrope.web.rooms.kit.lens_form import LensForm

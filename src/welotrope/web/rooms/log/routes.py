@@ -16,7 +16,7 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import key_of
 from welotrope.web.limits import Key, Offset, local_path
-from welotrope.web.rooms.log.contexts import FramePage, NewFramePage, frame_row, log_page, preset_at
+from welotrope.web.rooms.log.context import FramePage, NewFramePage, frame_row, log_page, preset_at
 from welotrope.web.rooms.log.forms import FrameForm, OutingForm
 
 router = APIRouter()

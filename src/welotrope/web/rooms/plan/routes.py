@@ -17,7 +17,7 @@ from welotrope.store.queries import presets
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import required_name
 from welotrope.web.ring_state import RingState
-from welotrope.web.rooms.plan.contexts import plan_page
+from welotrope.web.rooms.plan.context import plan_page
 from welotrope.web.rooms.plan.forms import Refused, read_plan
 
 router = APIRouter()

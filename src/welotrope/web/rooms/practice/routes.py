@@ -10,7 +10,7 @@ from welotrope.core.aids.advice import judge_aids
 from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import practice
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.practice.contexts import practice_page, round_page, trial_page
+from welotrope.web.rooms.practice.context import practice_page, round_page, trial_page
 from welotrope.web.rooms.practice.forms import RoundForm, read_release
 from welotrope.web.rooms.practice.frames import jpeg, read_look
 from welotrope.web.rooms.practice.rounds import OpenRound, RoundKeeper

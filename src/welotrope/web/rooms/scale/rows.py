@@ -1,4 +1,4 @@
-"""Rows of readings as typed: several inputs of one name, blank rows left out."""
+"""Rows of readings as typed: several inputs of one name, blank rows left out, and the cells they are read from."""
 
 from __future__ import annotations
 
@@ -7,6 +7,8 @@ from itertools import zip_longest
 from typing import TypeVar
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.units.distance import write_distance
+from welotrope.web.forms import number
 
 Value = TypeVar("Value")
 LEAST_ROWS, SPARE_ROWS = 8, 2
@@ -29,11 +31,11 @@ def read_rows(
     """Read every row; returns the values and a sentence, naming the row, for each that could not be read."""
     values: list[Value] = []
     problems: list[str] = []
-    for number, row in enumerate(rows, 1):
+    for count, row in enumerate(rows, 1):
         try:
             values.append(read(row))
         except WelotropeError as error:
-            problems.append(f"{name} {number}. {error.sentence}")
+            problems.append(f"{name} {count}. {error.sentence}")
     return values, problems
 
 
@@ -42,3 +44,37 @@ def required(text: str, field: str, works: str) -> str:
     if not text:
         raise UnreadableError(field, "", "the row is half empty", works)
     return text
+
+
+def written(mm: float | None) -> str:
+    """Write a distance for its field; empty for none."""
+    return "" if mm is None else write_distance(mm)
+
+
+def ring_angle(text: str, mm_per_degree: float | None) -> float:
+    """Read degrees, or millimetres along the ring when they say so."""
+    cleaned = text.strip().lower().replace("−", "-")
+    if not cleaned.endswith("mm"):
+        return number(cleaned, "ring position")
+    if mm_per_degree is None:
+        raise UnreadableError(
+            "ring position", text, "millimetres need the ring’s diameter",
+            "Write degrees, or enter the diameter on the lens’s page",
+        )  # fmt: skip
+    return number(cleaned, "ring position", "mm") / mm_per_degree
+
+
+def built(build: Callable[[], Value], problems: list[str]) -> tuple[Value | None, list[str]]:
+    """Return what the rows make, or None with the sentences of what is wrong."""
+    if problems:
+        return None, problems
+    try:
+        return build(), []
+    except WelotropeError as error:
+        return None, [error.sentence]
+
+
+def every(*columns: list[str]) -> list[tuple[str, ...]]:
+    """Return every row, blank ones among them."""
+    longest = max((len(column) for column in columns), default=0)
+    return [tuple(column[i] if i < len(column) else "" for column in columns) for i in range(longest)]

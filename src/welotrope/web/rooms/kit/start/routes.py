@@ -8,7 +8,7 @@ from starlette.responses import Response
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.kit.body_form import BodyForm
-from welotrope.web.rooms.kit.contexts import EditPage
+from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import form_from
 from welotrope.web.rooms.kit.lens_form import LensForm
 from welotrope.web.rooms.kit.routes import first_lens, setup_page

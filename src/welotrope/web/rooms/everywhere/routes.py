@@ -13,7 +13,7 @@ from welotrope.store.queries import history, kit
 from welotrope.web.desk import AtDesk
 from welotrope.web.limits import local_path
 from welotrope.web.preferences import Look, remember
-from welotrope.web.rooms.desk.contexts import HelpPage, jump_page, switch_page
+from welotrope.web.rooms.everywhere.context import help_page, jump_page, switch_page
 
 router = APIRouter()
 
@@ -60,7 +60,7 @@ def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Respon
 @router.get("/jump")
 def jump(desk: AtDesk) -> Response:
     """List everything there is to jump to."""
-    return desk.page("jump.html", jump_page(desk.session), room="")
+    return desk.page("jump.html", jump_page(desk.session, desk.rooms), room="")
 
 
 @router.get("/setups")
@@ -70,6 +70,6 @@ def setups(desk: AtDesk) -> Response:
 
 
 @router.get("/help")
-def help_page(desk: AtDesk) -> Response:
+def show_help(desk: AtDesk) -> Response:
     """Show the keys, how to read the instruments, and the cautions."""
-    return desk.page("help.html", HelpPage(), room="help")
+    return desk.page("help.html", help_page(desk.rooms), room="")

@@ -25,7 +25,7 @@ from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.instruments.table_json import table_json
 from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState
-from welotrope.web.rooms.scale.ring_words import basis_words, infinity_words
+from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words
 from welotrope.web.templating import turn_text
 
 

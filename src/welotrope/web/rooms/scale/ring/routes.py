@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.web.desk import AtDesk
-from welotrope.web.rooms.scale.contexts import FinestAid, best_aid, scale_page
+from welotrope.web.rooms.scale.ring.context import FinestAid, best_aid, scale_page
 
 router = APIRouter()
 

@@ -10,8 +10,8 @@ from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.scale.measure_contexts import measure_page
-from welotrope.web.rooms.scale.measure_form import MeasureForm
+from welotrope.web.rooms.scale.measure.context import measure_page
+from welotrope.web.rooms.scale.measure.form import MeasureForm
 
 router = APIRouter()
 

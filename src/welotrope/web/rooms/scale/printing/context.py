@@ -17,7 +17,7 @@ from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.indicator_words import preset_words
-from welotrope.web.rooms.scale.print_form import PARTS, PrintForm, PrintOrder
+from welotrope.web.rooms.scale.printing.form import PARTS, PrintForm, PrintOrder
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.aids.advice import Verdict, judge_aids
-from welotrope.core.aids.constants import CONSTANTS, Constant
 from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
 from welotrope.core.aids.rules import RULES, Rule
 from welotrope.core.plan.setting import RingSetting, ring_setting
@@ -16,6 +15,7 @@ from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState
+from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
 
 _WINDOW_PX = 170.0
 _SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
@@ -30,16 +30,6 @@ class Band:
     half_px: float
     middle_px: float
     cut: bool
-
-
-@dataclass(frozen=True)
-class ConstantRow:
-    """A constant with the text of its field and whether it is the photographer's own."""
-
-    constant: Constant
-    text: str
-    own: bool
-    error: str
 
 
 @dataclass(frozen=True)
@@ -92,19 +82,6 @@ def aids_page(
         RULES,
         HANDLING_RULES,
         unit,
-    )
-
-
-def constant_rows(own: dict[str, float], typed: dict[str, str], errors: dict[str, str]) -> tuple[ConstantRow, ...]:
-    """Return the table of constants as a form."""
-    return tuple(
-        ConstantRow(
-            constant,
-            typed.get(constant.id, f"{own.get(constant.id, constant.value):g}"),
-            constant.id in own,
-            errors.get(constant.id, ""),
-        )
-        for constant in CONSTANTS
     )
 
 

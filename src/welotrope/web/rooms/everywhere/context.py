@@ -2,38 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.store.queries import kit, log, presets
 from welotrope.store.session import Session
-from welotrope.web.desk import ROOMS
 from welotrope.web.ring_state import RingState
+from welotrope.web.room import Room
 
-KEYS = (
-    ("k", "switch set-up"),
-    ("u", "swap metres and feet"),
-    ("← →", "turn the ring finely; with Shift coarsely"),
-    ("[ ]", "stop down, open up"),
-    ("0", "ring to infinity"),
-    ("1 … 9", "to a preset of the lens, in Scale"),
-    ("l", "log a frame from here"),
-    ("/", "jump to anything"),
-    ("t", "next look: Bench, Room, Sun, Night"),
-    ("space", "in the finder: release"),
-    ("m r d", "in the finder: magnify or look closer, turn the camera, mask"),
-    ("?", "this page"),
-)
-PAGES = (
-    ("Measure the throw", "/scale/measure"),
-    ("Depth marks", "/scale/marks"),
-    ("Infinity", "/scale/infinity"),
-    ("Focus shift", "/scale/shift"),
-    ("Print a strip, a collar or a card", "/scale/print"),
-    ("Constants of the aids", "/aids/constants"),
-    ("Keys and help", "/help"),
-)
 CAUTIONS = (
     "Never point a finder, a magnifier or a long lens at the sun: it burns the eye and the shutter.",
     "Walking with the camera up or shooting from the hip: watch traffic and your footing.",
@@ -48,8 +26,13 @@ CAUTIONS = (
 class HelpPage:
     """The help page: keys and cautions."""
 
-    keys: tuple[tuple[str, str], ...] = KEYS
+    keys: tuple[tuple[str, str], ...]
     cautions: tuple[str, ...] = CAUTIONS
+
+
+def help_page(rooms: Sequence[Room]) -> HelpPage:
+    """Gather the keys of every room."""
+    return HelpPage(tuple(key for room in rooms for key in room.keys))
 
 
 @dataclass(frozen=True)
@@ -61,10 +44,10 @@ class JumpItem:
     href: str
 
 
-def jump_page(session: Session) -> list[JumpItem]:
+def jump_page(session: Session, rooms: Sequence[Room]) -> list[JumpItem]:
     """List rooms, presets of the lens in hand, outings, lenses and bodies."""
-    items = [JumpItem("room", label, f"/{key}") for key, label in ROOMS]
-    items += [JumpItem("page", name, path) for name, path in PAGES]
+    items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
+    items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
     stored = kit.setup_in_hand(session)
     if stored is not None:
         items += [_preset_item(preset, stored) for preset in presets.list_presets(session, stored.lens_id)]

@@ -14,9 +14,9 @@ from welotrope.interchange.print.svg import write_svg
 from welotrope.interchange.scale_csv import write_scale
 from welotrope.store.queries import kit
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.scale.print_contexts import Sheet, build_sheet, order_query, print_page
-from welotrope.web.rooms.scale.print_form import PrintForm
-from welotrope.web.rooms.scale.record_contexts import scale_distances
+from welotrope.web.rooms.scale.engraved import scale_distances
+from welotrope.web.rooms.scale.printing.context import Sheet, build_sheet, order_query, print_page
+from welotrope.web.rooms.scale.printing.form import PrintForm
 
 router = APIRouter()
 

@@ -1,0 +1,1 @@
+"""The constants the aids are judged by."""

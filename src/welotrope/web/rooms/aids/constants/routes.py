@@ -1,0 +1,32 @@
+"""/aids/constants: what the aids are judged by, to be changed."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries.practice import own_constants, save_constants
+from welotrope.web.desk import AtDesk
+from welotrope.web.rooms.aids.constants.context import constant_rows
+from welotrope.web.rooms.aids.constants.form import read_constants
+
+router = APIRouter()
+
+
+@router.get("/aids/constants")
+def constants(desk: AtDesk) -> Response:
+    """Show the constants to change."""
+    return desk.page("constants.html", constant_rows(own_constants(desk.session), {}, {}), room="aids")
+
+
+@router.post("/aids/constants")
+def change_constants(desk: AtDesk) -> Response:
+    """Keep the photographer's own constants; an empty field takes the table's."""
+    data = desk.typed
+    typed = {name: str(value)[:40] for name, value in data.items()}
+    own, errors = ({}, {}) if "reset" in typed else read_constants(typed)
+    if errors:
+        return desk.page("constants.html", constant_rows(own, typed, errors), room="aids", status=422)
+    with desk.change("Changed the constants of the aids"):
+        save_constants(desk.session, own)
+    return desk.back_to("/aids")

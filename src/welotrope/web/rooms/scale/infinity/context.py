@@ -1,0 +1,63 @@
+"""What the page of infinity shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.kit.known_ring import InfinityBasis
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.thin_lens import film_distance_at_extension
+from welotrope.core.ring.true_infinity import InfinityFound, ScaleRow, corrected_scale, infinity_stop, thickness_error
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.ring_records import StoredRecord
+from welotrope.web.rooms.scale.engraved import scale_distances
+from welotrope.web.rooms.scale.infinity.form import InfinityForm
+
+
+@dataclass(frozen=True)
+class InfinityPage:
+    """Infinity: where it is, how that is known, what would cure it, and what the engraving really means."""
+
+    stored: StoredSetup
+    form: InfinityForm
+    problems: list[str]
+    reached: bool
+    off_deg: float
+    off_mm: float | None
+    farthest_mm: float
+    mark_stop: float
+    found: InfinityFound | None
+    shim_mm: float
+    adapter_error_mm: float | None
+    sighted: bool
+    rows: list[ScaleRow]
+    horizon_mm: float
+    saved: StoredRecord | None
+    unit: Unit
+
+
+def infinity_page(
+    stored: StoredSetup, form: InfinityForm, problems: list[str], saved: StoredRecord | None, unit: Unit
+) -> InfinityPage:
+    """Compute the page of infinity."""
+    setup, known = stored.setup, stored.setup.known
+    off = known.true.infinity_deg - known.scale.infinity_deg
+    per_mm = setup.mm_per_degree
+    return InfinityPage(
+        stored, form, problems, known.true.infinity_deg >= -0.05, off, None if per_mm is None else off * per_mm,
+        known.true.farthest_mm, _mark_stop(setup), known.found, thickness_error(off, known.true),
+        setup.adapter.error_mm if setup.adapter else None, known.infinity_basis is InfinityBasis.SIGHTED,
+        corrected_scale(known.scale, known.true, scale_distances(setup, unit)), far_enough(setup), saved, unit,
+    )  # fmt: skip
+
+
+def _mark_stop(setup: Setup) -> float:
+    """Return the f-number from which infinity is within the standard with the ring left on its mark."""
+    return infinity_stop(abs(setup.known.infinity_short_mm), setup.blur_mm)
+
+
+def far_enough(setup: Setup) -> float:
+    """Return the distance in mm beyond which a target is infinity for a hundredth of the widest stop's window."""
+    x = setup.lens.widest * setup.blur_mm / 50
+    return film_distance_at_extension(x, setup.lens.focal_mm, setup.ring().h_mm)

@@ -1,0 +1,37 @@
+"""/scale/infinity: where infinity lies."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries.ring_records import RecordKind, get_record
+from welotrope.web.desk import AtDesk
+from welotrope.web.rooms.scale.infinity.context import infinity_page
+from welotrope.web.rooms.scale.infinity.form import InfinityForm
+from welotrope.web.rooms.scale.kept import keep
+
+router = APIRouter()
+
+
+@router.get("/scale/infinity")
+def infinity(desk: AtDesk) -> Response:
+    """Show where infinity lies."""
+    stored = desk.in_hand()
+    saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)
+    form = InfinityForm.of(saved.record) if saved else InfinityForm()
+    return desk.page("infinity.html", infinity_page(stored, form, [], saved, desk.preferences.unit), room="scale")
+
+
+@router.post("/scale/infinity")
+def sight_infinity(desk: AtDesk) -> Response:
+    """Keep sightings of infinity."""
+    data = desk.typed
+    form = InfinityForm.read(data)
+    stored = desk.in_hand()
+    record, problems = form.record(desk.numbers_in, stored.setup.mm_per_degree)
+    if record is not None:
+        return keep(desk, RecordKind.INFINITY, record, "infinity")
+    saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)
+    page = infinity_page(stored, form, problems, saved, desk.preferences.unit)
+    return desk.page("infinity.html", page, room="scale", status=422)

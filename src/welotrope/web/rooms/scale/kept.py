@@ -1,0 +1,32 @@
+"""What is recorded of a ring besides its readings: kept and forgotten the same way for every kind."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries.ring_records import Record, RecordKind, forget_record, save_record
+from welotrope.web.desk import AtDesk, Desk
+
+router = APIRouter()
+_PAGES = {"marks": RecordKind.MARKS, "infinity": RecordKind.INFINITY, "shift": RecordKind.SHIFT}
+_NAMES = {RecordKind.MARKS: "depth marks", RecordKind.INFINITY: "infinity", RecordKind.SHIFT: "focus shift"}
+
+
+@router.post("/scale/{page}/forget")
+def forget(desk: AtDesk, page: str) -> Response:
+    """Forget a record, undoably."""
+    stored, kind = desk.in_hand(), _PAGES.get(page)
+    if kind is None:
+        return desk.go("/scale")
+    with desk.change(f"Forgot the {_NAMES[kind]} of {stored.setup.lens.name}"):
+        forget_record(desk.session, kind, stored.lens_id, stored.id)
+    return desk.back_to(f"/scale/{page}")
+
+
+def keep(desk: Desk, kind: RecordKind, record: Record, page: str) -> Response:
+    """Keep a record of the ring in hand, undoably, and go back to its page."""
+    stored = desk.in_hand()
+    with desk.change(f"Kept the {_NAMES[kind]} of {stored.setup.lens.name}"):
+        save_record(desk.session, kind, stored.lens_id, stored.id, record, desk.now().date())
+    return desk.back_to(f"/scale/{page}")

@@ -1,0 +1,1 @@
+"""What the depth marks imply."""

@@ -1,0 +1,1 @@
+"""Readings of a ring and what they give."""

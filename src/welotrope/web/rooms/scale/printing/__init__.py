@@ -1,0 +1,1 @@
+"""Strips, collars, cards and tables to print."""

@@ -1,0 +1,33 @@
+"""The Scale room."""
+
+from __future__ import annotations
+
+from welotrope.web.room import Room, Section
+from welotrope.web.rooms.scale import kept
+from welotrope.web.rooms.scale.infinity import routes as infinity
+from welotrope.web.rooms.scale.marks import routes as marks
+from welotrope.web.rooms.scale.measure import routes as measure
+from welotrope.web.rooms.scale.printing import routes as printing
+from welotrope.web.rooms.scale.ring import routes as ring
+from welotrope.web.rooms.scale.shift import routes as shift
+
+ROOM = Room(
+    key="scale",
+    label="Scale",
+    sections=(
+        Section(router=ring.router, path="/scale", tab="Ring"),
+        Section(router=measure.router, path="/scale/measure", tab="Measure the throw", jump="Measure the throw"),
+        Section(router=marks.router, path="/scale/marks", tab="Depth marks", jump="Depth marks"),
+        Section(router=infinity.router, path="/scale/infinity", tab="Infinity", jump="Infinity"),
+        Section(router=shift.router, path="/scale/shift", tab="Focus shift", jump="Focus shift"),
+        Section(router=printing.router, path="/scale/print", tab="Print", jump="Print a strip, a collar or a card"),
+        Section(router=kept.router),
+    ),
+    keys=(
+        ("← →", "turn the ring finely; with Shift coarsely"),
+        ("[ ]", "stop down, open up"),
+        ("0", "ring to infinity"),
+        ("1 … 9", "to a preset of the lens, in Scale"),
+        ("l", "log a frame from here"),
+    ),
+)

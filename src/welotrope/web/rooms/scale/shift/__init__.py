@@ -1,0 +1,1 @@
+"""What a lens’s plane does as it stops down."""
