@@ -38,7 +38,7 @@ def test_distances_typed_in_feet_stay_feet(site, open_page, how):
     page.get_by_role("button", name="Plan it").click()
     page.wait_for_url("**numbers_in=ft**")
     assert page.evaluate("document.documentElement.dataset.unit") == "m"
-    near = float(re.search(r"from ([\d.]+) m", page.locator("h1").inner_text())[1])
+    near = float(re.search(r"from ([\d.]+)\sm", page.locator("h1").inner_text())[1])
     assert 1.8 < near <= 2.14  # 7 ft are 2.13 m, not 7 m
 
 

@@ -111,7 +111,7 @@ def test_undo_that_later_changes_stand_against_is_refused(database):
         kit.delete_lens(session, next(id for id, lens in kit.list_lenses(session) if lens.name == "Norrvik 50"))
         session.commit()
         with pytest.raises(ConflictError, match="stand in the way"):
-            journal.undo(session, history.get_entry(session, entry.id), NOW)
+            history.undo_change(session, entry.id, NOW)
         assert len(kit.list_setups(session)) == 4
 
 
@@ -269,12 +269,13 @@ WRITER = """
 import sys, datetime as dt
 from pathlib import Path
 from welotrope.store.session import Database
+from welotrope.core.review.frame import frame_at
 from welotrope.store.queries import kit, log
 database = Database(Path(sys.argv[1]))
 with database.session() as session:
     stored = kit.get_setup(session, 1)
     while True:
-        frame = log.frame_at(1, stored.setup, 10.0, 5.6, dt.datetime(2026, 1, 1))
+        frame = frame_at(1, stored.setup, 10.0, 5.6, dt.datetime(2026, 1, 1))
         print(log.add_frame(session, 1, frame) if session.commit() is None else 0, flush=True)
         session.commit()
         print("committed", flush=True)
@@ -317,7 +318,7 @@ def test_rounds_outlive_their_set_up_and_are_not_given_to_the_next(database):
             kit.delete_setup(session, 1)
         assert practice.list_trials(session, 1) == []
         assert len(practice.list_trials(session)) == everything
-        journal.undo(session, history.get_entry(session, entry.id), NOW)
+        history.undo_change(session, entry.id, NOW)
         assert len(practice.list_trials(session, 1)) == own > 0
 
 

@@ -10,6 +10,7 @@ from sqlalchemy import select, text
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.lens import Lens
 from welotrope.core.optics.sharpness import SharpnessStandard
+from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store.models import Base, JournalRow
@@ -41,12 +42,12 @@ def change(session, label, work):
 
 
 def undo(session, id):
-    return journal.undo(session, history.get_entry(session, id), NOW).id
+    return history.undo_change(session, id, NOW)
 
 
 def frame(session, setup_id, minute=0):
     stored = kit.get_setup(session, setup_id)
-    return log.frame_at(setup_id, stored.setup, 40.0, 5.6, NOW + dt.timedelta(minutes=minute))
+    return frame_at(setup_id, stored.setup, 40.0, 5.6, NOW + dt.timedelta(minutes=minute))
 
 
 @pytest.fixture
@@ -142,7 +143,7 @@ class Photographer:
 
     def undo(self):
         id, _ = self.rng.choice(self.entries)
-        entry = history.get_entry(self.session, id)
+        entry = self.session.get_one(JournalRow, id)
         before = everything(self.session)
         touched = {(c["table"], (c["after"] or c["before"])["id"]) for c in entry.changes}
         try:

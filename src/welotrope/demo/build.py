@@ -6,6 +6,7 @@ import datetime as dt
 from dataclasses import replace
 from pathlib import Path
 
+from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.store.queries import kit, log, mounts, practice, presets, ring_records, slots
 from welotrope.store.session import DATABASE_NAME, Database, Session
@@ -66,7 +67,7 @@ def fill(session: Session) -> None:
     for minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note in skarnmere.FRAMES:
         stored = kit.get_setup(session, setups[setup])
         angle = stored.setup.ring(stop).setting_for(distance)
-        frame = log.frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
+        frame = frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
         extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
         log.add_frame(session, outing, extras, outcome)
 

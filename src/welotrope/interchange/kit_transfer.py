@@ -13,8 +13,7 @@ from welotrope.interchange.kit_json import (
     SlotEntryJson,
     distance_or_none,
 )
-from welotrope.store.models import AdapterRow, BodyRow, LensRow
-from welotrope.store.queries import kit, mounts, slots, transfer
+from welotrope.store.queries import kit, mounts, transfer
 from welotrope.store.queries.ring_records import StoredRecord
 from welotrope.store.session import Session
 
@@ -55,16 +54,15 @@ def store(session: Session, document: KitDocument) -> None:
     for mount in document.mounts:
         transfer.store_mount(session, mount)
     for adapter in document.adapters:
-        mounts.save_adapter(session, adapter, transfer.key_by_name(session, AdapterRow, adapter.name))
+        transfer.store_adapter(session, adapter)
     for body in document.bodies:
-        kit.save_body(session, body, transfer.key_by_name(session, BodyRow, body.name))
+        transfer.store_body(session, body)
     for lens in document.lenses:
         transfer.store_lens(session, lens)
     for setup in document.setups:
         transfer.store_setup(session, (setup.body, setup.lens, setup.adapter, setup.standard))
     for slot in document.slots:
-        body_id = transfer.key_by_name(session, BodyRow, slot.body) or 0
-        slots.put_in_slot(session, body_id, transfer.key_by_name(session, LensRow, slot.lens) or 0, slot.number)
+        transfer.store_slot(session, slot.body, slot.lens, slot.number)
     for preset in document.presets:
         subjects = tuple(parse_subject_token(token) for token in preset.subjects)
         distance = math.inf if preset.distance_mm is None else preset.distance_mm

@@ -7,8 +7,8 @@ import io
 import math
 from collections.abc import Iterable, Iterator
 
+from welotrope.core.review.frame import Frame
 from welotrope.core.units.shutter import format_shutter
-from welotrope.store.queries.log import Frame
 
 COLUMNS = (
     "outing", "taken_at", "film_frame", "body", "lens", "focal_mm", "stop", "set_distance_mm", "ring_deg",

@@ -16,8 +16,8 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from welotrope.core.aids.constants import Eye
 from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.plan.preset import Preset
 from welotrope.core.units.distance import Unit
-from welotrope.store.journal import recorded
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
 from welotrope.web.aim import Aim
@@ -77,7 +77,7 @@ class Desk:
         self.now = now
         self.preferences = preferences_of(request)
         self._in_hand: kit.StoredSetup | None = None
-        self._presets: list[presets.Preset] | None = None
+        self._presets: list[Preset] | None = None
 
     @property
     def rooms(self) -> tuple[Room, ...]:
@@ -92,7 +92,7 @@ class Desk:
             raise NoSetupError
         return stored
 
-    def presets(self) -> list[presets.Preset]:
+    def presets(self) -> list[Preset]:
         """Return the presets of the lens in hand; raises NoSetupError when there is none."""
         if self._presets is None:
             self._presets = presets.list_presets(self.session, self.in_hand().lens_id)
@@ -132,11 +132,11 @@ class Desk:
     @contextmanager
     def change(self, label: str) -> Iterator[None]:
         """Record and commit an undoable change; the next page offers to undo it."""
-        with recorded(self.session, label, self.now()) as entry:
+        with history.recorded(self.session, label, self.now()) as key:
             yield
         self.session.commit()
         self._in_hand = self._presets = None
-        self._entry_id = entry.id
+        self._entry_id = key()
 
     def back_to(self, path: str) -> Response:
         """Go to ``path`` after a change, with the line that offers to undo it."""
@@ -203,7 +203,7 @@ class Desk:
         if not (done.isascii() and done.isdigit()) or len(done) > 9:
             return None
         try:
-            entry = history.get_entry(self.session, int(done))
+            entry = history.get_change(self.session, int(done))
         except LookupError:
             return None
         return Toast(entry.label, None if entry.undone or entry.retired else entry.id)

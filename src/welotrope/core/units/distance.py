@@ -234,7 +234,7 @@ def write_distance(mm: float) -> str:
 
 
 def _whole(value: float) -> bool:
-    return value >= 1 and abs(value - round(value)) < 1e-9 * max(value, 1)
+    return value >= 1 and abs(value - round(value)) < 1e-12 * value
 
 
 def format_rough(mm: float, unit: Unit) -> str:

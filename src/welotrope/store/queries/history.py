@@ -1,19 +1,61 @@
-"""The journal of undoable changes."""
+"""The journal of undoable changes, as values."""
 
 from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from welotrope.store import journal
+from welotrope.store.errors import NotFoundError
 from welotrope.store.models import JournalRow
 from welotrope.store.rows import fetch
 
-
-def get_entry(session: Session, id: int) -> JournalRow:
-    """Return a journal entry; raises NotFoundError."""
-    return fetch(session, JournalRow, "change", id)
+_COLUMNS = (JournalRow.id, JournalRow.label, JournalRow.at, JournalRow.undone, JournalRow.retired)
 
 
-def latest_entries(session: Session, limit: int = 12) -> list[JournalRow]:
+@dataclass(frozen=True)
+class Change:
+    """An undoable change: its name and time, whether it is undone, and whether an update left it behind."""
+
+    id: int
+    label: str
+    at: dt.datetime
+    undone: bool
+    retired: bool
+
+
+@contextmanager
+def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[Callable[[], int]]:
+    """Record all changes flushed inside the block as one undoable change; yields how to learn its key afterwards."""
+    with journal.recorded(session, label, at) as entry:
+        yield lambda: entry.id
+
+
+def get_change(session: Session, id: int) -> Change:
+    """Return a change; raises NotFoundError. The rows it holds are not read."""
+    row = session.execute(select(*_COLUMNS).where(JournalRow.id == id)).first() if 0 < id < 2**63 else None
+    if row is None:
+        raise NotFoundError("change", id)
+    return Change(*row)
+
+
+def latest_changes(session: Session, limit: int = 12) -> list[Change]:
     """Return the latest changes, newest first."""
-    return list(session.scalars(select(JournalRow).order_by(JournalRow.id.desc()).limit(limit)))
+    rows = session.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
+    return [Change(*row) for row in rows]
+
+
+def undo_change(session: Session, id: int, at: dt.datetime) -> int:
+    """Take a change back and return the key of the change that would undo the undoing; does not commit.
+
+    Raises
+    ------
+    NotFoundError, ConflictError
+        When there is none, or something later stands in the way.
+    """
+    return journal.undo(session, fetch(session, JournalRow, "change", id), at).id

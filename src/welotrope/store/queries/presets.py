@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from welotrope.core.errors import ConflictError
+from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_token
 from welotrope.core.units.distance import write_distance
 from welotrope.core.units.stops import format_stop
@@ -15,18 +14,6 @@ from welotrope.core.units.text import cleaned
 from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
 from welotrope.store.rows import fetch
-
-
-@dataclass(frozen=True)
-class Preset:
-    """A named setting: film-plane distance in mm (may be infinite), stop, and the subjects planned for."""
-
-    id: int
-    lens_id: int
-    name: str
-    distance_mm: float
-    stop: float
-    subjects: tuple[Subject, ...]
 
 
 def list_presets(session: Session, lens_id: int) -> list[Preset]:

@@ -7,6 +7,8 @@ import math
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
+from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
@@ -80,44 +82,60 @@ def record_values(session: Session) -> list[RecordValues]:
 def store_record(session: Session, values: RecordValues) -> None:
     """Store a ring record in place of the last of its kind."""
     lens_name, body_name, adapter_name, kind, stored = values
-    lens = key_by_name(session, LensRow, lens_name) or 0
+    lens = _key(session, LensRow, lens_name) or 0
     setup = _setup_key(session, body_name or "", lens_name, adapter_name) or 0
     ring_records.save_record(session, ring_records.RecordKind(kind), lens, setup, stored.record, stored.taken)
 
 
-def key_by_name(session: Session, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
+def _key(session: Session, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
     """Return the key of the thing of that name, or None."""
     return session.scalar(select(table.id).where(table.name == name).order_by(table.id).limit(1))
 
 
 def store_mount(session: Session, mount: Mount) -> int:
     """Store a mount over the one of its name; the published ones stay as they are."""
-    key = key_by_name(session, MountRow, mount.name)
+    key = _key(session, MountRow, mount.name)
     if key is not None and session.get_one(MountRow, key).standard:
         return key
     return mounts.save_mount(session, mount, key)
 
 
+def store_adapter(session: Session, adapter: Adapter) -> int:
+    """Store an adapter over the one of its name."""
+    return mounts.save_adapter(session, adapter, _key(session, AdapterRow, adapter.name))
+
+
+def store_body(session: Session, body: Body) -> int:
+    """Store a body over the one of its name."""
+    return kit.save_body(session, body, _key(session, BodyRow, body.name))
+
+
+def store_slot(session: Session, body_name: str, lens_name: str, number: int) -> None:
+    """Put a lens into a slot of a body."""
+    body, lens = _key(session, BodyRow, body_name) or 0, _key(session, LensRow, lens_name) or 0
+    slots.put_in_slot(session, body, lens, number)
+
+
 def store_lens(session: Session, lens: Lens) -> int:
     """Store a lens over the one of its name."""
-    return kit.save_lens(session, lens, key_by_name(session, LensRow, lens.name))
+    return kit.save_lens(session, lens, _key(session, LensRow, lens.name))
 
 
 def store_setup(session: Session, names: SetupNames) -> int:
     """Store a set-up of things already stored; the same body, lens and adapter are one set-up."""
     body_name, lens_name, adapter_name, standard = names
-    body = key_by_name(session, BodyRow, body_name) or 0
-    lens = key_by_name(session, LensRow, lens_name) or 0
-    adapter = key_by_name(session, AdapterRow, adapter_name) if adapter_name else None
+    body = _key(session, BodyRow, body_name) or 0
+    lens = _key(session, LensRow, lens_name) or 0
+    adapter = _key(session, AdapterRow, adapter_name) if adapter_name else None
     found = _setup_key(session, body_name, lens_name, adapter_name)
     return kit.save_setup(session, body, lens, standard, found, adapter)
 
 
 def _setup_key(session: Session, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:
     query = select(SetupRow.id).where(
-        SetupRow.body_id == (key_by_name(session, BodyRow, body_name) or 0),
-        SetupRow.lens_id == (key_by_name(session, LensRow, lens_name) or 0),
-        SetupRow.adapter_id.is_(key_by_name(session, AdapterRow, adapter_name) if adapter_name else None),
+        SetupRow.body_id == (_key(session, BodyRow, body_name) or 0),
+        SetupRow.lens_id == (_key(session, LensRow, lens_name) or 0),
+        SetupRow.adapter_id.is_(_key(session, AdapterRow, adapter_name) if adapter_name else None),
     )
     return session.scalars(query).first()
 
@@ -125,7 +143,7 @@ def _setup_key(session: Session, body_name: str, lens_name: str, adapter_name: s
 def store_preset(session: Session, values: PresetValues) -> None:
     """Store a preset over the one of its name on that lens."""
     lens_name, name, distance, stop, subjects = values
-    lens = key_by_name(session, LensRow, lens_name) or 0
+    lens = _key(session, LensRow, lens_name) or 0
     presets.add_preset(
         session, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True
     )

@@ -7,12 +7,12 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.kit.lens import Lens, Side
 from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
-from welotrope.store.queries.presets import Preset
 from welotrope.web.templating import turn_text
 
 PX_PER_DEG = 8.0

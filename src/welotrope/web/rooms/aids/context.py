@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
 from welotrope.core.aids.rules import RULES, Rule
+from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.practice.skill import Skill
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ring_view import RingView, ring_view
 from welotrope.web.personal import Personal
 from welotrope.web.ring_state import RingState

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.fit import Severity, check_fit, verdict
 from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.preset import Preset
 from welotrope.store.queries import kit, log, presets
 from welotrope.store.session import Session
 from welotrope.web.ring_state import RingState
@@ -57,7 +58,7 @@ def jump_page(session: Session, rooms: Sequence[Room]) -> list[JumpItem]:
     return items
 
 
-def _preset_item(preset: presets.Preset, stored: kit.StoredSetup) -> JumpItem:
+def _preset_item(preset: Preset, stored: kit.StoredSetup) -> JumpItem:
     angle = stored.setup.ring(preset.stop).setting_for(preset.distance_mm)
     state = RingState(preset.distance_mm, angle, preset.stop, preset.subjects)
     return JumpItem("preset", preset.name, f"/scale?{state.query}")

@@ -8,7 +8,6 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.units.distance import Unit
-from welotrope.store import journal
 from welotrope.store.queries import history, kit
 from welotrope.web.desk import AtDesk
 from welotrope.web.limits import local_path
@@ -51,10 +50,10 @@ def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[st
 @router.post("/undo/{id}")
 def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
     """Take a change back."""
-    entry = journal.undo(desk.session, history.get_entry(desk.session, id), desk.now())
+    undoing = history.undo_change(desk.session, id, desk.now())
     desk.session.commit()
     path = local_path(back).partition("?")[0]
-    return desk.go(f"{path}?done={entry.id}")
+    return desk.go(f"{path}?done={undoing}")
 
 
 @router.get("/jump")

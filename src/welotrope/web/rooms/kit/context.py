@@ -14,9 +14,9 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
+from welotrope.core.plan.preset import Preset
 from welotrope.core.units.distance import Unit
 from welotrope.store.broken import Broken
-from welotrope.store.models import JournalRow
 from welotrope.store.queries import history, kit, mounts, presets
 from welotrope.store.session import Session
 from welotrope.web.forms import TextForm
@@ -35,7 +35,7 @@ class KitPage:
     verdicts: dict[int, Severity | None]
     adapters: list[tuple[int, Adapter]]
     mounts: list[tuple[int, Mount, bool]]
-    presets: list[presets.Preset]
+    presets: list[Preset]
     setups: list[kit.StoredSetup]
     bodies: list[tuple[int, Body]]
     lenses: list[tuple[int, Lens]]
@@ -43,7 +43,7 @@ class KitPage:
     throw_text: str
     lead_mm: float
     broken: list[Broken]
-    changes: list[JournalRow]
+    changes: list[history.Change]
     unit: Unit
 
 
@@ -98,7 +98,7 @@ def kit_page(session: Session, unit: Unit) -> KitPage:
         _throw_text(in_hand.setup) if in_hand else "",
         _lead_mm(in_hand.setup) if in_hand else 0.0,
         kit.broken_kit(session),
-        history.latest_entries(session),
+        history.latest_changes(session),
         unit,
     )
 

@@ -15,6 +15,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.sheet import RULES as SHEET_RULES
 from welotrope.core.kit.sheet import School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, slot_card
+from welotrope.core.review.frame import Outing
 from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets, slots
 from welotrope.web.desk import AtDesk, Desk
@@ -33,7 +34,7 @@ class SheetPage:
     school: School
     lines: list[SheetLine]
     done: set[str]
-    outing: log.Outing | None
+    outing: Outing | None
 
 
 @dataclass(frozen=True)

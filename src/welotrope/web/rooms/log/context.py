@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from welotrope.core.plan.preset import Preset
+from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import stops_between
-from welotrope.store.queries import log, presets
+from welotrope.store.queries import log
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.session import Session
 from welotrope.web.ring_state import RingState
@@ -20,10 +22,10 @@ PAGE = 50
 class LogPage:
     """The Log room: an outing with its tally and one page of frames."""
 
-    outings: list[log.Outing]
-    outing: log.Outing | None
+    outings: list[Outing]
+    outing: Outing | None
     tally: Tally | None
-    frames: list[log.Frame]
+    frames: list[Frame]
     outcomes: tuple[Outcome, ...]
     next_offset: int | None
     unit: Unit
@@ -34,7 +36,7 @@ class LogPage:
 class FrameRowView:
     """One frame of the list with the outing's tally, for a fragment."""
 
-    frame: log.Frame
+    frame: Frame
     outcomes: tuple[Outcome, ...]
     tally: Tally
     unit: Unit
@@ -46,8 +48,8 @@ class NewFramePage:
 
     form: FrameForm
     stored: StoredSetup
-    outings: list[log.Outing]
-    presets: list[presets.Preset]
+    outings: list[Outing]
+    presets: list[Preset]
     unit: Unit
     errors: dict[str, str] = field(default_factory=dict)
     back: str = "/scale"
@@ -57,7 +59,7 @@ class NewFramePage:
 class FramePage:
     """The form that changes a logged frame; its setting can be worked out again while its set-up is there."""
 
-    frame: log.Frame
+    frame: Frame
     form: FrameForm
     errors: dict[str, str]
     unit: Unit
@@ -82,7 +84,7 @@ def frame_row(session: Session, id: int, unit: Unit) -> FrameRowView:
     return FrameRowView(frame, tuple(Outcome), tally(log.outcomes_of(session, frame.outing_id)), unit)
 
 
-def preset_at(state: RingState, saved: list[presets.Preset]) -> str:
+def preset_at(state: RingState, saved: list[Preset]) -> str:
     """Return the preset the ring stands on, to a hundredth of its distance, or ''.
 
     At another stop it is credited with what was changed: “quay, opened to 5.6”.

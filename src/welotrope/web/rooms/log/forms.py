@@ -8,12 +8,12 @@ from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.kit.setup import Setup
+from welotrope.core.review.frame import Frame, NewFrame, frame_at
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_text, cleaned
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.log import Frame, NewFrame, frame_at
 from welotrope.web.forms import Reader, TextForm, required_name, whole_number
 
 NOTE_LIMIT = 500

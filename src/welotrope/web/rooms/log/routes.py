@@ -8,6 +8,7 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.review.frame import Frame
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import format_distance, write_distance
 from welotrope.interchange.log_csv import log_csv
@@ -103,7 +104,7 @@ def update_frame(desk: AtDesk, id: int) -> Response:
     return desk.back_to(f"/log?outing={frame.outing_id}")
 
 
-def _setup_of(desk: Desk, frame: log.Frame) -> StoredSetup | None:
+def _setup_of(desk: Desk, frame: Frame) -> StoredSetup | None:
     """Return the set-up a frame was taken with, None when it is gone."""
     try:
         return None if frame.setup_id is None else kit.get_setup(desk.session, frame.setup_id)
@@ -111,7 +112,7 @@ def _setup_of(desk: Desk, frame: log.Frame) -> StoredSetup | None:
         return None
 
 
-def _edit_form(desk: Desk, frame: log.Frame, form: FrameForm, errors: dict[str, str]) -> Response:
+def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:
     page = FramePage(frame, form, errors, desk.preferences.unit, _setup_of(desk, frame) is not None)
     return desk.page("frame.html", page, room="log", status=422 if errors else 200)
 

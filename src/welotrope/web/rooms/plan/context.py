@@ -6,11 +6,11 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.scene_plan import ScenePlan, plan_scene
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.presets import Preset
 from welotrope.web.aim import Aim
 from welotrope.web.instruments.ground_view import GroundView, ground_view
 from welotrope.web.instruments.indicator_words import indicator_words, preset_words

@@ -9,13 +9,13 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.known_ring import Basis, InfinityBasis
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.pocket_card import pocket_card
+from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.strip import check_one_turn, depth_marks, distance_marks, no_room, protractor_marks
 from welotrope.core.units.distance import Unit
 from welotrope.interchange.print.card import CardWords, card_side, preset_lines
 from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.indicator_words import preset_words
 from welotrope.web.rooms.scale.printing.form import PARTS, PrintForm, PrintOrder
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.kit.lens import Side
+from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import (
     RingSetting,
     angle_with_far_limit,
@@ -18,7 +19,6 @@ from welotrope.core.plan.setting import (
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.presets import Preset
 from welotrope.web.instruments.ground_view import GroundView, ground_view
 from welotrope.web.instruments.indicator_words import indicator_words
 from welotrope.web.instruments.ring_view import RingView, ring_view
