@@ -251,10 +251,12 @@ def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
 def _model(fit: RingFit, h: float, h_sd: float, shortens: bool) -> Model:
     """State a kind only when the other is next to impossible; planes far apart look like a gentle curve."""
     count = len(fit.readings.angles_deg)
-    if fit.chance_curved > 1 - _DOUBT_CURVED or (shortens and count >= 3):
+    if shortens and count >= 3:
         return Model.CURVED
-    if count < _LEAST_TO_STATE:
+    if count < _LEAST_TO_STATE:  # with so few, one bad reading and a curve look alike
         return Model.UNDECIDED
+    if fit.chance_curved > 1 - _DOUBT_CURVED:
+        return Model.CURVED
     bow = (abs(h) + 1.96 * h_sd) * fit.bow_per_h()
     allowed = max(_LEAST_BOW_DEG, _BOW_SHARE * float(np.ptp(fit.readings.angles_deg)))
     return Model.HELICOID if fit.chance_curved < _DOUBT_HELICOID and bow < allowed else Model.UNDECIDED

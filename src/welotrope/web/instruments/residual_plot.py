@@ -1,4 +1,4 @@
-"""Where the residual plot is drawn: every reading's error in degrees over ring angle, in pixels of a fixed drawing."""
+"""Where the residual plot is drawn: every reading's error over the ring, in the unit it was read in, in pixels of a fixed drawing."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from welotrope.core.ring.survey import Survey
 from welotrope.core.units.distance import Unit
 
 WIDTH, HEIGHT = 380.0, 230.0
-_LEFT, _RIGHT, _TOP, _BOTTOM = 46.0, 16.0, 24.0, 34.0
+_LEFT, _RIGHT, _TOP, _BOTTOM = 58.0, 16.0, 24.0, 34.0
 _CHAR = 6.6
 
 
@@ -45,9 +45,11 @@ class ResidualPlot:
 
 def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> ResidualPlot:
     """Lay out the residuals of a calibration; the band is the reading error either way."""
-    offs = [residual.off_deg for residual in calibration.residuals]
-    reach = _round_up(max(2 * survey.error_deg, *(abs(off) for off in offs)) * 1.15)
-    angles = [residual.angle_deg for residual in calibration.residuals]
+    per, sign = survey.deg_per_unit, survey.way.symbol
+    offs = [residual.off_deg / per for residual in calibration.residuals]
+    error = survey.error_deg / per
+    reach = _round_up(max(2 * error, *(abs(off) for off in offs)) * 1.15)
+    angles = [residual.angle_deg / per for residual in calibration.residuals]
     low, high = min(0.0, *angles), max(*angles, 1.0)
 
     def x(angle: float) -> float:
@@ -60,14 +62,22 @@ def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> Resid
     order = sorted(range(len(offs)), key=lambda i: (not calibration.residuals[i].outlier, -abs(offs[i])))
     kept = {order[k] for k in fit_labels([x(angles[i]) for i in order], [_CHAR * len(names[i]) + 6 for i in order])}
     dots = tuple(
-        Dot(x(r.angle_deg), y(r.off_deg), names[i], f"{r.off_deg:+.1f}°", _state(r.outlier, r.used), i in kept)
+        Dot(x(angles[i]), y(offs[i]), names[i], off_text(offs[i], sign), _state(r.outlier, r.used), i in kept)
         for i, r in enumerate(calibration.residuals)
     )
-    ticks = [(y(value), f"{value:+g}°" if value else "0°") for value in (-reach, -reach / 2, 0.0, reach / 2, reach)]
+    ticks = [
+        (y(value), f"{value:+g}{sign}" if value else f"0{sign}")
+        for value in (-reach, -reach / 2, 0.0, reach / 2, reach)
+    ]
     return ResidualPlot(
-        WIDTH, HEIGHT, y(0), y(survey.error_deg), y(-survey.error_deg), dots, tuple(ticks),
-        tuple((x(angle), f"{angle:g}°") for angle in _grid(low, high)), _LEFT, WIDTH - _RIGHT,
+        WIDTH, HEIGHT, y(0), y(error), y(-error), dots, tuple(ticks),
+        tuple((x(angle), f"{angle:g}{sign}") for angle in _grid(low, high)), _LEFT, WIDTH - _RIGHT,
     )  # fmt: skip
+
+
+def off_text(off: float, sign: str) -> str:
+    """Write how far a reading is off, with its sign; nothing is off by minus zero."""
+    return f"{round(off, 1) + 0.0:+.1f}{sign}"
 
 
 def _state(outlier: bool, used: bool) -> str:

@@ -27,13 +27,15 @@ class SubjectRow:
 
 @dataclass(frozen=True)
 class Refused:
-    """A preset that was not kept: its name and setting as sent, why, and whether the name is another's."""
+    """A preset that was not kept: what was sent, why, and whether the name is another's."""
 
     name: str
     problem: str
     at: str
     stop: str
     taken: bool
+    tokens: tuple[str, ...]
+    back: str
 
 
 @dataclass(frozen=True)

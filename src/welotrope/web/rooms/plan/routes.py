@@ -65,7 +65,7 @@ def keep_preset(
         desk.session.rollback()
         typed = QueryParams([("subject", token) for token in tokens])
         taken = presets.preset_named(desk.session, stored.lens_id, name.strip()) is not None
-        return _show(desk, typed, 422, Refused(name, error.sentence, at, stop, taken))
+        return _show(desk, typed, 422, Refused(name, error.sentence, at, stop, taken, tuple(tokens), back))
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
     return desk.back_to(f"/{room}?{RingState(distance, angle, number, subjects, desk.aim()).query}")
