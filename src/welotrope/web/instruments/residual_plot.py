@@ -1,4 +1,4 @@
-"""Where the residual plot is drawn: every reading's error over the ring, in the unit it was read in, in pixels of a fixed drawing."""
+"""Where the residual plot is drawn: each reading’s error over the ring, in its own unit, in pixels of a fixed drawing."""
 
 from __future__ import annotations
 
