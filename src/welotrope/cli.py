@@ -3,22 +3,19 @@
 from __future__ import annotations
 
 import json
-import math
 import os
 import sys
 from collections.abc import Callable
+from inspect import Parameter, Signature
 from pathlib import Path
-from typing import Annotated, NoReturn
+from typing import Annotated, Any, NoReturn
 
 import typer
 
-from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.datum import Datum
-from welotrope.core.plan import calculations
-from welotrope.core.ring.adapter_error import adapter_effect
-from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.stops import parse_stop
-from welotrope.interchange.calc_json import as_json
+from welotrope.interchange.calc_verbs import VERBS, Kind, Verb
+from welotrope.interchange.calc_verbs import Parameter as VerbParameter
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
@@ -28,10 +25,6 @@ DEFAULT_PORT = 8420
 MAX_REQUEST = 100_000
 Data = Annotated[Path | None, typer.Option("--data", envvar="WELOTROPE_DATA", help="Data folder.")]
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on 127.0.0.1.")]
-Focal = Annotated[float, typer.Option("--focal", help="Focal length, mm.")]
-Stop = Annotated[str, typer.Option("--stop", help="f-number.")]
-Blur = Annotated[float, typer.Option("--blur", help="Acceptable blur circle, mm.")]
-Focus = Annotated[str, typer.Option("--focus", help="Focus distance, e.g. 2500mm, 2.5m, 8ft, inf.")]
 From = Annotated[Datum, typer.Option("--from", help="Plane the distances start from.")]
 
 
@@ -90,102 +83,40 @@ def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")]
     print(written)
 
 
-@calc.command()
-def depth(focal: Focal, stop: Stop, blur: Blur, focus: Focus, from_: From = Datum.FILM) -> None:
-    """Near and far limits, and the hyperfocal distance."""
-    _print(
-        lambda: calculations.depth(focal, parse_stop(stop), blur, parse_distance(focus, field="focus distance"), from_)
-    )
+def _command(verb: Verb) -> Callable[..., None]:
+    """Return the command of a verb, its options made from its parameters."""
+
+    def command(**given: Any) -> None:
+        datum = given.pop("from_")
+        try:
+            found = verb.from_text({p.option: given[_name(p)] for p in verb.parameters}, datum)
+        except WelotropeError as error:
+            _fail(error.sentence)
+        print(json.dumps(found, indent=2))
+
+    ordered = sorted(verb.parameters, key=lambda p: not p.required)
+    parameters = [_option(parameter) for parameter in ordered]
+    parameters.append(Parameter("from_", Parameter.KEYWORD_ONLY, default=Datum.FILM, annotation=From))
+    command.__name__, command.__doc__ = verb.name, verb.help
+    command.__signature__ = Signature(parameters)  # type: ignore[attr-defined]
+    command.__annotations__ = {parameter.name: parameter.annotation for parameter in parameters}
+    return command
 
 
-@calc.command()
-def zone(
-    focal: Focal,
-    near: Annotated[str, typer.Option("--near", help="Nearest subject.")],
-    far: Annotated[str, typer.Option("--far", help="Farthest subject.")],
-    blur: Blur,
-    from_: From = Datum.FILM,
-) -> None:
-    """Where to focus and which stop for a zone."""
-    _print(
-        lambda: calculations.zone(
-            focal, parse_distance(near, field="near"), parse_distance(far, field="far"), blur, from_
-        )
-    )
+def _name(parameter: VerbParameter) -> str:
+    return parameter.option.replace("-", "_")
 
 
-@calc.command()
-def ring(
-    focal: Focal,
-    lead: Annotated[float, typer.Option("--lead", help="Helicoid lead, mm a turn.")],
-    stop: Stop,
-    blur: Blur,
-    focus: Focus,
-    diameter: Annotated[float | None, typer.Option("--diameter", help="Ring diameter, mm.")] = None,
-    from_: From = Datum.FILM,
-) -> None:
-    """Ring angle from infinity and the width of the sharp window."""
-    _print(
-        lambda: calculations.ring(
-            focal, lead, parse_stop(stop), blur, parse_distance(focus, field="focus distance"), from_, diameter
-        ),
-        drop_none=("window_mm",),
-    )
+def _option(parameter: VerbParameter) -> Parameter:
+    kind: Any = {Kind.STOP: str, Kind.DISTANCE: str, Kind.READINGS: list[str]}.get(parameter.kind, float)
+    told = typer.Option(f"--{parameter.option}", help=parameter.help)
+    annotation: Any = Annotated[kind if parameter.required else kind | None, told]
+    default = Parameter.empty if parameter.required else None
+    return Parameter(_name(parameter), Parameter.KEYWORD_ONLY, default=default, annotation=annotation)
 
 
-@calc.command()
-def adapter(
-    focal: Focal,
-    error: Annotated[float, typer.Option("--error", help="Thickness error, mm; positive is too thick.")],
-    lead: Annotated[float | None, typer.Option("--lead", help="Helicoid lead, mm a turn.")] = None,
-    diameter: Annotated[float | None, typer.Option("--diameter", help="Ring diameter, mm.")] = None,
-    from_: From = Datum.FILM,
-) -> None:
-    """Whether infinity is reached with an adapter that is too thick or thin, and where it falls."""
-    known = ("infinity_deg", "infinity_mm") if lead is None else ("infinity_mm",) if diameter is None else ()
-    _print(lambda: adapter_effect(focal, error, from_, lead, diameter), drop_none=known)
-
-
-@calc.command()
-def throw(
-    focal: Focal,
-    point: Annotated[
-        list[str],
-        typer.Option("--point", help="Ring angle in degrees and distance, e.g. 48.6:2m or 0:inf; one each."),
-    ],
-    error: Annotated[float | None, typer.Option("--error", help="Reading error, degrees; else 0.5.")] = None,
-    distance_error: Annotated[
-        float | None,
-        typer.Option("--distance-error", help="Error of a distance, percent; else the larger of 1 % and 5 mm."),
-    ] = None,
-    from_: From = Datum.FILM,
-) -> None:
-    """Lead of a ring from readings, where infinity lies, what kind it is, and which readings do not belong."""
-    share = None if distance_error is None else distance_error / 100
-    _print(lambda: calculations.throw(focal, [_point(text) for text in point], from_, error, share))
-
-
-@calc.command()
-def engraving(
-    focal: Focal,
-    stop: Annotated[str, typer.Option("--stop", help="The pair of depth marks read.")],
-    far: Annotated[str | None, typer.Option("--far", help="Distance under the far mark.")] = None,
-    near: Annotated[str | None, typer.Option("--near", help="Distance under the near mark.")] = None,
-    index: Annotated[str | None, typer.Option("--index", help="Distance under the index.")] = None,
-    blur: Annotated[
-        float | None,
-        typer.Option("--blur", help="Blur circle to compare with, mm; else the print standard of 36 × 24 mm."),
-    ] = None,
-    from_: From = Datum.FILM,
-) -> None:
-    """Blur circle that depth marks imply, and by how many stops it is more lenient than the standard."""
-
-    def compute() -> object:
-        marks = (("far mark", far), ("near mark", near), ("index", index))
-        f, n, i = (None if text is None else parse_distance(text, field=name) for name, text in marks)
-        return calculations.engraving(focal, parse_stop(stop), from_, f, n, i, blur)
-
-    _print(compute)
+for _verb in VERBS:
+    calc.command(_verb.name)(_command(_verb))
 
 
 @calc.command()
@@ -205,28 +136,6 @@ def aids() -> None:
         _fail(f"{place}: read “{str(first['input'])[:60]}”; {first['msg'][0].lower()}{first['msg'][1:]}.")
     except WelotropeError as error:
         _fail(error.sentence)
-
-
-def _point(text: str) -> tuple[float, float]:
-    angle, colon, distance = text.partition(":")
-    try:
-        degrees = float(angle.strip().removesuffix("°"))
-    except ValueError:
-        degrees = math.nan
-    if not colon or not math.isfinite(degrees):
-        raise UnreadableError(
-            "point", text, "that is not an angle and a distance", "Write degrees, a colon, a distance, such as 48.6:2m"
-        )
-    return degrees, parse_distance(distance, field="point")
-
-
-def _print(compute: Callable[[], object], drop_none: tuple[str, ...] = ()) -> None:
-    try:
-        values = compute()
-    except WelotropeError as error:
-        _fail(error.sentence)
-    unknown = {key for key in drop_none if getattr(values, key) is None}
-    print(json.dumps({key: value for key, value in as_json(values).items() if key not in unknown}, indent=2))
 
 
 def _serve(folder: Path, port: int) -> None:

@@ -1,4 +1,4 @@
-"""Where the residual plot is drawn: each reading’s error over the ring, in its own unit, in pixels of a fixed drawing."""
+"""Where the residual plot is drawn: each reading’s error in its own unit over the ring, in pixels of a drawing."""
 
 from __future__ import annotations
 
