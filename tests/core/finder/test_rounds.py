@@ -8,8 +8,7 @@ import pytest
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
-from welotrope.core.finder.exercises import EXERCISES, exercise
-from welotrope.core.finder.finder import AIDS, Look
+from welotrope.core.finder.finder import Look
 from welotrope.core.finder.labels import AID_NAMES, SCENE_NAMES
 from welotrope.core.finder.round import Order, Release, Round, photograph
 from welotrope.core.finder.scene import Reach
@@ -18,6 +17,7 @@ from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.kit.known_ring import RingRecords
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
+from welotrope.core.practice.exercises import EXERCISES, FINDER_AIDS, Begins, exercise
 from welotrope.core.practice.trial import advice, check_path, crossings
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
@@ -50,7 +50,7 @@ def test_scenes_repeat_with_their_seed_and_differ_without(name):
 
 
 def test_every_aid_and_scene_has_a_name_and_an_exercise():
-    assert set(AID_NAMES) == set(AIDS)
+    assert set(AID_NAMES) == set(FINDER_AIDS)
     assert set(SCENE_NAMES) == set(SCENES)
     assert {scene for item in EXERCISES for scene in item.scenes} == set(SCENES)
     assert len(EXERCISES) == 8
@@ -73,7 +73,7 @@ def test_a_perfect_hand_hits_in_every_exercise(item, setup):
         trial = min((made.judge(Release(0.0, float(lean), 3.0)) for lean in leans), key=lambda t: abs(t.error_deg))
     else:
         target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
-        assert abs(target - made.start_deg) > 3 or item.start == "infinity"
+        assert abs(target - made.start_deg) > 3 or item.begins is Begins.INFINITY
         trial = made.judge(Release(made.ring.clamp(target), 0.0, 4.0))
     assert trial.hit
     assert abs(trial.error_deg) < 0.6
@@ -157,7 +157,7 @@ def test_bad_orders_say_why(order, words):
     assert words in caught.value.sentence
     with pytest.raises(WelotropeError):
         make_scene("moon", 1, REACH)
-    assert exercise("lean").start == "locked"
+    assert exercise("lean").locked
 
 
 def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():

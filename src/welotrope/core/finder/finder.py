@@ -19,9 +19,7 @@ from welotrope.core.optics.wedge import wedge_darkness
 WIDTH_PX, HEIGHT_PX = 900, 600
 UNITS_PER_PX = 36.0 / WIDTH_PX
 USUAL_MAGNIFICATION = 0.9  # at which a finder shows the frame across the whole picture
-OPTICAL = ("matte", "split_image", "diagonal", "microprism", "collar", "confirmation")
 LIVE = ("magnified", "peaking")
-AIDS = (*OPTICAL, "rangefinder", *LIVE)
 
 
 @dataclass(frozen=True)
@@ -71,7 +69,7 @@ class Look:
     Parameters
     ----------
     aid
-        One of ``AIDS``.
+        One of ``practice.exercises.FINDER_AIDS``.
     angle_deg
         Ring angle, degrees.
     step

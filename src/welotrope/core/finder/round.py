@@ -11,7 +11,6 @@ from welotrope.core.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.finder.canvas import Picture, View
-from welotrope.core.finder.exercises import Exercise, exercise
 from welotrope.core.finder.finder import LIVE, UNITS_PER_PX, USUAL_MAGNIFICATION, Finder, Instrument, Look
 from welotrope.core.finder.scene import Reach
 from welotrope.core.finder.scenes import make_scene
@@ -27,6 +26,7 @@ from welotrope.core.optics.thin_lens import (
     film_distance_of_image,
     object_distance_at_extension,
 )
+from welotrope.core.practice.exercises import Begins, Exercise, exercise
 from welotrope.core.practice.trial import FAR_MM, Photo, Trial, check_path, crossings
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
@@ -126,7 +126,7 @@ class Round:
     @property
     def locked(self) -> bool:
         """Whether the ring is set and stays."""
-        return self.exercise.start == "locked"
+        return self.exercise.locked
 
     def grid_deg(self, step: float) -> float:
         """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
@@ -222,15 +222,15 @@ class Round:
 
     def _recorded_aid(self) -> str:
         """Finishing on the magnified picture is the magnifier's; both ways of splitting are the split image's."""
-        if self.exercise.id == "peak-then-magnify":
-            return "magnified"
+        if self.exercise.finishes_on:
+            return self.exercise.finishes_on
         return {"diagonal": "split_image", "collar": "split_image"}.get(self.aid, self.aid)
 
     def _reach(self) -> Reach:
         """Return what can be focused with room to turn past it on both sides; refuses where there is none."""
         f, ring = self.setup.lens.focal_mm, self.ring
         low, high = room_to_pass(ring, self.stop, self.setup.blur_mm)
-        if self.exercise.id == "stars" or self.locked:
+        if self.exercise.at_infinity or self.locked:
             low, high = 0.0, ring.throw_deg
         ends = (float(ring.extension_at_angle(angle)) for angle in (high, low))
         nearest, farthest = (object_distance_at_extension(max(x, 0.0), f) for x in ends)
@@ -273,16 +273,16 @@ class Round:
         """Return where the ring stands at first: three half-windows from the subject at least, or locked."""
         ring, scene = self.ring, self.finder.stage.scene
         target = self._angle_of(scene.target_mm)
-        if self.exercise.id == "trap":
+        if self.exercise.begins is Begins.IN_THE_WAY:
             return self._angle_of(scene.target_mm * rng.uniform(0.3, 0.55))
-        if self.exercise.id == "lean":
+        if self.exercise.begins is Begins.OFF_BY_A_LEAN:
             return self._angle_of(self._lean_start(rng))
         away = START_HALVES * half_window(ring, target, self.stop, self.setup.blur_mm)
         far, near = target - away, target + away
-        if self.exercise.start == "infinity":
+        if self.exercise.begins is Begins.INFINITY:
             start = ring.clamp(ring.infinity_deg)
             return start if start <= far else self._far_or_near(rng, target, far, near)
-        if self.exercise.start == "near":
+        if self.exercise.begins is Begins.NEAR:
             return ring.throw_deg if ring.throw_deg >= near else self._far_or_near(rng, target, far, near)
         more = rng.uniform(0.06, 0.2) * ring.throw_deg
         return self._far_or_near(rng, target, min(far, target - more), max(near, target + more))
@@ -375,7 +375,7 @@ def check_stars(round: Round) -> None:
         When infinity is not reached, or lies at the stop.
     """
     ring = round.ring
-    if round.exercise.id != "stars":
+    if not round.exercise.at_infinity:
         return
     if ring.infinity_deg < 0:
         raise ConflictError(

@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.practice.exercises import COUNTING, known_exercise
 
 MAX_PATH = 2000
 FAR_MM = 2e7
 _TURN_BACK_DEG = 0.3
 HASTY_S = 1.0
-PLACING = ("single", "drop-in", "through", "camera-turn", "peak-then-magnify", "stars")
 
 
 @dataclass(frozen=True)
@@ -105,7 +105,7 @@ class Trial:
     @property
     def doubtful(self) -> str:
         """Why it looks released by accident; empty when it does not. Only where focus was to be found."""
-        if self.exercise not in PLACING:
+        if self.exercise not in COUNTING:
             return ""
         if self.seconds < HASTY_S:
             return "Released within a second of the start"
@@ -117,7 +117,7 @@ class Trial:
     @property
     def counts(self) -> bool:
         """Whether it tells how finely the ring was placed and against what: traps, leaning and old rounds do not."""
-        return self.exercise in PLACING and self.z is not None
+        return self.exercise in COUNTING and self.z is not None
 
 
 def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
@@ -151,12 +151,9 @@ def crossings(path: Sequence[tuple[float, float]], target: float) -> int:
 
 def advice(trial: Trial, infinity_first: bool) -> str:
     """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side."""
-    if trial.exercise == "trap":
-        early = "late" if trial.error_deg > 0 else "early"
-        return "Caught it." if trial.hit else f"A little too {early}: allow for your reaction and the shutter."
-    if trial.exercise == "lean":
-        way = "back" if trial.error_deg < 0 else "forward"
-        return "Held by leaning." if trial.hit else f"Sway through sharp and fire on the way {way}."
+    done = known_exercise(trial.exercise)
+    if done is not None and done.says is not None:
+        return done.says(trial.hit, trial.error_deg)
     if trial.hit and trial.passed:
         return "Through sharp and back to it: that is the way."
     if trial.hit:

@@ -10,8 +10,9 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from welotrope.core.aids.constants import Eye
+from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
-from welotrope.core.practice.trial import PLACING, Trial
+from welotrope.core.practice.trial import Trial
 from welotrope.store.broken import readable, why_unreadable
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch
@@ -80,7 +81,7 @@ def skills(session: Session, half_weight: float = HALF_WEIGHT) -> dict[str, Skil
     scores: dict[str, list[float]] = defaultdict(list)
     placed = (
         select(TrialRow.aid, TrialRow.z)
-        .where(TrialRow.z.is_not(None), TrialRow.exercise.in_(PLACING))
+        .where(TrialRow.z.is_not(None), TrialRow.exercise.in_(COUNTING))
         .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
         .limit(RECENT)
     )
@@ -92,7 +93,7 @@ def skills(session: Session, half_weight: float = HALF_WEIGHT) -> dict[str, Skil
 
 def left_out(session: Session) -> int:
     """Count the rounds that are kept but do not count, since what their picture showed was not noted then."""
-    query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(PLACING))
+    query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(COUNTING))
     return session.scalar(query) or 0
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from welotrope.core.finder.labels import AID_NAMES
+from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise, known_exercise
 from welotrope.core.practice.skill import Skill
 from welotrope.core.practice.trial import Trial, advice
 from welotrope.core.stats.proportions import Proportion, wilson
@@ -19,7 +20,6 @@ from welotrope.store.queries.practice import StoredTrial
 from welotrope.web.rooms.practice.forms import RoundForm
 
 if TYPE_CHECKING:
-    from welotrope.core.finder.exercises import Exercise
     from welotrope.web.rooms.practice.rounds import OpenRound
 
 _SHOWN = 12
@@ -92,7 +92,7 @@ class RoundPage:
             "first_step": self.first_step, "turned": self.exercise.turned, "levels": self.levels,
             "colours": self.colours, "live": self.live, "moving": self.moving, "throw_deg": self.throw_deg,
             "start_deg": self.start_deg, "direction": self.direction, "area": self.area, "lean": self.lean_mm,
-            "lean_grid": self.lean_grid_mm, "peak_first": self.exercise.id == "peak-then-magnify",
+            "lean_grid": self.lean_grid_mm, "peak_first": bool(self.exercise.finishes_on),
         }  # fmt: skip
         return json.dumps(plan).replace("<", "\\u003c")
 
@@ -131,7 +131,6 @@ def practice_page(
     finest: Sequence[str], left_out: int, lost: bool, unit: Unit,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
-    from welotrope.core.finder.exercises import EXERCISES, exercise
     from welotrope.core.finder.labels import SCENE_NAMES
 
     own = aids_of(stored)
@@ -175,7 +174,7 @@ def round_page(opened: OpenRound) -> RoundPage:
         setup.body.traits.peaking_colours or ("white", "red", "yellow"),
         made.aid in LIVE, scene.speed_mm_s > 0, made.ring.throw_deg, made.start_deg,
         1 if setup.lens.infinity_side.value == "left" else -1, (round(scene.target_x, 3), round(scene.target_y, 3)),
-        MAX_LEAN_MM if made.exercise.id == "lean" else 0.0, made.lean_grid_mm(first_step),
+        MAX_LEAN_MM if made.exercise.leans else 0.0, made.lean_grid_mm(first_step),
     )  # fmt: skip
 
 
@@ -184,7 +183,8 @@ def trial_page(stored: StoredTrial, unit: Unit) -> TrialPage:
     trial = stored.trial
     infinity_first = not trial.path or trial.path[0][1] < trial.target_deg
     # Finishing on the magnified picture is kept as the magnifier's, but begins with peaking.
-    aid = "peaking" if trial.exercise == "peak-then-magnify" else trial.aid
+    done = known_exercise(trial.exercise)
+    aid = done.aids[0] if done and done.finishes_on else trial.aid
     again = f"exercise={trial.exercise}&aid={aid}&stop={trial.stop:g}"
     return TrialPage(
         stored,

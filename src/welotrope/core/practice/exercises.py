@@ -1,0 +1,171 @@
+"""The exercises: each one record, declaring what it trains, how a round begins, what it locks and what it counts for.
+
+Nothing asks which exercise it is; whoever wants to know asks what it declares.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.errors import UnreadableError
+
+# What the finder can be seen through.
+FINDER_AIDS = (
+    "matte", "split_image", "diagonal", "microprism", "collar", "confirmation", "rangefinder", "magnified", "peaking",
+)  # fmt: skip
+PLACES = ("shed", "plank", "sitter", "quay", "deck")
+
+
+class Begins(StrEnum):
+    """Where the ring stands when a round begins."""
+
+    ANYWHERE = "anywhere"
+    INFINITY = "infinity"
+    NEAR = "near"
+    IN_THE_WAY = "in the way"  # set on a place the subject will pass
+    OFF_BY_A_LEAN = "off by a lean"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Exercise:
+    """An exercise.
+
+    Parameters
+    ----------
+    id, title, task
+        Key, name, and what to do, in one or two sentences.
+    aids, scenes
+        What it can be done with.
+    begins
+        Where the ring begins.
+    locked
+        Whether the ring is set and stays.
+    turned
+        Whether the camera begins upright.
+    leans
+        Whether one leans instead of turning.
+    at_infinity
+        Whether the subject is infinitely far, so that the ring must turn past infinity.
+    masks
+        Whether a mask can be put before the lens.
+    finishes_on
+        The aid it ends on and counts for, where that is not the one it begins with; empty else.
+    counts
+        Whether its rounds tell how finely the hand places the ring.
+    says
+        Advice from whether it hit and the error in degrees (positive behind); None for that on the path of the ring.
+    """
+
+    id: str
+    title: str
+    task: str
+    aids: tuple[str, ...] = FINDER_AIDS
+    scenes: tuple[str, ...] = PLACES
+    begins: Begins = Begins.ANYWHERE
+    locked: bool = False
+    turned: bool = False
+    leans: bool = False
+    at_infinity: bool = False
+    masks: bool = False
+    finishes_on: str = ""
+    counts: bool = True
+    says: Callable[[bool, float], str] | None = None
+
+
+def _trapped(hit: bool, error_deg: float) -> str:
+    early = "late" if error_deg > 0 else "early"
+    return "Caught it." if hit else f"A little too {early}: allow for your reaction and the shutter."
+
+
+def _leant(hit: bool, error_deg: float) -> str:
+    way = "back" if error_deg < 0 else "forward"
+    return "Held by leaning." if hit else f"Sway through sharp and fire on the way {way}."
+
+
+EXERCISES: tuple[Exercise, ...] = (
+    Exercise(id="single", title="Place the plane", task="Put the plane of focus on the thing named, then release."),
+    Exercise(
+        id="drop-in",
+        title="From infinity and back",
+        task="The ring stands at infinity. Turn nearer through sharp and beyond, come back to the sharpest, release.",
+        begins=Begins.INFINITY,
+    ),
+    Exercise(
+        id="through",
+        title="Through focus",
+        task="The ring stands at its near end. See both sides of sharp, each time less far, and stop in the middle.",
+        begins=Begins.NEAR,
+    ),
+    Exercise(
+        id="camera-turn",
+        title="Turn the camera",
+        task="Every line here runs along the split and would not break. Turn the camera (r), then focus.",
+        aids=("split_image",),
+        scenes=("deck",),
+    ),
+    Exercise(
+        id="peak-then-magnify",
+        title="Peak, then magnify",
+        task="Turn until the edges light, then magnify (m) and finish on the picture itself.",
+        aids=("peaking",),
+        scenes=("plank", "sitter", "shed"),
+        finishes_on="magnified",
+    ),
+    Exercise(
+        id="trap",
+        title="Trap the boat",
+        task="The ring is set and stays. The boat comes on: release as the bow ball meets the plane, early enough for"
+        " your hand and the shutter.",
+        aids=("matte", "magnified", "peaking", "confirmation"),
+        scenes=("boat",),
+        begins=Begins.IN_THE_WAY,
+        locked=True,
+        counts=False,
+        says=_trapped,
+    ),
+    Exercise(
+        id="lean",
+        title="Lean, do not turn",
+        task="The ring is set and stays. Lean in and out until the nearer eye is sharpest, release.",
+        aids=("matte", "split_image", "microprism", "magnified", "peaking"),
+        scenes=("sitter", "plank"),
+        begins=Begins.OFF_BY_A_LEAN,
+        locked=True,
+        leans=True,
+        counts=False,
+        says=_leant,
+    ),
+    Exercise(
+        id="stars",
+        title="Stars",
+        task="Magnify the bright pair, turn until it is smallest and parts, pass that and come back. A mask (d) shows a"
+        " spike that must stand in the middle of its cross.",
+        aids=("magnified",),
+        scenes=("stars",),
+        at_infinity=True,
+        masks=True,
+    ),
+)
+_BY_ID = {exercise.id: exercise for exercise in EXERCISES}
+# Those whose rounds tell of the hand, by id as rounds are kept.
+COUNTING = tuple(exercise.id for exercise in EXERCISES if exercise.counts)
+
+
+def exercise(id: str) -> Exercise:
+    """Return an exercise.
+
+    Raises
+    ------
+    UnreadableError
+        When there is none of that name.
+    """
+    if id not in _BY_ID:
+        raise UnreadableError("exercise", id, "there is none of that name", f"Choose from {', '.join(_BY_ID)}")
+    return _BY_ID[id]
+
+
+def known_exercise(id: str) -> Exercise | None:
+    """Return an exercise, None for one that is no longer there."""
+    return _BY_ID.get(id)

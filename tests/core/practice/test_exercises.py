@@ -1,0 +1,33 @@
+"""Exercises declare what they are; nothing asks for one by name."""
+
+import re
+from pathlib import Path
+
+import pytest
+
+from welotrope.core.practice.exercises import COUNTING, EXERCISES, FINDER_AIDS
+
+SOURCE = Path(__file__).parents[3] / "src/welotrope"
+
+
+@pytest.mark.parametrize("item", EXERCISES, ids=lambda item: item.id)
+def test_each_can_be_done_with_aids_and_scenes_there_are(item):
+    assert set(item.aids) <= set(FINDER_AIDS)
+    assert item.scenes
+    assert not item.finishes_on or item.finishes_on in FINDER_AIDS
+    assert item.counts == (item.id in COUNTING)
+    assert item.counts != item.locked  # a ring that stays tells nothing of the hand on it
+
+
+def test_no_code_compares_an_exercise_by_name():
+    ids = "|".join(item.id for item in EXERCISES)
+    asked = re.compile(rf"(?:==|!=|\bin\b|\bis\b)\s*\(?[\"'](?:{ids})[\"']")
+    found = [
+        f"{path.relative_to(SOURCE)}: {line.strip()}"
+        for suffix in ("py", "html", "js")
+        for path in SOURCE.rglob(f"*.{suffix}")
+        if "vendor" not in path.parts
+        for line in path.read_text().splitlines()
+        if asked.search(line) and "exercise" in line
+    ]
+    assert found == []
