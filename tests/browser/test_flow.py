@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.steps import take_new_lens_in_hand
+
 
 def test_an_adapter_made_on_the_way_comes_back_with_everything_kept(site, open_page):
     page = open_page(site, "/kit/setups/new")
@@ -41,20 +43,8 @@ def test_the_fit_is_checked_without_script(site, open_page):
 
 
 def test_a_first_answer_of_a_long_lens_is_a_useful_distance(site, open_page):
-    page = open_page(site, "/kit/lenses/new")
-    for label, text in (
-        ("name", "Long 400"),
-        ("focal", "400"),
-        ("stops", "5.6-22"),
-        ("closest_focus", "4 m"),
-    ):
-        page.locator(f"#f-{label}").fill(text)
-    page.get_by_role("button", name="Save").click()
-    page.wait_for_url("**done=*")
-    page.goto("/kit/setups/new")
-    page.get_by_label("Lens", exact=True).select_option(label="Long 400")
-    page.get_by_role("button", name="Save and take in hand").click()
-    page.wait_for_url("**done=*")
+    page = open_page(site, "/kit")
+    take_new_lens_in_hand(page, name="Long 400", focal="400", stops="5.6-22", closest_focus="4 m")
     page.goto("/scale")
     assert page.locator("[data-out=focus]").inner_text() == "20.0\xa0m"
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-FEET = {"name": "unit", "value": "ft"}
+from tests.browser.steps import take_new_lens_in_hand
 
 
 def values(page, selector):
@@ -64,19 +64,11 @@ def test_a_look_or_unit_drops_no_half_filled_form_and_keeps_focus(site, open_pag
 
 
 def test_engraved_feet_are_feet_whatever_leads(site, open_page):
-    page = open_page(site, "/kit/lenses/new")
-    page.get_by_label("Name").fill("Both scales")
-    page.get_by_label("Marked focal length").fill("85")
-    page.get_by_label("Marked stops").fill("2-16")
-    page.get_by_label("Closest focus", exact=True).fill("1 m")
-    page.get_by_label("Distances engraved in metres").fill("1 1.2 1.5 2 3 5")
-    page.get_by_label("Distances engraved in feet").fill("3.5 4 5 7 10 15")
-    page.get_by_role("button", name="Save").click()
-    page.wait_for_url("**/kit?done=*")
-    page.goto("/kit/setups/new")
-    page.get_by_label("Lens", exact=True).select_option(label="Both scales")
-    page.get_by_role("button", name="Save and take in hand").click()
-    page.wait_for_url("**done=*")
+    page = open_page(site, "/kit")
+    take_new_lens_in_hand(
+        page, name="Both scales", focal="85", stops="2-16", closest_focus="1 m", engraved_m="1 1.2 1.5 2 3 5",
+        engraved_ft="3.5 4 5 7 10 15",
+    )  # fmt: skip
     page.goto("/scale?at=2m&stop=4")
     upper = page.locator("#ring .numeral").all_text_contents()
     lower = page.locator("#ring .numeral-other").all_text_contents()
@@ -96,17 +88,8 @@ def test_a_typo_keeps_the_ring_where_it_is(site, open_page):
 
 
 def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(site, open_page):
-    page = open_page(site, "/kit/lenses/new")
-    page.get_by_label("Name").fill("Bare")
-    page.get_by_label("Marked focal length").fill("50")
-    page.get_by_label("Marked stops").fill("2 16")
-    page.get_by_label("Closest focus", exact=True).fill("0.5")
-    page.get_by_role("button", name="Save").click()
-    page.wait_for_url("**done=*")
-    page.goto("/kit/setups/new")
-    page.get_by_label("Lens", exact=True).select_option(label="Bare")
-    page.get_by_role("button", name="Save and take in hand").click()
-    page.wait_for_url("**done=*")
+    page = open_page(site, "/kit")
+    take_new_lens_in_hand(page, name="Bare", focal="50", stops="2 16", closest_focus="0.5")
     page.goto("/scale/measure")
     page.get_by_label("millimetres of tape").check()
     page.wait_for_selector("label:has-text('Diameter under the tape')")
