@@ -103,6 +103,8 @@ class Verb:
         What computes it, and the dataclass it returns.
     needs
         Fields of the result that need parameters: the command line leaves them out without those.
+    flat
+        Whether it can be asked for in a query string too.
     """
 
     name: str
@@ -111,11 +113,7 @@ class Verb:
     function: Callable[..., Any]
     result: type[Any]
     needs: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
-
-    @property
-    def flat(self) -> bool:
-        """Whether its parameters fit a query string."""
-        return not any(parameter.kind is Kind.READINGS for parameter in self.parameters)
+    flat: bool = True
 
     def from_text(self, given: Mapping[str, Any], datum: Datum) -> dict[str, Any]:
         """Compute from command-line values by option; None is not given. Raises WelotropeError."""
@@ -240,6 +238,7 @@ VERBS: tuple[Verb, ...] = (
         ),
         function=calculations.throw,
         result=calculations.ThrowResult,
+        flat=False,
     ),
     Verb(
         name="engraving",
@@ -257,5 +256,6 @@ VERBS: tuple[Verb, ...] = (
         ),
         function=calculations.engraving,
         result=calculations.EngravingResult,
+        flat=False,
     ),
 )  # fmt: skip
