@@ -69,7 +69,8 @@ class Server:
         return time.perf_counter() - start
 
 
-ODD = (
+ODD = ("mounts:mount", "adapters:adapter_id", "mounts:x y", ":", "/kit/setups/new?lens_id=1", "ft", "6x6",
+
     "", " ", "0", "-1", "-0", "1e400", "nan", "inf", "∞", "²", "9" * 5000, "1/0", "½", "2,4 m", "8ft", "7'6\"", "1e-320", "💥",
     "\x00", "a\x07b", "'; DROP TABLE lens; --", "<script>", "{{7*7}}", "../../etc/passwd", "\ufeff", "x" * 3000, "1:2.8", "2-16",
     "9223372036854775808", "true", "null", "[]", "{}", "0x10", "1_000", "１２", "%", "%zz", "2.4m", "f/5.6", "5.6", "50", "450 mm",
@@ -83,6 +84,8 @@ GETS = (
     "/kit/export.json", "/kit/import", "/scale/print/sheet.pdf", "/scale/print/sheet.svg", "/{}", "/kit/{}/new", "/api/openapi.json",
 )  # fmt: skip
 POSTS = (
+    "/kit/bodies/detour", "/kit/lenses/detour", "/kit/adapters/detour", "/kit/mounts/detour", "/kit/setups/detour",
+    "/scale/print",
     "/kit/lenses", "/kit/bodies", "/kit/adapters", "/kit/mounts", "/kit/setups", "/kit/lenses/{}", "/kit/bodies/{}", "/look", "/unit",
     "/in-hand", "/undo/{}", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/log/frames", "/log/outings",
     "/log/outings/{}", "/log/frames/{}/mark", "/log/frames/{}", "/presets", "/presets/{}/rename", "/practice/rounds",
@@ -98,7 +101,8 @@ NAMES = (
     "near", "at_index", "between", "pair_stop", "angle", "warmth", "farthest", "at", "taken_at", "note", "iso", "shutter",
     "film_frame", "outing", "outcome", "day", "exercise", "aid", "scene", "path", "seconds", "lean", "step", "level", "text",
     "line", "reason", "number", "intent", "subject", "focus", "i", "x", "y", "t", "turned", "colour", "offset", "done", "lines",
-    "detail", "light", "place", "view", "part", "paper", "distances", "paste", "distance_error", "id", "whole", "record",
+    "detail", "light", "place", "view", "moving", "tripod", "numbers_in", "was", "detour", "fills", "engraved_m", "engraved_ft",
+    "engraved_units", "replace", "meant", "preset", "part", "paper", "distances", "paste", "distance_error", "id", "whole", "record",
 )  # fmt: skip
 CALC = ("depth", "zone", "ring", "adapter", "throw", "engraving", "aids")
 KEYS = ("focal_mm", "stop", "blur_mm", "focus", "near", "far", "lead_mm", "diameter_mm", "error_mm", "readings", "error_deg",
