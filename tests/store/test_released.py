@@ -75,3 +75,27 @@ def test_a_copy_cut_off_is_made_anew(tmp_path):
     Database(tmp_path).close()
     with sqlite3.connect(tmp_path / "before-migration-from-0004.sqlite3") as copy:
         assert copy.execute("SELECT version_num FROM alembic_version").fetchone() == ("0004",)
+
+
+def test_scales_are_parted_and_presets_told_apart(tmp_path):
+    """One list in mm goes to the scale it was read from; a second preset of one name gets a number behind it."""
+    released("0004", tmp_path)
+    with sqlite3.connect(tmp_path / DATABASE_NAME) as before:
+        before.execute(
+            "UPDATE lens SET engraved_units = '[\"ft\"]', engraved_mm = '[914.4, 1524.0]', closest_mm = 900 WHERE id = 1"
+        )
+        before.execute("UPDATE lens SET engraved_mm = '[500, 1200.0]' WHERE id = 3")
+        before.execute(
+            "INSERT INTO preset (lens_id, name, distance_mm, stop, subjects) SELECT lens_id, name, 5000, 8, subjects FROM preset WHERE id = 1"
+        )
+    before.close()
+    database = Database(tmp_path)
+    with database.session() as session:
+        lenses = dict(kit.list_lenses(session))
+        assert lenses[1].engraved_ft == (3, 5)
+        assert lenses[1].engraved_m == ()
+        assert (lenses[3].engraved_m, lenses[3].engraved_ft) == ((0.5, 1.2), ())
+        names = [preset.name for id in lenses for preset in presets.list_presets(session, id)]
+        assert len(names) == len({(id, p.name) for id in lenses for p in presets.list_presets(session, id)})
+        assert any(name.endswith(" 2") for name in names)
+    database.close()
