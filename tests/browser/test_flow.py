@@ -117,6 +117,36 @@ def test_a_round_that_is_over_stops_asking_and_says_so(site, open_page):
     assert len(asked) <= count + 2 <= 8
 
 
+def test_a_finder_that_reaches_nobody_tries_a_few_times_and_says_so(site, open_page):
+    page = open_page(site, "/practice")
+    page.get_by_role("button", name="Begin").click()
+    page.wait_for_selector("#finder[data-ready=yes]")
+    asked = []
+    page.on("request", lambda sent: asked.append(sent.url) if "/frame?" in sent.url else None)
+    page.route("**/frame?*", lambda route: route.abort())
+    page.locator(".finder-strip").focus()
+    for _ in range(6):
+        page.keyboard.press("Shift+ArrowRight")
+    expect(page.locator(".finder-problem")).to_contain_text("does not answer", timeout=20_000)
+    assert len(asked) <= 14
+
+
+def test_nothing_lies_under_the_line_at_the_foot(site, open_page):
+    for size in ("table", "phone"):
+        page = open_page(site, "/log", size=size)
+        page.locator(".frame-row .marks button").first.click()
+        page.goto("/scale?at=2.2m&stop=4")
+        page.locator("#preset-name").fill(f"foot {size}")
+        page.locator("#preset-name").press("Enter")
+        page.wait_for_selector(".toast")
+        page.evaluate("window.scrollTo(0, document.documentElement.scrollHeight)")
+        toast = page.locator(".toast").bounding_box()
+        last = page.locator("#main > :not(script):visible").last.bounding_box()
+        assert last["y"] + last["height"] <= toast["y"] + 1
+        if size == "phone":
+            assert page.locator(".phone-foot a").bounding_box()["height"] >= 43.9
+
+
 def test_a_second_quay_is_asked_about_and_may_replace_the_first(site, open_page):
     page = open_page(site, "/scale?at=2.2m&stop=4")
     name = page.locator(".presets a").first.inner_text().split("\n")[0].strip().removesuffix(" 1")
