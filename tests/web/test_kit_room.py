@@ -214,3 +214,19 @@ def test_no_rule_names_a_drawing_there_is_not():
         )
     )
     assert named <= {"register", "thickness", "protrusion", "throat", "lever", "pin"}
+
+
+@pytest.mark.parametrize("back", ["javascript:alert(1)", "//evil.example", "https://evil.example/kit"])
+def test_a_way_back_leads_nowhere_else(client, back):
+    page = client.get("/kit/mounts/new", params={"back": back, "fills": "mount"})
+    assert back not in page.text
+    made = client.post(
+        "/kit/mounts", data={"name": "Elsewhere", "back": back, "fills": "mount"}, follow_redirects=False
+    )
+    assert made.headers["location"].startswith("/kit?done=")
+
+
+def test_an_electronic_finder_takes_no_screen(client):
+    form = {"name": "Fjeldr", "size": "36 × 24", "width_px": "6000", "finder": "electronic finder"}
+    assert client.post("/kit/bodies", data=form | {"finder_magnification": "0.8"}).status_code == 422
+    assert client.post("/kit/bodies", data=form).status_code == 200

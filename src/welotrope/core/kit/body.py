@@ -8,7 +8,7 @@ from typing import Any
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.mount import Mount
-from welotrope.core.kit.traits import BodyTraits, Finder, Screen
+from welotrope.core.kit.traits import WITHOUT_GLASS, BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.text import check_name, check_text
 
@@ -153,7 +153,7 @@ class Body:
     @property
     def shown_aids(self) -> tuple[Aid, ...]:
         """The aids one can see: an electronic finder, a rear screen and zone focusing have no screen of glass."""
-        if self.traits.finder not in (Finder.ELECTRONIC, Finder.REAR_SCREEN, Finder.ZONE):
+        if self.traits.finder not in WITHOUT_GLASS:
             return self.aids
         return tuple(aid for aid in self.aids if not isinstance(aid, MatteScreen | SplitImage | Microprism))
 

@@ -22,6 +22,10 @@ class Finder(StrEnum):
     UNKNOWN = "not known"
 
 
+# Finders with no screen of glass to judge focus on.
+WITHOUT_GLASS = (Finder.ELECTRONIC, Finder.REAR_SCREEN, Finder.ZONE)
+
+
 class ScaleStandard(StrEnum):
     """What the body's own distance scale on the screen goes by."""
 

@@ -19,7 +19,7 @@ from welotrope.core.kit.body import (
 )
 from welotrope.core.kit.mount import Known, Mount
 from welotrope.core.kit.picture_size import parse_picture_size
-from welotrope.core.kit.traits import Finder, ScaleStandard
+from welotrope.core.kit.traits import WITHOUT_GLASS, Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
@@ -118,10 +118,10 @@ class BodyForm(TextForm):
                 "finder_magnification",
                 "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
             )
-        if magnification is not None and self.finder in _WITHOUT_GLASS:
+        if magnification is not None and self.finder in WITHOUT_GLASS:
             reader.errors.setdefault(
                 "finder_magnification",
-                f"Finder magnification: read “{self.finder_magnification}”; a body with {_WITHOUT_GLASS[self.finder]}"
+                f"Finder magnification: read “{self.finder_magnification}”; its finder is “{self.finder}” and"
                 " has no screen of glass to judge focus on. Leave it empty, or choose another finder.",
             )
         elif magnification is not None:
@@ -175,10 +175,6 @@ class BodyForm(TextForm):
         return aids
 
 
-_WITHOUT_GLASS = {
-    Finder.ELECTRONIC.value: "an electronic finder", Finder.REAR_SCREEN.value: "a rear screen only",
-    Finder.ZONE.value: "zone focus only",
-}  # fmt: skip
 _FIELD_OF = {"picture_width": "size", "picture_height": "size", "prism": "split_deviation"}
 
 

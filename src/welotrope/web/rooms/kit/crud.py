@@ -14,6 +14,7 @@ from welotrope.store.queries import kit, mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import TextForm, key_of
+from welotrope.web.limits import local_path
 from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 
@@ -128,7 +129,7 @@ def _page(
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     screens = kit.get_body(desk.session, id).traits.screens if id is not None and thing.noun == "body" else ()
     return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names, screens=screens,
-        back=_said(desk, "back"), fills=_said(desk, "fills"), detour=thing.path() + "/detour",
+        back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"), detour=thing.path() + "/detour",
     )  # fmt: skip
 
 

@@ -1,5 +1,6 @@
 // The rooms' links carry ring and aim on when a part of the page changed the address by itself.
-const CARRIED = ["at", "stop", "subject", "lines", "detail", "light", "place", "moving", "tripod", "view"];
+export const AIM = ["lines", "detail", "light", "place", "moving", "tripod", "view"];
+const CARRIED = ["at", "stop", "subject", ...AIM];
 
 export function startCarry() {
   document.addEventListener("htmx:pushedIntoHistory", () => {

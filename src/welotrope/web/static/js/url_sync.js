@@ -1,6 +1,7 @@
 // Keeps the address, the rooms' links and hidden fields at the state shown, and refreshes what the server works out.
+import { AIM } from "./carry.js";
+
 const REST_MS = 200;
-const AIM = ["lines", "detail", "light", "place", "moving", "tripod", "view"];
 
 export class UrlSync {
   constructor(state) {
