@@ -185,7 +185,7 @@ def format_metric(mm: float) -> str:
         return f"{metres:.3f}".removesuffix("0") + " m"
     if metres < 99.95:
         return f"{metres:.2f} m" if metres < 9.995 else f"{metres:.1f} m"
-    return f"{metres:.0f} m" if metres < 999.5 else f"{_half_up(metres / 10) * 10} m"
+    return f"{metres:.0f} m" if metres < 999.5 else f"{half_up(metres / 10) * 10} m"
 
 
 def format_feet(mm: float) -> str:
@@ -194,13 +194,13 @@ def format_feet(mm: float) -> str:
         return "∞"
     inches = mm / MM_PER_INCH
     if inches >= 999.5 * 12:
-        return f"{_half_up(inches / 120) * 10}′"
+        return f"{half_up(inches / 120) * 10}′"
     if inches >= 30 * 12:
-        return f"{_half_up(inches / 12)}′"
+        return f"{half_up(inches / 12)}′"
     if inches >= 36:
-        feet, rest = divmod(_half_up(inches), 12)
+        feet, rest = divmod(half_up(inches), 12)
         return f"{feet}′{rest}″"
-    feet, half_inches = divmod(_half_up(inches * 2), 24)
+    feet, half_inches = divmod(half_up(inches * 2), 24)
     rest_text = f"{half_inches // 2}{'½' if half_inches % 2 else ''}"
     rest_text = "½" if rest_text == "0½" else rest_text
     return f"{feet}′{rest_text}″" if feet else f"{rest_text}″"
@@ -249,9 +249,9 @@ def format_rough(mm: float, unit: Unit) -> str:
     if inches < 0.5:
         return "under ½″"
     if inches < 23.5:
-        return f"{_half_up(inches)}″"
-    halves = _half_up(inches / 6)
-    return f"{halves // 2}{'½' if halves % 2 else ''}′" if inches < 120 else f"{_half_up(inches / 12)}′"
+        return f"{half_up(inches)}″"
+    halves = half_up(inches / 6)
+    return f"{halves // 2}{'½' if halves % 2 else ''}′" if inches < 120 else f"{half_up(inches / 12)}′"
 
 
 def _trim(value: float, digits: int) -> str:
@@ -259,5 +259,6 @@ def _trim(value: float, digits: int) -> str:
     return text.rstrip("0").rstrip(".") if "." in text else text
 
 
-def _half_up(value: float) -> int:
+def half_up(value: float) -> int:
+    """Round to the nearest whole number, halves up, as the script does."""
     return math.floor(value + 0.5)

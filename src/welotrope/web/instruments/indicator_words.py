@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import math
-
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.window import sharp_window
+from welotrope.core.units.distance import half_up
 
 _GRAINS = (1.0, 0.5, 0.25, 0.1)  # steps, halves, quarters, tenths
 _SHARE = 0.5  # of the window either side that rounding may take
@@ -29,7 +28,7 @@ def setting_words(setup: Setup, angle_deg: float, stop: float) -> str:
         return ""
     window = sharp_window(setup.ring(stop), angle_deg - setup.shift_deg(stop), stop, setup.blur_mm)
     step = _rounded(angle_deg / step_deg, float(window.width_deg) / step_deg / 2)
-    anchor = 5 * _half_up(step / 5)
+    anchor = 5 * half_up(step / 5)
     off = step - anchor
     if abs(off) < 1e-9:
         return f"on step {anchor}"
@@ -46,7 +45,7 @@ def preset_words(setup: Setup, distance_mm: float, stop: float) -> str:
 def _rounded(value: float, half_window: float) -> float:
     """Round to the coarsest grain that stays within its share of the window, to tenths at worst."""
     for grain in _GRAINS:
-        rounded = _half_up(value / grain) * grain
+        rounded = half_up(value / grain) * grain
         if abs(rounded - value) <= _SHARE * half_window:
             break
     return rounded
@@ -62,7 +61,3 @@ def _count(amount: float) -> str:
     if not whole:
         return ("a quarter step", "half a step", "three quarters of a step")[round(quarters) - 1]
     return f"{_COUNTS[whole]} and {('a quarter', 'a half', 'three quarters')[round(quarters) - 1]} steps"
-
-
-def _half_up(value: float) -> int:
-    return math.floor(value + 0.5)
