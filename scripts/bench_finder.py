@@ -85,11 +85,11 @@ def single_frames(row: Row) -> None:
     for aid, scene in AIDS:
         made = Round(setup, Order("single", aid, scene, 1.4), 7)
         step = 3.0 if aid not in ("magnified", "peaking", "confirmation") else 1.0
-        made.frame(Look(aid, 100.0, step))  # paints the layers, which belongs to the warm-up
+        made.frame(Look(aid=aid, angle_deg=100.0, step=step))  # paints the layers, which belongs to the warm-up
         times = []
         for angle in range(40, 70, 2):
             start = time.perf_counter()
-            jpeg(made.frame(Look(aid, float(angle), step)))
+            jpeg(made.frame(Look(aid=aid, angle_deg=float(angle), step=step)))
             times.append((time.perf_counter() - start) * 1000)
         slowest = max(slowest, statistics.median(times))
     row("Finder, one frame rendered and packed, slowest aid, median", slowest, "ms", 60)

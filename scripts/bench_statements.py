@@ -17,10 +17,14 @@ from dataclasses import dataclass
 import numpy as np
 from scipy.stats import norm
 
-from welotrope.core.aids.advice import Sensor, judge
-from welotrope.core.aids.situation import Sight, Target
+from welotrope.core.aids.advice import judge
 from welotrope.core.errors import ConflictError
-from welotrope.core.kit.body import MagnifiedView, MatteScreen, Microprism, RangefinderPatch, SplitImage
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.microprism import Microprism
+from welotrope.core.kit.aids.rangefinder import RangefinderPatch
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.practice.skill import skill_of
 from welotrope.core.ring.calibration import Model, calibrate
@@ -70,7 +74,7 @@ def drawn(kind: str, count: int, tape: float, gross: bool, rng: np.random.Genera
     spread = np.hypot(0.5, np.abs(ring(taped * (1 + tape)) - ring(taped)))
     off = np.abs(read - ring(taped)) / spread
     least = float(norm.ppf(1 - MOST_INNOCENT / (2 * count)))
-    survey = Survey(points, kind=Kind.MEASURED, error=0.5, distance_error=tape)
+    survey = Survey(points=points, kind=Kind.MEASURED, error=0.5, distance_error=tape)
     return Drawn(survey, which, bool(gross and off[which] > least))
 
 
@@ -121,7 +125,16 @@ def sight(stop: float) -> Sight:
     """Return a 50 mm lens on 2 m at a stop."""
     x = float(extension_at_film_distance(2000.0, F))
     window = 2 * stop * 0.029 * (1 + x / F) * 360 / LEAD
-    return Sight(F, x, stop, min(stop, 4.0), 1.4, 0.029, 360 / LEAD, window)
+    return Sight(
+        focal_mm=F,
+        focus_x=x,
+        stop=stop,
+        view_stop=min(stop, 4.0),
+        widest=1.4,
+        blur_mm=0.029,
+        degrees_per_mm=360 / LEAD,
+        window_deg=window,
+    )
 
 
 def photographers_table() -> None:

@@ -1,4 +1,4 @@
-"""Write formulas.md, cli.md and kit-schema.json in docs from the code; ``--check`` says whether they are current."""
+"""Write formulas.md, rules.md, fields.md, cli.md and kit-schema.json in docs from the code; ``--check`` says whether they are current."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ from pathlib import Path
 MODULES = (
     "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
-    "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "aids.models", "aids.situation", "aids.handling",
-    "aids.constants",
+    "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "kit.aids.models", "kit.aids.sight",
+    "aids.situation", "aids.handling", "kit.aids.constants",
     "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.means",
 )  # fmt: skip
 
@@ -35,13 +35,58 @@ def formulas() -> str:
         lines += [f"## {name}", "", inspect.getdoc(module) or "", ""]
         for signature, text in public_functions(module):
             lines += [f"### `{signature}`", "", "```text", text, "```", ""]
-    constants = importlib.import_module("welotrope.core.aids.constants").CONSTANTS
+    constants = importlib.import_module("welotrope.core.kit.aids.constants").CONSTANTS
     lines += ["## Table of constants", "", "| id | value | meaning | source |", "|---|---|---|---|"]
     lines += [f"| {c.id} | {c.value:g} {c.unit} | {c.text} | {c.source} |" for c in constants]
-    rules = importlib.import_module("welotrope.core.aids.rules").RULES
-    more = importlib.import_module("welotrope.core.aids.handling").HANDLING_RULES
-    lines += ["", "## Rules of the advice", "", "| id | reason |", "|---|---|"]
-    lines += [f"| {rule.id} | {rule.reason} |" for rule in (*rules, *more)]
+    return "\n".join(lines) + "\n"
+
+
+def rules() -> str:
+    """Return every table of rules."""
+    from welotrope.core.aids.handling import HANDLING_RULES
+    from welotrope.core.kit.aids.registry import aid_rules
+    from welotrope.core.kit.fit import RULES as FIT_RULES
+    from welotrope.core.kit.sheet import RULES as SHEET_RULES
+    from welotrope.core.practice.advice import ROUND_RULES
+
+    tables = {
+        "The fit check": FIT_RULES.values(), "The set-up sheet": SHEET_RULES.values(), "Aids": aid_rules(),
+        "Handling": HANDLING_RULES, "After a round": ROUND_RULES,
+    }  # fmt: skip
+    lines = ["# Rules", "", "Every rule that gives advice, made from the tables by `make docs`. Do not edit."]
+    for title, table in tables.items():
+        lines += [
+            "",
+            f"## {title}",
+            "",
+            "| id | at worst | speaks when | what clears it | rests on |",
+            "|---|---|---|---|---|",
+        ]
+        lines += [f"| {r.id} | {r.severity} | {r.when} | {r.clears} | {r.source} |" for r in table]
+    return "\n".join(lines) + "\n"
+
+
+def fields() -> str:
+    """Return what is asked of each record."""
+    from welotrope.core.inputs import inputs_of
+    from welotrope.core.kit.adapter import Adapter
+    from welotrope.core.kit.body import Body
+    from welotrope.core.kit.lens import Lens
+    from welotrope.core.kit.mount import Mount
+
+    lines = ["# Fields", "", "What the kit asks for, made from the records by `make docs`. Do not edit."]
+    for record in (Body, Lens, Mount, Adapter):
+        lines += [
+            "",
+            f"## {record.__name__}",
+            "",
+            "| field | asked as | unit | limits | CSV column | hint |",
+            "|---|---|---|---|---|---|",
+        ]
+        for one in inputs_of(record):
+            limits = "" if one.low is None else f"{one.low:g} to {one.high:g}"
+            column = one.columns[0] if one.columns else ""
+            lines.append(f"| {one.name} | {one.label} | {one.unit} | {limits} | {column} | {one.hint} |")
     return "\n".join(lines) + "\n"
 
 
@@ -58,7 +103,9 @@ def schema() -> str:
 
 def main() -> int:
     stale = []
-    made = {"formulas.md": formulas(), "cli.md": cli(), "kit-schema.json": schema()}
+    made = {
+        "formulas.md": formulas(), "rules.md": rules(), "fields.md": fields(), "cli.md": cli(), "kit-schema.json": schema(),
+    }  # fmt: skip
     for path, text in ((Path("docs") / name, text) for name, text in made.items()):
         if "--check" not in sys.argv:
             path.write_text(text)

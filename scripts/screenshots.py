@@ -67,7 +67,7 @@ def play(page: Page, site: Site, exercise: str, aid: str, scene: str, stop: str)
     with database.session() as session:
         stored = kit.setup_in_hand(session)
     opened = keeper.open(stored.id, stored.setup, Order(exercise, aid, scene, float(stop)), seed=7)
-    target = opened.round.judge(Release(opened.round.start_deg, 0.0, 0.0)).target_deg
+    target = opened.round.judge(Release(angle_deg=opened.round.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
     opened.round.start_deg = opened.round.ring.clamp(target - 5)
     page.goto(f"{site.url}/practice/rounds/{opened.key}")
     page.wait_for_selector("#finder[data-warm=yes]")

@@ -4,7 +4,9 @@ from pathlib import Path
 import pytest
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.kit.body import Confirmation, Microprism, RangefinderPatch
+from welotrope.core.kit.aids.confirmation import Confirmation
+from welotrope.core.kit.aids.microprism import Microprism
+from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.interchange import kit_json, kit_transfer
 from welotrope.interchange.lens_csv import decode, read_lens_lines
 from welotrope.store.queries import kit

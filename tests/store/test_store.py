@@ -125,7 +125,7 @@ def test_setup_in_hand_falls_back_when_it_is_gone(database):
 
 def test_film_set_up_refuses_the_pixel_standard(database):
     with database.session() as session, pytest.raises(ConflictError, match="film has no pixels"):
-        kit.save_setup(session, 2, 1, SharpnessStandard(Standard.PIXEL))
+        kit.save_setup(session, 2, 1, SharpnessStandard(kind=Standard.PIXEL))
 
 
 def test_frames_outlive_their_kit(database):

@@ -73,7 +73,11 @@ def test_undoing_the_first_frame_of_a_day_keeps_those_after_it(session, setup_id
 
 
 def test_undoing_added_things_does_not_cascade(session, setup_id):
-    lens = change(session, "Added lens", lambda: kit.save_lens(session, Lens("New", 85, (2, 16), 900)))
+    lens = change(
+        session,
+        "Added lens",
+        lambda: kit.save_lens(session, Lens(name="New", focal_mm=85, stops=(2, 16), closest_mm=900)),
+    )
     key = max(id for id, _ in kit.list_lenses(session))
     change(session, "Kept a preset", lambda: presets.add_preset(session, key, "far", 5000, 5.6, ()))
     with pytest.raises(ConflictError, match="1 preset that came later would go with it"):
@@ -82,11 +86,15 @@ def test_undoing_added_things_does_not_cascade(session, setup_id):
 
 
 def test_an_undone_rename_keeps_a_later_change(session):
-    kept = {"lens": Lens("One", 85, (2, 16), 900)}
+    kept = {"lens": Lens(name="One", focal_mm=85, stops=(2, 16), closest_mm=900)}
     key = kit.save_lens(session, kept["lens"])
-    rename = change(session, "Renamed", lambda: kit.save_lens(session, Lens("Two", 85, (2, 16), 900), key))
+    rename = change(
+        session,
+        "Renamed",
+        lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900), key),
+    )
     later = change(session, "Measured the ring",
-                   lambda: kit.save_lens(session, Lens("Two", 85, (2, 16), 900, ring_diameter_mm=60), key))  # fmt: skip
+                   lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900, ring_diameter_mm=60), key))  # fmt: skip
     with pytest.raises(ConflictError, match="“Measured the ring” changed the same lens later"):
         undo(session, rename)
     assert kit.get_lens(session, key).ring_diameter_mm == 60
@@ -96,10 +104,12 @@ def test_an_undone_rename_keeps_a_later_change(session):
 
 
 def test_a_key_is_never_given_twice(session):
-    added = change(session, "Added", lambda: kit.save_lens(session, Lens("One", 85, (2, 16), 900)))
+    added = change(
+        session, "Added", lambda: kit.save_lens(session, Lens(name="One", focal_mm=85, stops=(2, 16), closest_mm=900))
+    )
     first = kit.list_lenses(session)[-1][0]
     undo(session, added)
-    second = kit.save_lens(session, Lens("Two", 85, (2, 16), 900))
+    second = kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900))
     assert second > first
 
 
@@ -171,7 +181,7 @@ class Photographer:
         return self.rng.choice(found) if found else None
 
     def add_lens(self):
-        kit.save_lens(self.session, Lens(f"L{self.rng.randrange(99)}", 50, (2, 16), 450))
+        kit.save_lens(self.session, Lens(name=f"L{self.rng.randrange(99)}", focal_mm=50, stops=(2, 16), closest_mm=450))
 
     def add_body(self):
         kit.save_body(self.session, skarnmere.BODIES[self.rng.choice(["ostrel", "kyrstad"])])
@@ -184,12 +194,16 @@ class Photographer:
     def rename(self):
         lens = self.pick(kit.list_lenses(self.session))
         if lens:
-            kit.save_lens(self.session, Lens(f"R{self.rng.randrange(99)}", 50, (2, 16), 450), lens[0])
+            kit.save_lens(
+                self.session,
+                Lens(name=f"R{self.rng.randrange(99)}", focal_mm=50, stops=(2, 16), closest_mm=450),
+                lens[0],
+            )
 
     def measure(self):
         lens = self.pick(kit.list_lenses(self.session))
         if lens:
-            kit.save_lens(self.session, Lens(lens[1].name, 50, (2, 16), 450, ring_diameter_mm=self.rng.randrange(40, 80)),
+            kit.save_lens(self.session, Lens(name=lens[1].name, focal_mm=50, stops=(2, 16), closest_mm=450, ring_diameter_mm=self.rng.randrange(40, 80)),
                           lens[0])  # fmt: skip
 
     def preset(self):

@@ -8,7 +8,7 @@ import pytest
 
 from tests.web.test_rooms import text_of
 from welotrope.core.kit import fit
-from welotrope.core.kit.fit import Finding, Severity
+from welotrope.core.rules import Finding, Severity
 from welotrope.web.templating import environment
 
 ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayonet", "nominal": "27.46"}
@@ -202,7 +202,15 @@ def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
 
 @pytest.mark.parametrize("drawing", ["register", "thickness", "protrusion", "throat", "lever", "pin"])
 def test_every_finding_has_its_drawing(drawing):
-    finding = Finding("rule", Severity.CAREFUL, "why", "what clears it", drawing)
+    finding = Finding(
+        rule="rule",
+        severity=Severity.CAREFUL,
+        topic="",
+        text="why",
+        reason="",
+        clears="what clears it",
+        drawing=drawing,
+    )
     page = environment().get_template("partials/fit.html").render(findings=[finding], checked=[])
     assert "<svg" in page
 

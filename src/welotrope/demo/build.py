@@ -85,7 +85,7 @@ def _practise(
         played = Round(stored.setup, Order("drop-in", aid, scene, stop), int(rng.integers(0, 2**31)))
         step = played.steps[1]
         level = played.levels[1][0] if aid == "peaking" else ""
-        first = played.judge(Release(played.start_deg, 0.0, 0.0, step=step, level=level))
+        first = played.judge(Release(angle_deg=played.start_deg, lean_mm=0.0, seconds=0.0, step=step, level=level))
         target = first.target_deg
         shown_deg = (first.shown_mm or 0.0) * played.ring.degrees_per_mm(target)
         left = played.ring.clamp(target - float(rng.normal(hand[1], hand[0])) * shown_deg)
@@ -96,7 +96,7 @@ def _practise(
         path = tuple(
             (seconds * share, played.ring.clamp(float(angle))) for share, angle in zip(shares, angles, strict=True)
         )
-        trial = played.judge(Release(left, 0.0, seconds, path, step, level))
+        trial = played.judge(Release(angle_deg=left, lean_mm=0.0, seconds=seconds, path=path, step=step, level=level))
         at = START + dt.timedelta(days=-index - 1, minutes=7 * index)
         names = stored.setup.body.name, stored.setup.lens.name
         practice.add_trial(session, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

@@ -6,15 +6,20 @@ import datetime as dt
 import math
 
 from welotrope.core.kit.adapter import Adapter
-from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
-from welotrope.core.kit.lens import Lens, Side
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, ScaleStandard, Screen
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord
-from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.ring.survey import Kind, Point, Survey, Way
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
 from welotrope.core.units.distance import Unit
@@ -22,15 +27,44 @@ from welotrope.store.queries.ring_records import Record, RecordKind
 
 LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
 
-OSTREL = Mount("Ostrel bayonet", 18.0, 46.0, Link.ELECTRONIC, Link.ELECTRONIC, Known.NO, Known.NO)
-KYRSTAD = Mount("Kyrstad bayonet", 44.0, 48.0, Link.MECHANICAL, Link.MECHANICAL, Known.UNKNOWN, Known.NO)
+OSTREL = Mount(
+    name="Ostrel bayonet", register_mm=18.0, throat_mm=46.0, actuation=Link.ELECTRONIC, stop_report=Link.ELECTRONIC,
+    protruding=Known.NO, pin=Known.NO,
+)  # fmt: skip
+KYRSTAD = Mount(
+    name="Kyrstad bayonet", register_mm=44.0, throat_mm=48.0, actuation=Link.MECHANICAL, stop_report=Link.MECHANICAL,
+    protruding=Known.UNKNOWN, pin=Known.NO,
+)  # fmt: skip
 M42, M39, T2, _C = STANDARD_MOUNTS
 
 ADAPTERS = {
-    "m42-ostrel": Adapter("thread ring, 27.5", M42, OSTREL, 27.46, 27.46, presses_pin=Known.YES),
-    "m39-ostrel": Adapter("thin thread ring", M39, OSTREL, 10.8, 10.74, presses_pin=Known.NO),
-    "t2-ostrel": Adapter("long T tube", T2, OSTREL, 37.0, 37.18, presses_pin=Known.NO),
-    "m42-kyrstad": Adapter("flat thread ring", M42, KYRSTAD, 1.46, 1.46, presses_pin=Known.YES),
+    "m42-ostrel": Adapter(
+        name="thread ring, 27.5",
+        lens_side=M42,
+        body_side=OSTREL,
+        nominal_mm=27.46,
+        measured_mm=27.46,
+        presses_pin=Known.YES,
+    ),
+    "m39-ostrel": Adapter(
+        name="thin thread ring",
+        lens_side=M39,
+        body_side=OSTREL,
+        nominal_mm=10.8,
+        measured_mm=10.74,
+        presses_pin=Known.NO,
+    ),
+    "t2-ostrel": Adapter(
+        name="long T tube", lens_side=T2, body_side=OSTREL, nominal_mm=37.0, measured_mm=37.18, presses_pin=Known.NO
+    ),
+    "m42-kyrstad": Adapter(
+        name="flat thread ring",
+        lens_side=M42,
+        body_side=KYRSTAD,
+        nominal_mm=1.46,
+        measured_mm=1.46,
+        presses_pin=Known.YES,
+    ),
 }
 
 BODIES = {
@@ -40,9 +74,18 @@ BODIES = {
         (MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
         OSTREL,
         BodyTraits(
-            Finder.ELECTRONIC, 6.0, Known.NO, peaking_colours=("white", "red", "yellow"), stabiliser=True, burst_fps=8,
-            shutter_lag_ms=60, distance_scale=ScaleStandard.NONE, aids_need_manual_focus=Known.YES,
-            magnifier_fires=Known.NO, by_wire=Known.YES, slots=8,
+            finder=Finder.ELECTRONIC,
+            clearance_mm=6.0,
+            coupling_lever=Known.NO,
+            peaking_colours=("white", "red", "yellow"),
+            stabiliser=True,
+            burst_fps=8,
+            shutter_lag_ms=60,
+            distance_scale=ScaleStandard.NONE,
+            aids_need_manual_focus=Known.YES,
+            magnifier_fires=Known.NO,
+            by_wire=Known.YES,
+            slots=8,
         ),
     ),
     "kyrstad": Body(
@@ -51,12 +94,16 @@ BODIES = {
         (MatteScreen(0.92, 2.8), SplitImage(0.92, 6.5)),
         KYRSTAD,
         BodyTraits(
-            Finder.SLR, 3.5, Known.YES,
+            finder=Finder.SLR,
+            clearance_mm=3.5,
+            coupling_lever=Known.YES,
             screens=(Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("collar", 2.8, 6.5, 5.0)),
-            burst_fps=2, shutter_lag_ms=110, by_wire=Known.NO,
+            burst_fps=2,
+            shutter_lag_ms=110,
+            by_wire=Known.NO,
         ),
     ),
-}  # fmt: skip
+}
 
 
 def _metres(*values: float) -> tuple[float, ...]:
@@ -65,37 +112,78 @@ def _metres(*values: float) -> tuple[float, ...]:
 
 LENSES = {
     "norrvik": Lens(
-        "Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230, ring_diameter_mm=61,
+        name="Norrvik 50",
+        focal_mm=50,
+        stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16),
+        closest_mm=450,
+        throw_deg=230,
+        ring_diameter_mm=61,
         engraved_m=(0.45, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1, 1.2, 1.5, 1.7, 2, 2.5, 3, 4, 5, 7, 10, 15, 30),
         engraved_ft=(1.5, 1.75, 2, 2.5, 3, 3.5, 4, 5, 6, 8, 10, 15, 25, 50, 100),
-        mount=M42, fit=LensFit(0.0, ApertureRing.CUT, Known.YES, 45.0, length_mm=42.0),
+        mount=M42,
+        fit=LensFit(
+            protrusion_mm=0.0, aperture_ring=ApertureRing.CUT, pin=Known.YES, image_circle_mm=45.0, length_mm=42.0
+        ),
     ),
     "velloise": Lens(
-        "Velloise 20", 20, (3.5, 5.6, 8, 11, 16, 22), 250, 95, infinity_side=Side.LEFT, ring_diameter_mm=64,
-        engraved_units=(Unit.METRIC,), mount=M39, fit=LensFit(None, ApertureRing.NONE, Known.NO, 44.0, length_mm=24.0),
+        name="Velloise 20",
+        focal_mm=20,
+        stops=(3.5, 5.6, 8, 11, 16, 22),
+        closest_mm=250,
+        throw_deg=95,
+        infinity_side=Side.LEFT,
+        ring_diameter_mm=64,
+        engraved_units=(Unit.METRIC,),
+        mount=M39,
+        fit=LensFit(
+            protrusion_mm=None, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=44.0, length_mm=24.0
+        ),
     ),
     "tarnholt": Lens(
-        "Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160, ring_diameter_mm=58,
-        mount=KYRSTAD, fit=LensFit(0.0, ApertureRing.UNCUT, Known.NO, 44.0, length_mm=48.0),
+        name="Tarnholt 35",
+        focal_mm=35,
+        stops=(2.8, 4, 5.6, 8, 11, 16),
+        closest_mm=400,
+        throw_deg=160,
+        ring_diameter_mm=58,
+        mount=KYRSTAD,
+        fit=LensFit(
+            protrusion_mm=0.0, aperture_ring=ApertureRing.UNCUT, pin=Known.NO, image_circle_mm=44.0, length_mm=48.0
+        ),
     ),
     "brannoch": Lens(
-        "Brannoch 135", 135, (2.8, 4, 5.6, 8, 11, 16, 22), 1500, 280, ring_diameter_mm=72,
-        mount=T2, fit=LensFit(0.0, ApertureRing.NONE, Known.NO, 60.0, length_mm=96.0),
+        name="Brannoch 135",
+        focal_mm=135,
+        stops=(2.8, 4, 5.6, 8, 11, 16, 22),
+        closest_mm=1500,
+        throw_deg=280,
+        ring_diameter_mm=72,
+        mount=T2,
+        fit=LensFit(
+            protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=60.0, length_mm=96.0
+        ),
     ),
     "ostrel-28": Lens(
-        "Ostrel 28 W", 28, (2.8, 4, 5.6, 8, 11, 16), 280, engraved_units=(), mount=OSTREL,
-        fit=LensFit(0.0, ApertureRing.NONE, Known.NO, 52.0, length_mm=46.0),
+        name="Ostrel 28 W",
+        focal_mm=28,
+        stops=(2.8, 4, 5.6, 8, 11, 16),
+        closest_mm=280,
+        engraved_units=(),
+        mount=OSTREL,
+        fit=LensFit(
+            protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=52.0, length_mm=46.0
+        ),
     ),
-}  # fmt: skip
+}
 
 # body, lens, standard, adapter
 SETUPS: tuple[tuple[str, str, SharpnessStandard, str | None], ...] = (
-    ("ostrel", "norrvik", SharpnessStandard(Standard.PRINT), "m42-ostrel"),
-    ("ostrel", "velloise", SharpnessStandard(Standard.PRINT), "m39-ostrel"),
-    ("kyrstad", "tarnholt", SharpnessStandard(Standard.FILM), None),
-    ("kyrstad", "norrvik", SharpnessStandard(Standard.FILM), "m42-kyrstad"),
-    ("ostrel", "brannoch", SharpnessStandard(Standard.PIXEL, pixels=2), "t2-ostrel"),
-    ("ostrel", "ostrel-28", SharpnessStandard(Standard.PRINT), None),
+    ("ostrel", "norrvik", SharpnessStandard(kind=Standard.PRINT), "m42-ostrel"),
+    ("ostrel", "velloise", SharpnessStandard(kind=Standard.PRINT), "m39-ostrel"),
+    ("kyrstad", "tarnholt", SharpnessStandard(kind=Standard.FILM), None),
+    ("kyrstad", "norrvik", SharpnessStandard(kind=Standard.FILM), "m42-kyrstad"),
+    ("ostrel", "brannoch", SharpnessStandard(kind=Standard.PIXEL, pixels=2), "t2-ostrel"),
+    ("ostrel", "ostrel-28", SharpnessStandard(kind=Standard.PRINT), None),
 )
 SLOTS = (("ostrel", "norrvik", 1), ("ostrel", "velloise", 2), ("ostrel", "brannoch", 2))
 
@@ -106,18 +194,18 @@ def _readings(*pairs: tuple[float, float]) -> tuple[Point, ...]:
 
 # The Tarnholt was measured on a collar from the film mark; the 1 m reading was taken on a slant.
 TARNHOLT_SURVEY = Survey(
-    _readings(
+    points=_readings(
         (163.5, 0.4), (125.1, 0.5), (85.1, 0.7), (60.6, 1.0), (37.6, 1.5), (22.1, 2.5), (11.4, 5), (1.1, math.inf)
     ),
     kind=Kind.MEASURED, error=0.5, distance_error=0.003,
 )  # fmt: skip
 # The Ostrel 28 turns by wire: its indicator was read against the shed wall, some steps twice.
 OSTREL_SURVEY = Survey(
-    _readings(
+    points=_readings(
         (0, math.inf), (3, 2.9), (6, 1.16), (6, 1.18), (9, 0.70), (12, 0.502), (12, 0.496), (14, 0.411), (15, 0.39),
         (15, 0.385), (16, 0.365), (18, 0.318), (18, 0.32), (20, 0.281),
     ),
-    Way.STEPS, Kind.MEASURED, end=20,
+    way=Way.STEPS, kind=Kind.MEASURED, end=20,
 )  # fmt: skip
 VELLOISE_SIGHTINGS = InfinityRecord(
     tuple(Sighting(angle, warmth) for angle, warmth in (
@@ -125,7 +213,7 @@ VELLOISE_SIGHTINGS = InfinityRecord(
     ))
 )  # fmt: skip
 TARNHOLT_SHIFT = FocusShift(
-    tuple(Trial(stop, angle) for stop, angle in (
+    tuple(ShiftTrial(stop, angle) for stop, angle in (
         (2.8, 40.1), (2.8, 39.8), (2.8, 40.2), (4, 40.9), (4, 41.2), (4, 41.0), (5.6, 41.6), (5.6, 41.9), (8, 42.0),
         (8, 41.7),
     ))

@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
-from typing import Annotated, Any, Literal
+from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, create_model
 
-from welotrope.core.aids.advice import BY_SCALE, Sensor, Verdict, best_first, judge
-from welotrope.core.aids.constants import Eye
-from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Target
-from welotrope.core.errors import ConflictError
-from welotrope.core.kit import body as kit
+from welotrope.core.aids.advice import Verdict, best_first, judge
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import AidKind
+from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.kit.aids.sight import Detail, Light, Lines, Place, Sight, Target
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import check_focal
@@ -20,90 +20,28 @@ from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
 
-# Finer or coarser than this is nothing that exists, and would break the arithmetic.
-Positive = Annotated[float, Field(ge=1e-4, lt=1e6, allow_inf_nan=False)]
-Magnification = Annotated[float, Field(ge=0.05, le=20, allow_inf_nan=False)]
-Prism = Annotated[float, Field(ge=0.1, le=45, allow_inf_nan=False)]
-Pixels = Annotated[int, Field(ge=100, le=100_000)]
-
 
 class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
 
-class MatteAid(_Part):
-    """A matte screen."""
-
-    kind: Literal["matte"]
-    finder_magnification: Magnification
-    screen_stop: Positive = 2.8
-
-
-class SplitAid(_Part):
-    """A split image."""
-
-    kind: Literal["split_image"]
-    finder_magnification: Magnification
-    deviation_deg: Prism = 6.5
+def _aid_part(kind: AidKind) -> type[_Part]:
+    """Return the part of a request that describes an aid of a kind."""
+    fields: dict[str, Any] = {"kind": (Literal[kind.tag], ...)}
+    for asked in kind.asked:
+        whole: Any = int if asked.whole else float
+        limits: dict[str, Any] = {"lt" if asked.below else "le": asked.high}
+        number = Annotated[whole, Field(ge=asked.low, **limits, **({} if asked.whole else {"allow_inf_nan": False}))]
+        fields[asked.name] = (number | None if asked.usual is None else number, asked.usual)
+    name = kind.tag.title().replace("_", "") + "Aid"
+    return create_model(name, __base__=_Part, __doc__=kind.about, **fields)
 
 
-class MicroprismAid(_Part):
-    """A microprism."""
-
-    kind: Literal["microprism"]
-    finder_magnification: Magnification
-    deviation_deg: Prism = 5.0
-
-
-class RangefinderAid(_Part):
-    """A rangefinder patch; ``reads_mm`` is where it coincides for a subject at 2 m."""
-
-    kind: Literal["rangefinder"]
-    base_mm: Positive
-    finder_magnification: Magnification
-    reads_mm: Positive = 2000.0
-
-
-class MagnifiedAid(_Part):
-    """A magnified live view at one step."""
-
-    kind: Literal["magnified"]
-    pitch_mm: Positive
-    sensor_px: Pixels
-    display_px: Pixels
-    step: Positive
-
-
-class PeakingAid(_Part):
-    """Peaking at one level, seen at ``step`` over the whole frame."""
-
-    kind: Literal["peaking"]
-    pitch_mm: Positive
-    sensor_px: Pixels
-    display_px: Pixels
-    contrast: Annotated[float, Field(ge=1e-3, le=1)] | None = None
-    threshold_per_px: Annotated[float, Field(ge=1e-3, le=10)]
-    lens_blur_mm: Annotated[float, Field(ge=0, le=1)] | None = None
-    step: Positive = 1.0
-
-
-class ConfirmationAid(_Part):
-    """An electronic focus indicator."""
-
-    kind: Literal["confirmation"]
-    base_stop: Positive = 5.6
-
-
-class ScaleAid(_Part):
-    """A distance judged by eye and set on the scale."""
-
-    kind: Literal["scale"]
-
-
-AnyAid = Annotated[
-    MatteAid | SplitAid | MicroprismAid | RangefinderAid | MagnifiedAid | PeakingAid | ConfirmationAid | ScaleAid,
-    Field(discriminator="kind"),
-]
+_KIND_OF = {_aid_part(kind): kind for kind in every_kind()}
+if TYPE_CHECKING:
+    AnyAid = _Part
+else:
+    AnyAid = Annotated[Union[tuple(_KIND_OF)], Field(discriminator="kind")]  # noqa: UP007
 
 
 class TargetPart(_Part):
@@ -174,53 +112,27 @@ def _sight(asked: AidsRequest) -> Sight:
     x = extension_at(focus, f, asked.datum)
     per_mm = 360 / check_lead(asked.lead_mm)
     window = sharp_limits(x, f, stop, asked.blur_mm).spread * per_mm
-    return Sight(f, x, stop, view, min(stop, view), asked.blur_mm, per_mm, window, diagonal_mm=asked.diagonal_mm)
+    return Sight(
+        focal_mm=f, focus_x=x, stop=stop, view_stop=view, widest=min(stop, view), blur_mm=asked.blur_mm,
+        degrees_per_mm=per_mm, window_deg=window, diagonal_mm=asked.diagonal_mm,
+    )  # fmt: skip
 
 
-def _judged(aid: Any, sight: Sight, target: Target, eye: Eye) -> list[Verdict]:
-    if isinstance(aid, PeakingAid):
-        sight = replace(sight, lens_blur_mm=aid.lens_blur_mm)
-        if aid.contrast is not None:
-            eye = Eye.of(dict(eye.own) | {"edge_contrast": aid.contrast})
-    sensor = Sensor(aid.pitch_mm, aid.sensor_px) if isinstance(aid, MagnifiedAid | PeakingAid) else None
-    return judge([_core(aid)], sight, target, sensor, eye)
-
-
-def _core(aid: Any) -> kit.Aid | str:
-    if isinstance(aid, MatteAid):
-        return kit.MatteScreen(aid.finder_magnification, aid.screen_stop)
-    if isinstance(aid, SplitAid):
-        return kit.SplitImage(aid.finder_magnification, _prism(aid.deviation_deg))
-    if isinstance(aid, MicroprismAid):
-        return kit.Microprism(aid.finder_magnification, _prism(aid.deviation_deg))
-    if isinstance(aid, RangefinderAid):
-        return kit.RangefinderPatch(aid.base_mm, aid.finder_magnification, aid.reads_mm)
-    if isinstance(aid, MagnifiedAid):
-        return kit.MagnifiedView(aid.display_px, (aid.step,))
-    if isinstance(aid, PeakingAid):
-        pixels = round(aid.display_px * aid.step)
-        return kit.Peaking(pixels, (kit.PeakingLevel("", aid.threshold_per_px),))
-    return kit.Confirmation(aid.base_stop) if isinstance(aid, ConfirmationAid) else BY_SCALE
-
-
-def _prism(deviation_deg: float) -> float:
-    if deviation_deg >= 45:
-        raise ConflictError(
-            "deviation_deg", f"{deviation_deg:g}°", "no prism in a screen bends so much", "Write 2 to 20"
-        )
-    return deviation_deg
+def _judged(part: _Part, sight: Sight, target: Target, eye: Eye) -> list[Verdict]:
+    request = _KIND_OF[type(part)].request(part.model_dump(exclude={"kind"}))
+    if request.lens_blur_mm is not None:
+        sight = replace(sight, lens_blur_mm=request.lens_blur_mm)
+    if request.constants:
+        eye = Eye.of({**dict(eye.own), **request.constants})
+    return judge([request.aid], sight, target, request.sensor, eye)
 
 
 def _answer(verdict: Verdict) -> AidAnswer:
     return AidAnswer(
-        kind=verdict.kind,
-        usable=verdict.usable,
-        defocus_mm=_finite(verdict.defocus_mm),
-        error_deg=_finite(verdict.error_deg),
-        error_subject_mm=_finite(verdict.error_subject_mm),
-        hit_chance=verdict.hit_chance,
-        reasons=[advice.text for advice in verdict.advice],
-    )
+        kind=verdict.kind, usable=verdict.usable, defocus_mm=_finite(verdict.defocus_mm),
+        error_deg=_finite(verdict.error_deg), error_subject_mm=_finite(verdict.error_subject_mm),
+        hit_chance=verdict.hit_chance, reasons=[advice.text for advice in verdict.advice],
+    )  # fmt: skip
 
 
 def _finite(value: float) -> float | None:

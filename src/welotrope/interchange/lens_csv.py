@@ -4,24 +4,17 @@ from __future__ import annotations
 
 import csv
 import io
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.inputs import inputs_of
+from welotrope.core.kit.lens import Lens
 
-COLUMNS = {
-    "name": ("name", "lens"),
-    "focal": ("focal", "focal_mm", "focal length"),
-    "stops": ("stops", "marked stops"),
-    "closest_focus": ("closest", "closest_focus", "closest focus", "closest_m", "closest_ft"),
-    "throw": ("throw", "throw_deg"),
-    "diameter": ("diameter", "ring_diameter_mm", "ring diameter"),
-    "infinity_side": ("infinity_side", "infinity"),
-    "mount": ("mount",),
-    "engraved_m": ("engraved_m",),
-    "engraved_ft": ("engraved_ft",),
-}
-REQUIRED = ("name", "focal", "stops", "closest_focus")
+_INPUTS = [one for one in inputs_of(Lens) if one.columns]
+COLUMNS = {one.name: one.columns for one in _INPUTS}
+REQUIRED = tuple(one.name for one in _INPUTS if not one.optional and not one.usual)
 MAX_ROWS = 1000
 _ENCODINGS = ("utf-8-sig", "cp1252")
 
@@ -32,6 +25,10 @@ class LensLine:
 
     line: int
     fields: dict[str, str]
+
+
+def _named(fields: Iterable[str]) -> str:
+    return ", ".join(COLUMNS[name][0] for name in fields)
 
 
 def decode(data: bytes) -> str:
@@ -85,8 +82,8 @@ def read_lens_lines(text: str) -> tuple[list[LensLine], list[str]]:
     if missing:
         raise UnreadableError(
             "header line", header_line[:60], f"there is no column {', '.join(missing)}",
-            "Name the columns name, focal, stops, closest (metres; or closest_ft), and if known throw, diameter,"
-            " infinity_side, mount, engraved_m, engraved_ft",
+            f"Name the columns {_named(REQUIRED)} (metres; or closest_ft), and if known"
+            f" {_named([name for name in COLUMNS if name not in REQUIRED])}",
         )  # fmt: skip
     lines = []
     while (cells := _next(reader, None)) is not None:

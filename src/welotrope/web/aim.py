@@ -7,7 +7,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any, TypeVar
 
-from welotrope.core.aids.situation import Detail, Light, Lines, Place, Situation, Target
+from welotrope.core.aids.situation import Situation
+from welotrope.core.kit.aids.sight import Detail, Light, Lines, Place, Target
 from welotrope.core.kit.setup import Setup
 
 ChoiceT = TypeVar("ChoiceT", bound=StrEnum)
@@ -26,13 +27,12 @@ class Aim:
         """Read the aim; what is not known falls back to the usual."""
         usual = Target()
         target = Target(
-            _member(Lines, query.get("lines"), usual.lines),
-            _member(Detail, query.get("detail"), usual.detail),
-            _member(Light, query.get("light"), usual.light),
-            _member(Place, query.get("place"), usual.place),
-            bool(query.get("moving")),
-            bool(query.get("tripod")),
-        )
+            lines=_member(Lines, query.get("lines"), usual.lines),
+            detail=_member(Detail, query.get("detail"), usual.detail),
+            light=_member(Light, query.get("light"), usual.light),
+            place=_member(Place, query.get("place"), usual.place), moving=bool(query.get("moving")),
+            tripod=bool(query.get("tripod")),
+        )  # fmt: skip
         view = query.get("view")
         return cls(target, str(view) if view in _VIEWS else "")
 

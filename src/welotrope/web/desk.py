@@ -14,9 +14,10 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
-from welotrope.core.aids.constants import Eye
-from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries import history, kit, practice, presets
 from welotrope.store.session import Session
@@ -177,26 +178,15 @@ class Desk:
         if stored is not None:
             blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
         findings = check_fit(stored.setup) if stored else []
-        reason = findings[0].reason if findings else ""
+        reason = findings[0].text if findings else ""
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
-            room=room,
-            rooms=rooms,
-            tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
-            preferences=self.preferences,
-            in_hand=stored,
-            blur_text=blur,
-            fit=verdict(findings),
-            fit_reason=reason,
-            query=query,
-            toast=self._toast(),
-            here=here,
-            back=back,
-            numbers_in=self.numbers_in,
-            aim=self.aim(),
+            room=room, rooms=rooms, tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
+            preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
+            query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),
             posted=self.request.method not in SAFE_METHODS,
-        )
+        )  # fmt: skip
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from welotrope.core.aids.constants import Eye
+from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.practice.skill import Skill
 
 

@@ -13,7 +13,7 @@ from welotrope.core.units.distance import Unit
 _YEAR_S = 365 * 24 * 3600
 
 
-class Look(StrEnum):
+class Appearance(StrEnum):
     """The four looks, by place of use."""
 
     BENCH = "bench"
@@ -26,7 +26,7 @@ class Look(StrEnum):
 class Preferences:
     """The look and the leading unit."""
 
-    look: Look
+    look: Appearance
     unit: Unit
 
 
@@ -34,7 +34,8 @@ def preferences_of(request: Request) -> Preferences:
     """Read the cookies; unknown values fall back to Bench and metres."""
     look, unit = request.cookies.get("look"), request.cookies.get("unit")
     return Preferences(
-        Look(look) if look in set(Look) else Look.BENCH, Unit(unit) if unit in set(Unit) else Unit.METRIC
+        Appearance(look) if look in set(Appearance) else Appearance.BENCH,
+        Unit(unit) if unit in set(Unit) else Unit.METRIC,
     )
 
 

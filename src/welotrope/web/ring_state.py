@@ -22,7 +22,7 @@ USUAL_STOP = 5.6
 _FIRST_FAR_MM, _FIRST_FOCALS = 20_000.0, 50.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingState:
     """Ring position and stop of the set-up in hand, with the subjects in view and what is focused on.
 
@@ -75,7 +75,10 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
     subjects = _subjects(query.getlist("subject"), problems)
     if not subjects and start and "at" not in query:
         subjects = start.subjects
-    return RingState(distance, angle, stop, subjects, Aim.read(query), problems, asked)
+    return RingState(
+        distance_mm=distance, angle_deg=angle, stop=stop, subjects=subjects, aim=Aim.read(query), problems=problems,
+        asked=asked,
+    )  # fmt: skip
 
 
 def _angle(text: str, bare: Unit, setup: Setup, stop: float, start: Preset | None, problems: dict[str, str]) -> float:

@@ -11,7 +11,6 @@ from urllib.parse import parse_qsl, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 
-from welotrope.core.kit.picture_size import OFFERED
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
@@ -53,7 +52,7 @@ def environment() -> Environment:
         span=_span,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
-    env.globals.update(static=static_url, infinite=math.isinf, picture_sizes=OFFERED)
+    env.globals.update(static=static_url, infinite=math.isinf)
     return env
 
 

@@ -6,16 +6,21 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from welotrope.core.aids import models
-from welotrope.core.aids.advice import Situation, judge_aids
-from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.aids.advice import judge_aids
+from welotrope.core.aids.situation import Situation
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics import wedge
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.stats.proportions import chance_within
 
-LENS = Lens("Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230)
+LENS = Lens(name="Norrvik 50", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=450, throw_deg=230)
 IMAGE = ImageFormat(36, 24, 6000)
 LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))
 
@@ -82,7 +87,7 @@ def test_chance_is_the_normal_share_within_the_window():
     [
         ([MagnifiedView(1280, (6, 12))], {}, "magnify 6×: resolves it; 12× shows nothing more"),
         ([MagnifiedView(720, (4, 12))], {}, "magnify 4×: resolves it; 12× shows it finer still"),
-        ([MagnifiedView(720, (2, 4))], {"standard": SharpnessStandard(Standard.PIXEL)}, "not fine enough"),
+        ([MagnifiedView(720, (2, 4))], {"standard": SharpnessStandard(kind=Standard.PIXEL)}, "not fine enough"),
         ([SplitImage(0.9)], {"stop": 5.6}, "one half goes black at f/5.6; it stays lit to f/4.3. Focus at f/1.4"),
         ([SplitImage(0.9)], {"stop": 5.6, "view_stop": 1.4}, "turn the camera"),
         ([MatteScreen(0.9, 2.8)], {}, "shows the depth of f/2.8, more than f/1.4 will have"),

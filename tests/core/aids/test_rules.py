@@ -5,33 +5,42 @@ from dataclasses import replace
 
 import pytest
 
-from welotrope.core.aids import models
-from welotrope.core.aids.advice import Sensor, Skill, judge, judge_aids
-from welotrope.core.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
+from welotrope.core.aids.advice import judge, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling, near_room, recompose_error, swing_angle
-from welotrope.core.aids.rules import RULES
-from welotrope.core.aids.situation import Detail, Light, Lines, Place, Sight, Situation, Target
+from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
-from welotrope.core.kit.body import (
-    Body,
-    Confirmation,
-    MagnifiedView,
-    MatteScreen,
-    Microprism,
-    Peaking,
-    PeakingLevel,
-    RangefinderPatch,
-    SplitImage,
-)
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.confirmation import Confirmation
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.microprism import Microprism
+from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
+from welotrope.core.kit.aids.rangefinder import RangefinderPatch
+from welotrope.core.kit.aids.registry import aid_rules
+from welotrope.core.kit.aids.scale import ScaleByEye
+from welotrope.core.kit.aids.sight import Detail, Light, Lines, Place, Sensor, Sight, Target
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.practice.skill import Skill
+from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 
 # f 50 at 2 m from the principal plane, lead 10.8 mm: the request documented for programs.
 X = 50 * 50 / 1950
-SIGHT = Sight(50, X, 1.4, 1.4, 1.4, 0.03, 360 / 10.8, 2.8718)
+SIGHT = Sight(
+    focal_mm=50,
+    focus_x=X,
+    stop=1.4,
+    view_stop=1.4,
+    widest=1.4,
+    blur_mm=0.03,
+    degrees_per_mm=360 / 10.8,
+    window_deg=2.8718,
+)
 SLOW = replace(SIGHT, stop=5.6, view_stop=5.6, widest=1.4)
 SENSOR = Sensor(0.006, 6000)
 PEAKING = Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05)))
@@ -54,7 +63,7 @@ def one(aid, sight=SIGHT, **target):
         (RangefinderPatch(47, 0.72), 2500 / 1950**2 * (2000**2 * math.radians(1 / 60) / (47 * 0.72))),
         (MagnifiedView(1280, (6,)), 2 * 0.006 * 1.4 * (1 + M)),
         (Confirmation(5.6), 5.6 * 0.03),
-        ("scale", math.hypot(2500 / 1950**2 * 0.15 * 2000, 0.5 * 10.8 / 360)),
+        (ScaleByEye(), math.hypot(2500 / 1950**2 * 0.15 * 2000, 0.5 * 10.8 / 360)),
     ],
 )
 def test_defocus_by_hand(aid, defocus):
@@ -89,7 +98,7 @@ SPEAKS = {
     "rangefinder-bias": (RangefinderPatch(47, 0.72, 2100), SIGHT, {}, "behind the subject; then turn"),
     "confirmation-side": (Confirmation(), SIGHT, {}, "stays lit over 11.2°"),
     "confirmation-slow": (Confirmation(4.0), SLOW, {}, "slower than its base f/4"),
-    "scale-guess": ("scale", SIGHT, {}, "the distance you judge"),
+    "scale-guess": (ScaleByEye(), SIGHT, {}, "the distance you judge"),
     "points-smallest": (MatteScreen(0.9), SIGHT, {"detail": Detail.POINTS}, "point is smallest"),
     "through-and-back": (MatteScreen(0.9), SIGHT, {}, "through sharp and beyond"),
 }  # fmt: skip
@@ -107,7 +116,7 @@ SILENT = {
 
 
 def test_the_table_covers_every_rule():
-    assert set(SPEAKS) == {rule.id for rule in RULES}
+    assert set(SPEAKS) == {rule.id for rule in aid_rules()}
 
 
 @pytest.mark.parametrize("rule", SPEAKS)
@@ -190,11 +199,11 @@ def test_constants_are_documented_within_range_and_may_be_replaced():
     assert AVERAGE_EYE["vernier_split"] == 20
 
 
-LENS = Lens("Norrvik 50", 50, (1.4, 2, 2.8, 4, 5.6, 8, 11, 16), 450, 230)
+LENS = Lens(name="Norrvik 50", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=450, throw_deg=230)
 SCREENS = (Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("bright", 2.8))
 BODY = Body("Kyrstad", ImageFormat(36, 24), (MatteScreen(0.9),), traits=BodyTraits(screens=SCREENS))
 SETUP = Setup(BODY, LENS)
-SHIFT = FocusShift((Trial(1.4, 40.0), Trial(1.4, 40.1), Trial(4, 42.0)))
+SHIFT = FocusShift((ShiftTrial(1.4, 40.0), ShiftTrial(1.4, 40.1), ShiftTrial(4, 42.0)))
 
 
 def said(stop=1.4, mm=2000, setup=SETUP, view_stop=None, **target):

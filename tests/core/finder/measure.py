@@ -8,6 +8,7 @@ from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, Finder, Instrument
 from welotrope.core.finder.scene import Layer, Scene
 from welotrope.core.finder.stage import Stage
+from welotrope.core.kit.aids.registry import kind_of
 
 WHOLE = View(900, 600, UNITS_PER_PX)
 F, LEAD = 50.0, 10.8
@@ -20,20 +21,39 @@ def backdrop(tone):
 def edge_scene(distance_mm, dark=60, light=180, x=0.0, lights=()):
     """A hard upright edge: everything right of ``x`` is lighter, at a distance before a far dark wall."""
     half = Layer(distance_mm, lambda canvas: canvas.box(x, -30, 60, 60, (light, light, light)), tuple(lights))
-    return Scene("edge", "edge", (backdrop(dark), half), 1, "the edge", 0.0, 0.0)
+    return Scene(
+        name="edge",
+        title="edge",
+        layers=(backdrop(dark), half),
+        target=1,
+        target_name="the edge",
+        target_x=0.0,
+        target_y=0.0,
+    )
 
 
 def line_scene(distance_mm, width=0.25, slope=0.0):
     """A bright upright line at a distance before a dark wall."""
     path = [(-slope * 14, -14), (slope * 14, 14)]
     line = Layer(distance_mm, lambda canvas: canvas.line(path, width, (230, 230, 230)))
-    return Scene("line", "line", (backdrop(20), line), 1, "the line", 0.0, 0.0)
+    return Scene(
+        name="line",
+        title="line",
+        layers=(backdrop(20), line),
+        target=1,
+        target_name="the line",
+        target_x=0.0,
+        target_y=0.0,
+    )
 
 
-def finder(scene, N=1.4, **more):
-    """A finder on a 50 mm lens of 10.8 mm lead that adds no blur of its own."""
+def finder(scene, N=1.4, *aids, **more):
+    """A finder with aids on a 50 mm lens of 10.8 mm lead that adds no blur of its own."""
     values = {"widest": min(N, 1.4), "own_blur_mm": 0.0, "confirmation_band_mm": 0.03} | more
-    return Finder(Stage(scene, F, 1.0), Instrument(lambda angle: angle * LEAD / 360, N, **values))
+    values["aids"] = {kind_of(aid).tag: aid for aid in aids}
+    return Finder(
+        Stage(scene, F, 1.0), Instrument(extension_at=lambda angle: angle * LEAD / 360, view_stop=N, **values)
+    )
 
 
 def angle_of(distance_mm):

@@ -24,6 +24,11 @@ from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, Look, screen_gain
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.kit.aids.confirmation import Confirmation
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.rangefinder import RangefinderPatch
+from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.optics import wedge
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
@@ -55,30 +60,30 @@ def test_an_aperture_of_blades_has_the_area_of_its_disc(blades):
 @pytest.mark.parametrize("distance", [700.0, 2000.0, 8000.0])
 @pytest.mark.parametrize("N", [1.4, 4.0])
 def test_blur_of_an_edge_follows_the_formula_over_the_ring(distance, N):
-    seen = finder(edge_scene(distance), N, screen_stop=1.0)
+    seen = finder(edge_scene(distance), N, MatteScreen(0.9, 1.0))
     true_x = extension_at_object_distance(distance, F)
     for off in (-12, -6, -2.5, 2.5, 6, 12):
         x = (angle_of(distance) + off) * LEAD / 360
         expected = defocus_blur(true_x, x, F, N) / UNITS_PER_PX
-        picture = seen.stage.render(WHOLE, Focus(x, N))
+        picture = seen.stage.render(WHOLE, Focus(extension_mm=x, stop=N))
         row = picture[300, 200:700, 1]
         assert edge_diameter(row) == pytest.approx(expected, rel=0.05, abs=0.3)
 
 
 @pytest.mark.parametrize("step", [3, 6, 12])
 def test_blur_of_an_edge_when_magnified(step):
-    seen = finder(edge_scene(2000.0), 1.4, display_px=900, sensor_px=20_000)
+    seen = finder(edge_scene(2000.0), 1.4, MagnifiedView(900, (3, 6, 12)), sensor_px=20_000)
     angle = angle_of(2000) + 1.5
     expected = defocus_blur(extension_at_object_distance(2000.0, F), angle * LEAD / 360, F, 1.4) * 900 * step / 36
-    picture = seen.frame(Look("magnified", angle, float(step)))
+    picture = seen.frame(Look(aid="magnified", angle_deg=angle, step=float(step)))
     assert edge_diameter(picture[300, :, 1]) == pytest.approx(expected, rel=0.05, abs=0.3)
 
 
 def test_a_lens_of_its_own_blur_is_never_sharper():
     stage = Stage(edge_scene(2000.0), F, 1.0)
     x = extension_at_object_distance(2000.0, F)
-    assert stage.blur_mm(1, Focus(x, 1.4, own_blur_mm=0.2)) == pytest.approx(0.2)
-    assert stage.blur_mm(1, Focus(x + 0.3, 1.4, own_blur_mm=0.2)) == pytest.approx(
+    assert stage.blur_mm(1, Focus(extension_mm=x, stop=1.4, own_blur_mm=0.2)) == pytest.approx(0.2)
+    assert stage.blur_mm(1, Focus(extension_mm=x + 0.3, stop=1.4, own_blur_mm=0.2)) == pytest.approx(
         math.hypot(0.2, 0.3 / 1.4 * F / (F + x)), rel=1e-3
     )
 
@@ -87,12 +92,17 @@ def test_a_screen_shows_no_thinner_depth_than_its_own():
     angle = angle_of(2000) + 10
     wide, own = (
         edge_diameter(
-            finder(edge_scene(2000.0), N, screen_stop=2.8).stage.render(WHOLE, Focus(angle * LEAD / 360, N))[300, :, 1]
+            finder(edge_scene(2000.0), N, MatteScreen(0.9, 2.8)).stage.render(
+                WHOLE, Focus(extension_mm=angle * LEAD / 360, stop=N)
+            )[300, :, 1]
         )
         for N in (1.4, 2.8)
     )
     assert wide == pytest.approx(2 * own, rel=0.06)
-    frames = [finder(edge_scene(2000.0), N, screen_stop=2.8).frame(Look("matte", angle)) for N in (1.4, 2.8, 4.0)]
+    frames = [
+        finder(edge_scene(2000.0), N, MatteScreen(0.9, 2.8)).frame(Look(aid="matte", angle_deg=angle))
+        for N in (1.4, 2.8, 4.0)
+    ]
     assert np.array_equal(frames[0], frames[1])
     assert not np.array_equal(frames[1], frames[2])
 
@@ -100,8 +110,8 @@ def test_a_screen_shows_no_thinner_depth_than_its_own():
 @pytest.mark.parametrize("off", [-4.0, -1.5, 1.5, 4.0])
 @pytest.mark.parametrize("step", [1.0, 3.0])
 def test_halves_of_a_split_image_part_by_twice_defocus_times_the_deviation(off, step):
-    seen = finder(line_scene(2000.0), split_deg=6.5)
-    picture = seen.frame(Look("split_image", angle_of(2000) + off, step))[:, :, 1]
+    seen = finder(line_scene(2000.0), 1.4, SplitImage(0.9, 6.5))
+    picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + off, step=step))[:, :, 1]
     radius = round(prisms.SPLIT_RADIUS * step / UNITS_PER_PX)
     near = slice(450 - radius + 4, 450 + radius - 4)
     upper = picture[300 - radius // 2 : 300 - 3, near]
@@ -114,7 +124,7 @@ def test_halves_part_to_opposite_sides_before_and_behind():
     seen = finder(line_scene(2000.0))
 
     def parted(off):
-        picture = seen.frame(Look("split_image", angle_of(2000) + off, 3.0))[:, :, 1]
+        picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + off, step=3.0))[:, :, 1]
         return centre_of_line(picture[240:296, 350:550]) - centre_of_line(picture[304:360, 350:550])
 
     assert parted(5) * parted(-5) < 0
@@ -124,9 +134,20 @@ def test_halves_part_to_opposite_sides_before_and_behind():
 def test_lines_along_the_split_part_only_when_the_camera_is_turned():
     level = Layer(2000.0, lambda canvas: canvas.line([(-14, 0.4), (14, 0.4)], 0.12, (230, 230, 230)))
     wall = edge_scene(2000.0).layers[0]
-    seen = finder(Scene("level", "level", (wall, level), 1, "the line", 0.0, 0.4))
+    seen = finder(
+        Scene(
+            name="level",
+            title="level",
+            layers=(wall, level),
+            target=1,
+            target_name="the line",
+            target_x=0.0,
+            target_y=0.4,
+        )
+    )
     held, turned = (
-        seen.frame(Look("split_image", angle_of(2000) + 8, 3.0, turned=turned))[:, :, 1] for turned in (False, True)
+        seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + 8, step=3.0, turned=turned))[:, :, 1]
+        for turned in (False, True)
     )
     # Held level both halves shift along the line, which therefore stays whole.
     rows = [
@@ -141,17 +162,19 @@ def test_one_wedge_goes_dark_with_a_slow_lens(N, dark):
     """1/(2·tan 6.5°) is f/4.39, at 1:39 f/4.28; a third of a stop past that it is black."""
     assert wedge.wedge_darkness(6.5, N, F / 1950) == pytest.approx(dark, abs=0.02)
     seen = finder(edge_scene(2000.0, dark=200, light=200), N)
-    picture = seen.frame(Look("split_image", angle_of(2000), 3.0))[:, :, 1].astype(float)
+    picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000), step=3.0))[:, :, 1].astype(float)
     upper, lower = picture[220:290, 400:500].mean(), picture[310:380, 400:500].mean()
     assert lower / upper == pytest.approx(1 - 0.96 * dark, abs=0.04)
 
 
 def test_microprism_breaks_an_edge_up_until_it_is_sharp():
     seen = finder(line_scene(2000.0, slope=0.2))
-    plain = seen.frame(Look("matte", angle_of(2000), 3.0))[220:380, 370:530, 1].astype(float)
+    plain = seen.frame(Look(aid="matte", angle_deg=angle_of(2000), step=3.0))[220:380, 370:530, 1].astype(float)
 
     def broken(off):
-        shown = seen.frame(Look("microprism", angle_of(2000) + off, 3.0))[220:380, 370:530, 1].astype(float)
+        shown = seen.frame(Look(aid="microprism", angle_deg=angle_of(2000) + off, step=3.0))[
+            220:380, 370:530, 1
+        ].astype(float)
         return np.abs(shown - plain).mean()
 
     assert broken(0) < 0.2 * broken(6)
@@ -161,7 +184,9 @@ def test_microprism_breaks_an_edge_up_until_it_is_sharp():
 def test_collar_splits_within_and_shimmers_around():
     seen = finder(line_scene(2000.0, slope=0.05))
     angle = angle_of(2000) + 6
-    collar, split = (seen.frame(Look(aid, angle, 3.0)).astype(int) for aid in ("collar", "split_image"))
+    collar, split = (
+        seen.frame(Look(aid=aid, angle_deg=angle, step=3.0)).astype(int) for aid in ("collar", "split_image")
+    )
     inside, around = np.s_[280:320, 410:490], np.s_[140:160, 380:520]
     assert np.abs(collar[inside] - split[inside]).mean() < 1
     assert np.abs(collar[around] - split[around]).mean() > 1
@@ -169,10 +194,10 @@ def test_collar_splits_within_and_shimmers_around():
 
 @pytest.mark.parametrize("ring_mm", [1500.0, 2000.0, 3000.0])
 def test_rangefinder_pictures_part_by_the_base_over_the_distance(ring_mm):
-    seen = finder(line_scene(2000.0, 0.15), base_mm=47, reads_mm=2000)
+    seen = finder(line_scene(2000.0, 0.15), 1.4, RangefinderPatch(47, 0.9, 2000))
     frame = np.full((600, 900, 3), 0, np.uint8)
     view = View(900, 600, UNITS_PER_PX)
-    prisms.rangefinder_patch(seen.stage, frame, view, Focus(0.3, 128), ring_mm, 47, 0.0)
+    prisms.rangefinder_patch(seen.stage, frame, view, Focus(extension_mm=0.3, stop=128), ring_mm, 47, 0.0)
     patch = frame[270:330, 390:510, 1]
     expected = 47 * (1 / 2000 - 1 / ring_mm) * F / UNITS_PER_PX
     assert centre_of_line(patch) - 59.5 == pytest.approx(expected, abs=0.3)
@@ -180,11 +205,14 @@ def test_rangefinder_pictures_part_by_the_base_over_the_distance(ring_mm):
 
 def test_a_maladjusted_rangefinder_coincides_where_it_says():
     """At 2 m true it coincides with the ring on 2.1 m."""
-    seen = finder(line_scene(2000.0, 0.15), base_mm=47, reads_mm=2100)
+    seen = finder(line_scene(2000.0, 0.15), 1.4, RangefinderPatch(47, 0.9, 2100))
 
     def width(mm):
         bright = np.clip(
-            seen.frame(Look("rangefinder", angle_of(mm), 3.0))[275:325, 380:520, 1].astype(float) - 60, 0, None
+            seen.frame(Look(aid="rangefinder", angle_deg=angle_of(mm), step=3.0))[275:325, 380:520, 1].astype(float)
+            - 60,
+            0,
+            None,
         )
         at = np.arange(140)
         middle = np.average(at, weights=bright.sum(axis=0))
@@ -204,20 +232,22 @@ def test_peaking_lights_exactly_where_the_rule_says(contrast, threshold):
     for factor, expected in ((0.85, True), (1.15, False)):
         offset = turning * factor * UNITS_PER_PX * 1.4
         x = extension_at_object_distance(2000.0, F)
-        picture = finder(scene).stage.render(WHOLE, Focus(x + offset * (F + x) / F, 1.4))
+        picture = finder(scene).stage.render(WHOLE, Focus(extension_mm=x + offset * (F + x) / F, stop=1.4))
         found = peaking.lit(picture, threshold, 1.0)
         assert found[100:500, 300:600].any() == expected, (factor, turning)
 
 
 def test_peaking_counts_display_pixels_not_ours():
-    picture = finder(edge_scene(2000.0)).stage.render(WHOLE, Focus(extension_at_object_distance(2000.0, F) + 0.25, 1.4))
+    picture = finder(edge_scene(2000.0)).stage.render(
+        WHOLE, Focus(extension_mm=extension_at_object_distance(2000.0, F) + 0.25, stop=1.4)
+    )
     fine, coarse = peaking.lit(picture, 0.08, 2.0).sum(), peaking.lit(picture, 0.08, 0.7).sum()
     assert fine < coarse
 
 
 def test_peaking_is_silent_with_a_soft_lens_and_coloured_as_asked():
     sharp, soft = (finder(edge_scene(2000.0), own_blur_mm=own) for own in (0.0, 0.4))
-    look = Look("peaking", angle_of(2000), threshold=0.1, colour="red")
+    look = Look(aid="peaking", angle_deg=angle_of(2000), threshold=0.1, colour="red")
     assert (sharp.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
     assert not (soft.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
 
@@ -225,19 +255,43 @@ def test_peaking_is_silent_with_a_soft_lens_and_coloured_as_asked():
 def test_a_near_thing_hides_a_light_behind_it():
     light = Layer(9000.0, lambda canvas: None, (PointLight(0, 0, 400), PointLight(-8, 0, 400)))
     post = Layer(1000.0, lambda canvas: canvas.box(-3, -14, 6, 28, (20, 20, 20)))
-    stage = Stage(Scene("post", "post", (edge_scene(1e5, 20, 20).layers[0], light, post), 2, "post", 0, 0), F, 1.0)
-    picture = stage.render(WHOLE, Focus(extension_at_object_distance(1000.0, F), 1.4))
+    stage = Stage(
+        Scene(
+            name="post",
+            title="post",
+            layers=(edge_scene(1e5, 20, 20).layers[0], light, post),
+            target=2,
+            target_name="post",
+            target_x=0,
+            target_y=0,
+        ),
+        F,
+        1.0,
+    )
+    picture = stage.render(WHOLE, Focus(extension_mm=extension_at_object_distance(1000.0, F), stop=1.4))
     assert picture[300, 450].max() < 40
     assert picture[300, 250].max() > 60
 
 
 def test_lights_take_the_shape_and_size_of_the_aperture():
     light = Layer(1e7, lambda canvas: None, (PointLight(0, 0, 4000),))
-    stage = Stage(Scene("star", "star", (edge_scene(1e5, 0, 0).layers[0], light), 1, "star", 0, 0), F, 1.0)
+    stage = Stage(
+        Scene(
+            name="star",
+            title="star",
+            layers=(edge_scene(1e5, 0, 0).layers[0], light),
+            target=1,
+            target_name="star",
+            target_x=0,
+            target_y=0,
+        ),
+        F,
+        1.0,
+    )
     x = 1.2
     expected = defocus_blur(extension_at_object_distance(1e7, F), x, F, 2.0) / UNITS_PER_PX
     for blades in (0, 6):
-        picture = stage.render(WHOLE, Focus(x, 2.0, blades=blades))[:, :, 1]
+        picture = stage.render(WHOLE, Focus(extension_mm=x, stop=2.0, blades=blades))[:, :, 1]
         area = (picture > 127).sum()
         assert math.sqrt(area * 4 / math.pi) == pytest.approx(expected, rel=0.05, abs=0.3)
         y, x_ = np.nonzero(picture > 127)
@@ -247,38 +301,47 @@ def test_lights_take_the_shape_and_size_of_the_aperture():
 
 def test_a_star_is_smallest_at_infinity_and_a_mask_centres_its_spike():
     star = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(0, 0, 14),), backdrop=True)
-    seen = finder(Scene("star", "star", (star,), 0, "star", 0, 0), sensor_px=6000)
+    seen = finder(
+        Scene(name="star", title="star", layers=(star,), target=0, target_name="star", target_x=0, target_y=0),
+        sensor_px=6000,
+    )
 
     def lit(angle, mask=False):
-        return (seen.frame(Look("magnified", angle, 12.0, mask=mask))[:, :, 1] > 40).sum()
+        return (seen.frame(Look(aid="magnified", angle_deg=angle, step=12.0, mask=mask))[:, :, 1] > 40).sum()
 
     sizes = [lit(angle) for angle in (0, 1, 2, 4)]
     assert sizes == sorted(sizes)
     assert sizes[0] < sizes[-1] / 20
-    masked = [seen.frame(Look("magnified", angle, 12.0, mask=True))[:, :, 1].astype(float) for angle in (0.0, 4.0)]
+    masked = [
+        seen.frame(Look(aid="magnified", angle_deg=angle, step=12.0, mask=True))[:, :, 1].astype(float)
+        for angle in (0.0, 4.0)
+    ]
     upright = [np.argmax((picture[180:420] > 60).sum(axis=0)) for picture in masked]
     assert upright[0] == pytest.approx(450, abs=4)
     assert abs(upright[1] - 450) > 25
 
 
 def test_magnified_view_shows_no_more_pixels_than_the_sensor_has():
-    seen = finder(edge_scene(2000.0), sensor_px=6000, display_px=1280)
-    assert [seen.shown_px(step) for step in (1, 6, 12)] == [900, 900, 500]
-    assert finder(edge_scene(2000.0), sensor_px=6000, display_px=720).shown_px(1) == 720
+    for display_px, expected in ((1280, [900, 900, 500]), (720, [720, 720, 500])):
+        made = finder(edge_scene(2000.0), 1.4, MagnifiedView(display_px, (6,)), sensor_px=6000)
+        assert [made.shown_px(step, made.seen("magnified")) for step in (1, 6, 12)] == expected
 
 
 def test_slow_lenses_make_a_screen_dim():
     assert screen_gain(1.0, 2.0) == 1.0
     assert screen_gain(0.3, 8) < screen_gain(0.3, 4) < screen_gain(0.3, 2)
-    bright, dim = (finder(edge_scene(2000.0, 200, 200), N).frame(Look("matte", 10.0)).mean() for N in (2.0, 16.0))
+    bright, dim = (
+        finder(edge_scene(2000.0, 200, 200), N).frame(Look(aid="matte", angle_deg=10.0)).mean() for N in (2.0, 16.0)
+    )
     assert dim < 0.6 * bright
 
 
 def test_focus_indicator_lights_within_its_band_and_points_outside_it():
-    seen = finder(edge_scene(2000.0, 20, 20), confirmation_stop=5.6)
+    seen = finder(edge_scene(2000.0, 20, 20), 1.4, Confirmation(5.6))
     band = 5.6 * 0.03 * 360 / LEAD
     inside, near, far = (
-        seen.frame(Look("confirmation", angle_of(2000) + off)) for off in (0.9 * band, 1.6 * band, -1.6 * band)
+        seen.frame(Look(aid="confirmation", angle_deg=angle_of(2000) + off))
+        for off in (0.9 * band, 1.6 * band, -1.6 * band)
     )
     middle = np.s_[580:586, 447:453]
     assert inside[middle].max() > 150

@@ -9,16 +9,21 @@ import pytest
 from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.finder import Look
-from welotrope.core.finder.labels import AID_NAMES, SCENE_NAMES
+from welotrope.core.finder.labels import SCENE_NAMES
 from welotrope.core.finder.round import Order, Release, Round, photograph
 from welotrope.core.finder.scene import Reach
 from welotrope.core.finder.scenes import SCENES, make_scene
 from welotrope.core.finder.shown import shown_defocus
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.rangefinder import RangefinderPatch
+from welotrope.core.kit.aids.registry import view_keys, view_name
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.known_ring import RingRecords
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.practice.exercises import EXERCISES, FINDER_AIDS, Begins, exercise
-from welotrope.core.practice.trial import advice, check_path, crossings
+from welotrope.core.practice.advice import advice
+from welotrope.core.practice.exercises import EXERCISES, Begins, exercise
+from welotrope.core.practice.trial import check_path, crossings
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
 
@@ -50,7 +55,7 @@ def test_scenes_repeat_with_their_seed_and_differ_without(name):
 
 
 def test_every_aid_and_scene_has_a_name_and_an_exercise():
-    assert set(AID_NAMES) == set(FINDER_AIDS)
+    assert all(view_name(key) != key for key in view_keys())
     assert set(SCENE_NAMES) == set(SCENES)
     assert {scene for item in EXERCISES for scene in item.scenes} == set(SCENES)
     assert len(EXERCISES) == 8
@@ -61,20 +66,23 @@ def test_every_aid_and_scene_has_a_name_and_an_exercise():
 def test_a_perfect_hand_hits_in_every_exercise(item, setup):
     if item.id == "stars":
         setup = replace(setup, records=RingRecords(infinity=InfinityRecord((Sighting(9.0), Sighting(9.0)))))
-    made = Round(setup, Order(item.id, item.aids[0], "", setup.lens.widest), 5)
+    made = Round(setup, Order(item.id, item.views[0], "", setup.lens.widest), 5)
     if item.id == "trap":
         plane = made.ring.extension_at_angle(made.start_deg)
         scene = made.finder.stage.scene
         object_mm = setup.lens.focal_mm**2 / plane + setup.lens.focal_mm
         seconds = (scene.target_mm - object_mm) / scene.speed_mm_s - setup.body.traits.shutter_lag_ms / 1000
-        trial = made.judge(Release(0.0, 0.0, seconds))
+        trial = made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=seconds))
     elif item.id == "lean":
         leans = np.linspace(-150, 150, 601)
-        trial = min((made.judge(Release(0.0, float(lean), 3.0)) for lean in leans), key=lambda t: abs(t.error_deg))
+        trial = min(
+            (made.judge(Release(angle_deg=0.0, lean_mm=float(lean), seconds=3.0)) for lean in leans),
+            key=lambda t: abs(t.error_deg),
+        )
     else:
-        target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
+        target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
         assert abs(target - made.start_deg) > 3 or item.begins is Begins.INFINITY
-        trial = made.judge(Release(made.ring.clamp(target), 0.0, 4.0))
+        trial = made.judge(Release(angle_deg=made.ring.clamp(target), lean_mm=0.0, seconds=4.0))
     assert trial.hit
     assert abs(trial.error_deg) < 0.6
     assert trial.blur_px < 8
@@ -83,8 +91,8 @@ def test_a_perfect_hand_hits_in_every_exercise(item, setup):
 @pytest.mark.parametrize("off", [-6.0, -2.0, 2.0, 6.0])
 def test_a_miss_is_measured_as_the_scale_would(off):
     made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 21)
-    target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
-    trial = made.judge(Release(target + off, 0.0, 3.0))
+    target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
+    trial = made.judge(Release(angle_deg=target + off, lean_mm=0.0, seconds=3.0))
     plane, subject = (ring_setting(SETUP, angle, 1.4) for angle in (target + off, target))
     assert trial.error_deg == pytest.approx(-off)
     assert trial.error_mm == pytest.approx(plane.focus_mm - subject.focus_mm, rel=2e-3)
@@ -98,18 +106,25 @@ def test_a_miss_is_measured_as_the_scale_would(off):
 
 def test_the_photo_shows_the_miss():
     made = Round(SETUP, Order("single", "matte", "shed", 1.4), 21)
-    target = made.judge(Release(made.start_deg, 0.0, 0.0)).target_deg
-    sharp, missed = (photograph(made.judge(Release(target + off, 0.0, 3.0))).astype(float) for off in (0.0, 8.0))
+    target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
+    sharp, missed = (
+        photograph(made.judge(Release(angle_deg=target + off, lean_mm=0.0, seconds=3.0))).astype(float)
+        for off in (0.0, 8.0)
+    )
     assert sharp.shape == (480, 720, 3)
     steep = [np.abs(np.diff(picture[:, :, 1], axis=1)).max() for picture in (sharp, missed)]
     assert steep[0] > 2 * steep[1]
-    assert photograph(made.judge(Release(target, 0.0, 3.0)), whole=True).shape == (480, 720, 3)
+    assert photograph(made.judge(Release(angle_deg=target, lean_mm=0.0, seconds=3.0)), whole=True).shape == (
+        480,
+        720,
+        3,
+    )
 
 
 def test_nothing_of_a_frame_depends_on_what_was_asked_before():
     first, second = (Round(SETUP, Order("single", "split_image", "sitter", 1.4), 9) for _ in range(2))
-    second.frame(Look("split_image", 90.0, 3.0))
-    look = Look("split_image", 60.0, 3.0)
+    second.frame(Look(aid="split_image", angle_deg=90.0, step=3.0))
+    look = Look(aid="split_image", angle_deg=60.0, step=3.0)
     assert np.array_equal(first.frame(look), second.frame(look))
     first.finder.stage.forget()
     assert np.array_equal(first.frame(look), second.frame(look))
@@ -119,22 +134,28 @@ def test_frames_are_close_enough_together_to_pass_for_turning():
     made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 9)
     for step in made.steps:
         grid = made.grid_deg(step)
-        per_px = 36 / step / made.finder.shown_px(step)
+        per_px = 36 / step / made.finder.shown_px(step, made.seen)
         assert grid * SETUP.ring().lead_mm / 360 / 1.4 / per_px < 0.5
 
 
 @pytest.mark.parametrize(
     ("ask", "words"),
     [
-        (lambda r: r.frame(Look("magnified", 999.0)), "Ring: read “999°”"),
-        (lambda r: r.frame(Look("magnified", -5.0)), "Ring: read “-5°”"),
-        (lambda r: r.frame(Look("magnified", math.nan)), "Ring: read “nan°”"),
-        (lambda r: r.frame(Look("magnified", 50.0, 7.0)), "no such step"),
-        (lambda r: r.frame(Look("magnified", 50.0, 6.0, 99.0)), "outside the frame"),
-        (lambda r: r.judge(Release(50.0, 900.0, 1.0)), "Lean: read “900 mm”"),
-        (lambda r: r.judge(Release(50.0, 0.0, -1.0)), "Time"),
-        (lambda r: r.judge(Release(50.0, 0.0, 1.0, ((2.0, 5.0), (1.0, 5.0)))), "time must run forwards"),
-        (lambda r: r.judge(Release(50.0, 0.0, 1.0, ((0.0, 5.0),) * 2001)), "that is too long"),
+        (lambda r: r.frame(Look(aid="magnified", angle_deg=999.0)), "Ring: read “999°”"),
+        (lambda r: r.frame(Look(aid="magnified", angle_deg=-5.0)), "Ring: read “-5°”"),
+        (lambda r: r.frame(Look(aid="magnified", angle_deg=math.nan)), "Ring: read “nan°”"),
+        (lambda r: r.frame(Look(aid="magnified", angle_deg=50.0, step=7.0)), "no such step"),
+        (lambda r: r.frame(Look(aid="magnified", angle_deg=50.0, step=6.0, x=99.0)), "outside the frame"),
+        (lambda r: r.judge(Release(angle_deg=50.0, lean_mm=900.0, seconds=1.0)), "Lean: read “900 mm”"),
+        (lambda r: r.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=-1.0)), "Time"),
+        (
+            lambda r: r.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=1.0, path=((2.0, 5.0), (1.0, 5.0)))),
+            "time must run forwards",
+        ),
+        (
+            lambda r: r.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=1.0, path=((0.0, 5.0),) * 2001)),
+            "that is too long",
+        ),
     ],
 )
 def test_bad_looks_and_releases_say_why(ask, words):
@@ -188,7 +209,7 @@ def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():
 )
 def test_one_sentence_of_advice(change, words):
     made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 2)
-    trial = replace(made.judge(Release(50.0, 0.0, 3.0)), window_deg=2.8, **change)
+    trial = replace(made.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=3.0)), window_deg=2.8, **change)
     assert words in advice(trial, True)
 
 
@@ -196,13 +217,13 @@ def test_one_sentence_of_advice(change, words):
 @pytest.mark.parametrize("seed", [1, 2])
 def test_there_is_something_to_focus_on_at_the_target(name, seed):
     """Magnified, the sharpest edges round the target are steeper in focus than ten degrees off, on either side."""
-    item = next(item for item in EXERCISES if name in item.scenes and "magnified" in item.aids)
+    item = next(item for item in EXERCISES if name in item.scenes and "magnified" in item.views)
     made = Round(SETUP, Order(item.id, "magnified", name, 1.4), seed)
     scene = made.finder.stage.scene
-    target = made.judge(Release(0.0, 0.0, 0.0)).target_deg
+    target = made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=0.0)).target_deg
 
     def steepest(angle):
-        look = Look("magnified", angle, 6.0, scene.target_x, scene.target_y)
+        look = Look(aid="magnified", angle_deg=angle, step=6.0, x=scene.target_x, y=scene.target_y)
         grey = made.finder.frame(look)[200:400, 300:600, 1].astype(float)
         return max(np.abs(np.diff(grey, axis=axis)).max() for axis in (0, 1))
 
@@ -236,8 +257,8 @@ def test_a_stop_at_which_everything_is_sharp_is_refused_with_what_works():
 )
 @pytest.mark.parametrize("seed", range(12))
 def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
-    made = Round(SETUP, Order(item.id, item.aids[-1], "", 2.8), seed)
-    first = made.judge(Release(made.start_deg, 0.0, 0.0, step=made.steps[1]))
+    made = Round(SETUP, Order(item.id, item.views[-1], "", 2.8), seed)
+    first = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0, step=made.steps[1]))
     half = first.window_deg / 2
     assert abs(first.error_deg) >= 3 * half * (1 - 1e-6)
     assert first.target_deg - 1.2 * half >= 0
@@ -247,9 +268,11 @@ def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
 @pytest.mark.parametrize("seed", range(20))
 def test_leaning_starts_soft_and_can_be_held(seed):
     made = Round(SETUP, Order("lean", "magnified", "sitter", 1.4), seed)
-    assert not made.judge(Release(0.0, 0.0, 0.0, step=made.steps[1])).hit
+    assert not made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=0.0, step=made.steps[1])).hit
     leans = np.linspace(-150, 150, 301)
-    assert any(made.judge(Release(0.0, float(lean), 1.0, step=made.steps[1])).hit for lean in leans)
+    assert any(
+        made.judge(Release(angle_deg=0.0, lean_mm=float(lean), seconds=1.0, step=made.steps[1])).hit for lean in leans
+    )
 
 
 @pytest.mark.parametrize("seed", range(10))
@@ -284,10 +307,10 @@ def test_a_finder_that_magnifies_more_shows_more(aid, low, high):
     """Twice the magnification draws everything twice as large, and what it shows is twice as fine."""
     finders = []
     for magnification in (low, high):
-        made = Round(SETUP, Order("single", aid, "shed", 1.4), 4)
-        made.finder.instrument = replace(made.finder.instrument, finder_magnification=magnification)
-        finders.append(made.finder)
-    look = Look(aid, 80.0, 3.0)
+        own = RangefinderPatch(47, magnification) if aid == "rangefinder" else MatteScreen(magnification)
+        setup = replace(SETUP, body=Body("reflex", SETUP.body.image, (own,)))
+        finders.append(Round(setup, Order("single", aid, "shed", 1.4), 4).finder)
+    look = Look(aid=aid, angle_deg=80.0, step=3.0)
     assert finders[0].pixel_mm(look) / finders[1].pixel_mm(look) == pytest.approx(high / low)
     assert not np.array_equal(finders[0].frame(look), finders[1].frame(look))
     assert shown_defocus(finders[0], look, 1.0) == pytest.approx(shown_defocus(finders[1], look, 1.0) * high / low)
@@ -298,8 +321,10 @@ def test_scores_are_free_of_stop_and_magnification():
     for stop in (1.4, 2.8, 5.6):
         for step in (6.0, 12.0):
             made = Round(SETUP, Order("single", "magnified", "shed", stop), 21)
-            first = made.judge(Release(made.start_deg, 0.0, 0.0, step=step))
+            first = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0, step=step))
             off = first.shown_mm * made.ring.degrees_per_mm(first.target_deg)
-            trial = made.judge(Release(first.target_deg - off, 0.0, 3.0, step=step))
+            trial = made.judge(Release(angle_deg=first.target_deg - off, lean_mm=0.0, seconds=3.0, step=step))
             assert trial.z == pytest.approx(1.0, rel=1e-3)
-            assert trial.shown_mm == pytest.approx(2 * 36 / step / made.finder.shown_px(step) * stop, rel=0.06)
+            assert trial.shown_mm == pytest.approx(
+                2 * 36 / step / made.finder.shown_px(step, made.seen) * stop, rel=0.06
+            )

@@ -3,7 +3,11 @@ import math
 import pytest
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError, WelotropeError
-from welotrope.core.kit.body import Body, MagnifiedView, MatteScreen, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import ASSUMED_THROW_DEG, Lens, RingReading, RingSource
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import ImageFormat

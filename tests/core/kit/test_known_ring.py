@@ -9,20 +9,20 @@ from welotrope.core.kit.known_ring import Basis, InfinityBasis, RingRecords, kno
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import Kind, Point, Survey, Way
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
 
-LENS = Lens("Haldis 50", 50, (2, 4, 8, 16), 450, 220, ring_diameter_mm=60)
+LENS = Lens(name="Haldis 50", focal_mm=50, stops=(2, 4, 8, 16), closest_mm=450, throw_deg=220, ring_diameter_mm=60)
 BARE = replace(LENS, throw_deg=None)
-TRUE = Helicoid(50, 10.8, 220, start_mm=-0.12)
+TRUE = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=220, start_mm=-0.12)
 
 
 def survey(ring, kind):
     metres = (0.46, 0.6, 1, 2, 5, math.inf)
-    return Survey(tuple(Point(float(ring.angle_at_distance(m * 1000)), m * 1000) for m in metres), kind=kind)
+    return Survey(points=tuple(Point(float(ring.angle_at_distance(m * 1000)), m * 1000) for m in metres), kind=kind)
 
 
 MEASURED = survey(TRUE, Kind.MEASURED)
@@ -64,7 +64,12 @@ def test_a_record_that_no_longer_fits_is_named_and_left_aside():
 
 
 def test_an_indicator_counts_in_steps():
-    steps = Survey(tuple(Point(k, 1000 / (0.05 + 0.2 * k)) for k in range(0, 11, 2)), Way.STEPS, Kind.MEASURED, end=10)
+    steps = Survey(
+        points=tuple(Point(k, 1000 / (0.05 + 0.2 * k)) for k in range(0, 11, 2)),
+        way=Way.STEPS,
+        kind=Kind.MEASURED,
+        end=10,
+    )
     known = known_ring(replace(BARE, engraved_units=()), None, RingRecords(measured=steps))
     assert known.step_deg == pytest.approx(18)
     assert not known.scale_is_off
@@ -72,7 +77,7 @@ def test_an_indicator_counts_in_steps():
 
 def test_focus_shift_moves_the_setting_and_not_the_window():
     setup = Setup(skarnmere.BODIES["ostrel"], LENS)
-    shift = FocusShift((Trial(2, 40.0), Trial(8, 42.0)))
+    shift = FocusShift((ShiftTrial(2, 40.0), ShiftTrial(8, 42.0)))
     shifted = replace(setup, records=RingRecords(shift=shift))
     plain, moved = ring_setting(setup, 50.0, 8), ring_setting(shifted, 52.0, 8)
     assert moved.focus_mm == pytest.approx(plain.focus_mm)

@@ -6,7 +6,11 @@ import pytest
 
 from tests.core.kit.test_fit import SAFE, with_body
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.kit.body import Body, Confirmation, MagnifiedView, Peaking, PeakingLevel, SplitImage
+from welotrope.core.kit.aids.confirmation import Confirmation
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
@@ -14,6 +18,7 @@ from welotrope.core.kit.sheet import RULES, School, SheetCase, SheetChange, find
 from welotrope.core.kit.slots import SlotEntry, check_slot, slot_card
 from welotrope.core.kit.traits import BodyTraits, Finder, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.rules import Finding, Passed, answer
 
 LIVE = replace(
     SAFE,
@@ -21,16 +26,17 @@ LIVE = replace(
         SAFE.body,
         aids=(MagnifiedView(1280, (6, 12)), Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))), Confirmation()),
         traits=BodyTraits(
-            Finder.ELECTRONIC, 5, Known.NO, peaking_colours=("white", "red"), stabiliser=True,
+            finder=Finder.ELECTRONIC, clearance_mm=5, coupling_lever=Known.NO, peaking_colours=("white", "red"), stabiliser=True,
             burst_fps=8, distance_scale=ScaleStandard.PIXEL, aids_need_manual_focus=Known.YES,
             magnifier_fires=Known.NO, slots=4,
         ),
     ),
 )  # fmt: skip
 FILM = Setup(
-    Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(Finder.SLR)), Lens("l", 50, (4, 16), 450)
+    Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(finder=Finder.SLR)),
+    Lens(name="l", focal_mm=50, stops=(4, 16), closest_mm=450),
 )
-SLOT = SlotEntry(2, 1, "l", 50, 2, ())
+SLOT = SlotEntry(number=2, lens_id=1, lens_name="l", focal_mm=50, widest=2, shared_with=())
 
 
 def case(setup=LIVE, school=School.SET, slot=SLOT):
@@ -74,10 +80,10 @@ def case(setup=LIVE, school=School.SET, slot=SLOT):
     ],
 )
 def test_each_rule_speaks(rule, given, text, reason):
-    words = RULES[rule](given)
-    assert words is not None
-    assert text in words[0]
-    assert reason in words[1]
+    words = answer(RULES[rule], given)
+    assert isinstance(words, Finding)
+    assert text in words.text
+    assert reason in words.reason
 
 
 @pytest.mark.parametrize(
@@ -94,7 +100,7 @@ def test_each_rule_speaks(rule, given, text, reason):
     ],
 )  # fmt: skip
 def test_each_rule_is_silent_where_it_has_nothing_to_say(rule, given):
-    assert RULES[rule](given) is None
+    assert answer(RULES[rule], given) is Passed.NOT_ASKED
 
 
 def test_lines_are_reworded_dropped_and_added():

@@ -12,14 +12,14 @@ ROLL = ImageFormat(56, 56)
 @pytest.mark.parametrize(
     ("standard", "image", "blur"),
     [
-        (SharpnessStandard(Standard.PRINT), FULL, math.hypot(36, 24) / 1500),
-        (SharpnessStandard(Standard.PRINT), ROLL, 56 * math.sqrt(2) / 1500),
-        (SharpnessStandard(Standard.FILM), ROLL, 56 * math.sqrt(2) / 1300),
-        (SharpnessStandard(Standard.PIXEL), FULL, 0.012),
-        (SharpnessStandard(Standard.PIXEL, pixels=3), FULL, 0.018),
-        (SharpnessStandard(Standard.OWN, own_mm=0.02), ROLL, 0.02),
+        (SharpnessStandard(kind=Standard.PRINT), FULL, math.hypot(36, 24) / 1500),
+        (SharpnessStandard(kind=Standard.PRINT), ROLL, 56 * math.sqrt(2) / 1500),
+        (SharpnessStandard(kind=Standard.FILM), ROLL, 56 * math.sqrt(2) / 1300),
+        (SharpnessStandard(kind=Standard.PIXEL), FULL, 0.012),
+        (SharpnessStandard(kind=Standard.PIXEL, pixels=3), FULL, 0.018),
+        (SharpnessStandard(kind=Standard.OWN, own_mm=0.02), ROLL, 0.02),
         # 1 arc-minute at 1 m is 0.2909 mm; a 360 mm print enlarges 36 mm ten times
-        (SharpnessStandard(Standard.VIEWING, print_width_mm=360, viewing_mm=1000, acuity_arcmin=1), FULL, 0.02909),
+        (SharpnessStandard(kind=Standard.VIEWING, print_width_mm=360, viewing_mm=1000, acuity_arcmin=1), FULL, 0.02909),
     ],
 )
 def test_blur_of_each_school(standard, image, blur):
@@ -28,7 +28,7 @@ def test_blur_of_each_school(standard, image, blur):
 
 def test_film_has_no_pixels():
     with pytest.raises(ConflictError, match="film has no pixels"):
-        SharpnessStandard(Standard.PIXEL).acceptable_blur(ROLL)
+        SharpnessStandard(kind=Standard.PIXEL).acceptable_blur(ROLL)
 
 
 @pytest.mark.parametrize(

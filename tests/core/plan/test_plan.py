@@ -27,7 +27,7 @@ from welotrope.core.plan.zone import ZoneVerdict, clearest_stop, neighbouring_st
 from welotrope.core.units.stops import FULL_STOPS
 from welotrope.core.units.text import cleaned
 
-LENS = Lens("Tarnholt 35", 35, (2.8, 4, 5.6, 8, 11, 16), 400, 160)
+LENS = Lens(name="Tarnholt 35", focal_mm=35, stops=(2.8, 4, 5.6, 8, 11, 16), closest_mm=400, throw_deg=160)
 SETUP = Setup(Body("Ostrel 6", ImageFormat(36, 24, 6000)), LENS)
 
 
@@ -82,7 +82,7 @@ def test_scene_is_held_and_every_subject_inside():
 
 
 def test_scene_that_cannot_be_held_says_what_can():
-    strict = Setup(SETUP.body, LENS, SharpnessStandard(Standard.PIXEL, pixels=1))
+    strict = Setup(SETUP.body, LENS, SharpnessStandard(kind=Standard.PIXEL, pixels=1))
     plan = plan_scene(strict, (Subject("rope", 600), Subject("shore", math.inf)))
     assert plan.zone.verdict is ZoneVerdict.NO_STOP
     possible = plan.nearest_possible

@@ -5,16 +5,17 @@ from pathlib import Path
 
 import pytest
 
-from welotrope.core.practice.exercises import COUNTING, EXERCISES, FINDER_AIDS
+from welotrope.core.kit.aids.registry import view_keys
+from welotrope.core.practice.exercises import COUNTING, EXERCISES
 
 SOURCE = Path(__file__).parents[3] / "src/welotrope"
 
 
 @pytest.mark.parametrize("item", EXERCISES, ids=lambda item: item.id)
 def test_each_can_be_done_with_aids_and_scenes_there_are(item):
-    assert set(item.aids) <= set(FINDER_AIDS)
+    assert set(item.views) <= set(view_keys())
     assert item.scenes
-    assert not item.finishes_on or item.finishes_on in FINDER_AIDS
+    assert not item.finishes_on or item.finishes_on in view_keys()
     assert item.counts == (item.id in COUNTING)
     assert item.counts != item.locked  # a ring that stays tells nothing of the hand on it
 

@@ -15,7 +15,7 @@ from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import Kind, Point, Start, Survey, Use, Way
 
 METRES = (0.45, 0.5, 0.6, 0.8, 1.2, 2.0, 4.0, math.inf)
-TRUE = Helicoid(50, 10.8, 220, start_mm=-0.06)
+TRUE = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=220, start_mm=-0.06)
 
 
 def readings(ring, metres=METRES, off=None):
@@ -38,7 +38,7 @@ def test_exact_readings_give_the_ring_back(ring, error):
     start = max(moved.infinity_deg, 0.0)
     angles = [start + (ring.throw_deg - start) * share for share in shares]
     points = tuple(Point(angle, float(moved.distance_at_angle(angle))) for angle in angles)
-    survey = Survey(points, kind=Kind.MEASURED, error=0.02, distance_error=0.0)
+    survey = Survey(points=points, kind=Kind.MEASURED, error=0.02, distance_error=0.0)
     found = calibrate(survey, ring.focal_mm, moved.closest_mm)
     assert found.model is not Model.CURVED
     assert found.lead_mm == pytest.approx(ring.lead_mm, rel=0.01)
@@ -53,7 +53,7 @@ def test_one_bad_reading_is_named_and_left_out(seed, which, off):
         Point(p.position + (off if p.distance_mm == which * 1000 else 0), p.distance_mm, p.use)
         for p in scattered(seed, 0.2)
     )
-    found = calibrate(Survey(points, kind=Kind.MEASURED, error=0.25, distance_error=0.001), 50, 450)
+    found = calibrate(Survey(points=points, kind=Kind.MEASURED, error=0.25, distance_error=0.001), 50, 450)
     worst = found.outliers[0]
     assert points[worst.index].distance_mm == which * 1000
     assert worst.off_deg == pytest.approx(off, abs=1.5)
@@ -68,7 +68,7 @@ def test_the_photographer_may_keep_or_drop_any_reading():
     def told(use):
         changed = list(points)
         changed[bad] = Point(points[bad].position, 1200, use)
-        return calibrate(Survey(tuple(changed)), 50, 450)
+        return calibrate(Survey(points=tuple(changed)), 50, 450)
 
     assert told(Use.AUTO).outliers[0].off_deg == pytest.approx(6.1, abs=0.1)
     assert told(Use.KEEP).residuals[bad].used
@@ -81,7 +81,7 @@ def test_the_stated_interval_holds_the_lead_about_95_times_in_100():
     """Binomial: 150 trials at 95 % give 135 or fewer about once in 400 seeds; the seeds are fixed."""
     hits = 0
     for seed in range(150):
-        found = calibrate(Survey(scattered(seed), kind=Kind.MEASURED, error=0.5), 50, 450)
+        found = calibrate(Survey(points=scattered(seed), kind=Kind.MEASURED, error=0.5), 50, 450)
         hits += found.lead_low_mm <= 10.8 <= found.lead_high_mm
     assert hits >= 136
 
@@ -104,7 +104,7 @@ def test_an_internal_focus_lens_is_recognised_and_reproduced():
         Point(float(a + rng.normal(0, error / 3)), math.inf if a == 0 else float(film(internal_focusing(a))))
         for a in angles
     )
-    survey = Survey(points, kind=Kind.MEASURED, error=error, distance_error=0.0)
+    survey = Survey(points=points, kind=Kind.MEASURED, error=error, distance_error=0.0)
     found = calibrate(survey, f, points[-1].distance_mm)
     assert found.model is Model.CURVED
     assert found.outliers == ()
@@ -114,7 +114,7 @@ def test_an_internal_focus_lens_is_recognised_and_reproduced():
 
 
 def test_a_straight_ring_is_not_called_curved():
-    models = [calibrate(Survey(scattered(seed), error=0.5), 50, 450).model for seed in range(60)]
+    models = [calibrate(Survey(points=scattered(seed), error=0.5), 50, 450).model for seed in range(60)]
     assert Model.CURVED not in models
     assert models.count(Model.HELICOID) > 40
 
@@ -122,9 +122,11 @@ def test_a_straight_ring_is_not_called_curved():
 @pytest.mark.parametrize("h", [-40.0, -20.0, 30.0])
 def test_planes_apart_are_found_and_not_called_a_curve(h):
     """A retrofocus or tele lens on a plain helicoid, read without error at fourteen distances."""
-    ring = Helicoid(50, 10.8, 220, h_mm=h)
+    ring = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=220, h_mm=h)
     metres = (0.45, 0.48, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1.0, 1.2, 1.5, 2.0, 4.0, math.inf)
-    found = calibrate(Survey(readings(ring, metres), kind=Kind.MEASURED, error=0.3, distance_error=0.001), 50, 450)
+    found = calibrate(
+        Survey(points=readings(ring, metres), kind=Kind.MEASURED, error=0.3, distance_error=0.001), 50, 450
+    )
     assert found.model is not Model.CURVED
     assert found.h_mm == pytest.approx(h, abs=found.h_half_mm)
     assert found.h_half_mm < 15
@@ -143,7 +145,7 @@ def bowed(seed, bow, metres, error=0.5):
 def test_a_bowed_ring_is_never_called_plain_nor_its_readings_blamed(bow):
     for metres in (METRES[::2], METRES, (*METRES, 0.7, 0.9, 1.5, 3.0)):
         for seed in range(8):
-            found = calibrate(Survey(bowed(seed, bow, metres), kind=Kind.MEASURED), 50, 450)
+            found = calibrate(Survey(points=bowed(seed, bow, metres), kind=Kind.MEASURED), 50, 450)
             assert found.model is not Model.HELICOID
             assert found.outliers == ()
             if found.model is Model.UNDECIDED:
@@ -154,14 +156,14 @@ def test_a_bowed_ring_is_never_called_plain_nor_its_readings_blamed(bow):
 
 def test_infinity_of_a_bowed_ring_lies_within_its_interval():
     """True infinity lies at 2°; 100 surveys of eight readings, 95 % stated."""
-    found = [calibrate(Survey(bowed(seed, 12, METRES), kind=Kind.MEASURED), 50, 450) for seed in range(100)]
+    found = [calibrate(Survey(points=bowed(seed, 12, METRES), kind=Kind.MEASURED), 50, 450) for seed in range(100)]
     assert sum(abs(f.infinity_deg - 2) <= f.infinity_half_deg for f in found) >= 91
 
 
 def test_distances_from_the_principal_plane_beyond_life_size():
     """s < 2f is an extension above f: x = f²/(s − f), the straight line the angles were made from."""
     pairs = tuple(Point(x * 360 / 54, 50 * 50 / x + 50) for x in (10.0, 30.0, 60.0, 90.0))
-    found = calibrate(Survey(pairs, kind=Kind.MEASURED, start=Start.PRINCIPAL), 50, 70)
+    found = calibrate(Survey(points=pairs, kind=Kind.MEASURED, start=Start.PRINCIPAL), 50, 70)
     assert found.lead_mm == pytest.approx(54, rel=1e-3)
     assert found.h_mm is None
 
@@ -169,7 +171,9 @@ def test_distances_from_the_principal_plane_beyond_life_size():
 @given(st.floats(5, 115))
 def test_curved_ring_inverts(angle):
     nodes = tuple(float(a) for a in np.linspace(0, 120, 9))
-    ring = CurvedRing(85, 120, nodes, tuple(internal_focusing(a) for a in nodes))
+    ring = CurvedRing(
+        focal_mm=85, throw_deg=120, angles_deg=nodes, extensions_mm=tuple(internal_focusing(a) for a in nodes)
+    )
     assert ring.angle_at_distance(ring.distance_at_angle(angle)) == pytest.approx(angle, abs=2e-3)
     moved = ring.moved(0.05, 2.0)
     assert moved.angle_at_extension(moved.extension_at_angle(angle)) == pytest.approx(angle, abs=2e-3)
@@ -180,8 +184,8 @@ def test_millimetres_of_tape_are_degrees_of_a_known_ring():
     """60 mm across: 188.5 mm round, so 52.36 mm is 100°."""
     per_mm = 360 / (math.pi * 60)
     tape = tuple(Point(p.position / per_mm, p.distance_mm) for p in readings(TRUE))
-    found = calibrate(Survey(tape, Way.TAPE, diameter_mm=60), 50, 450)
-    assert Survey(tape, Way.TAPE, diameter_mm=60).deg_per_unit * 52.36 == pytest.approx(100, abs=0.01)
+    found = calibrate(Survey(points=tape, way=Way.TAPE, diameter_mm=60), 50, 450)
+    assert Survey(points=tape, way=Way.TAPE, diameter_mm=60).deg_per_unit * 52.36 == pytest.approx(100, abs=0.01)
     assert found.lead_mm == pytest.approx(10.8, rel=1e-3)
 
 
@@ -191,14 +195,14 @@ def test_distances_from_the_front_rim_follow_the_rim_as_it_moves_out():
         Point(p.position, p.distance_mm - 90 - max(0.0, float(TRUE.extension_at_angle(p.position))))
         for p in readings(TRUE)
     )
-    survey = Survey(points, kind=Kind.MEASURED, start=Start.FRONT, front_mm=90)
+    survey = Survey(points=points, kind=Kind.MEASURED, start=Start.FRONT, front_mm=90)
     assert calibrate(survey, 50, 450).lead_mm == pytest.approx(10.8, rel=1e-3)
     assert np.isfinite(survey.film_distances(50)[:-1]).all()
 
 
 def test_steps_of_an_indicator_give_a_curve_and_their_end():
     steps = tuple(Point(k, 1000 / (0.05 + 0.15 * k)) for k in range(0, 13, 2))
-    found = calibrate(Survey(steps, Way.STEPS, Kind.MEASURED, end=12), 28, 500)
+    found = calibrate(Survey(points=steps, way=Way.STEPS, kind=Kind.MEASURED, end=12), 28, 500)
     assert found.ring.throw_deg == 180
     assert found.ring.distance_at_angle(90) == pytest.approx(1000 / 0.95, rel=0.03)
 
@@ -210,19 +214,25 @@ def points(*pairs):
 @pytest.mark.parametrize(
     ("survey", "words"),
     [
-        (lambda: Survey(points((10, 2000))), "1 reading"),
-        (lambda: Survey(()), "0 readings"),
-        (lambda: Survey(points(*[(i, 10_000 - i) for i in range(500)])), "500 readings"),
-        (lambda: Survey(points((0, 1e9), (50, 2000), (50, 1000))), "1.00 m and 2.00 m at 50°"),
-        (lambda: Survey(points((10, 5000), (12, 2000), (14.9, 1000))), "within 5°"),
-        (lambda: Survey(points((10, 2000), (60, 2000))), "all are at one distance"),
-        (lambda: Survey(points((10, 2000), (1100, 1000))), "no ring turns that far"),
-        (lambda: Survey(points((10, 2000), (60, 0))), "more than nothing"),
-        (lambda: Survey(points((0, 2000), (60, 1000)), Way.TAPE), "Measure the ring across"),
-        (lambda: Survey(points((0, 2000), (60, 1000)), Way.TAPE, diameter_mm=0), "no focus ring is that size"),
-        (lambda: Survey(points((0, 2000), (60, 1000)), error=0), "no usable reading error"),
-        (lambda: Survey(points((0, 2000), (60, 1000)), end=40), "a reading lies beyond it"),
-        (lambda: Survey(points((0, 2000), (60, 1000)), kind=Kind.MEASURED, start=Start.FRONT), "Film mark to front"),
+        (lambda: Survey(points=points((10, 2000))), "1 reading"),
+        (lambda: Survey(points=()), "0 readings"),
+        (lambda: Survey(points=points(*[(i, 10_000 - i) for i in range(500)])), "500 readings"),
+        (lambda: Survey(points=points((0, 1e9), (50, 2000), (50, 1000))), "1.00 m and 2.00 m at 50°"),
+        (lambda: Survey(points=points((10, 5000), (12, 2000), (14.9, 1000))), "within 5°"),
+        (lambda: Survey(points=points((10, 2000), (60, 2000))), "all are at one distance"),
+        (lambda: Survey(points=points((10, 2000), (1100, 1000))), "no ring turns that far"),
+        (lambda: Survey(points=points((10, 2000), (60, 0))), "more than nothing"),
+        (lambda: Survey(points=points((0, 2000), (60, 1000)), way=Way.TAPE), "Measure the ring across"),
+        (
+            lambda: Survey(points=points((0, 2000), (60, 1000)), way=Way.TAPE, diameter_mm=0),
+            "no focus ring is that size",
+        ),
+        (lambda: Survey(points=points((0, 2000), (60, 1000)), error=0), "no usable reading error"),
+        (lambda: Survey(points=points((0, 2000), (60, 1000)), end=40), "a reading lies beyond it"),
+        (
+            lambda: Survey(points=points((0, 2000), (60, 1000)), kind=Kind.MEASURED, start=Start.FRONT),
+            "Film mark to front",
+        ),
     ],
 )
 def test_what_is_no_survey_says_why(survey, words):
@@ -241,9 +251,9 @@ def test_what_is_no_survey_says_why(survey, words):
 )
 def test_what_cannot_be_fitted_says_why(pairs, words):
     with pytest.raises(WelotropeError) as caught:
-        calibrate(Survey(points(*pairs)), 50, 450)
+        calibrate(Survey(points=points(*pairs)), 50, 450)
     assert words in caught.value.sentence
 
 
 def test_readings_of_one_setting_within_the_reading_error_are_no_conflict():
-    assert len(Survey(points((6.5, 14_000), (6.5, 16_000), (100, 1000), (200, 500))).points) == 4
+    assert len(Survey(points=points((6.5, 14_000), (6.5, 16_000), (100, 1000), (200, 500))).points) == 4

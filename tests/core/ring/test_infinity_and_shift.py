@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.strategies import rings
 from welotrope.core.errors import WelotropeError
-from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.true_infinity import (
     InfinityRecord,
@@ -83,9 +83,9 @@ def test_what_the_engraving_really_means():
         (lambda: InfinityRecord((Sighting(1.0),), 25_000), "seen and missed at once"),
         (lambda: InfinityRecord(farthest_mm=math.inf), "then infinity is reached"),
         (lambda: find_infinity(InfinityRecord(), RING), "there is none"),
-        (lambda: FocusShift((Trial(2, 40), Trial(2, 41))), "needs two stops"),
-        (lambda: FocusShift((Trial(2, 40), Trial(4, 140))), "no lens shifts that far"),
-        (lambda: FocusShift(tuple(Trial(2 + i % 2, 40) for i in range(61))), "at most 60"),
+        (lambda: FocusShift((ShiftTrial(2, 40), ShiftTrial(2, 41))), "needs two stops"),
+        (lambda: FocusShift((ShiftTrial(2, 40), ShiftTrial(4, 140))), "no lens shifts that far"),
+        (lambda: FocusShift(tuple(ShiftTrial(2 + i % 2, 40) for i in range(61))), "at most 60"),
     ],
 )
 def test_bad_records_say_why(make, words):
@@ -95,7 +95,7 @@ def test_bad_records_say_why(make, words):
 
 
 def test_shift_is_read_in_exposure_steps_and_held_beyond_the_tried_stops():
-    shift = FocusShift((Trial(2, 40.0), Trial(2, 40.4), Trial(8, 42.2)))
+    shift = FocusShift((ShiftTrial(2, 40.0), ShiftTrial(2, 40.4), ShiftTrial(8, 42.2)))
     assert shift.at(1.4) == shift.at(2) == 0
     assert shift.at(4) == pytest.approx(1.0)  # two of four stops of the way to 2.0
     assert shift.at(8) == shift.at(22) == pytest.approx(2.0)
@@ -104,5 +104,5 @@ def test_shift_is_read_in_exposure_steps_and_held_beyond_the_tried_stops():
 
 @given(st.floats(2, 8), st.floats(2, 8))
 def test_shift_never_turns_back_between_two_trials(a, b):
-    shift = FocusShift((Trial(2, 40.0), Trial(8, 42.2)))
+    shift = FocusShift((ShiftTrial(2, 40.0), ShiftTrial(8, 42.2)))
     assert (shift.at(a) - shift.at(b)) * (a - b) >= 0

@@ -64,7 +64,7 @@ def test_reach_names_closest_focus():
 @pytest.mark.parametrize(("lead", "throw"), [(0, 90), (10, 0), (1e9, 90), (10, 4000), (math.nan, 90)])
 def test_impossible_rings_are_refused(lead, throw):
     with pytest.raises(OutOfRangeError):
-        Helicoid(50, lead, throw)
+        Helicoid(focal_mm=50, lead_mm=lead, throw_deg=throw)
 
 
 def test_ring_surface_per_degree():

@@ -6,38 +6,29 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.aids.situation import PLACE_SHARES, Light, Lines, Place, Situation
+from welotrope.core.aids.situation import Situation
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.sight import PLACE_SHARES, Light, Lines, Place
 from welotrope.core.kit.traits import Screen
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import object_distance_at_extension
 from welotrope.core.optics.wedge import wedge_lit
+from welotrope.core.rules import Finding, Rule, findings, worded
 from welotrope.core.units.distance import format_metric
 from welotrope.core.units.stops import format_stop
 
 
 @dataclass(frozen=True)
-class Hint:
-    """A piece of advice: the rule's id, what to do, and the figures behind it."""
+class HandlingCase:
+    """A situation, and the constants to reckon with."""
 
-    rule: str
-    text: str
-    reason: str
-
-
-@dataclass(frozen=True)
-class HandlingRule:
-    """A rule about handling, with the reason it rests on."""
-
-    id: str
-    reason: str
-    says: Callable[[Situation, Eye], tuple[str, str] | None]
+    situation: Situation
+    eye: Eye = AVERAGE_EYE
 
 
-def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[Hint]:
+def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[Finding]:
     """Return what the handling rules say of a situation, in the table's order."""
-    spoken = ((rule, rule.says(situation, eye)) for rule in HANDLING_RULES)
-    return [Hint(rule.id, *said) for rule, said in spoken if said]
+    return findings(HANDLING_RULES, HandlingCase(situation, eye))
 
 
 def recompose_error(object_mm: float, angle_rad: float) -> float:
@@ -164,11 +155,20 @@ def _stars(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     )
 
 
-HANDLING_RULES: tuple[HandlingRule, ...] = (
-    HandlingRule("recompose", "swinging the camera moves the plane by d·(1 − cos φ)", _recompose),
-    HandlingRule("sway", "a body is never still", _sway),
-    HandlingRule("open-or-taking", "some lenses shift focus as they stop down", _open_or_taking),
-    HandlingRule("screen", "prisms go dark with slow lenses; bright screens hide thin depth", _screen),
-    HandlingRule("trap", "a moving subject meets a plane that waits", _moving),
-    HandlingRule("stars", "infinity is where the stars are smallest", _stars),
-)
+def _rule(
+    id: str, says: Callable[[Situation, Eye], tuple[str, str] | None], when: str, source: str
+) -> Rule[HandlingCase]:
+    return Rule(id=id, when=when, says=worded(lambda case: says(case.situation, case.eye)), source=source)
+
+
+HANDLING_RULES: tuple[Rule[HandlingCase], ...] = (
+    _rule("recompose", _recompose, "the subject is not in the middle, and nearer than infinity",
+          "swinging the camera moves the plane by d·(1 − cos φ)"),
+    _rule("sway", _sway, "a standing body sways more than the stop forgives", "a body is never still"),
+    _rule("open-or-taking", _open_or_taking, "the taking stop is not the widest",
+          "some lenses shift focus as they stop down"),
+    _rule("screen", _screen, "the body can take more than one screen",
+          "prisms go dark with slow lenses; bright screens hide thin depth"),
+    _rule("trap", _moving, "the subject moves", "a moving subject meets a plane that waits"),
+    _rule("stars", _stars, "it is dark and the subject at infinity", "infinity is where the stars are smallest"),
+)  # fmt: skip

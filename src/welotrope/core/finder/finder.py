@@ -9,20 +9,21 @@ from dataclasses import dataclass, field, replace
 import cv2
 import numpy as np
 
-from welotrope.core.aids.models import confirmation_defocus
 from welotrope.core.finder import peaking, prisms
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.kit.aids.models import confirmation_defocus
+from welotrope.core.kit.aids.registry import view_called
+from welotrope.core.kit.aids.view import Aids, Indicator, Patch, Prisms, Seen, Split, Through
 from welotrope.core.optics.thin_lens import effective_stop, magnification, object_distance_at_extension
 from welotrope.core.optics.wedge import wedge_darkness
 
 WIDTH_PX, HEIGHT_PX = 900, 600
 UNITS_PER_PX = 36.0 / WIDTH_PX
 USUAL_MAGNIFICATION = 0.9  # at which a finder shows the frame across the whole picture
-LIVE = ("magnified", "peaking")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Instrument:
     """What of a set-up the finder needs.
 
@@ -34,16 +35,10 @@ class Instrument:
         The stop one looks through, and the lens's widest.
     own_blur_mm
         The lens's own blur at that stop, diffraction included, mm.
-    screen_stop, split_deg, microprism_deg
-        Of the focusing screen.
-    base_mm, reads_mm
-        Of the rangefinder.
-    confirmation_stop, confirmation_band_mm
-        Base stop of the focus indicator, and the blur within which it stays lit, mm.
-    display_px, sensor_px
-        Pixels across the display and the sensor.
-    finder_magnification
-        Of the optical finder, with a 50 mm lens at infinity.
+    aids
+        The aids of the body, by tag; a view takes usual ones where it has none.
+    sensor_px
+        Pixels across the sensor.
     """
 
     extension_at: Callable[[float], float]
@@ -51,25 +46,18 @@ class Instrument:
     widest: float
     own_blur_mm: float
     confirmation_band_mm: float
-    screen_stop: float = 2.8
-    split_deg: float = 6.5
-    microprism_deg: float = 5.0
-    base_mm: float = 47.0
-    reads_mm: float = 2000.0
-    confirmation_stop: float = 5.6
-    display_px: int = 1280
+    aids: Aids = field(default_factory=dict)
     sensor_px: int = 6000
-    finder_magnification: float = 0.9
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Look:
     """What is asked to be seen.
 
     Parameters
     ----------
     aid
-        One of ``practice.exercises.FINDER_AIDS``.
+        Key of a way to look through an aid, see ``kit.aids.registry.views``.
     angle_deg
         Ring angle, degrees.
     step
@@ -114,50 +102,55 @@ class Finder:
 
     def frame(self, look: Look) -> Picture:
         """Return what is seen, BGR, 600 × 900, 8 bit."""
-        view = self.view(look)
-        if look.aid in LIVE:
-            picture = self._live(look, view)
-        elif look.aid == "rangefinder":
-            picture = self._rangefinder(look, view)
+        seen, view = self.seen(look.aid), self.view(look)
+        if seen.through is Through.DISPLAY:
+            picture = self._live(look, view, seen)
+        elif seen.through is Through.PLAIN:
+            picture = self._plain(look, view, seen)
         else:
-            picture = self._optical(look, view)
-        if look.aid not in LIVE:
+            picture = self._optical(look, view, seen)
+        if seen.through is not Through.DISPLAY:
             _mask_outside(picture, view)
         if look.turned:
             picture = np.asarray(cv2.rotate(picture, cv2.ROTATE_90_COUNTERCLOCKWISE), np.uint8)
         if picture.shape[1] != WIDTH_PX:
             picture = np.asarray(cv2.resize(picture, (WIDTH_PX, HEIGHT_PX), interpolation=cv2.INTER_LINEAR), np.uint8)
-        if look.aid == "confirmation":
-            self._indicator(picture, self.focus(look))
+        for part in seen.parts:
+            if isinstance(part, Indicator):
+                self._indicator(picture, self.focus(look), part)
         return picture
+
+    def seen(self, key: str) -> Seen:
+        """Return what is looked at through a view; raises LookupError for none of that key."""
+        found = view_called(key)
+        if found is None:
+            raise LookupError(key)
+        return found[1].seen(self.instrument.aids)
 
     def view(self, look: Look) -> View:
         """Return the window that is rendered: the whole frame, or an area as finely as display and sensor show it."""
         width, height = (HEIGHT_PX, WIDTH_PX) if look.turned else (WIDTH_PX, HEIGHT_PX)
-        if look.aid not in LIVE:  # the eye may look closer; the camera is aimed at the subject
+        seen = self.seen(look.aid)
+        if seen.through is not Through.DISPLAY:  # the eye may look closer; the camera is aimed at the subject
             scene = self.stage.scene
-            return View(width, height, self._optical_units(look.step), scene.target_x, scene.target_y)
-        shown = self.shown_px(look.step)
+            return View(width, height, _optical_units(look.step, seen), scene.target_x, scene.target_y)
+        shown = self.shown_px(look.step, seen)
         share = shown / WIDTH_PX
         units = 36.0 / look.step / shown
         scene = self.stage.scene
         x, y = (look.x, look.y) if look.step > 1 else (scene.target_x, scene.target_y)
         return View(round(width * share), round(height * share), units, x, y)
 
-    def _optical_units(self, step: float) -> float:
-        """Picture units in a pixel of an optical finder: the more it magnifies, the larger everything stands."""
-        return UNITS_PER_PX / step * USUAL_MAGNIFICATION / self.instrument.finder_magnification
-
     def pixel_mm(self, look: Look) -> float:
         """Size on the sensor of a pixel of what is shown, mm; those of the display where it is the coarser."""
-        if look.aid not in LIVE:
-            return self._optical_units(look.step) * self.stage.unit_mm
-        return 36.0 / look.step / self.shown_px(look.step) * self.stage.unit_mm
+        seen = self.seen(look.aid)
+        if seen.through is not Through.DISPLAY:
+            return _optical_units(look.step, seen) * self.stage.unit_mm
+        return 36.0 / look.step / self.shown_px(look.step, seen) * self.stage.unit_mm
 
-    def shown_px(self, step: float) -> int:
+    def shown_px(self, step: float, seen: Seen) -> int:
         """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
-        instrument = self.instrument
-        return max(90, min(WIDTH_PX, instrument.display_px, round(instrument.sensor_px / step)) // 2 * 2)
+        return max(90, min(WIDTH_PX, seen.display_px, round(self.instrument.sensor_px / step)) // 2 * 2)
 
     def focus(self, look: Look, stop: float | None = None) -> Focus:
         """Return how the lens stands; ``stop`` in place of the viewing stop."""
@@ -165,25 +158,24 @@ class Finder:
         N = instrument.view_stop if stop is None else stop
         blades = 0 if instrument.widest * 1.05 >= N else 6
         return Focus(
-            instrument.extension_at(look.angle_deg), N, instrument.own_blur_mm, blades, look.lean_mm, look.seconds
-        )
+            extension_mm=instrument.extension_at(look.angle_deg), stop=N, own_blur_mm=instrument.own_blur_mm,
+            blades=blades, lean_mm=look.lean_mm, seconds=look.seconds,
+        )  # fmt: skip
 
-    def _optical(self, look: Look, view: View) -> Picture:
+    def _optical(self, look: Look, view: View, seen: Seen) -> Picture:
         """See through a screen: no thinner depth than it shows, dimmer and grainier with slow lenses."""
-        instrument = self.instrument
         true = self.focus(look)
-        picture = self.stage.render(view, replace(true, stop=max(true.stop, instrument.screen_stop)))
-        along = {"diagonal": 45.0}.get(look.aid, 0.0) + (90.0 if look.turned else 0.0)
-        if look.aid in ("split_image", "diagonal", "collar"):
-            dark = self._darkness(instrument.split_deg, true)
-            prisms.split_image(self.stage, picture, view, true, instrument.split_deg, dark, along)
-        if look.aid in ("microprism", "collar"):
-            dark = self._darkness(instrument.microprism_deg, true)
-            inner, outer = (
-                (prisms.SPLIT_RADIUS, prisms.COLLAR_RADIUS) if look.aid == "collar" else (0.0, prisms.MICROPRISM_RADIUS)
-            )
-            prisms.microprism(self.stage, picture, view, true, instrument.microprism_deg, dark, inner, outer)
-        return self._dimmed(picture, screen_gain(self.stage.scene.brightness, instrument.view_stop))
+        picture = self.stage.render(view, replace(true, stop=max(true.stop, seen.screen_stop)))
+        for part in seen.parts:
+            if isinstance(part, Split):
+                dark = self._darkness(part.deviation_deg, true)
+                along = part.along_deg + (90.0 if look.turned else 0.0)
+                prisms.split_image(self.stage, picture, view, true, part.deviation_deg, dark, along)
+            elif isinstance(part, Prisms):
+                dark = self._darkness(part.deviation_deg, true)
+                inner, outer = prisms.COLLAR if part.collar else prisms.SPOT
+                prisms.microprism(self.stage, picture, view, true, part.deviation_deg, dark, inner, outer)
+        return self._dimmed(picture, screen_gain(self.stage.scene.brightness, self.instrument.view_stop))
 
     def _darkness(self, deviation_deg: float, focus: Focus) -> float:
         m = magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm)
@@ -196,17 +188,19 @@ class Finder:
         shaded = cv2.multiply(picture, cv2.cvtColor(grain, cv2.COLOR_GRAY2BGR), scale=gain * strength / 128)
         return np.asarray(cv2.addWeighted(picture, gain * (1 - strength), shaded, 1.0, 0), np.uint8)
 
-    def _rangefinder(self, look: Look, view: View) -> Picture:
+    def _plain(self, look: Look, view: View, seen: Seen) -> Picture:
         """See through a plain finder, sharp at every distance, with the second picture in its middle."""
-        instrument = self.instrument
         still = replace(self.focus(look, 128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
         picture = self.stage.render(view, still)
-        ring = object_distance_at_extension(max(instrument.extension_at(look.angle_deg), 1e-9), self.stage.focal_mm)
-        off = instrument.base_mm * (1 / 2000.0 - 1 / instrument.reads_mm)
-        prisms.rangefinder_patch(self.stage, picture, view, still, float(ring), instrument.base_mm, off)
+        x = max(self.instrument.extension_at(look.angle_deg), 1e-9)
+        ring = float(object_distance_at_extension(x, self.stage.focal_mm))
+        for part in seen.parts:
+            if isinstance(part, Patch):
+                off = part.base_mm * (1 / 2000.0 - 1 / part.reads_mm)
+                prisms.rangefinder_patch(self.stage, picture, view, still, ring, part.base_mm, off)
         return self._dimmed(picture, min(1.0, screen_gain(self.stage.scene.brightness, 2.0)))
 
-    def _live(self, look: Look, view: View) -> Picture:
+    def _live(self, look: Look, view: View, seen: Seen) -> Picture:
         """See a live picture on the display: as bright as it likes, noisy in the dark; edges lit if asked for."""
         focus = self.focus(look)
         picture = self.stage.render(view, focus)
@@ -219,15 +213,15 @@ class Finder:
                     cv2.addWeighted(picture, 1.0, cv2.cvtColor(noise, cv2.COLOR_GRAY2BGR), 0.12, -12), np.uint8
                 )
         if look.threshold is not None:
-            display_per_px = self.instrument.display_px / max(view.width_px, view.height_px)
+            display_per_px = seen.display_px / max(view.width_px, view.height_px)
             peaking.mark(picture, peaking.lit(picture, look.threshold, display_per_px), look.colour)
         return picture
 
-    def _indicator(self, picture: Picture, focus: Focus) -> None:
+    def _indicator(self, picture: Picture, focus: Focus, part: Indicator) -> None:
         """Draw the focus indicator under the picture: a lozenge that fills when lit, and bars when not."""
         off = self.stage.defocus_mm(self.stage.scene.target, focus)
         working = effective_stop(focus.stop, magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm))
-        reach = confirmation_defocus(self.instrument.confirmation_stop, working, self.instrument.confirmation_band_mm)
+        reach = confirmation_defocus(part.base_stop, working, self.instrument.confirmation_band_mm)
         cv2.rectangle(picture, (0, HEIGHT_PX - 34), (WIDTH_PX, HEIGHT_PX), (18, 20, 20), -1)
         x, y, amber = WIDTH_PX // 2, HEIGHT_PX - 17, (90, 200, 240)
         lozenge = np.array([(x - 9, y), (x, y - 9), (x + 9, y), (x, y + 9)], np.int32)
@@ -240,6 +234,11 @@ class Finder:
         for k in range(count):
             at = x + (26 + 12 * k) * (1 if off > 0 else -1)
             cv2.rectangle(picture, (at - 3, y - 8), (at + 3, y + 8), amber, -1)
+
+
+def _optical_units(step: float, seen: Seen) -> float:
+    """Picture units in a pixel of an optical finder: the more it magnifies, the larger everything stands."""
+    return UNITS_PER_PX / step * USUAL_MAGNIFICATION / (seen.finder_magnification or USUAL_MAGNIFICATION)
 
 
 def _mask_outside(picture: Picture, view: View) -> None:

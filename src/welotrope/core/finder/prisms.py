@@ -21,6 +21,8 @@ from welotrope.core.optics.wedge import wedge_limit
 
 # In picture units.
 SPLIT_RADIUS, MICROPRISM_RADIUS, COLLAR_RADIUS, PATCH_SIZE = 1.7, 1.8, 2.5, (4.8, 3.2)
+# Inner and outer radius of a patch of prisms, and of one round a split.
+SPOT, COLLAR = (0.0, MICROPRISM_RADIUS), (SPLIT_RADIUS, COLLAR_RADIUS)
 FACET = 0.08
 _ROOM_PX = 16
 _DARK = 0.96

@@ -7,16 +7,17 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.finder.canvas import Picture, View
-from welotrope.core.finder.finder import LIVE, UNITS_PER_PX, USUAL_MAGNIFICATION, Finder, Instrument, Look
+from welotrope.core.finder.finder import UNITS_PER_PX, Finder, Instrument, Look
 from welotrope.core.finder.scene import Reach
 from welotrope.core.finder.scenes import make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
-from welotrope.core.kit.body import Confirmation, MatteScreen, Microprism, RangefinderPatch, SplitImage
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.models import confirmation_band, rangefinder_bias
+from welotrope.core.kit.aids.registry import view_called
+from welotrope.core.kit.aids.view import Indicator, Lit, Part, Patch, Split, Through
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
@@ -50,7 +51,7 @@ class Order:
     stop: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Release:
     """How a round was ended: ring angle (degrees), lean (mm), seconds since it was first seen, and the turning."""
 
@@ -84,11 +85,13 @@ class Round:
         self.setup = setup
         self.eye = eye
         self.exercise: Exercise = exercise(order.exercise)
-        if order.aid not in self.exercise.aids:
+        found = view_called(order.aid)
+        if found is None or order.aid not in self.exercise.views:
             raise ConflictError(
                 "aid", order.aid, f"“{self.exercise.title}” is not done with it",
-                f"Choose from {', '.join(self.exercise.aids)}",
+                f"Choose from {', '.join(self.exercise.views)}",
             )  # fmt: skip
+        self.kind, self.seen = found[0], found[1].seen(setup.body.aids_by_tag)
         self.aid, self.stop, self.seed = order.aid, order.stop, seed
         rng = np.random.default_rng(seed)
         self.scene_name = order.scene or str(rng.choice(self.exercise.scenes))
@@ -110,18 +113,25 @@ class Round:
     @property
     def steps(self) -> tuple[float, ...]:
         """Magnifications one may choose: of the live view, or how closely the eye looks at a screen."""
-        if self.aid not in LIVE:
+        if not self.live:
             return (1.0, 3.0)
-        live = next((aid.steps for aid in self.setup.body.shown_aids if hasattr(aid, "steps")), (5.0, 10.0))
-        return (1.0, *(step for step in live if step > 1))
+        return (1.0, *(step for step in self.seen.steps if step > 1))
+
+    @property
+    def live(self) -> bool:
+        """Whether a live picture is looked at."""
+        return self.seen.through is Through.DISPLAY
 
     @property
     def levels(self) -> tuple[tuple[str, float], ...]:
-        """Peaking levels of the body as name and threshold, or a usual three."""
-        for aid in self.setup.body.shown_aids:
-            if hasattr(aid, "levels"):
-                return tuple((level.name, level.threshold_per_px) for level in aid.levels)
-        return (("low", 0.2), ("mid", 0.1), ("high", 0.05))
+        """Levels at which edges light, as name and threshold; none where none do."""
+        return next((part.levels for part in self.seen.parts if isinstance(part, Lit)), ())
+
+    @property
+    def first_step(self) -> float:
+        """Magnification to begin with: closer at a screen, whose pixel is coarser than an eye's vernier acuity."""
+        judged_by_mark = any(isinstance(part, Indicator) for part in self.seen.parts)
+        return 1.0 if self.live or judged_by_mark else 3.0
 
     @property
     def locked(self) -> bool:
@@ -130,15 +140,17 @@ class Round:
 
     def grid_deg(self, step: float) -> float:
         """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
-        instrument = self.finder.instrument
-        pixel_mm = self.finder.pixel_mm(Look(self.aid, 0.0, step))
-        blur_per_mm = 1 / max(self.view_stop, instrument.screen_stop if self.aid not in LIVE else 0.0)
-        shift_per_mm = {
-            "split_image": 2 * math.tan(math.radians(instrument.split_deg)),
-            "rangefinder": instrument.base_mm / self.setup.lens.focal_mm,
-        }.get(self.aid, 0.0)
+        pixel_mm = self.finder.pixel_mm(Look(aid=self.aid, angle_deg=0.0, step=step))
+        blur_per_mm = 1 / max(self.view_stop, self.seen.screen_stop)
+        shift_per_mm = max((self._shift_per_mm(part) for part in self.seen.parts), default=0.0)
         per_degree = 1 / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
         return min(max(0.45 * pixel_mm / (max(blur_per_mm, shift_per_mm) * per_degree), 0.02), 4.0)
+
+    def _shift_per_mm(self, part: Part) -> float:
+        """How far a part moves the picture for a mm of extension."""
+        if isinstance(part, Split):
+            return 2 * math.tan(math.radians(part.deviation_deg))
+        return part.base_mm / self.setup.lens.focal_mm if isinstance(part, Patch) else 0.0
 
     def lean_grid_mm(self, step: float) -> float:
         """Return the lean from one frame to the next, mm, for the plane the ring stands on; see :meth:`grid_deg`."""
@@ -177,7 +189,10 @@ class Round:
         lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
         x = float(self.ring.extension_at_angle(angle))
         own = math.hypot(self.eye["lens_blur"], airy_diameter(self.stop))
-        taking = Focus(x, self.stop, 0.0, 0, release.lean_mm, (release.seconds + lag) if scene.speed_mm_s else 0.0)
+        taking = Focus(
+            extension_mm=x, stop=self.stop, own_blur_mm=0.0, blades=0, lean_mm=release.lean_mm,
+            seconds=(release.seconds + lag) if scene.speed_mm_s else 0.0,
+        )  # fmt: skip
         object_mm = stage.distance(scene.target, taking)
         subject_x = float(extension_at_object_distance(object_mm, f))
         target_deg = float(self.ring.angle_at_extension(subject_x))
@@ -188,17 +203,39 @@ class Round:
         reach = self._reach()
         path = check_path(release.path)
         return Trial(
-            self.exercise.id, self._recorded_aid(), self.scene_name, self.seed, self.stop, subject,
-            plane,
-            target_deg - angle, plane - subject, blur / pitch if pitch else 0.0, blur,
-            sharp_window(self.ring, target_deg, self.stop, self.setup.blur_mm).width_deg,
-            release.seconds, crossings(path, target_deg) if not self.locked else 0, path, target_deg,
-            Photo(
-                f, reach.nearest_mm, min(reach.farthest_mm, 1e12), x, taking.lean_mm, taking.seconds,
-                stage.unit_mm, pitch or _FILM_PITCH_MM, own, self.setup.lens.widest,
+            exercise=self.exercise.id,
+            aid=self._recorded_aid(),
+            scene=self.scene_name,
+            seed=self.seed,
+            stop=self.stop,
+            distance_mm=subject,
+            plane_mm=plane,
+            error_deg=target_deg - angle,
+            error_mm=plane - subject,
+            blur_px=blur / pitch if pitch else 0.0,
+            blur_mm=blur,
+            window_deg=sharp_window(self.ring, target_deg, self.stop, self.setup.blur_mm).width_deg,
+            seconds=release.seconds,
+            passed=crossings(path, target_deg) if not self.locked else 0,
+            path=path,
+            target_deg=target_deg,
+            photo=Photo(
+                focal_mm=f,
+                nearest_mm=reach.nearest_mm,
+                farthest_mm=min(reach.farthest_mm, 1e12),
+                extension_mm=x,
+                lean_mm=taking.lean_mm,
+                seconds=taking.seconds,
+                unit_mm=stage.unit_mm,
+                pitch_mm=pitch or _FILM_PITCH_MM,
+                own_blur_mm=own,
+                widest=self.setup.lens.widest,
             ),
-            self.view_stop, release.step, shown, z,
-        )  # fmt: skip
+            view_stop=self.view_stop,
+            step=release.step,
+            shown_mm=shown,
+            z=z,
+        )
 
     def _film_distances(self, x: float, subject_x: float) -> tuple[float, float]:
         """Distances of plane and subject from the film, the lens standing at ``x``, mm."""
@@ -207,24 +244,22 @@ class Round:
 
     def _score(self, release: Release, x: float, subject_x: float) -> tuple[float | None, float | None]:
         """Return what the picture could show at the release, mm of extension, and the miss in units of it."""
-        level = dict(self.levels).get(release.level) if self._recorded_aid() == "peaking" else None
-        look = Look(
-            "magnified" if self._recorded_aid() == "magnified" else self.aid, 0.0, release.step, threshold=level
-        )
+        finishes_on = self.exercise.finishes_on
+        level = None if finishes_on else dict(self.levels).get(release.level)
+        look = Look(aid=finishes_on or self.aid, angle_deg=0.0, step=release.step, threshold=level)
         shown = shown_defocus(self.finder, look, subject_x, self.eye)
         if shown is None:
             return None, None
         bias = 0.0
-        if self.aid == "rangefinder":
+        patch = next((part for part in self.seen.parts if isinstance(part, Patch)), None)
+        if patch is not None:
             object_mm = float(object_distance_at_extension(max(subject_x, 0.0), self.setup.lens.focal_mm))
-            bias = rangefinder_bias(self.setup.lens.focal_mm, object_mm, 2000.0, self.finder.instrument.reads_mm)
+            bias = rangefinder_bias(self.setup.lens.focal_mm, object_mm, 2000.0, patch.reads_mm)
         return shown, (subject_x - x - bias) / shown
 
     def _recorded_aid(self) -> str:
-        """Finishing on the magnified picture is the magnifier's; both ways of splitting are the split image's."""
-        if self.exercise.finishes_on:
-            return self.exercise.finishes_on
-        return {"diagonal": "split_image", "collar": "split_image"}.get(self.aid, self.aid)
+        """Finishing on the magnified picture is the magnifier's; every way of splitting is the split image's."""
+        return self.exercise.finishes_on or self.kind.tag
 
     def _reach(self) -> Reach:
         """Return what can be focused with room to turn past it on both sides; refuses where there is none."""
@@ -238,36 +273,12 @@ class Round:
 
     def _instrument(self, own_blur_mm: float) -> Instrument:
         seen = self.setup.ring(self.view_stop)
-        instrument = Instrument(
-            lambda angle: float(seen.extension_at_angle(angle)),
-            self.view_stop,
-            self.setup.lens.widest,
-            own_blur_mm,
-            confirmation_band(self.setup.body.image.diagonal_mm, self.eye),
-            sensor_px=self.setup.body.image.width_px or 6000,
-            finder_magnification=self._finder_magnification(),
-        )
-        for aid in self.setup.body.shown_aids:
-            if isinstance(aid, MatteScreen):
-                instrument = replace(instrument, screen_stop=aid.screen_stop)
-            elif isinstance(aid, SplitImage):
-                instrument = replace(instrument, split_deg=aid.deviation_deg)
-            elif isinstance(aid, Microprism):
-                instrument = replace(instrument, microprism_deg=aid.deviation_deg)
-            elif isinstance(aid, RangefinderPatch):
-                instrument = replace(instrument, base_mm=aid.base_mm, reads_mm=aid.reads_mm)
-            elif isinstance(aid, Confirmation):
-                instrument = replace(instrument, confirmation_stop=aid.base_stop)
-            elif hasattr(aid, "display_px"):
-                instrument = replace(instrument, display_px=aid.display_px)
-        return instrument
-
-    def _finder_magnification(self) -> float:
-        """Magnification of the finder the aid is seen in; the usual one for aids the body has not."""
-        aids = self.setup.body.shown_aids
-        own = [aid for aid in aids if isinstance(aid, RangefinderPatch) == (self.aid == "rangefinder")]
-        found = next((aid.finder_magnification for aid in own if hasattr(aid, "finder_magnification")), None)
-        return found or USUAL_MAGNIFICATION
+        return Instrument(
+            extension_at=lambda angle: float(seen.extension_at_angle(angle)), view_stop=self.view_stop,
+            widest=self.setup.lens.widest, own_blur_mm=own_blur_mm,
+            confirmation_band_mm=confirmation_band(self.setup.body.image.diagonal_mm, self.eye),
+            aids=self.setup.body.aids_by_tag, sensor_px=self.setup.body.image.width_px or 6000,
+        )  # fmt: skip
 
     def _start(self, rng: np.random.Generator) -> float:
         """Return where the ring stands at first: three half-windows from the subject at least, or locked."""
@@ -398,7 +409,10 @@ def photograph(trial: Trial, whole: bool = False) -> Picture:
     scene = make_scene(trial.scene, trial.seed, reach)
     stage = Stage(scene, photo.focal_mm, photo.unit_mm)
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6
-    focus = Focus(photo.extension_mm, trial.stop, photo.own_blur_mm, blades, photo.lean_mm, photo.seconds)
+    focus = Focus(
+        extension_mm=photo.extension_mm, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
+        lean_mm=photo.lean_mm, seconds=photo.seconds,
+    )  # fmt: skip
     width, height = PHOTO_PX
     if whole:
         return stage.render(View(width, height, 36.0 / width, scene.target_x * 0.5, scene.target_y * 0.5), focus)

@@ -43,7 +43,7 @@ class Layer:
     moving: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Scene:
     """Layers, farthest first.
 

@@ -128,7 +128,10 @@ def _shed(rng: Random, reach: Reach) -> Scene:
         Layer(at * 2.6, _planks((42, 58, 72), wall_seed, 3.0, True), lamps, backdrop=True),
         posts[0], posts[1], Layer(at, mast), posts[2],
     )  # fmt: skip
-    return Scene("shed", "The shed before dawn", layers, 3, "the mast", mast_x, 0.0, 0.3)
+    return Scene(
+        name="shed", title="The shed before dawn", layers=layers, target=3, target_name="the mast", target_x=mast_x,
+        target_y=0.0, brightness=0.3,
+    )  # fmt: skip
 
 
 def _plank(rng: Random, reach: Reach) -> Scene:
@@ -174,15 +177,9 @@ def _plank(rng: Random, reach: Reach) -> Scene:
     layers = [Layer(at * (1 + step * (index - middle)), strip(index)) for index in range(slices)][::-1]
     backdrop = Layer(at * 2.2, _planks((50, 62, 66), seed + 1, 4.0, False), backdrop=True)
     return Scene(
-        "plank",
-        "The name board",
-        (backdrop, *layers),
-        slices - middle,
-        "the letter above the arrow",
-        aim,
-        3 - height / 2,
-        0.8,
-    )
+        name="plank", title="The name board", layers=(backdrop, *layers), target=slices - middle,
+        target_name="the letter above the arrow", target_x=aim, target_y=3 - height / 2, brightness=0.8,
+    )  # fmt: skip
 
 
 def _sitter(rng: Random, reach: Reach) -> Scene:
@@ -241,7 +238,10 @@ def _sitter(rng: Random, reach: Reach) -> Scene:
         Layer(at + 130, _lowered(shoulders, dy)), Layer(at + 60, _lowered(head, dy)),
         Layer(at + 34, _lowered(eye(far_x), dy)), Layer(at, _lowered(eye(near_x), dy)),
     )  # fmt: skip
-    return Scene("sitter", "Ida on the bench", layers, 4, "Ida’s nearer eye", near_x, eye_y, 0.6)
+    return Scene(
+        name="sitter", title="Ida on the bench", layers=layers, target=4, target_name="Ida’s nearer eye",
+        target_x=near_x, target_y=eye_y, brightness=0.6,
+    )  # fmt: skip
 
 
 def _quay(rng: Random, reach: Reach) -> Scene:
@@ -296,8 +296,8 @@ def _quay(rng: Random, reach: Reach) -> Scene:
         paint = person(float(places[index]), size, coat, index == chosen, int(rng.integers(0, 2**31)))
         layers.append(Layer(base * float(share), paint))
     return Scene(
-        "quay", "Launch day on the quay", tuple(layers), chosen + 1, "the one in the white hat",
-        float(places[chosen]), face_y, 1.0,
+        name="quay", title="Launch day on the quay", layers=tuple(layers), target=chosen + 1,
+        target_name="the one in the white hat", target_x=float(places[chosen]), target_y=face_y, brightness=1.0,
     )  # fmt: skip
 
 
@@ -351,7 +351,10 @@ def _boat(rng: Random, reach: Reach) -> Scene:
         Layer(math.inf, _lake((214, 198, 174), (156, 140, 108), seed), glitter, backdrop=True),
         Layer(start, boat, moving=True), Layer(reach.within(reach.focal_mm * 70), jetty),
     )  # fmt: skip
-    return Scene("boat", "A boat comes at the jetty", layers, 1, "the bow ball of the boat", x, 0.1, 1.0, speed)
+    return Scene(
+        name="boat", title="A boat comes at the jetty", layers=layers, target=1,
+        target_name="the bow ball of the boat", target_x=x, target_y=0.1, brightness=1.0, speed_mm_s=speed,
+    )  # fmt: skip
 
 
 def _stars(rng: Random, reach: Reach) -> Scene:
@@ -381,7 +384,10 @@ def _stars(rng: Random, reach: Reach) -> Scene:
 
     layers = [Layer(math.inf, sky, (*stars, *pair), backdrop=True), Layer(reach.within(600_000), far_shore, shore)]
     layers.append(Layer(reach.within(max(reach.focal_mm * 80, 3000)), post))
-    return Scene("stars", "Night over the lake", tuple(layers), 0, "the bright pair of stars", x, y, 0.02)
+    return Scene(
+        name="stars", title="Night over the lake", layers=tuple(layers), target=0,
+        target_name="the bright pair of stars", target_x=x, target_y=y, brightness=0.02,
+    )  # fmt: skip
 
 
 def _deck(rng: Random, reach: Reach) -> Scene:
@@ -409,7 +415,10 @@ def _deck(rng: Random, reach: Reach) -> Scene:
         Layer(at, rail(y0 - 0.9, 1.8, (84, 132, 168), int(rng.integers(0, 2**31)))),
         Layer(at * 0.8, rail(y0 + 5, 3.0, (62, 84, 102), int(rng.integers(0, 2**31)))),
     )  # fmt: skip
-    return Scene("deck", "The rails of the Teal", layers, 3, "the varnished rail", 0.0, y0, 0.8)
+    return Scene(
+        name="deck", title="The rails of the Teal", layers=layers, target=3, target_name="the varnished rail",
+        target_x=0.0, target_y=y0, brightness=0.8,
+    )  # fmt: skip
 
 
 SCENES: dict[str, Maker] = {

@@ -1,6 +1,6 @@
 """What the picture in the finder could resolve: the smallest defocus, in mm of extension, that shows on the screen.
 
-The same models as for real aids (``aids.models``), with the picture's pixels in place of the eye: a blur shows from
+The same models as for real aids (``kit.aids.models``), with the picture's pixels in place of the eye: a blur shows from
 as many pixels as the eye separates on a magnified picture, a displacement from one.
 """
 
@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import math
 
-from welotrope.core.aids import models
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.finder.finder import LIVE, Finder, Look
+from welotrope.core.finder.finder import Finder, Look
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.view import Indicator, Patch, Prisms, Split
 from welotrope.core.optics.thin_lens import effective_stop, magnification
 
 
@@ -24,20 +25,16 @@ def shown_defocus(finder: Finder, look: Look, extension_mm: float, eye: Eye = AV
     working = effective_stop(instrument.view_stop, magnification(max(extension_mm, 0.0), f))
     pixel = finder.pixel_mm(look)
     blur = eye["display_blur"] * pixel
-    if look.aid == "confirmation":
-        return models.confirmation_defocus(instrument.confirmation_stop, working, instrument.confirmation_band_mm)
-    if look.aid in ("split_image", "diagonal", "collar"):
-        return pixel / (2 * math.tan(math.radians(instrument.split_deg)))
-    if look.aid == "microprism":
-        return pixel / (2 * math.tan(math.radians(instrument.microprism_deg)))
-    if look.aid == "rangefinder":
+    seen = finder.seen(look.aid)
+    part = seen.parts[0] if seen.parts else None
+    if isinstance(part, Indicator):
+        return models.confirmation_defocus(part.base_stop, working, instrument.confirmation_band_mm)
+    if isinstance(part, Split | Prisms):
+        return pixel / (2 * math.tan(math.radians(part.deviation_deg)))
+    if isinstance(part, Patch):
         # The pictures part by base·f·Δ(1/s), and the image moves by f²·Δ(1/s).
-        return pixel * f / instrument.base_mm
-    if look.aid in LIVE:
-        if look.threshold is not None:
-            display = 36 * stage.unit_mm / look.step / instrument.display_px
-            return models.peaking_defocus(
-                display, eye["edge_contrast"], look.threshold, instrument.own_blur_mm, working
-            )
-        return blur * working
-    return blur * max(working, instrument.screen_stop)
+        return pixel * f / part.base_mm
+    if look.threshold is not None:
+        display = 36 * stage.unit_mm / look.step / seen.display_px
+        return models.peaking_defocus(display, eye["edge_contrast"], look.threshold, instrument.own_blur_mm, working)
+    return blur * max(working, seen.screen_stop)

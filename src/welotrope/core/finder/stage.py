@@ -26,7 +26,7 @@ _KEPT_VIEWS = 3
 _SPREAD_MIN_PX = 0.9
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Focus:
     """How the lens stands.
 

@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.kit.mount import Known, Mount
+from welotrope.core.inputs import asks, name_input, number_input, tick_input
+from welotrope.core.kit.mount import Known, Mount, known_input, mount_input
 from welotrope.core.units.text import check_name
 
 MAX_THICKNESS_MM, DEEPEST_MM = 150.0, -20.0
 LEAST_FACTOR, MOST_FACTOR = 0.3, 4.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Adapter:
     """An adapter.
 
@@ -37,16 +38,40 @@ class Adapter:
         Whether it has a tripod foot.
     """
 
-    name: str
-    lens_side: Mount
-    body_side: Mount
-    nominal_mm: float | None = None
-    measured_mm: float | None = None
-    optics: bool = False
-    presses_pin: Known = Known.UNKNOWN
-    works_aperture: bool = False
-    foot: bool = False
-    factor: float | None = None
+    name: str = field(metadata=asks(name_input(fields.ADAPTER_NAME)))
+    lens_side: Mount = field(metadata=asks(mount_input("lens_side", "Takes lenses of", "lens side", optional=False)))
+    body_side: Mount = field(
+        metadata=asks(mount_input("body_side", "Goes on bodies of", "body side", optional=False, also=("adapter",)))
+    )
+    nominal_mm: float | None = field(
+        default=None, metadata=asks(number_input("nominal", fields.NOMINAL, "Thickness as sold", unit="mm"))
+    )
+    measured_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "measured", fields.MEASURED, "Thickness as measured", unit="mm",
+                hint="With a caliper, face to face at three places; the middle value. 0.1 mm too thick loses infinity",
+            )
+        ),
+    )  # fmt: skip
+    optics: bool = field(default=False, metadata=asks(tick_input("optics", "Has glass of its own", group="ticks")))
+    presses_pin: Known = field(
+        default=Known.UNKNOWN, metadata=asks(known_input("presses_pin", "Presses an aperture pin"))
+    )
+    works_aperture: bool = field(
+        default=False, metadata=asks(tick_input("works_aperture", "Has a control for the aperture", group="ticks"))
+    )
+    foot: bool = field(default=False, metadata=asks(tick_input("foot", "Has a tripod foot", group="ticks")))
+    factor: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "factor", fields.FACTOR, "Factor of its glass", unit="×",
+                hint="1.4 for an extender, 0.7 for a reducer: focal length and stops are reckoned with it",
+            )
+        ),
+    )  # fmt: skip
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.ADAPTER_NAME)
@@ -55,10 +80,10 @@ class Adapter:
                 fields.ADAPTER_SIDES, f"{self.lens_side.name} to {self.body_side.name}", "it points at its own mount",
                 "Choose the lens's mount on one side and the body's on the other",
             )  # fmt: skip
-        for field, value in ((fields.NOMINAL, self.nominal_mm), (fields.MEASURED, self.measured_mm)):
+        for asked, value in ((fields.NOMINAL, self.nominal_mm), (fields.MEASURED, self.measured_mm)):
             if value is not None and not DEEPEST_MM <= value <= MAX_THICKNESS_MM:
                 raise OutOfRangeError(
-                    field,
+                    asked,
                     f"{value:g} mm",
                     "no adapter has that",
                     f"Write {DEEPEST_MM:g} to {MAX_THICKNESS_MM:g} mm, such as 16.46",

@@ -3,117 +3,103 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any, Union
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.kit.mount import Mount
+from welotrope.core.errors import ConflictError, Field
+from welotrope.core.inputs import (
+    Ask,
+    Input,
+    Joined,
+    Reader,
+    Text,
+    Typed,
+    asks,
+    check_limits,
+    name_input,
+    nested,
+    whole_input,
+)
+from welotrope.core.kit.aids.kind import AidRecord
+from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.microprism import Microprism
+from welotrope.core.kit.aids.registry import BODY_KINDS, kind_of
+from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.mount import Mount, mount_input
+from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
 from welotrope.core.kit.traits import WITHOUT_GLASS, BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.units.text import check_name, check_text
+from welotrope.core.units.text import check_name
+
+# An aid of one of the kinds; files and the database tell the records apart by it.
+if TYPE_CHECKING:
+    Aid = AidRecord
+else:
+    Aid = Union[tuple(kind.record for kind in BODY_KINDS)]  # noqa: UP007
+__all__ = ["Aid", "Body", "with_screen"]
+
+_SIZE = Input(
+    name="size", field=Field("size", "picture size"), also=("picture_width", "picture_height"), label="Picture size",
+    unit="mm", usual="36 × 24", read=lambda text, _typed: parse_picture_size(text), empty=(36.0, 24.0), offers=OFFERED,
+    hint="Width × height of the film gate or sensor, from the manual; or a name: 6 × 6, 4 × 5 in, crop 1.5",
+)  # fmt: skip
+_MEDIUM = Input(
+    name="medium", field=Field("medium", "records on"), label="Records on", ask=Ask.PICK, usual="digital",
+    read=lambda text, _typed: text, options=(("digital", "a sensor"), ("film", "film")),
+)  # fmt: skip
+_WIDTH_PX = whole_input(
+    "width_px", fields.PIXELS_ACROSS, "Pixels across", 100, 60_000, optional=False, empty=6000,
+    hint="Long side of a full-size picture, e.g. 6000; leave empty for film",
+)  # fmt: skip
+_AID_INPUTS = tuple({one.name: one for kind in BODY_KINDS for one in kind.inputs}.values())
+_GLASS_INPUTS = tuple({one.name: one for kind in BODY_KINDS if kind.glass for one in kind.inputs}.values())
 
 
-@dataclass(frozen=True)
-class MatteScreen:
-    """A ground or finely patterned screen behind an eyepiece.
-
-    Parameters
-    ----------
-    finder_magnification
-        As quoted with a 50 mm lens at infinity, 0.2 to 3.
-    screen_stop
-        Stop below which the screen shows no shallower depth; about 2.8 for bright screens.
-    """
-
-    finder_magnification: float
-    screen_stop: float = 2.8
+def _on_film(typed: Typed) -> bool:
+    return typed.text("medium") == "film"
 
 
-@dataclass(frozen=True)
-class SplitImage:
-    """Two opposed prisms in a screen; ``deviation_deg`` is the angle each bends light, 2° to 20°."""
-
-    finder_magnification: float
-    deviation_deg: float = 6.5
+def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
+    size = _SIZE.take(reader, typed)
+    width_px = None if _on_film(typed) else _WIDTH_PX.take(reader, typed)
+    return reader.take(_SIZE.name, lambda: ImageFormat(size[0], size[1], width_px), None)
 
 
-@dataclass(frozen=True)
-class Microprism:
-    """A patch or collar of small prisms in a screen that shimmers until sharp; ``prism_deg`` bends light, 2° to 20°."""
-
-    finder_magnification: float
-    prism_deg: float = 5.0
-
-    @property
-    def deviation_deg(self) -> float:
-        """The same as a split image calls it; the field is named apart so that files can tell the two."""
-        return self.prism_deg
+def _image_texts(image: ImageFormat) -> dict[str, Text]:
+    return {
+        "size": f"{image.width_mm:g} × {image.height_mm:g}", "medium": "digital" if image.width_px else "film",
+        "width_px": str(image.width_px or ""),
+    }  # fmt: skip
 
 
-@dataclass(frozen=True)
-class RangefinderPatch:
-    """Two pictures laid over each other by a coupled rangefinder.
-
-    Parameters
-    ----------
-    base_mm
-        Distance between its windows, 5 to 200 mm.
-    finder_magnification
-        Of its finder, 0.2 to 3.
-    reads_mm
-        Where its pictures coincide on the scale for a subject at 2 m, mm; 2000 when in adjustment.
-    """
-
-    base_mm: float
-    finder_magnification: float
-    reads_mm: float = 2000.0
-
-
-@dataclass(frozen=True)
-class Confirmation:
-    """An electronic focus indicator that works through a base of ``base_stop``."""
-
-    base_stop: float = 5.6
+def _take_aids(reader: Reader, typed: Typed) -> tuple[AidRecord, ...]:
+    """Read the aids of every kind; a screen of glass needs a finder to see it through, film shows no live picture."""
+    live = {one.name for kind in BODY_KINDS if kind.live for one in kind.inputs}
+    asked = [one for one in _AID_INPUTS if not (_on_film(typed) and one.name in live)]
+    values = {one.name: one.take(reader, typed) for one in asked}
+    finder, magnified = typed.text("finder"), values["finder_magnification"]
+    without_glass = finder in WITHOUT_GLASS
+    if magnified is None and any(typed.text(one.name) for one in _GLASS_INPUTS):
+        reader.errors.setdefault(
+            "finder_magnification",
+            "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
+        )
+    if magnified is not None and without_glass:
+        reader.errors.setdefault(
+            "finder_magnification",
+            f"Finder magnification: read “{typed.text('finder_magnification')}”; its finder is “{finder}” and"
+            " has no screen of glass to judge focus on. Leave it empty, or choose another finder.",
+        )
+    kinds = [kind for kind in BODY_KINDS if not (kind.live and _on_film(typed)) and not (kind.glass and without_glass)]
+    made = [reader.take(kind.inputs[0].name, lambda kind=kind: kind.made(values), None) for kind in kinds]  # type: ignore[misc]
+    return tuple(aid for aid in made if aid is not None)
 
 
-@dataclass(frozen=True)
-class MagnifiedView:
-    """A live picture enlarged in steps.
-
-    Parameters
-    ----------
-    display_px
-        Picture width on the display, in display pixels, when the whole frame is shown.
-    steps
-        Magnifications over the whole-frame view, such as (6, 12); 1 to 60.
-    """
-
-    display_px: int
-    steps: tuple[float, ...]
-
-
-@dataclass(frozen=True)
-class PeakingLevel:
-    """A peaking sensitivity: its name on the body and its threshold in contrast per display pixel."""
-
-    name: str
-    threshold_per_px: float
-
-
-@dataclass(frozen=True)
-class Peaking:
-    """Edges lit on the display where the picture changes steeply."""
-
-    display_px: int
-    levels: tuple[PeakingLevel, ...]
-
-
-# Every kind of aid by the name it is stored under: the one list of them.
-AID_KINDS: dict[str, type[Any]] = {
-    "matte": MatteScreen, "split_image": SplitImage, "microprism": Microprism, "rangefinder": RangefinderPatch,
-    "confirmation": Confirmation, "magnified": MagnifiedView, "peaking": Peaking,
-}  # fmt: skip
-Aid = MatteScreen | SplitImage | Microprism | RangefinderPatch | Confirmation | MagnifiedView | Peaking
+def _aid_texts(aids: tuple[AidRecord, ...]) -> dict[str, Text]:
+    texts: dict[str, Text] = {}
+    for aid in aids:
+        texts |= kind_of(aid).texts(aid)
+    return texts
 
 
 @dataclass(frozen=True)
@@ -134,17 +120,21 @@ class Body:
         What else is known of it.
     """
 
-    name: str
-    image: ImageFormat
-    aids: tuple[Aid, ...] = field(default=())
-    mount: Mount | None = None
-    traits: BodyTraits = field(default_factory=BodyTraits)
+    name: str = field(metadata=asks(name_input(fields.BODY_NAME, hint="What you call it")))
+    image: ImageFormat = field(
+        metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), take=_take_image, texts=_image_texts))
+    )
+    aids: tuple[Aid, ...] = field(
+        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, take=_take_aids, texts=_aid_texts))
+    )
+    mount: Mount | None = field(default=None, metadata=asks(mount_input(group="mount")))
+    traits: BodyTraits = field(default_factory=BodyTraits, metadata=nested(BodyTraits))
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.BODY_NAME)
         for aid in self.aids:
-            _check_aid(aid)
-            if self.is_film and isinstance(aid, MagnifiedView | Peaking):
+            check_limits(aid)
+            if self.is_film and kind_of(aid).live:
                 raise ConflictError(
                     "focusing aids", "live view or peaking", "film gives no live picture",
                     "Give the pixels across the sensor, or leave these aids out",
@@ -155,7 +145,12 @@ class Body:
         """The aids one can see: an electronic finder, a rear screen and zone focusing have no screen of glass."""
         if self.traits.finder not in WITHOUT_GLASS:
             return self.aids
-        return tuple(aid for aid in self.aids if not isinstance(aid, MatteScreen | SplitImage | Microprism))
+        return tuple(aid for aid in self.aids if not kind_of(aid).glass)
+
+    @property
+    def aids_by_tag(self) -> dict[str, Any]:
+        """The aids one can see, by the tag of their kind."""
+        return {kind_of(aid).tag: aid for aid in self.shown_aids}
 
     @property
     def is_film(self) -> bool:
@@ -176,40 +171,10 @@ def with_screen(body: Body, screen: Screen) -> Body:
         raise ConflictError(
             "screen", screen.name, "the body has no finder magnification entered", "Enter it with the body first"
         )
-    new: list[Aid] = [MatteScreen(finder.finder_magnification, screen.stop)]
+    new: list[AidRecord] = [MatteScreen(finder.finder_magnification, screen.stop)]
     if screen.split_deg is not None:
         new.append(SplitImage(finder.finder_magnification, screen.split_deg))
     if screen.microprism_deg is not None:
         new.append(Microprism(finder.finder_magnification, screen.microprism_deg))
-    kept = [aid for aid in body.aids if not isinstance(aid, MatteScreen | SplitImage | Microprism)]
+    kept = [aid for aid in body.aids if not kind_of(aid).glass]
     return replace(body, aids=(*new, *kept))
-
-
-def _check_aid(aid: Aid) -> None:
-    if isinstance(aid, MatteScreen | SplitImage | Microprism | RangefinderPatch):
-        _within(fields.FINDER_MAGNIFICATION, aid.finder_magnification, 0.2, 3)
-    if isinstance(aid, MatteScreen):
-        _within(fields.SCREEN_STOP, aid.screen_stop, 0.7, 8)
-    elif isinstance(aid, SplitImage | Microprism):
-        _within(fields.PRISM, aid.deviation_deg, 2, 20)
-    elif isinstance(aid, RangefinderPatch):
-        _within(fields.RANGEFINDER_BASE, aid.base_mm, 5, 200)
-        _within(fields.RANGEFINDER_READS, aid.reads_mm / 1000, 1, 10)
-    elif isinstance(aid, Confirmation):
-        _within(fields.INDICATOR_STOP, aid.base_stop, 1, 16)
-    else:
-        _within(fields.DISPLAY_PX, aid.display_px, 160, 10_000)
-    if isinstance(aid, MagnifiedView):
-        _within("number of magnification steps", len(aid.steps), 1, 12)
-        for step in aid.steps:
-            _within(fields.MAGNIFY_STEP, step, 1, 60)
-    elif isinstance(aid, Peaking):
-        _within("number of peaking levels", len(aid.levels), 1, 8)
-        for level in aid.levels:
-            check_text(level.name, fields.PEAKING_LEVEL, 20)
-            _within(fields.PEAKING_LEVEL, level.threshold_per_px, 0.001, 10)
-
-
-def _within(field_name: str, value: float, low: float, high: float) -> None:
-    if not low <= value <= high:
-        raise OutOfRangeError(field_name, f"{value:g}", "out of range", f"Write {low:g} to {high:g}")

@@ -6,8 +6,6 @@ Unknown data never passes as safe: a rule that cannot decide says what to look f
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
-from enum import StrEnum
 
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
@@ -15,6 +13,7 @@ from welotrope.core.kit.traits import ApertureRing, Finder
 from welotrope.core.optics.depth import BLUR_TOLERANCE
 from welotrope.core.ring.adapter_error import MAX_ERROR_MM, adapter_effect
 from welotrope.core.ring.true_infinity import infinity_stop
+from welotrope.core.rules import Answer, Finding, Passed, Rule, Said, Severity, checked, findings, table_of, worst_first
 from welotrope.core.units.distance import format_feet, format_metric
 from welotrope.core.units.stops import MAX_STOP, format_stop
 
@@ -25,70 +24,34 @@ SAME_REGISTER_MM = 0.02
 RING_WALL_MM = 1.5
 # No lever or ridge beside a mount stands prouder than a lens's own flange is deep.
 MOST_PROUD_MM = 12.0
-
-
-class Severity(StrEnum):
-    """How much a finding matters, worst first."""
-
-    STOP = "stop"
-    CAREFUL = "careful"
-    NOTE = "note"
-
-
-@dataclass(frozen=True)
-class Finding:
-    """What a rule found: why, what would clear it, and which drawing shows what to look for (or '')."""
-
-    rule: str
-    severity: Severity
-    reason: str
-    clears: str
-    drawing: str = ""
-
-
-class Passed(StrEnum):
-    """What a rule says when it finds nothing: that what it asks is known and well, or that it does not arise."""
-
-    CHECKED = "checked"
-    NOT_ASKED = "not asked"
-
-
-Answer = Finding | Passed
 CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
 
 
-@dataclass(frozen=True)
-class Rule:
-    """A rule of the check: its id, what it looks at in words, and what it answers."""
-
-    id: str
-    part: str
-    answers: Callable[[Setup], Answer]
+def _found(severity: Severity, text: str, clears: str, drawing: str = "") -> Said:
+    return Said(text=text, clears=clears, severity=severity, drawing=drawing)
 
 
 def check_fit(setup: Setup) -> list[Finding]:
     """Return every finding on a set-up, worst first."""
-    found = [answer for rule in RULES.values() if isinstance(answer := rule.answers(setup), Finding)]
-    order = list(Severity)
-    return sorted(found, key=lambda finding: order.index(finding.severity))
+    return worst_first(findings(RULES.values(), setup))
 
 
 def checked_parts(setup: Setup) -> list[str]:
     """Return what is known of a set-up, was looked at and is well, in words; only of this may “checked” be said."""
-    return [rule.part for rule in RULES.values() if rule.answers(setup) is CHECKED]
+    return checked(RULES.values(), setup)
 
 
-def verdict(findings: list[Finding]) -> Severity | None:
+def verdict(found: list[Finding]) -> Severity | None:
     """Return the worst severity found, or None when nothing was."""
-    return findings[0].severity if findings else None
+    return found[0].severity if found else None
 
 
 def _mounts_unknown(setup: Setup) -> Answer:
     missing = [name for name, thing in (("lens", setup.lens), ("body", setup.body)) if thing.mount is None]
     if not missing:
         return NOT_ASKED
-    return Finding(
-        "mounts-known", Severity.CAREFUL, f"Not known: the mount of the {' and the '.join(missing)}.",
+    return _found(
+        Severity.CAREFUL, f"Not known: the mount of the {' and the '.join(missing)}.",
         "Look for the mount's name in the manual, or measure thread or bayonet across; enter it with the "
         + " and ".join(missing) + ".", "register",
     )  # fmt: skip
@@ -101,8 +64,8 @@ def _mounts_join(setup: Setup) -> Answer:
     if adapter is None:
         if lens == body:
             return CHECKED
-        return Finding(
-            "mounts-join", Severity.STOP, f"A {lens.name} lens does not go on a {body.name} body by itself.",
+        return _found(
+        Severity.STOP, f"A {lens.name} lens does not go on a {body.name} body by itself.",
             f"Choose an adapter from {lens.name} to {body.name}.", "register",
         )  # fmt: skip
     wrong = [
@@ -115,8 +78,8 @@ def _mounts_join(setup: Setup) -> Answer:
     ]
     if not wrong:
         return CHECKED
-    return Finding(
-        "mounts-join", Severity.STOP, f"The adapter {' and '.join(wrong)}. Forcing it breaks one or both.",
+    return _found(
+        Severity.STOP, f"The adapter {' and '.join(wrong)}. Forcing it breaks one or both.",
         f"Choose an adapter from {lens.name} to {body.name}.", "register",
     )  # fmt: skip
 
@@ -127,8 +90,8 @@ def _register_possible(setup: Setup) -> Answer:
         return NOT_ASKED
     if lens.register_mm is None or body.register_mm is None:
         unknown = lens.name if lens.register_mm is None else body.name
-        return Finding(
-            "register-possible", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"Not known: the register of {unknown}, so whether the lens reaches infinity cannot be said.",
             "Look for “flange distance” in the maker's data, or measure from mount face to film plane with a depth gauge "
             "on an open, unloaded film body.", "register",
@@ -137,8 +100,8 @@ def _register_possible(setup: Setup) -> Answer:
     if setup.adapter is not None and setup.adapter.optics:
         if room >= PLAIN_RING_MM:
             return CHECKED
-        return Finding(
-            "register-possible", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"The lens needs to sit {abs(min(room, 0)):.2f} mm nearer than the flange; the adapter's own glass makes up for"
             " it.", "Expect softer corners; judge them on a test shot.", "register",
         )  # fmt: skip
@@ -149,8 +112,8 @@ def _register_possible(setup: Setup) -> Answer:
         return _recessed(room, lens, body, thickness)
     if thickness is not None and abs(thickness - room) <= PLAIN_RING_MM:
         return CHECKED
-    return Finding(
-        "register-possible", Severity.CAREFUL,
+    return _found(
+        Severity.CAREFUL,
         f"{'No' if abs(room) < SAME_REGISTER_MM else f'Only {room:.2f} mm of'} room is left for an adapter: not as a plain "
         "ring; a flush or recessed one exists in principle.",
         "Look for a step in the mount that a flange-less ring can sit in, and enter its thickness face to face (0 for a "
@@ -162,23 +125,23 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
     """Judge a lens that must sit deeper than the body's flange: a ring can sink it where the throat leaves room."""
     if lens.throat_mm is None or body.throat_mm is None:
         unknown = lens.name if lens.throat_mm is None else body.name
-        return Finding(
-            "register-possible", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"The lens has to sit {abs(room):.2f} mm inside the body, and the diameter of {unknown} is not known, so whether "
             "a recessed ring can sink it there cannot be said.",
             "Measure thread and throat across. Without such a ring it is for close-up only.", "throat",
         )  # fmt: skip
     if body.throat_mm < lens.throat_mm + 2 * RING_WALL_MM:
-        return Finding(
-            "register-possible", Severity.STOP,
+        return _found(
+            Severity.STOP,
             f"The lens would have to sit {abs(room):.2f} mm inside the body, and a throat of {body.throat_mm:g} mm leaves no "
             f"room for a ring round {lens.throat_mm:g} mm: no adapter without glass reaches infinity.",
             "Use it for close-up only, an adapter with optics, or a body with a shorter register.", "register",
         )  # fmt: skip
     if thickness is not None and thickness < 0:
         return CHECKED
-    return Finding(
-        "register-possible", Severity.CAREFUL,
+    return _found(
+        Severity.CAREFUL,
         f"The lens has to sit {abs(room):.2f} mm inside the body: only a recessed ring reaches infinity; the throat leaves "
         "room for one.",
         "Choose a recessed ring and enter its thickness as less than 0; a plain ring serves close-up only.", "register",
@@ -191,8 +154,8 @@ def _optics(setup: Setup) -> Answer:
         return NOT_ASKED
     if adapter.factor is not None:
         return CHECKED
-    return Finding(
-        "adapter-optics", Severity.CAREFUL,
+    return _found(
+        Severity.CAREFUL,
         "Not known: by how much the adapter's glass changes focal length and widest stop, so nothing here counts it.",
         "Look for a factor such as 1.4× or 0.7× on the adapter and enter it; everything is reckoned with it then.",
     )  # fmt: skip
@@ -204,8 +167,8 @@ def _infinity(setup: Setup) -> Answer:
         return NOT_ASKED
     error = adapter.error_mm
     if error is None:
-        return Finding(
-            "infinity", Severity.CAREFUL, "Not known: the thickness of the adapter, so where infinity lies.",
+        return _found(
+        Severity.CAREFUL, "Not known: the thickness of the adapter, so where infinity lies.",
             "Look for it with a caliper, face to face at three places, without the springs; enter the middle value.",
             "thickness",
         )  # fmt: skip
@@ -213,22 +176,22 @@ def _infinity(setup: Setup) -> Answer:
     if from_stop <= setup.lens.widest * BLUR_TOLERANCE:
         return CHECKED
     if abs(error) > MAX_ERROR_MM:
-        return Finding(
-            "infinity", Severity.CAREFUL, f"The adapter is {abs(error):.1f} mm {'too thick' if error > 0 else 'too thin'}.",
+        return _found(
+        Severity.CAREFUL, f"The adapter is {abs(error):.1f} mm {'too thick' if error > 0 else 'too thin'}.",
             f"An adapter from {adapter.lens_side.name} to {adapter.body_side.name} is {adapter.needed_mm:.2f} mm thick.",
             "thickness",
         )  # fmt: skip
     effect = adapter_effect(setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0))
     if not effect.reaches_infinity:
         far = f"{format_metric(effect.farthest_mm)} ({format_feet(effect.farthest_mm)})"
-        return Finding(
-            "infinity", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"The adapter is {error:.2f} mm too thick: focus stops at {far}, and ∞ is within your standard"
             f" {_from_stop(from_stop)}.",
             f"An adapter {adapter.needed_mm:.2f} mm thick, or having {error:.2f} mm taken off by a technician.", "thickness",
         )  # fmt: skip
-    return Finding(
-        "infinity", Severity.NOTE,
+    return _found(
+        Severity.NOTE,
         f"The adapter is {abs(error):.2f} mm too thin: infinity lies {effect.infinity_deg or 0:.1f}° before the stop, "
         f"and every engraved distance is off by as much; at the ∞ mark ∞ is within your standard {_from_stop(from_stop)}.",
         f"A shim of {abs(error):.2f} mm under the mount; meanwhile do not trust the infinity stop.", "thickness",
@@ -261,15 +224,15 @@ def _rear_protrusion(setup: Setup) -> Answer:
             else "the thickness of the adapter, so how deep the rear of the lens reaches" if gap is None
             else f"how much room there is before {behind}"
         )  # fmt: skip
-        return Finding(
-            "rear-protrusion", Severity.CAREFUL, f"Not known: {what}.",
+        return _found(
+        Severity.CAREFUL, f"Not known: {what}.",
             "Look for glass or metal behind the mount face with the lens at infinity and at closest focus; measure it "
             f"with a ruler laid across, and ask the body maker's data for the free depth before {behind}.", "protrusion",
         )  # fmt: skip
     if depth <= gap + (clearance or 0.0):
         return CHECKED
-    return Finding(
-        "rear-protrusion", Severity.STOP,
+    return _found(
+        Severity.STOP,
         f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can"
         f" break {behind}.",
         "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", "protrusion",
@@ -288,15 +251,15 @@ def _throat(setup: Setup) -> Answer:
     across = setup.lens.fit.rear_mm
     if across is None or throat is None:
         what = "how wide the rear of the lens is" if across is None else "how wide the throat of the body's mount is"
-        return Finding(
-            "throat", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"Not known: {what}; {depth - gap:.1f} mm of the rear reach through the mount of the body.",
             "Look for the widest part of the rear and the inside of the body's mount, and measure both across with a caliper.", "throat",
         )  # fmt: skip
     if across < throat:
         return CHECKED
-    return Finding(
-        "throat", Severity.STOP,
+    return _found(
+        Severity.STOP,
         f"The rear of the lens is {across:g} mm wide and has to pass a throat of {throat:g} mm: it would jam or break.",
         "A thicker route, or a body with a wider mount.", "throat",
     )  # fmt: skip
@@ -311,8 +274,8 @@ def _coupling_lever(setup: Setup) -> Answer:
         return CHECKED
     if setup.adapter is not None and (gap is None or proud is None):
         what = "the thickness of the adapter" if gap is None else "how far the lever stands proud of the body's mount"
-        return Finding(
-            "coupling-lever", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"Not known: {what}, so whether the aperture ring meets a coupling lever past it.",
             "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", "lever",
         )  # fmt: skip
@@ -322,13 +285,13 @@ def _coupling_lever(setup: Setup) -> Answer:
             if setup.adapter is None
             else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
         )
-        return Finding(
-            "coupling-lever", Severity.STOP,
+        return _found(
+            Severity.STOP,
             f"The plain aperture ring would press on the body's coupling lever and can bend or break it{past}.",
             "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", "lever",
         )  # fmt: skip
-    return Finding(
-        "coupling-lever", Severity.CAREFUL,
+    return _found(
+        Severity.CAREFUL,
         "Not known: whether the aperture ring meets a coupling lever on the body.",
         "Look for a small lever or ridge beside the mount of the body, and for a step or notch in the rear edge of the "
         "aperture ring.", "lever",
@@ -346,13 +309,13 @@ def _aperture_pin(setup: Setup) -> Answer:
     if pressed is Known.YES:
         return CHECKED
     if pin is Known.YES and pressed is Known.NO:
-        return Finding(
-            "aperture-pin", Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
+        return _found(
+        Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
             f"{'An adapter with a flange' if setup.adapter else 'A body'} that presses the pin, or a lens with a manual "
             "switch set to manual.", "pin",
         )  # fmt: skip
-    return Finding(
-        "aperture-pin", Severity.CAREFUL, f"Not known: whether the lens has an aperture pin and the {by} presses it.",
+    return _found(
+        Severity.CAREFUL, f"Not known: whether the lens has an aperture pin and the {by} presses it.",
         "Look for a small sprung pin in the rear of the lens; turn the aperture ring and see whether the blades follow.", "pin",
     )  # fmt: skip
 
@@ -365,22 +328,22 @@ def _aperture_control(setup: Setup) -> Answer:
     if setup.adapter.works_aperture or mount.actuation is Link.NONE:
         return CHECKED
     if mount.actuation is Link.ELECTRONIC:
-        return Finding(
-            "aperture-control", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             "The aperture is worked electronically and the adapter has no control for it: it stays as it was left.",
             "Stop the lens down on its own body before taking it off, or use an adapter with an aperture control.",
         )  # fmt: skip
     if mount.actuation is Link.UNKNOWN:
-        return Finding(
-            "aperture-control", Severity.CAREFUL,
+        return _found(
+            Severity.CAREFUL,
             f"Not known: how the aperture of a {mount.name} lens is worked, so whether it can be set on this adapter.",
             "Look for an aperture ring; turn it off the camera and see whether the blades follow.",
         )  # fmt: skip
     if ring in (ApertureRing.CUT, ApertureRing.UNCUT):
         return CHECKED
     unknown = ring is ApertureRing.UNKNOWN
-    return Finding(
-        "aperture-control", Severity.CAREFUL,
+    return _found(
+        Severity.CAREFUL,
         "Not known: whether the lens has an aperture ring; without one nothing works its aperture on this adapter."
         if unknown else
         "The lens has no aperture ring and the adapter does not work its aperture: it stays at one stop.",
@@ -392,8 +355,8 @@ def _aperture_control(setup: Setup) -> Answer:
 def _endless_focus(setup: Setup) -> Answer:
     if not setup.lens.fit.endless:
         return NOT_ASKED
-    return Finding(
-        "endless-focus", Severity.NOTE,
+    return _found(
+        Severity.NOTE,
         "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch.",
         "Set the distance by the screen's scale or a magnified view each time.",
     )  # fmt: skip
@@ -406,14 +369,14 @@ def _image_circle(setup: Setup) -> Answer:
     if setup.adapter is not None and setup.adapter.optics and setup.adapter.factor is None:
         return NOT_ASKED
     if circle is None:
-        return Finding(
-            "image-circle", Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.",
+        return _found(
+        Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.",
             "Look for dark corners on a test shot of an even wall, at the widest stop and at infinity.",
         )  # fmt: skip
     if circle >= diagonal:
         return CHECKED
-    return Finding(
-        "image-circle", Severity.NOTE,
+    return _found(
+        Severity.NOTE,
         f"The lens covers {circle:.0f} mm, the picture is {diagonal:.0f} mm across: corners go dark.",
         f"Crop to {circle / diagonal:.0%} of the width, or the body's smaller picture area if it has one.",
     )  # fmt: skip
@@ -423,28 +386,48 @@ def _tripod_foot(setup: Setup) -> Answer:
     adapter = setup.adapter
     if adapter is None or adapter.foot or (adapter.thickness_mm or 0) < LONG_ADAPTER_MM:
         return NOT_ASKED
-    return Finding(
-        "tripod-foot", Severity.NOTE,
+    return _found(
+        Severity.NOTE,
         f"The {adapter.thickness_mm:.0f} mm adapter has no tripod foot: a heavy lens hangs on the body's mount.",
         "Carry it by the lens; on a tripod, use the lens's own foot or a support.",
     )  # fmt: skip
 
 
-RULES: dict[str, Rule] = {
-    rule.id: rule
-    for rule in (
-        Rule("mounts-known", "mounts", _mounts_unknown),
-        Rule("mounts-join", "mounts", _mounts_join),
-        Rule("register-possible", "register", _register_possible),
-        Rule("adapter-optics", "the adapter’s glass", _optics),
-        Rule("infinity", "infinity", _infinity),
-        Rule("rear-protrusion", "rear parts", _rear_protrusion),
-        Rule("throat", "throat", _throat),
-        Rule("coupling-lever", "coupling lever", _coupling_lever),
-        Rule("aperture-pin", "aperture pin", _aperture_pin),
-        Rule("aperture-control", "how the aperture is worked", _aperture_control),
-        Rule("endless-focus", "focus stops", _endless_focus),
-        Rule("image-circle", "picture size", _image_circle),
-        Rule("tripod-foot", "tripod foot", _tripod_foot),
-    )
-}
+def _rule(
+    id: str, topic: str, severity: Severity, says: Callable[[Setup], Answer], when: str, clears: str, source: str
+) -> Rule[Setup]:
+    return Rule(id=id, topic=topic, severity=severity, says=says, when=when, clears=clears, source=source)
+
+
+RULES: dict[str, Rule[Setup]] = table_of((
+    _rule("mounts-known", "mounts", Severity.CAREFUL, _mounts_unknown, "the mount of lens or body is not entered",
+          "the mount's name, from the manual or by measure", "what is not known is not safe"),
+    _rule("mounts-join", "mounts", Severity.STOP, _mounts_join, "the mounts do not meet, by themselves or by the adapter",
+          "an adapter between the two mounts", "a bayonet or thread takes only its own"),
+    _rule("register-possible", "register", Severity.STOP, _register_possible,
+          "the registers leave no room for a plain adapter, or one is not known",
+          "an adapter with glass, or another body", "the lens must stand at its own register from the film"),
+    _rule("adapter-optics", "the adapter’s glass", Severity.CAREFUL, _optics, "the adapter has glass of its own",
+          "the factor of its glass, or an adapter without", "glass changes focal length, stops and corners"),
+    _rule("infinity", "infinity", Severity.CAREFUL, _infinity, "an adapter is too thick or too thin, or not measured",
+          "a measurement with a caliper, or infinity sighted in Scale", "a thickness error moves the whole scale"),
+    _rule("rear-protrusion", "rear parts", Severity.STOP, _rear_protrusion,
+          "rear parts reach as deep as mirror or shutter, or it is not known",
+          "a ruler across the mount, and the maker's clearance", "a mirror or shutter hits what stands in its way"),
+    _rule("throat", "throat", Severity.STOP, _throat, "the rear is wider than what it passes through",
+          "width of the rear, with a caliper", "it must pass every opening up to where it ends"),
+    _rule("coupling-lever", "coupling lever", Severity.STOP, _coupling_lever,
+          "an uncut aperture ring may meet a lever or ridge of the body",
+          "what the rear edge of the ring looks like, and how far the lever stands out", "the lever breaks first"),
+    _rule("aperture-pin", "aperture pin", Severity.CAREFUL, _aperture_pin, "a pin is not pressed, or it is not known",
+          "an adapter that presses the pin, or a switch on the lens", "the aperture stays open"),
+    _rule("aperture-control", "how the aperture is worked", Severity.CAREFUL, _aperture_control,
+          "nothing works the aperture, or it is not known", "an adapter that works it, or a lens with a ring",
+          "without control a lens stays at one stop"),
+    _rule("endless-focus", "focus stops", Severity.NOTE, _endless_focus, "the ring turns without end",
+          "", "marks need a ring that ends"),
+    _rule("image-circle", "picture size", Severity.NOTE, _image_circle, "the lens covers less than the picture, or it is not known",
+          "a crop, or a smaller picture area", "corners outside the circle stay dark"),
+    _rule("tripod-foot", "tripod foot", Severity.NOTE, _tripod_foot, "a long adapter has no foot of its own",
+          "the lens's own foot, or a support", "a mount is not made to carry a lever"),
+))  # fmt: skip

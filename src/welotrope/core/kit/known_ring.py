@@ -38,7 +38,7 @@ class InfinityBasis(StrEnum):
     ENGRAVED = "engraved"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingRecords:
     """What the photographer has recorded of a ring.
 
@@ -75,7 +75,7 @@ RECORD_TYPES: dict[str, type[Survey | InfinityRecord | FocusShift | MarkRecord]]
 }  # fmt: skip
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class KnownRing:
     """The ring of a set-up.
 
@@ -142,15 +142,10 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
     best = measured or engraved or elsewhere
     true, found = _sighted(true, records.infinity, _reading_error(best), problems)
     return KnownRing(
-        scale,
-        true,
-        _basis(lens, engraved, measured or elsewhere),
-        InfinityBasis.SIGHTED if found else infinity_basis,
-        best,
-        found,
-        step_deg,
-        tuple(problems),
-    )
+        scale=scale, true=true, basis=_basis(lens, engraved, measured or elsewhere),
+        infinity_basis=InfinityBasis.SIGHTED if found else infinity_basis, calibration=best, found=found,
+        step_deg=step_deg, problems=tuple(problems),
+    )  # fmt: skip
 
 
 def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:

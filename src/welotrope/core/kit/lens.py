@@ -8,6 +8,9 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
+from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, name_input, nested
+from welotrope.core.kit import lens_inputs as inputs
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
@@ -21,13 +24,6 @@ ASSUMED_THROW_DEG = 180.0
 MOST_ENGRAVED = 40  # distances of one scale
 MOST_PLANES = 2.0  # separation of the principal planes, focal lengths
 _ASSUMED_SHORTENED = 0.75
-
-
-class Side(StrEnum):
-    """Where infinity lies on the scale, seen from above with the lens pointing away."""
-
-    LEFT = "left"
-    RIGHT = "right"
 
 
 class RingSource(StrEnum):
@@ -46,7 +42,24 @@ class RingReading:
     distance_mm: float
 
 
-@dataclass(frozen=True)
+def _take_reading(reader: Reader, typed: Typed) -> RingReading | None:
+    """Read both halves of a reading when either is given."""
+    if not typed.text(inputs.READING_ANGLE.name) and not typed.text(inputs.READING_DISTANCE.name):
+        return None
+    angle, distance = inputs.READING_ANGLE.must(reader, typed), inputs.READING_DISTANCE.must(reader, typed)
+    return RingReading(angle, distance)
+
+
+def _reading_texts(reading: RingReading | None) -> dict[str, Text]:
+    if reading is None:
+        return {inputs.READING_ANGLE.name: "", inputs.READING_DISTANCE.name: ""}
+    return {
+        inputs.READING_ANGLE.name: inputs.READING_ANGLE.write(reading.angle_deg),
+        inputs.READING_DISTANCE.name: inputs.READING_DISTANCE.write(reading.distance_mm),
+    }
+
+
+@dataclass(frozen=True, kw_only=True)
 class Lens:
     """A manual lens.
 
@@ -88,23 +101,31 @@ class Lens:
         Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
 
-    name: str
-    focal_mm: float
-    stops: tuple[float, ...]
-    closest_mm: float
-    throw_deg: float | None = None
-    reading: RingReading | None = None
-    infinity_side: Side = Side.RIGHT
-    ring_diameter_mm: float | None = None
-    engraved_units: tuple[Unit, ...] = (Unit.METRIC, Unit.FEET)
-    engraved_m: tuple[float, ...] = ()
-    engraved_ft: tuple[float, ...] = ()
-    mount: Mount | None = None
-    fit: LensFit = field(default_factory=LensFit)
-    h_mm: float | None = None
-    shortens: bool = False
-    closest_magnification: float | None = None
-    beyond: bool = False
+    name: str = field(metadata=asks(name_input(fields.LENS_NAME, hint="What you call it", columns=("name", "lens"))))
+    focal_mm: float = field(metadata=asks(inputs.FOCAL))
+    stops: tuple[float, ...] = field(metadata=asks(inputs.STOPS))
+    closest_mm: float = field(metadata=asks(inputs.CLOSEST_FOCUS))
+    throw_deg: float | None = field(default=None, metadata=asks(inputs.THROW))
+    ring_diameter_mm: float | None = field(default=None, metadata=asks(inputs.DIAMETER))
+    reading: RingReading | None = field(
+        default=None,
+        metadata=asks(
+            Joined(
+                inputs=(inputs.READING_DISTANCE, inputs.READING_ANGLE), take=_take_reading, texts=_reading_texts,
+                description="One engraved distance and the ring angle at which it sits",
+            )
+        ),
+    )  # fmt: skip
+    infinity_side: Side = field(default=Side.RIGHT, metadata=asks(inputs.INFINITY_SIDE))
+    engraved_units: tuple[Unit, ...] = field(default=(Unit.METRIC, Unit.FEET), metadata=asks(inputs.ENGRAVED_UNITS))
+    closest_magnification: float | None = field(default=None, metadata=asks(inputs.MAGNIFICATION))
+    h_mm: float | None = field(default=None, metadata=asks(inputs.PLANES))
+    shortens: bool = field(default=False, metadata=asks(inputs.SHORTENS))
+    beyond: bool = field(default=False, metadata=asks(inputs.BEYOND))
+    engraved_m: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_M))
+    engraved_ft: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_FT))
+    mount: Mount | None = field(default=None, metadata=asks(inputs.MOUNT))
+    fit: LensFit = field(default_factory=LensFit, metadata=nested(LensFit))
     factor: float = 1.0
 
     def __post_init__(self) -> None:
@@ -125,17 +146,17 @@ class Lens:
             self._check_engraved(unit, engraved)
         self.helicoid()
 
-    def _check_engraved(self, unit: Unit, field: Field) -> None:
+    def _check_engraved(self, unit: Unit, asked: Field) -> None:
         if len(self.engraved_in(unit)) > MOST_ENGRAVED:
             raise OutOfRangeError(
-                field, f"{len(self.engraved_in(unit))} distances", "that is more than a ring holds",
+                asked, f"{len(self.engraved_in(unit))} distances", "that is more than a ring holds",
                 f"Give at most {MOST_ENGRAVED}",
             )  # fmt: skip
         for mm in self.engraved_in(unit):
-            check_distance(mm, field=field)
+            check_distance(mm, field=asked)
             if math.isfinite(mm) and not mm >= self.closest_mm * (1 - 1e-3):
                 raise ConflictError(
-                    field, write_distance(mm), "that is nearer than closest focus",
+                    asked, write_distance(mm), "that is nearer than closest focus",
                     f"Leave it out or correct closest focus ({write_distance(self.closest_mm)})",
                 )  # fmt: skip
 

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
+from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import Field, UnreadableError
+from welotrope.core.inputs import Ask, Input, Typed, asks, check_limits, choice_input, name_input, number_input
 from welotrope.core.units.text import check_name
 
 
@@ -27,7 +29,28 @@ class Link(StrEnum):
     UNKNOWN = "not known"
 
 
-@dataclass(frozen=True)
+def known_input(name: str, label: str, **more: Any) -> Input:
+    """Return the input of a yes, a no, or not known."""
+    return choice_input(name, label, Known, Known.UNKNOWN, **more)
+
+
+def mount_input(name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
+    """Return the input of a mount, chosen among those entered by its name."""
+
+    def read(text: str, typed: Typed) -> Any:
+        mounts = typed.known.get("mounts", {})
+        if text not in mounts:
+            raise UnreadableError(says, text, "no such mount is known", "Choose one from the list, or add it first")
+        return mounts[text]
+
+    more.setdefault("optional", True)
+    return Input(
+        name=name, field=Field(name, says), label=label, ask=Ask.NAMED, things="mounts", read=read,
+        write=lambda mount: mount.name if mount else "", **more,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
 class Mount:
     """A lens mount.
 
@@ -49,28 +72,83 @@ class Mount:
         Whether lenses of this mount may have a pin that must be pressed for the aperture to close.
     """
 
-    name: str
-    register_mm: float | None = None
-    throat_mm: float | None = None
-    actuation: Link = Link.UNKNOWN
-    stop_report: Link = Link.UNKNOWN
-    protruding: Known = Known.UNKNOWN
-    pin: Known = Known.UNKNOWN
+    name: str = field(metadata=asks(name_input(fields.MOUNT_NAME)))
+    register_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "register_mm", fields.REGISTER, "Register", unit="mm", low=1, high=200, problem="no mount has that",
+                hint="Flange distance: from the mount face to the film plane, to a hundredth. From the maker’s data",
+            )
+        ),
+    )  # fmt: skip
+    throat_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "throat", fields.THROAT, "Throat", unit="mm", low=5, high=200, problem="no mount has that",
+                hint="Inner diameter",
+            )
+        ),
+    )  # fmt: skip
+    actuation: Link = field(
+        default=Link.UNKNOWN,
+        metadata=asks(
+            choice_input(
+                "actuation", "The aperture is worked", Link, Link.UNKNOWN, hint="none: by the ring on the lens alone"
+            )
+        ),
+    )
+    stop_report: Link = field(
+        default=Link.UNKNOWN,
+        metadata=asks(choice_input("stop_report", "The stop is told to the body", Link, Link.UNKNOWN)),
+    )
+    protruding: Known = field(
+        default=Known.UNKNOWN, metadata=asks(known_input("protruding", "Lenses may have parts behind the flange"))
+    )
+    pin: Known = field(default=Known.UNKNOWN, metadata=asks(known_input("pin", "Lenses may have an aperture pin")))
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.MOUNT_NAME)
-        for field, value, low, high in (
-            (fields.REGISTER, self.register_mm, 1.0, 200.0),
-            (fields.THROAT, self.throat_mm, 5.0, 200.0),
-        ):
-            if value is not None and not low <= value <= high:
-                raise OutOfRangeError(field, f"{value:g} mm", "no mount has that", f"Write {low:g} to {high:g} mm")
+        check_limits(self)
 
 
 # Thread standards with their published registers.
 STANDARD_MOUNTS = (
-    Mount("M42×1", 45.46, 42.0, Link.MECHANICAL, Link.NONE, Known.UNKNOWN, Known.UNKNOWN),
-    Mount("M39×26 tpi", 28.8, 39.0, Link.NONE, Link.NONE, Known.UNKNOWN, Known.NO),
-    Mount("T2", 55.0, 42.0, Link.NONE, Link.NONE, Known.NO, Known.NO),
-    Mount("C", 17.526, 25.4, Link.NONE, Link.NONE, Known.UNKNOWN, Known.NO),
+    Mount(
+        name="M42×1",
+        register_mm=45.46,
+        throat_mm=42.0,
+        actuation=Link.MECHANICAL,
+        stop_report=Link.NONE,
+        protruding=Known.UNKNOWN,
+        pin=Known.UNKNOWN,
+    ),
+    Mount(
+        name="M39×26 tpi",
+        register_mm=28.8,
+        throat_mm=39.0,
+        actuation=Link.NONE,
+        stop_report=Link.NONE,
+        protruding=Known.UNKNOWN,
+        pin=Known.NO,
+    ),
+    Mount(
+        name="T2",
+        register_mm=55.0,
+        throat_mm=42.0,
+        actuation=Link.NONE,
+        stop_report=Link.NONE,
+        protruding=Known.NO,
+        pin=Known.NO,
+    ),
+    Mount(
+        name="C",
+        register_mm=17.526,
+        throat_mm=25.4,
+        actuation=Link.NONE,
+        stop_report=Link.NONE,
+        protruding=Known.UNKNOWN,
+        pin=Known.NO,
+    ),
 )

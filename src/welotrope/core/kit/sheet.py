@@ -9,13 +9,14 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
-from welotrope.core.kit.body import Confirmation, MagnifiedView, Peaking, SplitImage
-from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.kit.aids.registry import kind_of
+from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.slots import SlotEntry
 from welotrope.core.kit.traits import Finder, ScaleStandard
 from welotrope.core.optics.wedge import wedge_lit, wedge_lit_stop
+from welotrope.core.rules import Rule, Severity, findings, table_of, worded
 from welotrope.core.units.stops import format_stop
 
 
@@ -55,12 +56,9 @@ class SheetChange:
     dropped: bool = False
 
 
-Rule = Callable[[SheetCase], tuple[str, str] | None]
-
-
 def sheet_lines(case: SheetCase, changes: Iterable[SheetChange] = ()) -> list[SheetLine]:
     """Return the sheet of a set-up in order, with the body's changes applied and added lines last."""
-    made = [SheetLine(id, *words) for id, rule in RULES.items() if (words := rule(case)) is not None]
+    made = [SheetLine(found.rule, found.text, found.reason) for found in findings(RULES.values(), case)]
     changed = {change.line: change for change in changes}
     kept = [_apply(line, changed.pop(line.id, None)) for line in made if not _dropped(changed.get(line.id))]
     added = [
@@ -89,7 +87,7 @@ def _no_contacts(case: SheetCase) -> bool:
 
 
 def _live(case: SheetCase) -> bool:
-    return any(isinstance(aid, MagnifiedView | Peaking) for aid in case.setup.body.shown_aids)
+    return any(kind_of(aid).live for aid in case.setup.body.shown_aids)
 
 
 def _lens_words(case: SheetCase) -> str:
@@ -98,15 +96,15 @@ def _lens_words(case: SheetCase) -> str:
 
 
 def _do_not_mount(case: SheetCase) -> tuple[str, str] | None:
-    findings = check_fit(case.setup)
-    if verdict(findings) is not Severity.STOP:
+    found = check_fit(case.setup)
+    if verdict(found) is not Severity.STOP:
         return None
-    return "Do not mount this lens on this body yet", findings[0].reason
+    return "Do not mount this lens on this body yet", found[0].text
 
 
 def _infinity(case: SheetCase) -> tuple[str, str] | None:
     found = next((finding for finding in check_fit(case.setup) if finding.rule == "infinity"), None)
-    return None if found is None else ("Do not trust the infinity mark; check it magnified", found.reason)
+    return None if found is None else ("Do not trust the infinity mark; check it magnified", found.text)
 
 
 def _manual_focus(case: SheetCase) -> tuple[str, str] | None:
@@ -145,7 +143,7 @@ def _stabiliser(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _magnifier(case: SheetCase) -> tuple[str, str] | None:
-    if not any(isinstance(aid, MagnifiedView) for aid in case.setup.body.shown_aids):
+    if "magnified" not in case.setup.body.aids_by_tag:
         return None
     if case.setup.body.traits.magnifier_fires is Known.YES:
         return None
@@ -153,7 +151,7 @@ def _magnifier(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _peaking(case: SheetCase) -> tuple[str, str] | None:
-    peaking = next((aid for aid in case.setup.body.shown_aids if isinstance(aid, Peaking)), None)
+    peaking = case.setup.body.aids_by_tag.get("peaking")
     if peaking is None:
         return None
     # A higher threshold lights a thinner band.
@@ -216,7 +214,7 @@ def _user_mode(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dark_split(case: SheetCase) -> tuple[str, str] | None:
-    split = next((aid for aid in case.setup.body.shown_aids if isinstance(aid, SplitImage)), None)
+    split = case.setup.body.aids_by_tag.get("split_image")
     seen = case.setup.view_stop(case.setup.lens.widest)
     if split is None or wedge_lit(split.deviation_deg, seen):
         return None
@@ -234,8 +232,7 @@ def _dead_scale(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
-    indicator = any(isinstance(aid, Confirmation) for aid in case.setup.body.shown_aids)
-    if not indicator or not _no_contacts(case):
+    if "confirmation" not in case.setup.body.aids_by_tag or not _no_contacts(case):
         return None
     return "Do not wait for the focus indicator", "it may stay dark without contacts; use the magnifier or the screen"
 
@@ -246,26 +243,36 @@ def _zone_only(case: SheetCase) -> tuple[str, str] | None:
     return "Judge the distance and set the zone before you raise the camera", "the finder shows no focus"
 
 
-RULES: dict[str, Rule] = {
-    "do-not-mount": _do_not_mount,
-    "manual-focus": _manual_focus,
-    "release": _release,
-    "slot": _slot,
-    "stabiliser": _stabiliser,
-    "magnifier": _magnifier,
-    "peaking": _peaking,
-    "preview": _preview,
-    "mode": _mode,
-    "metering": _metering,
-    "drive": _drive,
-    "tripod": _tripod,
-    "user-mode": _user_mode,
-    "infinity": _infinity,
-    "dark-split": _dark_split,
-    "dead-scale": _dead_scale,
-    "dead-confirmation": _dead_confirmation,
-    "zone-only": _zone_only,
-}
+def _rule(
+    id: str,
+    says: Callable[[SheetCase], tuple[str, str] | None],
+    when: str,
+    source: str,
+    severity: Severity = Severity.NOTE,
+) -> Rule[SheetCase]:
+    return Rule(id=id, severity=severity, when=when, says=worded(says), source=source)
+
+
+RULES: dict[str, Rule[SheetCase]] = table_of((
+    _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", Severity.STOP),
+    _rule("manual-focus", _manual_focus, "the picture falls on a sensor", "aids appear in manual focus"),
+    _rule("release", _release, "a digital body sees no lens", "bodies may refuse to fire without one"),
+    _rule("slot", _slot, "the body has slots and sees no lens", "the file then carries the lens"),
+    _rule("stabiliser", _stabiliser, "a stabiliser has to be told the focal length", "it steadies by the focal length"),
+    _rule("magnifier", _magnifier, "there is a magnifier that does not fire by itself", "a lens without contacts tells nothing of turning"),
+    _rule("peaking", _peaking, "there is peaking", "a higher threshold lights a thinner band"),
+    _rule("preview", _preview, "there is a live picture", "the aids show what the preview shows"),
+    _rule("mode", _mode, "always", "the stop is on the lens"),
+    _rule("metering", _metering, "always", "a meter sees what the picture shows"),
+    _rule("drive", _drive, "always", "a plane is placed for one frame, a zone is walked through"),
+    _rule("tripod", _tripod, "the plane is placed", "a finger moves the camera"),
+    _rule("user-mode", _user_mode, "the picture falls on a sensor", "what is set once need not be set again"),
+    _rule("infinity", _infinity, "the fit check speaks of infinity", "an adapter moves the scale", Severity.CAREFUL),
+    _rule("dark-split", _dark_split, "the split image is dark at the widest stop", "a prism bends the cone of a slow lens past the eye"),
+    _rule("dead-scale", _dead_scale, "the body has a scale on its screen and sees no lens", "it needs a lens that reports its distance"),
+    _rule("dead-confirmation", _dead_confirmation, "there is a focus indicator and no contacts", "some stay dark without them"),
+    _rule("zone-only", _zone_only, "the finder shows no focus", "a zone is set before"),
+))  # fmt: skip
 
 
 def find_slot(card: Sequence[SlotEntry], lens_id: int) -> SlotEntry | None:

@@ -10,7 +10,7 @@ from welotrope.core.errors import OutOfRangeError
 from welotrope.core.kit.lens import Lens
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SlotEntry:
     """A lens in a slot: what to enter there, and whether it shares the slot with others."""
 
@@ -29,8 +29,8 @@ def slot_card(assigned: Sequence[tuple[int, int, Lens]]) -> list[SlotEntry]:
         by_number[number].append((lens_id, lens))
     return [
         SlotEntry(
-            number, lens_id, lens.name, lens.focal_mm, lens.widest,
-            tuple(other.name for other_id, other in lenses if other_id != lens_id),
+            number=number, lens_id=lens_id, lens_name=lens.name, focal_mm=lens.focal_mm, widest=lens.widest,
+            shared_with=tuple(other.name for other_id, other in lenses if other_id != lens_id),
         )
         for number, lenses in sorted(by_number.items())
         for lens_id, lens in lenses

@@ -2,13 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core import fields
-from welotrope.core.errors import OutOfRangeError
-from welotrope.core.kit.mount import Known
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.inputs import Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.kit.mount import Known, known_input
+from welotrope.core.units.numbers import number
+from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_name, check_text
+
+SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
 
 
 class Finder(StrEnum):
@@ -63,7 +68,7 @@ class Screen:
         _check(fields.SCREENS, self.microprism_deg, 2, 20)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class BodyTraits:
     """What a body does, beyond its picture format and aids.
 
@@ -98,36 +103,107 @@ class BodyTraits:
         Number of slots for lens data, 0 to 50.
     """
 
-    finder: Finder = Finder.UNKNOWN
-    clearance_mm: float | None = None
-    coupling_lever: Known = Known.UNKNOWN
-    screens: tuple[Screen, ...] = ()
-    peaking_colours: tuple[str, ...] = ()
-    stabiliser: bool = False
-    burst_fps: float | None = None
-    shutter_lag_ms: float | None = None
-    distance_scale: ScaleStandard = ScaleStandard.NONE
-    aids_need_manual_focus: Known = Known.UNKNOWN
-    magnifier_fires: Known = Known.UNKNOWN
-    by_wire: Known = Known.UNKNOWN
-    slots: int = 0
-    lever_proud_mm: float | None = None
-    presses_pin: Known = Known.UNKNOWN
+    finder: Finder = field(
+        default=Finder.UNKNOWN, metadata=asks(choice_input("finder", "Finder", Finder, Finder.UNKNOWN, group="finder"))
+    )
+    clearance_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "clearance", fields.CLEARANCE, "Free depth behind the flange", unit="mm", low=0, high=100,
+                hint="Before the mirror, shutter or baffle; from the maker’s data", group="mount",
+            )
+        ),
+    )  # fmt: skip
+    coupling_lever: Known = field(
+        default=Known.UNKNOWN,
+        metadata=asks(known_input("coupling_lever", "Lever or ridge that reads the aperture ring", group="mount")),
+    )
+    screens: tuple[Screen, ...] = field(
+        default=(),
+        metadata=asks(
+            Input(
+                name="screens", field=fields.SCREENS, label="Screens it can take", optional=True, empty=(),
+                hint="Name, brightness stop, prisms; e.g. split image, 2.8, split 6.5; plain matte, 2", group="habits",
+                read=lambda text, _typed: _read_screens(text),
+                write=lambda screens: "; ".join(_screen_text(screen) for screen in screens),
+            )
+        ),
+    )  # fmt: skip
+    peaking_colours: tuple[str, ...] = field(
+        default=(),
+        metadata=asks(
+            Input(
+                name="peaking_colours", field=fields.SCREENS, label="Peaking colours", hint="e.g. white, red, yellow",
+                read=lambda text, _typed: tuple(part.strip()[:20] for part in text.split(",")[:8] if part.strip()),
+                write=", ".join, optional=True, empty=(), group="habits",
+            )
+        ),
+    )  # fmt: skip
+    stabiliser: bool = field(
+        default=False, metadata=asks(tick_input("stabiliser", "Stabiliser in the body", group="habits"))
+    )
+    burst_fps: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input("burst", fields.BURST, "Burst rate", unit="frames a second", low=0.1, high=240, group="habits")
+        ),
+    )
+    shutter_lag_ms: float | None = field(
+        default=None,
+        metadata=asks(number_input("lag", fields.LAG, "Release lag", unit="ms", low=0, high=5000, group="habits")),
+    )
+    distance_scale: ScaleStandard = field(
+        default=ScaleStandard.NONE,
+        metadata=asks(
+            choice_input(
+                "distance_scale", "Distance scale on the screen, by", ScaleStandard, ScaleStandard.NONE, group="habits"
+            )
+        ),
+    )
+    aids_need_manual_focus: Known = field(
+        default=Known.UNKNOWN,
+        metadata=asks(known_input("aids_need_manual_focus", "Aids appear only in manual focus", group="habits")),
+    )
+    magnifier_fires: Known = field(
+        default=Known.UNKNOWN,
+        metadata=asks(
+            known_input("magnifier_fires", "Magnifier fires by itself without lens contacts", group="habits")
+        ),
+    )
+    by_wire: Known = field(
+        default=Known.UNKNOWN, metadata=asks(known_input("by_wire", "Native lenses focus by wire", group="habits"))
+    )
+    slots: int = field(
+        default=0,
+        metadata=asks(
+            whole_input(
+                "slots", fields.SLOTS, "Slots for lens data", 0, 50, empty=0, group="habits",
+                hint="How many lenses it remembers; empty for none",
+            )
+        ),
+    )  # fmt: skip
+    lever_proud_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "lever_proud", fields.LEVER_PROUD, "That lever stands out before the mount by", unit="mm", low=0,
+                high=20, group="mount",
+            )
+        ),
+    )  # fmt: skip
+    presses_pin: Known = field(
+        default=Known.UNKNOWN,
+        metadata=asks(known_input("presses_pin", "Presses the aperture pin of its own lenses", group="mount")),
+    )
 
     def __post_init__(self) -> None:
         for colour in self.peaking_colours:
             check_text(colour, fields.SCREENS, 20)
-        for field, value, low, high in (
-            (fields.CLEARANCE, self.clearance_mm, 0, 100),
-            (fields.BURST, self.burst_fps, 0.1, 240),
-            (fields.LAG, self.shutter_lag_ms, 0, 5000),
-            (fields.SLOTS, self.slots, 0, 50),
-            (fields.LEVER_PROUD, self.lever_proud_mm, 0, 20),
-        ):
-            _check(field, value, low, high)
+        check_limits(self)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LensFit:
     """How a lens is built where it meets the body.
 
@@ -149,22 +225,88 @@ class LensFit:
         Width of the widest part behind the flange, mm; None when not known.
     """
 
-    protrusion_mm: float | None = None
-    aperture_ring: ApertureRing = ApertureRing.UNKNOWN
-    pin: Known = Known.UNKNOWN
-    image_circle_mm: float | None = None
-    endless: bool = False
-    length_mm: float | None = None
-    rear_mm: float | None = None
+    protrusion_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "protrusion", fields.PROTRUSION, "Rear stands out behind the flange by", unit="mm", low=0, high=80,
+                hint="0 if nothing does; lay a ruler across the mount at both ends of the ring", group="fit",
+            )
+        ),
+    )  # fmt: skip
+    rear_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "rear", fields.REAR_WIDTH, "Widest part behind the flange", unit="mm", low=2, high=200,
+                hint="Across, with a caliper", group="fit",
+            )
+        ),
+    )  # fmt: skip
+    aperture_ring: ApertureRing = field(
+        default=ApertureRing.UNKNOWN,
+        metadata=asks(
+            choice_input(
+                "aperture_ring", "Rear edge of the aperture ring", ApertureRing, ApertureRing.UNKNOWN, group="fit"
+            )
+        ),
+    )
+    pin: Known = field(
+        default=Known.UNKNOWN,
+        metadata=asks(known_input("pin", "Pin that closes the aperture when pressed", group="fit")),
+    )
+    image_circle_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "image_circle", fields.IMAGE_CIRCLE, "Image circle", unit="mm", low=4, high=500, group="fit",
+                hint="Diagonal of the largest picture it was made for, e.g. 43.3",
+            )
+        ),
+    )  # fmt: skip
+    length_mm: float | None = field(
+        default=None,
+        metadata=asks(
+            number_input(
+                "length", fields.LENGTH, "Length from flange to front", unit="mm", low=2, high=1500, group="fit"
+            )
+        ),
+    )
+    endless: bool = field(
+        default=False, metadata=asks(tick_input("endless", "The ring turns without end (no hard stops)", group="fit"))
+    )
 
     def __post_init__(self) -> None:
-        for field, value, low, high in (
-            (fields.PROTRUSION, self.protrusion_mm, 0, 80),
-            (fields.IMAGE_CIRCLE, self.image_circle_mm, 4, 500),
-            (fields.LENGTH, self.length_mm, 2, 1500),
-            (fields.REAR_WIDTH, self.rear_mm, 2, 200),
-        ):
-            _check(field, value, low, high)
+        check_limits(self)
+
+
+def _read_screens(text: str) -> tuple[Screen, ...]:
+    return tuple(_read_screen(part.strip()) for part in text.split(";")[:12] if part.strip())
+
+
+def _read_screen(text: str) -> Screen:
+    name, *rest = [part.strip() for part in text.split(",")]
+    stop, split, microprism = 2.8, None, None
+    for part in rest:
+        kind, _, value = part.rpartition(" ")
+        if kind == "split":
+            split = number(value, "split deviation")
+        elif kind == "microprism":
+            microprism = number(value, "microprism deviation")
+        elif not kind:
+            stop = parse_stop(value, field="screen brightness stop")
+        else:
+            raise UnreadableError("screens", text, "a part was not understood", f"Write it like {SCREEN_EXAMPLE}")
+    return Screen(name[:40], stop, split, microprism)
+
+
+def _screen_text(screen: Screen) -> str:
+    parts = [screen.name, f"{screen.stop:g}"]
+    if screen.split_deg is not None:
+        parts.append(f"split {screen.split_deg:g}")
+    if screen.microprism_deg is not None:
+        parts.append(f"microprism {screen.microprism_deg:g}")
+    return ", ".join(parts)
 
 
 def _check(field: str, value: float | None, low: float, high: float) -> None:

@@ -55,7 +55,7 @@ class ImageFormat:
         return None if self.width_px is None else self.width_mm / self.width_px
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class SharpnessStandard:
     """A chosen school with its parameters; only those of its own kind are read.
 

@@ -31,7 +31,7 @@ class DepthResult:
     spread_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ZoneResult:
     """A zone's setting; ``stop_marked`` is None when f/64 does not hold it, achieved limits are then None too."""
 
@@ -84,14 +84,12 @@ def zone(
         plan = plan_zone(near_x, far_x, f, blur_mm, marked)
     held = plan.verdict is not ZoneVerdict.NO_STOP
     return ZoneResult(
-        distance_at(plan.focus_x, f, datum),
-        plan.spread,
-        plan.stop_exact,
-        plan.stop_marked if held else None,
-        distance_of_image(plan.limits.near_x, plan.focus_x, f, datum) if held else None,
-        distance_of_image(plan.limits.far_x, plan.focus_x, f, datum) if held else None,
-        plan.balanced_stop,
-    )
+        focus_mm=distance_at(plan.focus_x, f, datum), spread_mm=plan.spread, stop_exact=plan.stop_exact,
+        stop_marked=plan.stop_marked if held else None,
+        achieved_near_mm=distance_of_image(plan.limits.near_x, plan.focus_x, f, datum) if held else None,
+        achieved_far_mm=distance_of_image(plan.limits.far_x, plan.focus_x, f, datum) if held else None,
+        balanced_stop=plan.balanced_stop,
+    )  # fmt: skip
 
 
 def ring(
@@ -121,7 +119,7 @@ class ThrowOutlier:
     off_deg: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ThrowResult:
     """A ring from readings.
 
@@ -181,14 +179,16 @@ def throw(
     """
     start = Start.PRINCIPAL if datum is Datum.PRINCIPAL else Start.FILM
     survey = Survey(
-        tuple(Point(angle, mm) for angle, mm in readings), kind=Kind.MEASURED, start=start, error=error_deg,
+        points=tuple(Point(angle, mm) for angle, mm in readings), kind=Kind.MEASURED, start=start, error=error_deg,
         distance_error=distance_error,
     )  # fmt: skip
     found = calibrate(survey, check_focal(focal_mm), min(mm for _, mm in readings))
     outliers = (ThrowOutlier(r.angle_deg, readings[r.index][1], r.off_deg) for r in found.outliers)
     return ThrowResult(
-        found.lead_mm, found.lead_low_mm, found.lead_high_mm, found.infinity_deg, found.infinity_half_deg,
-        found.rms_deg, found.model.value, found.h_mm, found.h_half_mm, tuple(outliers), found.to_read_mm,
+        lead_mm=found.lead_mm, lead_low_mm=found.lead_low_mm, lead_high_mm=found.lead_high_mm,
+        infinity_deg=found.infinity_deg, infinity_half_deg=found.infinity_half_deg, rms_deg=found.rms_deg,
+        model=found.model.value, h_mm=found.h_mm, h_half_mm=found.h_half_mm, outliers=tuple(outliers),
+        read_mm=found.to_read_mm,
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from welotrope.core.plan.subjects import Subject
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Preset:
     """A named setting: film-plane distance in mm (may be infinite), stop, and the subjects planned for."""
 

@@ -69,7 +69,7 @@ class NearestPossible:
     far_with_near_kept_mm: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ScenePlan:
     """The setting for a scene and its alternatives.
 
@@ -124,13 +124,11 @@ def plan_scene(
         angle = at_stop.clamp(float(at_stop.angle_at_extension(zone.focus_x)))
     setting = ring_setting(setup, angle, stop)
     return ScenePlan(
-        zone,
-        setting,
-        tuple(place_subjects(subjects, setting.zone)),
-        _rows(setup, float(at_stop.extension_at_angle(angle)), stop, subjects),
-        clearest_stop(zone, ring.focal_mm, setup.lens.stops),
-        _nearest_possible(setup, subjects) if zone.verdict is ZoneVerdict.NO_STOP else None,
-    )
+        zone=zone, setting=setting, placements=tuple(place_subjects(subjects, setting.zone)),
+        rows=_rows(setup, float(at_stop.extension_at_angle(angle)), stop, subjects),
+        clearest=clearest_stop(zone, ring.focal_mm, setup.lens.stops),
+        nearest_possible=_nearest_possible(setup, subjects) if zone.verdict is ZoneVerdict.NO_STOP else None,
+    )  # fmt: skip
 
 
 def _zone(setup: Setup, subjects: tuple[Subject, ...]) -> ZonePlan:

@@ -11,7 +11,7 @@ from welotrope.core.plan.subjects import Subject
 from welotrope.core.ring.window import ring_zone, sharp_window
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingSetting:
     """A ring angle and stop of a set-up; distances in mm from the film plane, angles in degrees from infinity.
 
@@ -50,14 +50,10 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     window_deg = float(sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg)
     per_mm = setup.mm_per_degree
     return RingSetting(
-        angle_deg,
-        stop,
-        ring_zone(ring, angle_deg, stop, setup.blur_mm),
-        window_deg,
-        None if per_mm is None else window_deg * per_mm,
-        ring.travel_mm(angle_deg, turn),
-        float(ring.distance_at_angle(angle_deg + turn)),
-    )
+        angle_deg=angle_deg, stop=stop, zone=ring_zone(ring, angle_deg, stop, setup.blur_mm), window_deg=window_deg,
+        window_mm=None if per_mm is None else window_deg * per_mm, per_degree_mm=ring.travel_mm(angle_deg, turn),
+        degree_nearer_mm=float(ring.distance_at_angle(angle_deg + turn)),
+    )  # fmt: skip
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:

@@ -35,7 +35,7 @@ class ZoneVerdict(StrEnum):
     NO_STOP = "no stop"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ZonePlan:
     """The setting for a zone; extensions and blurs in mm.
 
@@ -125,8 +125,9 @@ def plan_zone(
     airy = airy_diameter(effective_stop(chosen, m))
     verdict = ZoneVerdict.NO_STOP if stop is None else ZoneVerdict.DIFFRACTION if airy > c else ZoneVerdict.MET
     return ZonePlan(
-        near_x, far_x, focus_x, spread, exact, chosen, balanced_stop(spread, m), sharp_limits(focus_x, f, chosen, c),
-        _worst_blur(near_x, far_x, focus_x, f, chosen), airy, verdict,
+        near_x=near_x, far_x=far_x, focus_x=focus_x, spread=spread, stop_exact=exact, stop_marked=chosen,
+        balanced_stop=balanced_stop(spread, m), limits=sharp_limits(focus_x, f, chosen, c),
+        edge_blur=_worst_blur(near_x, far_x, focus_x, f, chosen), airy=airy, verdict=verdict,
     )  # fmt: skip
 
 

@@ -10,11 +10,8 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.kit.aids.registry import view_keys
 
-# What the finder can be seen through.
-FINDER_AIDS = (
-    "matte", "split_image", "diagonal", "microprism", "collar", "confirmation", "rangefinder", "magnified", "peaking",
-)  # fmt: skip
 PLACES = ("shed", "plank", "sitter", "quay", "deck")
 
 
@@ -37,7 +34,7 @@ class Exercise:
     id, title, task
         Key, name, and what to do, in one or two sentences.
     aids, scenes
-        What it can be done with.
+        What it can be done with; no aids means every way to look through one.
     begins
         Where the ring begins.
     locked
@@ -61,7 +58,7 @@ class Exercise:
     id: str
     title: str
     task: str
-    aids: tuple[str, ...] = FINDER_AIDS
+    aids: tuple[str, ...] = ()
     scenes: tuple[str, ...] = PLACES
     begins: Begins = Begins.ANYWHERE
     locked: bool = False
@@ -72,6 +69,11 @@ class Exercise:
     finishes_on: str = ""
     counts: bool = True
     says: Callable[[bool, float], str] | None = None
+
+    @property
+    def views(self) -> tuple[str, ...]:
+        """Keys of the ways to look that it can be done with."""
+        return self.aids or view_keys()
 
 
 def _trapped(hit: bool, error_deg: float) -> str:

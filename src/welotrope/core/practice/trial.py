@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.practice.exercises import COUNTING, known_exercise
+from welotrope.core.practice.exercises import COUNTING
 
 MAX_PATH = 2000
 FAR_MM = 2e7
@@ -15,7 +15,7 @@ _TURN_BACK_DEG = 0.3
 HASTY_S = 1.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Photo:
     """What it takes to make a trial's picture again: lengths in mm, the pitch of its full size, the widest stop."""
 
@@ -31,7 +31,7 @@ class Photo:
     widest: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Trial:
     """The result of a round.
 
@@ -147,34 +147,3 @@ def crossings(path: Sequence[tuple[float, float]], target: float) -> int:
             count += 1
         side = now or side
     return count
-
-
-def advice(trial: Trial, infinity_first: bool) -> str:
-    """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side."""
-    done = known_exercise(trial.exercise)
-    if done is not None and done.says is not None:
-        return done.says(trial.hit, trial.error_deg)
-    if trial.hit and trial.passed:
-        return "Through sharp and back to it: that is the way."
-    if trial.hit:
-        return "Sharp, but you never saw the other side of it: turn through and come back to be sure."
-    # Behind the subject the plane lies on the side of infinity.
-    on_first_side = (trial.error_deg > 0) == infinity_first
-    far = abs(trial.error_deg) > 2 * trial.window_deg
-    if not trial.passed:
-        return _unpassed(on_first_side, far)
-    if trial.passed > 4:
-        return "Much to and fro: two passes are enough, narrower each time."
-    if not far:
-        side = "You came back a little too far" if on_first_side else "You stayed a little past it"
-        return f"{side}: a finer aid or one stop more would hold it."
-    if on_first_side:
-        return "You came back too far: from the other side turn back by less."
-    return "You went far past sharp and stayed there: turn back until it is sharp again."
-
-
-def _unpassed(on_first_side: bool, far: bool) -> str:
-    if not on_first_side:
-        return "You ended on the other side of sharp in one turn: slower, and come back to it."
-    short = "far short of it" if far else "just short of it"
-    return f"You stopped {short}: turn until it goes soft again, then come back."

@@ -10,7 +10,7 @@ from welotrope.core.plan.setting import ring_setting
 from welotrope.core.review.outcomes import Outcome
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewFrame:
     """What is known when a frame is logged; lengths in mm, ``shutter_s`` in seconds, time local and naive."""
 
@@ -55,6 +55,7 @@ def frame_at(setup_id: int, setup: Setup, angle_deg: float, stop: float, taken_a
     """Return the frame a set-up takes with its ring at ``angle_deg`` and the lens at ``stop``."""
     at = ring_setting(setup, angle_deg, stop)
     return NewFrame(
-        setup_id, setup.body.name, setup.lens.name, setup.lens.focal_mm, setup.blur_mm,
-        stop, at.focus_mm, angle_deg, at.near_mm, at.far_mm, taken_at,
+        setup_id=setup_id, body_name=setup.body.name, lens_name=setup.lens.name, focal_mm=setup.lens.focal_mm,
+        blur_mm=setup.blur_mm, stop=stop, distance_mm=at.focus_mm, angle_deg=angle_deg, near_mm=at.near_mm,
+        far_mm=at.far_mm, taken_at=taken_at,
     )  # fmt: skip

@@ -19,7 +19,7 @@ class Outcome(StrEnum):
     UNSURE = "unsure"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Tally:
     """Counts of an outing; ``hits`` is the share of hits among frames that were judged hit, in front or behind."""
 
@@ -38,6 +38,7 @@ def tally(counts: Mapping[Outcome | None, int]) -> Tally:
     hit, front, behind = (counts.get(outcome, 0) for outcome in (Outcome.HIT, Outcome.FRONT, Outcome.BEHIND))
     frames = sum(counts.values())
     return Tally(
-        frames, frames - counts.get(None, 0), hit, front, behind,
-        counts.get(Outcome.MOVED, 0), counts.get(Outcome.UNSURE, 0), wilson(hit, hit + front + behind),
+        frames=frames, marked=frames - counts.get(None, 0), hit=hit, front=front, behind=behind,
+        moved=counts.get(Outcome.MOVED, 0), unsure=counts.get(Outcome.UNSURE, 0),
+        hits=wilson(hit, hit + front + behind),
     )  # fmt: skip

@@ -10,7 +10,7 @@ from __future__ import annotations
 import functools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -42,7 +42,7 @@ class Model(StrEnum):
     UNDECIDED = "undecided"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Residual:
     """A reading against the fit.
 
@@ -188,7 +188,14 @@ def calibrate(
         expected = np.array([float(e) if i in kept else fit.angle_at(d, curved=True).mean
                              for i, (e, d) in enumerate(zip(expected, distances, strict=True))])  # fmt: skip
     residuals = tuple(
-        Residual(i, float(readings.angles_deg[i]), float(expected[i]), float(x[i]), i in named, i in kept)
+        Residual(
+            index=i,
+            angle_deg=float(readings.angles_deg[i]),
+            expected_deg=float(expected[i]),
+            extension_mm=float(x[i]),
+            outlier=i in named,
+            used=i in kept,
+        )
         for i in range(len(distances))
     )
     low, high = believed.slope.interval()
@@ -196,36 +203,24 @@ def calibrate(
     learned = h_mm is None and survey.start is not Start.PRINCIPAL and h_sd < _H_LEARNED * H_PRIOR * focal_mm
     stated = learned and model is not Model.CURVED
     return Calibration(
-        model=model,
-        ring=ring,
+        model=model, ring=ring,
         lead_mm=check_lead(ring.lead_mm if isinstance(ring, Helicoid) else 360 / believed.slope.mean),
-        lead_low_mm=360 / high,
-        lead_high_mm=360 / low if low > 0 else math.inf,
-        infinity_deg=ring.infinity_deg,
+        lead_low_mm=360 / high, lead_high_mm=360 / low if low > 0 else math.inf, infinity_deg=ring.infinity_deg,
         infinity_half_deg=max(abs(near - ring.infinity_deg), abs(far - ring.infinity_deg), (far - near) / 2),
-        h_mm=h if stated else None,
-        h_half_mm=1.96 * h_sd if stated else None,
-        rms_deg=math.sqrt(float(np.mean((readings.angles_deg - expected)[kept] ** 2))),
-        residuals=residuals,
-        to_read_mm=_to_read(fit, closest_mm) if model is Model.UNDECIDED else (),
-        fit=believed,
-    )
+        h_mm=h if stated else None, h_half_mm=1.96 * h_sd if stated else None,
+        rms_deg=math.sqrt(float(np.mean((readings.angles_deg - expected)[kept] ** 2))), residuals=residuals,
+        to_read_mm=_to_read(fit, closest_mm) if model is Model.UNDECIDED else (), fit=believed,
+    )  # fmt: skip
 
 
 def _readings(survey: Survey, distances: FloatArray, focal_mm: float, h_mm: float | None, beyond: bool) -> Readings:
     return Readings(
-        angles_deg=survey.angles_deg(),
-        distances_mm=distances,
-        angle_error_deg=survey.error_deg,
-        distance_errors_mm=survey.distance_errors(distances),
-        focal_mm=focal_mm,
-        angle_error_told=survey.error is not None,
-        distance_error_told=survey.distance_error is not None,
-        from_film=survey.start is not Start.PRINCIPAL,
-        h_mm=h_mm,
-        beyond=beyond,
+        angles_deg=survey.angles_deg(), distances_mm=distances, angle_error_deg=survey.error_deg,
+        distance_errors_mm=survey.distance_errors(distances), focal_mm=focal_mm,
+        angle_error_told=survey.error is not None, distance_error_told=survey.distance_error is not None,
+        from_film=survey.start is not Start.PRINCIPAL, h_mm=h_mm, beyond=beyond,
         may_be_gross=tuple(point.use is not Use.DROP for point in survey.points),
-    )
+    )  # fmt: skip
 
 
 def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
@@ -288,7 +283,7 @@ def _helicoid(
         else:
             x = float(extension_at_film_distance(max(closest_mm, 4 * f + h), f, h, beyond))
         throw_deg = infinity + slope * x
-    return Helicoid(f, lead, throw_deg, h, -infinity / slope, beyond)
+    return Helicoid(focal_mm=f, lead_mm=lead, throw_deg=throw_deg, h_mm=h, start_mm=-infinity / slope, beyond=beyond)
 
 
 def _curve(
@@ -302,10 +297,12 @@ def _curve(
     nodes = _monotone_nodes(angles, np.append(x[near], 0.0))
     ends = tuple(angle for angle, _ in nodes), tuple(extension for _, extension in nodes)
     last = max(ends[0][-1], 5.0)
-    draft = CurvedRing(readings.focal_mm, last, *ends, h)
+    draft = CurvedRing(
+        focal_mm=readings.focal_mm, throw_deg=last, angles_deg=ends[0], extensions_mm=ends[1], h_mm=h,
+    )  # fmt: skip
     closest = max(closest_mm, 4 * readings.focal_mm + h)
     end = last if survey.start is Start.PRINCIPAL else float(draft.angle_at_distance(closest))
-    return CurvedRing(readings.focal_mm, throw_deg or max(end, last), *ends, h)
+    return replace(draft, throw_deg=throw_deg or max(end, last))
 
 
 def _monotone_nodes(angles: FloatArray, x: FloatArray) -> list[tuple[float, float]]:

@@ -16,7 +16,7 @@ from welotrope.core.ring.focus_ring import FocusRing, check_throw
 _INVERSE_STEPS = 4000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class CurvedRing(FocusRing):
     """A ring known at readings, with a monotone cubic between them and straight lines beyond them.
 

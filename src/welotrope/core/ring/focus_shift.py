@@ -22,7 +22,7 @@ ONE_READING_DEG = 0.5
 
 
 @dataclass(frozen=True)
-class Trial:
+class ShiftTrial:
     """Where the ring was sharpest at a stop, degrees from the infinity stop, on one unmoved target."""
 
     stop: float
@@ -49,7 +49,7 @@ class FocusShift:
         When the trials cannot give a shift.
     """
 
-    trials: tuple[Trial, ...]
+    trials: tuple[ShiftTrial, ...]
 
     def __post_init__(self) -> None:
         stops = {check_stop(trial.stop) for trial in self.trials}

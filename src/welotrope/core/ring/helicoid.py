@@ -25,7 +25,7 @@ def check_lead(lead_mm: float) -> float:
     return lead_mm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Helicoid(FocusRing):
     """A ring of lead ``L`` that moves a whole thin lens.
 
@@ -67,7 +67,10 @@ class Helicoid(FocusRing):
         """
         start = focal_mm if beyond else 0.0
         x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm, beyond)
-        return cls(focal_mm, (x_end - start) * 360 / check_throw(throw_deg), throw_deg, h_mm, start, beyond)
+        return cls(
+            focal_mm=focal_mm, lead_mm=(x_end - start) * 360 / check_throw(throw_deg), throw_deg=throw_deg, h_mm=h_mm,
+            start_mm=start, beyond=beyond,
+        )  # fmt: skip
 
     @classmethod
     def from_reading(
@@ -96,7 +99,9 @@ class Helicoid(FocusRing):
             thin_lens.extension_at_film_distance(mm, focal_mm, h_mm, beyond) - start for mm in (distance_mm, closest_mm)
         )
         lead = check_lead(reached * 360 / angle_deg)
-        return cls(focal_mm, lead, x_end * 360 / lead, h_mm, start, beyond)
+        return cls(
+            focal_mm=focal_mm, lead_mm=lead, throw_deg=x_end * 360 / lead, h_mm=h_mm, start_mm=start, beyond=beyond
+        )
 
     def extension_at_angle(self, angle_deg: Values) -> Values:
         """Extension in mm at a ring angle in degrees; negative past infinity."""

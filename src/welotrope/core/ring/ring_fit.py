@@ -108,7 +108,7 @@ class Readings:
         return cells[possible], weights[possible] / float(np.sum(weights[possible]))
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingFit:
     """What is believed of a ring; arrays run over suppositions.
 
@@ -231,17 +231,13 @@ def fit_ring(readings: Readings) -> RingFit:
     kept = weights > 1e-7 * np.sum(weights)
     h_of = np.append(cells, [own_h] * len(_CURVES))
     return RingFit(
-        readings,
-        weights[kept] / float(np.sum(weights[kept])),
-        np.broadcast_to(np.arange(len(h_of)) >= len(cells), weights.shape)[kept].astype(np.float64),
-        np.broadcast_to(gross[:, None], weights.shape)[kept],
-        np.broadcast_to(h_of, weights.shape)[kept],
-        np.concatenate([straight.means, waved.means], axis=2)[kept],
-        np.concatenate([straight.covariances, waved.covariances], axis=2)[kept],
-        np.einsum("jgs,jgn->n", weights, W) / float(np.sum(weights)),
-        span,
-        own_h,
-    )
+        readings=readings, weights=weights[kept] / float(np.sum(weights[kept])),
+        curved=np.broadcast_to(np.arange(len(h_of)) >= len(cells), weights.shape)[kept].astype(np.float64),
+        gross=np.broadcast_to(gross[:, None], weights.shape)[kept], h_mm=np.broadcast_to(h_of, weights.shape)[kept],
+        means=np.concatenate([straight.means, waved.means], axis=2)[kept],
+        covariances=np.concatenate([straight.covariances, waved.covariances], axis=2)[kept],
+        precisions=np.einsum("jgs,jgn->n", weights, W) / float(np.sum(weights)), span_mm=span, own_h_mm=own_h,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -77,7 +77,7 @@ class Point:
     use: Use = Use.AUTO
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Survey:
     """A set of readings of one ring.
 

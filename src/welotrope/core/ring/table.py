@@ -18,7 +18,7 @@ ANGLE_UNIT_DEG = 1e-3
 VERGENCE_UNIT = 1e-9  # 1/mm; 1e-9/mm tells 100 m from 100.01 m
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingTable:
     """Angles on a 0.25° grid with what each reads, as integers that compress well.
 
@@ -71,15 +71,13 @@ def ring_table(
     first = math.floor(farthest / STEP_DEG) - 4  # room for a degree either side of what is read
     places = _grid(first, math.ceil(nearest / STEP_DEG) + 6)
     return RingTable(
-        ring.throw_deg,
-        first * STEP_DEG,
-        vergence_integers(ring.vergence_at_angle(places)),
-        {stop: _integers(window.near_deg) for stop, window in windows.items()},
-        {stop: _integers(window.far_deg) for stop, window in windows.items()},
-        {stop: vergence_integers(window.near_vergence) for stop, window in windows.items()},
-        {stop: vergence_integers(window.far_vergence) for stop, window in windows.items()},
-        shift,
-    )
+        throw_deg=ring.throw_deg, start_deg=first * STEP_DEG,
+        vergence=vergence_integers(ring.vergence_at_angle(places)),
+        near={stop: _integers(window.near_deg) for stop, window in windows.items()},
+        far={stop: _integers(window.far_deg) for stop, window in windows.items()},
+        near_vergence={stop: vergence_integers(window.near_vergence) for stop, window in windows.items()},
+        far_vergence={stop: vergence_integers(window.far_vergence) for stop, window in windows.items()}, shift=shift,
+    )  # fmt: skip
 
 
 def _grid(first: int, end: int) -> NDArray[np.float64]:

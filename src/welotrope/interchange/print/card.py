@@ -32,33 +32,36 @@ def card_side(card: PocketCard, words: CardWords, unit: Unit) -> list[Item]:
     size = 2.2 if unit is Unit.METRIC else 1.9
     columns = [_LEFT + 16 + room * (i + 0.5) for i in range(len(card.stops))]
     items: list[Item] = [
-        Box(0, 0, CARD_WIDTH_MM, CARD_HEIGHT_MM),
-        Text(_LEFT, 4.6, words.title, 2.7, "start", True),
-        Text(_LEFT, 7.3, words.under, 1.8, "start"),
-        Text(CARD_WIDTH_MM - _LEFT, 4.6, "metres" if unit is Unit.METRIC else "feet", 2.2, "end"),
+        Box(x=0, y=0, width=CARD_WIDTH_MM, height=CARD_HEIGHT_MM),
+        Text(x=_LEFT, y=4.6, text=words.title, size=2.7, anchor="start", bold=True),
+        Text(x=_LEFT, y=7.3, text=words.under, size=1.8, anchor="start"),
+        Text(x=CARD_WIDTH_MM - _LEFT, y=4.6, text="metres" if unit is Unit.METRIC else "feet", size=2.2, anchor="end"),
     ]
     y = _TOP + 1.6
-    items += [Text(at, y, format_stop(stop), 2.4, "middle", True) for at, stop in zip(columns, card.stops, strict=True)]
-    items.append(Line(_LEFT, y + 1, CARD_WIDTH_MM - _LEFT, y + 1, 0.2))
+    items += [
+        Text(x=at, y=y, text=format_stop(stop), size=2.4, anchor="middle", bold=True)
+        for at, stop in zip(columns, card.stops, strict=True)
+    ]
+    items.append(Line(x1=_LEFT, y1=y + 1, x2=CARD_WIDTH_MM - _LEFT, y2=y + 1, width=0.2))
     for row in card.rows:
         y += _ROW
-        items.append(Text(_LEFT + 13, y, _short(row.distance_mm, unit), 2.6, "end", True))
+        items.append(Text(x=_LEFT + 13, y=y, text=_short(row.distance_mm, unit), size=2.6, anchor="end", bold=True))
         items += [
             _fitted(at, y, _range(near, far, unit), size) for at, (near, far) in zip(columns, row.limits, strict=True)
         ]
     y += _ROW
-    items.append(Line(_LEFT, y - 3.1, CARD_WIDTH_MM - _LEFT, y - 3.1))
+    items.append(Line(x1=_LEFT, y1=y - 3.1, x2=CARD_WIDTH_MM - _LEFT, y2=y - 3.1))
     for head, distances in (
         ("far end: set", [_short(setting.focus_mm, unit) for setting in card.hyperfocal]),
         ("sharp", [_range(setting.near_mm, setting.far_mm, unit) for setting in card.hyperfocal]),
     ):
-        items.append(Text(_LEFT + 13, y, head, 2.0, "end", True))
+        items.append(Text(x=_LEFT + 13, y=y, text=head, size=2.0, anchor="end", bold=True))
         items += [_fitted(at, y, text, size) for at, text in zip(columns, distances, strict=True)]
         y += 3.2
     y -= 2.8
     for line in words.presets[:MAX_PRESETS]:
         y += 2.9
-        items.append(Text(_LEFT, y, line, 2.0, "start"))
+        items.append(Text(x=_LEFT, y=y, text=line, size=2.0, anchor="start"))
     return items
 
 
@@ -81,7 +84,7 @@ def _range(near: float, far: float, unit: Unit) -> str:
 
 def _fitted(x: float, y: float, text: str, size: float) -> Text:
     """Return a text in its column, smaller when it is long."""
-    return Text(x, y, text, size * min(1.0, _ROOM_FOR / len(text)))
+    return Text(x=x, y=y, text=text, size=size * min(1.0, _ROOM_FOR / len(text)))
 
 
 def _short(mm: float, unit: Unit) -> str:

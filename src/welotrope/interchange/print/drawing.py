@@ -20,7 +20,7 @@ class Paper(StrEnum):
         return (297.0, 210.0) if self is Paper.A4 else (279.4, 215.9)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Line:
     """A straight line."""
 
@@ -32,7 +32,7 @@ class Line:
     dashed: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Text:
     """A line of text on its baseline; ``size`` is the height of the type in mm, anchor start, middle or end."""
 
@@ -44,7 +44,7 @@ class Text:
     bold: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Box:
     """An empty rectangle."""
 

@@ -88,16 +88,22 @@ def _strip(strip: Strip, piece: _Piece, x: float, y: float) -> list[Item]:
     part = f", piece {piece.number} of {piece.count}" if piece.count > 1 else ""
     facing = "upper edge towards the front of the lens"
     items: list[Item] = [
-        Text(x, y - 4.4, f"{strip.title}{part}; {facing}", 2.4, "start", True),
-        Box(x, y, length, STRIP_MM),
+        Text(x=x, y=y - 4.4, text=f"{strip.title}{part}; {facing}", size=2.4, anchor="start", bold=True),
+        Box(x=x, y=y, width=length, height=STRIP_MM),
         *_crops(x, y, length, STRIP_MM, right=not piece.tab),
-        Text(x, y + STRIP_MM + 5.2, strip.foot, 2.2, "start"),
+        Text(x=x, y=y + STRIP_MM + 5.2, text=strip.foot, size=2.2, anchor="start"),
     ]
     if piece.tab:
         items += [
-            Box(x + length, y, TAB_MM, STRIP_MM, dashed=True),
-            *(Line(x + length + i * 2, y + STRIP_MM, x + length + i * 2 + 2, y) for i in range(4)),
-            Text(x + length + TAB_MM, y + STRIP_MM + 2.6, "tab: glue under the other end", 1.9, "end"),
+            Box(x=x + length, y=y, width=TAB_MM, height=STRIP_MM, dashed=True),
+            *(Line(x1=x + length + i * 2, y1=y + STRIP_MM, x2=x + length + i * 2 + 2, y2=y) for i in range(4)),
+            Text(
+                x=x + length + TAB_MM,
+                y=y + STRIP_MM + 2.6,
+                text="tab: glue under the other end",
+                size=1.9,
+                anchor="end",
+            ),
         ]
     for mark in strip.marks:
         if piece.start - 1e-9 <= mark.at_mm <= piece.end + 1e-9:
@@ -108,24 +114,27 @@ def _strip(strip: Strip, piece: _Piece, x: float, y: float) -> list[Item]:
 def _mark(mark: StripMark, x: float, y: float) -> list[Item]:
     bottom = y + STRIP_MM
     if mark.kind is MarkKind.LEADING:
-        tick = Line(x, y, x, y + (2.4 if mark.labelled else 1.5), 0.2)
+        tick = Line(x1=x, y1=y, x2=x, y2=y + (2.4 if mark.labelled else 1.5), width=0.2)
         return [tick, *_numeral(mark, x, y + 5.2, 2.9, True)]
     if mark.kind is MarkKind.OTHER:
-        tick = Line(x, bottom, x, bottom - (1.8 if mark.labelled else 1.1), 0.15)
+        tick = Line(x1=x, y1=bottom, x2=x, y2=bottom - (1.8 if mark.labelled else 1.1), width=0.15)
         return [tick, *_numeral(mark, x, bottom - 2.4, 2.2, False)]
     if mark.kind is MarkKind.PRESET:
-        items: list[Item] = [Line(x, y + 5.8, x, bottom - 4.8, 0.25)]
-        return items + ([Text(x + 0.6, y + 7.8, mark.text, 1.7, "start")] if mark.labelled else [])
+        items: list[Item] = [Line(x1=x, y1=y + 5.8, x2=x, y2=bottom - 4.8, width=0.25)]
+        return items + ([Text(x=x + 0.6, y=y + 7.8, text=mark.text, size=1.7, anchor="start")] if mark.labelled else [])
     if mark.kind is MarkKind.INDEX:
-        arrow = (Line(x + side, bottom - 2.2, x, bottom, 0.3) for side in (-1.2, 1.2))
-        return [Line(x, y, x, bottom, 0.4), *arrow]
+        arrow = (Line(x1=x + side, y1=bottom - 2.2, x2=x, y2=bottom, width=0.3) for side in (-1.2, 1.2))
+        return [Line(x1=x, y1=y, x2=x, y2=bottom, width=0.4), *arrow]
     if mark.kind is MarkKind.ZERO:
-        return [Line(x + side, bottom, x, bottom - 1.6, 0.25) for side in (-0.9, 0.9)]
+        return [Line(x1=x + side, y1=bottom, x2=x, y2=bottom - 1.6, width=0.25) for side in (-0.9, 0.9)]
     if mark.kind is MarkKind.STOP:
-        tick = Line(x, bottom, x, bottom - (4.2 if mark.labelled else 3), 0.2)
-        return [tick, *([Text(x, bottom - 5, mark.text, 2.2)] if mark.labelled else [])]
+        tick = Line(x1=x, y1=bottom, x2=x, y2=bottom - (4.2 if mark.labelled else 3), width=0.2)
+        return [tick, *([Text(x=x, y=bottom - 5, text=mark.text, size=2.2)] if mark.labelled else [])]
     reach = next((long for every, long in ((10, 4.2), (5, 2.8)) if (mark.degree or 0) % every == 0), 1.8)
-    return [Line(x, bottom, x, bottom - reach), *([Text(x, bottom - 5, mark.text, 2.3)] if mark.labelled else [])]
+    return [
+        Line(x1=x, y1=bottom, x2=x, y2=bottom - reach),
+        *([Text(x=x, y=bottom - 5, text=mark.text, size=2.3)] if mark.labelled else []),
+    ]
 
 
 def _numeral(mark: StripMark, x: float, y: float, size: float, bold: bool) -> list[Item]:
@@ -133,7 +142,7 @@ def _numeral(mark: StripMark, x: float, y: float, size: float, bold: bool) -> li
         return []
     if mark.text == "∞":
         return [Infinity(x, y - size * 0.35, size * 1.15)]
-    return [Text(x, y, mark.text, size, "middle", bold)]
+    return [Text(x=x, y=y, text=mark.text, size=size, anchor="middle", bold=bold)]
 
 
 def _crops(x: float, y: float, width: float, height: float, right: bool = True) -> list[Item]:
@@ -141,9 +150,9 @@ def _crops(x: float, y: float, width: float, height: float, right: bool = True) 
     lines: list[Item] = []
     for cx, sx in ((x, -1), (x + width, 1)):
         for cy, sy in ((y, -1), (y + height, 1)):
-            lines.append(Line(cx, cy + sy, cx, cy + sy * CROP_MM))
+            lines.append(Line(x1=cx, y1=cy + sy, x2=cx, y2=cy + sy * CROP_MM))
             if sx < 0 or right:
-                lines.append(Line(cx + sx, cy, cx + sx * CROP_MM, cy))
+                lines.append(Line(x1=cx + sx, y1=cy, x2=cx + sx * CROP_MM, y2=cy))
     return lines
 
 
@@ -151,10 +160,10 @@ def _page(width: float, height: float) -> Page:
     page = Page(width, height)
     x, y = MARGIN_MM, height - 10
     page.add(
-        Line(x, y, x + CHECK_BAR_MM, y, 0.3),
-        Line(x, y - 1.5, x, y + 1.5, 0.2),
-        Line(x + CHECK_BAR_MM, y - 1.5, x + CHECK_BAR_MM, y + 1.5, 0.2),
-        Text(x + CHECK_BAR_MM + 3, y + 0.8, CHECK_WORDS, 2.6, "start"),
+        Line(x1=x, y1=y, x2=x + CHECK_BAR_MM, y2=y, width=0.3),
+        Line(x1=x, y1=y - 1.5, x2=x, y2=y + 1.5, width=0.2),
+        Line(x1=x + CHECK_BAR_MM, y1=y - 1.5, x2=x + CHECK_BAR_MM, y2=y + 1.5, width=0.2),
+        Text(x=x + CHECK_BAR_MM + 3, y=y + 0.8, text=CHECK_WORDS, size=2.6, anchor="start"),
     )
     return page
 
@@ -175,9 +184,13 @@ def _add_cards(pages: list[Page], cards: Sequence[Sequence[Item]], y: float, wid
 def moved(item: Item, dx: float, dy: float) -> Item:
     """Return an item moved right and down."""
     if isinstance(item, Line):
-        return Line(item.x1 + dx, item.y1 + dy, item.x2 + dx, item.y2 + dy, item.width, item.dashed)
+        return Line(
+            x1=item.x1 + dx, y1=item.y1 + dy, x2=item.x2 + dx, y2=item.y2 + dy, width=item.width, dashed=item.dashed
+        )
     if isinstance(item, Box):
-        return Box(item.x + dx, item.y + dy, item.width, item.height, item.line, item.dashed)
+        return Box(
+            x=item.x + dx, y=item.y + dy, width=item.width, height=item.height, line=item.line, dashed=item.dashed
+        )
     if isinstance(item, Infinity):
         return Infinity(item.x + dx, item.y + dy, item.width)
-    return Text(item.x + dx, item.y + dy, item.text, item.size, item.anchor, item.bold)
+    return Text(x=item.x + dx, y=item.y + dy, text=item.text, size=item.size, anchor=item.anchor, bold=item.bold)

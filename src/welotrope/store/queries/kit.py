@@ -9,8 +9,11 @@ from sqlalchemy import ColumnElement, select
 from sqlalchemy.orm import Session
 
 from welotrope.core.errors import ConflictError, UnreadableError
-from welotrope.core.kit.body import AID_KINDS, Aid, Body
-from welotrope.core.kit.lens import Lens, RingReading, Side
+from welotrope.core.kit.aids.kind import AidRecord
+from welotrope.core.kit.aids.registry import kind_called, kind_of
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens, RingReading
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, LensFit
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
@@ -47,19 +50,18 @@ def body_of(row: BodyRow) -> Body:
     return Body(cleaned(row.name), image, aids, mount, from_json(BodyTraits, row.traits))
 
 
-def aid_of(data: dict[str, Any]) -> Aid:
+def aid_of(data: dict[str, Any]) -> AidRecord:
     """Return the aid that ``{"kind": …}`` with its fields describes; raises UnreadableError for an unknown kind."""
-    kind = AID_KINDS.get(str(data.get("kind")))
+    kind = kind_called(str(data.get("kind")))
     if kind is None:
         raise UnreadableError("focusing aid", data.get("kind"), "there is no such kind", "Enter the aids again")
-    aid: Aid = from_json(kind, {key: value for key, value in data.items() if key != "kind"})
+    aid: AidRecord = from_json(kind.record, {key: value for key, value in data.items() if key != "kind"})
     return aid
 
 
-def aid_data(aid: Aid) -> dict[str, Any]:
+def aid_data(aid: AidRecord) -> dict[str, Any]:
     """Return an aid as :func:`aid_of` reads it."""
-    kind = next(name for name, kind in AID_KINDS.items() if type(aid) is kind)
-    return {"kind": kind, **to_json(aid)}
+    return {"kind": kind_of(aid).tag, **to_json(aid)}
 
 
 def lens_of(row: LensRow) -> Lens:
@@ -68,26 +70,26 @@ def lens_of(row: LensRow) -> Lens:
     if row.reading_deg is not None and row.reading_mm is not None:
         reading = RingReading(row.reading_deg, row.reading_mm)
     return Lens(
-        cleaned(row.name),
-        row.focal_mm,
-        tuple(row.stops),
-        row.closest_mm,
-        row.throw_deg,
-        reading,
-        Side(row.infinity_side),
-        row.ring_diameter_mm,
-        tuple(Unit(unit) for unit in row.engraved_units),
-        tuple(row.engraved_m),
-        tuple(row.engraved_ft),
-        mount_of(row.mount) if row.mount else None,
-        from_json(LensFit, row.fit),
+        name=cleaned(row.name),
+        focal_mm=row.focal_mm,
+        stops=tuple(row.stops),
+        closest_mm=row.closest_mm,
+        throw_deg=row.throw_deg,
+        reading=reading,
+        infinity_side=Side(row.infinity_side),
+        ring_diameter_mm=row.ring_diameter_mm,
+        engraved_units=tuple(Unit(unit) for unit in row.engraved_units),
+        engraved_m=tuple(row.engraved_m),
+        engraved_ft=tuple(row.engraved_ft),
+        mount=mount_of(row.mount) if row.mount else None,
+        fit=from_json(LensFit, row.fit),
         **{name: row.planes[name] for name in _PLANES if name in row.planes},
     )
 
 
 def stored_setup(row: SetupRow) -> StoredSetup:
     """Return a set-up row as core values with its keys."""
-    standard = SharpnessStandard(Standard(row.standard), **row.standard_values)
+    standard = SharpnessStandard(kind=Standard(row.standard), **row.standard_values)
     adapter = adapter_of(row.adapter) if row.adapter else None
     records = records_of(row.lens, row.id)
     setup = Setup(body_of(row.body), lens_of(row.lens), standard, adapter, records)

@@ -17,16 +17,17 @@ from welotrope.store.rows import fetch
 def mount_of(row: MountRow) -> Mount:
     """Return the core value of a mount row."""
     return Mount(
-        cleaned(row.name), row.register_mm, row.throat_mm, Link(row.actuation), Link(row.stop_report),
-        Known(row.protruding), Known(row.pin),
+        name=cleaned(row.name), register_mm=row.register_mm, throat_mm=row.throat_mm, actuation=Link(row.actuation),
+        stop_report=Link(row.stop_report), protruding=Known(row.protruding), pin=Known(row.pin),
     )  # fmt: skip
 
 
 def adapter_of(row: AdapterRow) -> Adapter:
     """Return the core value of an adapter row."""
     return Adapter(
-        cleaned(row.name), mount_of(row.lens_side), mount_of(row.body_side), row.nominal_mm, row.measured_mm,
-        row.optics, Known(row.presses_pin), row.works_aperture, row.foot, row.factor,
+        name=cleaned(row.name), lens_side=mount_of(row.lens_side), body_side=mount_of(row.body_side),
+        nominal_mm=row.nominal_mm, measured_mm=row.measured_mm, optics=row.optics, presses_pin=Known(row.presses_pin),
+        works_aperture=row.works_aperture, foot=row.foot, factor=row.factor,
     )  # fmt: skip
 
 

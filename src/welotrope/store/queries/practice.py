@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from welotrope.core.aids.constants import Eye
+from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
 from welotrope.core.practice.trial import Trial
@@ -21,7 +21,7 @@ from welotrope.store.values import from_json, to_json
 RECENT = 500
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class StoredTrial:
     """A trial with its key, the round it answers, when it was done and with what."""
 
@@ -116,4 +116,7 @@ def save_constants(session: Session, own: dict[str, float]) -> None:
 
 def _stored(row: TrialRow) -> StoredTrial:
     trial = from_json(Trial, row.outcome)
-    return StoredTrial(row.id, row.round_key, row.taken_at, row.setup_id, row.body_name, row.lens_name, trial)
+    return StoredTrial(
+        id=row.id, round_key=row.round_key, taken_at=row.taken_at, setup_id=row.setup_id, body_name=row.body_name,
+        lens_name=row.lens_name, trial=trial,
+    )  # fmt: skip

@@ -87,4 +87,7 @@ def delete_preset(session: Session, id: int) -> None:
 def _preset(row: PresetRow) -> Preset:
     # A subject that cannot be read does not take the setting with it.
     subjects = tuple(readable(row.subjects, parse_subject_token))
-    return Preset(row.id, row.lens_id, cleaned(row.name), row.distance_mm, row.stop, subjects)
+    return Preset(
+        id=row.id, lens_id=row.lens_id, name=cleaned(row.name), distance_mm=row.distance_mm, stop=row.stop,
+        subjects=subjects,
+    )  # fmt: skip

@@ -40,7 +40,7 @@ class Tick:
     fits_narrow: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Peg:
     """A subject on the ground; ``level`` staggers names that would run into each other."""
 
@@ -54,7 +54,7 @@ class Peg:
     flip: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GroundView:
     """Everything the ground partial draws."""
 
@@ -75,16 +75,10 @@ def ground_view(
     """Lay out the scene from the side for a lens whose closest focus is ``closest_mm``."""
     axis = _axis(closest_mm, [placement.subject.distance_mm for placement in placements])
     return GroundView(
-        axis,
-        tuple((row_unit, _ticks(axis, row_unit)) for row_unit in (unit, unit.other)),
-        axis.percent(focus_mm),
-        axis.percent(near_mm),
-        axis.percent(far_mm),
-        near_mm,
-        far_mm,
-        _pegs(axis, placements),
-        unit,
-    )
+        axis=axis, rows=tuple((row_unit, _ticks(axis, row_unit)) for row_unit in (unit, unit.other)),
+        plane=axis.percent(focus_mm), near=axis.percent(near_mm), far=axis.percent(far_mm), near_mm=near_mm,
+        far_mm=far_mm, pegs=_pegs(axis, placements), unit=unit,
+    )  # fmt: skip
 
 
 def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
@@ -122,6 +116,15 @@ def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
         name = subject.name or f"subject {index + 1}"
         flip = place > 70 or (placement.place is Place.TOO_NEAR and place > 46)
         pegs.append(
-            Peg(index, name, subject.distance_mm, place, placement.place, placement.off_mm, level_of[index], flip)
+            Peg(
+                index=index,
+                name=name,
+                distance_mm=subject.distance_mm,
+                percent=place,
+                place=placement.place,
+                off_mm=placement.off_mm,
+                level=level_of[index],
+                flip=flip,
+            )
         )
     return tuple(pegs)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.kit.lens import Side
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import hyperfocal_angle
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
@@ -26,7 +26,7 @@ class Pair:
     labelled: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class MarksView:
     """Everything the figure draws; the index stands at the hyperfocal setting of the smallest stop but one."""
 
@@ -49,15 +49,15 @@ def marks_view(setup: Setup, engraved_blur_mm: float, unit: Unit) -> MarksView:
     scale = px * (1 if setup.lens.infinity_side is Side.LEFT else -1)
     marks = engraved_marks(ring, unit, 10 / px, 10.5 / px, (), 5 / px)
     return MarksView(
-        _pairs(setup, angle, engraved_blur_mm, scale),
-        _pairs(setup, angle, setup.blur_mm, scale),
-        tuple(
+        engraved=_pairs(setup, angle, engraved_blur_mm, scale),
+        true=_pairs(setup, angle, setup.blur_mm, scale),
+        numerals=tuple(
             ((mark.angle_deg - angle) * scale, mark) for mark in marks if abs(mark.angle_deg - angle) * px < HALF_WIDTH
         ),
-        float(ring.distance_at_angle(angle)),
-        ring_zone(ring, angle, stop, setup.blur_mm).near_mm,
-        ring_zone(ring, angle, stop, engraved_blur_mm).near_mm,
-        stop,
+        focus_mm=float(ring.distance_at_angle(angle)),
+        near_mm=ring_zone(ring, angle, stop, setup.blur_mm).near_mm,
+        near_engraved_mm=ring_zone(ring, angle, stop, engraved_blur_mm).near_mm,
+        stop=stop,
     )
 
 

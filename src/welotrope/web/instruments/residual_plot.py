@@ -15,7 +15,7 @@ _LEFT, _RIGHT, _TOP, _BOTTOM = 58.0, 16.0, 24.0, 34.0
 _CHAR = 6.6
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Dot:
     """A reading: its place, its name if there is room, its error in words, and how it counts."""
 
@@ -27,7 +27,7 @@ class Dot:
     labelled: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ResidualPlot:
     """Everything the plot's partial draws."""
 
@@ -62,7 +62,14 @@ def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> Resid
     order = sorted(range(len(offs)), key=lambda i: (not calibration.residuals[i].outlier, -abs(offs[i])))
     kept = {order[k] for k in fit_labels([x(angles[i]) for i in order], [_CHAR * len(names[i]) + 6 for i in order])}
     dots = tuple(
-        Dot(x(angles[i]), y(offs[i]), names[i], off_text(offs[i], sign), _state(r.outlier, r.used), i in kept)
+        Dot(
+            x=x(angles[i]),
+            y=y(offs[i]),
+            name=names[i],
+            text=off_text(offs[i], sign),
+            state=_state(r.outlier, r.used),
+            labelled=i in kept,
+        )
         for i, r in enumerate(calibration.residuals)
     )
     ticks = [
@@ -70,8 +77,9 @@ def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> Resid
         for value in (-reach, -reach / 2, 0.0, reach / 2, reach)
     ]
     return ResidualPlot(
-        WIDTH, HEIGHT, y(0), y(error), y(-error), dots, tuple(ticks),
-        tuple((x(angle), f"{angle:g}{sign}") for angle in _grid(low, high)), _LEFT, WIDTH - _RIGHT,
+        width=WIDTH, height=HEIGHT, zero_y=y(0), band_top=y(error), band_bottom=y(-error), dots=dots,
+        y_ticks=tuple(ticks), x_ticks=tuple((x(angle), f"{angle:g}{sign}") for angle in _grid(low, high)), left=_LEFT,
+        right=WIDTH - _RIGHT,
     )  # fmt: skip
 
 

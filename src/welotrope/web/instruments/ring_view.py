@@ -5,7 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from welotrope.core.kit.lens import Lens, Side
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
@@ -22,7 +23,7 @@ _BRACKET_FOOT_PX, _BRACKET_RISE_PX = 64.0, 42.0
 _PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Bracket:
     """A stop's pair of depth marks, in pixels from the index; ``top_px`` staggers the labels of a row of stops."""
 
@@ -63,7 +64,7 @@ class PaperStrip:
     marks: tuple[tuple[float, Mark], ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RingView:
     """Everything the ring partial draws.
 
@@ -109,22 +110,13 @@ def ring_view(
     scale = direction * px_per_deg
     brackets = _brackets(setup, angle_deg, stop, scale)
     return RingView(
-        px_per_deg,
-        direction,
-        -angle_deg * scale,
-        throw_deg * scale,
-        tuple(_row(lens, engraved, row_unit, scale) for row_unit in (unit, unit.other)),
-        _paper(setup, unit, scale),
-        -setup.shift_deg(stop) * scale,
-        brackets,
-        _preset_ticks(setup, presets, scale),
-        _mm_rule(setup, px_per_deg),
-        lens.name,
-        angle_deg,
-        throw_deg,
-        turn_text(throw_deg, known.step_deg),
-        next(bracket for bracket in brackets if bracket.chosen),
-    )
+        px_per_deg=px_per_deg, direction=direction, offset_px=-angle_deg * scale, throw_px=throw_deg * scale,
+        rows=tuple(_row(lens, engraved, row_unit, scale) for row_unit in (unit, unit.other)),
+        paper=_paper(setup, unit, scale), shift_px=-setup.shift_deg(stop) * scale, brackets=brackets,
+        presets=_preset_ticks(setup, presets, scale), mm_rule=_mm_rule(setup, px_per_deg), inscription=lens.name,
+        angle_deg=angle_deg, throw_deg=throw_deg, throw_text=turn_text(throw_deg, known.step_deg),
+        chosen=next(bracket for bracket in brackets if bracket.chosen),
+    )  # fmt: skip
 
 
 def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
@@ -168,14 +160,14 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
     return tuple(
         Bracket(
-            N,
-            format_stop(N).removeprefix("f/"),
-            near[index],
-            far[index],
-            _BRACKET_FOOT_PX - rise * index,
-            _BRACKET_FOOT_PX - 4 - rise * index,
-            stop == N,
-            index in labelled or stops[index] == stop,
+            stop=N,
+            text=format_stop(N).removeprefix("f/"),
+            near_px=near[index],
+            far_px=far[index],
+            top_px=_BRACKET_FOOT_PX - rise * index,
+            chosen_top_px=_BRACKET_FOOT_PX - 4 - rise * index,
+            chosen=stop == N,
+            labelled=index in labelled or stops[index] == stop,
         )
         for index, N in enumerate(stops)
     )

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 from welotrope.core.aids.advice import Verdict, judge_aids
-from welotrope.core.aids.handling import HANDLING_RULES, HandlingRule, Hint, handling
-from welotrope.core.aids.rules import RULES, Rule
+from welotrope.core.aids.handling import HANDLING_RULES, handling
+from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.practice.skill import Skill
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.instruments.ring_view import RingView, ring_view
@@ -32,7 +34,7 @@ class Band:
     cut: bool
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class AidsPage:
     """The Aids room for the set-up in hand, a ring state, what there is to focus on and how the stop is viewed."""
 
@@ -40,7 +42,7 @@ class AidsPage:
     state: RingState
     setting: RingSetting
     bands: tuple[Band, ...]
-    hints: list[Hint]
+    hints: list[Finding]
     ring: RingView
     enlarged: float
     view: str
@@ -48,8 +50,8 @@ class AidsPage:
     skills: dict[str, Skill]
     least_trials: int
     constants: tuple[ConstantRow, ...]
-    rules: tuple[Rule, ...]
-    handling_rules: tuple[HandlingRule, ...]
+    rules: tuple[Rule[Any], ...]
+    handling_rules: tuple[Rule[Any], ...]
     unit: Unit
 
 
@@ -67,22 +69,13 @@ def aids_page(
     situation = state.aim.situation(setup, state.stop, state.angle_deg)
     ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
-        stored,
-        state,
-        setting,
-        tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
-        handling(situation, eye),
-        ring,
-        scale / _SCALES[0],
-        state.aim.view_of(setup),
-        situation.view_stop,
-        personal.skills,
-        round(eye["practice_least"]),
-        constant_rows(personal.constants, {}, {}),
-        RULES,
-        HANDLING_RULES,
-        unit,
-    )
+        stored=stored, state=state, setting=setting,
+        bands=tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
+        hints=handling(situation, eye), ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
+        view_stop=situation.view_stop, skills=personal.skills, least_trials=round(eye["practice_least"]),
+        constants=constant_rows(personal.constants, {}, {}), rules=aid_rules(), handling_rules=HANDLING_RULES,
+        unit=unit,
+    )  # fmt: skip
 
 
 def _band(verdict: Verdict, scale: float, direction: int) -> Band:

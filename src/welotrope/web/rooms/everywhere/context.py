@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.kit.fit import Severity, check_fit, verdict
+from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, log, presets
 from welotrope.store.session import Session
 from welotrope.web.ring_state import RingState
@@ -60,7 +61,7 @@ def jump_page(session: Session, rooms: Sequence[Room]) -> list[JumpItem]:
 
 def _preset_item(preset: Preset, stored: kit.StoredSetup) -> JumpItem:
     angle = stored.setup.ring(preset.stop).setting_for(preset.distance_mm)
-    state = RingState(preset.distance_mm, angle, preset.stop, preset.subjects)
+    state = RingState(distance_mm=preset.distance_mm, angle_deg=angle, stop=preset.stop, subjects=preset.subjects)
     return JumpItem("preset", preset.name, f"/scale?{state.query}")
 
 

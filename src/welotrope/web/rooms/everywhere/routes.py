@@ -11,7 +11,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries import history, kit
 from welotrope.web.desk import AtDesk
 from welotrope.web.limits import local_path
-from welotrope.web.preferences import Look, remember
+from welotrope.web.preferences import Appearance, remember
 from welotrope.web.rooms.everywhere.context import help_page, jump_page, switch_page
 
 router = APIRouter()
@@ -24,7 +24,7 @@ def home(desk: AtDesk) -> Response:
 
 
 @router.post("/look")
-def choose_look(desk: AtDesk, look: Annotated[Look, Form()], back: Annotated[str, Form()] = "/") -> Response:
+def choose_look(desk: AtDesk, look: Annotated[Appearance, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Remember a look on this device."""
     response = desk.go(local_path(back))
     remember(response, "look", look.value)

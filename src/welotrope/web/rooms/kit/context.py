@@ -7,7 +7,7 @@ from typing import Generic, TypeVar
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.fit import Finding, Severity, check_fit, checked_parts, verdict
+from welotrope.core.kit.fit import check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import Joint, Route, route_of
 from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens
@@ -15,6 +15,7 @@ from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
 from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Finding, Severity
 from welotrope.core.units.distance import Unit
 from welotrope.store.broken import Broken
 from welotrope.store.queries import history, kit, mounts, presets
@@ -25,7 +26,7 @@ from welotrope.web.templating import turn_text
 FormT = TypeVar("FormT", bound=TextForm)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class KitPage:
     """The Kit room: the set-up in hand first, then everything owned."""
 
@@ -47,7 +48,7 @@ class KitPage:
     unit: Unit
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class EditPage(Generic[FormT]):
     """A form page: what is edited, its errors, and where it posts to."""
 
@@ -84,23 +85,16 @@ def kit_page(session: Session, unit: Unit) -> KitPage:
     in_hand = kit.setup_in_hand(session)
     setups = kit.list_setups(session)
     return KitPage(
-        in_hand,
-        check_fit(in_hand.setup) if in_hand else [],
-        checked_parts(in_hand.setup) if in_hand else [],
-        {stored.id: verdict(check_fit(stored.setup)) for stored in setups},
-        mounts.list_adapters(session),
-        mounts.list_mounts(session),
-        presets.list_presets(session, in_hand.lens_id) if in_hand else [],
-        setups,
-        kit.list_bodies(session),
-        kit.list_lenses(session),
-        {stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
-        _throw_text(in_hand.setup) if in_hand else "",
-        _lead_mm(in_hand.setup) if in_hand else 0.0,
-        kit.broken_kit(session),
-        history.latest_changes(session),
-        unit,
-    )
+        in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
+        checked=checked_parts(in_hand.setup) if in_hand else [],
+        verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
+        adapters=mounts.list_adapters(session), mounts=mounts.list_mounts(session),
+        presets=presets.list_presets(session, in_hand.lens_id) if in_hand else [], setups=setups,
+        bodies=kit.list_bodies(session), lenses=kit.list_lenses(session),
+        calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
+        throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
+        broken=kit.broken_kit(session), changes=history.latest_changes(session), unit=unit,
+    )  # fmt: skip
 
 
 def _throw_text(setup: Setup) -> str:

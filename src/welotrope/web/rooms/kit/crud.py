@@ -10,11 +10,13 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.mount import Mount
 from welotrope.store.queries import kit, mounts
 from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.forms import TextForm, key_of
+from welotrope.web.forms import key_of
 from welotrope.web.limits import local_path
+from welotrope.web.record_form import RecordForm
 from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 
@@ -27,28 +29,25 @@ class Named(Protocol):
         """What it is called."""
 
 
-FormT = TypeVar("FormT", bound=TextForm)
 ValueT = TypeVar("ValueT", bound=Named)
 
 
-@dataclass(frozen=True)
-class Thing(Generic[FormT, ValueT]):
+@dataclass(frozen=True, kw_only=True)
+class Thing(Generic[ValueT]):
     """A kind of thing: its words, page, form, and how it is read and stored.
 
-    ``read`` turns a form into a value, or None with an error sentence per field; ``first`` is the form to begin with,
-    ``chosen_by`` what a choice among such things sends.
+    ``form`` is made from its record; ``first`` is the form to begin with, ``chosen_by`` what a choice among such things
+    sends.
     """
 
     noun: str
     plural: str
     template: str
-    form: type[FormT]
-    read: Callable[[FormT, Desk], tuple[ValueT | None, dict[str, str]]]
-    fill: Callable[[ValueT], FormT]
+    form: type[RecordForm]
     get: Callable[[Session, int], ValueT]
     save: Callable[[Session, ValueT, int | None], int]
     delete: Callable[[Session, int], None]
-    first: Callable[[Desk], FormT]
+    first: Callable[[Desk], RecordForm]
     chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
 
     @property
@@ -61,7 +60,7 @@ class Thing(Generic[FormT, ValueT]):
         return f"/kit/{self.plural}" + (f"/{id}" if id is not None else "")
 
 
-def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
+def crud_routes(thing: Thing[ValueT]) -> APIRouter:
     """Return the routes of a kind of thing."""
     router = APIRouter()
 
@@ -73,7 +72,7 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
     @router.get(thing.path() + "/{id}")
     def edit(desk: AtDesk, id: int) -> Response:
         value = thing.get(desk.session, id)
-        form = form_from(thing.form, desk.request.query_params, thing.fill(value))
+        form = form_from(thing.form, desk.request.query_params, thing.form.of(value))
         return desk.page(thing.template, _page(thing, desk, form, id, value.name), room="kit")
 
     @router.post(thing.path() + "/detour")
@@ -99,10 +98,15 @@ def crud_routes(thing: Thing[FormT, ValueT]) -> APIRouter:
     return router
 
 
-def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
+def known_mounts(desk: Desk) -> dict[str, Mount]:
+    """Return every mount by its name."""
+    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
+
+
+def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
     data = desk.typed
     form = thing.form.read(data)
-    value, errors = thing.read(form, desk)
+    value, errors = form.value(known_mounts(desk))
     if value is None:
         page = _page(thing, desk, form, id, thing.title, errors, str(data.get("step", "")))
         return desk.page(thing.template, page, room="kit", status=422)
@@ -118,18 +122,20 @@ def _save(thing: Thing[FormT, ValueT], desk: Desk, id: int | None) -> Response:
 
 
 def _page(
-    thing: Thing[FormT, ValueT],
+    thing: Thing[ValueT],
     desk: Desk,
-    form: FormT,
+    form: RecordForm,
     id: int | None,
     title: str,
     errors: dict[str, str] | None = None,
     step: str = "",
-) -> EditPage[FormT]:
+) -> EditPage[RecordForm]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     screens = kit.get_body(desk.session, id).traits.screens if id is not None and thing.noun == "body" else ()
-    return EditPage(form, thing.path(id), title, id, errors or {}, step=step, mounts=names, screens=screens,
-        back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"), detour=thing.path() + "/detour",
+    return EditPage(
+        form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
+        screens=screens, back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
+        detour=thing.path() + "/detour",
     )  # fmt: skip
 
 

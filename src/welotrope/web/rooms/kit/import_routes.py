@@ -13,13 +13,13 @@ from welotrope.interchange import kit_json, kit_transfer
 from welotrope.interchange.lens_csv import decode, read_lens_lines
 from welotrope.store.queries import mounts
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.rooms.kit.lens_form import LensForm
+from welotrope.web.rooms.kit.kit_forms import LensForm
 
 router = APIRouter()
 MAX_TEXT = 1_000_000
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ImportPage:
     """What a file would bring: good items as (kind, name), bad ones with their place; ``text`` is what was sent."""
 
@@ -77,7 +77,9 @@ def store_import(desk: AtDesk) -> Response:
             kit_transfer.store(desk.session, document)
     except WelotropeError as error:
         desk.session.rollback()
-        page = ImportPage(text, page.kind, page.good, [kit_json.BadRow("file", error.sentence)], True)
+        page = ImportPage(
+            text=text, kind=page.kind, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True
+        )
         return desk.page("import.html", page, room="kit", status=422)
     return desk.back_to("/kit")
 
@@ -96,7 +98,7 @@ def _read(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, ImportPag
     good += [("slot", f"{item.number} of {item.body}: {item.lens}") for item in document.slots]
     good += [("preset", f"{item.name} of {item.lens}") for item in document.presets]
     good += [("ring record", f"{item.kind} of {item.lens}") for item in document.records]
-    return document, ImportPage(text, kind, good, result.bad, True, result.left_out)
+    return document, ImportPage(text=text, kind=kind, good=good, bad=result.bad, read=True, left_out=result.left_out)
 
 
 def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
@@ -110,7 +112,7 @@ def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
         sentence = f"No column of lenses is called {', '.join(strange)[:120]}: what stands there is not taken."
         result.left_out.append(kit_json.BadRow("header line", sentence))
     for line in lines:
-        lens, errors = LensForm.model_validate(line.fields).lens(known)
+        lens, errors = LensForm.model_validate(line.fields).value(known)
         if lens is not None:
             result.document.lenses.append(lens)
         name = line.fields.get("name", "")[:40]

@@ -9,20 +9,19 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.body import Body, with_screen
-from welotrope.core.kit.fit import Severity, check_fit, checked_parts, verdict
+from welotrope.core.kit.fit import check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import joint_of
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
+from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import key_of
-from welotrope.web.rooms.kit.body_form import BodyForm
+from welotrope.web.record_form import RecordForm
 from welotrope.web.rooms.kit.context import EditPage, FitView, kit_page, routes_to
 from welotrope.web.rooms.kit.crud import Thing, crud_routes
 from welotrope.web.rooms.kit.detour import detour, form_from
-from welotrope.web.rooms.kit.lens_form import LensForm
-from welotrope.web.rooms.kit.mount_form import AdapterForm, MountForm
+from welotrope.web.rooms.kit.kit_forms import AdapterForm, BodyForm, LensForm, MountForm
 from welotrope.web.rooms.kit.setup_form import FIELD_OF, SetupForm, adapter_key
 
 router = APIRouter()
@@ -37,11 +36,12 @@ def show_kit(desk: AtDesk) -> Response:
     return desk.page("kit.html", page, room="kit")
 
 
-def first_lens(desk: Desk) -> LensForm:
+def first_lens(desk: Desk) -> RecordForm:
     """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
     stored = kit.setup_in_hand(desk.session)
     bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.session)]
-    return LensForm(mount=next((body.mount.name for body in bodies if body.mount), ""))
+    mount = next((body.mount.name for body in bodies if body.mount), "")
+    return LensForm.model_validate({"mount": mount})
 
 
 def first_setup(desk: Desk) -> SetupForm:
@@ -53,43 +53,39 @@ def first_setup(desk: Desk) -> SetupForm:
     return SetupForm(body_id=str(stored.body_id) if stored else "", lens_id=str(lens or ""))
 
 
-def first_adapter(desk: Desk) -> AdapterForm:
+def first_adapter(desk: Desk) -> RecordForm:
     """Return an empty adapter between the two mounts at hand."""
     stored = kit.setup_in_hand(desk.session)
     return between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
 
 
-def between(lens: Lens, body: Body) -> AdapterForm:
+def between(lens: Lens, body: Body) -> RecordForm:
     """Return an empty adapter from a lens's mount to a body's."""
     sides = lens.mount.name if lens.mount else "", body.mount.name if body.mount else ""
-    return AdapterForm(lens_side=sides[0], body_side=sides[1] if sides[0] != sides[1] else "")
+    return AdapterForm.model_validate({"lens_side": sides[0], "body_side": sides[1] if sides[0] != sides[1] else ""})
 
 
 BODY = Thing(
-    "body", "bodies", "body.html", BodyForm, lambda form, desk: form.body(_mounts(desk)), BodyForm.of,
-    kit.get_body, kit.save_body, kit.delete_body, lambda _desk: BodyForm(),
+    noun="body", plural="bodies", template="body.html", form=BodyForm, first=lambda _desk: BodyForm(),
+    get=kit.get_body, save=kit.save_body, delete=kit.delete_body,
 )  # fmt: skip
 LENS = Thing(
-    "lens", "lenses", "lens.html", LensForm, lambda form, desk: form.lens(_mounts(desk)),
-    LensForm.of, kit.get_lens, kit.save_lens, kit.delete_lens, first_lens,
+    noun="lens", plural="lenses", template="lens.html", form=LensForm, first=first_lens,
+    get=kit.get_lens, save=kit.save_lens, delete=kit.delete_lens,
 )  # fmt: skip
 MOUNT = Thing(
-    "mount", "mounts", "mount.html", MountForm, lambda form, _desk: form.mount(), MountForm.of,
-    mounts.get_mount, mounts.save_mount, mounts.delete_mount, lambda _desk: MountForm(),
+    noun="mount", plural="mounts", template="mount.html", form=MountForm, first=lambda _desk: MountForm(),
+    get=mounts.get_mount, save=mounts.save_mount, delete=mounts.delete_mount,
 )  # fmt: skip
 ADAPTER = Thing(
-    "adapter", "adapters", "adapter.html", AdapterForm, lambda form, desk: form.adapter(_mounts(desk)),
-    AdapterForm.of, mounts.get_adapter, mounts.save_adapter, mounts.delete_adapter, first_adapter,
+    noun="adapter", plural="adapters", template="adapter.html", form=AdapterForm, first=first_adapter,
+    get=mounts.get_adapter, save=mounts.save_adapter, delete=mounts.delete_adapter,
     chosen_by=lambda _adapter, id: str(id),
 )  # fmt: skip
 router.include_router(crud_routes(BODY))
 router.include_router(crud_routes(LENS))
 router.include_router(crud_routes(MOUNT))
 router.include_router(crud_routes(ADAPTER))
-
-
-def _mounts(desk: Desk) -> dict[str, Mount]:
-    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
 
 
 @router.post("/kit/bodies/{id}/screen")
@@ -134,8 +130,8 @@ def leave_setup(desk: AtDesk) -> Response:
     form, id = SetupForm.read(desk.typed), key_of(str(desk.typed.get("id", "")))
     own = "/start" if desk.typed.get("step") else f"/kit/setups/{'new' if id is None else id}"
     chosen = _chosen(desk, form)
-    sides = between(chosen.lens, chosen.body) if chosen else AdapterForm()
-    prefill = {"lens_side": sides.lens_side, "body_side": sides.body_side}
+    sides = (between(chosen.lens, chosen.body) if chosen else AdapterForm()).model_dump()
+    prefill = {name: sides[name] for name in ("lens_side", "body_side")}
     return desk.go(detour(own, form, desk.typed, prefill))
 
 
@@ -204,18 +200,10 @@ def setup_page(
     chosen = _chosen(desk, form)
     stored = None if id is None else kit.get_setup(desk.session, id)
     return EditPage(
-        form,
-        "/kit/setups" if id is None else f"/kit/setups/{id}",
-        f"Change {stored.setup.name}" if stored else "A set-up",
-        id,
-        errors,
-        kit.list_bodies(desk.session),
-        kit.list_lenses(desk.session),
-        adapters=mounts.list_adapters(desk.session),
-        findings=check_fit(chosen) if chosen else None,
-        checked=checked_parts(chosen) if chosen else [],
-        step=step,
-        detour="/kit/setups/detour",
-        routes=routes_to(desk.session, stored) if stored else [],
-        joint=joint_of(stored.setup) if stored else None,
-    )
+        form=form, action="/kit/setups" if id is None else f"/kit/setups/{id}",
+        title=f"Change {stored.setup.name}" if stored else "A set-up", id=id, errors=errors,
+        bodies=kit.list_bodies(desk.session), lenses=kit.list_lenses(desk.session),
+        adapters=mounts.list_adapters(desk.session), findings=check_fit(chosen) if chosen else None,
+        checked=checked_parts(chosen) if chosen else [], step=step, detour="/kit/setups/detour",
+        routes=routes_to(desk.session, stored) if stored else [], joint=joint_of(stored.setup) if stored else None,
+    )  # fmt: skip

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.inputs import Reader
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.numbers import number
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.forms import Reader, TextForm, key_of, number
+from welotrope.web.forms import TextForm, key_of
 
 
 class SetupForm(TextForm):
@@ -27,16 +29,12 @@ class SetupForm(TextForm):
         """Fill the form from a set-up."""
         standard = stored.setup.standard
         return cls(
-            body_id=str(stored.body_id),
-            lens_id=str(stored.lens_id),
-            adapter_id="" if stored.adapter_id is None else str(stored.adapter_id),
-            standard=standard.kind.value,
-            pixels=f"{standard.pixels:g}",
-            print_width=f"{standard.print_width_mm / 10:g} cm",
-            viewing=f"{standard.viewing_mm / 10:g} cm",
-            acuity=f"{standard.acuity_arcmin:g}",
+            body_id=str(stored.body_id), lens_id=str(stored.lens_id),
+            adapter_id="" if stored.adapter_id is None else str(stored.adapter_id), standard=standard.kind.value,
+            pixels=f"{standard.pixels:g}", print_width=f"{standard.print_width_mm / 10:g} cm",
+            viewing=f"{standard.viewing_mm / 10:g} cm", acuity=f"{standard.acuity_arcmin:g}",
             own=f"{standard.own_mm:g}",
-        )
+        )  # fmt: skip
 
     def values(self) -> tuple[int, int, SharpnessStandard, dict[str, str]]:
         """Return body key, lens key, standard, and an error sentence per field."""
@@ -55,7 +53,13 @@ class SetupForm(TextForm):
             width = reader.take("print_width", lambda: _length(self.print_width, "print width"), width)
             viewing = reader.take("viewing", lambda: _length(self.viewing, "viewing distance"), viewing)
             acuity = reader.take("acuity", lambda: number(self.acuity, "acuity"), acuity)
-        standard = reader.take("standard", lambda: SharpnessStandard(kind, pixels, width, viewing, acuity, own), usual)
+        standard = reader.take(
+            "standard",
+            lambda: SharpnessStandard(
+                kind=kind, pixels=pixels, print_width_mm=width, viewing_mm=viewing, acuity_arcmin=acuity, own_mm=own
+            ),
+            usual,
+        )
         return body_id, lens_id, standard, reader.errors
 
 

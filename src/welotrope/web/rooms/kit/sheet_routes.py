@@ -16,10 +16,11 @@ from welotrope.core.kit.sheet import RULES as SHEET_RULES
 from welotrope.core.kit.sheet import School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, slot_card
 from welotrope.core.review.frame import Outing
+from welotrope.core.units.numbers import whole_number
 from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets, slots
 from welotrope.web.desk import AtDesk, Desk
-from welotrope.web.forms import required_name, whole_number
+from welotrope.web.forms import required_name
 
 router = APIRouter()
 LINE_LIMIT = 200

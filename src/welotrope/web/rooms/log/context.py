@@ -18,7 +18,7 @@ from welotrope.web.rooms.log.forms import FrameForm
 PAGE = 50
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class LogPage:
     """The Log room: an outing with its tally and one page of frames."""
 
@@ -42,7 +42,7 @@ class FrameRowView:
     unit: Unit
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class NewFramePage:
     """The form that logs a frame from where the ring stands."""
 
@@ -71,11 +71,16 @@ def log_page(session: Session, outing_id: int | None, offset: int, unit: Unit) -
     outings = log.list_outings(session)
     outing = next((o for o in outings if o.id == outing_id), outings[0] if outings and outing_id is None else None)
     if outing is None:
-        return LogPage(outings, None, None, [], tuple(Outcome), None, unit)
+        return LogPage(
+            outings=outings, outing=None, tally=None, frames=[], outcomes=tuple(Outcome), next_offset=None, unit=unit
+        )
     frames = log.page_of_frames(session, outing.id, offset, PAGE + 1)
     more = offset + PAGE if len(frames) > PAGE else None
     counts = tally(log.outcomes_of(session, outing.id))
-    return LogPage(outings, outing, counts, frames[:PAGE], tuple(Outcome), more, unit)
+    return LogPage(
+        outings=outings, outing=outing, tally=counts, frames=frames[:PAGE], outcomes=tuple(Outcome), next_offset=more,
+        unit=unit,
+    )  # fmt: skip
 
 
 def frame_row(session: Session, id: int, unit: Unit) -> FrameRowView:

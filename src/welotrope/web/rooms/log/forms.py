@@ -7,14 +7,16 @@ from dataclasses import asdict, dataclass, replace
 from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.inputs import Reader
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, NewFrame, frame_at
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
+from welotrope.core.units.numbers import whole_number
 from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_text, cleaned
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.forms import Reader, TextForm, required_name, whole_number
+from welotrope.web.forms import TextForm, required_name
 
 NOTE_LIMIT = 500
 PRESET_LIMIT = 80  # a name and the stop it was changed to
@@ -56,14 +58,11 @@ class FrameForm(TextForm):
     def of(cls, frame: Frame) -> FrameForm:
         """Fill the form from a frame."""
         return cls(
-            at=write_distance(round(frame.distance_mm, 1)),
-            stop=f"{frame.stop:g}",
-            taken_at=frame.taken_at.isoformat(timespec="minutes"),
-            note=frame.note,
+            at=write_distance(round(frame.distance_mm, 1)), stop=f"{frame.stop:g}",
+            taken_at=frame.taken_at.isoformat(timespec="minutes"), note=frame.note,
             shutter="" if frame.shutter_s is None else format_shutter(frame.shutter_s),
-            iso="" if frame.iso is None else str(frame.iso),
-            film_frame=frame.film_frame,
-        )
+            iso="" if frame.iso is None else str(frame.iso), film_frame=frame.film_frame,
+        )  # fmt: skip
 
     def change(self, frame: Frame, stored: StoredSetup | None, bare: Unit) -> tuple[Frame | None, dict[str, str]]:
         """Return the frame as changed, or None with an error sentence per field.

@@ -65,8 +65,8 @@ def add_frame(desk: AtDesk) -> Response:
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
     stored = desk.in_hand()
     page = NewFramePage(
-        form, stored, log.list_outings(desk.session)[:20], desk.presets(),
-        desk.preferences.unit, errors, back,
+        form=form, stored=stored, outings=log.list_outings(desk.session)[:20], presets=desk.presets(),
+        unit=desk.preferences.unit, errors=errors, back=back,
     )  # fmt: skip
     return desk.page("new_frame.html", page, room="log", status=422 if errors else 200)
 

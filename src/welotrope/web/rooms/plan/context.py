@@ -19,7 +19,7 @@ from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.plan.forms import PlanForm, SubjectRow
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PlanPage:
     """The Plan room; ``plan`` and the drawings are None until the form holds subjects that can be planned for."""
 
@@ -61,8 +61,13 @@ def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], aim: A
         at = plan.setting
         ring = ring_view(setup, at.angle_deg, at.stop, presets, unit)
         ground = ground_view(setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, list(plan.placements), unit)
-        state = RingState(at.focus_mm, at.angle_deg, at.stop, form.subjects, aim)
+        state = RingState(
+            distance_mm=at.focus_mm, angle_deg=at.angle_deg, stop=at.stop, subjects=form.subjects, aim=aim
+        )
     airy_stop = diffraction_limited_stop(setup.blur_mm)
     named = [(preset, preset_words(setup, preset.distance_mm, preset.stop)) for preset in presets]
     indicator = indicator_words(setup, plan.setting.angle_deg, plan.setting.stop) if plan else ""
-    return PlanPage(stored, form, plan, problem, ring, ground, state, named, indicator, airy_stop, unit)
+    return PlanPage(
+        stored=stored, form=form, plan=plan, problem=problem, ring=ring, ground=ground, state=state, presets=named,
+        indicator=indicator, airy_stop=airy_stop, unit=unit,
+    )  # fmt: skip

@@ -25,7 +25,7 @@ class SubjectRow:
     understood: float | None = None
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Refused:
     """A preset that was not kept: what was sent, why, and whether the name is another's."""
 
@@ -38,7 +38,7 @@ class Refused:
     back: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PlanForm:
     """The form: rows as typed, the subjects that could be read, and the schools."""
 
@@ -83,10 +83,10 @@ def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -
     except WelotropeError as error:
         errors["subjects"] = error.sentence
     return PlanForm(
-        tuple(rows),
-        tuple(subjects),
-        _school(FocusSchool, query.get("focus")),
-        _school(StopSchool, query.get("stop_rule")),
+        rows=tuple(rows),
+        subjects=tuple(subjects),
+        focus=_school(FocusSchool, query.get("focus")),
+        stop_rule=_school(StopSchool, query.get("stop_rule")),
         errors=errors,
     )
 

@@ -65,10 +65,16 @@ def keep_preset(
         desk.session.rollback()
         typed = QueryParams([("subject", token) for token in tokens])
         taken = presets.preset_named(desk.session, stored.lens_id, name.strip()) is not None
-        return _show(desk, typed, 422, Refused(name, error.sentence, at, stop, taken, tuple(tokens), back))
+        return _show(
+            desk,
+            typed,
+            422,
+            Refused(name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back),
+        )
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
-    return desk.back_to(f"/{room}?{RingState(distance, angle, number, subjects, desk.aim()).query}")
+    state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=desk.aim())
+    return desk.back_to(f"/{room}?{state.query}")
 
 
 @router.post("/presets/{id}/delete")

@@ -9,10 +9,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from welotrope.core.finder.labels import AID_NAMES
+from welotrope.core.kit.aids.registry import view_name, views
+from welotrope.core.practice.advice import advice
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise, known_exercise
 from welotrope.core.practice.skill import Skill
-from welotrope.core.practice.trial import Trial, advice
+from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
@@ -26,8 +27,8 @@ _SHOWN = 12
 _PLOT_W, _PLOT_H = 620.0, 180.0
 
 
-@dataclass(frozen=True)
-class AidRecord:
+@dataclass(frozen=True, kw_only=True)
+class AidTally:
     """What the trials with an aid say: how many, how many hit and with what interval, scatter and bias."""
 
     aid: str
@@ -39,7 +40,7 @@ class AidRecord:
     through: float
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PracticePage:
     """The Practice room: the record of the set-up in hand, and a round to choose."""
 
@@ -49,7 +50,7 @@ class PracticePage:
     exercises: tuple[Exercise, ...]
     aids: tuple[tuple[str, str, bool], ...]
     scenes: tuple[tuple[str, str], ...]
-    records: tuple[AidRecord, ...]
+    records: tuple[AidTally, ...]
     latest: list[StoredTrial]
     stops: tuple[float, ...]
     left_out: int
@@ -57,7 +58,7 @@ class PracticePage:
     unit: Unit
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class RoundPage:
     """A round being played; nothing in it tells how far the subject is."""
 
@@ -97,7 +98,7 @@ class RoundPage:
         return json.dumps(plan).replace("<", "\\u003c")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PathPlot:
     """The turning over time, in pixels: the line, the window's band, ticks of seconds and degrees."""
 
@@ -112,7 +113,7 @@ class PathPlot:
     height: float = _PLOT_H
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class TrialPage:
     """The result of a round."""
 
@@ -136,45 +137,38 @@ def practice_page(
     own = aids_of(stored)
     chosen = exercise(form.exercise) if form.exercise in {item.id for item in EXERCISES} else EXERCISES[0]
     if not form.aid:
-        form = form.model_copy(update={"aid": next((kind for kind in finest if kind in chosen.aids), "")})
+        form = form.model_copy(update={"aid": next((kind for kind in finest if kind in chosen.views), "")})
     return PracticePage(
-        stored, form, problem, EXERCISES,
-        tuple((aid, AID_NAMES[aid], aid in own) for aid in sorted(chosen.aids, key=lambda aid: aid not in own)),
-        tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes),
-        _records(trials, skills), trials[:_SHOWN], stored.setup.lens.stops, left_out, lost, unit,
+        stored=stored, form=form, problem=problem, exercises=EXERCISES,
+        aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(chosen.views, key=lambda aid: aid not in own)),
+        scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, skills),
+        latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost, unit=unit,
     )  # fmt: skip
 
 
 def aids_of(stored: StoredSetup) -> list[str]:
-    """Return the finder's aids that the body in hand has."""
-    kinds = {type(aid).__name__ for aid in stored.setup.body.shown_aids}
-    of = {
-        "MatteScreen": ["matte"], "SplitImage": ["split_image", "diagonal"], "Microprism": ["microprism"],
-        "RangefinderPatch": ["rangefinder"], "MagnifiedView": ["magnified"], "Peaking": ["peaking"],
-        "Confirmation": ["confirmation"],
-    }  # fmt: skip
-    own = [aid for kind, aids in of.items() if kind in kinds for aid in aids]
-    return [*own, "collar"] if {"SplitImage", "Microprism"} <= kinds else own
+    """Return the ways to look that the body in hand has, by key."""
+    tags = set(stored.setup.body.aids_by_tag)
+    return [view.key for kind, view in views() if {kind.tag, *view.with_tags} <= tags]
 
 
 def round_page(opened: OpenRound) -> RoundPage:
     """Compute the page a round is played on."""
-    from welotrope.core.finder.finder import LIVE
     from welotrope.core.finder.round import MAX_LEAN_MM
 
     made = opened.round
-    first_step = 1.0 if made.aid in (*LIVE, "confirmation") else 3.0
     scene = made.finder.stage.scene
     setup = opened.setup
     return RoundPage(
-        opened.key, setup.name, made.exercise, scene.title, scene.target_name, made.aid, AID_NAMES[made.aid], made.stop,
-        made.view_stop, made.steps, tuple(made.grid_deg(step) for step in made.steps),
-        first_step,
-        tuple(name for name, _ in made.levels) if made.aid == "peaking" else (),
-        setup.body.traits.peaking_colours or ("white", "red", "yellow"),
-        made.aid in LIVE, scene.speed_mm_s > 0, made.ring.throw_deg, made.start_deg,
-        1 if setup.lens.infinity_side.value == "left" else -1, (round(scene.target_x, 3), round(scene.target_y, 3)),
-        MAX_LEAN_MM if made.exercise.leans else 0.0, made.lean_grid_mm(first_step),
+        key=opened.key, setup_name=setup.name, exercise=made.exercise, scene_title=scene.title,
+        target_name=scene.target_name, aid=made.aid, aid_name=view_name(made.aid), stop=made.stop,
+        view_stop=made.view_stop, steps=made.steps, grids=tuple(made.grid_deg(step) for step in made.steps),
+        first_step=made.first_step, levels=tuple(name for name, _ in made.levels),
+        colours=setup.body.traits.peaking_colours or ("white", "red", "yellow"), live=made.live,
+        moving=scene.speed_mm_s > 0, throw_deg=made.ring.throw_deg, start_deg=made.start_deg,
+        direction=1 if setup.lens.infinity_side.value == "left" else -1,
+        area=(round(scene.target_x, 3), round(scene.target_y, 3)),
+        lean_mm=MAX_LEAN_MM if made.exercise.leans else 0.0, lean_grid_mm=made.lean_grid_mm(made.first_step),
     )  # fmt: skip
 
 
@@ -187,15 +181,9 @@ def trial_page(stored: StoredTrial, unit: Unit) -> TrialPage:
     aid = done.aids[0] if done and done.finishes_on else trial.aid
     again = f"exercise={trial.exercise}&aid={aid}&stop={trial.stop:g}"
     return TrialPage(
-        stored,
-        trial,
-        AID_NAMES.get(trial.aid, trial.aid),
-        advice(trial, infinity_first),
-        path_plot(trial),
-        again,
-        aid,
-        unit,
-    )
+        stored=stored, trial=trial, aid_name=view_name(trial.aid), advice=advice(trial, infinity_first),
+        plot=path_plot(trial), again=again, again_aid=aid, unit=unit,
+    )  # fmt: skip
 
 
 def path_plot(trial: Trial) -> PathPlot | None:
@@ -216,15 +204,15 @@ def path_plot(trial: Trial) -> PathPlot | None:
 
     step = max(1, round(end / 6))
     return PathPlot(
-        " ".join(f"{x(seconds):.1f},{y(angle):.1f}" for seconds, angle in trial.path),
-        y(trial.target_deg - half), y(trial.target_deg + half) - y(trial.target_deg - half), y(trial.target_deg),
-        (x(trial.path[-1][0]), y(trial.path[-1][1])),
-        tuple((x(second), f"{second} s") for second in range(0, int(end) + 1, step)),
-        tuple((y(angle), f"{angle:.0f}°") for angle in (low, (low + high) / 2, high)),
+        points=" ".join(f"{x(seconds):.1f},{y(angle):.1f}" for seconds, angle in trial.path),
+        band_top=y(trial.target_deg - half), band_height=y(trial.target_deg + half) - y(trial.target_deg - half),
+        target_y=y(trial.target_deg), end=(x(trial.path[-1][0]), y(trial.path[-1][1])),
+        x_ticks=tuple((x(second), f"{second} s") for second in range(0, int(end) + 1, step)),
+        y_ticks=tuple((y(angle), f"{angle:.0f}°") for angle in (low, (low + high) / 2, high)),
     )  # fmt: skip
 
 
-def _records(trials: list[StoredTrial], skills: dict[str, Skill]) -> tuple[AidRecord, ...]:
+def _records(trials: list[StoredTrial], skills: dict[str, Skill]) -> tuple[AidTally, ...]:
     by_aid: dict[str, list[Trial]] = defaultdict(list)
     for stored in trials:
         if stored.trial.counts:
@@ -235,5 +223,15 @@ def _records(trials: list[StoredTrial], skills: dict[str, Skill]) -> tuple[AidRe
         if hits is not None:
             through = sum(trial.passed > 0 for trial in own) / len(own)
             seconds = statistics.median(trial.seconds for trial in own)
-            records.append(AidRecord(aid, AID_NAMES.get(aid, aid), len(own), hits, skills.get(aid), seconds, through))
+            records.append(
+                AidTally(
+                    aid=aid,
+                    name=view_name(aid),
+                    trials=len(own),
+                    hits=hits,
+                    skill=skills.get(aid),
+                    seconds=seconds,
+                    through=through,
+                )
+            )
     return tuple(sorted(records, key=lambda record: -record.hits.low))

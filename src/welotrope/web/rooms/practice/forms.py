@@ -8,8 +8,9 @@ from typing import TYPE_CHECKING, Any
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.setup import Setup
+from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import parse_stop
-from welotrope.web.forms import TextForm, number
+from welotrope.web.forms import TextForm
 
 if TYPE_CHECKING:
     from welotrope.core.finder.round import Order, Release
@@ -49,10 +50,6 @@ def read_release(data: Mapping[str, Any]) -> Release:
         raise UnreadableError("path", text[:40], "that is no list of pairs", "Send seconds and degrees") from None
     step = value("step", "magnification") if "step" in data else 1.0
     return Release(
-        value("angle", "ring"),
-        value("lean", "lean"),
-        value("seconds", "time"),
-        path,
-        step,
-        str(data.get("level", ""))[:40],
-    )
+        angle_deg=value("angle", "ring"), lean_mm=value("lean", "lean"), seconds=value("seconds", "time"), path=path,
+        step=step, level=str(data.get("level", ""))[:40],
+    )  # fmt: skip

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from welotrope.core.errors import UnreadableError
-from welotrope.web.forms import number
+from welotrope.core.units.numbers import number
 
 if TYPE_CHECKING:
     from welotrope.core.finder.canvas import Picture
@@ -30,9 +30,10 @@ def read_look(round: Round, query: Mapping[str, str]) -> Look:
     index = value("i", "ring", 0.0)
     angle = min(index * grid, round.ring.throw_deg) if 0 <= index * grid < round.ring.throw_deg + grid else index * grid
     return Look(
-        round.aid, angle, step, value("x", "area", 0.0), value("y", "area", 0.0), query.get("turned") == "1",
-        _threshold(round, query.get("level", "")), query.get("colour", "white")[:12], value("lean", "lean", 0.0),
-        value("t", "time", 0.0), query.get("mask") == "1",
+        aid=round.aid, angle_deg=angle, step=step, x=value("x", "area", 0.0), y=value("y", "area", 0.0),
+        turned=query.get("turned") == "1", threshold=_threshold(round, query.get("level", "")),
+        colour=query.get("colour", "white")[:12], lean_mm=value("lean", "lean", 0.0), seconds=value("t", "time", 0.0),
+        mask=query.get("mask") == "1",
     )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 
 if TYPE_CHECKING:  # OpenCV takes a while to load; only a round needs it

@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.units.distance import write_distance
-from welotrope.web.forms import number
+from welotrope.core.units.numbers import number
 
 Value = TypeVar("Value")
 LEAST_ROWS, SPARE_ROWS = 8, 2

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.aids.constants import CONSTANTS, Constant
+from welotrope.core.kit.aids.constants import CONSTANTS, Constant
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from welotrope.core.aids.constants import CONSTANTS, Eye
-from welotrope.web.forms import Reader, number
+from welotrope.core.inputs import Reader
+from welotrope.core.kit.aids.constants import CONSTANTS, Eye
+from welotrope.core.units.numbers import number
 
 
 def read_constants(data: Mapping[str, str]) -> tuple[dict[str, float], dict[str, str]]:

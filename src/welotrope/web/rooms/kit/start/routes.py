@@ -7,10 +7,9 @@ from starlette.responses import Response
 
 from welotrope.store.queries import kit, mounts
 from welotrope.web.desk import AtDesk
-from welotrope.web.rooms.kit.body_form import BodyForm
 from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import form_from
-from welotrope.web.rooms.kit.lens_form import LensForm
+from welotrope.web.rooms.kit.kit_forms import BodyForm, LensForm
 from welotrope.web.rooms.kit.routes import first_lens, setup_page
 from welotrope.web.rooms.kit.setup_form import SetupForm
 
@@ -27,11 +26,15 @@ def start(desk: AtDesk) -> Response:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
     if not bodies:
         body = form_from(BodyForm, query, BodyForm())
-        body_page = EditPage(body, "/kit/bodies", "Your camera", step="1", mounts=names, detour="/kit/bodies/detour")
+        body_page = EditPage(
+            form=body, action="/kit/bodies", title="Your camera", step="1", mounts=names, detour="/kit/bodies/detour"
+        )
         return desk.page("body.html", body_page, room="kit")
     if not lenses:
         lens = form_from(LensForm, query, first_lens(desk))
-        lens_page = EditPage(lens, "/kit/lenses", "Your lens", step="2", mounts=names, detour="/kit/lenses/detour")
+        lens_page = EditPage(
+            form=lens, action="/kit/lenses", title="Your lens", step="2", mounts=names, detour="/kit/lenses/detour"
+        )
         return desk.page("lens.html", lens_page, room="kit")
     form = form_from(SetupForm, query, SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0])))
     return desk.page("setup.html", setup_page(desk, form, None, {}, step="3"), room="kit")

@@ -15,7 +15,7 @@ from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.infinity.form import InfinityForm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class InfinityPage:
     """Infinity: where it is, how that is known, what would cure it, and what the engraving really means."""
 
@@ -45,10 +45,13 @@ def infinity_page(
     off = known.true.infinity_deg - known.scale.infinity_deg
     per_mm = setup.mm_per_degree
     return InfinityPage(
-        stored, form, problems, known.true.infinity_deg >= -0.05, off, None if per_mm is None else off * per_mm,
-        known.true.farthest_mm, _mark_stop(setup), known.found, thickness_error(off, known.true),
-        setup.adapter.error_mm if setup.adapter else None, known.infinity_basis is InfinityBasis.SIGHTED,
-        corrected_scale(known.scale, known.true, scale_distances(setup, unit)), far_enough(setup), saved, unit,
+        stored=stored, form=form, problems=problems, reached=known.true.infinity_deg >= -0.05, off_deg=off,
+        off_mm=None if per_mm is None else off * per_mm, farthest_mm=known.true.farthest_mm,
+        mark_stop=_mark_stop(setup), found=known.found, shim_mm=thickness_error(off, known.true),
+        adapter_error_mm=setup.adapter.error_mm if setup.adapter else None,
+        sighted=known.infinity_basis is InfinityBasis.SIGHTED,
+        rows=corrected_scale(known.scale, known.true, scale_distances(setup, unit)), horizon_mm=far_enough(setup),
+        saved=saved, unit=unit,
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from welotrope.web.instruments.marks_view import MarksView, marks_view
 from welotrope.web.rooms.scale.marks.form import MarksForm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class MarksPage:
     """Depth marks: what they imply, the rule, and engraved and true pairs on one ring."""
 
@@ -38,7 +38,9 @@ def marks_page(
         found = audit(record.blurs(setup.lens.focal_mm, lead_of(setup), setup.lens.separation_mm), setup.blur_mm)
         rule = found.rule(setup.lens.stops)
         view = marks_view(setup, found.blur_mm, unit)
-    return MarksPage(stored, form, problems, found, rule or "", view, saved, unit)
+    return MarksPage(
+        stored=stored, form=form, problems=problems, audit=found, rule=rule or "", view=view, saved=saved, unit=unit
+    )
 
 
 def lead_of(setup: Setup) -> float:

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord, blur_of_pair, blur_of_reading
 from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
-from welotrope.web.forms import TextForm, number
+from welotrope.web.forms import TextForm
 from welotrope.web.rooms.scale.rows import built, every, filled, padded, read_rows, required, written
 
 
@@ -30,7 +31,7 @@ class MarksForm(TextForm):
             near=[written(reading.near_mm) for reading in record.readings],
             pair_stop=[format_stop(pair.stop) for pair in record.pairs],
             between=[f"{pair.between_deg:g}" for pair in record.pairs],
-        )
+        )  # fmt: skip
 
     @property
     def rows(self) -> list[tuple[str, ...]]:

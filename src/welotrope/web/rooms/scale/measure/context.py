@@ -17,7 +17,7 @@ from welotrope.web.instruments.residual_plot import ResidualPlot, residual_plot
 from welotrope.web.rooms.scale.measure.form import MeasureForm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Answer:
     """What the readings give, in words and figures."""
 
@@ -44,7 +44,7 @@ class StepRow:
     count: int
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class MeasurePage:
     """The page: the form as typed, its troubles, and the answer when there is one."""
 
@@ -65,7 +65,7 @@ def measure_page(
     A form that was only turned over, with no button pressed, is asked for nothing it does not hold yet.
     """
     if not work:
-        return MeasurePage(stored, form, {}, [], None, saved, unit), None
+        return MeasurePage(stored=stored, form=form, errors={}, problems=[], answer=None, saved=saved, unit=unit), None
     survey, errors, problems = form.survey(bare)
     answer = None
     if survey is not None:
@@ -76,25 +76,23 @@ def measure_page(
             survey = None
     if not form.intent:
         errors, problems = {}, []
-    return MeasurePage(stored, form, errors, problems, answer, saved, unit), survey
+    return MeasurePage(
+        stored=stored, form=form, errors=errors, problems=problems, answer=answer, saved=saved, unit=unit
+    ), survey
 
 
 def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
     lens = stored.setup.lens
     calibration = calibrate_lens(lens, survey)
     return Answer(
-        _headline(calibration, survey, unit),
-        calibration,
-        residual_plot(calibration, survey, unit),
-        tuple(_outlier(survey, r.index, r.off_deg, r.used, unit) for r in calibration.outliers),
-        _assumption(survey, lens.focal_mm),
-        _adapter_words(stored, survey, calibration),
-        _planes_words(calibration),
-        _undecided_words(calibration, survey, unit),
-        _step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
-        survey.deg_per_unit,
-        survey.way.symbol,
-    )
+        headline=_headline(calibration, survey, unit), calibration=calibration,
+        plot=residual_plot(calibration, survey, unit),
+        outliers=tuple(_outlier(survey, r.index, r.off_deg, r.used, unit) for r in calibration.outliers),
+        assumes=_assumption(survey, lens.focal_mm), adapter=_adapter_words(stored, survey, calibration),
+        planes=_planes_words(calibration), undecided=_undecided_words(calibration, survey, unit),
+        steps=_step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
+        deg_per_unit=survey.deg_per_unit, symbol=survey.way.symbol,
+    )  # fmt: skip
 
 
 def _headline(calibration: Calibration, survey: Survey, unit: Unit) -> str:

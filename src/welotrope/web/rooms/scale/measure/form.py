@@ -7,9 +7,11 @@ from enum import StrEnum
 from typing import TypeVar
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.inputs import Reader
 from welotrope.core.ring.survey import MAX_POINTS, Kind, Point, Start, Survey, Use, Way
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
-from welotrope.web.forms import Reader, TextForm, number
+from welotrope.core.units.numbers import number
+from welotrope.web.forms import TextForm
 from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
 
 ChoiceT = TypeVar("ChoiceT", bound=StrEnum)
@@ -37,18 +39,13 @@ class MeasureForm(TextForm):
     def of(cls, survey: Survey) -> MeasureForm:
         """Fill the form from a survey."""
         return cls(
-            way=survey.way.value,
-            kind=survey.kind.value,
-            start=survey.start.value,
-            diameter=_text(survey.diameter_mm),
-            front=_text(survey.front_mm),
-            error=_text(survey.error),
+            way=survey.way.value, kind=survey.kind.value, start=survey.start.value,
+            diameter=_text(survey.diameter_mm), front=_text(survey.front_mm), error=_text(survey.error),
             distance_error=_text(None if survey.distance_error is None else survey.distance_error * 100),
-            end=_text(survey.end),
-            position=[f"{point.position:g}" for point in survey.points],
+            end=_text(survey.end), position=[f"{point.position:g}" for point in survey.points],
             distance=[write_distance(point.distance_mm) for point in survey.points],
             use=[point.use.value for point in survey.points],
-        )
+        )  # fmt: skip
 
     @property
     def rows(self) -> list[tuple[str, ...]]:
@@ -74,11 +71,21 @@ class MeasureForm(TextForm):
         if way is Way.STEPS:
             kind = Kind.MEASURED
         try:
-            return Survey(
-                tuple(points), way, kind, _choice(Start, self.start), values["diameter"], values["front"],
-                values["error"], values["end"],
-                None if values["distance_error"] is None else values["distance_error"] / 100,
-            ), {}, []  # fmt: skip
+            return (
+                Survey(
+                    points=tuple(points),
+                    way=way,
+                    kind=kind,
+                    start=_choice(Start, self.start),
+                    diameter_mm=values["diameter"],
+                    front_mm=values["front"],
+                    error=values["error"],
+                    end=values["end"],
+                    distance_error=None if values["distance_error"] is None else values["distance_error"] / 100,
+                ),
+                {},
+                [],
+            )
         except WelotropeError as error:
             field = _FIELDS.get(error.key)
             return (None, {field: error.sentence}, []) if field else (None, {}, [error.sentence])

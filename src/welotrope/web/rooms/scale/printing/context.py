@@ -29,7 +29,7 @@ class Sheet:
     crowded: tuple[str, ...]
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PrintPage:
     """The page that orders a sheet."""
 
@@ -59,7 +59,10 @@ def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit
     if asks:  # not wrong, only not told yet
         del errors["diameter"]
     share = sum(page.height for page in sheet.pages) / sheet.pages[0].width if sheet else 0.0
-    return PrintPage(stored, form, errors, sheet, order_query(form), PARTS, _warnings(setup), share, unit, asks)
+    return PrintPage(
+        stored=stored, form=form, errors=errors, sheet=sheet, query=order_query(form), parts=PARTS,
+        warnings=_warnings(setup), height_share=share, unit=unit, asks_diameter=asks,
+    )  # fmt: skip
 
 
 def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet:

@@ -6,12 +6,14 @@ import re
 from dataclasses import dataclass
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.inputs import Reader
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.strip import Wrap, check_strip_diameter
 from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.numbers import number, whole_number
 from welotrope.core.units.stops import parse_stops
 from welotrope.interchange.print.drawing import Paper
-from welotrope.web.forms import Reader, TextForm, number, whole_number
+from welotrope.web.forms import TextForm
 
 MAX_CHOSEN = 40
 PARTS = (
@@ -22,7 +24,7 @@ PARTS = (
 )
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PrintOrder:
     """What to print; lengths in mm, no distances or stops for a usual choice."""
 
@@ -95,7 +97,15 @@ class PrintForm(TextForm):
         units = (unit,) if self.units == "one" else (unit, unit.other)
         paper = Paper(self.paper) if self.paper in set(Paper) else Paper.A4
         return PrintOrder(
-            parts, wrap, fixed_wrap or wrap, paper, units, distances, stops, bool(self.presets), copies
+            parts=parts,
+            wrap=wrap,
+            fixed=fixed_wrap or wrap,
+            paper=paper,
+            units=units,
+            distances_mm=distances,
+            stops=stops,
+            presets=bool(self.presets),
+            copies=copies,
         ), {}
 
 

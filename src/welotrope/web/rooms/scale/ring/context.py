@@ -7,7 +7,7 @@ import math
 from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import Verdict, judge_aids
-from welotrope.core.kit.lens import Side
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import (
     RingSetting,
@@ -29,7 +29,7 @@ from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words
 from welotrope.web.templating import turn_text
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ScalePage:
     """The Scale room for the set-up in hand and a ring state."""
 
@@ -102,29 +102,31 @@ def scale_page(
     infinity_angle = hyperfocal_angle(setup, state.stop)
     far_side = setup.lens.infinity_side
     return ScalePage(
-        stored,
-        state,
-        setting,
-        ring_setting(setup, infinity_angle, state.stop),
-        _href(stored, state, infinity_angle),
-        farthest,
-        _href(stored, state, angle_with_far_limit(setup, farthest.distance_mm, state.stop)) if farthest else "",
-        far_side.value,
-        (Side.LEFT if far_side is Side.RIGHT else Side.RIGHT).value,
-        tuple(placements),
-        ring_view(setup, state.angle_deg, state.stop, presets, unit),
-        ground_view(setup.lens.closest_mm, setting.focus_mm, setting.near_mm, setting.far_mm, placements, unit),
-        table_json(setup, state.stop),
-        presets,
-        best_aid(stored, state, personal),
-        basis_words(setup),
-        infinity_words(setup),
-        setup.records.shift is not None,
-        "One step of the indicator" if setup.known.step_deg else "1° of ring",
-        turn_text(setting.window_deg, setup.known.step_deg),
-        indicator_words(setup, state.angle_deg, state.stop),
-        float(setup.known.scale.distance_at_angle(state.angle_deg)),
-        unit,
+        stored=stored,
+        state=state,
+        setting=setting,
+        hyperfocal=ring_setting(setup, infinity_angle, state.stop),
+        hyperfocal_href=_href(stored, state, infinity_angle),
+        farthest=farthest,
+        farthest_href=_href(stored, state, angle_with_far_limit(setup, farthest.distance_mm, state.stop))
+        if farthest
+        else "",
+        far_mark=far_side.value,
+        near_mark=(Side.LEFT if far_side is Side.RIGHT else Side.RIGHT).value,
+        placements=tuple(placements),
+        ring=ring_view(setup, state.angle_deg, state.stop, presets, unit),
+        ground=ground_view(setup.lens.closest_mm, setting.focus_mm, setting.near_mm, setting.far_mm, placements, unit),
+        table=table_json(setup, state.stop),
+        presets=presets,
+        best_aid=best_aid(stored, state, personal),
+        basis=basis_words(setup),
+        infinity=infinity_words(setup),
+        shift=setup.records.shift is not None,
+        one_turn="One step of the indicator" if setup.known.step_deg else "1° of ring",
+        window_text=turn_text(setting.window_deg, setup.known.step_deg),
+        indicator=indicator_words(setup, state.angle_deg, state.stop),
+        engraved_mm=float(setup.known.scale.distance_at_angle(state.angle_deg)),
+        unit=unit,
     )
 
 

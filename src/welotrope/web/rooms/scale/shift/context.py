@@ -11,7 +11,7 @@ from welotrope.store.queries.ring_records import StoredRecord
 from welotrope.web.rooms.scale.shift.form import ShiftForm
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class ShiftPage:
     """Focus shift: the correction per stop."""
 
@@ -32,4 +32,6 @@ def shift_page(
     """Compute the page of focus shift."""
     marked = tuple((stop, shift.at(stop)) for stop in sorted(stored.setup.lens.stops)) if shift else ()
     worst = max(marked, key=lambda pair: abs(pair[1]), default=None)
-    return ShiftPage(stored, form, problems, shift, marked, worst, saved, unit)
+    return ShiftPage(
+        stored=stored, form=form, problems=problems, shift=shift, marked=marked, worst=worst, saved=saved, unit=unit
+    )

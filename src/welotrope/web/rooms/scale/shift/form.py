@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from welotrope.core.ring.focus_shift import FocusShift, Trial
+from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms import TextForm
 from welotrope.web.rooms.scale.rows import built, filled, padded, read_rows, required, ring_angle
@@ -31,9 +31,9 @@ class ShiftForm(TextForm):
     def record(self, mm_per_degree: float | None) -> tuple[FocusShift | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
 
-        def trial(row: tuple[str, ...]) -> Trial:
+        def trial(row: tuple[str, ...]) -> ShiftTrial:
             stop = parse_stop(required(row[0], "stop", "Write the stop, such as 2.8"))
-            return Trial(stop, ring_angle(required(row[1], "ring", "Write where it was sharpest"), mm_per_degree))
+            return ShiftTrial(stop, ring_angle(required(row[1], "ring", "Write where it was sharpest"), mm_per_degree))
 
         trials, problems = read_rows(filled(self.stop, self.angle), "Trial", trial)
         return built(lambda: FocusShift(tuple(trials)), problems)

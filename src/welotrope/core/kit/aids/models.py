@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import math
 
-from welotrope.core.aids.constants import AVERAGE_EYE, Eye, arcmin, arcsec
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye, arcmin, arcsec
 
 FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is given
 

@@ -1,0 +1,295 @@
+"""What is asked of the photographer for a record: declared once, at the attribute it fills.
+
+An :class:`Input` names the field, says how its text is read and written and what it may be. Forms, the checks of the
+record, the columns of a CSV file, the descriptions in the JSON schema and the list of fields in the docs come from it.
+"""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any, TypeVar
+
+from welotrope.core.errors import Field, OutOfRangeError, WelotropeError
+from welotrope.core.units.numbers import number, whole_number, write_number
+from welotrope.core.units.text import check_name
+
+RecordT = TypeVar("RecordT")
+Value = TypeVar("Value")
+Text = str | list[str]
+_ASKS = "asks"
+
+
+class Ask(StrEnum):
+    """How an input is asked for."""
+
+    TEXT = "text"
+    CHOICE = "choice"  # one of a list
+    PICK = "pick"  # one of a few, each with its words
+    MANY = "many"  # any of a few
+    TICK = "tick"  # yes or nothing
+    NAMED = "named"  # one of the things already entered, by name
+
+
+@dataclass(frozen=True, kw_only=True)
+class Typed:
+    """A form as typed: its texts by name, and the things already entered, by kind and name."""
+
+    texts: Mapping[str, Text]
+    known: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+
+    def text(self, name: str) -> str:
+        """Return what was typed into an input of one text; '' when nothing."""
+        said = self.texts.get(name, "")
+        return said if isinstance(said, str) else ""
+
+    def many(self, name: str) -> list[str]:
+        """Return what was chosen of an input that takes any of a few."""
+        said = self.texts.get(name, [])
+        return [said] if isinstance(said, str) else list(said)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Input:
+    """One input.
+
+    Parameters
+    ----------
+    name
+        Of the form's input.
+    field
+        Its words in sentences, and the key errors are found by.
+    also
+        Further keys of errors that are shown at it.
+    label, unit, hint
+        As it stands in the form.
+    read
+        Text (what was chosen, for many) and the whole form to the value; raises WelotropeError.
+    write
+        The value back to text.
+    low, high
+        Limits of the value where it is a number, in the unit it is written in.
+    per
+        What a written unit of the value is in the record's, such as 1000 for metres kept in mm.
+    valid
+        What else is checked of a value; raises WelotropeError.
+    problem
+        What is said of one beyond the limits.
+    optional, empty
+        Whether it may be left empty, and what it is then.
+    ask, options
+        How it is asked for, and among what: pairs of value and words.
+    usual
+        What a new form begins with.
+    offers
+        What is offered to be typed: pairs of text and what it is called.
+    things
+        Kind of thing that is chosen by name; it can be made on the way.
+    group
+        Part of the form it stands in.
+    columns
+        Names of its column in a CSV file, the usual one first.
+    """
+
+    name: str
+    field: Field
+    label: str
+    read: Callable[[Any, Typed], Any]
+    write: Callable[[Any], Text] = write_number
+    also: tuple[str, ...] = ()
+    unit: str = ""
+    hint: str = ""
+    mode: str = ""
+    low: float | None = None
+    high: float | None = None
+    per: float = 1.0
+    valid: Callable[[Any], None] | None = None
+    problem: str = "out of range"
+    optional: bool = False
+    empty: Any = None
+    ask: Ask = Ask.TEXT
+    options: tuple[tuple[str, str], ...] = ()
+    usual: Text = ""
+    offers: tuple[tuple[str, str], ...] = ()
+    things: str = ""
+    group: str = "main"
+    columns: tuple[str, ...] = ()
+
+    def check(self, value: Any) -> None:
+        """Raise WelotropeError for a value that may not be; one that is not known passes."""
+        if value is None:
+            return
+        if self.valid is not None:
+            self.valid(value)
+        if self.low is not None and self.high is not None and not self.low <= value / self.per <= self.high:
+            unit = f" {self.unit}" if self.problem != "out of range" and self.unit else ""
+            works = f"Write {self.low:g} to {self.high:g}{unit}"
+            raise OutOfRangeError(self.field, f"{value / self.per:g}{unit}", self.problem, works)
+
+    def take(self, reader: Reader, typed: Typed) -> Any:
+        """Read it from a form, noting an error with the reader."""
+        said: Any = typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
+        if self.optional and not said:
+            return self.empty
+        return self.must(reader, typed)
+
+    def must(self, reader: Reader, typed: Typed) -> Any:
+        """Read it from a form where it may not be left empty, because of what else was typed."""
+        said: Any = typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
+        return reader.take(self.name, lambda: self.read(said, typed), self.empty)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Joined:
+    """Several inputs that make one attribute: how they are read together, and written apart."""
+
+    inputs: tuple[Input, ...]
+    take: Callable[[Reader, Typed], Any]
+    texts: Callable[[Any], dict[str, Text]]
+    description: str = ""
+
+
+class Reader:
+    """Collects the errors of a form while its fields are read one by one."""
+
+    def __init__(self) -> None:
+        self.errors: dict[str, str] = {}
+
+    def take(self, name: str, read: Callable[[], Value], otherwise: Value) -> Value:
+        """Return what ``read`` gives, or note its error under ``name`` and return ``otherwise``."""
+        try:
+            return read()
+        except WelotropeError as error:
+            self.errors.setdefault(name, error.sentence)
+            return otherwise
+
+    def optional(self, name: str, text: str, read: Callable[[str], Value]) -> Value | None:
+        """Read a field that may be left empty."""
+        return self.take(name, lambda: read(text), None) if text else None
+
+
+def asks(asked: Input | Joined) -> dict[str, Any]:
+    """Return the metadata of an attribute that is asked for; the JSON schema takes its description from it."""
+    if isinstance(asked, Joined):
+        return {_ASKS: asked, **({"description": asked.description} if asked.description else {})}
+    words = asked.label + (f" ({asked.unit})" if asked.unit else "") + (f". {asked.hint}" if asked.hint else "")
+    return {_ASKS: asked, "description": words}
+
+
+def nested(kind: type) -> dict[str, Any]:
+    """Return the metadata of an attribute that is a record with inputs of its own."""
+
+    def take(reader: Reader, typed: Typed) -> Any:
+        values = _take_all(kind, reader, typed)
+        try:
+            return kind(**values)
+        except WelotropeError as error:
+            reader.errors.setdefault(shown_at(kind, error), error.sentence)
+            return None
+
+    return asks(Joined(inputs=inputs_of(kind), take=take, texts=texts_of))
+
+
+_cached: dict[type, tuple[tuple[str, Input | Joined], ...]] = {}
+
+
+def _asked(kind: type) -> tuple[tuple[str, Input | Joined], ...]:
+    if kind not in _cached:
+        _cached[kind] = tuple((f.name, f.metadata[_ASKS]) for f in dataclasses.fields(kind) if _ASKS in f.metadata)
+    return _cached[kind]
+
+
+def inputs_of(kind: type) -> tuple[Input, ...]:
+    """Return every input of a record, in order, each name once."""
+    return tuple({one.name: one for one in _every(kind)}.values())
+
+
+def _every(kind: type) -> Iterator[Input]:
+    for _, asked in _asked(kind):
+        yield from asked.inputs if isinstance(asked, Joined) else (asked,)
+
+
+def texts_of(value: Any) -> dict[str, Text]:
+    """Return a record as the texts of its form."""
+    texts: dict[str, Text] = {}
+    for name, asked in _asked(type(value)):
+        held = getattr(value, name)
+        texts |= asked.texts(held) if isinstance(asked, Joined) else {asked.name: asked.write(held)}
+    return texts
+
+
+def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict[str, str]]:
+    """Return the record that a form describes, or None with an error sentence per input."""
+    reader = Reader()
+    values = _take_all(kind, reader, typed)
+    if reader.errors:
+        return None, reader.errors
+    try:
+        return kind(**values), {}
+    except WelotropeError as error:
+        return None, {shown_at(kind, error): error.sentence}
+
+
+def _take_all(kind: type, reader: Reader, typed: Typed) -> dict[str, Any]:
+    return {name: asked.take(reader, typed) for name, asked in _asked(kind)}
+
+
+def shown_at(kind: type, error: WelotropeError) -> str:
+    """Return the name of the input an error is shown at: by its key, else the first of the record."""
+    inputs = inputs_of(kind)
+    found = next((one for one in inputs if error.key in (one.field.key, one.name, *one.also)), inputs[0])
+    return found.name
+
+
+def check_limits(record: Any) -> None:
+    """Check every value of a record by its input; raises WelotropeError."""
+    for name, asked in _asked(type(record)):
+        if isinstance(asked, Input):
+            asked.check(getattr(record, name))
+
+
+def name_input(field: Field, *, label: str = "Name", hint: str = "", columns: tuple[str, ...] = ()) -> Input:
+    """Return the input of a name."""
+    return Input(
+        name="name", field=field, label=label, hint=hint, columns=columns,
+        read=lambda text, _typed: check_name(text, field), write=str,
+    )  # fmt: skip
+
+
+def number_input(name: str, field: Field, label: str, *, unit: str = "", says: str = "", **more: Any) -> Input:
+    """Return the input of a number that need not be known; ``says`` is its name where it cannot be read."""
+    more.setdefault("mode", "decimal")
+    more.setdefault("optional", True)
+    return Input(
+        name=name, field=field, label=label, unit=unit,
+        read=lambda text, _typed: number(text, says or field, unit), **more,
+    )  # fmt: skip
+
+
+def whole_input(name: str, field: Field, label: str, low: int, high: int, **more: Any) -> Input:
+    """Return the input of a whole number within limits."""
+    more.setdefault("optional", True)
+    return Input(
+        name=name, field=field, label=label, mode="numeric", low=low, high=high,
+        read=lambda text, _typed: whole_number(text, field, low, high),
+        write=lambda value: str(value or ""), **more,
+    )  # fmt: skip
+
+
+def choice_input(name: str, label: str, kind: type[StrEnum], otherwise: StrEnum, **more: Any) -> Input:
+    """Return the input of one member of a list; what is none of it counts as ``otherwise``."""
+    return Input(
+        name=name, field=Field(name, label.lower()), label=label, ask=Ask.CHOICE, usual=otherwise.value,
+        read=lambda text, _typed: kind(text) if text in set(kind) else otherwise, write=lambda value: str(value.value),
+        options=tuple((member.value, member.value) for member in kind), **more,
+    )  # fmt: skip
+
+
+def tick_input(name: str, label: str, **more: Any) -> Input:
+    """Return the input of a yes or nothing."""
+    return Input(
+        name=name, field=Field(name, label.lower()), label=label, ask=Ask.TICK, optional=True, empty=False,
+        read=lambda text, _typed: bool(text), write=lambda value: "yes" if value else "", **more,
+    )  # fmt: skip

@@ -1,0 +1,82 @@
+"""An electronic focus indicator that works through a base of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import Input, asks, tick_input
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import FAIL, TURN, AidKind, AidRecord, Case, Judged, Request, positive
+from welotrope.core.kit.aids.matte import screen_seen
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.view import FinderView, Indicator
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.numbers import write_number
+from welotrope.core.units.stops import format_stop, parse_stop
+
+USUAL_STOP = 5.6
+BASE_STOP = Input(
+    name="confirmation_stop", field=fields.INDICATOR_STOP, label="Focus indicator: base stop", low=1, high=16,
+    read=lambda text, _typed: parse_stop(text, field=fields.INDICATOR_STOP), optional=True, hint="f/5.6 is assumed",
+    group="finder",
+)  # fmt: skip
+HAS_ONE = tick_input("confirmation", "Electronic focus indicator", group="finder")
+
+
+@dataclass(frozen=True)
+class Confirmation(AidRecord):
+    """An electronic focus indicator that works through a base of ``base_stop``."""
+
+    base_stop: float = field(default=USUAL_STOP, metadata=asks(BASE_STOP))
+
+
+def _made(values: Mapping[str, Any]) -> Confirmation | None:
+    stop = values[BASE_STOP.name]
+    return Confirmation(USUAL_STOP if stop is None else stop) if values[HAS_ONE.name] else None
+
+
+def _judge(aid: Confirmation, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    band = models.confirmation_band(sight.diagonal_mm, eye)
+    return Judged(defocus_mm=models.confirmation_defocus(aid.base_stop, sight.working_view_stop, band))
+
+
+def _side(case: Case) -> Said | None:
+    if case.defocus_mm is None:
+        return None
+    width = 2 * case.defocus_mm * case.sight.degrees_per_mm
+    return Said(
+        text=f"stays lit over {width:.1f}°: always come from the near end and stop where it lights, or halve the band"
+    )
+
+
+def _slow(case: Case) -> Said | None:
+    if case.sight.working_view_stop > case.aid.base_stop:
+        return Said(text=f"slower than its base {format_stop(case.aid.base_stop)}: may not work at all")
+    return None
+
+
+CONFIRMATION = AidKind(
+    tag="confirmation",
+    label="Focus indicator",
+    about="An electronic focus indicator.",
+    record=Confirmation,
+    inputs=(BASE_STOP, HAS_ONE),
+    made=_made,
+    texts=lambda aid: {HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop)},
+    asked=(positive("base_stop", USUAL_STOP),),
+    request=lambda said: Request(aid=Confirmation(**said)),
+    judges=_judge,
+    rules=(
+        Rule(id="confirmation-side", topic=TURN, when="it works", says=_side, source="it has dead travel"),
+        Rule(id="confirmation-slow", topic=FAIL, when="the lens is slower than its base", says=_slow,
+             clears="focus at a wider stop", source="a slow lens does not fill its base"),
+    ),
+    views=(
+        FinderView(key="confirmation", name="Focus indicator",
+                   seen=lambda aids: screen_seen(aids, Indicator(aids.get("confirmation", Confirmation()).base_stop))),
+    ),
+)  # fmt: skip

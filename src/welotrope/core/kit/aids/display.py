@@ -1,0 +1,22 @@
+"""What the aids on a live picture share: the display, and its magnifications."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import whole_input
+from welotrope.core.kit.aids.view import Aids, Seen, Through
+
+USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
+DISPLAY_PX = whole_input(
+    "display_px", fields.DISPLAY_PX, "Live view: display pixels across", 160, 10_000, group="aids",
+    hint="A display of 1.04 million dots shows about 720, an electronic finder of 3.7 million 1280; 1280 is assumed",
+)  # fmt: skip
+
+
+def display_seen(aids: Aids, *parts: Any) -> Seen:
+    """Return a live picture with parts in it, magnified as the body magnifies, or as is usual."""
+    pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
+    steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS
+    return Seen(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)

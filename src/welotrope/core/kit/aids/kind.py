@@ -1,0 +1,162 @@
+"""What a kind of focusing aid declares: its record, its inputs, its δ, its rules and what it shows in the finder.
+
+Form, stored body, kit file, aids API and Practice are made from the declarations; nothing else lists the kinds.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core.errors import ConflictError
+from welotrope.core.inputs import Input, Text
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.sight import Detail, Light, Sensor, Sight, Target
+from welotrope.core.kit.aids.view import FinderView
+from welotrope.core.rules import Rule
+
+SET, TURN, FAIL = "set", "turn", "fail"  # how to set it, how to turn with it, why it does not work
+
+
+@dataclass(frozen=True)
+class AidRecord:
+    """A focusing aid of a body: what of it is known."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Judged:
+    """What the model of an aid gives.
+
+    Parameters
+    ----------
+    defocus_mm
+        One-sided just-noticeable defocus δ in image space, mm; None when it shows nothing here.
+    label
+        Where what was chosen belongs to its name, such as a magnification; '' for the kind's own.
+    bias_mm
+        What it is always off one way, mm in image space, positive behind.
+    chosen
+        What was chosen to get it, as fields of :class:`Case`.
+    """
+
+    defocus_mm: float | None
+    label: str = ""
+    bias_mm: float = 0.0
+    chosen: Mapping[str, Any] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Case:
+    """An aid in a situation, with what its model found.
+
+    ``defocus_mm`` is None when it shows nothing; ``resolves`` whether it stays within the window; ``step`` and
+    ``level`` are what was chosen of a magnifier and of peaking; ``bias_mm`` what is always off one way.
+    """
+
+    aid: Any
+    sight: Sight
+    target: Target
+    defocus_mm: float | None
+    resolves: bool = False
+    step: float | None = None
+    finer_step: float | None = None
+    finer_gains: bool = False
+    level: str = ""
+    bias_mm: float = 0.0
+    colours: tuple[str, ...] = ()
+
+    @property
+    def works(self) -> bool:
+        """Whether it shows anything."""
+        return self.defocus_mm is not None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """A number in a request to judge an aid, ``low`` to ``high`` or ``below`` it; needed without a ``usual`` one."""
+
+    name: str
+    low: float
+    high: float
+    usual: Any = ...
+    whole: bool = False
+    below: bool = False
+
+
+def positive(name: str, usual: Any = ...) -> Asked:
+    """Return the request for a positive number; finer or coarser than this nothing exists."""
+    return Asked(name=name, low=1e-4, high=1e6, below=True, usual=usual)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Request:
+    """An aid as a request describes it: the record, the sensor under it, and what it says of lens and subject."""
+
+    aid: AidRecord
+    sensor: Sensor | None = None
+    lens_blur_mm: float | None = None
+    constants: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
+class AidKind:
+    """A kind of aid.
+
+    Parameters
+    ----------
+    tag, label
+        Key it is stored under, and its name.
+    record
+        Dataclass of what is known of one.
+    inputs
+        What the form of a body asks of it; an input that two kinds share is asked once.
+    made
+        Values of the inputs (by name; None where nothing was written) to a record, or None when the body has none.
+    texts
+        A record as texts of the inputs.
+    asked, request
+        What a request to judge it gives, and those numbers as a record.
+    judges
+        Its model: record, sight, target, sensor (None without one) and constants to δ.
+    rules
+        Its sentences; ``topic`` is one of ``set``, ``turn`` and ``fail``.
+    views
+        What it shows in the finder, from the aids of the body.
+    glass
+        Whether it is part of a screen of glass, which electronic finders and rear screens have not.
+    live
+        Whether it needs a live picture, which film has not.
+    about
+        One sentence for the API.
+    """
+
+    tag: str
+    label: str
+    about: str
+    record: type[AidRecord]
+    inputs: tuple[Input, ...] = ()
+    made: Callable[[Mapping[str, Any]], AidRecord | None] = lambda _values: None
+    texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}
+    asked: tuple[Asked, ...] = ()
+    request: Callable[[Mapping[str, Any]], Request]
+    judges: Callable[[Any, Sight, Target, Sensor | None, Eye], Judged]
+    rules: tuple[Rule[Case], ...] = ()
+    views: tuple[FinderView, ...] = ()
+    glass: bool = False
+    live: bool = False
+
+
+def eye_factor(target: Target, eye: Eye, live: bool = False) -> float:
+    """How much coarser the eye judges than in good light at a hard edge."""
+    factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
+    if live:  # a display keeps its brightness; in the dark it gets noisy
+        return factor * (eye["display_noise"] if target.light is Light.DARK else 1.0)
+    return factor * {Light.DIM: eye["dim_light"], Light.DARK: eye["dark"]}.get(target.light, 1.0)
+
+
+def needed(sensor: Sensor | None) -> Sensor:
+    """Return the sensor; raises ConflictError when a live picture is asked for without one."""
+    if sensor is None:
+        raise ConflictError("focusing aids", "live view", "film gives no live picture", "Leave live aids out")
+    return sensor

@@ -1,0 +1,95 @@
+"""A ground or finely patterned screen behind an eyepiece."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import Input, asks
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor, positive
+from welotrope.core.kit.aids.shared import FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.view import Aids, FinderView, Seen
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.numbers import write_number
+from welotrope.core.units.stops import format_stop, parse_stop
+
+BRIGHT_SCREEN = 2.8
+SCREEN_STOP = Input(
+    name="screen_stop", field=fields.SCREEN_STOP, label="Screen brightness stop", mode="decimal", group="aids",
+    read=lambda text, _typed: parse_stop(text, field=fields.SCREEN_STOP), low=0.7, high=8, optional=True,
+    hint="The stop below which the screen shows no thinner depth; 2.8 is assumed for a bright screen",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MatteScreen(AidRecord):
+    """A ground or finely patterned screen behind an eyepiece.
+
+    Parameters
+    ----------
+    finder_magnification
+        As quoted with a 50 mm lens at infinity, 0.2 to 3.
+    screen_stop
+        Stop below which the screen shows no shallower depth; about 2.8 for bright screens.
+    """
+
+    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
+    screen_stop: float = field(default=BRIGHT_SCREEN, metadata=asks(SCREEN_STOP))
+
+
+_USUAL = MatteScreen(0.9)
+
+
+def _made(values: Mapping[str, Any]) -> MatteScreen | None:
+    magnification, stop = values["finder_magnification"], values["screen_stop"]
+    return None if magnification is None else MatteScreen(magnification, BRIGHT_SCREEN if stop is None else stop)
+
+
+def _judge(aid: MatteScreen, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    defocus = models.matte_defocus(aid.finder_magnification, sight.working_view_stop, aid.screen_stop, eye)
+    return Judged(defocus_mm=defocus * eye_factor(target, eye))
+
+
+def _depth(case: Case) -> Said:
+    if case.aid.screen_stop > case.sight.stop:
+        shows, has = format_stop(case.aid.screen_stop), format_stop(case.sight.stop)
+        return Said(text=f"shows the depth of {shows}, more than {has} will have; do not judge blur on it")
+    return Said(text="works anywhere on the frame; swing through sharp and come back")
+
+
+def screen_seen(aids: Aids, *parts: Any) -> Seen:
+    """Return a screen of glass with parts in it; where the body has none, a usual one to practise on."""
+    finder = next((aids[tag] for tag in ("matte", "split_image", "microprism") if tag in aids), _USUAL)
+    stop = aids.get("matte", _USUAL).screen_stop
+    return Seen(screen_stop=stop, finder_magnification=finder.finder_magnification, parts=parts)
+
+
+MATTE = AidKind(
+    tag="matte",
+    label="Matte screen",
+    about="A matte screen.",
+    record=MatteScreen,
+    inputs=(FINDER_MAGNIFICATION, SCREEN_STOP),
+    made=_made,
+    texts=lambda aid: {
+        "finder_magnification": write_number(aid.finder_magnification), "screen_stop": write_number(aid.screen_stop),
+    },
+    asked=(
+        Asked(name="finder_magnification", low=0.05, high=20), positive("screen_stop", BRIGHT_SCREEN),
+    ),
+    request=lambda said: Request(aid=MatteScreen(**said)),
+    judges=_judge,
+    rules=(
+        Rule(id="matte-depth", topic=SET, when="always", says=_depth,
+             source="a bright screen passes only the narrow middle of a fast cone"),
+        POINTS_SMALLEST,
+        THROUGH_AND_BACK,
+    ),
+    views=(FinderView(key="matte", name="Matte screen", seen=screen_seen),),
+    glass=True,
+)  # fmt: skip

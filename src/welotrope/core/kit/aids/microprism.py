@@ -1,0 +1,97 @@
+"""A patch or collar of small prisms in a screen that shimmers until sharp."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import asks, number_input
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import TURN, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor
+from welotrope.core.kit.aids.matte import screen_seen
+from welotrope.core.kit.aids.shared import (
+    FINDER_MAGNIFICATION,
+    OF_A_PRISM,
+    PRISMS_CENTRE,
+    check_prism,
+    dark_wedge,
+    wedge_lit,
+)
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.view import Aids, FinderView, Prisms
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.numbers import write_number
+
+USUAL_DEG = 5.0
+MICROPRISM_DEVIATION = number_input(
+    "microprism_deviation", fields.PRISM, "Microprism: prism deviation", unit="degrees", says=fields.PRISM,
+    group="aids", hint="Empty without one; a usual one has about 5", **OF_A_PRISM,
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Microprism(AidRecord):
+    """A patch or collar of small prisms in a screen that shimmers until sharp; ``prism_deg`` bends light, 2° to 20°."""
+
+    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
+    prism_deg: float = field(default=USUAL_DEG, metadata=asks(MICROPRISM_DEVIATION))
+
+    @property
+    def deviation_deg(self) -> float:
+        """The same as a split image calls it; the field is named apart so that files can tell the two."""
+        return self.prism_deg
+
+
+def _made(values: Mapping[str, Any]) -> Microprism | None:
+    magnification, deviation = values["finder_magnification"], values["microprism_deviation"]
+    return None if magnification is None or deviation is None else Microprism(magnification, deviation)
+
+
+def _judge(aid: Microprism, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    defocus = models.microprism_defocus(aid.finder_magnification, aid.prism_deg, eye) * eye_factor(target, eye)
+    return Judged(defocus_mm=defocus if wedge_lit(aid, sight) else None)
+
+
+def _prisms(aids: Aids, collar: bool = False) -> Prisms:
+    """Return the body's prisms, or usual ones to practise on."""
+    return Prisms(aids["microprism"].prism_deg if "microprism" in aids else USUAL_DEG, collar)
+
+
+def collar_of(aids: Aids) -> Prisms:
+    """Return the prisms as a collar round the middle."""
+    return _prisms(aids, collar=True)
+
+
+def _shimmer(case: Case) -> Said | None:
+    return Said(text="turn until the shimmer stops; no line is needed") if case.works else None
+
+
+MICROPRISM = AidKind(
+    tag="microprism",
+    label="Microprism",
+    about="A microprism.",
+    record=Microprism,
+    inputs=(FINDER_MAGNIFICATION, MICROPRISM_DEVIATION),
+    made=_made,
+    texts=lambda aid: {"microprism_deviation": write_number(aid.prism_deg)},
+    asked=(
+        Asked(name="finder_magnification", low=0.05, high=20),
+        Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
+    ),
+    request=lambda said: Request(aid=Microprism(said["finder_magnification"], check_prism(said["deviation_deg"]))),
+    judges=_judge,
+    rules=(
+        dark_wedge("its prisms go dark"),
+        Rule(id="prism-shimmer", topic=TURN, when="its prisms are lit", says=_shimmer,
+             source="prisms need detail, not lines"),
+        PRISMS_CENTRE,
+    ),
+    views=(
+        FinderView(key="microprism", name="Microprism",
+                   seen=lambda aids: screen_seen(aids, _prisms(aids))),
+    ),
+    glass=True,
+)  # fmt: skip

@@ -1,0 +1,151 @@
+"""Two pictures laid over each other by a coupled rangefinder."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import Input, asks, number_input
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import (
+    SET,
+    TURN,
+    AidKind,
+    AidRecord,
+    Asked,
+    Case,
+    Judged,
+    Request,
+    eye_factor,
+    positive,
+)
+from welotrope.core.kit.aids.shared import OF_A_FINDER, PRISMS_CENTRE, THROUGH_AND_BACK
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.view import Aids, FinderView, Patch, Seen, Through
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.numbers import write_number
+from welotrope.core.units.stops import format_stop
+
+IN_ADJUSTMENT_MM = 2000.0
+USUAL_MAGNIFICATION = 0.7
+BASE = number_input(
+    "rangefinder_base", fields.RANGEFINDER_BASE, "Rangefinder base", unit="mm", low=5, high=200, group="finder"
+)
+MAGNIFICATION = number_input(
+    "rangefinder_magnification", fields.FINDER_MAGNIFICATION, "Rangefinder magnification", unit="×",
+    says="rangefinder magnification", hint="0.7 is assumed", group="finder", **OF_A_FINDER,
+)  # fmt: skip
+READS = Input(
+    name="rangefinder_reads", field=fields.RANGEFINDER_READS, label="Rangefinder: at 2 m it coincides on",
+    read=lambda text, _typed: parse_distance(text, field=fields.RANGEFINDER_READS), low=1, high=10, per=1000.0,
+    hint="As the scale reads; empty when it is in adjustment", optional=True, group="finder",
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class RangefinderPatch(AidRecord):
+    """Two pictures laid over each other by a coupled rangefinder.
+
+    Parameters
+    ----------
+    base_mm
+        Distance between its windows, 5 to 200 mm.
+    finder_magnification
+        Of its finder, 0.2 to 3.
+    reads_mm
+        Where its pictures coincide on the scale for a subject at 2 m, mm; 2000 when in adjustment.
+    """
+
+    base_mm: float = field(metadata=asks(BASE))
+    finder_magnification: float = field(metadata=asks(MAGNIFICATION))
+    reads_mm: float = field(default=IN_ADJUSTMENT_MM, metadata=asks(READS))
+
+
+def _made(values: Mapping[str, Any]) -> RangefinderPatch | None:
+    base, magnification, reads = (values[one.name] for one in (BASE, MAGNIFICATION, READS))
+    if base is None:
+        return None
+    return RangefinderPatch(
+        base,
+        USUAL_MAGNIFICATION if magnification is None else magnification,
+        IN_ADJUSTMENT_MM if reads is None else reads,
+    )
+
+
+def _texts(aid: RangefinderPatch) -> dict[str, Any]:
+    return {
+        BASE.name: write_number(aid.base_mm), MAGNIFICATION.name: write_number(aid.finder_magnification),
+        READS.name: "" if aid.reads_mm == IN_ADJUSTMENT_MM else f"{aid.reads_mm / 1000:g} m",
+    }  # fmt: skip
+
+
+def _judge(aid: RangefinderPatch, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    f, s = sight.focal_mm, sight.object_mm
+    defocus = models.rangefinder_defocus(f, s, aid.base_mm, aid.finder_magnification, eye) * eye_factor(target, eye)
+    return Judged(defocus_mm=defocus, bias_mm=models.rangefinder_bias(f, s, IN_ADJUSTMENT_MM, aid.reads_mm))
+
+
+def _reach(case: Case) -> Said | None:
+    sight = case.sight
+    if case.defocus_mm is None:
+        return None
+    # δ grows with f², the window with N·c: what just fits is f·√(window/δ), or N·δ/window.
+    ratio = case.defocus_mm / sight.half_window_mm
+    if ratio > 1:
+        return Said(
+            text=f"its base is too short for this: at this distance it serves {sight.focal_mm / ratio**0.5:.0f} mm at"
+            f" {format_stop(sight.stop)}, or {sight.focal_mm:g} mm from {format_stop(sight.stop * ratio)}"
+        )
+    return Said(text=f"serves up to {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)} here")
+
+
+def _bias(case: Case) -> Said | None:
+    if not case.bias_mm:
+        return None
+    side, way = ("behind", "nearer") if case.bias_mm > 0 else ("in front of", "farther")
+    amount = f"{abs(case.bias_mm * case.sight.degrees_per_mm):.1f}°"
+    return Said(
+        text=f"it is out of adjustment: left where its pictures meet, every frame falls {amount} {side} the subject;"
+        f" then turn {amount} {way}, and have it adjusted by a repairer"
+    )
+
+
+_TO_PRACTISE_ON = RangefinderPatch(47.0, 0.9)
+
+
+def _seen(aids: Aids) -> Seen:
+    patch: RangefinderPatch = aids.get("rangefinder", _TO_PRACTISE_ON)
+    return Seen(
+        through=Through.PLAIN, finder_magnification=patch.finder_magnification,
+        parts=(Patch(patch.base_mm, patch.reads_mm),),
+    )  # fmt: skip
+
+
+RANGEFINDER = AidKind(
+    tag="rangefinder",
+    label="Rangefinder patch",
+    about="A rangefinder patch; ``reads_mm`` is where it coincides for a subject at 2 m.",
+    record=RangefinderPatch,
+    inputs=(BASE, MAGNIFICATION, READS),
+    made=_made,
+    texts=_texts,
+    asked=(
+        positive("base_mm"), Asked(name="finder_magnification", low=0.05, high=20),
+        positive("reads_mm", IN_ADJUSTMENT_MM),
+    ),
+    request=lambda said: Request(aid=RangefinderPatch(**said)),
+    judges=_judge,
+    rules=(
+        PRISMS_CENTRE,
+        Rule(id="rangefinder-reach", topic=SET, when="it works", says=_reach,
+             source="its error grows with the square of the focal length"),
+        Rule(id="rangefinder-bias", topic=TURN, when="it does not coincide on 2 m for a subject at 2 m", says=_bias,
+             clears="adjustment by a repairer", source="a rangefinder out of adjustment misses on one side"),
+        THROUGH_AND_BACK,
+    ),
+    views=(FinderView(key="rangefinder", name="Rangefinder patch", seen=_seen),),
+)  # fmt: skip

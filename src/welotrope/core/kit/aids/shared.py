@@ -1,0 +1,90 @@
+"""Inputs and sentences that several kinds of aid share."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.errors import ConflictError
+from welotrope.core.inputs import number_input
+from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Case
+from welotrope.core.kit.aids.sight import Detail, Place, Sight
+from welotrope.core.optics import wedge
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.stops import format_stop
+
+OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
+OF_A_PRISM: dict[str, Any] = {"low": 2.0, "high": 20.0}
+FINDER_MAGNIFICATION = number_input(
+    "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group="aids", **OF_A_FINDER,
+    hint="As quoted with a 50 mm lens, e.g. 0.9; only if you look through a matte screen or a viewfinder picture",
+)  # fmt: skip
+
+
+def wedge_lit(aid: object, sight: Sight) -> bool:
+    """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
+    deviation_deg: float = aid.deviation_deg  # type: ignore[attr-defined]
+    return wedge.wedge_lit(deviation_deg, sight.view_stop, sight.magnification)
+
+
+def _points(case: Case) -> Said | None:
+    if case.target.detail is Detail.POINTS:
+        return Said(text="turn until the point is smallest, pass it and come back")
+    return None
+
+
+def _centre_only(case: Case) -> Said | None:
+    if case.target.place is Place.CENTRE or not case.works:
+        return None
+    return Said(
+        text="sits in the middle of the frame: swing to the subject, focus, swing back, or use the screen around it"
+    )
+
+
+def _turn(case: Case) -> Said | None:
+    if not case.works:
+        return None
+    return Said(text="start from infinity, turn nearer through sharp and beyond, come back to the sharpest")
+
+
+def dark_wedge(what: str) -> Rule[Case]:
+    """Return the rule that an aid of prisms goes dark; ``what`` is what does."""
+
+    def says(case: Case) -> Said | None:
+        aid, sight = case.aid, case.sight
+        if wedge_lit(aid, sight):
+            return None
+        marked = wedge.wedge_lit_stop(aid.deviation_deg, sight.magnification)
+        text = f"{what} at {format_stop(sight.view_stop)}; it stays lit to {format_stop(marked)}"
+        text += " so close up" if sight.magnification > 0.1 else ""
+        if sight.widest <= marked:
+            text += f". Focus at {format_stop(sight.widest)}, then stop down"
+        return Said(text=text)
+
+    return Rule(
+        id="dark-wedge", topic=FAIL, when="the stop looked through is smaller than its prisms pass", says=says,
+        clears="focus at a wider stop", source="a prism bends the cone of a slow lens past the eye",
+    )  # fmt: skip
+
+
+POINTS_SMALLEST = Rule(
+    id="points-smallest", topic=TURN, when="the subject is points of light", says=_points,
+    source="a point is smallest at best focus",
+)  # fmt: skip
+PRISMS_CENTRE = Rule(
+    id="prisms-centre", topic=SET, when="the subject is not in the middle", says=_centre_only,
+    source="the patch does not move",
+)  # fmt: skip
+THROUGH_AND_BACK = Rule(
+    id="through-and-back", topic=TURN, when="it shows focus at all", says=_turn,
+    source="both sides of sharp must be seen to find the middle",
+)  # fmt: skip
+
+
+def check_prism(deviation_deg: float) -> float:
+    """Return a prism's deviation, degrees; raises ConflictError for one that no screen has."""
+    if deviation_deg >= 45:
+        raise ConflictError(
+            "deviation_deg", f"{deviation_deg:g}°", "no prism in a screen bends so much", "Write 2 to 20"
+        )
+    return deviation_deg

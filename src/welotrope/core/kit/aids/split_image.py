@@ -1,0 +1,103 @@
+"""Two opposed prisms in a screen: a line across them breaks until it is sharp."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import Any
+
+from welotrope.core import fields
+from welotrope.core.inputs import asks, number_input
+from welotrope.core.kit.aids import models
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor
+from welotrope.core.kit.aids.matte import screen_seen
+from welotrope.core.kit.aids.microprism import collar_of
+from welotrope.core.kit.aids.shared import (
+    FINDER_MAGNIFICATION,
+    OF_A_PRISM,
+    PRISMS_CENTRE,
+    THROUGH_AND_BACK,
+    check_prism,
+    dark_wedge,
+    wedge_lit,
+)
+from welotrope.core.kit.aids.sight import Lines, Sensor, Sight, Target
+from welotrope.core.kit.aids.view import Aids, FinderView, Split
+from welotrope.core.rules import Rule, Said
+from welotrope.core.units.numbers import write_number
+
+USUAL_DEG = 6.5
+SPLIT_DEVIATION = number_input(
+    "split_deviation", fields.PRISM, "Split image: prism deviation", unit="degrees", says=fields.PRISM, group="aids",
+    hint="Empty without a split image. Not known? One that goes black at about f/4 has 6.5", **OF_A_PRISM,
+)  # fmt: skip
+
+
+@dataclass(frozen=True)
+class SplitImage(AidRecord):
+    """Two opposed prisms in a screen; ``deviation_deg`` is the angle each bends light, 2° to 20°."""
+
+    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
+    deviation_deg: float = field(default=USUAL_DEG, metadata=asks(SPLIT_DEVIATION))
+
+
+def _made(values: Mapping[str, Any]) -> SplitImage | None:
+    magnification, deviation = values["finder_magnification"], values["split_deviation"]
+    return None if magnification is None or deviation is None else SplitImage(magnification, deviation)
+
+
+def _judge(aid: SplitImage, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    lit = wedge_lit(aid, sight) and target.lines is not Lines.NONE
+    defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye) * eye_factor(target, eye)
+    return Judged(defocus_mm=defocus if lit else None)
+
+
+def _deviation(aids: Aids) -> float:
+    """Return the deviation of the body's split image, or a usual one to practise on, degrees."""
+    return aids["split_image"].deviation_deg if "split_image" in aids else USUAL_DEG
+
+
+def _line(case: Case) -> Said | None:
+    if not case.works and case.target.lines is not Lines.NONE:
+        return None
+    return Said(
+        text={
+            Lines.ACROSS: "lay a line across the split",
+            Lines.BOTH: "lay a line across the split; turn the camera if lines run along it",
+            Lines.ALONG: "turn the camera 90°: the lines run along the split and would not break",
+            Lines.NONE: "there is no line to break: use the matte screen around it",
+        }[case.target.lines]
+    )
+
+
+SPLIT_IMAGE = AidKind(
+    tag="split_image",
+    label="Split image",
+    about="A split image.",
+    record=SplitImage,
+    inputs=(FINDER_MAGNIFICATION, SPLIT_DEVIATION),
+    made=_made,
+    texts=lambda aid: {"split_deviation": write_number(aid.deviation_deg)},
+    asked=(
+        Asked(name="finder_magnification", low=0.05, high=20),
+        Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
+    ),
+    request=lambda said: Request(aid=SplitImage(said["finder_magnification"], check_prism(said["deviation_deg"]))),
+    judges=_judge,
+    rules=(
+        dark_wedge("one half goes black"),
+        Rule(id="split-needs-line", topic=SET, when="a line is wanted, or there is none", says=_line,
+             source="halves part only where a line crosses the split"),
+        PRISMS_CENTRE,
+        THROUGH_AND_BACK,
+    ),
+    views=(
+        FinderView(key="split_image", name="Split image", seen=lambda aids: screen_seen(aids, Split(_deviation(aids)))),
+        FinderView(key="diagonal", name="Split image, diagonal",
+                   seen=lambda aids: screen_seen(aids, Split(_deviation(aids), along_deg=45.0))),
+        FinderView(key="collar", name="Split image with collar", with_tags=("microprism",),
+                   seen=lambda aids: screen_seen(aids, Split(_deviation(aids)), collar_of(aids))),
+    ),
+    glass=True,
+)  # fmt: skip

@@ -1,0 +1,165 @@
+"""What is asked of a lens: each input with its words, its reader and what it may be."""
+
+from __future__ import annotations
+
+import math
+import re
+from enum import StrEnum
+
+from welotrope.core import fields
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError, WelotropeError
+from welotrope.core.inputs import Ask, Input, Typed, number_input, tick_input
+from welotrope.core.kit.mount import mount_input
+from welotrope.core.ring.helicoid import ring_mm_per_degree
+from welotrope.core.units.distance import Unit, parse_distance, write_distance
+from welotrope.core.units.numbers import number
+from welotrope.core.units.stops import parse_stops
+
+
+class Side(StrEnum):
+    """Where infinity lies on the scale, seen from above with the lens pointing away."""
+
+    LEFT = "left"
+    RIGHT = "right"
+
+
+def _engraved_unit(typed: Typed) -> Unit:
+    """Return the unit of a number read off the ring without one: feet when feet alone are engraved."""
+    return Unit.FEET if typed.many("engraved_units") == [Unit.FEET.value] else Unit.METRIC
+
+
+def _off_the_ring(text: str, typed: Typed, field: str) -> float:
+    return parse_distance(text, field=field, bare=_engraved_unit(typed))
+
+
+def _magnification(text: str) -> float:
+    """Read a magnification such as ``0.5``, ``1:2`` or ``2:1``."""
+    field = fields.MAGNIFICATION
+    first, colon, second = text.partition(":")
+    value = number(first, field)
+    below = number(second, field) if colon else 1.0
+    if below <= 0:
+        raise OutOfRangeError(field, text, "that is no magnification", "Write it like 0.5 or 1:2")
+    return value / below
+
+
+def _throw(text: str, typed: Typed) -> float:
+    """Read a throw in degrees, or in mm along a ring of known diameter."""
+    match = re.fullmatch(r"(.+?)\s*mm", text.strip().lower())
+    if match is None:
+        return number(text.lower().replace("deg", ""), "throw in degrees")
+    try:
+        diameter_mm = number(typed.text(DIAMETER.name), fields.RING_DIAMETER, "mm")
+    except WelotropeError:
+        raise ConflictError(
+            "throw", text, "millimetres along the ring need its diameter", "Fill in the ring diameter, or give degrees"
+        ) from None
+    return number(match[1], "throw", "mm") / ring_mm_per_degree(diameter_mm)
+
+
+def _distances(text: str, unit: Unit, field: Field) -> tuple[float, ...]:
+    """Read the distances of one scale in its own unit, parted by semicolons, or by spaces when they carry no unit."""
+    parts = [part.strip() for part in text.split(";")] if ";" in text else text.split()
+    read = {parse_distance(part, field=field, bare=unit) for part in parts if part}
+    return tuple(sorted(round(mm / unit.mm, 6) for mm in read if math.isfinite(mm)))
+
+
+def _engraved(unit: Unit, name: str, field: Field, called: str, example: str) -> Input:
+    return Input(
+        name=name, field=field, label=f"Distances engraved in {called}", unit=unit.value, optional=True, empty=(),
+        hint=f"As they stand there: {example}. Empty: a usual set is drawn", group="ring", columns=(name,),
+        read=lambda text, _typed: _distances(text, unit, field),
+        write=lambda values: " ".join(f"{value:.10g}" for value in values),
+    )  # fmt: skip
+
+
+def _units(chosen: list[str], typed: Typed) -> tuple[Unit, ...]:
+    """Return the systems engraved: those chosen, and those whose distances are given."""
+    given = {Unit.METRIC: ENGRAVED_M, Unit.FEET: ENGRAVED_FT}
+
+    def listed(unit: Unit) -> bool:
+        try:
+            return bool(given[unit].read(typed.text(given[unit].name), typed))
+        except WelotropeError:
+            return False
+
+    return tuple(unit for unit in given if unit.value in chosen or listed(unit))
+
+
+FOCAL = number_input(
+    "focal",
+    fields.FOCAL,
+    "Marked focal length",
+    unit="mm",
+    hint="Engraved on the front ring",
+    optional=False,
+    empty=50.0,
+    columns=("focal", "focal_mm", "focal length"),
+)
+STOPS = Input(
+    name="stops", field=fields.STOPS, label="Marked stops", hint="As engraved, e.g. 2 2.8 4 5.6 8 11 16", empty=(2.0,),
+    read=lambda text, _typed: parse_stops(text), write=lambda stops: " ".join(f"{stop:g}" for stop in stops),
+    columns=("stops", "marked stops"),
+)  # fmt: skip
+CLOSEST_FOCUS = Input(  # not named "closest": htmx calls form.closest()
+    name="closest_focus", field=fields.CLOSEST, label="Closest focus", empty=1e4, write=write_distance,
+    hint="Nearest engraved distance, from the film plane: 0.45 m, 1.5 ft, 1′6″."
+    " A number alone is metres, or feet when only feet are engraved",
+    read=lambda text, typed: _off_the_ring(text, typed, fields.CLOSEST),
+    columns=("closest", "closest_focus", "closest focus", "closest_m", "closest_ft"),
+)  # fmt: skip
+THROW = Input(
+    name="throw", field=fields.THROW, label="Throw, ∞ to closest", read=_throw, optional=True, group="ring",
+    hint="Degrees, or millimetres along the ring (wrap a strip of paper, mark both ends): 230 or 122 mm."
+    " Empty: 180° is assumed", columns=("throw", "throw_deg"),
+)  # fmt: skip
+DIAMETER = number_input(
+    "diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm", group="ring",
+    hint="Across the rubber; or its circumference divided by 3.14",
+    columns=("diameter", "ring_diameter_mm", "ring diameter"),
+)  # fmt: skip
+READING_DISTANCE = Input(
+    name="reading_distance", field=Field("distance", "engraved distance read"), group="ring", empty=1e4,
+    label="Or one reading: distance under the index", optional=True, write=write_distance,
+    hint="If the throw is not measured: an engraved distance, a number alone as for closest focus …",
+    read=lambda text, typed: _off_the_ring(text, typed, "engraved distance read"),
+)  # fmt: skip
+READING_ANGLE = number_input(
+    "reading_angle", fields.RING_READING, "… and its angle from ∞", unit="degrees", says="ring reading in degrees",
+    also=("lead",), group="ring", empty=10.0,
+)  # fmt: skip
+INFINITY_SIDE = Input(
+    name="infinity_side", field=Field("infinity_side", "side of infinity"), group="ring", ask=Ask.PICK, usual="right",
+    label="On the scale, seen from above with the lens pointing away, ∞ lies",
+    read=lambda text, _typed: Side.LEFT if text == "left" else Side.RIGHT, write=lambda side: str(side.value),
+    options=(
+        ("right", "at the right end: the ring turns anticlockwise, seen from behind, to reach it"),
+        ("left", "at the left end: it turns clockwise"),
+    ), columns=("infinity_side", "infinity"),
+)  # fmt: skip
+ENGRAVED_UNITS = Input(
+    name="engraved_units", field=Field("engraved_units", "engraved in"), label="Engraved in", ask=Ask.MANY,
+    usual=["m", "ft"], options=(("m", "metres"), ("ft", "feet")), read=_units, group="ring",
+    write=lambda units: [unit.value for unit in units],
+)  # fmt: skip
+MAGNIFICATION = Input(
+    name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,
+    hint="Engraved on macro lenses: 1:2 or 0.5. Close up it makes depths true", group="ring",
+    read=lambda text, _typed: _magnification(text),
+)  # fmt: skip
+PLANES = number_input(
+    "planes", fields.PLANES, "Principal planes apart", unit="mm", group="ring",
+    hint="Negative when they cross. Readings in Measure find it; leave it empty",
+)  # fmt: skip
+SHORTENS = tick_input(
+    "shortens", "It shortens as it focuses (internal focusing): its ring is measured as a curve", group="ring"
+)
+BEYOND = tick_input(
+    "beyond", "It works beyond life size: closest focus is then the distance at the end of its travel", group="ring"
+)
+ENGRAVED_M = _engraved(Unit.METRIC, "engraved_m", fields.ENGRAVED_M, "metres", "0.45 0.5 0.6 0.8 1 1.5 2 3 5 10")
+ENGRAVED_FT = _engraved(Unit.FEET, "engraved_ft", fields.ENGRAVED_FT, "feet", "1.5 2 2.5 3 4 5 7 10 15 30")
+MOUNT = mount_input(
+    hint="A lens made for the body has the body’s own mount; choose another for one that goes on by an adapter",
+    columns=("mount",),
+)

@@ -1,0 +1,156 @@
+"""One engine for all advice: a table of rules is asked about a case, and each answers, passes, or has nothing to say.
+
+The fit check, the set-up sheet, the aids, the handling and the advice after a round are tables of such rules. Help and
+docs are made from the same tables.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Generic, TypeVar
+
+CaseT = TypeVar("CaseT")
+
+
+class Severity(StrEnum):
+    """How much a finding matters, worst first."""
+
+    STOP = "stop"
+    CAREFUL = "careful"
+    NOTE = "note"
+
+
+class Passed(StrEnum):
+    """What a rule answers when it finds nothing: that what it asks is known and well, or that it does not arise."""
+
+    CHECKED = "checked"
+    NOT_ASKED = "not asked"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Said:
+    """What a rule says of a case.
+
+    Parameters
+    ----------
+    text
+        The finding or what to do, in the photographer's words.
+    reason
+        The figures or facts behind it.
+    clears
+        What would clear it.
+    severity
+        Where it is not the rule's own.
+    drawing
+        Name of the drawing of what to look for, or ''.
+    """
+
+    text: str
+    reason: str = ""
+    clears: str = ""
+    severity: Severity | None = None
+    drawing: str = ""
+
+
+Answer = Said | Passed | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rule(Generic[CaseT]):
+    """One rule.
+
+    Parameters
+    ----------
+    id
+        Stable key.
+    severity
+        The worst it says.
+    when
+        When it speaks, as a clause.
+    says
+        Its answer to a case; None is the same as “not asked”.
+    clears
+        What clears it, in general; '' where nothing has to be.
+    source
+        What it rests on.
+    topic
+        What it looks at, or where its sentence belongs.
+    """
+
+    id: str
+    severity: Severity = Severity.NOTE
+    when: str
+    says: Callable[[CaseT], Answer]
+    clears: str = ""
+    source: str
+    topic: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """What a rule found; ``rule`` and ``topic`` are the rule's, the rest as in :class:`Said`."""
+
+    rule: str
+    severity: Severity
+    topic: str
+    text: str
+    reason: str
+    clears: str
+    drawing: str
+
+
+def answer(rule: Rule[CaseT], case: CaseT) -> Finding | Passed:
+    """Ask one rule."""
+    said = rule.says(case)
+    if said is None:
+        return Passed.NOT_ASKED
+    if isinstance(said, Passed):
+        return said
+    return Finding(
+        rule=rule.id, severity=said.severity or rule.severity, topic=rule.topic,
+        text=said.text, reason=said.reason, clears=said.clears, drawing=said.drawing,
+    )  # fmt: skip
+
+
+def findings(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[Finding]:
+    """Return what the rules find, in the table's order."""
+    return [found for rule in rules if isinstance(found := answer(rule, case), Finding)]
+
+
+def worst_first(found: Iterable[Finding]) -> list[Finding]:
+    """Return findings by severity, those alike in the order given."""
+    order = list(Severity)
+    return sorted(found, key=lambda finding: order.index(finding.severity))
+
+
+def checked(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[str]:
+    """Return the topics that are known, were looked at and are well; only of these may “checked” be said."""
+    return [rule.topic for rule in rules if answer(rule, case) is Passed.CHECKED]
+
+
+def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT], Answer]:
+    """Return an answer from a function that gives what to do and why as two texts, or nothing."""
+
+    def answer_of(case: CaseT) -> Answer:
+        words = says(case)
+        return None if words is None else Said(text=words[0], reason=words[1])
+
+    return answer_of
+
+
+def table_of(rules: Iterable[Rule[CaseT]]) -> dict[str, Rule[CaseT]]:
+    """Return rules by id, in order.
+
+    Raises
+    ------
+    ValueError
+        When two share an id.
+    """
+    table: dict[str, Rule[CaseT]] = {}
+    for rule in rules:
+        if rule.id in table:
+            raise ValueError(f"two rules are called {rule.id}")
+        table[rule.id] = rule
+    return table
