@@ -1,4 +1,4 @@
-"""Write formulas.md, rules.md, fields.md, cli.md and kit-schema.json in docs from the code; ``--check`` says whether they are current."""
+"""Write what docs are made from the code; ``--check`` says whether they are current."""
 
 from __future__ import annotations
 
@@ -104,7 +104,8 @@ def schema() -> str:
 def main() -> int:
     stale = []
     made = {
-        "formulas.md": formulas(), "rules.md": rules(), "fields.md": fields(), "cli.md": cli(), "kit-schema.json": schema(),
+        "formulas.md": formulas(), "rules.md": rules(), "fields.md": fields(), "cli.md": cli(),
+        "kit-schema.json": schema(),
     }  # fmt: skip
     for path, text in ((Path("docs") / name, text) for name, text in made.items()):
         if "--check" not in sys.argv:

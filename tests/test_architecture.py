@@ -29,6 +29,19 @@ def test_core_touches_nothing_outside(path):
             assert (node.value.id, node.attr) not in IMPURE_ATTRIBUTES
 
 
+def test_what_is_the_stores_own_stays_there():
+    """Outside the store nothing touches the session behind a book, and only the desk and long work keep changes."""
+    commits = {"web/desk.py", "web/jobs.py", "demo/build.py"}
+    for path in SOURCE.rglob("*.py"):
+        name = path.relative_to(SOURCE).as_posix()
+        if name.startswith(("store/", "core/")):
+            continue
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.Attribute):
+                assert node.attr != "sql", name
+                assert node.attr not in ("commit", "rollback") or name in commits, name
+
+
 def test_files_stay_readable():
     limits = {".py": 450, ".js": 150, ".html": 120}
     files = [path for path in SOURCE.rglob("*.*") if "vendor" not in path.parts and path.suffix in limits]

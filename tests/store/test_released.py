@@ -1,6 +1,7 @@
 """Databases of every released revision, filled and used: brought up to date, read, and killed on the way."""
 
 import sqlite3
+from dataclasses import replace
 
 import pytest
 from sqlalchemy import select
@@ -32,7 +33,7 @@ def test_everything_of_a_released_database_is_read(tmp_path, revision):
         assert all(stored.setup.known.problems == () for stored in setups)
         assert all(presets.list_presets(session, stored.lens_id) is not None for stored in setups)
         assert mounts.list_mounts(session) or revision == "0001"
-        assert len(practice.list_trials(session)) == practice.left_out(session)
+        assert len(practice.list_trials(session)) == practice.left_out(session) or revision >= "0005"
         named = {body.name: body for _, body in kit.list_bodies(session)}
         assert all(body.aids for body in named.values())
         before = max(id for id, _ in kit.list_lenses(session))
@@ -45,10 +46,20 @@ def test_changes_of_before_can_be_undone_unless_they_hold_columns_that_went(tmp_
     released(revision, tmp_path)
     database = Database(tmp_path)
     with database.session() as session:
-        entries = {entry.label: entry for entry in session.scalars(select(JournalRow))}
-        with pytest.raises(ConflictError, match="before an update"):
-            journal.undo(session, entries["Changed body"], NOW)
-        assert {entry.label for entry in entries.values() if entry.retired} >= {"Changed body"}
+        entries = {entry.label: entry for entry in session.sql.scalars(select(JournalRow))}
+        if revision < "0005":
+            with pytest.raises(ConflictError, match="before an update"):
+                journal.undo(session.sql, entries["Changed body"], NOW)
+            assert {entry.label for entry in entries.values() if entry.retired} >= {"Changed body"}
+            return
+        bodies = dict(kit.list_bodies(session))
+        journal.undo(session.sql, entries["Changed body"], NOW)
+        undone = dict(kit.list_bodies(session))
+        (changed,) = [id for id in bodies if bodies[id] != undone[id]]
+        assert bodies[changed] == replace(undone[changed], name=f"{undone[changed].name} II")
+        for label in ("Changed lens", "Measured again"):
+            journal.undo(session.sql, entries[label], NOW)
+        assert all(stored.setup.known.problems == () for stored in kit.list_setups(session))
     database.close()
 
 

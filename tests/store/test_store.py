@@ -64,7 +64,7 @@ def test_infinity_survives_presets_and_frames(database):
 @pytest.mark.parametrize("what", ["lens", "body", "setup", "outing", "frame"])
 def test_every_deletion_can_be_undone_whole(database, what):
     def picture(session):
-        tables = session_module.Session.get_bind(session).connect()
+        tables = session.sql.get_bind().connect()
         names = ("body", "lens", "setup", "preset", "outing", "frame")
         with tables as connection:
             return {name: connection.exec_driver_sql(f"SELECT * FROM {name} ORDER BY id").all() for name in names}
@@ -75,14 +75,14 @@ def test_every_deletion_can_be_undone_whole(database, what):
     }[what]  # fmt: skip
     with database.session() as session:
         before = picture(session)
-        with journal.recorded(session, f"Deleted {what}", NOW) as entry:
+        with journal.recorded(session.sql, f"Deleted {what}", NOW) as entry:
             delete(session, 1)
         session.commit()
         assert picture(session) != before
-        undone = journal.undo(session, entry, NOW)
+        undone = journal.undo(session.sql, entry, NOW)
         session.commit()
         assert picture(session) == before
-        journal.undo(session, undone, NOW)
+        journal.undo(session.sql, undone, NOW)
         session.commit()
         assert picture(session) != before
 
@@ -90,23 +90,23 @@ def test_every_deletion_can_be_undone_whole(database, what):
 def test_edits_and_additions_can_be_undone(database):
     with database.session() as session:
         old = kit.get_lens(session, 1)
-        with journal.recorded(session, "Changed", NOW) as changed:
+        with journal.recorded(session.sql, "Changed", NOW) as changed:
             kit.save_lens(session, replace(old, name="Other", throw_deg=None), 1)
-        with journal.recorded(session, "Added", NOW) as added:
+        with journal.recorded(session.sql, "Added", NOW) as added:
             new = kit.save_lens(session, old)
-        journal.undo(session, added, NOW)
-        journal.undo(session, changed, NOW)
+        journal.undo(session.sql, added, NOW)
+        journal.undo(session.sql, changed, NOW)
         session.commit()
         assert kit.get_lens(session, 1) == old
         with pytest.raises(NotFoundError, match=f"no lens number {new}"):
             kit.get_lens(session, new)
         with pytest.raises(ConflictError, match="undone already"):
-            journal.undo(session, changed, NOW)
+            journal.undo(session.sql, changed, NOW)
 
 
 def test_undo_that_later_changes_stand_against_is_refused(database):
     with database.session() as session:
-        with journal.recorded(session, "Deleted set-up", NOW) as entry:
+        with journal.recorded(session.sql, "Deleted set-up", NOW) as entry:
             kit.delete_setup(session, 1)
         kit.delete_lens(session, next(id for id, lens in kit.list_lenses(session) if lens.name == "Norrvik 50"))
         session.commit()
@@ -177,7 +177,7 @@ def test_an_old_database_is_upgraded_with_everything_in_it(tmp_path):
         assert stored.setup.lens.mount is None
         assert [preset.name for preset in presets.list_presets(session, 1)] == ["p"]
         assert [(mount.name, standard) for _, mount, standard in mounts.list_mounts(session)][-1] == ("T2", True)
-        assert session.connection().exec_driver_sql("PRAGMA foreign_key_check").all() == []
+        assert session.sql.connection().exec_driver_sql("PRAGMA foreign_key_check").all() == []
     database.close()
     assert (tmp_path / "before-migration-from-0001.sqlite3").exists()
 
@@ -314,7 +314,7 @@ def test_rounds_outlive_their_set_up_and_are_not_given_to_the_next(database):
     with database.session() as session:
         own = len(practice.list_trials(session, 1))
         everything = len(practice.list_trials(session))
-        with journal.recorded(session, "Deleted set-up", NOW) as entry:
+        with journal.recorded(session.sql, "Deleted set-up", NOW) as entry:
             kit.delete_setup(session, 1)
         assert practice.list_trials(session, 1) == []
         assert len(practice.list_trials(session)) == everything
@@ -336,3 +336,27 @@ def test_constants_replace_each_other(database):
         practice.save_constants(session, {"eye_blur": 2.0, "dark": 4.0})
         practice.save_constants(session, {"eye_blur": 1.5})
         assert practice.own_constants(session) == {"eye_blur": 1.5}
+
+
+def test_records_of_a_ring_are_kept_as_history_with_one_that_holds(database):
+    """Another day's record comes beside the last, the same day's in its place; deleting lets none hold."""
+    from welotrope.store.queries import ring_records
+    from welotrope.store.queries.ring_records import RecordKind
+
+    with database.session() as book:
+        setup = next(s for s in kit.list_setups(book) if s.setup.records.infinity is not None)
+        key = RecordKind.INFINITY, setup.lens_id, setup.id
+        first = ring_records.get_record(book, *key)
+        second = replace(first.record, sightings=first.record.sightings[:1])
+        for taken in (dt.date(2026, 6, 1), dt.date(2026, 6, 1), dt.date(2026, 6, 2)):
+            ring_records.save_record(book, *key, second, taken)
+        days = [stored.taken for stored in ring_records.history_of(book, *key)]
+        assert days == [dt.date(2026, 6, 2), dt.date(2026, 6, 1), first.taken]
+        assert kit.get_setup(book, setup.id).setup.records.infinity == second
+        # A file may bring an older one back: what was stored last holds.
+        ring_records.save_record(book, *key, first.record, dt.date(2026, 1, 1))
+        assert ring_records.get_record(book, *key).record == first.record
+        assert ring_records.forget_record(book, *key)
+        assert not ring_records.forget_record(book, *key)
+        assert kit.get_setup(book, setup.id).setup.records.infinity is None
+        assert len(ring_records.history_of(book, *key)) == 4

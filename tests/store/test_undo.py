@@ -31,12 +31,12 @@ def session(tmp_path):
 
 def everything(session):
     """A full copy of every row."""
-    session.flush()
-    return {table.name: sorted(map(repr, session.execute(select(table)).all())) for table in KEPT}
+    session.sql.flush()
+    return {table.name: sorted(map(repr, session.sql.execute(select(table)).all())) for table in KEPT}
 
 
 def change(session, label, work):
-    with journal.recorded(session, label, NOW) as entry:
+    with journal.recorded(session.sql, label, NOW) as entry:
         work()
     return entry.id
 
@@ -127,8 +127,8 @@ def test_redo_restores_row_by_row(session, setup_id):
 
 def test_what_an_update_left_behind_says_so(session, setup_id):
     done = change(session, "Logged", lambda: log_one(session, setup_id))
-    session.execute(text("UPDATE journal SET retired = 1"))
-    session.expire_all()
+    session.sql.execute(text("UPDATE journal SET retired = 1"))
+    session.sql.expire_all()
     with pytest.raises(ConflictError, match="before an update"):
         undo(session, done)
 
@@ -153,13 +153,13 @@ class Photographer:
 
     def undo(self):
         id, _ = self.rng.choice(self.entries)
-        entry = self.session.get_one(JournalRow, id)
+        entry = self.session.sql.get_one(JournalRow, id)
         before = everything(self.session)
         touched = {(c["table"], (c["after"] or c["before"])["id"]) for c in entry.changes}
         try:
             back = undo(self.session, id)
         except ConflictError:
-            self.session.expire_all()
+            self.session.sql.expire_all()
             assert everything(self.session) == before  # a refusal changes nothing
             return
         after = everything(self.session)
@@ -242,5 +242,5 @@ def test_random_changes_and_undos_lose_nothing_later(session, seed):
     person = Photographer(session, random.Random(seed))
     for _ in range(70):
         person.step()
-        assert session.execute(text("PRAGMA foreign_key_check")).first() is None
-    assert session.scalar(select(JournalRow.id).limit(1)) is not None
+        assert session.sql.execute(text("PRAGMA foreign_key_check")).first() is None
+    assert session.sql.scalar(select(JournalRow.id).limit(1)) is not None

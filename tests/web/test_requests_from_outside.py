@@ -145,8 +145,8 @@ def test_a_kit_of_800_kb_that_previews_is_stored(empty_client):
 @pytest.mark.parametrize(
     ("statement", "path", "words"),
     [
-        ("UPDATE lens SET stops = '[]' WHERE id = 3", "/kit", "Tarnholt 35” is kept but cannot be read"),
-        ("UPDATE body SET aids = '[{\"kind\": \"crystal ball\"}]' WHERE id = 2", "/kit", "cannot be read"),
+        ("UPDATE lens SET data = json_set(data, '$.stops', json('[]')) WHERE id = 3", "/kit", "Tarnholt 35” is kept but cannot be read"),
+        ("UPDATE body SET data = json_set(data, '$.aids', json('[{\"kind\": \"crystal ball\"}]')) WHERE id = 2", "/kit", "cannot be read"),
         ("UPDATE setup SET standard_values = '{\"pixels\": -1}' WHERE id = 2", "/kit", "cannot be read"),
         ("UPDATE measurement SET data = '{\"points\": 3}' WHERE kind = 'marks'", "/scale", "cannot be read"),
         ("UPDATE preset SET subjects = '[\"x@0.00004\", \"Ida@2300\"]'", "/scale", "Ida"),
@@ -176,7 +176,7 @@ def test_a_line_can_be_added_to_a_sheet_with_an_odd_one(client, demo_folder):
 
 def test_an_unreadable_lens_can_be_deleted_and_brought_back(client, demo_folder):
     with sqlite3.connect(demo_folder / DATABASE_NAME) as connection:
-        connection.execute("UPDATE lens SET stops = '[]' WHERE id = 3")
+        connection.execute("UPDATE lens SET data = json_set(data, '$.stops', json('[]')) WHERE id = 3")
     assert client.post("/kit/broken/lens/3/delete").status_code == 200
     assert "cannot be read" not in text_of(client.get("/kit"))
     assert client.post("/kit/broken/lens/1/delete").status_code == 422  # it can be read

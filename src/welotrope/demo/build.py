@@ -8,8 +8,9 @@ from pathlib import Path
 
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
+from welotrope.store.book import Book
 from welotrope.store.queries import kit, log, mounts, practice, presets, ring_records, slots
-from welotrope.store.session import DATABASE_NAME, Database, Session
+from welotrope.store.session import DATABASE_NAME, Database
 
 MARKER = ".welotrope-demo"
 START = dt.datetime(2026, 3, 14, 9, 40)
@@ -37,43 +38,43 @@ def build_demo(folder: Path, fresh: bool = False) -> None:
             leftover.unlink()
     database = Database(folder)
     (folder / MARKER).write_text("The demo of Welotrope lives here; it may be started over.\n")
-    with database.session() as session:
-        if not kit.list_bodies(session) and not kit.list_lenses(session):
-            fill(session)
-            session.commit()
+    with database.session() as book:
+        if not kit.list_bodies(book) and not kit.list_lenses(book):
+            fill(book)
+            book.commit()
     database.close()
 
 
-def fill(session: Session) -> None:
+def fill(book: Book) -> None:
     """Add mounts, adapters, bodies, lenses, set-ups, records of rings, slots, presets and the outing."""
-    adapters = {key: mounts.save_adapter(session, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
-    bodies = {key: kit.save_body(session, body) for key, body in skarnmere.BODIES.items()}
-    lenses = {key: kit.save_lens(session, lens) for key, lens in skarnmere.LENSES.items()}
+    adapters = {key: mounts.save_adapter(book, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
+    bodies = {key: kit.save_body(book, body) for key, body in skarnmere.BODIES.items()}
+    lenses = {key: kit.save_lens(book, lens) for key, lens in skarnmere.LENSES.items()}
     setups = [
-        kit.save_setup(session, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
+        kit.save_setup(book, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
         for body, lens, standard, adapter in skarnmere.SETUPS
     ]
     for index, kind, record in skarnmere.RECORDS:
-        stored = kit.get_setup(session, setups[index])
-        ring_records.save_record(session, kind, stored.lens_id, stored.id, record, START.date())
+        stored = kit.get_setup(book, setups[index])
+        ring_records.save_record(book, kind, stored.lens_id, stored.id, record, START.date())
     for body, lens, number in skarnmere.SLOTS:
-        slots.put_in_slot(session, bodies[body], lenses[lens], number)
+        slots.put_in_slot(book, bodies[body], lenses[lens], number)
     for index, aid, scene, stop, scatter, bias, count in skarnmere.PRACTICE:
-        _practise(session, kit.get_setup(session, setups[index]), aid, scene, stop, (scatter, bias), count)
+        _practise(book, kit.get_setup(book, setups[index]), aid, scene, stop, (scatter, bias), count)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
-        presets.add_preset(session, lenses[lens], name, distance, stop, subjects)
-    kit.take_in_hand(session, setups[0])
-    outing = log.add_outing(session, *skarnmere.OUTING)
+        presets.add_preset(book, lenses[lens], name, distance, stop, subjects)
+    kit.take_in_hand(book, setups[0])
+    outing = log.add_outing(book, *skarnmere.OUTING)
     for minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note in skarnmere.FRAMES:
-        stored = kit.get_setup(session, setups[setup])
+        stored = kit.get_setup(book, setups[setup])
         angle = stored.setup.ring(stop).setting_for(distance)
         frame = frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
         extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
-        log.add_frame(session, outing, extras, outcome)
+        log.add_frame(book, outing, extras, outcome)
 
 
 def _practise(
-    session: Session, stored: kit.StoredSetup, aid: str, scene: str, stop: float, hand: tuple[float, float], count: int
+    book: Book, stored: kit.StoredSetup, aid: str, scene: str, stop: float, hand: tuple[float, float], count: int
 ) -> None:
     """Play rounds as a hand of some scatter and bias would, in units of what is shown: past the subject and back."""
     import numpy as np
@@ -99,4 +100,4 @@ def _practise(
         trial = played.judge(Release(angle_deg=left, lean_mm=0.0, seconds=seconds, path=path, step=step, level=level))
         at = START + dt.timedelta(days=-index - 1, minutes=7 * index)
         names = stored.setup.body.name, stored.setup.lens.name
-        practice.add_trial(session, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)
+        practice.add_trial(book, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

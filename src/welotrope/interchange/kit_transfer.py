@@ -13,25 +13,23 @@ from welotrope.interchange.kit_json import (
     SlotEntryJson,
     distance_or_none,
 )
+from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts, transfer
 from welotrope.store.queries.ring_records import StoredRecord
-from welotrope.store.session import Session
 
 
-def gather(session: Session) -> KitDocument:
+def gather(book: Book) -> KitDocument:
     """Return the whole kit as a document."""
     return KitDocument(
-        mounts=transfer.all_mounts(session),
-        adapters=[adapter for _, adapter in mounts.list_adapters(session)],
-        bodies=[body for _, body in kit.list_bodies(session)],
-        lenses=[lens for _, lens in kit.list_lenses(session)],
+        mounts=transfer.all_mounts(book),
+        adapters=[adapter for _, adapter in mounts.list_adapters(book)],
+        bodies=[body for _, body in kit.list_bodies(book)],
+        lenses=[lens for _, lens in kit.list_lenses(book)],
         setups=[
             SetupEntry(body=body, lens=lens, adapter=adapter, standard=standard)
-            for body, lens, adapter, standard in transfer.setup_names(session)
+            for body, lens, adapter, standard in transfer.setup_names(book)
         ],
-        slots=[
-            SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(session)
-        ],
+        slots=[SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(book)],
         presets=[
             PresetEntry(
                 lens=lens,
@@ -40,33 +38,33 @@ def gather(session: Session) -> KitDocument:
                 stop=stop,
                 subjects=[subject_token(subject) for subject in subjects],
             )
-            for lens, name, distance, stop, subjects in transfer.preset_values(session)
+            for lens, name, distance, stop, subjects in transfer.preset_values(book)
         ],
         records=[
             RecordEntry(lens=lens, body=body, adapter=adapter, kind=kind, taken=stored.taken, record=stored.record)  # type: ignore[arg-type]
-            for lens, body, adapter, kind, stored in transfer.record_values(session)
+            for lens, body, adapter, kind, stored in transfer.record_values(book)
         ],
     )
 
 
-def store(session: Session, document: KitDocument) -> None:
+def store(book: Book, document: KitDocument) -> None:
     """Store a document's kit; things of the same name are replaced. Does not commit."""
     for mount in document.mounts:
-        transfer.store_mount(session, mount)
+        transfer.store_mount(book, mount)
     for adapter in document.adapters:
-        transfer.store_adapter(session, adapter)
+        transfer.store_adapter(book, adapter)
     for body in document.bodies:
-        transfer.store_body(session, body)
+        transfer.store_body(book, body)
     for lens in document.lenses:
-        transfer.store_lens(session, lens)
+        transfer.store_lens(book, lens)
     for setup in document.setups:
-        transfer.store_setup(session, (setup.body, setup.lens, setup.adapter, setup.standard))
+        transfer.store_setup(book, (setup.body, setup.lens, setup.adapter, setup.standard))
     for slot in document.slots:
-        transfer.store_slot(session, slot.body, slot.lens, slot.number)
+        transfer.store_slot(book, slot.body, slot.lens, slot.number)
     for preset in document.presets:
         subjects = tuple(parse_subject_token(token) for token in preset.subjects)
         distance = math.inf if preset.distance_mm is None else preset.distance_mm
-        transfer.store_preset(session, (preset.lens, preset.name, distance, preset.stop, subjects))
+        transfer.store_preset(book, (preset.lens, preset.name, distance, preset.stop, subjects))
     for entry in document.records:
         stored = StoredRecord(entry.record, entry.taken)
-        transfer.store_record(session, (entry.lens, entry.body, entry.adapter, entry.kind, stored))
+        transfer.store_record(book, (entry.lens, entry.body, entry.adapter, entry.kind, stored))

@@ -7,10 +7,10 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
+from welotrope.store.book import Book
 from welotrope.store.models import Base
 
 RowT = TypeVar("RowT")
@@ -53,10 +53,10 @@ def why_unreadable(row: RowT, read: Callable[[RowT], object]) -> str | None:
     return None
 
 
-def broken_rows(session: Session, table: type[Base], noun: str, read: Callable[..., object]) -> list[Broken]:
+def broken_rows(book: Book, table: type[Base], noun: str, read: Callable[..., object]) -> list[Broken]:
     """Return the records of a table that cannot be read."""
     found = []
-    for row in session.scalars(select(table)):
+    for row in book.sql.scalars(select(table)):
         why = why_unreadable(row, read)
         if why is not None:
             name = cleaned(str(getattr(row, "name", "") or ""))[:60]

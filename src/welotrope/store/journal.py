@@ -18,7 +18,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
 from welotrope.core.errors import ConflictError
-from welotrope.store.models import Base, JournalRow, SettingRow
+from welotrope.store.models import Base, FileRow, JobRow, JournalRow, SettingRow
 
 KEEP = 200
 Row = dict[str, Any]
@@ -214,7 +214,7 @@ def _key(table: Table) -> str:
 
 
 def _undoable(row: object) -> bool:
-    return not isinstance(row, JournalRow | SettingRow)
+    return not isinstance(row, JournalRow | SettingRow | JobRow | FileRow)
 
 
 def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:

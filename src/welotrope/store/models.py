@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from typing import Any
 
-from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData, UniqueConstraint, text
+from sqlalchemy import JSON, Float, ForeignKey, Index, MetaData, UniqueConstraint
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 
@@ -62,18 +62,14 @@ class AdapterRow(Base):
 
 
 class BodyRow(Base):
-    """A camera body; its aids are one list of ``{"kind": …}`` with the fields of each."""
+    """A camera body: its name, its mount, and under ``data`` the rest of the record."""
 
     __tablename__ = "body"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
-    width_mm: Mapped[float]
-    height_mm: Mapped[float]
-    width_px: Mapped[int | None]
-    aids: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
-    traits: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="body", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
@@ -81,26 +77,14 @@ class BodyRow(Base):
 
 
 class LensRow(Base):
-    """A lens and what is known of its ring."""
+    """A lens: its name, its mount, and under ``data`` the rest of the record."""
 
     __tablename__ = "lens"
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
-    focal_mm: Mapped[float]
-    stops: Mapped[list[float]] = mapped_column(JSON)
-    closest_mm: Mapped[float]
-    throw_deg: Mapped[float | None]
-    reading_deg: Mapped[float | None]
-    reading_mm: Mapped[float | None]
-    infinity_side: Mapped[str]
-    ring_diameter_mm: Mapped[float | None]
-    engraved_units: Mapped[list[str]] = mapped_column(JSON)
-    engraved_m: Mapped[list[float]] = mapped_column(JSON, default=list)
-    engraved_ft: Mapped[list[float]] = mapped_column(JSON, default=list)
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
-    fit: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
-    planes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
@@ -127,14 +111,10 @@ class SetupRow(Base):
 
 
 class MeasurementRow(Base):
-    """A record of a lens's ring: one of each kind for the lens, or for one of its set-ups."""
+    """A dated record of a lens's ring, or of one of its set-ups; of each kind the last that is not withdrawn holds."""
 
     __tablename__ = "measurement"
-    # One of each kind; NULL is unlike every other NULL, so set-ups are counted with 0 for none.
-    __table_args__ = (
-        Index("uq_measurement_of", "lens_id", text("ifnull(setup_id, 0)"), "kind", unique=True),
-        {"sqlite_autoincrement": True},
-    )
+    __table_args__ = (Index("ix_measurement_of", "lens_id", "setup_id", "kind"), {"sqlite_autoincrement": True})
 
     id: Mapped[int] = mapped_column(primary_key=True)
     lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
@@ -142,6 +122,7 @@ class MeasurementRow(Base):
     kind: Mapped[str]
     data: Mapped[dict[str, Any]] = mapped_column(JSON)
     taken: Mapped[dt.date]
+    withdrawn: Mapped[bool] = mapped_column(default=False)
 
 
 class PresetRow(Base):
@@ -272,6 +253,35 @@ class SettingRow(Base):
 
     key: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[str]
+
+
+class FileRow(Base):
+    """Bytes kept as a file in the data folder: the hash they are known by, and where they lie under it."""
+
+    __tablename__ = "file"
+    __table_args__: Any = {}
+
+    sha256: Mapped[str] = mapped_column(primary_key=True)
+    path: Mapped[str]
+    media_type: Mapped[str]
+    bytes: Mapped[int]
+    added: Mapped[dt.datetime]
+
+
+class JobRow(Base):
+    """A long piece of work: what it is, how far it is, and how it ended."""
+
+    __tablename__ = "job"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    title: Mapped[str]
+    state: Mapped[str]
+    done: Mapped[int] = mapped_column(default=0)
+    total: Mapped[int] = mapped_column(default=0)
+    note: Mapped[str] = mapped_column(default="")
+    leads_to: Mapped[str] = mapped_column(default="")
+    began: Mapped[dt.datetime]
+    ended: Mapped[dt.datetime | None]
 
 
 class JournalRow(Base):

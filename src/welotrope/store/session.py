@@ -12,11 +12,11 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.orm import Session, sessionmaker
+from sqlalchemy.orm import sessionmaker
 
-__all__ = ["Database", "DatabaseUnusableError", "Session", "backup_name"]
+from welotrope.store.book import Book
 
-HEAD_REVISION = "0005"
+HEAD_REVISION = "0006"
 DATABASE_NAME = "welotrope.sqlite3"
 # Connections kept open; more than work at once.
 WORKERS = 6
@@ -59,10 +59,10 @@ class Database:
         self._writers = sessionmaker(self.engine.execution_options(begin="IMMEDIATE"), expire_on_commit=False)
 
     @contextmanager
-    def session(self, write: bool = True) -> Iterator[Session]:
-        """One session; rolled back on error, never committed by itself. With ``write`` it waits for other writers."""
+    def session(self, write: bool = True) -> Iterator[Book]:
+        """Open the book; rolled back on error, never committed by itself. With ``write`` it waits for other writers."""
         with (self._writers if write else self._readers)() as session:
-            yield session
+            yield Book(session, self.folder)
 
     def backup(self, target: Path) -> Path:
         """Write a consistent copy of the database to ``target``, which must not exist.

@@ -13,12 +13,17 @@ _adapters: dict[Any, TypeAdapter[Any]] = {}
 
 
 VERSION = 1
-_KEY = "v"
+VERSION_KEY = "v"
 
 
 def to_json(value: Any) -> Any:
     """Return a core dataclass as JSON values, with the version of this way of writing them under ``v``."""
-    return {_KEY: VERSION, **_adapter(type(value)).dump_python(value, mode="json")}
+    return {VERSION_KEY: VERSION, **_adapter(type(value)).dump_python(value, mode="json")}
+
+
+def document(value: Any, without: tuple[str, ...]) -> dict[str, Any]:
+    """Return a core dataclass as JSON values without the fields that have columns of their own."""
+    return {key: held for key, held in to_json(value).items() if key not in without}
 
 
 def from_json(kind: type[ValueT], data: Any) -> ValueT:
@@ -31,10 +36,10 @@ def from_json(kind: type[ValueT], data: Any) -> ValueT:
     UnreadableError
         When a newer Welotrope wrote it.
     """
-    version = data.get(_KEY, VERSION) if isinstance(data, dict) else VERSION
+    version = data.get(VERSION_KEY, VERSION) if isinstance(data, dict) else VERSION
     if version != VERSION:
         raise UnreadableError("record", f"version {version}", "a newer Welotrope wrote it", "Install that version")
-    held = {key: value for key, value in data.items() if key != _KEY} if isinstance(data, dict) else data
+    held = {key: value for key, value in data.items() if key != VERSION_KEY} if isinstance(data, dict) else data
     made: ValueT = _adapter(kind).validate_python(held)
     return made
 

@@ -20,6 +20,7 @@ from welotrope.store.session import Database
 from welotrope.web import errors
 from welotrope.web.api import calc, docs
 from welotrope.web.desk import NoSetupError
+from welotrope.web.jobs import JobRunner
 from welotrope.web.rooms.practice.rounds import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.security import Guard
@@ -54,10 +55,13 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
         When the folder's database cannot be used.
     """
     database = Database(folder)
+    runner = JobRunner(database, now)
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        runner.recover()
         yield
+        runner.close()
         database.close()
 
     app = FastAPI(
@@ -67,7 +71,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     app.state.database = database
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
-    app.state.rounds = RoundKeeper()
+    app.state.rounds, app.state.jobs = RoundKeeper(), runner
     app.state.rooms = ROOMS
     for section in (section for room in ROOMS for section in room.sections):
         app.include_router(section.router, include_in_schema=False)

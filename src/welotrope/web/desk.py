@@ -1,4 +1,4 @@
-"""What every request works with: a session, the viewer's preferences, the set-up in hand, and rendering."""
+"""What every request works with: the book of records, the viewer's preferences, the set-up in hand, and rendering."""
 
 from __future__ import annotations
 
@@ -19,8 +19,8 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
+from welotrope.store.book import Book
 from welotrope.store.queries import history, kit, practice, presets
-from welotrope.store.session import Session
 from welotrope.web.aim import Aim
 from welotrope.web.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.personal import Personal
@@ -70,11 +70,11 @@ class Desk:
     """One request's view of the application."""
 
     def __init__(
-        self, request: Request, session: Session, now: Callable[[], dt.datetime], typed: FormData | None = None
+        self, request: Request, book: Book, now: Callable[[], dt.datetime], typed: FormData | None = None
     ) -> None:
         self.request = request
         self.typed = FormData() if typed is None else typed
-        self.session = session
+        self.book = book
         self.now = now
         self.preferences = preferences_of(request)
         self._in_hand: kit.StoredSetup | None = None
@@ -96,7 +96,7 @@ class Desk:
     def presets(self) -> list[Preset]:
         """Return the presets of the lens in hand; raises NoSetupError when there is none."""
         if self._presets is None:
-            self._presets = presets.list_presets(self.session, self.in_hand().lens_id)
+            self._presets = presets.list_presets(self.book, self.in_hand().lens_id)
         return self._presets
 
     @property
@@ -107,8 +107,8 @@ class Desk:
 
     def personal(self) -> Personal:
         """Return the photographer's own constants and record with the set-up in hand."""
-        own = practice.own_constants(self.session)
-        return Personal(own, practice.skills(self.session, Eye.of(own)["practice_least"]))
+        own = practice.own_constants(self.book)
+        return Personal(own, practice.skills(self.book, Eye.of(own)["practice_least"]))
 
     def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""
@@ -127,17 +127,32 @@ class Desk:
     def _setup(self) -> kit.StoredSetup | None:
         """Return the set-up in hand, read once a request unless something changes."""
         if self._in_hand is None:
-            self._in_hand = kit.setup_in_hand(self.session)
+            self._in_hand = kit.setup_in_hand(self.book)
         return self._in_hand
 
     @contextmanager
     def change(self, label: str) -> Iterator[None]:
-        """Record and commit an undoable change; the next page offers to undo it."""
-        with history.recorded(self.session, label, self.now()) as key:
+        """Make an undoable change, all of it or nothing; the next page offers to undo it."""
+        with self.remember(), history.recorded(self.book, label, self.now()) as key:
             yield
-        self.session.commit()
-        self._in_hand = self._presets = None
         self._entry_id = key()
+
+    def take_back(self, id: int) -> None:
+        """Undo a change; the next page offers to undo that."""
+        with self.remember():
+            self._entry_id = history.undo_change(self.book, id, self.now())
+
+    @contextmanager
+    def remember(self) -> Iterator[None]:
+        """Make a change that nobody would want to undo, all of it or nothing. The one place that commits."""
+        try:
+            yield
+            self.book.commit()
+        except BaseException:
+            self.book.rollback()
+            raise
+        finally:
+            self._in_hand = self._presets = None
 
     def back_to(self, path: str) -> Response:
         """Go to ``path`` after a change, with the line that offers to undo it."""
@@ -193,7 +208,7 @@ class Desk:
         if not (done.isascii() and done.isdigit()) or len(done) > 9:
             return None
         try:
-            entry = history.get_change(self.session, int(done))
+            entry = history.get_change(self.book, int(done))
         except LookupError:
             return None
         return Toast(entry.label, None if entry.undone or entry.retired else entry.id)
@@ -219,9 +234,9 @@ async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -
 
 
 async def _desk(request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]) -> AsyncIterator[Desk]:
-    # Without a thread: a session does nothing when it opens, and at its end only hands its connection back.
-    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as session:
-        yield Desk(request, session, request.app.state.now, typed)
+    # Without a thread: a book does nothing when it opens, and at its end only hands its connection back.
+    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as book:
+        yield Desk(request, book, request.app.state.now, typed)
 
 
 # Done before the answer is sent: a receiver that stalls holds no connection and no turn.

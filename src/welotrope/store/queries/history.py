@@ -8,9 +8,9 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from welotrope.store import journal
+from welotrope.store.book import Book
 from welotrope.store.errors import NotFoundError
 from welotrope.store.models import JournalRow
 from welotrope.store.rows import fetch
@@ -30,27 +30,27 @@ class Change:
 
 
 @contextmanager
-def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[Callable[[], int]]:
+def recorded(book: Book, label: str, at: dt.datetime) -> Iterator[Callable[[], int]]:
     """Record all changes flushed inside the block as one undoable change; yields how to learn its key afterwards."""
-    with journal.recorded(session, label, at) as entry:
+    with journal.recorded(book.sql, label, at) as entry:
         yield lambda: entry.id
 
 
-def get_change(session: Session, id: int) -> Change:
+def get_change(book: Book, id: int) -> Change:
     """Return a change; raises NotFoundError. The rows it holds are not read."""
-    row = session.execute(select(*_COLUMNS).where(JournalRow.id == id)).first() if 0 < id < 2**63 else None
+    row = book.sql.execute(select(*_COLUMNS).where(JournalRow.id == id)).first() if 0 < id < 2**63 else None
     if row is None:
         raise NotFoundError("change", id)
     return Change(*row)
 
 
-def latest_changes(session: Session, limit: int = 12) -> list[Change]:
+def latest_changes(book: Book, limit: int = 12) -> list[Change]:
     """Return the latest changes, newest first."""
-    rows = session.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
+    rows = book.sql.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
     return [Change(*row) for row in rows]
 
 
-def undo_change(session: Session, id: int, at: dt.datetime) -> int:
+def undo_change(book: Book, id: int, at: dt.datetime) -> int:
     """Take a change back and return the key of the change that would undo the undoing; does not commit.
 
     Raises
@@ -58,4 +58,4 @@ def undo_change(session: Session, id: int, at: dt.datetime) -> int:
     NotFoundError, ConflictError
         When there is none, or something later stands in the way.
     """
-    return journal.undo(session, fetch(session, JournalRow, "change", id), at).id
+    return journal.undo(book.sql, fetch(book, JournalRow, "change", id), at).id

@@ -6,17 +6,17 @@ import datetime as dt
 from collections.abc import Iterator
 
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
 
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
+from welotrope.store.book import Book
 from welotrope.store.models import FrameRow, OutingRow
 from welotrope.store.rows import fetch
 
 _FIELDS = tuple(NewFrame.__dataclass_fields__)
 
 
-def list_outings(session: Session) -> list[Outing]:
+def list_outings(book: Book) -> list[Outing]:
     """All outings, newest first."""
     count = func.count(FrameRow.id)
     query = (
@@ -25,72 +25,72 @@ def list_outings(session: Session) -> list[Outing]:
         .group_by(OutingRow.id)
         .order_by(OutingRow.day.desc(), OutingRow.id.desc())
     )
-    return [Outing(*row) for row in session.execute(query)]
+    return [Outing(*row) for row in book.sql.execute(query)]
 
 
-def add_outing(session: Session, name: str, day: dt.date) -> int:
+def add_outing(book: Book, name: str, day: dt.date) -> int:
     """Store an outing and return its key."""
     row = OutingRow(name=name, day=day)
-    session.add(row)
-    session.flush()
+    book.sql.add(row)
+    book.sql.flush()
     return row.id
 
 
-def change_outing(session: Session, id: int, name: str, day: dt.date) -> None:
+def change_outing(book: Book, id: int, name: str, day: dt.date) -> None:
     """Rename or re-date an outing."""
-    row = fetch(session, OutingRow, "outing", id)
+    row = fetch(book, OutingRow, "outing", id)
     row.name, row.day = name, day
-    session.flush()
+    book.sql.flush()
 
 
-def delete_outing(session: Session, id: int) -> None:
+def delete_outing(book: Book, id: int) -> None:
     """Delete an outing with its frames."""
-    session.delete(fetch(session, OutingRow, "outing", id))
-    session.flush()
+    book.sql.delete(fetch(book, OutingRow, "outing", id))
+    book.sql.flush()
 
 
-def outing_for(session: Session, day: dt.date) -> int:
+def outing_for(book: Book, day: dt.date) -> int:
     """Return the newest outing of a day, made when there is none."""
     newest = select(OutingRow.id).where(OutingRow.day == day).order_by(OutingRow.id.desc()).limit(1)
-    found = session.scalar(newest)
-    return found if found is not None else add_outing(session, f"Outing of {day:%-d %B %Y}", day)
+    found = book.sql.scalar(newest)
+    return found if found is not None else add_outing(book, f"Outing of {day:%-d %B %Y}", day)
 
 
-def add_frame(session: Session, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
+def add_frame(book: Book, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
     """Store a frame and return its key."""
-    fetch(session, OutingRow, "outing", outing_id)
+    fetch(book, OutingRow, "outing", outing_id)
     row = FrameRow(outing_id=outing_id, outcome=outcome, **{field: getattr(frame, field) for field in _FIELDS})
-    session.add(row)
-    session.flush()
+    book.sql.add(row)
+    book.sql.flush()
     return row.id
 
 
-def get_frame(session: Session, id: int) -> Frame:
+def get_frame(book: Book, id: int) -> Frame:
     """Return a frame; raises NotFoundError."""
-    return _frame(fetch(session, FrameRow, "frame", id))
+    return _frame(fetch(book, FrameRow, "frame", id))
 
 
-def mark_frame(session: Session, id: int, outcome: Outcome | None) -> None:
+def mark_frame(book: Book, id: int, outcome: Outcome | None) -> None:
     """Record what a frame showed; None takes the mark off."""
-    fetch(session, FrameRow, "frame", id).outcome = outcome.value if outcome else None
-    session.flush()
+    fetch(book, FrameRow, "frame", id).outcome = outcome.value if outcome else None
+    book.sql.flush()
 
 
-def change_frame(session: Session, frame: Frame) -> None:
+def change_frame(book: Book, frame: Frame) -> None:
     """Store a frame over the one of its key."""
-    row = fetch(session, FrameRow, "frame", frame.id)
+    row = fetch(book, FrameRow, "frame", frame.id)
     for field in _FIELDS:
         setattr(row, field, getattr(frame, field))
-    session.flush()
+    book.sql.flush()
 
 
-def delete_frame(session: Session, id: int) -> None:
+def delete_frame(book: Book, id: int) -> None:
     """Delete a frame."""
-    session.delete(fetch(session, FrameRow, "frame", id))
-    session.flush()
+    book.sql.delete(fetch(book, FrameRow, "frame", id))
+    book.sql.flush()
 
 
-def page_of_frames(session: Session, outing_id: int, offset: int, limit: int) -> list[Frame]:
+def page_of_frames(book: Book, outing_id: int, offset: int, limit: int) -> list[Frame]:
     """Frames of an outing, newest first."""
     query = (
         select(FrameRow)
@@ -99,25 +99,25 @@ def page_of_frames(session: Session, outing_id: int, offset: int, limit: int) ->
         .offset(offset)
         .limit(limit)
     )
-    return [_frame(row) for row in session.scalars(query)]
+    return [_frame(row) for row in book.sql.scalars(query)]
 
 
-def outcomes_of(session: Session, outing_id: int) -> dict[Outcome | None, int]:
+def outcomes_of(book: Book, outing_id: int) -> dict[Outcome | None, int]:
     """Count the frames of an outing by their mark; None is not marked yet."""
     query = select(FrameRow.outcome, func.count()).where(FrameRow.outing_id == outing_id).group_by(FrameRow.outcome)
     counts: dict[Outcome | None, int] = {}
-    for mark, count in session.execute(query):
+    for mark, count in book.sql.execute(query):
         outcome = Outcome(mark) if mark in set(Outcome) else None
         counts[outcome] = counts.get(outcome, 0) + count
     return counts
 
 
-def every_frame(session: Session, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
+def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
     """Yield (outing name, frame) in order of time, of one outing or all, without holding them in memory."""
     query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
     if outing_id is not None:
         query = query.where(FrameRow.outing_id == outing_id)
-    for name, row in session.execute(query.execution_options(yield_per=500)):
+    for name, row in book.sql.execute(query.execution_options(yield_per=500)):
         yield name, _frame(row)
 
 

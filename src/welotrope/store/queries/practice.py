@@ -7,12 +7,12 @@ from collections import defaultdict
 from dataclasses import dataclass
 
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session
 
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
 from welotrope.core.practice.trial import Trial
+from welotrope.store.book import Book
 from welotrope.store.broken import readable, why_unreadable
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch
@@ -34,46 +34,44 @@ class StoredTrial:
     trial: Trial
 
 
-def add_trial(
-    session: Session, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime
-) -> int:
+def add_trial(book: Book, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime) -> int:
     """Store the trial that answers a round (``names`` of body and lens); returns its key."""
     row = TrialRow(
         round_key=round_key, setup_id=setup_id, body_name=names[0], lens_name=names[1], taken_at=at,
         exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
         error_deg=trial.error_deg, z=trial.z, outcome=to_json(trial),
     )  # fmt: skip
-    session.add(row)
-    session.flush()
+    book.sql.add(row)
+    book.sql.flush()
     return row.id
 
 
-def get_trial(session: Session, id: int) -> StoredTrial:
+def get_trial(book: Book, id: int) -> StoredTrial:
     """Return a trial; raises NotFoundError."""
-    return _stored(fetch(session, TrialRow, "trial", id))
+    return _stored(fetch(book, TrialRow, "trial", id))
 
 
-def trial_of_round(session: Session, round_key: str) -> StoredTrial | None:
+def trial_of_round(book: Book, round_key: str) -> StoredTrial | None:
     """Return the trial that answered a round, or None."""
-    row = session.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
+    row = book.sql.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
     return None if row is None else _stored(row)
 
 
-def list_trials(session: Session, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
+def list_trials(book: Book, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
     """Return the latest trials, newest first, of one set-up or of all."""
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:
         query = query.where(TrialRow.setup_id == setup_id)
-    return readable(session.scalars(query), _stored)
+    return readable(book.sql.scalars(query), _stored)
 
 
-def delete_trial(session: Session, id: int) -> None:
+def delete_trial(book: Book, id: int) -> None:
     """Delete a trial."""
-    session.delete(fetch(session, TrialRow, "trial", id))
-    session.flush()
+    book.sql.delete(fetch(book, TrialRow, "trial", id))
+    book.sql.flush()
 
 
-def skills(session: Session, half_weight: float = HALF_WEIGHT) -> dict[str, Skill]:
+def skills(book: Book, half_weight: float = HALF_WEIGHT) -> dict[str, Skill]:
     """Return the photographer's record by kind of aid, from the latest rounds that place the ring, with any set-up.
 
     Rounds that do not tell what their picture showed are left out; see :func:`left_out`.
@@ -85,33 +83,33 @@ def skills(session: Session, half_weight: float = HALF_WEIGHT) -> dict[str, Skil
         .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
         .limit(RECENT)
     )
-    for aid, z in session.execute(placed):
+    for aid, z in book.sql.execute(placed):
         scores[aid].append(float(z or 0.0))
     found = {aid: skill_of(values, half_weight) for aid, values in scores.items()}
     return {aid: skill for aid, skill in found.items() if skill is not None}
 
 
-def left_out(session: Session) -> int:
+def left_out(book: Book) -> int:
     """Count the rounds that are kept but do not count, since what their picture showed was not noted then."""
     query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(COUNTING))
-    return session.scalar(query) or 0
+    return book.sql.scalar(query) or 0
 
 
-def own_constants(session: Session) -> dict[str, float]:
+def own_constants(book: Book) -> dict[str, float]:
     """Return the constants put in place of the table's."""
-    kept = {row.id: row.value for row in session.scalars(select(EyeConstantRow))}
+    kept = {row.id: row.value for row in book.sql.scalars(select(EyeConstantRow))}
     return {id: value for id, value in kept.items() if why_unreadable({id: value}, Eye.of) is None}
 
 
-def save_constants(session: Session, own: dict[str, float]) -> None:
+def save_constants(book: Book, own: dict[str, float]) -> None:
     """Keep these constants in place of all kept before."""
-    for row in session.scalars(select(EyeConstantRow).where(EyeConstantRow.id.not_in(own))):
-        session.delete(row)
+    for row in book.sql.scalars(select(EyeConstantRow).where(EyeConstantRow.id.not_in(own))):
+        book.sql.delete(row)
     for id, value in own.items():
-        row = session.get(EyeConstantRow, id) or EyeConstantRow(id=id)
+        row = book.sql.get(EyeConstantRow, id) or EyeConstantRow(id=id)
         row.value = value
-        session.add(row)
-    session.flush()
+        book.sql.add(row)
+    book.sql.flush()
 
 
 def _stored(row: TrialRow) -> StoredTrial:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.plan.preset import Preset
@@ -11,29 +10,30 @@ from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_t
 from welotrope.core.units.distance import write_distance
 from welotrope.core.units.stops import format_stop
 from welotrope.core.units.text import cleaned
+from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
 from welotrope.store.rows import fetch
 
 
-def list_presets(session: Session, lens_id: int) -> list[Preset]:
+def list_presets(book: Book, lens_id: int) -> list[Preset]:
     """Presets of a lens, in the order they were made."""
-    rows = session.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
+    rows = book.sql.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
     return readable(rows, _preset)
 
 
-def get_preset(session: Session, id: int) -> Preset:
+def get_preset(book: Book, id: int) -> Preset:
     """Return a preset; raises NotFoundError."""
-    return _preset(fetch(session, PresetRow, "preset", id))
+    return _preset(fetch(book, PresetRow, "preset", id))
 
 
-def preset_named(session: Session, lens_id: int, name: str) -> Preset | None:
+def preset_named(book: Book, lens_id: int, name: str) -> Preset | None:
     """Return the preset of that name of a lens, or None."""
-    return next((preset for preset in list_presets(session, lens_id) if preset.name == name), None)
+    return next((preset for preset in list_presets(book, lens_id) if preset.name == name), None)
 
 
-def _check_free(session: Session, lens_id: int, name: str) -> None:
-    found = preset_named(session, lens_id, name)
+def _check_free(book: Book, lens_id: int, name: str) -> None:
+    found = preset_named(book, lens_id, name)
     if found is not None:
         at = f"{write_distance(round(found.distance_mm, 1))} at {format_stop(found.stop)}"
         raise ConflictError(
@@ -42,7 +42,7 @@ def _check_free(session: Session, lens_id: int, name: str) -> None:
 
 
 def add_preset(
-    session: Session,
+    book: Book,
     lens_id: int,
     name: str,
     distance_mm: float,
@@ -57,31 +57,31 @@ def add_preset(
     ConflictError
         When the lens has a preset of that name already: names tell presets apart, in files too.
     """
-    old = preset_named(session, lens_id, name) if replace else None
+    old = preset_named(book, lens_id, name) if replace else None
     if old is not None:
-        session.delete(fetch(session, PresetRow, "preset", old.id))
-        session.flush()
-    _check_free(session, lens_id, name)
+        book.sql.delete(fetch(book, PresetRow, "preset", old.id))
+        book.sql.flush()
+    _check_free(book, lens_id, name)
     tokens = [subject_token(subject) for subject in subjects]
     row = PresetRow(lens_id=lens_id, name=name, distance_mm=distance_mm, stop=stop, subjects=tokens)
-    session.add(row)
-    session.flush()
+    book.sql.add(row)
+    book.sql.flush()
     return row.id
 
 
-def rename_preset(session: Session, id: int, name: str) -> None:
+def rename_preset(book: Book, id: int, name: str) -> None:
     """Give a preset another name; raises ConflictError when another of the lens has it."""
-    row = fetch(session, PresetRow, "preset", id)
+    row = fetch(book, PresetRow, "preset", id)
     if name != row.name:
-        _check_free(session, row.lens_id, name)
+        _check_free(book, row.lens_id, name)
     row.name = name
-    session.flush()
+    book.sql.flush()
 
 
-def delete_preset(session: Session, id: int) -> None:
+def delete_preset(book: Book, id: int) -> None:
     """Delete a preset."""
-    session.delete(fetch(session, PresetRow, "preset", id))
-    session.flush()
+    book.sql.delete(fetch(book, PresetRow, "preset", id))
+    book.sql.flush()
 
 
 def _preset(row: PresetRow) -> Preset:

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import Any
 
-from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy import Select, select
 
 from welotrope.core.kit.known_ring import RECORD_TYPES, RingRecords
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.survey import Survey
 from welotrope.core.ring.true_infinity import InfinityRecord
+from welotrope.store.book import Book
 from welotrope.store.broken import why_unreadable
 from welotrope.store.models import LensRow, MeasurementRow
 from welotrope.store.values import from_json, to_json
@@ -57,7 +58,7 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
     found: dict[str, Any] = {}
     unreadable: list[str] = []
     elsewhere = None
-    for row in sorted(lens.measurements, key=lambda row: row.taken):
+    for row in _holding(lens.measurements):
         kind = RecordKind(row.kind)
         here = row.setup_id in (None, setup_id)
         if not here and kind is not RecordKind.MEASURED:
@@ -73,30 +74,34 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
     return RingRecords(**found, elsewhere=elsewhere, unreadable=tuple(unreadable))
 
 
-def get_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
+def get_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
     """Return a record of a lens or set-up, or None."""
-    row = _row(session, kind, lens_id, setup_id)
+    row = _row(book, kind, lens_id, setup_id)
     if row is None or why_unreadable(row, _record) is not None:
         return None
     return StoredRecord(_record(row), row.taken)
 
 
-def save_record(
-    session: Session, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date
-) -> None:
-    """Store a record in place of the last of its kind."""
-    row = _row(session, kind, lens_id, setup_id)
-    if row is None:
+def save_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date) -> None:
+    """Store a record as the one that holds; what was taken on other days stays as history, of a day the last."""
+    row = _row(book, kind, lens_id, setup_id)
+    if row is None or row.taken != taken:
         row = MeasurementRow(lens_id=lens_id, setup_id=setup_id if kind.of_setup else None, kind=kind.value)
-        session.add(row)
+        book.sql.add(row)
     row.data, row.taken = to_json(record), taken
-    session.flush()
-    session.expire(session.get_one(LensRow, lens_id), ["measurements"])
+    book.sql.flush()
+    _read_again(book, lens_id)
 
 
-def every_record(session: Session) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
+def history_of(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> list[StoredRecord]:
+    """Return every record of a kind that was kept, newest first, withdrawn ones too."""
+    rows = book.sql.scalars(_of(kind, lens_id, setup_id).order_by(MeasurementRow.id.desc()))
+    return [StoredRecord(_record(row), row.taken) for row in rows if why_unreadable(row, _record) is None]
+
+
+def every_record(book: Book) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
     """Return (lens, set-up, kind, record) of every record that can be read, set-up None where it is of the lens."""
-    rows = session.scalars(select(MeasurementRow).order_by(MeasurementRow.id))
+    rows = _holding(book.sql.scalars(select(MeasurementRow).order_by(MeasurementRow.id)))
     return [
         (row.lens_id, row.setup_id, RecordKind(row.kind), StoredRecord(_record(row), row.taken))
         for row in rows
@@ -104,21 +109,36 @@ def every_record(session: Session) -> list[tuple[int, int | None, RecordKind, St
     ]
 
 
-def forget_record(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
-    """Delete a record; returns whether there was one."""
-    row = _row(session, kind, lens_id, setup_id)
-    if row is None:
-        return False
-    session.delete(row)
-    session.flush()
-    session.expire(session.get_one(LensRow, lens_id), ["measurements"])
-    return True
+def forget_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
+    """Let no record of a kind hold any more; returns whether one did. What was kept stays as history."""
+    rows = book.sql.scalars(_of(kind, lens_id, setup_id).where(MeasurementRow.withdrawn.is_(False))).all()
+    for row in rows:
+        row.withdrawn = True
+    book.sql.flush()
+    _read_again(book, lens_id)
+    return bool(rows)
+
+
+def _holding(rows: Iterable[MeasurementRow]) -> list[MeasurementRow]:
+    """Return of each kind, lens and set-up the last row that is not withdrawn, by the day they were taken."""
+    last = {(r.lens_id, r.setup_id, r.kind): r for r in sorted(rows, key=lambda row: row.id) if not r.withdrawn}
+    return sorted(last.values(), key=lambda row: row.taken)
+
+
+def _read_again(book: Book, lens_id: int) -> None:
+    book.sql.expire(book.sql.get_one(LensRow, lens_id), ["measurements"])
 
 
 def _record(row: MeasurementRow) -> Any:
     return from_json(RECORD_TYPES[row.kind], row.data)
 
 
-def _row(session: Session, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:
+def _row(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:
+    """Return the row that holds."""
+    query = _of(kind, lens_id, setup_id).where(MeasurementRow.withdrawn.is_(False))
+    return book.sql.scalars(query.order_by(MeasurementRow.id.desc()).limit(1)).first()
+
+
+def _of(kind: RecordKind, lens_id: int, setup_id: int) -> Select[MeasurementRow]:
     query = select(MeasurementRow).where(MeasurementRow.lens_id == lens_id, MeasurementRow.kind == kind.value)
-    return session.scalar(query.where(MeasurementRow.setup_id.is_(setup_id if kind.of_setup else None)))
+    return query.where(MeasurementRow.setup_id.is_(setup_id if kind.of_setup else None))

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
@@ -13,6 +12,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import Subject
+from welotrope.store.book import Book
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
 from welotrope.store.queries import kit, mounts, presets, ring_records, slots
 
@@ -22,12 +22,12 @@ RecordValues = tuple[str, str | None, str | None, str, ring_records.StoredRecord
 PresetValues = tuple[str, str, float, float, tuple[Subject, ...]]
 
 
-def all_mounts(session: Session) -> list[Mount]:
+def all_mounts(book: Book) -> list[Mount]:
     """Return every mount in use or added, the published ones too, so that a file stands by itself."""
-    return [mount for _, mount, _ in mounts.list_mounts(session)]
+    return [mount for _, mount, _ in mounts.list_mounts(book)]
 
 
-def setup_names(session: Session) -> list[SetupNames]:
+def setup_names(book: Book) -> list[SetupNames]:
     """Return the set-ups as names of body, lens and adapter with their standard."""
     return [
         (
@@ -36,28 +36,28 @@ def setup_names(session: Session) -> list[SetupNames]:
             stored.setup.adapter.name if stored.setup.adapter else None,
             stored.setup.standard,
         )
-        for stored in kit.list_setups(session)
+        for stored in kit.list_setups(book)
     ]
 
 
-def slot_names(session: Session) -> list[tuple[str, str, int]]:
+def slot_names(book: Book) -> list[tuple[str, str, int]]:
     """Return (body, lens, number) of every assigned slot."""
     return [
         (body.name, lens.name, number)
-        for body_id, body in kit.list_bodies(session)
-        for number, _, lens in slots.slots_of(session, body_id)
+        for body_id, body in kit.list_bodies(book)
+        for number, _, lens in slots.slots_of(book, body_id)
     ]
 
 
-def preset_values(session: Session) -> list[PresetValues]:
+def preset_values(book: Book) -> list[PresetValues]:
     """Return (lens, name, distance in mm, stop, subjects) of every preset.
 
     Undoing may have brought a name back that was given again since: the later one gets a number.
     """
     found: list[PresetValues] = []
-    for lens_id, lens in kit.list_lenses(session):
+    for lens_id, lens in kit.list_lenses(book):
         taken: set[str] = set()
-        for preset in presets.list_presets(session, lens_id):
+        for preset in presets.list_presets(book, lens_id):
             name, number = preset.name, 2
             while name in taken:
                 name, number = f"{preset.name[:35]} {number}", number + 1
@@ -66,12 +66,12 @@ def preset_values(session: Session) -> list[PresetValues]:
     return found
 
 
-def record_values(session: Session) -> list[RecordValues]:
+def record_values(book: Book) -> list[RecordValues]:
     """Return every ring record with the names of its lens and, where it is of a set-up, body and adapter."""
-    lenses = dict(kit.list_lenses(session))
-    setups = {stored.id: stored.setup for stored in kit.list_setups(session)}
+    lenses = dict(kit.list_lenses(book))
+    setups = {stored.id: stored.setup for stored in kit.list_setups(book)}
     found: list[RecordValues] = []
-    for lens_id, setup_id, kind, stored in ring_records.every_record(session):
+    for lens_id, setup_id, kind, stored in ring_records.every_record(book):
         setup = setups.get(setup_id) if setup_id is not None else None
         if lens_id in lenses and (setup_id is None or setup is not None):
             adapter = setup.adapter.name if setup and setup.adapter else None
@@ -79,71 +79,71 @@ def record_values(session: Session) -> list[RecordValues]:
     return found
 
 
-def store_record(session: Session, values: RecordValues) -> None:
+def store_record(book: Book, values: RecordValues) -> None:
     """Store a ring record in place of the last of its kind."""
     lens_name, body_name, adapter_name, kind, stored = values
-    lens = _key(session, LensRow, lens_name) or 0
-    setup = _setup_key(session, body_name or "", lens_name, adapter_name) or 0
-    ring_records.save_record(session, ring_records.RecordKind(kind), lens, setup, stored.record, stored.taken)
+    lens = _key(book, LensRow, lens_name) or 0
+    setup = _setup_key(book, body_name or "", lens_name, adapter_name) or 0
+    ring_records.save_record(book, ring_records.RecordKind(kind), lens, setup, stored.record, stored.taken)
 
 
-def _key(session: Session, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
+def _key(book: Book, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
     """Return the key of the thing of that name, or None."""
-    return session.scalar(select(table.id).where(table.name == name).order_by(table.id).limit(1))
+    return book.sql.scalar(select(table.id).where(table.name == name).order_by(table.id).limit(1))
 
 
-def store_mount(session: Session, mount: Mount) -> int:
+def store_mount(book: Book, mount: Mount) -> int:
     """Store a mount over the one of its name; the published ones stay as they are."""
-    key = _key(session, MountRow, mount.name)
-    if key is not None and session.get_one(MountRow, key).standard:
+    key = _key(book, MountRow, mount.name)
+    if key is not None and book.sql.get_one(MountRow, key).standard:
         return key
-    return mounts.save_mount(session, mount, key)
+    return mounts.save_mount(book, mount, key)
 
 
-def store_adapter(session: Session, adapter: Adapter) -> int:
+def store_adapter(book: Book, adapter: Adapter) -> int:
     """Store an adapter over the one of its name."""
-    return mounts.save_adapter(session, adapter, _key(session, AdapterRow, adapter.name))
+    return mounts.save_adapter(book, adapter, _key(book, AdapterRow, adapter.name))
 
 
-def store_body(session: Session, body: Body) -> int:
+def store_body(book: Book, body: Body) -> int:
     """Store a body over the one of its name."""
-    return kit.save_body(session, body, _key(session, BodyRow, body.name))
+    return kit.save_body(book, body, _key(book, BodyRow, body.name))
 
 
-def store_slot(session: Session, body_name: str, lens_name: str, number: int) -> None:
+def store_slot(book: Book, body_name: str, lens_name: str, number: int) -> None:
     """Put a lens into a slot of a body."""
-    body, lens = _key(session, BodyRow, body_name) or 0, _key(session, LensRow, lens_name) or 0
-    slots.put_in_slot(session, body, lens, number)
+    body, lens = _key(book, BodyRow, body_name) or 0, _key(book, LensRow, lens_name) or 0
+    slots.put_in_slot(book, body, lens, number)
 
 
-def store_lens(session: Session, lens: Lens) -> int:
+def store_lens(book: Book, lens: Lens) -> int:
     """Store a lens over the one of its name."""
-    return kit.save_lens(session, lens, _key(session, LensRow, lens.name))
+    return kit.save_lens(book, lens, _key(book, LensRow, lens.name))
 
 
-def store_setup(session: Session, names: SetupNames) -> int:
+def store_setup(book: Book, names: SetupNames) -> int:
     """Store a set-up of things already stored; the same body, lens and adapter are one set-up."""
     body_name, lens_name, adapter_name, standard = names
-    body = _key(session, BodyRow, body_name) or 0
-    lens = _key(session, LensRow, lens_name) or 0
-    adapter = _key(session, AdapterRow, adapter_name) if adapter_name else None
-    found = _setup_key(session, body_name, lens_name, adapter_name)
-    return kit.save_setup(session, body, lens, standard, found, adapter)
+    body = _key(book, BodyRow, body_name) or 0
+    lens = _key(book, LensRow, lens_name) or 0
+    adapter = _key(book, AdapterRow, adapter_name) if adapter_name else None
+    found = _setup_key(book, body_name, lens_name, adapter_name)
+    return kit.save_setup(book, body, lens, standard, found, adapter)
 
 
-def _setup_key(session: Session, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:
+def _setup_key(book: Book, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:
     query = select(SetupRow.id).where(
-        SetupRow.body_id == (_key(session, BodyRow, body_name) or 0),
-        SetupRow.lens_id == (_key(session, LensRow, lens_name) or 0),
-        SetupRow.adapter_id.is_(_key(session, AdapterRow, adapter_name) if adapter_name else None),
+        SetupRow.body_id == (_key(book, BodyRow, body_name) or 0),
+        SetupRow.lens_id == (_key(book, LensRow, lens_name) or 0),
+        SetupRow.adapter_id.is_(_key(book, AdapterRow, adapter_name) if adapter_name else None),
     )
-    return session.scalars(query).first()
+    return book.sql.scalars(query).first()
 
 
-def store_preset(session: Session, values: PresetValues) -> None:
+def store_preset(book: Book, values: PresetValues) -> None:
     """Store a preset over the one of its name on that lens."""
     lens_name, name, distance, stop, subjects = values
-    lens = _key(session, LensRow, lens_name) or 0
+    lens = _key(book, LensRow, lens_name) or 0
     presets.add_preset(
-        session, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True
+        book, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True
     )

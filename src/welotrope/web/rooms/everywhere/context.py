@@ -9,8 +9,8 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
+from welotrope.store.book import Book
 from welotrope.store.queries import kit, log, presets
-from welotrope.store.session import Session
 from welotrope.web.ring_state import RingState
 from welotrope.web.room import Room
 
@@ -46,16 +46,16 @@ class JumpItem:
     href: str
 
 
-def jump_page(session: Session, rooms: Sequence[Room]) -> list[JumpItem]:
+def jump_page(book: Book, rooms: Sequence[Room]) -> list[JumpItem]:
     """List rooms, presets of the lens in hand, outings, lenses and bodies."""
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
     items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
-    stored = kit.setup_in_hand(session)
+    stored = kit.setup_in_hand(book)
     if stored is not None:
-        items += [_preset_item(preset, stored) for preset in presets.list_presets(session, stored.lens_id)]
-    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(session)[:40]]
-    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(session)]
-    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(session)]
+        items += [_preset_item(preset, stored) for preset in presets.list_presets(book, stored.lens_id)]
+    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(book)[:40]]
+    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(book)]
+    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(book)]
     return items
 
 
@@ -74,8 +74,6 @@ class SwitchItem:
     verdict: Severity | None
 
 
-def switch_page(session: Session) -> list[SwitchItem]:
+def switch_page(book: Book) -> list[SwitchItem]:
     """List the set-ups with their verdicts."""
-    return [
-        SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(session)
-    ]
+    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(book)]

@@ -4,11 +4,15 @@ from __future__ import annotations
 
 from welotrope.web.room import Room, Section
 from welotrope.web.rooms.everywhere import routes
+from welotrope.web.rooms.everywhere.jobs import routes as jobs
 
 ROOM = Room(
     key="",
     label="",
-    sections=(Section(router=routes.router, path="/help", jump="Keys and help"),),
+    sections=(
+        Section(router=jobs.router, path="/jobs", jump="Long work"),
+        Section(router=routes.router, path="/help", jump="Keys and help"),
+    ),
     needs_setup=False,
     keys=(
         ("k", "switch set-up"),

@@ -8,7 +8,7 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.units.distance import Unit
-from welotrope.store.queries import history, kit
+from welotrope.store.queries import kit
 from welotrope.web.desk import AtDesk
 from welotrope.web.limits import local_path
 from welotrope.web.preferences import Appearance, remember
@@ -20,7 +20,7 @@ router = APIRouter()
 @router.get("/")
 def home(desk: AtDesk) -> Response:
     """Open the ring of the set-up in hand, or the way in."""
-    return desk.go("/scale" if kit.setup_in_hand(desk.session) else "/start")
+    return desk.go("/scale" if kit.setup_in_hand(desk.book) else "/start")
 
 
 @router.post("/look")
@@ -42,30 +42,28 @@ def choose_unit(desk: AtDesk, unit: Annotated[Unit, Form()], back: Annotated[str
 @router.post("/in-hand")
 def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Take another set-up in hand and stay in the room."""
-    kit.take_in_hand(desk.session, setup)
-    desk.session.commit()
+    with desk.remember():
+        kit.take_in_hand(desk.book, setup)
     return desk.go(local_path(back))
 
 
 @router.post("/undo/{id}")
 def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
     """Take a change back."""
-    undoing = history.undo_change(desk.session, id, desk.now())
-    desk.session.commit()
-    path = local_path(back).partition("?")[0]
-    return desk.go(f"{path}?done={undoing}")
+    desk.take_back(id)
+    return desk.back_to(local_path(back).partition("?")[0])
 
 
 @router.get("/jump")
 def jump(desk: AtDesk) -> Response:
     """List everything there is to jump to."""
-    return desk.page("jump.html", jump_page(desk.session, desk.rooms), room="")
+    return desk.page("jump.html", jump_page(desk.book, desk.rooms), room="")
 
 
 @router.get("/setups")
 def setups(desk: AtDesk) -> Response:
     """List the set-ups to switch to."""
-    return desk.page("switch.html", switch_page(desk.session), room="")
+    return desk.page("switch.html", switch_page(desk.book), room="")
 
 
 @router.get("/help")

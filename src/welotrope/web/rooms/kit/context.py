@@ -17,9 +17,9 @@ from welotrope.core.kit.traits import Screen
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Finding, Severity
 from welotrope.core.units.distance import Unit
+from welotrope.store.book import Book
 from welotrope.store.broken import Broken
 from welotrope.store.queries import history, kit, mounts, presets
-from welotrope.store.session import Session
 from welotrope.web.forms import TextForm
 from welotrope.web.templating import turn_text
 
@@ -80,20 +80,20 @@ class FitView:
     checked: list[str]
 
 
-def kit_page(session: Session, unit: Unit) -> KitPage:
+def kit_page(book: Book, unit: Unit) -> KitPage:
     """Gather the Kit room."""
-    in_hand = kit.setup_in_hand(session)
-    setups = kit.list_setups(session)
+    in_hand = kit.setup_in_hand(book)
+    setups = kit.list_setups(book)
     return KitPage(
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
         checked=checked_parts(in_hand.setup) if in_hand else [],
         verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
-        adapters=mounts.list_adapters(session), mounts=mounts.list_mounts(session),
-        presets=presets.list_presets(session, in_hand.lens_id) if in_hand else [], setups=setups,
-        bodies=kit.list_bodies(session), lenses=kit.list_lenses(session),
+        adapters=mounts.list_adapters(book), mounts=mounts.list_mounts(book),
+        presets=presets.list_presets(book, in_hand.lens_id) if in_hand else [], setups=setups,
+        bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
         calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
         throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
-        broken=kit.broken_kit(session), changes=history.latest_changes(session), unit=unit,
+        broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=unit,
     )  # fmt: skip
 
 
@@ -107,13 +107,13 @@ def _lead_mm(setup: Setup) -> float:
     return (near - far) * 360 / setup.known.true.throw_deg
 
 
-def routes_to(session: Session, stored: kit.StoredSetup) -> list[Route]:
+def routes_to(book: Book, stored: kit.StoredSetup) -> list[Route]:
     """Return the routes from lenses of like focal length to the set-up's body, shortest first, its own among them."""
     own = stored.setup
-    adapters = [None, *(adapter for _, adapter in mounts.list_adapters(session))]
+    adapters = [None, *(adapter for _, adapter in mounts.list_adapters(book))]
     candidates = [
         replace(own, lens=lens, adapter=adapter)
-        for _, lens in kit.list_lenses(session)
+        for _, lens in kit.list_lenses(book)
         if 0.8 <= lens.focal_mm / own.lens.focal_mm <= 1.25
         for adapter in adapters
     ]

@@ -11,8 +11,8 @@ from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.mount import Mount
+from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
-from welotrope.store.session import Session
 from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.forms import key_of
 from welotrope.web.limits import local_path
@@ -44,9 +44,9 @@ class Thing(Generic[ValueT]):
     plural: str
     template: str
     form: type[RecordForm]
-    get: Callable[[Session, int], ValueT]
-    save: Callable[[Session, ValueT, int | None], int]
-    delete: Callable[[Session, int], None]
+    get: Callable[[Book, int], ValueT]
+    save: Callable[[Book, ValueT, int | None], int]
+    delete: Callable[[Book, int], None]
     first: Callable[[Desk], RecordForm]
     chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
 
@@ -71,7 +71,7 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
 
     @router.get(thing.path() + "/{id}")
     def edit(desk: AtDesk, id: int) -> Response:
-        value = thing.get(desk.session, id)
+        value = thing.get(desk.book, id)
         form = form_from(thing.form, desk.request.query_params, thing.form.of(value))
         return desk.page(thing.template, _page(thing, desk, form, id, value.name), room="kit")
 
@@ -91,8 +91,8 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
 
     @router.post(thing.path() + "/{id}/delete")
     def delete(desk: AtDesk, id: int) -> Response:
-        with desk.change(f"Deleted {thing.noun} {thing.get(desk.session, id).name}"):
-            thing.delete(desk.session, id)
+        with desk.change(f"Deleted {thing.noun} {thing.get(desk.book, id).name}"):
+            thing.delete(desk.book, id)
         return desk.back_to("/kit")
 
     return router
@@ -100,7 +100,7 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
 
 def known_mounts(desk: Desk) -> dict[str, Mount]:
     """Return every mount by its name."""
-    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
+    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.book)}
 
 
 def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
@@ -112,9 +112,8 @@ def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
         return desk.page(thing.template, page, room="kit", status=422)
     try:
         with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
-            key = thing.save(desk.session, value, id)
+            key = thing.save(desk.book, value, id)
     except WelotropeError as error:
-        desk.session.rollback()
         page = _page(thing, desk, form, id, thing.title, {"name": error.sentence})
         return desk.page(thing.template, page, room="kit", status=422)
     back = way_back(data, thing.chosen_by(value, key))
@@ -130,8 +129,8 @@ def _page(
     errors: dict[str, str] | None = None,
     step: str = "",
 ) -> EditPage[RecordForm]:
-    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
-    screens = kit.get_body(desk.session, id).traits.screens if id is not None and thing.noun == "body" else ()
+    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
+    screens = kit.get_body(desk.book, id).traits.screens if id is not None and thing.noun == "body" else ()
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
         screens=screens, back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),

@@ -35,9 +35,7 @@ class ImportPage:
 def export_kit(desk: AtDesk) -> Response:
     """Download the whole kit."""
     headers = {"content-disposition": 'attachment; filename="welotrope-kit.json"'}
-    return Response(
-        kit_json.write_kit(kit_transfer.gather(desk.session)), headers=headers, media_type="application/json"
-    )
+    return Response(kit_json.write_kit(kit_transfer.gather(desk.book)), headers=headers, media_type="application/json")
 
 
 @router.get("/kit/schema.json")
@@ -74,9 +72,8 @@ def store_import(desk: AtDesk) -> Response:
         return desk.page("import.html", page, room="kit", status=422)
     try:
         with desk.change(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
-            kit_transfer.store(desk.session, document)
+            kit_transfer.store(desk.book, document)
     except WelotropeError as error:
-        desk.session.rollback()
         page = ImportPage(
             text=text, kind=page.kind, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True
         )
@@ -102,7 +99,7 @@ def _read(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, ImportPag
 
 
 def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
-    known = {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.session)}
+    known = {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.book)}
     result = kit_json.ReadKit()
     try:
         lines, strange = read_lens_lines(text)

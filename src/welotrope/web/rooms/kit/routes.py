@@ -30,7 +30,7 @@ router = APIRouter()
 @router.get("/kit")
 def show_kit(desk: AtDesk) -> Response:
     """Open on the set-up in hand; an empty kit leads to the start page."""
-    page = kit_page(desk.session, desk.preferences.unit)
+    page = kit_page(desk.book, desk.preferences.unit)
     if not (page.bodies or page.lenses or page.changes):
         return desk.go("/start")
     return desk.page("kit.html", page, room="kit")
@@ -38,24 +38,24 @@ def show_kit(desk: AtDesk) -> Response:
 
 def first_lens(desk: Desk) -> RecordForm:
     """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
-    stored = kit.setup_in_hand(desk.session)
-    bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.session)]
+    stored = kit.setup_in_hand(desk.book)
+    bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.book)]
     mount = next((body.mount.name for body in bodies if body.mount), "")
     return LensForm.model_validate({"mount": mount})
 
 
 def first_setup(desk: Desk) -> SetupForm:
     """Return a set-up of the body at hand with the newest lens that is in none yet, else the lens at hand."""
-    stored = kit.setup_in_hand(desk.session)
-    used = {setup.lens_id for setup in kit.list_setups(desk.session)}
-    fresh = [id for id, _ in kit.list_lenses(desk.session) if id not in used]
+    stored = kit.setup_in_hand(desk.book)
+    used = {setup.lens_id for setup in kit.list_setups(desk.book)}
+    fresh = [id for id, _ in kit.list_lenses(desk.book) if id not in used]
     lens = max(fresh, default=stored.lens_id if stored else 0)
     return SetupForm(body_id=str(stored.body_id) if stored else "", lens_id=str(lens or ""))
 
 
 def first_adapter(desk: Desk) -> RecordForm:
     """Return an empty adapter between the two mounts at hand."""
-    stored = kit.setup_in_hand(desk.session)
+    stored = kit.setup_in_hand(desk.book)
     return between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
 
 
@@ -91,12 +91,12 @@ router.include_router(crud_routes(ADAPTER))
 @router.post("/kit/bodies/{id}/screen")
 def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
     """Put one of a body's screens in, undoably: its brightness and split image become those of the aids."""
-    body = kit.get_body(desk.session, id)
+    body = kit.get_body(desk.book, id)
     screen = next((screen for screen in body.traits.screens if screen.name == name), None)
     if screen is None:
         raise UnreadableError("screen", name, "the body has no such screen", "Choose one of those entered with it")
     with desk.change(f"Fitted the screen “{name}” in {body.name}"):
-        kit.save_body(desk.session, with_screen(body, screen), id)
+        kit.save_body(desk.book, with_screen(body, screen), id)
     return desk.back_to(f"/kit/bodies/{id}")
 
 
@@ -104,7 +104,7 @@ def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
 def delete_broken(desk: AtDesk, table: str, id: int) -> Response:
     """Delete a record that cannot be read, undoably."""
     with desk.change("Deleted a record that could not be read"):
-        kit.delete_broken(desk.session, table, id)
+        kit.delete_broken(desk.book, table, id)
     return desk.back_to("/kit")
 
 
@@ -112,8 +112,8 @@ def delete_broken(desk: AtDesk, table: str, id: int) -> Response:
 def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: str = "") -> Response:
     """Show the fit check of a choice that is not stored yet, as a fragment."""
     key = adapter_key(adapter_id)
-    adapter = None if key is None else mounts.get_adapter(desk.session, key)
-    setup = Setup(kit.get_body(desk.session, body_id), kit.get_lens(desk.session, lens_id), adapter=adapter)
+    adapter = None if key is None else mounts.get_adapter(desk.book, key)
+    setup = Setup(kit.get_body(desk.book, body_id), kit.get_lens(desk.book, lens_id), adapter=adapter)
     return desk.fragment("fit_choice.html", FitView(check_fit(setup), checked_parts(setup)))
 
 
@@ -138,7 +138,7 @@ def leave_setup(desk: AtDesk) -> Response:
 @router.get("/kit/setups/{id}")
 def edit_setup(desk: AtDesk, id: int) -> Response:
     """Offer a set-up for change."""
-    form = form_from(SetupForm, desk.request.query_params, SetupForm.of(kit.get_setup(desk.session, id)))
+    form = form_from(SetupForm, desk.request.query_params, SetupForm.of(kit.get_setup(desk.book, id)))
     return desk.page("setup.html", setup_page(desk, form, id, {}), room="kit")
 
 
@@ -160,12 +160,11 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
     if not errors:
         try:
             with desk.change("Added a set-up" if id is None else "Changed a set-up"):
-                saved = kit.save_setup(desk.session, body_id, lens_id, standard, id, adapter_key(form.adapter_id))
-                kit.take_in_hand(desk.session, saved)
-            findings = check_fit(kit.get_setup(desk.session, saved).setup)
+                saved = kit.save_setup(desk.book, body_id, lens_id, standard, id, adapter_key(form.adapter_id))
+                kit.take_in_hand(desk.book, saved)
+            findings = check_fit(kit.get_setup(desk.book, saved).setup)
             return desk.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
         except WelotropeError as error:
-            desk.session.rollback()
             errors = {
                 FIELD_OF.get(
                     error.key, error.key if error.key in SetupForm.model_fields else "standard"
@@ -177,19 +176,19 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
 @router.post("/kit/setups/{id}/delete")
 def delete_setup(desk: AtDesk, id: int) -> Response:
     """Delete a set-up, undoably; its body and lens stay."""
-    with desk.change(f"Deleted set-up {kit.get_setup(desk.session, id).setup.name}"):
-        kit.delete_setup(desk.session, id)
+    with desk.change(f"Deleted set-up {kit.get_setup(desk.book, id).setup.name}"):
+        kit.delete_setup(desk.book, id)
     return desk.back_to("/kit")
 
 
 def _chosen(desk: Desk, form: SetupForm) -> Setup | None:
     """Return what the form has chosen, the first of a list where nothing is yet; None when something is missing."""
-    bodies, lenses = dict(kit.list_bodies(desk.session)), dict(kit.list_lenses(desk.session))
+    bodies, lenses = dict(kit.list_bodies(desk.book)), dict(kit.list_lenses(desk.book))
     if not bodies or not lenses:
         return None
     body = bodies.get(key_of(form.body_id) or 0) or next(iter(bodies.values()))
     lens = lenses.get(key_of(form.lens_id) or 0) or next(iter(lenses.values()))
-    adapter = dict(mounts.list_adapters(desk.session)).get(adapter_key(form.adapter_id) or 0)
+    adapter = dict(mounts.list_adapters(desk.book)).get(adapter_key(form.adapter_id) or 0)
     return Setup(body, lens, adapter=adapter)
 
 
@@ -198,12 +197,12 @@ def setup_page(
 ) -> EditPage[SetupForm]:
     """Compute the page of a set-up: its form, and how what is chosen goes together."""
     chosen = _chosen(desk, form)
-    stored = None if id is None else kit.get_setup(desk.session, id)
+    stored = None if id is None else kit.get_setup(desk.book, id)
     return EditPage(
         form=form, action="/kit/setups" if id is None else f"/kit/setups/{id}",
         title=f"Change {stored.setup.name}" if stored else "A set-up", id=id, errors=errors,
-        bodies=kit.list_bodies(desk.session), lenses=kit.list_lenses(desk.session),
-        adapters=mounts.list_adapters(desk.session), findings=check_fit(chosen) if chosen else None,
+        bodies=kit.list_bodies(desk.book), lenses=kit.list_lenses(desk.book),
+        adapters=mounts.list_adapters(desk.book), findings=check_fit(chosen) if chosen else None,
         checked=checked_parts(chosen) if chosen else [], step=step, detour="/kit/setups/detour",
-        routes=routes_to(desk.session, stored) if stored else [], joint=joint_of(stored.setup) if stored else None,
+        routes=routes_to(desk.book, stored) if stored else [], joint=joint_of(stored.setup) if stored else None,
     )  # fmt: skip

@@ -49,13 +49,13 @@ class SlotsPage:
 
 
 def _sheet(desk: Desk, id: int, school: str) -> SheetPage:
-    stored = kit.get_setup(desk.session, id)
+    stored = kit.get_setup(desk.book, id)
     chosen = School(school) if school in set(School) else School.SET
-    card = slot_card(slots.slots_of(desk.session, stored.body_id))
+    card = slot_card(slots.slots_of(desk.book, stored.body_id))
     case = SheetCase(stored.setup, chosen, find_slot(card, stored.lens_id))
-    outing = next(iter(log.list_outings(desk.session)), None)
-    done = sheets.ticked(desk.session, id, outing.id if outing else 0)
-    lines = sheet_lines(case, sheets.changes_for(desk.session, stored.body_id))
+    outing = next(iter(log.list_outings(desk.book)), None)
+    done = sheets.ticked(desk.book, id, outing.id if outing else 0)
+    lines = sheet_lines(case, sheets.changes_for(desk.book, stored.body_id))
     return SheetPage(stored, chosen, lines, done, outing)
 
 
@@ -78,9 +78,9 @@ def tick_line(
     school: Annotated[str, Form()] = "",
 ) -> Response:
     """Tick a line off for the newest outing, or take the tick back."""
-    outing = next(iter(log.list_outings(desk.session)), None)
-    sheets.tick(desk.session, id, outing.id if outing else 0, line, bool(done))
-    desk.session.commit()
+    outing = next(iter(log.list_outings(desk.book)), None)
+    with desk.remember():
+        sheets.tick(desk.book, id, outing.id if outing else 0, line, bool(done))
     if desk.wants_fragment:
         return desk.fragment("sheet_lines.html", _sheet(desk, id, school))
     return desk.go(_path(id, school))
@@ -89,9 +89,9 @@ def tick_line(
 @router.post("/kit/setups/{id}/sheet/clear")
 def clear_sheet(desk: AtDesk, id: int, school: Annotated[str, Form()] = "") -> Response:
     """Take all ticks back."""
-    outing = next(iter(log.list_outings(desk.session)), None)
-    sheets.clear_ticks(desk.session, id, outing.id if outing else 0)
-    desk.session.commit()
+    outing = next(iter(log.list_outings(desk.book)), None)
+    with desk.remember():
+        sheets.clear_ticks(desk.book, id, outing.id if outing else 0)
     return desk.go(_path(id, school))
 
 
@@ -106,15 +106,15 @@ def change_line(
     school: Annotated[str, Form()] = "",
 ) -> Response:
     """Reword, drop or add a line; remembered for the body, undoable."""
-    body_id = kit.get_setup(desk.session, id).body_id
+    body_id = kit.get_setup(desk.book, id).body_id
     words = "" if drop else required_name(text.strip(), "line", LINE_LIMIT)
     check_text(reason, "reason", LINE_LIMIT)
     if line not in SHEET_RULES and not OWN_LINE.match(line):
         raise UnreadableError("line", line, "the sheet has no such line", "Choose one of its lines, or add one")
     label = "Dropped a line of the sheet" if drop else "Changed the sheet"
     with desk.change(label):
-        key = line or sheets.next_own_line(desk.session, body_id)
-        sheets.keep_change(desk.session, body_id, SheetChange(key, words, reason.strip(), bool(drop)))
+        key = line or sheets.next_own_line(desk.book, body_id)
+        sheets.keep_change(desk.book, body_id, SheetChange(key, words, reason.strip(), bool(drop)))
     return desk.back_to(_path(id, school))
 
 
@@ -122,17 +122,17 @@ def change_line(
 def restore_sheet(desk: AtDesk, id: int, school: Annotated[str, Form()] = "") -> Response:
     """Return to the lines the rules give, undoably."""
     with desk.change("Restored the sheet"):
-        sheets.forget_changes(desk.session, kit.get_setup(desk.session, id).body_id)
+        sheets.forget_changes(desk.book, kit.get_setup(desk.book, id).body_id)
     return desk.back_to(_path(id, school))
 
 
 @router.get("/kit/bodies/{id}/slots")
 def show_slots(desk: AtDesk, id: int) -> Response:
     """Show the slot card of a body."""
-    assigned = slots.slots_of(desk.session, id)
+    assigned = slots.slots_of(desk.book, id)
     number_of = {lens_id: number for number, lens_id, _ in assigned}
-    lenses = [(lens_id, lens, number_of.get(lens_id)) for lens_id, lens in kit.list_lenses(desk.session)]
-    page = SlotsPage(id, kit.get_body(desk.session, id), slot_card(assigned), lenses)
+    lenses = [(lens_id, lens, number_of.get(lens_id)) for lens_id, lens in kit.list_lenses(desk.book)]
+    page = SlotsPage(id, kit.get_body(desk.book, id), slot_card(assigned), lenses)
     return desk.page("slots.html", page, room="kit")
 
 
@@ -140,6 +140,6 @@ def show_slots(desk: AtDesk, id: int) -> Response:
 def put_in_slot(desk: AtDesk, id: int, lens: Annotated[int, Form()], number: Annotated[str, Form()] = "") -> Response:
     """Put a lens's data in a slot, or take it out with an empty number; undoable."""
     slot = whole_number(number, "slot", 1, 50) if number.strip() else None
-    with desk.change(f"Slot of {kit.get_lens(desk.session, lens).name}: {slot or 'none'}"):
-        slots.put_in_slot(desk.session, id, lens, slot)
+    with desk.change(f"Slot of {kit.get_lens(desk.book, lens).name}: {slot or 'none'}"):
+        slots.put_in_slot(desk.book, id, lens, slot)
     return desk.back_to(f"/kit/bodies/{id}/slots")

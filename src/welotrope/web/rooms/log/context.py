@@ -9,9 +9,9 @@ from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import stops_between
+from welotrope.store.book import Book
 from welotrope.store.queries import log
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.session import Session
 from welotrope.web.ring_state import RingState
 from welotrope.web.rooms.log.forms import FrameForm
 
@@ -66,27 +66,27 @@ class FramePage:
     has_setup: bool
 
 
-def log_page(session: Session, outing_id: int | None, offset: int, unit: Unit) -> LogPage:
+def log_page(book: Book, outing_id: int | None, offset: int, unit: Unit) -> LogPage:
     """Gather the Log room for an outing, the newest when none is asked for."""
-    outings = log.list_outings(session)
+    outings = log.list_outings(book)
     outing = next((o for o in outings if o.id == outing_id), outings[0] if outings and outing_id is None else None)
     if outing is None:
         return LogPage(
             outings=outings, outing=None, tally=None, frames=[], outcomes=tuple(Outcome), next_offset=None, unit=unit
         )
-    frames = log.page_of_frames(session, outing.id, offset, PAGE + 1)
+    frames = log.page_of_frames(book, outing.id, offset, PAGE + 1)
     more = offset + PAGE if len(frames) > PAGE else None
-    counts = tally(log.outcomes_of(session, outing.id))
+    counts = tally(log.outcomes_of(book, outing.id))
     return LogPage(
         outings=outings, outing=outing, tally=counts, frames=frames[:PAGE], outcomes=tuple(Outcome), next_offset=more,
         unit=unit,
     )  # fmt: skip
 
 
-def frame_row(session: Session, id: int, unit: Unit) -> FrameRowView:
+def frame_row(book: Book, id: int, unit: Unit) -> FrameRowView:
     """Gather one frame's row."""
-    frame = log.get_frame(session, id)
-    return FrameRowView(frame, tuple(Outcome), tally(log.outcomes_of(session, frame.outing_id)), unit)
+    frame = log.get_frame(book, id)
+    return FrameRowView(frame, tuple(Outcome), tally(log.outcomes_of(book, frame.outing_id)), unit)
 
 
 def preset_at(state: RingState, saved: list[Preset]) -> str:

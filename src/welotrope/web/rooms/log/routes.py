@@ -26,7 +26,7 @@ router = APIRouter()
 @router.get("/log")
 def show_log(desk: AtDesk, outing: Key | None = None, offset: Offset = 0) -> Response:
     """Show an outing, the newest first; further pages of frames as fragments."""
-    page = log_page(desk.session, outing, offset, desk.preferences.unit)
+    page = log_page(desk.book, outing, offset, desk.preferences.unit)
     if desk.wants_fragment:
         return desk.fragment("frame_rows.html", page)
     return desk.page("log.html", page, room="log")
@@ -57,15 +57,15 @@ def add_frame(desk: AtDesk) -> Response:
         return _frame_form(desk, form, errors, back)
     with desk.change(f"Logged {frame.lens_name} at {format_distance(frame.distance_mm, desk.preferences.unit)}"):
         chosen = key_of(form.outing)
-        outing = log.outing_for(desk.session, frame.taken_at.date()) if chosen is None else chosen
-        log.add_frame(desk.session, outing, frame)
+        outing = log.outing_for(desk.book, frame.taken_at.date()) if chosen is None else chosen
+        log.add_frame(desk.book, outing, frame)
     return desk.back_to(local_path(back, "/log"))
 
 
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
     stored = desk.in_hand()
     page = NewFramePage(
-        form=form, stored=stored, outings=log.list_outings(desk.session)[:20], presets=desk.presets(),
+        form=form, stored=stored, outings=log.list_outings(desk.book)[:20], presets=desk.presets(),
         unit=desk.preferences.unit, errors=errors, back=back,
     )  # fmt: skip
     return desk.page("new_frame.html", page, room="log", status=422 if errors else 200)
@@ -76,38 +76,38 @@ def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> R
     """Mark what a frame showed; an empty outcome takes the mark off."""
     if outcome and outcome not in set(Outcome):
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
-    frame = log.get_frame(desk.session, id)
+    frame = log.get_frame(desk.book, id)
     with desk.change(f"Marked a frame {outcome or 'as not checked'}"):
-        log.mark_frame(desk.session, id, Outcome(outcome) if outcome else None)
+        log.mark_frame(desk.book, id, Outcome(outcome) if outcome else None)
     if desk.wants_fragment:
-        return desk.fragment("marked_frame.html", frame_row(desk.session, id, desk.preferences.unit))
+        return desk.fragment("marked_frame.html", frame_row(desk.book, id, desk.preferences.unit))
     return desk.back_to(f"/log?outing={frame.outing_id}")
 
 
 @router.get("/log/frames/{id}")
 def edit_frame(desk: AtDesk, id: int) -> Response:
     """Offer a frame for change."""
-    frame = log.get_frame(desk.session, id)
+    frame = log.get_frame(desk.book, id)
     return _edit_form(desk, frame, FrameForm.of(frame), {})
 
 
 @router.post("/log/frames/{id}")
 def update_frame(desk: AtDesk, id: int) -> Response:
     """Store a changed frame."""
-    frame = log.get_frame(desk.session, id)
+    frame = log.get_frame(desk.book, id)
     form = FrameForm.read(desk.typed)
     changed, errors = form.change(frame, _setup_of(desk, frame), desk.numbers_in)
     if changed is None:
         return _edit_form(desk, frame, form, errors)
     with desk.change("Changed a frame"):
-        log.change_frame(desk.session, changed)
+        log.change_frame(desk.book, changed)
     return desk.back_to(f"/log?outing={frame.outing_id}")
 
 
 def _setup_of(desk: Desk, frame: Frame) -> StoredSetup | None:
     """Return the set-up a frame was taken with, None when it is gone."""
     try:
-        return None if frame.setup_id is None else kit.get_setup(desk.session, frame.setup_id)
+        return None if frame.setup_id is None else kit.get_setup(desk.book, frame.setup_id)
     except LookupError:
         return None
 
@@ -120,9 +120,9 @@ def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]
 @router.post("/log/frames/{id}/delete")
 def delete_frame(desk: AtDesk, id: int) -> Response:
     """Delete a frame, undoably."""
-    frame = log.get_frame(desk.session, id)
+    frame = log.get_frame(desk.book, id)
     with desk.change("Deleted a frame"):
-        log.delete_frame(desk.session, id)
+        log.delete_frame(desk.book, id)
     return desk.back_to(f"/log?outing={frame.outing_id}")
 
 
@@ -133,7 +133,7 @@ def create_outing(desk: AtDesk) -> Response:
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
     with desk.change(f"Began outing “{name}”"):
-        id = log.add_outing(desk.session, name, day)
+        id = log.add_outing(desk.book, name, day)
     return desk.back_to(f"/log?outing={id}")
 
 
@@ -144,7 +144,7 @@ def update_outing(desk: AtDesk, id: int) -> Response:
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
     with desk.change(f"Changed outing “{name}”"):
-        log.change_outing(desk.session, id, name, day)
+        log.change_outing(desk.book, id, name, day)
     return desk.back_to(f"/log?outing={id}")
 
 
@@ -152,14 +152,14 @@ def update_outing(desk: AtDesk, id: int) -> Response:
 def delete_outing(desk: AtDesk, id: int) -> Response:
     """Delete an outing with its frames, undoably."""
     with desk.change("Deleted an outing with its frames"):
-        log.delete_outing(desk.session, id)
+        log.delete_outing(desk.book, id)
     return desk.back_to("/log")
 
 
 @router.get("/log/export.csv")
 def export_csv(desk: AtDesk, outing: Key | None = None) -> Response:
     """Download the log, or one outing of it, as CSV."""
-    text = "".join(log_csv(log.every_frame(desk.session, outing)))
+    text = "".join(log_csv(log.every_frame(desk.book, outing)))
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
     headers = {"content-disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type="text/csv; charset=utf-8", headers=headers)

@@ -60,11 +60,10 @@ def keep_preset(
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
         with desk.change(f"Kept preset “{label}”"):
-            presets.add_preset(desk.session, stored.lens_id, label, distance, number, subjects, bool(replace))
+            presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, bool(replace))
     except WelotropeError as error:
-        desk.session.rollback()
         typed = QueryParams([("subject", token) for token in tokens])
-        taken = presets.preset_named(desk.session, stored.lens_id, name.strip()) is not None
+        taken = presets.preset_named(desk.book, stored.lens_id, name.strip()) is not None
         return _show(
             desk,
             typed,
@@ -80,17 +79,17 @@ def keep_preset(
 @router.post("/presets/{id}/delete")
 def delete_preset(desk: AtDesk, id: int) -> Response:
     """Delete a preset, undoably."""
-    preset = presets.get_preset(desk.session, id)
+    preset = presets.get_preset(desk.book, id)
     with desk.change(f"Deleted preset “{preset.name}”"):
-        presets.delete_preset(desk.session, id)
+        presets.delete_preset(desk.book, id)
     return desk.back_to("/kit")
 
 
 @router.post("/presets/{id}/rename")
 def rename_preset(desk: AtDesk, id: int, name: Annotated[str, Form()] = "") -> Response:
     """Rename a preset, undoably."""
-    old = presets.get_preset(desk.session, id)
+    old = presets.get_preset(desk.book, id)
     label = required_name(name.strip(), "preset name", 40)
     with desk.change(f"Renamed preset “{old.name}” to “{label}”"):
-        presets.rename_preset(desk.session, id, label)
+        presets.rename_preset(desk.book, id, label)
     return desk.back_to("/kit")

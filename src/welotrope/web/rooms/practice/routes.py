@@ -47,7 +47,7 @@ def play(desk: AtDesk, key: str) -> Response:
     """Show a round to be played; an answered one leads to its result."""
     opened = _keeper(desk.request).find(key)
     if opened is None:
-        done = practice.trial_of_round(desk.session, key)
+        done = practice.trial_of_round(desk.book, key)
         return desk.go(f"/practice/trials/{done.id}" if done else "/practice?lost=1")
     page = desk.page("round.html", round_page(opened), room="practice")
     page.headers["cache-control"] = "no-store"  # coming back asks again, and an answered round leads to its result
@@ -76,7 +76,7 @@ def release(desk: AtDesk, key: str) -> Response:
     data = desk.typed
     sent = {name: str(value) for name, value in data.items()}
     keeper = _keeper(desk.request)
-    done = practice.trial_of_round(desk.session, key)
+    done = practice.trial_of_round(desk.book, key)
     if done is not None:
         return JSONResponse({"to": f"/practice/trials/{done.id}", "again": True})
     opened = keeper.find(key)
@@ -104,7 +104,7 @@ def leave(request: Request, key: str) -> Response:
 def result(desk: AtDesk, id: int) -> Response:
     """Show the result of a round."""
     return desk.page(
-        "trial.html", trial_page(practice.get_trial(desk.session, id), desk.preferences.unit), room="practice"
+        "trial.html", trial_page(practice.get_trial(desk.book, id), desk.preferences.unit), room="practice"
     )
 
 
@@ -113,7 +113,7 @@ def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
     """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
     from welotrope.core.finder.round import photograph
 
-    found = practice.trial_of_round(desk.session, key[:80])
+    found = practice.trial_of_round(desk.book, key[:80])
     if found is None:
         raise HTTPException(404)
     trial = found.trial
@@ -124,22 +124,22 @@ def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
 def delete(desk: AtDesk, id: int) -> Response:
     """Delete a trial, undoably."""
     with desk.change("Deleted a round"):
-        practice.delete_trial(desk.session, id)
+        practice.delete_trial(desk.book, id)
     return desk.back_to("/practice")
 
 
 def _store(desk: Desk, opened: OpenRound, trial: object) -> int:
     setup = opened.setup
     names = setup.body.name, setup.lens.name
-    id = practice.add_trial(desk.session, opened.key, opened.setup_id, names, trial, desk.now())  # type: ignore[arg-type]
-    desk.session.commit()
+    with desk.remember():
+        id = practice.add_trial(desk.book, opened.key, opened.setup_id, names, trial, desk.now())  # type: ignore[arg-type]
     return id
 
 
 def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
     stored = desk.in_hand()
-    trials = practice.list_trials(desk.session, stored.id)
-    left_out = practice.left_out(desk.session)
+    trials = practice.list_trials(desk.book, stored.id)
+    left_out = practice.left_out(desk.book)
     state, personal = desk.ring_state(), desk.personal()
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
     finest = [found.kind for found in judge_aids(situation, personal.eye, personal.skills) if found.usable]

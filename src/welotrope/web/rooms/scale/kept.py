@@ -20,7 +20,7 @@ def forget(desk: AtDesk, page: str) -> Response:
     if kind is None:
         return desk.go("/scale")
     with desk.change(f"Forgot the {_NAMES[kind]} of {stored.setup.lens.name}"):
-        forget_record(desk.session, kind, stored.lens_id, stored.id)
+        forget_record(desk.book, kind, stored.lens_id, stored.id)
     return desk.back_to(f"/scale/{page}")
 
 
@@ -28,5 +28,5 @@ def keep(desk: Desk, kind: RecordKind, record: Record, page: str) -> Response:
     """Keep a record of the ring in hand, undoably, and go back to its page."""
     stored = desk.in_hand()
     with desk.change(f"Kept the {_NAMES[kind]} of {stored.setup.lens.name}"):
-        save_record(desk.session, kind, stored.lens_id, stored.id, record, desk.now().date())
+        save_record(desk.book, kind, stored.lens_id, stored.id, record, desk.now().date())
     return desk.back_to(f"/scale/{page}")

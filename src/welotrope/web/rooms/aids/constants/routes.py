@@ -16,7 +16,7 @@ router = APIRouter()
 @router.get("/aids/constants")
 def constants(desk: AtDesk) -> Response:
     """Show the constants to change."""
-    return desk.page("constants.html", constant_rows(own_constants(desk.session), {}, {}), room="aids")
+    return desk.page("constants.html", constant_rows(own_constants(desk.book), {}, {}), room="aids")
 
 
 @router.post("/aids/constants")
@@ -28,5 +28,5 @@ def change_constants(desk: AtDesk) -> Response:
     if errors:
         return desk.page("constants.html", constant_rows(own, typed, errors), room="aids", status=422)
     with desk.change("Changed the constants of the aids"):
-        save_constants(desk.session, own)
+        save_constants(desk.book, own)
     return desk.back_to("/aids")

@@ -20,10 +20,10 @@ router = APIRouter()
 def start(desk: AtDesk) -> Response:
     """Show the first step that is still missing; with a set-up, go to its ring."""
     query = desk.request.query_params
-    bodies, lenses = kit.list_bodies(desk.session), kit.list_lenses(desk.session)
-    if kit.setup_in_hand(desk.session) is not None:
+    bodies, lenses = kit.list_bodies(desk.book), kit.list_lenses(desk.book)
+    if kit.setup_in_hand(desk.book) is not None:
         return desk.go("/scale")
-    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.session)]
+    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
     if not bodies:
         body = form_from(BodyForm, query, BodyForm())
         body_page = EditPage(

@@ -18,7 +18,7 @@ router = APIRouter()
 def infinity(desk: AtDesk) -> Response:
     """Show where infinity lies."""
     stored = desk.in_hand()
-    saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     form = InfinityForm.of(saved.record) if saved else InfinityForm()
     return desk.page("infinity.html", infinity_page(stored, form, [], saved, desk.preferences.unit), room="scale")
 
@@ -32,6 +32,6 @@ def sight_infinity(desk: AtDesk) -> Response:
     record, problems = form.record(desk.numbers_in, stored.setup.mm_per_degree)
     if record is not None:
         return keep(desk, RecordKind.INFINITY, record, "infinity")
-    saved = get_record(desk.session, RecordKind.INFINITY, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     page = infinity_page(stored, form, problems, saved, desk.preferences.unit)
     return desk.page("infinity.html", page, room="scale", status=422)

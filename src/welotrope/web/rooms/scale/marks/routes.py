@@ -19,7 +19,7 @@ router = APIRouter()
 def marks(desk: AtDesk) -> Response:
     """Show what the depth marks imply."""
     stored = desk.in_hand()
-    saved = get_record(desk.session, RecordKind.MARKS, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.MARKS, stored.lens_id, stored.id)
     record = saved.record if saved else None
     return _marks(desk, MarksForm.of(record) if record else MarksForm(), [], record)
 
@@ -38,6 +38,6 @@ def read_marks(desk: AtDesk) -> Response:
 
 def _marks(desk: Desk, form: MarksForm, problems: list[str], record: MarkRecord | None) -> Response:
     stored = desk.in_hand()
-    saved = get_record(desk.session, RecordKind.MARKS, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.MARKS, stored.lens_id, stored.id)
     page = marks_page(stored, form, problems, record, saved, desk.preferences.unit)
     return desk.page("marks.html", page, room="scale", status=422 if problems else 200)

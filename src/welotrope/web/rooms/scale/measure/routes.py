@@ -21,7 +21,7 @@ def measure(desk: AtDesk) -> Response:
     """Show the readings kept, or an empty table set up for this lens."""
     stored = desk.in_hand()
     kind = _asked_kind(desk, stored)
-    saved = get_record(desk.session, kind, stored.lens_id, stored.id)
+    saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
     page, _ = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=saved is not None)
     return desk.page("measure.html", page, room="scale")
@@ -38,15 +38,15 @@ def work_out(desk: AtDesk) -> Response:
 def _work(desk: Desk, form: MeasureForm) -> Response:
     stored = desk.in_hand()
     kind = RecordKind.SCALE if form.kind == Kind.ENGRAVED and form.way != Way.STEPS else RecordKind.MEASURED
-    saved = get_record(desk.session, kind, stored.lens_id, stored.id)
+    saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     page, survey = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=form.intent != "rows")
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
         return desk.page("measure.html", page, room="scale", status=422 if troubled else 200)
     with desk.change(f"Kept {len(survey.points)} readings of {stored.setup.lens.name}"):
-        save_record(desk.session, kind, stored.lens_id, stored.id, survey, desk.now().date())
+        save_record(desk.book, kind, stored.lens_id, stored.id, survey, desk.now().date())
         if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:
-            kit.remember_diameter(desk.session, stored.lens_id, survey.diameter_mm)
+            kit.remember_diameter(desk.book, stored.lens_id, survey.diameter_mm)
     return desk.back_to(f"/scale/measure?record={kind.value}")
 
 
@@ -57,7 +57,7 @@ def forget(desk: AtDesk) -> Response:
     data = desk.typed
     kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
     with desk.change(f"Forgot the readings of {stored.setup.lens.name}"):
-        forget_record(desk.session, kind, stored.lens_id, stored.id)
+        forget_record(desk.book, kind, stored.lens_id, stored.id)
     return desk.back_to("/scale/measure")
 
 

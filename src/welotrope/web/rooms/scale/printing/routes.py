@@ -39,7 +39,7 @@ def take_order(desk: AtDesk) -> Response:
     if found is None or found.wrap is None or lens.ring_diameter_mm is not None:
         return desk.go(path)
     with desk.change(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
-        kit.remember_diameter(desk.session, stored.lens_id, found.wrap.diameter_mm)
+        kit.remember_diameter(desk.book, stored.lens_id, found.wrap.diameter_mm)
     return desk.back_to(path)
 
 

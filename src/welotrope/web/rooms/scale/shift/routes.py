@@ -18,7 +18,7 @@ router = APIRouter()
 def shift(desk: AtDesk) -> Response:
     """Show the focus shift per stop."""
     stored = desk.in_hand()
-    saved = get_record(desk.session, RecordKind.SHIFT, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
     form = ShiftForm.of(record) if record else ShiftForm()
     return desk.page("shift.html", shift_page(stored, form, [], record, saved, desk.preferences.unit), room="scale")
@@ -33,6 +33,6 @@ def try_shift(desk: AtDesk) -> Response:
     record, problems = form.record(stored.setup.mm_per_degree)
     if record is not None and form.intent == "keep":
         return keep(desk, RecordKind.SHIFT, record, "shift")
-    saved = get_record(desk.session, RecordKind.SHIFT, stored.lens_id, stored.id)
+    saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     page = shift_page(stored, form, problems, record, saved, desk.preferences.unit)
     return desk.page("shift.html", page, room="scale", status=422 if problems else 200)

@@ -1,0 +1,73 @@
+"""Bytes that records refer to, by their hash."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from sqlalchemy import String, cast, select
+
+from welotrope.store import files
+from welotrope.store.book import Book
+from welotrope.store.models import Base, FileRow, JournalRow
+
+
+@dataclass(frozen=True)
+class KeptFile:
+    """A file as it is known: hash, media type, length in bytes, and when it came."""
+
+    sha256: str
+    media_type: str
+    bytes: int
+    added: dt.datetime
+
+
+def keep_file(book: Book, data: bytes, media_type: str, now: dt.datetime) -> str:
+    """Keep bytes and return their hash; the same bytes are kept once.
+
+    Raises
+    ------
+    OSError
+        When they cannot be written.
+    """
+    sha256 = files.hash_of(data)
+    path = files.path_of(sha256, media_type)
+    row = book.sql.get(FileRow, sha256)
+    files.write(book.folder, row.path if row else path, data)
+    if row is None:
+        book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=len(data), added=now))
+        book.sql.flush()
+    return sha256
+
+
+def read_file(book: Book, sha256: str) -> tuple[bytes, str] | None:
+    """Return bytes and media type; None when there is no such file, or it is gone or damaged."""
+    row = book.sql.get(FileRow, sha256)
+    data = files.read(book.folder, row.path, sha256) if row else None
+    return None if row is None or data is None else (data, row.media_type)
+
+
+def list_files(book: Book) -> list[KeptFile]:
+    """Return every file, oldest first."""
+    rows = book.sql.scalars(select(FileRow).order_by(FileRow.added, FileRow.sha256))
+    return [KeptFile(row.sha256, row.media_type, row.bytes, row.added) for row in rows]
+
+
+def sweep_files(book: Book) -> int:
+    """Let go of files that no record refers to and no undo could bring back; returns how many."""
+    gone = [row for row in book.sql.scalars(select(FileRow)) if not _wanted(book, row.sha256)]
+    for row in gone:
+        book.sql.delete(row)
+    book.sql.flush()
+    for row in gone:
+        (book.folder / row.path).unlink(missing_ok=True)
+    return len(gone)
+
+
+def _wanted(book: Book, sha256: str) -> bool:
+    keys = (foreign for table in Base.metadata.tables.values() for foreign in table.foreign_keys)
+    for referring in (foreign.parent for foreign in keys if foreign.column.table.name == FileRow.__tablename__):
+        if book.sql.execute(select(referring).where(referring == sha256).limit(1)).first():
+            return True
+    held = select(JournalRow.id).where(cast(JournalRow.changes, String).contains(sha256)).limit(1)
+    return book.sql.execute(held).first() is not None

@@ -1,0 +1,99 @@
+"""Long work beside the requests: one piece at a time, with progress, and a state that outlives a crash.
+
+A piece of work is given a :class:`Progress`; it tells how far it is, and is stopped there when it was cancelled. What
+it changes in the book it changes in turns of its own, like a request.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import threading
+import time
+from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+
+from welotrope.core.errors import WelotropeError
+from welotrope.store.queries import jobs
+from welotrope.store.queries.jobs import JobState
+from welotrope.store.session import Database
+
+TELL_S = 0.25  # progress is written down no more often
+
+
+class CancelledError(Exception):
+    """The work was cancelled."""
+
+
+class Progress:
+    """What a piece of work tells of itself."""
+
+    def __init__(self, database: Database, id: int, cancelled: threading.Event) -> None:
+        self._database, self._id, self._cancelled = database, id, cancelled
+        self._told = 0.0
+
+    def step(self, done: int, total: int, note: str = "") -> None:
+        """Tell how far it is; raises CancelledError when it was cancelled meanwhile."""
+        if self._cancelled.is_set():
+            raise CancelledError
+        if time.monotonic() - self._told < TELL_S:
+            return
+        self._told = time.monotonic()
+        with self._database.session() as book:
+            jobs.progress(book, self._id, done, total, note)
+            book.commit()
+
+
+Work = Callable[[Progress], str]  # returns the path that leads to its result, or ''
+
+
+class JobRunner:
+    """Runs pieces of work one after the other in a thread of their own."""
+
+    def __init__(self, database: Database, now: Callable[[], dt.datetime]) -> None:
+        self._database, self._now = database, now
+        self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
+        self._cancelled: dict[int, threading.Event] = {}
+
+    def recover(self) -> None:
+        """Mark what an earlier run left unfinished."""
+        with self._database.session() as book:
+            if jobs.cut_off(book, self._now()):
+                book.commit()
+
+    def start(self, title: str, work: Work) -> int:
+        """Queue a piece of work; returns its key."""
+        with self._database.session() as book:
+            id = jobs.add_job(book, title, self._now())
+            book.commit()
+        self._cancelled[id] = threading.Event()
+        self._pool.submit(self._run, id, work)
+        return id
+
+    def cancel(self, id: int) -> None:
+        """Ask a piece of work to stop at its next step; one that is over stays as it is."""
+        if id in self._cancelled:
+            self._cancelled[id].set()
+
+    def close(self) -> None:
+        """Stop everything: what runs ends at its next step, what waits is not begun."""
+        for event in list(self._cancelled.values()):
+            event.set()
+        self._pool.shutdown(wait=True, cancel_futures=True)
+        self.recover()
+
+    def _run(self, id: int, work: Work) -> None:
+        progress = Progress(self._database, id, self._cancelled[id])
+        state, note, leads_to = JobState.DONE, "", ""
+        try:
+            progress.step(0, 0)
+            leads_to = work(progress)
+        except CancelledError:
+            state, note = JobState.CANCELLED, "It was stopped; what it had not finished was dropped."
+        except WelotropeError as error:
+            state, note = JobState.FAILED, error.sentence
+        except Exception as error:  # noqa: BLE001  whatever it is, the page must not wait for ever
+            state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."
+        with self._database.session() as book:
+            jobs.finish(book, id, state, note, leads_to, self._now())
+            book.commit()
+        self._cancelled.pop(id, None)

@@ -1,0 +1,1 @@
+"""Long work: how far it is, stopping it, what came of it."""

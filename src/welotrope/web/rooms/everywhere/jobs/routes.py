@@ -1,0 +1,34 @@
+"""Long work: the list, one piece with its progress, and stopping it."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries import jobs
+from welotrope.web.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/jobs")
+def list_jobs(desk: AtDesk) -> Response:
+    """List what is and was worked on."""
+    return desk.page("jobs.html", jobs.list_jobs(desk.book), room="")
+
+
+@router.get("/jobs/{id}")
+def show_job(desk: AtDesk, id: int) -> Response:
+    """Show one piece of work; as a fragment it asks again until it is over."""
+    job = jobs.get_job(desk.book, id)
+    if desk.wants_fragment:
+        return desk.fragment("job.html", job)
+    return desk.page("job.html", job, room="")
+
+
+@router.post("/jobs/{id}/cancel")
+def cancel_job(desk: AtDesk, id: int) -> Response:
+    """Ask one to stop."""
+    jobs.get_job(desk.book, id)
+    desk.request.app.state.jobs.cancel(id)
+    return desk.go(f"/jobs/{id}")
