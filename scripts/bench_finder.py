@@ -20,7 +20,7 @@ from welotrope.core.finder.finder import Look
 from welotrope.core.finder.round import Order, Round
 from welotrope.core.kit.setup import Setup
 from welotrope.demo import skarnmere
-from welotrope.web.rooms.practice.frames import jpeg
+from welotrope.web.rooms.practice.round.frames import jpeg
 
 Row = Callable[[str, float, str, float], None]
 AIDS = (

@@ -10,7 +10,7 @@ from hypothesis import settings
 
 from welotrope.demo.build import build_demo
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.web.app import create_app
+from welotrope.web.shell.app import create_app
 
 # Timings belong in the bench; what lets a change in must not depend on luck, exploring is for the desk.
 settings.register_profile("untimed", deadline=None, derandomize=bool(os.environ.get("CI")))

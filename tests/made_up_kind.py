@@ -56,7 +56,7 @@ def main(folder: Path) -> None:
     from welotrope.core.kit.body import Body
     from welotrope.demo.build import build_demo
     from welotrope.interchange.kit_json import read_kit
-    from welotrope.web.app import create_app
+    from welotrope.web.shell.app import create_app
 
     build_demo(folder)
     with TestClient(

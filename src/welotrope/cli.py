@@ -65,7 +65,7 @@ def demo(
 def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
     from welotrope.store.session import DATABASE_NAME, Database, backup_name
-    from welotrope.web.app import local_now
+    from welotrope.web.shell.app import local_now
 
     folder = data_folder(data)
     if not (folder / DATABASE_NAME).exists():
@@ -139,8 +139,8 @@ def aids() -> None:
 
 
 def _serve(folder: Path, port: int) -> None:
-    from welotrope.web.app import create_app
-    from welotrope.web.server import PortUnusableError, bind, run
+    from welotrope.web.shell.app import create_app
+    from welotrope.web.shell.server import PortUnusableError, bind, run
 
     try:
         listening = bind(port)

@@ -9,7 +9,7 @@ import pytest
 import uvicorn
 
 from tests.conftest import NOW
-from welotrope.web.app import create_app
+from welotrope.web.shell.app import create_app
 
 ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
 QUIET = [

@@ -32,7 +32,7 @@ def test_script_and_core_write_every_distance_alike(site, open_page):
     for unit in Unit:
         written = page.evaluate(
             """async ([values, unit]) => {
-                const text = await import('/static/js/distance_text.js');
+                const text = await import('/static/components/text/distance_text.js');
                 return values.map((mm) => [text.distanceText(mm, unit), text.roughText(mm, unit)]);
             }""",
             [DISTANCES, unit.value],
@@ -58,7 +58,7 @@ def test_table_looked_up_gives_the_core_values(site, open_page, setups, index):
     angles = [throw * k / 37 + 0.09 for k in range(37)]
     read = page.evaluate(
         """async (angles) => {
-            const { RingTable } = await import('/static/js/ring_table.js');
+            const { RingTable } = await import('/static/components/ring/table.js');
             const table = new RingTable(JSON.parse(document.getElementById('ring-data').textContent));
             return angles.map((angle) => table.stops.map((_, i) => {
                 const sharp = table.window(angle, i);

@@ -160,7 +160,7 @@ def test_script_and_core_write_a_range_alike(site, open_page):
     for unit in Unit:
         scripted = page.evaluate(
             """async ([pairs, unit]) => {
-                const { spanText } = await import('/static/js/span_text.js');
+                const { spanText } = await import('/static/components/text/span_text.js');
                 return pairs.map(([near, far]) => { const s = spanText(near, far ?? Infinity, unit); return [s.near, s.far, s.depth]; });
             }""",
             [[[near, None if far == float("inf") else far] for near, far in pairs], unit.value],

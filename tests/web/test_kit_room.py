@@ -9,7 +9,7 @@ import pytest
 from tests.web.test_rooms import text_of
 from welotrope.core.kit import fit
 from welotrope.core.rules import Finding, Severity
-from welotrope.web.templating import environment
+from welotrope.web.shell.templating import environment
 
 ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayonet", "nominal": "27.46"}
 
@@ -211,7 +211,7 @@ def test_every_finding_has_its_drawing(drawing):
         clears="what clears it",
         drawing=drawing,
     )
-    page = environment().get_template("partials/fit.html").render(findings=[finding], checked=[])
+    page = environment().get_template("components/verdict/fit.html").render(findings=[finding], checked=[])
     assert "<svg" in page
 
 

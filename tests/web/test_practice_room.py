@@ -9,7 +9,7 @@ import pytest
 
 from tests.web.test_rooms import headline, text_of
 from welotrope.store.queries.practice import list_trials
-from welotrope.web.rooms.practice.rounds import MOST_OPEN, RoundKeeper
+from welotrope.web.rooms.practice.keeper import MOST_OPEN, RoundKeeper
 
 
 def begin(client, **order):

@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from welotrope.web.forms import KEPT_TEXT
+from welotrope.web.forms.text_form import KEPT_TEXT
 
 
 def text_of(answer):

@@ -41,7 +41,7 @@ def test_writes_without_any_origin_are_refused_but_calculations_answer(client):
 
 
 def test_every_answer_carries_the_policy(client):
-    for path in ("/scale", "/static/js/main.js", "/nowhere", CSV, "/api/calc/depth"):
+    for path in ("/scale", "/static/shell/script/main.js", "/nowhere", CSV, "/api/calc/depth"):
         policy = client.get(path).headers["content-security-policy"]
         assert "script-src 'self'" in policy
         assert "unsafe" not in policy
@@ -68,7 +68,7 @@ def test_missing_pages_are_clear(client, path):
 def test_an_unexpected_failure_shows_no_trace(demo_folder, monkeypatch, caplog):
     from fastapi.testclient import TestClient
 
-    from welotrope.web.app import create_app
+    from welotrope.web.shell.app import create_app
     from welotrope.web.rooms.scale.ring import routes
 
     monkeypatch.setattr(routes, "scale_page", lambda *args: 1 / 0)

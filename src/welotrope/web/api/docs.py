@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import HTMLResponse
 
-from welotrope.web.templating import environment
+from welotrope.web.shell.templating import environment
 
 router = APIRouter()
 
@@ -13,4 +13,4 @@ router = APIRouter()
 @router.get("/api/docs")
 def api_docs() -> HTMLResponse:
     """Show the API with its schema and a way to try it."""
-    return HTMLResponse(environment().get_template("pages/api_docs.html").render())
+    return HTMLResponse(environment().get_template("api/docs.html").render())

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from welotrope.web.room import Room, Section
-from welotrope.web.rooms.everywhere import routes
+from welotrope.web.rooms.everywhere.common import routes as common
 from welotrope.web.rooms.everywhere.jobs import routes as jobs
+from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="",
     label="",
     sections=(
         Section(router=jobs.router, path="/jobs", jump="Long work"),
-        Section(router=routes.router, path="/help", jump="Keys and help"),
+        Section(router=common.router, path="/help", jump="Keys and help"),
     ),
     needs_setup=False,
     keys=(

@@ -8,8 +8,8 @@ from urllib.parse import urlencode
 from starlette.datastructures import FormData, QueryParams
 
 from welotrope.core.errors import UnreadableError
-from welotrope.web.forms import FormT, TextForm
-from welotrope.web.limits import local_path
+from welotrope.web.forms.text_form import FormT, TextForm
+from welotrope.web.shell.limits import local_path
 
 TO = ("mounts", "adapters")
 

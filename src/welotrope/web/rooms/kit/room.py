@@ -2,17 +2,25 @@
 
 from __future__ import annotations
 
-from welotrope.web.room import Room, Section
-from welotrope.web.rooms.kit import import_routes, routes, sheet_routes
+from welotrope.web.rooms.kit.files import routes as files
+from welotrope.web.rooms.kit.setup import routes as setup
+from welotrope.web.rooms.kit.sheet import routes as sheet
+from welotrope.web.rooms.kit.shelf import routes as shelf
+from welotrope.web.rooms.kit.slots import routes as slots
 from welotrope.web.rooms.kit.start import routes as start
+from welotrope.web.rooms.kit.things import routes as things
+from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="kit",
     label="Kit",
     sections=(
-        Section(router=sheet_routes.router),
-        Section(router=import_routes.router),
-        Section(router=routes.router, path="/kit"),
+        Section(router=sheet.router),
+        Section(router=slots.router),
+        Section(router=files.router),
+        Section(router=setup.router),
+        Section(router=things.router),
+        Section(router=shelf.router, path="/kit"),
         Section(router=start.router),
     ),
     needs_setup=False,

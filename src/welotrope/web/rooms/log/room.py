@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from welotrope.web.room import Room, Section
-from welotrope.web.rooms.log import routes
+from welotrope.web.rooms.log.frame import routes as frame
+from welotrope.web.rooms.log.outing import routes as outing
+from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="log",
     label="Log",
-    sections=(Section(router=routes.router, path="/log"),),
+    sections=(Section(router=frame.router), Section(router=outing.router, path="/log")),
     needs_setup=False,
 )

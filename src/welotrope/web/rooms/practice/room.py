@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-from welotrope.web.room import Room, Section
-from welotrope.web.rooms.practice import routes
+from welotrope.web.rooms.practice.record import routes as record
+from welotrope.web.rooms.practice.round import routes as round
+from welotrope.web.rooms.practice.trial import routes as trial
+from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="practice",
     label="Practice",
-    sections=(Section(router=routes.router, path="/practice"),),
+    sections=(
+        Section(router=round.router),
+        Section(router=trial.router),
+        Section(router=record.router, path="/practice"),
+    ),
     keys=(
         ("space", "in the finder: release"),
         ("m r d", "in the finder: magnify or look closer, turn the camera, mask"),

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.ring_records import Record, RecordKind, forget_record, save_record
-from welotrope.web.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
 _PAGES = {"marks": RecordKind.MARKS, "infinity": RecordKind.INFINITY, "shift": RecordKind.SHIFT}

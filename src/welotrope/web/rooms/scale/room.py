@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from welotrope.web.room import Room, Section
 from welotrope.web.rooms.scale import kept
 from welotrope.web.rooms.scale.infinity import routes as infinity
 from welotrope.web.rooms.scale.marks import routes as marks
@@ -10,6 +9,7 @@ from welotrope.web.rooms.scale.measure import routes as measure
 from welotrope.web.rooms.scale.printing import routes as printing
 from welotrope.web.rooms.scale.ring import routes as ring
 from welotrope.web.rooms.scale.shift import routes as shift
+from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="scale",

@@ -6,9 +6,9 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.practice import own_constants, save_constants
-from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.aids.constants.context import constant_rows
 from welotrope.web.rooms.aids.constants.form import read_constants
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -16,7 +16,7 @@ router = APIRouter()
 @router.get("/aids/constants")
 def constants(desk: AtDesk) -> Response:
     """Show the constants to change."""
-    return desk.page("constants.html", constant_rows(own_constants(desk.book), {}, {}), room="aids")
+    return desk.page("aids/constants/page.html", constant_rows(own_constants(desk.book), {}, {}))
 
 
 @router.post("/aids/constants")
@@ -26,7 +26,7 @@ def change_constants(desk: AtDesk) -> Response:
     typed = {name: str(value)[:40] for name, value in data.items()}
     own, errors = ({}, {}) if "reset" in typed else read_constants(typed)
     if errors:
-        return desk.page("constants.html", constant_rows(own, typed, errors), room="aids", status=422)
+        return desk.page("aids/constants/page.html", constant_rows(own, typed, errors), status=422)
     with desk.change("Changed the constants of the aids"):
         save_constants(desk.book, own)
     return desk.back_to("/aids")

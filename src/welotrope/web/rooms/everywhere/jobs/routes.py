@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import jobs
-from welotrope.web.desk import AtDesk
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -14,7 +14,7 @@ router = APIRouter()
 @router.get("/jobs")
 def list_jobs(desk: AtDesk) -> Response:
     """List what is and was worked on."""
-    return desk.page("jobs.html", jobs.list_jobs(desk.book), room="")
+    return desk.page("everywhere/jobs/page.html", jobs.list_jobs(desk.book))
 
 
 @router.get("/jobs/{id}")
@@ -22,8 +22,8 @@ def show_job(desk: AtDesk, id: int) -> Response:
     """Show one piece of work; as a fragment it asks again until it is over."""
     job = jobs.get_job(desk.book, id)
     if desk.wants_fragment:
-        return desk.fragment("job.html", job)
-    return desk.page("job.html", job, room="")
+        return desk.fragment("everywhere/jobs/progress.html", job)
+    return desk.page("everywhere/jobs/job.html", job)
 
 
 @router.post("/jobs/{id}/cancel")

@@ -6,12 +6,13 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import kit, mounts
-from welotrope.web.desk import AtDesk
-from welotrope.web.rooms.kit.context import EditPage
 from welotrope.web.rooms.kit.detour import form_from
-from welotrope.web.rooms.kit.kit_forms import BodyForm, LensForm
-from welotrope.web.rooms.kit.routes import first_lens, setup_page
-from welotrope.web.rooms.kit.setup_form import SetupForm
+from welotrope.web.rooms.kit.edit_page import EditPage
+from welotrope.web.rooms.kit.setup.context import setup_page
+from welotrope.web.rooms.kit.setup.form import SetupForm
+from welotrope.web.rooms.kit.things.forms import BodyForm, LensForm
+from welotrope.web.rooms.kit.things.routes import first_lens
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -29,12 +30,12 @@ def start(desk: AtDesk) -> Response:
         body_page = EditPage(
             form=body, action="/kit/bodies", title="Your camera", step="1", mounts=names, detour="/kit/bodies/detour"
         )
-        return desk.page("body.html", body_page, room="kit")
+        return desk.page("kit/things/body.html", body_page)
     if not lenses:
         lens = form_from(LensForm, query, first_lens(desk))
         lens_page = EditPage(
             form=lens, action="/kit/lenses", title="Your lens", step="2", mounts=names, detour="/kit/lenses/detour"
         )
-        return desk.page("lens.html", lens_page, room="kit")
+        return desk.page("kit/things/lens.html", lens_page)
     form = form_from(SetupForm, query, SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0])))
-    return desk.page("setup.html", setup_page(desk, form, None, {}, step="3"), room="kit")
+    return desk.page("kit/setup/page.html", setup_page(desk, form, None, {}, step="3"))

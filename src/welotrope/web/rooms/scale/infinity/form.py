@@ -5,7 +5,7 @@ from __future__ import annotations
 from welotrope.core.errors import UnreadableError
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.web.forms import TextForm
+from welotrope.web.forms.text_form import TextForm
 from welotrope.web.rooms.scale.rows import built, every, padded, read_rows, ring_angle, written
 
 

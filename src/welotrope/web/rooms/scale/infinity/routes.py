@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.ring_records import RecordKind, get_record
-from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.scale.infinity.context import infinity_page
 from welotrope.web.rooms.scale.infinity.form import InfinityForm
 from welotrope.web.rooms.scale.kept import keep
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -20,7 +20,7 @@ def infinity(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     form = InfinityForm.of(saved.record) if saved else InfinityForm()
-    return desk.page("infinity.html", infinity_page(stored, form, [], saved, desk.preferences.unit), room="scale")
+    return desk.page("scale/infinity/page.html", infinity_page(stored, form, [], saved, desk.preferences.unit))
 
 
 @router.post("/scale/infinity")
@@ -34,4 +34,4 @@ def sight_infinity(desk: AtDesk) -> Response:
         return keep(desk, RecordKind.INFINITY, record, "infinity")
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     page = infinity_page(stored, form, problems, saved, desk.preferences.unit)
-    return desk.page("infinity.html", page, room="scale", status=422)
+    return desk.page("scale/infinity/page.html", page, status=422)

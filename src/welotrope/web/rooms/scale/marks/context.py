@@ -9,7 +9,7 @@ from welotrope.core.ring.depth_marks import Audit, MarkRecord, audit
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import StoredRecord
-from welotrope.web.instruments.marks_view import MarksView, marks_view
+from welotrope.web.components.marks.view import MarksView, marks_view
 from welotrope.web.rooms.scale.marks.form import MarksForm
 
 

@@ -6,7 +6,7 @@ from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord, b
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
-from welotrope.web.forms import TextForm
+from welotrope.web.forms.text_form import TextForm
 from welotrope.web.rooms.scale.rows import built, every, filled, padded, read_rows, required, written
 
 

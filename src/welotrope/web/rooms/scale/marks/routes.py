@@ -7,10 +7,10 @@ from starlette.responses import Response
 
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.store.queries.ring_records import RecordKind, get_record
-from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.scale.kept import keep
 from welotrope.web.rooms.scale.marks.context import lead_of, marks_page
 from welotrope.web.rooms.scale.marks.form import MarksForm
+from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
 
@@ -40,4 +40,4 @@ def _marks(desk: Desk, form: MarksForm, problems: list[str], record: MarkRecord 
     stored = desk.in_hand()
     saved = get_record(desk.book, RecordKind.MARKS, stored.lens_id, stored.id)
     page = marks_page(stored, form, problems, record, saved, desk.preferences.unit)
-    return desk.page("marks.html", page, room="scale", status=422 if problems else 200)
+    return desk.page("scale/marks/page.html", page, status=422 if problems else 200)

@@ -13,7 +13,7 @@ from welotrope.core.ring.true_infinity import thickness_error
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import StoredRecord
-from welotrope.web.instruments.residual_plot import ResidualPlot, residual_plot
+from welotrope.web.components.plot.residuals import ResidualPlot, residual_plot
 from welotrope.web.rooms.scale.measure.form import MeasureForm
 
 

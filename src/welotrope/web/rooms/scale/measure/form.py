@@ -11,7 +11,7 @@ from welotrope.core.inputs import Reader
 from welotrope.core.ring.survey import MAX_POINTS, Kind, Point, Start, Survey, Use, Way
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.numbers import number
-from welotrope.web.forms import TextForm
+from welotrope.web.forms.text_form import TextForm
 from welotrope.web.rooms.scale.rows import filled, padded, read_rows, required
 
 ChoiceT = TypeVar("ChoiceT", bound=StrEnum)

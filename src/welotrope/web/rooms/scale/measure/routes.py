@@ -9,9 +9,9 @@ from welotrope.core.ring.survey import Kind, Way
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
-from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.scale.measure.context import measure_page
 from welotrope.web.rooms.scale.measure.form import MeasureForm
+from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
 
@@ -24,7 +24,7 @@ def measure(desk: AtDesk) -> Response:
     saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
     page, _ = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=saved is not None)
-    return desk.page("measure.html", page, room="scale")
+    return desk.page("scale/measure/page.html", page)
 
 
 @router.post("/scale/measure")
@@ -42,7 +42,7 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
     page, survey = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=form.intent != "rows")
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
-        return desk.page("measure.html", page, room="scale", status=422 if troubled else 200)
+        return desk.page("scale/measure/page.html", page, status=422 if troubled else 200)
     with desk.change(f"Kept {len(survey.points)} readings of {stored.setup.lens.name}"):
         save_record(desk.book, kind, stored.lens_id, stored.id, survey, desk.now().date())
         if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:

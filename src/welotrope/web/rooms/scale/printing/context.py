@@ -16,7 +16,7 @@ from welotrope.interchange.print.card import CardWords, card_side, preset_lines
 from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.instruments.indicator_words import preset_words
+from welotrope.web.components.ring.indicator_words import preset_words
 from welotrope.web.rooms.scale.printing.form import PARTS, PrintForm, PrintOrder
 
 

@@ -13,7 +13,7 @@ from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.numbers import number, whole_number
 from welotrope.core.units.stops import parse_stops
 from welotrope.interchange.print.drawing import Paper
-from welotrope.web.forms import TextForm
+from welotrope.web.forms.text_form import TextForm
 
 MAX_CHOSEN = 40
 PARTS = (

@@ -13,10 +13,10 @@ from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg
 from welotrope.interchange.scale_csv import write_scale
 from welotrope.store.queries import kit
-from welotrope.web.desk import AtDesk, Desk
 from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.printing.context import Sheet, build_sheet, order_query, print_page
 from welotrope.web.rooms.scale.printing.form import PrintForm
+from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
 
@@ -26,7 +26,7 @@ def order(desk: AtDesk) -> Response:
     """Order a sheet and see it."""
     stored = desk.in_hand()
     page = print_page(stored, _form(desk), desk.presets(), desk.preferences.unit, desk.numbers_in)
-    return desk.page("print.html", page, room="scale", status=422 if page.errors else 200)
+    return desk.page("scale/printing/page.html", page, status=422 if page.errors else 200)
 
 
 @router.post("/scale/print")

@@ -19,14 +19,14 @@ from welotrope.core.plan.setting import (
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.instruments.ground_view import GroundView, ground_view
-from welotrope.web.instruments.indicator_words import indicator_words
-from welotrope.web.instruments.ring_view import RingView, ring_view
-from welotrope.web.instruments.table_json import table_json
-from welotrope.web.personal import Personal
-from welotrope.web.ring_state import RingState
+from welotrope.web.components.ground.view import GroundView, ground_view
+from welotrope.web.components.ring.indicator_words import indicator_words
+from welotrope.web.components.ring.table_json import table_json
+from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words
-from welotrope.web.templating import turn_text
+from welotrope.web.shell.templating import turn_text
+from welotrope.web.state.personal import Personal
+from welotrope.web.state.ring_state import RingState
 
 
 @dataclass(frozen=True, kw_only=True)

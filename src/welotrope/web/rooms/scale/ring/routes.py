@@ -5,8 +5,8 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.scale.ring.context import FinestAid, best_aid, scale_page
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -17,7 +17,7 @@ def scale(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     state = desk.ring_state()
     page = scale_page(stored, state, desk.presets(), desk.personal(), desk.preferences.unit)
-    return desk.page("scale.html", page, room="scale", query=state.query)
+    return desk.page("scale/ring/page.html", page, query=state.query)
 
 
 @router.get("/scale/aid")
@@ -26,5 +26,6 @@ def finest_aid(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     state = desk.ring_state()
     return desk.fragment(
-        "finest_aid.html", FinestAid(best_aid(stored, state, desk.personal()), state, stored.setup.known.step_deg)
+        "scale/ring/finest_aid.html",
+        FinestAid(best_aid(stored, state, desk.personal()), state, stored.setup.known.step_deg),
     )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.units.stops import format_stop, parse_stop
-from welotrope.web.forms import TextForm
+from welotrope.web.forms.text_form import TextForm
 from welotrope.web.rooms.scale.rows import built, filled, padded, read_rows, required, ring_angle
 
 

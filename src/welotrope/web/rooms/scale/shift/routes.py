@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.ring_records import RecordKind, get_record
-from welotrope.web.desk import AtDesk
 from welotrope.web.rooms.scale.kept import keep
 from welotrope.web.rooms.scale.shift.context import shift_page
 from welotrope.web.rooms.scale.shift.form import ShiftForm
+from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
 
@@ -21,7 +21,7 @@ def shift(desk: AtDesk) -> Response:
     saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
     form = ShiftForm.of(record) if record else ShiftForm()
-    return desk.page("shift.html", shift_page(stored, form, [], record, saved, desk.preferences.unit), room="scale")
+    return desk.page("scale/shift/page.html", shift_page(stored, form, [], record, saved, desk.preferences.unit))
 
 
 @router.post("/scale/shift")
@@ -35,4 +35,4 @@ def try_shift(desk: AtDesk) -> Response:
         return keep(desk, RecordKind.SHIFT, record, "shift")
     saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     page = shift_page(stored, form, problems, record, saved, desk.preferences.unit)
-    return desk.page("shift.html", page, room="scale", status=422 if problems else 200)
+    return desk.page("scale/shift/page.html", page, status=422 if problems else 200)

@@ -1,0 +1,1 @@
+"""The ground strip: the scene from the side."""

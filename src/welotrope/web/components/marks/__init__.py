@@ -1,0 +1,1 @@
+"""Depth marks engraved and true, as a figure."""

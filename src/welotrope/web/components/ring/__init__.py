@@ -1,0 +1,1 @@
+"""The unrolled ring."""

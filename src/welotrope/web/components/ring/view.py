@@ -1,0 +1,199 @@
+"""Where everything on the unrolled ring is drawn: pixels from the index, or along the strip from infinity."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.preset import Preset
+from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
+from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.ring.window import RingWindow, sharp_window
+from welotrope.core.units.distance import Unit
+from welotrope.core.units.stops import format_stop
+from welotrope.web.shell.templating import turn_text
+
+PX_PER_DEG = 8.0
+_NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
+_TICK_GAP_PX = 5.0
+_BRACKET_FOOT_PX, _BRACKET_RISE_PX = 64.0, 42.0
+_PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bracket:
+    """A stop's pair of depth marks, in pixels from the index; ``top_px`` staggers the labels of a row of stops."""
+
+    stop: float
+    text: str
+    near_px: float
+    far_px: float
+    top_px: float
+    chosen_top_px: float
+    chosen: bool
+    labelled: bool
+
+
+@dataclass(frozen=True)
+class PresetTick:
+    """A pencil tick on the strip, pixels along it from infinity; its name stands in lane 0 or 1, or has no room."""
+
+    id: int
+    name: str
+    at_px: float
+    lane: int | None
+
+
+@dataclass(frozen=True)
+class ScaleRow:
+    """One row of numerals: marks with their pixel along the strip."""
+
+    unit: Unit
+    marks: tuple[tuple[float, Mark], ...]
+
+
+@dataclass(frozen=True)
+class PaperStrip:
+    """A strip laid on the ring under the engraving: what is truly in focus there, or an indicator's steps."""
+
+    label: str
+    title: str
+    marks: tuple[tuple[float, Mark], ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class RingView:
+    """Everything the ring partial draws.
+
+    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left; ``shift_px`` is
+    where the plane lies from the index at the chosen stop, 0 without focus shift.
+    """
+
+    px_per_deg: float
+    direction: int
+    offset_px: float
+    throw_px: float
+    rows: tuple[ScaleRow, ...]
+    paper: PaperStrip | None
+    shift_px: float
+    brackets: tuple[Bracket, ...]
+    presets: tuple[PresetTick, ...]
+    mm_rule: tuple[tuple[float, int], ...]
+    inscription: str
+    angle_deg: float
+    throw_deg: float
+    throw_text: str
+    chosen: Bracket
+
+    @property
+    def near_deg(self) -> float:
+        """Ring angle of the chosen stop's near mark, within the travel."""
+        return min(max(self.angle_deg + self.chosen.near_px * self.direction / self.px_per_deg, 0.0), self.throw_deg)
+
+    @property
+    def far_deg(self) -> float:
+        """Ring angle of the chosen stop's far mark, within the travel."""
+        return min(max(self.angle_deg + self.chosen.far_px * self.direction / self.px_per_deg, 0.0), self.throw_deg)
+
+
+def ring_view(
+    setup: Setup, angle_deg: float, stop: float, presets: list[Preset], unit: Unit, px_per_deg: float = PX_PER_DEG
+) -> RingView:
+    """Lay out the ring of a set-up at a ring angle and stop; the leading unit is the upper row."""
+    lens, known = setup.lens, setup.known
+    throw_deg = known.true.throw_deg
+    engraved = known.scale if lens.engraved_units and known.step_deg is None else known.true
+    direction = 1 if lens.infinity_side is Side.LEFT else -1
+    scale = direction * px_per_deg
+    brackets = _brackets(setup, angle_deg, stop, scale)
+    return RingView(
+        px_per_deg=px_per_deg, direction=direction, offset_px=-angle_deg * scale, throw_px=throw_deg * scale,
+        rows=tuple(_row(lens, engraved, row_unit, scale) for row_unit in (unit, unit.other)),
+        paper=_paper(setup, unit, scale), shift_px=-setup.shift_deg(stop) * scale, brackets=brackets,
+        presets=_preset_ticks(setup, presets, scale), mm_rule=_mm_rule(setup, px_per_deg), inscription=lens.name,
+        angle_deg=angle_deg, throw_deg=throw_deg, throw_text=turn_text(throw_deg, known.step_deg),
+        chosen=next(bracket for bracket in brackets if bracket.chosen),
+    )  # fmt: skip
+
+
+def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
+    known = setup.known
+    if known.step_deg is not None:
+        last = math.floor(known.true.throw_deg / known.step_deg + 1e-6)
+        every = max(1, math.ceil(16 / abs(known.step_deg * scale)))
+        steps = [(step * known.step_deg, f"{step}") for step in range(0, last + 1, every)]
+        marks = tuple((angle * scale, Mark(angle, 0.0, text, True)) for angle, text in steps)
+        return PaperStrip("step", "Steps of the indicator", marks)
+    if not known.scale_is_off:
+        return None
+    bare = replace(setup.lens, engraved_m=(), engraved_ft=())
+    row = _row(bare, known.true, unit, scale)
+    return PaperStrip("true", f"What is truly in focus, in {unit.value}", row.marks)
+
+
+def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
+    per_px = 1 / abs(scale)
+    own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
+    marks = engraved_marks(ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px)
+    return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
+
+
+def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tuple[Bracket, ...]:
+    ring = setup.ring()
+    stops = sorted({*setup.lens.stops, stop})
+    windows: list[RingWindow[float]] = [
+        sharp_window(ring, angle_deg - setup.shift_deg(N), N, setup.blur_mm) for N in stops
+    ]
+    near = [(window.near_deg - angle_deg) * scale for window in windows]
+    far = [(window.far_deg - angle_deg) * scale for window in windows]
+    # The index triangle takes the room of labels nearer than this.
+    clear = [index for index in range(len(stops)) if abs(near[index]) > 17 or stops[index] == stop]
+    order = sorted(clear, key=lambda index: (stops[index] != stop, -stops[index]))
+    # The chosen stop's larger label stands outward of its mark.
+    shift = {index: 9.0 if stops[index] == stop else 0.0 for index in order}
+    places = [abs(near[index]) + shift[index] for index in order]
+    kept = fit_labels(places, [38.0 if shift[index] else 18.0 for index in order])
+    labelled = {order[position] for position in kept}
+    rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
+    return tuple(
+        Bracket(
+            stop=N,
+            text=format_stop(N).removeprefix("f/"),
+            near_px=near[index],
+            far_px=far[index],
+            top_px=_BRACKET_FOOT_PX - rise * index,
+            chosen_top_px=_BRACKET_FOOT_PX - 4 - rise * index,
+            chosen=stop == N,
+            labelled=index in labelled or stops[index] == stop,
+        )
+        for index, N in enumerate(stops)
+    )
+
+
+def _preset_ticks(setup: Setup, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
+    ring = setup.ring()
+    reached = [preset for preset in presets if preset.distance_mm >= ring.closest_mm * (1 - 1e-6)]
+    places = [setup.ring(preset.stop).setting_for(preset.distance_mm) * scale for preset in reached]
+    # Labels stand to the right of their tick, so their middles are shifted by half a label.
+    widths = [_PRESET_GAP_PX + _PRESET_CHAR_PX * len(preset.name) for preset in reached]
+    middles = [place + width / 2 for place, width in zip(places, widths, strict=True)]
+    lanes: dict[int, int] = {}
+    for lane in (0, 1):
+        left = [index for index in range(len(reached)) if index not in lanes]
+        kept = fit_labels([middles[index] for index in left], [widths[index] for index in left])
+        lanes |= {left[position]: lane for position in kept}
+    return tuple(
+        PresetTick(preset.id, preset.name, place, lanes.get(index))
+        for index, (preset, place) in enumerate(zip(reached, places, strict=True))
+    )
+
+
+def _mm_rule(setup: Setup, px_per_deg: float) -> tuple[tuple[float, int], ...]:
+    """Millimetre ticks to the right of the index as (pixels, mm); drawn on both sides."""
+    if setup.mm_per_degree is None:
+        return ()
+    px_per_mm = px_per_deg / setup.mm_per_degree
+    return tuple((mm * px_per_mm, mm) for mm in range(math.ceil(900 / px_per_mm)))

@@ -1,0 +1,1 @@
+"""Forms: raw text in, values or errors by field out."""

@@ -1,0 +1,43 @@
+"""Forms made from records: one text field for each input a record asks for."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any, ClassVar, TypeVar
+
+from pydantic import create_model
+
+from welotrope.core.inputs import Input, Typed, inputs_of, read_record, texts_of
+from welotrope.core.kit.mount import Mount
+from welotrope.web.forms.text_form import TextForm
+
+FormT = TypeVar("FormT", bound="RecordForm")
+
+
+class RecordForm(TextForm):
+    """Fields of a record as typed."""
+
+    record: ClassVar[type]
+
+    @classmethod
+    def of(cls: type[FormT], value: Any) -> FormT:
+        """Fill the form from a record."""
+        return cls(**texts_of(value))
+
+    def value(self, mounts: Mapping[str, Mount]) -> tuple[Any, dict[str, str]]:
+        """Return the record, or None with an error sentence per field; ``mounts`` are by name."""
+        return read_record(self.record, Typed(texts=self.model_dump(), known={"mounts": mounts}))
+
+    def inputs(self, group: str) -> list[Input]:
+        """Return the inputs that stand in one part of the form, in order."""
+        return [one for one in inputs_of(self.record) if one.group == group]
+
+
+def record_form(record: type) -> type[RecordForm]:
+    """Return the form of a record."""
+    fields: dict[str, Any] = {
+        one.name: (list[str] if isinstance(one.usual, list) else str, one.usual) for one in inputs_of(record)
+    }
+    made: type[RecordForm] = create_model(f"{record.__name__}Form", __base__=RecordForm, **fields)
+    made.record = record
+    return made

@@ -1,1 +1,0 @@
-"""Drawing data of the two instruments: the unrolled ring and the ground strip."""

@@ -1,0 +1,1 @@
+"""Which aid resolves the focus wanted."""

@@ -1,0 +1,85 @@
+"""What the Aids page shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from welotrope.core.aids.advice import Verdict, judge_aids
+from welotrope.core.aids.handling import HANDLING_RULES, handling
+from welotrope.core.kit.aids.registry import aid_rules
+from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.practice.skill import Skill
+from welotrope.core.rules import Finding, Rule
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
+from welotrope.web.state.personal import Personal
+from welotrope.web.state.ring_state import RingState
+
+_WINDOW_PX = 170.0
+_SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
+BAND_LIMIT_PX = 480.0
+
+
+@dataclass(frozen=True)
+class Band:
+    """An aid's error band under the ring: its middle and half its width, pixels; ``cut`` when it runs off."""
+
+    verdict: Verdict
+    half_px: float
+    middle_px: float
+    cut: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class AidsPage:
+    """The Aids room for the set-up in hand, a ring state, what there is to focus on and how the stop is viewed."""
+
+    stored: StoredSetup
+    state: RingState
+    setting: RingSetting
+    bands: tuple[Band, ...]
+    hints: list[Finding]
+    ring: RingView
+    enlarged: float
+    view: str
+    view_stop: float
+    skills: dict[str, Skill]
+    least_trials: int
+    constants: tuple[ConstantRow, ...]
+    rules: tuple[Rule[Any], ...]
+    handling_rules: tuple[Rule[Any], ...]
+    unit: Unit
+
+
+def aids_page(
+    stored: StoredSetup,
+    state: RingState,
+    presets: list[Preset],
+    personal: Personal,
+    unit: Unit,
+) -> AidsPage:
+    """Compute the Aids room."""
+    setup, eye = stored.setup, personal.eye
+    setting = ring_setting(setup, state.angle_deg, state.stop)
+    scale = next((s for s in reversed(_SCALES) if s * setting.window_deg <= _WINDOW_PX * 1.5), _SCALES[0])
+    situation = state.aim.situation(setup, state.stop, state.angle_deg)
+    ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
+    return AidsPage(
+        stored=stored, state=state, setting=setting,
+        bands=tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
+        hints=handling(situation, eye), ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
+        view_stop=situation.view_stop, skills=personal.skills, least_trials=round(eye["practice_least"]),
+        constants=constant_rows(personal.constants, {}, {}), rules=aid_rules(), handling_rules=HANDLING_RULES,
+        unit=unit,
+    )  # fmt: skip
+
+
+def _band(verdict: Verdict, scale: float, direction: int) -> Band:
+    half = verdict.spread_deg * scale if verdict.usable else 0.0
+    # Behind the subject is towards infinity, against the direction of nearer distances.
+    middle = -verdict.bias_deg * scale * direction if verdict.usable else 0.0
+    return Band(verdict, min(half, BAND_LIMIT_PX), min(max(middle, -400.0), 400.0), half > BAND_LIMIT_PX)

@@ -1,0 +1,1 @@
+"""The way in, looks, units, the set-up in hand, undo, jumping, help."""

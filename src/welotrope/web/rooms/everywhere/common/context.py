@@ -1,0 +1,79 @@
+"""What the shared pages show."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.kit.fit import check_fit, verdict
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Severity
+from welotrope.store.book import Book
+from welotrope.store.queries import kit, log, presets
+from welotrope.web.shell.room import Room
+from welotrope.web.state.ring_state import RingState
+
+CAUTIONS = (
+    "Never point a finder, a magnifier or a long lens at the sun: it burns the eye and the shutter.",
+    "Walking with the camera up or shooting from the hip: watch traffic and your footing.",
+    "Photographing strangers: follow local law and ordinary courtesy, and stop when asked.",
+    "Never force a mount. When a fit is not known to be safe, ask the maker's data or a repairer.",
+    "Opening a lens, shimming it or adjusting a rangefinder is a technician's job unless you know how.",
+    "At night: know the place, carry a light, do not go alone.",
+)
+
+
+@dataclass(frozen=True)
+class HelpPage:
+    """The help page: keys and cautions."""
+
+    keys: tuple[tuple[str, str], ...]
+    cautions: tuple[str, ...] = CAUTIONS
+
+
+def help_page(rooms: Sequence[Room]) -> HelpPage:
+    """Gather the keys of every room."""
+    return HelpPage(tuple(key for room in rooms for key in room.keys))
+
+
+@dataclass(frozen=True)
+class JumpItem:
+    """Somewhere to go."""
+
+    kind: str
+    name: str
+    href: str
+
+
+def jump_page(book: Book, rooms: Sequence[Room]) -> list[JumpItem]:
+    """List rooms, presets of the lens in hand, outings, lenses and bodies."""
+    items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
+    items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
+    stored = kit.setup_in_hand(book)
+    if stored is not None:
+        items += [_preset_item(preset, stored) for preset in presets.list_presets(book, stored.lens_id)]
+    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(book)[:40]]
+    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(book)]
+    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(book)]
+    return items
+
+
+def _preset_item(preset: Preset, stored: kit.StoredSetup) -> JumpItem:
+    angle = stored.setup.ring(preset.stop).setting_for(preset.distance_mm)
+    state = RingState(distance_mm=preset.distance_mm, angle_deg=angle, stop=preset.stop, subjects=preset.subjects)
+    return JumpItem("preset", preset.name, f"/scale?{state.query}")
+
+
+@dataclass(frozen=True)
+class SwitchItem:
+    """A set-up to take in hand, with its fit verdict."""
+
+    id: int
+    setup: Setup
+    verdict: Severity | None
+
+
+def switch_page(book: Book) -> list[SwitchItem]:
+    """List the set-ups with their verdicts."""
+    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(book)]

@@ -1,0 +1,72 @@
+"""What every page shares: the way in, looks, units, the set-up in hand, undo, jumping, help."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.responses import Response
+
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries import kit
+from welotrope.web.rooms.everywhere.common.context import help_page, jump_page, switch_page
+from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.limits import local_path
+from welotrope.web.shell.preferences import Appearance, remember
+
+router = APIRouter()
+
+
+@router.get("/")
+def home(desk: AtDesk) -> Response:
+    """Open the ring of the set-up in hand, or the way in."""
+    return desk.go("/scale" if kit.setup_in_hand(desk.book) else "/start")
+
+
+@router.post("/look")
+def choose_look(desk: AtDesk, look: Annotated[Appearance, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Remember a look on this device."""
+    response = desk.go(local_path(back))
+    remember(response, "look", look.value)
+    return response
+
+
+@router.post("/unit")
+def choose_unit(desk: AtDesk, unit: Annotated[Unit, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Remember the leading unit on this device."""
+    response = desk.go(local_path(back))
+    remember(response, "unit", unit.value)
+    return response
+
+
+@router.post("/in-hand")
+def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Take another set-up in hand and stay in the room."""
+    with desk.remember():
+        kit.take_in_hand(desk.book, setup)
+    return desk.go(local_path(back))
+
+
+@router.post("/undo/{id}")
+def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
+    """Take a change back."""
+    desk.take_back(id)
+    return desk.back_to(local_path(back).partition("?")[0])
+
+
+@router.get("/jump")
+def jump(desk: AtDesk) -> Response:
+    """List everything there is to jump to."""
+    return desk.page("everywhere/common/jump.html", jump_page(desk.book, desk.rooms))
+
+
+@router.get("/setups")
+def setups(desk: AtDesk) -> Response:
+    """List the set-ups to switch to."""
+    return desk.page("everywhere/common/switch.html", switch_page(desk.book))
+
+
+@router.get("/help")
+def show_help(desk: AtDesk) -> Response:
+    """Show the keys, how to read the instruments, and the cautions."""
+    return desk.page("everywhere/common/help.html", help_page(desk.rooms))

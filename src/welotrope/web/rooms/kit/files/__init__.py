@@ -1,0 +1,1 @@
+"""Kit files out and in."""

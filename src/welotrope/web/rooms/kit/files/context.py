@@ -1,0 +1,64 @@
+"""What a kit file would bring."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.errors import WelotropeError
+from welotrope.interchange import kit_json
+from welotrope.interchange.lens_csv import read_lens_lines
+from welotrope.web.rooms.kit.things.crud import known_mounts
+from welotrope.web.rooms.kit.things.forms import LensForm
+from welotrope.web.shell.desk import Desk
+
+MAX_TEXT = 1_000_000
+
+
+@dataclass(frozen=True, kw_only=True)
+class ImportPage:
+    """What a file would bring: good items as (kind, name), bad ones with their place; ``text`` is what was sent."""
+
+    text: str = ""
+    kind: str = ""
+    good: list[tuple[str, str]] = field(default_factory=list)
+    bad: list[kit_json.BadRow] = field(default_factory=list)
+    read: bool = False
+    left_out: list[kit_json.BadRow] = field(default_factory=list)
+
+
+def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, ImportPage]:
+    """Return what a text holds, a kit or lenses, and the page that shows it; no document where nothing can be read."""
+    text = text.strip("\ufeff \r\n")
+    if not text or len(text) > MAX_TEXT:
+        reason = "Nothing was sent: choose a file." if not text else f"That is more than {MAX_TEXT // 1000} kB of text."
+        return None, ImportPage(bad=[kit_json.BadRow("file", reason)], read=True)
+    result = kit_json.read_kit(text) if text[:1] in "{[" else _read_csv(desk, text)
+    kind = "kit" if text[:1] in "{[" else "lenses"
+    document = result.document
+    good = [("mount", mount.name) for mount in document.mounts] + [("adapter", item.name) for item in document.adapters]
+    good += [("body", item.name) for item in document.bodies] + [("lens", item.name) for item in document.lenses]
+    good += [("set-up", f"{item.lens} on {item.body}") for item in document.setups]
+    good += [("slot", f"{item.number} of {item.body}: {item.lens}") for item in document.slots]
+    good += [("preset", f"{item.name} of {item.lens}") for item in document.presets]
+    good += [("ring record", f"{item.kind} of {item.lens}") for item in document.records]
+    return document, ImportPage(text=text, kind=kind, good=good, bad=result.bad, read=True, left_out=result.left_out)
+
+
+def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
+    known = known_mounts(desk)
+    result = kit_json.ReadKit()
+    try:
+        lines, strange = read_lens_lines(text)
+    except WelotropeError as error:
+        return kit_json.ReadKit(bad=[kit_json.BadRow("line 1", error.sentence)])
+    if strange:
+        sentence = f"No column of lenses is called {', '.join(strange)[:120]}: what stands there is not taken."
+        result.left_out.append(kit_json.BadRow("header line", sentence))
+    for line in lines:
+        lens, errors = LensForm.model_validate(line.fields).value(known)
+        if lens is not None:
+            result.document.lenses.append(lens)
+        name = line.fields.get("name", "")[:40]
+        place = f"line {line.line}" + (f" ({name})" if name else "")
+        result.bad += [kit_json.BadRow(place, sentence) for sentence in errors.values()]
+    return result

@@ -1,0 +1,65 @@
+"""Kit files out and in: what a file would bring is shown before anything is stored, and it is all or nothing."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.datastructures import UploadFile
+from starlette.responses import JSONResponse, Response
+
+from welotrope.core.errors import WelotropeError
+from welotrope.interchange import kit_json, kit_transfer
+from welotrope.interchange.lens_csv import decode
+from welotrope.web.rooms.kit.files.context import ImportPage, read_file
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/kit/export.json")
+def export_kit(desk: AtDesk) -> Response:
+    """Download the whole kit."""
+    headers = {"content-disposition": 'attachment; filename="welotrope-kit.json"'}
+    return Response(kit_json.write_kit(kit_transfer.gather(desk.book)), headers=headers, media_type="application/json")
+
+
+@router.get("/kit/schema.json")
+def kit_schema() -> Response:
+    """Show the JSON schema of kit files."""
+    return JSONResponse(kit_json.KitDocument.model_json_schema())
+
+
+@router.get("/kit/import")
+def offer_import(desk: AtDesk) -> Response:
+    """Offer to read a file."""
+    return desk.page("kit/files/page.html", ImportPage())
+
+
+@router.post("/kit/import")
+def preview_import(desk: AtDesk) -> Response:
+    """Show what a file would bring; nothing is stored."""
+    data = desk.typed
+    upload = data.get("file")
+    text = str(data.get("text", ""))
+    if isinstance(upload, UploadFile) and upload.size:
+        text = decode(upload.file.read())
+    document, page = read_file(desk, text)
+    status = 200 if document is not None and not page.bad else 422
+    return desk.page("kit/files/page.html", page, status=status)
+
+
+@router.post("/kit/import/store")
+def store_import(desk: AtDesk) -> Response:
+    """Store a file that was shown, all of it or nothing; undoable as one change."""
+    text = str(desk.typed.get("text", ""))
+    document, page = read_file(desk, text)
+    if document is None or page.bad:
+        return desk.page("kit/files/page.html", page, status=422)
+    try:
+        with desk.change(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
+            kit_transfer.store(desk.book, document)
+    except WelotropeError as error:
+        page = ImportPage(
+            text=text, kind=page.kind, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True
+        )
+        return desk.page("kit/files/page.html", page, status=422)
+    return desk.back_to("/kit")

@@ -1,0 +1,1 @@
+"""Set-ups: what goes together, and what counts as sharp."""

@@ -1,0 +1,1 @@
+"""What is in hand, and everything owned."""

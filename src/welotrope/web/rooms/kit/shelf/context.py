@@ -1,0 +1,69 @@
+"""What the Kit pages show."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.fit import check_fit, checked_parts, verdict
+from welotrope.core.kit.known_ring import Basis
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Finding, Severity
+from welotrope.core.units.distance import Unit
+from welotrope.store.book import Book
+from welotrope.store.broken import Broken
+from welotrope.store.queries import history, kit, mounts, presets
+from welotrope.web.shell.templating import turn_text
+
+
+@dataclass(frozen=True, kw_only=True)
+class KitPage:
+    """The Kit room: the set-up in hand first, then everything owned."""
+
+    in_hand: kit.StoredSetup | None
+    findings: list[Finding]
+    checked: list[str]
+    verdicts: dict[int, Severity | None]
+    adapters: list[tuple[int, Adapter]]
+    mounts: list[tuple[int, Mount, bool]]
+    presets: list[Preset]
+    setups: list[kit.StoredSetup]
+    bodies: list[tuple[int, Body]]
+    lenses: list[tuple[int, Lens]]
+    calibrated: set[int]
+    throw_text: str
+    lead_mm: float
+    broken: list[Broken]
+    changes: list[history.Change]
+    unit: Unit
+
+
+def kit_page(book: Book, unit: Unit) -> KitPage:
+    """Gather the Kit room."""
+    in_hand = kit.setup_in_hand(book)
+    setups = kit.list_setups(book)
+    return KitPage(
+        in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
+        checked=checked_parts(in_hand.setup) if in_hand else [],
+        verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
+        adapters=mounts.list_adapters(book), mounts=mounts.list_mounts(book),
+        presets=presets.list_presets(book, in_hand.lens_id) if in_hand else [], setups=setups,
+        bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
+        calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
+        throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
+        broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=unit,
+    )  # fmt: skip
+
+
+def _throw_text(setup: Setup) -> str:
+    return turn_text(setup.known.true.throw_deg, setup.known.step_deg)
+
+
+def _lead_mm(setup: Setup) -> float:
+    """Mean lead from infinity to the end of the travel, mm a turn."""
+    far, near = setup.known.true.travel_x
+    return (near - far) * 360 / setup.known.true.throw_deg

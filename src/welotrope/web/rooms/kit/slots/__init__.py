@@ -1,0 +1,1 @@
+"""The card of lens slots of a body."""

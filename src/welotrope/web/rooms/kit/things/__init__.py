@@ -1,0 +1,1 @@
+"""Bodies, lenses, mounts and adapters: making, changing and deleting them."""

@@ -1,0 +1,142 @@
+"""Making, changing and deleting one kind of thing in the kit: the same five routes for each kind."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Generic, Protocol, TypeVar
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.mount import Mount
+from welotrope.store.book import Book
+from welotrope.store.queries import kit, mounts
+from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.forms.text_form import key_of
+from welotrope.web.rooms.kit.detour import detour, form_from, way_back
+from welotrope.web.rooms.kit.edit_page import EditPage
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import local_path
+
+
+class Named(Protocol):
+    """Anything the photographer has named."""
+
+    @property
+    def name(self) -> str:
+        """What it is called."""
+
+
+ValueT = TypeVar("ValueT", bound=Named)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Thing(Generic[ValueT]):
+    """A kind of thing: its words, page, form, and how it is read and stored.
+
+    ``form`` is made from its record; ``first`` is the form to begin with, ``chosen_by`` what a choice among such things
+    sends.
+    """
+
+    noun: str
+    plural: str
+    template: str
+    form: type[RecordForm]
+    get: Callable[[Book, int], ValueT]
+    save: Callable[[Book, ValueT, int | None], int]
+    delete: Callable[[Book, int], None]
+    first: Callable[[Desk], RecordForm]
+    chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
+
+    @property
+    def title(self) -> str:
+        """What a page of a new one is called."""
+        return f"{'An' if self.noun[0] in 'aeiou' else 'A'} {self.noun}"
+
+    def path(self, id: int | None = None) -> str:
+        """Return the path of the whole kind, or of one."""
+        return f"/kit/{self.plural}" + (f"/{id}" if id is not None else "")
+
+
+def crud_routes(thing: Thing[ValueT]) -> APIRouter:
+    """Return the routes of a kind of thing."""
+    router = APIRouter()
+
+    @router.get(thing.path() + "/new")
+    def new(desk: AtDesk) -> Response:
+        form = form_from(thing.form, desk.request.query_params, thing.first(desk))
+        return desk.page(thing.template, _page(thing, desk, form, None, thing.title))
+
+    @router.get(thing.path() + "/{id}")
+    def edit(desk: AtDesk, id: int) -> Response:
+        value = thing.get(desk.book, id)
+        form = form_from(thing.form, desk.request.query_params, thing.form.of(value))
+        return desk.page(thing.template, _page(thing, desk, form, id, value.name))
+
+    @router.post(thing.path() + "/detour")
+    def leave(desk: AtDesk) -> Response:
+        id = key_of(str(desk.typed.get("id", "")))
+        own = "/start" if desk.typed.get("step") else thing.path(id) if id is not None else f"{thing.path()}/new"
+        return desk.go(detour(own, thing.form.read(desk.typed), desk.typed, {}))
+
+    @router.post(thing.path())
+    def create(desk: AtDesk) -> Response:
+        return _save(thing, desk, None)
+
+    @router.post(thing.path() + "/{id}")
+    def update(desk: AtDesk, id: int) -> Response:
+        return _save(thing, desk, id)
+
+    @router.post(thing.path() + "/{id}/delete")
+    def delete(desk: AtDesk, id: int) -> Response:
+        with desk.change(f"Deleted {thing.noun} {thing.get(desk.book, id).name}"):
+            thing.delete(desk.book, id)
+        return desk.back_to("/kit")
+
+    return router
+
+
+def known_mounts(desk: Desk) -> dict[str, Mount]:
+    """Return every mount by its name."""
+    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.book)}
+
+
+def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
+    data = desk.typed
+    form = thing.form.read(data)
+    value, errors = form.value(known_mounts(desk))
+    if value is None:
+        page = _page(thing, desk, form, id, thing.title, errors, str(data.get("step", "")))
+        return desk.page(thing.template, page, status=422)
+    try:
+        with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
+            key = thing.save(desk.book, value, id)
+    except WelotropeError as error:
+        page = _page(thing, desk, form, id, thing.title, {"name": error.sentence})
+        return desk.page(thing.template, page, status=422)
+    back = way_back(data, thing.chosen_by(value, key))
+    return desk.back_to(back or ("/start" if data.get("step") else "/kit"))
+
+
+def _page(
+    thing: Thing[ValueT],
+    desk: Desk,
+    form: RecordForm,
+    id: int | None,
+    title: str,
+    errors: dict[str, str] | None = None,
+    step: str = "",
+) -> EditPage[RecordForm]:
+    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
+    screens = kit.get_body(desk.book, id).traits.screens if id is not None and thing.noun == "body" else ()
+    return EditPage(
+        form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
+        screens=screens, back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
+        detour=thing.path() + "/detour",
+    )  # fmt: skip
+
+
+def _said(desk: Desk, name: str) -> str:
+    return str(desk.typed.get(name) or desk.request.query_params.get(name, ""))

@@ -1,0 +1,1 @@
+"""Frames: logging, changing and marking one."""

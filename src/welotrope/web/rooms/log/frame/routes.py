@@ -1,0 +1,116 @@
+"""Frames: logging, changing and marking one."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.responses import Response
+
+from welotrope.core.errors import UnreadableError
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import format_distance, write_distance
+from welotrope.store.queries import kit, log
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.forms.text_form import key_of
+from welotrope.web.rooms.log.frame.context import FramePage, NewFramePage, frame_row, preset_at
+from welotrope.web.rooms.log.frame.form import FrameForm
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import local_path
+
+router = APIRouter()
+
+
+@router.get("/log/new")
+def new_frame(desk: AtDesk) -> Response:
+    """Offer to log a frame from where the ring stands."""
+    state = desk.ring_state()
+    form = FrameForm(
+        at=write_distance(round(state.distance_mm, 1)),
+        stop=f"{state.stop:g}",
+        preset=preset_at(state, desk.presets()),
+        taken_at=desk.now().isoformat(timespec="minutes"),
+    )
+    return _frame_form(desk, form, {}, f"/scale?{state.query}")
+
+
+@router.post("/log/frames")
+def add_frame(desk: AtDesk) -> Response:
+    """Log a frame."""
+    stored = desk.in_hand()
+    data = desk.typed
+    form = FrameForm.read(data)
+    frame, errors = form.frame(stored, desk.now(), desk.numbers_in)
+    back = str(data.get("back", "/log"))
+    if frame is None:
+        return _frame_form(desk, form, errors, back)
+    with desk.change(f"Logged {frame.lens_name} at {format_distance(frame.distance_mm, desk.preferences.unit)}"):
+        chosen = key_of(form.outing)
+        outing = log.outing_for(desk.book, frame.taken_at.date()) if chosen is None else chosen
+        log.add_frame(desk.book, outing, frame)
+    return desk.back_to(local_path(back, "/log"))
+
+
+def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
+    stored = desk.in_hand()
+    page = NewFramePage(
+        form=form, stored=stored, outings=log.list_outings(desk.book)[:20], presets=desk.presets(),
+        unit=desk.preferences.unit, errors=errors, back=back,
+    )  # fmt: skip
+    return desk.page("log/frame/new.html", page, status=422 if errors else 200)
+
+
+@router.post("/log/frames/{id}/mark")
+def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> Response:
+    """Mark what a frame showed; an empty outcome takes the mark off."""
+    if outcome and outcome not in set(Outcome):
+        raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
+    frame = log.get_frame(desk.book, id)
+    with desk.change(f"Marked a frame {outcome or 'as not checked'}"):
+        log.mark_frame(desk.book, id, Outcome(outcome) if outcome else None)
+    if desk.wants_fragment:
+        return desk.fragment("log/frame/marked.html", frame_row(desk.book, id, desk.preferences.unit))
+    return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+@router.get("/log/frames/{id}")
+def edit_frame(desk: AtDesk, id: int) -> Response:
+    """Offer a frame for change."""
+    frame = log.get_frame(desk.book, id)
+    return _edit_form(desk, frame, FrameForm.of(frame), {})
+
+
+@router.post("/log/frames/{id}")
+def update_frame(desk: AtDesk, id: int) -> Response:
+    """Store a changed frame."""
+    frame = log.get_frame(desk.book, id)
+    form = FrameForm.read(desk.typed)
+    changed, errors = form.change(frame, _setup_of(desk, frame), desk.numbers_in)
+    if changed is None:
+        return _edit_form(desk, frame, form, errors)
+    with desk.change("Changed a frame"):
+        log.change_frame(desk.book, changed)
+    return desk.back_to(f"/log?outing={frame.outing_id}")
+
+
+def _setup_of(desk: Desk, frame: Frame) -> StoredSetup | None:
+    """Return the set-up a frame was taken with, None when it is gone."""
+    try:
+        return None if frame.setup_id is None else kit.get_setup(desk.book, frame.setup_id)
+    except LookupError:
+        return None
+
+
+def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:
+    page = FramePage(frame, form, errors, desk.preferences.unit, _setup_of(desk, frame) is not None)
+    return desk.page("log/frame/page.html", page, status=422 if errors else 200)
+
+
+@router.post("/log/frames/{id}/delete")
+def delete_frame(desk: AtDesk, id: int) -> Response:
+    """Delete a frame, undoably."""
+    frame = log.get_frame(desk.book, id)
+    with desk.change("Deleted a frame"):
+        log.delete_frame(desk.book, id)
+    return desk.back_to(f"/log?outing={frame.outing_id}")

@@ -1,0 +1,1 @@
+"""Outings with their frames, and the file of them."""

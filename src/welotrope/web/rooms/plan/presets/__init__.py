@@ -1,0 +1,1 @@
+"""Settings kept as presets of the lens."""

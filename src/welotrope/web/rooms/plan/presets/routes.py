@@ -1,0 +1,77 @@
+"""Keeping settings as presets of the lens."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from fastapi import APIRouter, Form
+from starlette.datastructures import QueryParams
+from starlette.responses import Response
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.subjects import parse_subject_token
+from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.stops import parse_stop
+from welotrope.store.queries import presets
+from welotrope.web.forms.text_form import required_name
+from welotrope.web.rooms.plan.scene.form import Refused
+from welotrope.web.rooms.plan.scene.routes import show
+from welotrope.web.shell.desk import AtDesk
+from welotrope.web.state.ring_state import RingState
+
+router = APIRouter()
+
+
+@router.post("/presets")
+def keep_preset(
+    desk: AtDesk,
+    name: Annotated[str, Form()] = "",
+    at: Annotated[str, Form()] = "",
+    stop: Annotated[str, Form()] = "",
+    subject: Annotated[list[str] | None, Form()] = None,
+    back: Annotated[str, Form()] = "plan",
+    replace: Annotated[str, Form()] = "",
+) -> Response:
+    """Keep a setting as a named preset of the lens in hand."""
+    stored = desk.in_hand()
+    tokens = subject or []
+    try:
+        label = required_name(name.strip(), "preset name", 40)
+        ring = stored.setup.ring()
+        distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
+        number = parse_stop(stop)
+        subjects = tuple(parse_subject_token(token) for token in tokens[:12])
+        with desk.change(f"Kept preset “{label}”"):
+            presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, bool(replace))
+    except WelotropeError as error:
+        typed = QueryParams([("subject", token) for token in tokens])
+        taken = presets.preset_named(desk.book, stored.lens_id, name.strip()) is not None
+        return show(
+            desk,
+            typed,
+            422,
+            Refused(name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back),
+        )
+    room = "scale" if back == "scale" else "plan"
+    angle = ring.angle_at_distance(distance)
+    state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=desk.aim())
+    return desk.back_to(f"/{room}?{state.query}")
+
+
+@router.post("/presets/{id}/delete")
+def delete_preset(desk: AtDesk, id: int) -> Response:
+    """Delete a preset, undoably."""
+    preset = presets.get_preset(desk.book, id)
+    with desk.change(f"Deleted preset “{preset.name}”"):
+        presets.delete_preset(desk.book, id)
+    return desk.back_to("/kit")
+
+
+@router.post("/presets/{id}/rename")
+def rename_preset(desk: AtDesk, id: int, name: Annotated[str, Form()] = "") -> Response:
+    """Rename a preset, undoably."""
+    old = presets.get_preset(desk.book, id)
+    label = required_name(name.strip(), "preset name", 40)
+    with desk.change(f"Renamed preset “{old.name}” to “{label}”"):
+        presets.rename_preset(desk.book, id, label)
+    return desk.back_to("/kit")

@@ -1,0 +1,1 @@
+"""Planning for the subjects of a scene."""

@@ -1,0 +1,73 @@
+"""What the Plan page shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.scene_plan import ScenePlan, plan_scene
+from welotrope.core.plan.subjects import subject_token
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ground.view import GroundView, ground_view
+from welotrope.web.components.ring.indicator_words import indicator_words, preset_words
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.rooms.plan.scene.form import PlanForm, SubjectRow
+from welotrope.web.state.aim import Aim
+from welotrope.web.state.ring_state import RingState
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanPage:
+    """The Plan room; ``plan`` and the drawings are None until the form holds subjects that can be planned for."""
+
+    stored: StoredSetup
+    form: PlanForm
+    plan: ScenePlan | None
+    problem: str
+    ring: RingView | None
+    ground: GroundView | None
+    state: RingState | None
+    presets: list[tuple[Preset, str]]
+    indicator: str
+    airy_stop: float
+    unit: Unit
+
+    @property
+    def rows(self) -> tuple[SubjectRow, ...]:
+        """The rows as typed, with empty ones to fill in."""
+        spare = 1 if len(self.form.rows) >= 2 else 3 - len(self.form.rows)
+        return (*self.form.rows, *[SubjectRow("", "")] * spare)
+
+    @property
+    def tokens(self) -> list[str]:
+        """The subjects as URL tokens."""
+        return [subject_token(subject) for subject in self.form.subjects]
+
+
+def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], aim: Aim, unit: Unit) -> PlanPage:
+    """Compute the Plan room."""
+    setup = stored.setup
+    plan, problem = None, ""
+    if form.subjects:
+        try:
+            plan = plan_scene(setup, form.subjects, form.focus, form.stop_rule)
+        except WelotropeError as error:
+            problem = error.sentence
+    ring = ground = state = None
+    if plan is not None:
+        at = plan.setting
+        ring = ring_view(setup, at.angle_deg, at.stop, presets, unit)
+        ground = ground_view(setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, list(plan.placements), unit)
+        state = RingState(
+            distance_mm=at.focus_mm, angle_deg=at.angle_deg, stop=at.stop, subjects=form.subjects, aim=aim
+        )
+    airy_stop = diffraction_limited_stop(setup.blur_mm)
+    named = [(preset, preset_words(setup, preset.distance_mm, preset.stop)) for preset in presets]
+    indicator = indicator_words(setup, plan.setting.angle_deg, plan.setting.stop) if plan else ""
+    return PlanPage(
+        stored=stored, form=form, plan=plan, problem=problem, ring=ring, ground=ground, state=state, presets=named,
+        indicator=indicator, airy_stop=airy_stop, unit=unit,
+    )  # fmt: skip

@@ -1,0 +1,33 @@
+"""Planning for the subjects of a scene."""
+
+from __future__ import annotations
+
+import dataclasses
+
+from fastapi import APIRouter
+from starlette.datastructures import QueryParams
+from starlette.responses import Response
+
+from welotrope.web.rooms.plan.scene.context import plan_page
+from welotrope.web.rooms.plan.scene.form import Refused, read_plan
+from welotrope.web.shell.desk import AtDesk, Desk
+
+router = APIRouter()
+
+
+def show(desk: Desk, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
+    """Show the scene a query describes, with a preset that was refused."""
+    stored = desk.in_hand()
+    saved = desk.presets()
+    usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
+    form = read_plan(query, desk.numbers_in, usual)
+    if refused:
+        form = dataclasses.replace(form, refused=refused)
+    page = plan_page(stored, form, saved, desk.aim(), desk.preferences.unit)
+    return desk.page("plan/scene/page.html", page, query=page.state.query if page.state else "", status=status)
+
+
+@router.get("/plan")
+def plan(desk: AtDesk) -> Response:
+    """Plan the scene the URL describes, or offer an empty form."""
+    return show(desk, desk.request.query_params)

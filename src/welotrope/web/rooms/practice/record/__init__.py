@@ -1,0 +1,1 @@
+"""The record of the hand, and a round to choose."""

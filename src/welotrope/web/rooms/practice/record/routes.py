@@ -1,0 +1,52 @@
+"""The record of the hand with the set-up in hand, and beginning a round."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.aids.advice import judge_aids
+from welotrope.core.errors import WelotropeError
+from welotrope.store.queries import practice
+from welotrope.web.rooms.practice.keeper import keeper_of
+from welotrope.web.rooms.practice.record.context import practice_page
+from welotrope.web.rooms.practice.record.form import RoundForm
+from welotrope.web.shell.desk import AtDesk, Desk
+
+router = APIRouter()
+
+
+@router.get("/practice")
+def room(desk: AtDesk) -> Response:
+    """Show the record of the set-up in hand and a round to choose."""
+    query = desk.request.query_params
+    form = RoundForm(**{name: query.get(name, "")[:40] for name in ("aid", "scene", "stop")} | {
+        "exercise": query.get("exercise", "single")[:40]
+    })  # fmt: skip
+    return _room(desk, form, "", lost="lost" in query)
+
+
+@router.post("/practice/rounds")
+def begin(desk: AtDesk) -> Response:
+    """Begin a round."""
+    data = desk.typed
+    form = RoundForm.read(data)
+    stored = desk.in_hand()
+    try:
+        opened = keeper_of(desk.request).open(
+            stored.id, stored.setup, form.order(stored.setup), eye=desk.personal().eye
+        )
+    except WelotropeError as error:
+        return _room(desk, form, error.sentence, status=422)
+    return desk.go(f"/practice/rounds/{opened.key}")
+
+
+def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
+    stored = desk.in_hand()
+    trials = practice.list_trials(desk.book, stored.id)
+    left_out = practice.left_out(desk.book)
+    state, personal = desk.ring_state(), desk.personal()
+    situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
+    finest = [found.kind for found in judge_aids(situation, personal.eye, personal.skills) if found.usable]
+    page = practice_page(stored, form, problem, trials, personal.skills, finest, left_out, lost, desk.preferences.unit)
+    return desk.page("practice/record/page.html", page, query=state.query, status=status)

@@ -1,0 +1,1 @@
+"""A round being played."""

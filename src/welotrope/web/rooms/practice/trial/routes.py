@@ -1,0 +1,43 @@
+"""The result of a round, with the picture it took."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.exceptions import HTTPException
+from starlette.responses import Response
+
+from welotrope.store.queries import practice
+from welotrope.web.rooms.practice.round.frames import jpeg
+from welotrope.web.rooms.practice.trial.context import trial_page
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/practice/trials/{id}")
+def result(desk: AtDesk, id: int) -> Response:
+    """Show the result of a round."""
+    return desk.page(
+        "practice/trial/page.html",
+        trial_page(practice.get_trial(desk.book, id), desk.preferences.unit),
+    )
+
+
+@router.get("/practice/photos/{key}.jpg")
+def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
+    """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
+    from welotrope.core.finder.round import photograph
+
+    found = practice.trial_of_round(desk.book, key[:80])
+    if found is None:
+        raise HTTPException(404)
+    trial = found.trial
+    return Response(jpeg(photograph(trial, whole)), media_type="image/jpeg", headers={"cache-control": "max-age=3600"})
+
+
+@router.post("/practice/trials/{id}/delete")
+def delete(desk: AtDesk, id: int) -> Response:
+    """Delete a trial, undoably."""
+    with desk.change("Deleted a round"):
+        practice.delete_trial(desk.book, id)
+    return desk.back_to("/practice")

@@ -1,0 +1,1 @@
+"""The application around the rooms: start, security, the desk, errors, base page."""

@@ -1,0 +1,100 @@
+"""The application: its parts put together."""
+
+from __future__ import annotations
+
+import asyncio
+import datetime as dt
+import os
+from collections.abc import AsyncIterator, Callable
+from contextlib import asynccontextmanager
+from pathlib import Path
+
+from fastapi import FastAPI
+from starlette.middleware.gzip import GZipMiddleware
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+from starlette.staticfiles import StaticFiles
+from starlette.types import Scope
+
+from welotrope import __version__
+from welotrope.store.session import Database
+from welotrope.web.api import calc, docs
+from welotrope.web.rooms.practice.keeper import RoundKeeper
+from welotrope.web.rooms.registry import ROOMS
+from welotrope.web.shell import errors
+from welotrope.web.shell.desk import NoSetupError
+from welotrope.web.shell.jobs import JobRunner
+from welotrope.web.shell.security import Guard
+from welotrope.web.shell.templating import STATIC, WEB
+
+# Pages worked on at once, beside one change.
+READERS = 2
+
+
+class CachedStatic(StaticFiles):
+    """Static files that a browser may keep: their URLs carry a hash of the content.
+
+    Scripts lie with the component or room they belong to.
+    """
+
+    scripts = StaticFiles(directory=WEB)
+
+    def lookup_path(self, path: str) -> tuple[str, os.stat_result | None]:
+        """Find a file among the static ones, or a script anywhere."""
+        found = super().lookup_path(path)
+        return self.scripts.lookup_path(path) if found[1] is None and path.endswith(".js") else found
+
+    async def get_response(self, path: str, scope: Scope) -> Response:
+        """Answer with a year's caching when the URL names the version."""
+        response = await super().get_response(path, scope)
+        if scope.get("query_string", b"").startswith(b"v="):
+            response.headers["cache-control"] = "public, max-age=31536000, immutable"
+        return response
+
+
+def local_now() -> dt.datetime:
+    """Return the wall clock of the place, without a zone, to the second: what a photographer writes down."""
+    return dt.datetime.now().replace(microsecond=0)
+
+
+def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> FastAPI:
+    """Build the application on a data folder.
+
+    Raises
+    ------
+    DatabaseUnusableError
+        When the folder's database cannot be used.
+    """
+    database = Database(folder)
+    runner = JobRunner(database, now)
+
+    @asynccontextmanager
+    async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
+        runner.recover()
+        yield
+        runner.close()
+        database.close()
+
+    app = FastAPI(
+        title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
+        lifespan=lifespan,
+    )  # fmt: skip
+    app.state.database = database
+    app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
+    app.state.now = now
+    app.state.rounds, app.state.jobs = RoundKeeper(), runner
+    app.state.rooms = ROOMS
+    for section in (section for room in ROOMS for section in room.sections):
+        app.include_router(section.router, include_in_schema=False)
+    app.include_router(calc.router)
+    app.include_router(docs.router, include_in_schema=False)
+    app.mount("/static", CachedStatic(directory=STATIC), name="static")
+    errors.install(app)
+
+    @app.exception_handler(NoSetupError)
+    def _no_setup(_request: Request, _error: NoSetupError) -> Response:
+        return RedirectResponse("/start", 303)
+
+    app.add_middleware(GZipMiddleware, minimum_size=1024, compresslevel=4)
+    app.add_middleware(Guard)
+    return app

@@ -1,0 +1,244 @@
+"""What every request works with: the book of records, the viewer's preferences, the set-up in hand, and rendering."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import AsyncIterator, Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import Annotated, Any
+from urllib.parse import urlencode
+
+from fastapi import Depends
+from starlette.datastructures import FormData
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, RedirectResponse, Response
+
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.fit import check_fit, verdict
+from welotrope.core.plan.preset import Preset
+from welotrope.core.rules import Severity
+from welotrope.core.units.distance import Unit
+from welotrope.store.book import Book
+from welotrope.store.queries import history, kit, practice, presets
+from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
+from welotrope.web.shell.preferences import Preferences, preferences_of
+from welotrope.web.shell.room import Room, Section
+from welotrope.web.shell.templating import environment
+from welotrope.web.state.aim import Aim
+from welotrope.web.state.personal import Personal
+from welotrope.web.state.ring_state import RingState, ring_state
+
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+MAX_FIELDS = 4000
+
+
+class NoSetupError(Exception):
+    """Nothing is in hand yet: the way in leads to the start page."""
+
+
+@dataclass(frozen=True)
+class Toast:
+    """The line at the foot of the page after a change, with its undo."""
+
+    text: str
+    undo_id: int | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Chrome:
+    """What surrounds a page."""
+
+    room: str
+    rooms: tuple[tuple[str, str, str], ...]
+    tabs: tuple[Section, ...]
+    preferences: Preferences
+    in_hand: kit.StoredSetup | None
+    blur_text: str
+    fit: Severity | None
+    fit_reason: str
+    query: str
+    toast: Toast | None
+    here: str
+    back: str
+    numbers_in: Unit
+    aim: Aim
+    posted: bool
+
+
+class Desk:
+    """One request's view of the application."""
+
+    def __init__(
+        self, request: Request, book: Book, now: Callable[[], dt.datetime], typed: FormData | None = None
+    ) -> None:
+        self.request = request
+        self.typed = FormData() if typed is None else typed
+        self.book = book
+        self.now = now
+        self.preferences = preferences_of(request)
+        self._in_hand: kit.StoredSetup | None = None
+        self._presets: list[Preset] | None = None
+
+    @property
+    def rooms(self) -> tuple[Room, ...]:
+        """Every room there is."""
+        rooms: tuple[Room, ...] = self.request.app.state.rooms
+        return rooms
+
+    def in_hand(self) -> kit.StoredSetup:
+        """Return the set-up in hand; raises NoSetupError when there is none."""
+        stored = self._setup()
+        if stored is None:
+            raise NoSetupError
+        return stored
+
+    def presets(self) -> list[Preset]:
+        """Return the presets of the lens in hand; raises NoSetupError when there is none."""
+        if self._presets is None:
+            self._presets = presets.list_presets(self.book, self.in_hand().lens_id)
+        return self._presets
+
+    @property
+    def numbers_in(self) -> Unit:
+        """Unit of a number typed without one: the one its form was drawn with, else the leading one."""
+        said = self.typed.get("numbers_in") or self.request.query_params.get("numbers_in")
+        return Unit(str(said)) if said in set(Unit) else self.preferences.unit
+
+    def personal(self) -> Personal:
+        """Return the photographer's own constants and record with the set-up in hand."""
+        own = practice.own_constants(self.book)
+        return Personal(own, practice.skills(self.book, Eye.of(own)["practice_least"]))
+
+    def ring_state(self) -> RingState:
+        """Read where the ring stands from the URL."""
+        return ring_state(self.request.query_params, self.in_hand().setup, self.presets(), self.numbers_in)
+
+    def aim(self) -> Aim:
+        """Read what is focused on, from the form that was sent or the URL."""
+        return Aim.read({**self.request.query_params, **self.typed})
+
+    def _carried(self) -> str:
+        """Return what the URL says of ring and aim, for pages that only pass it on."""
+        query = self.request.query_params
+        ring = [(name, value) for name, value in query.multi_items() if name in ("at", "stop", "subject")]
+        return urlencode([*ring, *self.aim().pairs])
+
+    def _setup(self) -> kit.StoredSetup | None:
+        """Return the set-up in hand, read once a request unless something changes."""
+        if self._in_hand is None:
+            self._in_hand = kit.setup_in_hand(self.book)
+        return self._in_hand
+
+    @contextmanager
+    def change(self, label: str) -> Iterator[None]:
+        """Make an undoable change, all of it or nothing; the next page offers to undo it."""
+        with self.remember(), history.recorded(self.book, label, self.now()) as key:
+            yield
+        self._entry_id = key()
+
+    def take_back(self, id: int) -> None:
+        """Undo a change; the next page offers to undo that."""
+        with self.remember():
+            self._entry_id = history.undo_change(self.book, id, self.now())
+
+    @contextmanager
+    def remember(self) -> Iterator[None]:
+        """Make a change that nobody would want to undo, all of it or nothing. The one place that commits."""
+        try:
+            yield
+            self.book.commit()
+        except BaseException:
+            self.book.rollback()
+            raise
+        finally:
+            self._in_hand = self._presets = None
+
+    def back_to(self, path: str) -> Response:
+        """Go to ``path`` after a change, with the line that offers to undo it."""
+        query = urlencode({"done": self._entry_id})
+        return self.go(f"{path}{'&' if '?' in path else '?'}{query}")
+
+    def go(self, path: str) -> Response:
+        """Redirect a browser, or tell htmx to, so that a reload repeats nothing."""
+        if self.request.headers.get("hx-request"):
+            return Response(headers={"HX-Redirect": path})
+        return RedirectResponse(path, 303)
+
+    def page(self, template: str, page: Any, *, query: str = "", status: int = 200) -> HTMLResponse:
+        """Render a whole page; the template lies in the room that it is a page of."""
+        room = template.partition("/")[0]
+        html = environment().get_template(f"rooms/{template}").render(page=page, chrome=self._chrome(room, query))
+        return HTMLResponse(html, status)
+
+    def fragment(self, template: str, page: Any, *, status: int = 200) -> HTMLResponse:
+        """Render a part of a page for htmx."""
+        html = environment().get_template(f"rooms/{template}").render(page=page, unit=self.preferences.unit)
+        return HTMLResponse(html, status)
+
+    @property
+    def wants_fragment(self) -> bool:
+        """Whether htmx asks for a part."""
+        return self.request.headers.get("hx-request") == "true"
+
+    def _chrome(self, room: str, query: str) -> Chrome:
+        stored = self._setup()
+        query = query or self._carried()
+        suffix = f"?{query}" if query else ""
+        rooms = tuple(
+            (open.key, open.label, open.path + suffix)
+            for open in self.rooms
+            if open.label and (stored is not None or not open.needs_setup)
+        )
+        blur = ""
+        if stored is not None:
+            blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
+        findings = check_fit(stored.setup) if stored else []
+        reason = findings[0].text if findings else ""
+        here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
+        back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
+        return Chrome(
+            room=room, rooms=rooms, tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
+            preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
+            query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),
+            posted=self.request.method not in SAFE_METHODS,
+        )  # fmt: skip
+
+    def _toast(self) -> Toast | None:
+        done = self.request.query_params.get("done", "")
+        if not (done.isascii() and done.isdigit()) or len(done) > 9:
+            return None
+        try:
+            entry = history.get_change(self.book, int(done))
+        except LookupError:
+            return None
+        return Toast(entry.label, None if entry.undone or entry.retired else entry.id)
+
+
+async def _typed(request: Request) -> AsyncIterator[FormData]:
+    """Read a form whole before anything else: a sender that stalls then holds no connection and no thread."""
+    if request.method in SAFE_METHODS:
+        yield FormData()
+        return
+    async with request.form(max_files=2, max_fields=MAX_FIELDS, max_part_size=MAX_BODY_BYTES) as data:
+        yield data
+
+
+async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> AsyncIterator[FormData]:
+    """Let one writer in at a time and a few readers beside it, each in the order they came, before they take a thread.
+
+    The file's own wait sleeps and tries again, so that a writer can be passed over for seconds, and waiting in a
+    thread could leave none for the one who writes. More readers at once would only make every answer late.
+    """
+    async with request.app.state.reading if request.method in SAFE_METHODS else request.app.state.writing:
+        yield typed
+
+
+async def _desk(request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]) -> AsyncIterator[Desk]:
+    # Without a thread: a book does nothing when it opens, and at its end only hands its connection back.
+    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as book:
+        yield Desk(request, book, request.app.state.now, typed)
+
+
+# Done before the answer is sent: a receiver that stalls holds no connection and no turn.
+AtDesk = Annotated[Desk, Depends(_desk, scope="function")]

@@ -1,0 +1,117 @@
+"""Every failure as a clear page, fragment or JSON; never a stack trace."""
+
+from __future__ import annotations
+
+import logging
+import traceback
+from collections.abc import Mapping
+
+from fastapi import FastAPI
+from fastapi.exceptions import RequestValidationError
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.responses import HTMLResponse, JSONResponse, Response
+from starlette.routing import Match
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.units.text import cleaned
+from welotrope.store.errors import NotFoundError
+from welotrope.web.shell.limits import HEADERS
+from welotrope.web.shell.templating import environment
+
+_log = logging.getLogger("welotrope")
+_TITLES = {
+    400: "That could not be read",
+    408: "Too slow",
+    403: "Refused",
+    404: "Not here",
+    405: "Not possible here",
+    409: "That no longer fits",
+    413: "Too large",
+    422: "That does not work",
+    500: "Something went wrong in Welotrope",
+}
+
+
+def error_response(
+    request: Request,
+    status: int,
+    message: str,
+    field: str | None = None,
+    *,
+    works: str | None = None,
+    key: str | None = None,
+    headers: Mapping[str, str] | None = None,
+) -> Response:
+    """Build the answer for a failure: JSON under ``/api``, a fragment for htmx, else a page; strict headers on all."""
+    message = cleaned(message)
+    sent = {**HEADERS, **(headers or {})}
+    if status in (408, 413):  # what is left of the request is not waited for
+        sent["connection"] = "close"
+    if request.scope["path"].startswith("/api/"):
+        detail = {"error": message, "field": field, "key": key, "what_works": works}
+        return JSONResponse(detail, status, headers=sent)
+    title = _TITLES.get(status, "That did not work")
+    name = "shell/error_fragment.html" if request.headers.get("hx-request") else "shell/error.html"
+    look = request.cookies.get("look", "bench")
+    html = environment().get_template(name).render(title=title, message=message, status=status, look=look)
+    return HTMLResponse(html, status, headers=sent)
+
+
+def _allowed(request: Request) -> set[str]:
+    """Methods of every route that answers to the request's path."""
+    methods = {
+        method
+        for method in ("GET", "POST", "PUT", "PATCH", "DELETE")
+        for route in request.app.routes
+        if route.matches({**request.scope, "method": method})[0] is Match.FULL
+    }
+    return methods | ({"HEAD"} if "GET" in methods else set())
+
+
+def install(app: FastAPI) -> None:
+    """Register the handlers."""
+
+    @app.exception_handler(WelotropeError)
+    def _welotrope(request: Request, error: WelotropeError) -> Response:
+        return error_response(request, 422, error.sentence, str(error.field), works=error.works, key=error.key)
+
+    @app.exception_handler(NotFoundError)
+    def _not_found(request: Request, error: NotFoundError) -> Response:
+        return error_response(request, 404, str(error))
+
+    @app.exception_handler(RequestValidationError)
+    def _validation(request: Request, error: RequestValidationError) -> Response:
+        place = error.errors()[0]["loc"][:2]
+        # A field that takes several kinds of value fails once per kind; the last kind is the most general.
+        last = [detail for detail in error.errors() if detail["loc"][:2] == place][-1]
+        field = str(place[-1])
+        read = cleaned(str(last.get("input", ""))[:40])
+        return error_response(request, 422, f"{field}: read “{read}”; {last['msg'].lower()}.", field)
+
+    @app.exception_handler(HTTPException)
+    def _http(request: Request, error: HTTPException) -> Response:
+        message = error.detail
+        if error.status_code == 404:
+            message = "There is no such page. The rooms are on the rail; press / to jump to anything."
+        headers = dict(error.headers or {})
+        if error.status_code == 405:
+            headers = {"allow": ", ".join(sorted(_allowed(request)))}
+        return error_response(request, error.status_code, message, headers=headers)
+
+    @app.exception_handler(OverflowError)
+    def _overflow(request: Request, _error: OverflowError) -> Response:
+        return error_response(request, 422, "A number there is larger than anything kept. Write a smaller one.")
+
+    @app.exception_handler(Exception)
+    def _unexpected(request: Request, error: Exception) -> Response:
+        # One line: what was raised, and where; the trace only for who asks for it.
+        where = traceback.extract_tb(error.__traceback__)[-1]
+        text = cleaned(str(error).partition("\n")[0])[:200]
+        _log.error(
+            "%s at %s: %s (%s:%s)", type(error).__name__, request.scope["path"], text, where.filename, where.lineno
+        )
+        _log.debug("trace", exc_info=error)
+        return error_response(
+            request, 500, "This was not your doing. Nothing was stored; go back and try again, or reload the page."
+        )

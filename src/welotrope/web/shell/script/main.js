@@ -1,0 +1,30 @@
+// Starts what the page needs; each behaviour is a module of its own.
+import { startCarry } from "./carry.js";
+import { startDialog } from "./dialog.js";
+import { startFocus } from "./focus.js";
+import { startInPlace } from "./in_place.js";
+import { startKeys } from "./keys.js";
+import { startJumpFilter } from "./jump_filter.js";
+import { startPrint } from "./print_button.js";
+import { startRows } from "../../components/ground/subject_rows.js";
+
+startCarry();
+startDialog();
+startKeys();
+startJumpFilter();
+startRows();
+startFocus();
+startInPlace(startContent);
+startContent();
+if (document.getElementById("finder-plan")) {
+  const { startFinder } = await import("../../components/finder/finder.js");
+  startFinder();
+}
+
+// What belongs to the main part of the page, again whenever that is drawn anew.
+async function startContent() {
+  startPrint();
+  if (!document.getElementById("ring-data")) return;
+  const { startInstruments } = await import("../../components/ring/instruments.js");
+  startInstruments();
+}

@@ -1,0 +1,127 @@
+"""Refuse foreign hosts, cross-site writes and oversized bodies; send strict headers with everything."""
+
+from __future__ import annotations
+
+import asyncio
+from urllib.parse import urlsplit
+
+from starlette.exceptions import HTTPException
+from starlette.requests import Request
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from welotrope.web.shell.errors import error_response
+from welotrope.web.shell.limits import HEADERS, MAX_BODY_BYTES, STALL_S
+
+TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
+TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
+LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
+
+
+class Guard:
+    """ASGI middleware in front of everything."""
+
+    def __init__(self, app: ASGIApp) -> None:
+        self.app = app
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Check the request, then pass it on with a counted, timed body and guarded headers."""
+        if scope["type"] != "http":
+            await self.app(scope, receive, send)
+            return
+        request = Request(scope)
+        guarded_send = _with_headers(send)
+        if scope["method"] == "HEAD":
+            # Whatever answers GET answers HEAD: the same headers, nothing after them.
+            scope, guarded_send = {**scope, "method": "GET"}, _without_body(guarded_send)
+        refusal = _refusal(request)
+        if refusal is not None:
+            await error_response(request, *refusal)(scope, receive, guarded_send)
+            return
+        await self.app(scope, _counted(receive), guarded_send)
+
+
+def _refusal(request: Request) -> tuple[int, str] | None:
+    if _host_name(request.headers.get("host", "")) not in LOCAL_HOSTS:
+        return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
+    if request.method not in SAFE_METHODS and not _same_origin(request):
+        return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
+    if _declared_length(request) > MAX_BODY_BYTES:
+        return 413, TOO_LARGE
+    return None
+
+
+def _host_name(host: str) -> str | None:
+    try:
+        split = urlsplit(f"//{host}")
+        _ = split.port
+    except ValueError:  # such as a bracket that is not closed
+        return None
+    return None if split.path or split.query or split.username is not None else split.hostname
+
+
+def _declared_length(request: Request) -> int:
+    declared = request.headers.get("content-length", "0")
+    return int(declared) if declared.isascii() and declared.isdigit() and len(declared) < 16 else 0
+
+
+def _same_origin(request: Request) -> bool:
+    site = request.headers.get("sec-fetch-site")
+    if site is not None:
+        return site == "same-origin"
+    origin = request.headers.get("origin")
+    if origin is None:
+        # Programs other than browsers may use the calculations, which store nothing.
+        return str(request.scope["path"]).startswith("/api/calc/")
+    try:
+        split = urlsplit(origin)
+    except ValueError:
+        return False
+    return bool((split.scheme, split.netloc) == (request.scope["scheme"], request.headers.get("host")))
+
+
+def _counted(receive: Receive) -> Receive:
+    seen = 0
+    whole = False
+
+    async def counted() -> Message:
+        nonlocal seen, whole
+        if whole:  # only a disconnection can follow, and that may take as long as it likes
+            return await receive()
+        try:
+            message = await asyncio.wait_for(receive(), STALL_S)
+        except TimeoutError:
+            raise HTTPException(408, TOO_SLOW) from None
+        seen += len(message.get("body", b""))
+        whole = not message.get("more_body", False)
+        if seen > MAX_BODY_BYTES:
+            raise HTTPException(413, TOO_LARGE)
+        return message
+
+    return counted
+
+
+def _with_headers(send: Send) -> Send:
+    async def guarded(message: Message) -> None:
+        if message["type"] == "http.response.start":
+            present = {name.lower() for name, _ in message["headers"]}
+            extra = [(name.encode(), value.encode()) for name, value in HEADERS.items() if name.encode() not in present]
+            message = {**message, "headers": [*message["headers"], *extra]}
+        await send(message)
+
+    return guarded
+
+
+def _without_body(send: Send) -> Send:
+    ended = False
+
+    async def bare(message: Message) -> None:
+        nonlocal ended
+        if message["type"] == "http.response.start":
+            await send(message)
+            await send({"type": "http.response.body", "body": b"", "more_body": False})
+            ended = True
+        elif not ended:
+            await send(message)
+
+    return bare

@@ -1,0 +1,95 @@
+"""The Jinja environment with its filters."""
+
+from __future__ import annotations
+
+import functools
+import hashlib
+import math
+from pathlib import Path
+from typing import Any
+from urllib.parse import parse_qsl, urlencode
+
+from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+
+from welotrope.core.plan.subjects import subject_token
+from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
+from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.span import SpanText, format_span
+from welotrope.core.units.stops import format_stop
+from welotrope.web.state.ring_state import at_token, ring_query
+
+WEB = Path(__file__).parents[1]
+STATIC = WEB / "static"
+
+
+@functools.cache
+def environment() -> Environment:
+    """Return the one template environment."""
+    env = Environment(
+        loader=FileSystemLoader(WEB),
+        autoescape=select_autoescape(["html"], default=True),
+        undefined=StrictUndefined,
+        trim_blocks=True,
+        lstrip_blocks=True,
+    )
+    env.filters.update(
+        stop=format_stop,
+        shutter=format_shutter,
+        metric=format_metric,
+        feet=format_feet,
+        distance=lambda mm, unit: _unbroken(format_distance(mm, Unit(unit))),
+        other=lambda mm, unit: format_distance(mm, Unit(unit).other),
+        chance=format_chance,
+        turn=turn_text,
+        degrees=format_degrees,
+        rough=lambda mm, unit: format_rough(mm, Unit(unit)),
+        at_token=at_token,
+        token=subject_token,
+        ring_query=lambda preset, aim=None: ring_query(preset.distance_mm, preset.stop, preset.subjects, aim),
+        with_stop=lambda query, stop: urlencode(
+            [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
+        ),
+        span=_span,
+        exact=lambda value: repr(float(value)).removesuffix(".0"),
+        px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
+    )
+    env.globals.update(static=static_url, infinite=math.isinf)
+    return env
+
+
+@functools.cache
+def static_url(name: str) -> str:
+    """Return the URL of a static file, with a hash of its content so that browsers may keep it for ever."""
+    path = STATIC / name if (STATIC / name).exists() else WEB / name
+    digest = hashlib.sha256(path.read_bytes()).hexdigest()[:10]
+    return f"/static/{name}?v={digest}"
+
+
+def _span(zone: Any, unit: Unit) -> SpanText:
+    """Write the range of anything with near and far limits, each number and its unit on one line."""
+    span = format_span(zone.near_mm, zone.far_mm, Unit(unit))
+    return SpanText(_unbroken(span.near), _unbroken(span.far), _unbroken(span.depth))
+
+
+def _unbroken(text: str) -> str:
+    """Keep a number and its unit on one line."""
+    return text.replace(" ", "\u00a0")
+
+
+def format_chance(share: float) -> str:
+    """Write a chance as a whole percentage, never as certain: ``97 %``, ``over 99 %``."""
+    percent = share * 100
+    return "over 99 %" if percent > 99 else "under 1 %" if percent < 1 else f"{percent:.0f} %"
+
+
+def turn_text(degrees: float, step_deg: float | None) -> str:
+    """Write an amount of ring: degrees, or steps of an indicator of ``step_deg`` each."""
+    if step_deg is None:
+        return format_degrees(degrees)
+    count = f"{degrees / step_deg:.1f}".removesuffix(".0") if degrees / step_deg > 9.95 else f"{degrees / step_deg:.1f}"
+    return f"{count} step" if count == "1.0" else f"{count} steps"
+
+
+def format_degrees(value: float) -> str:
+    """Write ring degrees to the precision a hand can set: ``0.6°``, ``12°``."""
+    return f"{value:.1f}°" if value < 9.95 else f"{value:.0f}°"

@@ -1,0 +1,1 @@
+"""What the address says: the ring, the aim, and whose hand it is."""
