@@ -111,7 +111,7 @@ def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(si
 
 def test_six_by_six_is_offered_and_understood(site, open_page):
     page = open_page(site, "/kit/bodies/new")
-    assert page.locator("#formats option[value='6 × 6']").count() == 1
+    assert page.locator("#o-size option[value='6 × 6']").count() == 1
     page.get_by_label("Name").fill("Box")
     page.get_by_label("Picture size").fill("6x6")
     page.get_by_label("film", exact=True).check()

@@ -54,6 +54,11 @@ class ImageFormat:
         """Pixel pitch in mm, or None for film."""
         return None if self.width_px is None else self.width_mm / self.width_px
 
+    @property
+    def pitch_um(self) -> float | None:
+        """Pixel pitch in µm, or None for film."""
+        return None if self.pitch_mm is None else self.pitch_mm * 1000
+
 
 @dataclass(frozen=True, kw_only=True)
 class SharpnessStandard:

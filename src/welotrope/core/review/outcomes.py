@@ -32,6 +32,16 @@ class Tally:
     unsure: int
     hits: Proportion | None
 
+    @property
+    def judged(self) -> int:
+        """Frames that say something about focus."""
+        return self.hit + self.front + self.behind
+
+    @property
+    def unmarked(self) -> int:
+        """Frames that were not checked yet."""
+        return self.frames - self.marked
+
 
 def tally(counts: Mapping[Outcome | None, int]) -> Tally:
     """Sum up counted outcomes; frames under None are not marked yet, moved and unsure say nothing about focus."""

@@ -21,6 +21,12 @@ class Appearance(StrEnum):
     SUN = "sun"
     NIGHT = "night"
 
+    @property
+    def next(self) -> Appearance:
+        """The one after it, round and round."""
+        looks = list(Appearance)
+        return looks[(looks.index(self) + 1) % len(looks)]
+
 
 @dataclass(frozen=True)
 class Preferences:

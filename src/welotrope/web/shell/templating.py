@@ -50,6 +50,7 @@ def environment() -> Environment:
             [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
         ),
         span=_span,
+        percent=lambda share: f"{share * 100:.0f}",
         exact=lambda value: repr(float(value)).removesuffix(".0"),
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )

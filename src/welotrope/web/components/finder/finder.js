@@ -2,6 +2,7 @@
 import { bindControls } from "./controls.js";
 import { Frames } from "./frames.js";
 import { runScene } from "./motion.js";
+import { Places } from "./places.js";
 import { Releasing } from "./release.js";
 import { TurningRing } from "./ring.js";
 import { Trace } from "./trace.js";
@@ -10,141 +11,149 @@ const within = (value, most) => Number(Math.max(-most, Math.min(most, value)).to
 const movedArea = ([x, y], right, down) => [within(x + right, 18), within(y + down, 12)];
 
 export function startFinder() {
-  const root = document.getElementById("finder");
-  const plan = JSON.parse(document.getElementById("finder-plan").textContent);
-  const canvas = root.querySelector("canvas");
-  const pen = canvas.getContext("2d");
-  const strip = root.querySelector(".finder-strip");
-  const state = { step: plan.first_step, turned: plan.turned, mask: false, level: plan.levels[plan.levels.length > 1 ? 1 : 0] ?? "", colour: plan.colours[0], shown: "", drawn: 0, way: 1, area: plan.area, running: !plan.moving };
-  const trace = new Trace();
-  const lean = plan.lean;
-  const grid = () => plan.grids[plan.steps.indexOf(state.step)];
-  const index = () => (lean ? Math.round(ring.value / plan.lean_grid) : Math.round(ring.value / grid()));
-  const view = () => `&step=${state.step}&x=${state.area[0]}&y=${state.area[1]}&turned=${state.turned ? 1 : 0}&mask=${state.mask ? 1 : 0}&level=${state.level}&colour=${state.colour}`;
-  const key = (i) => (lean ? `l=${i}&i=0&lean=${(i * plan.lean_grid).toFixed(2)}${view()}` : `i=${i}${view()}`);
-  const last = () => (lean ? Math.floor(plan.lean / plan.lean_grid) : Math.floor(plan.throw_deg / grid()));
-  const first = () => (lean ? -last() : 0);
+  new Finder(document.getElementById("finder"), JSON.parse(document.getElementById("finder-plan").textContent)).begin();
+}
 
-  // What is looked at, what comes next in the direction of turning, then an even set over the whole travel.
-  function* wanted() {
-    if (plan.moving || state.sent) return;
-    const at = index();
-    for (const by of [0, 1, 2, -1, 3, 4, -2, 6, 8]) {
-      const i = at + by * state.way;
-      if (i >= first() && i <= last()) yield key(i);
-    }
-    for (const i of warmSet()) yield key(i);
+class Finder {
+  constructor(root, plan) {
+    const canvas = root.querySelector("canvas");
+    Object.assign(this, { root, plan, canvas, pen: canvas.getContext("2d"), strip: root.querySelector(".finder-strip"), trace: new Trace() });
+    this.state = {
+      step: plan.first_step, turned: plan.turned, mask: false, level: plan.levels[plan.levels.length > 1 ? 1 : 0] ?? "",
+      colour: plan.colours[0], shown: "", drawn: 0, way: 1, area: plan.area, running: !plan.moving,
+    };
+    this.places = new Places(plan, this.state);
+    this.frames = new Frames(plan.base, () => this.wanted(), (_arrived, problem) => this.arrived(problem));
+    this.releasing = new Releasing(root, plan.base, (problem) => this.notSent(problem));
+    this.ring = this.turningRing();
   }
 
-  const warmSet = () => {
-    const span = last() - first();
-    const count = Math.min(22, span + 1);
-    return Array.from({ length: count }, (_, k) => first() + Math.round((span * k) / Math.max(count - 1, 1)));
-  };
+  turningRing() {
+    const { plan, places } = this;
+    const { lean } = plan;
+    return new TurningRing([this.canvas, this.strip], {
+      low: lean ? -lean : 0, high: lean || plan.throw_deg, value: lean ? 0 : plan.start_deg, direction: plan.direction,
+      fine: places.fine(), coarse: lean ? 10 : 4,
+      up: lean ? 1 : -1, // up is farther on a ring, and towards the scene when leaning
+    }, (value) => this.turned(value));
+  }
 
-  const fail = (problem) => {
-    if (!frames.leaving.signal.aborted) root.querySelector(".finder-problem").textContent = String(problem);
-  };
-  const frames = new Frames(plan.base, wanted, (arrived, problem) => {
-    if (problem) fail(problem);
-    draw();
-    progress();
-  });
-  const releasing = new Releasing(root, plan.base, (problem) => {
-    if (problem) fail(problem);
-    state.sent = false;
-    strip.focus();
-    frames.pump();
-  });
-  const ring = new TurningRing([canvas, strip], {
-    low: lean ? -lean : 0, high: lean || plan.throw_deg, value: lean ? 0 : plan.start_deg, direction: plan.direction,
-    fine: lean ? 1 : Math.max(grid() / 2, 0.05), coarse: lean ? 10 : 4,
-    up: lean ? 1 : -1, // up is farther on a ring, and towards the scene when leaning
-  }, turned);
+  begin() {
+    const { canvas, plan } = this;
+    const acts = this.acts();
+    bindControls(this.root, acts, this.ring, (name, value) => this.change({ [name]: name === "step" ? Number(value) : value }));
+    // The magnified area follows a double tap.
+    canvas.addEventListener("dblclick", (event) => {
+      const box = canvas.getBoundingClientRect();
+      acts.move((event.clientX - box.left) / box.width - 0.5, (event.clientY - box.top) / box.height - 0.5);
+    });
+    addEventListener("pagehide", () => {
+      this.frames.leave();
+      navigator.sendBeacon(`${plan.base}/leave`);
+    });
+    addEventListener("pageshow", (event) => event.persisted && location.reload());
+    this.change({});
+    this.turned(this.ring.value);
+    if (!plan.moving) return;
+    runScene(this.frames, this.trace, this.state, () => this.places.view(), (picture) => this.paint(picture)).catch((problem) => this.fail(problem));
+  }
 
-  function turned(value) {
+  acts() {
+    const { plan, state } = this;
+    const next = () => plan.steps[(plan.steps.indexOf(state.step) + 1) % plan.steps.length];
+    return {
+      release: () => this.release(),
+      magnify: () => this.change({ step: next(), ...(plan.peak_first ? { level: "" } : {}) }),
+      turn: () => this.change({ turned: !state.turned }),
+      mask: () => this.change({ mask: !state.mask }),
+      move: (right, down) => plan.live && state.step > 1 && this.change({ area: movedArea(state.area, right * 36 / state.step, down * 24 / state.step) }),
+    };
+  }
+
+  wanted() {
+    return this.plan.moving || this.state.sent ? [] : this.places.wanted(this.ring.value);
+  }
+
+  arrived(problem) {
+    if (problem) this.fail(problem);
+    this.draw();
+    this.progress();
+  }
+
+  fail(problem) {
+    if (!this.frames.leaving.signal.aborted) this.root.querySelector(".finder-problem").textContent = String(problem);
+  }
+
+  turned(value) {
+    const { state, strip, plan } = this;
     state.way = value < (state.before ?? value) ? -1 : 1;
     state.before = value;
-    trace.note(value);
+    this.trace.note(value);
     strip.style.setProperty("background-position-x", `${-value * 8 * plan.direction}px`);
     strip.setAttribute("aria-valuenow", value.toFixed(1));
-    strip.setAttribute("aria-valuetext", `${value.toFixed(1)} ${lean ? "millimetres" : "degrees"}`);
-    draw();
-    frames.pump();
+    strip.setAttribute("aria-valuetext", `${value.toFixed(1)} ${plan.lean ? "millimetres" : "degrees"}`);
+    this.draw();
+    this.frames.pump();
   }
 
-  async function draw() {
-    if (plan.moving) return;
-    const found = frames.nearest(view(), index());
+  async draw() {
+    const { frames, state } = this;
+    if (this.plan.moving) return;
+    const found = frames.nearest(this.places.view(), this.places.index(this.ring.value));
     if (!found || found === state.shown) return;
     state.shown = found;
     const picture = await frames.picture(found);
-    if (state.shown !== found || frames.leaving.signal.aborted) return;
-    paint(picture);
+    if (state.shown === found && !frames.leaving.signal.aborted) this.paint(picture);
   }
 
-  function paint(picture) {
-    pen.drawImage(picture, 0, 0, canvas.width, canvas.height);
-    root.dataset.frames = String((state.drawn += 1));
-    if (!trace.started) trace.start(ring.value);
-    root.dataset.ready = "yes";
+  paint(picture) {
+    this.pen.drawImage(picture, 0, 0, this.canvas.width, this.canvas.height);
+    this.root.dataset.frames = String((this.state.drawn += 1));
+    if (!this.trace.started) this.trace.start(this.ring.value);
+    this.root.dataset.ready = "yes";
   }
 
-  function progress() {
-    const set = warmSet();
-    const there = set.filter((i) => frames.blobs.has(key(i))).length;
-    const bar = root.querySelector("progress");
-    bar.max = set.length;
-    bar.value = there;
-    bar.hidden = there === set.length || plan.moving;
-    if (there === set.length) root.dataset.warm = "yes";
+  progress() {
+    const set = this.places.evenSet();
+    const there = set.filter((i) => this.frames.blobs.has(this.places.key(i))).length;
+    const bar = this.root.querySelector("progress");
+    Object.assign(bar, { max: set.length, value: there, hidden: there === set.length || this.plan.moving });
+    if (there === set.length) this.root.dataset.warm = "yes";
   }
 
-  function change(patch) {
+  change(patch) {
+    const { state } = this;
     Object.assign(state, patch, { shown: "" });
-    ring.fine = lean ? 1 : Math.max(grid() / 2, 0.05);
-    for (const button of root.querySelectorAll("[data-set]")) {
+    this.ring.fine = this.places.fine();
+    for (const button of this.root.querySelectorAll("[data-set]")) {
       button.setAttribute("aria-pressed", String(state[button.dataset.set]) === button.dataset.value);
     }
-    draw();
-    frames.pump();
-    progress();
+    this.draw();
+    this.frames.pump();
+    this.progress();
   }
 
-  async function release() {
-    if (!state.running) {
-      state.running = true;
-      trace.start(ring.value);
-      root.querySelector("[data-act=release]").textContent = "Release (space)";
-      return state.go?.();
-    }
+  async release() {
+    const { state, trace, ring, plan } = this;
+    if (!state.running) return this.go();
     if (state.sent || !trace.started) return;
-    const sent = { angle: lean ? plan.start_deg : ring.value, lean: lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level };
+    const sent = { angle: plan.lean ? plan.start_deg : ring.value, lean: plan.lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level };
     state.sent = true;
-    await frames.quiet();
-    await releasing.send(sent);
+    await this.frames.quiet();
+    await this.releasing.send(sent);
   }
 
-  const acts = {
-    release,
-    magnify: () => change({ step: plan.steps[(plan.steps.indexOf(state.step) + 1) % plan.steps.length], ...(plan.peak_first ? { level: "" } : {}) }),
-    turn: () => change({ turned: !state.turned }),
-    mask: () => change({ mask: !state.mask }),
-    move: (right, down) => plan.live && state.step > 1 && change({ area: movedArea(state.area, right * 36 / state.step, down * 24 / state.step) }),
-  };
-  bindControls(root, acts, ring, (name, value) => change({ [name]: name === "step" ? Number(value) : value }));
-  // The magnified area follows a double tap.
-  canvas.addEventListener("dblclick", (event) => {
-    const box = canvas.getBoundingClientRect();
-    acts.move((event.clientX - box.left) / box.width - 0.5, (event.clientY - box.top) / box.height - 0.5);
-  });
-  addEventListener("pagehide", () => {
-    frames.leave();
-    navigator.sendBeacon(`${plan.base}/leave`);
-  });
-  addEventListener("pageshow", (event) => event.persisted && location.reload());
+  go() {
+    this.state.running = true;
+    this.trace.start(this.ring.value);
+    this.root.querySelector("[data-act=release]").textContent = "Release (space)";
+    return this.state.go?.();
+  }
 
-  change({});
-  turned(ring.value);
-  if (plan.moving) runScene(frames, trace, state, view, paint).catch(fail);
+  notSent(problem) {
+    if (problem) this.fail(problem);
+    this.state.sent = false;
+    this.strip.focus();
+    this.frames.pump();
+  }
 }

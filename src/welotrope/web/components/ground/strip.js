@@ -1,16 +1,13 @@
-// Draws the scene from the side and lets the subjects be moved; the same places as instruments/ground_view.py.
+// Draws the scene from the side and lets the subjects be moved; places are looked up in the table it is sent with.
 import { distanceText, roughText } from "../text/distance_text.js";
 import { spanText } from "../text/span_text.js";
-
-const LEFT = 9;
-const RIGHT = 91;
-const INFINITY_PLACE = 97;
 
 export class GroundStrip {
   constructor(svg, state, change) {
     Object.assign(this, { svg, state, change });
-    this.start = Number(svg.dataset.start);
-    this.end = Number(svg.dataset.end);
+    const { start, end, first, step, last, infinity } = svg.dataset;
+    Object.assign(this, Object.fromEntries(Object.entries({ start, end, first, step, last, infinity }).map(([k, v]) => [k, Number(v)])));
+    this.table = svg.dataset.places.split(" ").map((text) => (text === "inf" ? Infinity : Number(text)));
     this.parts = Object.fromEntries(
       ["zone", "near-edge", "far-edge", "plane", "near-at", "far-at"].map((name) => [name, svg.querySelector(`.${name}`)]),
     );
@@ -30,19 +27,29 @@ export class GroundStrip {
     if (text) this.pen.font = getComputedStyle(text).font;
   }
 
+  // Percent of the width; between two places of the table as far as the distance lies between theirs.
   place(mm) {
-    if (!Number.isFinite(mm)) return INFINITY_PLACE;
-    const share = Math.log(mm / this.start) / Math.log(this.end / this.start);
-    if (share <= 1) return Math.max(LEFT + share * (RIGHT - LEFT), LEFT - 3);
-    return INFINITY_PLACE - (INFINITY_PLACE - RIGHT) / (1 + 3 * (share - 1));
+    const { table, first, step, infinity } = this;
+    if (!Number.isFinite(mm)) return infinity;
+    let low = 0, high = table.length - 1;
+    if (mm <= table[0]) return first;
+    if (!(mm < table[high])) return infinity;
+    while (high - low > 1) {
+      const middle = (low + high) >> 1;
+      if (table[middle] <= mm) low = middle; else high = middle;
+    }
+    return first + step * (low + (mm - table[low]) / (table[high] - table[low]));
   }
 
   distanceAt(clientX) {
+    const { table, first, step, last, infinity, start, end } = this;
     const box = this.svg.getBoundingClientRect();
     const percent = ((clientX - box.left) / box.width) * 100;
-    if (percent > (RIGHT + INFINITY_PLACE) / 2) return Infinity;
-    const share = Math.min(Math.max((percent - LEFT) / (RIGHT - LEFT), 0), 1);
-    return this.start * (this.end / this.start) ** share;
+    if (percent > (last + infinity) / 2) return Infinity;
+    const at = Math.max((Math.min(percent, last) - first) / step, 0);
+    const index = Math.min(Math.floor(at), table.length - 2);
+    const mm = table[index] + (at - index) * (table[index + 1] - table[index]);
+    return Math.min(Math.max(mm, start), end);
   }
 
   grab(event, peg) {
@@ -107,7 +114,7 @@ export class GroundStrip {
     const text = this.parts[name].firstElementChild;
     const right = (side > 0) !== inward;
     text.setAttribute("x", right ? 6 : inward ? -8 : -6);
-    text.setAttribute("y", inward ? 40 : 18);
+    text.setAttribute("y", inward ? -88 : -110);
     text.setAttribute("text-anchor", right ? "start" : "end");
   }
 

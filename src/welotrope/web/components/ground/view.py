@@ -10,16 +10,25 @@ from welotrope.core.ring.engraving import fit_labels, numeral
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 
 LEFT, RIGHT, INFINITY = 9.0, 91.0, 97.0
+FIRST, STEP = LEFT - 3, 0.5  # of the table of places
+_MOST_LOG = 600.0
 _STEPS = (1.0, 2.0, 5.0, 3.0, 1.5, 7.0, 4.0)
 _MIN_SPAN = 1.0  # decades
 
 
 @dataclass(frozen=True)
 class GroundAxis:
-    """A logarithmic ground axis from ``start_mm`` to ``end_mm``; infinity has a place of its own at the end."""
+    """A logarithmic ground axis from ``start_mm`` to ``end_mm``; infinity has a place of its own at the end.
+
+    ``first``, ``step``, ``last`` and ``infinity`` are places in percent that the script needs with the table.
+    """
 
     start_mm: float
     end_mm: float
+    first: float = FIRST
+    step: float = STEP
+    last: float = RIGHT
+    infinity: float = INFINITY
 
     def percent(self, distance_mm: float) -> float:
         """Return the place of a distance on the strip; beyond the end it runs towards infinity."""
@@ -27,8 +36,24 @@ class GroundAxis:
             return INFINITY
         share = math.log(distance_mm / self.start_mm) / math.log(self.end_mm / self.start_mm)
         if share <= 1:
-            return max(LEFT + share * (RIGHT - LEFT), LEFT - 3)
+            return max(LEFT + share * (RIGHT - LEFT), FIRST)
         return INFINITY - (INFINITY - RIGHT) / (1 + 3 * (share - 1))
+
+    def distance(self, percent: float) -> float:
+        """Return the distance at a place, mm: the way back of :meth:`percent`, infinite from its own place on."""
+        if percent >= INFINITY:
+            return math.inf
+        share = (percent - LEFT) / (RIGHT - LEFT)
+        if percent > RIGHT:
+            share = 1 + ((INFINITY - RIGHT) / (INFINITY - percent) - 1) / 3
+        log_mm = math.log(self.start_mm) + share * math.log(self.end_mm / self.start_mm)
+        return math.exp(log_mm) if log_mm < _MOST_LOG else math.inf
+
+    @property
+    def table(self) -> tuple[str, ...]:
+        """Distances in mm at every step of the strip from its first place to infinity, for the script to look up."""
+        count = round((INFINITY - FIRST) / STEP)
+        return tuple(f"{self.distance(FIRST + STEP * index):.6g}" for index in range(count))
 
 
 @dataclass(frozen=True)
@@ -53,6 +78,21 @@ class Peg:
     level: int
     flip: bool
 
+    @property
+    def top_px(self) -> int:
+        """How far above the ground its head stands (negative is up)."""
+        return -22 - 23 * self.level
+
+    @property
+    def hit_px(self) -> int:
+        """Where the area begins above on which a press means it."""
+        return self.top_px - 14
+
+    @property
+    def hit_height_px(self) -> int:
+        """Height of that area, down to the ground."""
+        return -self.hit_px
+
 
 @dataclass(frozen=True, kw_only=True)
 class GroundView:
@@ -67,6 +107,21 @@ class GroundView:
     far_mm: float
     pegs: tuple[Peg, ...]
     unit: Unit
+
+    @property
+    def width(self) -> float:
+        """Width of the zone."""
+        return self.far - self.near
+
+    @property
+    def near_inside(self) -> bool:
+        """Whether the near limit's words have to stand inside the zone."""
+        return self.near < 24
+
+    @property
+    def far_inside(self) -> bool:
+        """Whether the far limit's words have to stand inside the zone."""
+        return self.far > 80
 
 
 def ground_view(

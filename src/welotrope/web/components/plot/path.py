@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from welotrope.core.practice.trial import Trial
 
 _PLOT_W, _PLOT_H = 620.0, 180.0
+_LEFT, _RIGHT = 46.0, 14.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -22,6 +23,13 @@ class PathPlot:
     y_ticks: tuple[tuple[float, str], ...]
     width: float = _PLOT_W
     height: float = _PLOT_H
+    left: float = _LEFT
+    right: float = _PLOT_W - _RIGHT
+
+    @property
+    def across(self) -> float:
+        """Width of the field the path lies in."""
+        return self.right - self.left
 
 
 def path_plot(trial: Trial) -> PathPlot | None:
@@ -35,7 +43,7 @@ def path_plot(trial: Trial) -> PathPlot | None:
     end = max(trial.path[-1][0], 0.1)
 
     def x(seconds: float) -> float:
-        return 46 + (_PLOT_W - 60) * seconds / end
+        return _LEFT + (_PLOT_W - _LEFT - _RIGHT) * seconds / end
 
     def y(angle: float) -> float:
         return 10 + (_PLOT_H - 36) * (angle - low) / (high - low)

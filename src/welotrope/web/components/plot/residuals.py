@@ -26,6 +26,11 @@ class Dot:
     state: str
     labelled: bool
 
+    @property
+    def anchor(self) -> str:
+        """On which side of the dot its name has room."""
+        return "start" if self.x < _LEFT + 16 else "end" if self.x > WIDTH - _RIGHT - 20 else "middle"
+
 
 @dataclass(frozen=True, kw_only=True)
 class ResidualPlot:
@@ -41,6 +46,16 @@ class ResidualPlot:
     x_ticks: tuple[tuple[float, str], ...]
     left: float
     right: float
+
+    @property
+    def across(self) -> float:
+        """Width of the field the dots lie in."""
+        return self.right - self.left
+
+    @property
+    def band_height(self) -> float:
+        """Height of the band of the reading error."""
+        return self.band_bottom - self.band_top
 
 
 def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> ResidualPlot:

@@ -88,7 +88,7 @@ export class RingStrip {
     group.classList.toggle("chosen", chosen);
     const y = Number(chosen ? group.dataset.chosenTop : group.dataset.top);
     line.setAttribute("y1", y);
-    text.setAttribute("y", y - 3);
+    text.setAttribute("y", y);
   }
 
   drawShift(degrees) {

@@ -19,7 +19,11 @@ from welotrope.web.shell.templating import turn_text
 PX_PER_DEG = 8.0
 _NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
 _TICK_GAP_PX = 5.0
-_BRACKET_FOOT_PX, _BRACKET_RISE_PX = 64.0, 42.0
+# Upwards from the ring's upper edge, on which everything is drawn.
+_BRACKET_FOOT_PX, _BRACKET_RISE_PX = -10.0, 42.0
+_RING_TOP_PX = 74
+_PAPER_PX = 30
+_OVERVIEW_LEFT, _OVERVIEW_WIDTH = 3.0, 94.0  # percent
 _PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
 
 
@@ -46,6 +50,36 @@ class PresetTick:
     at_px: float
     lane: int | None
 
+    @property
+    def foot_px(self) -> float:
+        """Where the tick, which leans a little, ends below."""
+        return self.at_px - 1
+
+    @property
+    def head_px(self) -> float:
+        """Where it begins above."""
+        return self.at_px + 1.5
+
+    @property
+    def hit_px(self) -> float:
+        """Where the area begins on which a press means it."""
+        return self.at_px - 9
+
+    @property
+    def hit_width_px(self) -> int:
+        """Width of that area: the tick, and its name where there is room for one."""
+        return 26 + (8 * len(self.name) if self.lane is not None else 0)
+
+    @property
+    def name_px(self) -> float:
+        """Where its name begins."""
+        return self.at_px + 7
+
+    @property
+    def name_y(self) -> int:
+        """How far below the ring's edge its name stands."""
+        return 124 + 17 * (self.lane or 0)
+
 
 @dataclass(frozen=True)
 class ScaleRow:
@@ -62,6 +96,27 @@ class PaperStrip:
     label: str
     title: str
     marks: tuple[tuple[float, Mark], ...]
+
+
+@dataclass(frozen=True)
+class RuleTick:
+    """A tick of the rule in millimetres along the ring, pixels from the index; every tenth has its number."""
+
+    at_px: float
+    foot_px: int
+    text: str
+
+
+@dataclass(frozen=True)
+class Overview:
+    """The whole throw at a glance, in percent of its width: index, window, presets, and its two ends."""
+
+    index: float
+    window: float
+    window_width: float
+    presets: tuple[float, ...]
+    far_end: float
+    near_end: float
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -81,12 +136,87 @@ class RingView:
     shift_px: float
     brackets: tuple[Bracket, ...]
     presets: tuple[PresetTick, ...]
-    mm_rule: tuple[tuple[float, int], ...]
+    mm_rule: tuple[RuleTick, ...]
     inscription: str
     angle_deg: float
     throw_deg: float
     throw_text: str
     chosen: Bracket
+
+    @property
+    def top_px(self) -> int:
+        """Where the ring's upper edge lies: everything else is drawn from it."""
+        return _RING_TOP_PX
+
+    @property
+    def height_px(self) -> int:
+        """Height of the whole drawing."""
+        return (254 if self.mm_rule else 226) + self.paper_px
+
+    @property
+    def paper_px(self) -> int:
+        """Height that a strip of paper under the engraving takes."""
+        return _PAPER_PX if self.paper else 0
+
+    @property
+    def index_foot_px(self) -> int:
+        """How far below the ring's edge the index line ends."""
+        return 154 if self.paper else 148
+
+    @property
+    def window_px(self) -> float:
+        """Left end of the sharp window, from the index."""
+        return min(self.chosen.near_px, self.chosen.far_px)
+
+    @property
+    def window_end_px(self) -> float:
+        """Right end of the sharp window, from the index."""
+        return max(self.chosen.near_px, self.chosen.far_px)
+
+    @property
+    def window_width_px(self) -> float:
+        """Width of the sharp window."""
+        return self.window_end_px - self.window_px
+
+    @property
+    def walls_px(self) -> tuple[float, float]:
+        """Where the stops at the ends of the travel stand along the strip, before infinity and behind closest focus."""
+        if self.direction > 0:
+            return -34.0, self.throw_px + 24
+        return 20.0, self.throw_px - 38
+
+    @property
+    def inscription_px(self) -> int:
+        """Where the lens's name stands, on the blank side past infinity."""
+        return -150 * self.direction
+
+    @property
+    def strip_px(self) -> float:
+        """Where a strip of paper begins, a little beyond the travel."""
+        return min(0.0, self.throw_px) - 30
+
+    @property
+    def strip_width_px(self) -> float:
+        """Length of a strip of paper over the whole travel."""
+        return abs(self.throw_px) + 60
+
+    def half_px(self, degrees: float | None) -> float:
+        """Pixels of an error of so many degrees either side of the index; none when it is not known."""
+        return (degrees or 0.0) * self.px_per_deg
+
+    @property
+    def overview(self) -> Overview:
+        """The whole throw in percent of the width."""
+        ends = sorted((self._percent(self.near_deg), self._percent(self.far_deg)))
+        presets = tuple(self._percent(tick.at_px / self.px_per_deg * self.direction) for tick in self.presets)
+        return Overview(
+            self._percent(self.angle_deg), ends[0], ends[1] - ends[0], presets,
+            self._percent(0.0), self._percent(self.throw_deg),
+        )  # fmt: skip
+
+    def _percent(self, deg: float) -> float:
+        share = deg / self.throw_deg
+        return _OVERVIEW_LEFT + _OVERVIEW_WIDTH * (share if self.direction > 0 else 1 - share)
 
     @property
     def near_deg(self) -> float:
@@ -191,9 +321,17 @@ def _preset_ticks(setup: Setup, presets: list[Preset], scale: float) -> tuple[Pr
     )
 
 
-def _mm_rule(setup: Setup, px_per_deg: float) -> tuple[tuple[float, int], ...]:
-    """Millimetre ticks to the right of the index as (pixels, mm); drawn on both sides."""
+def _mm_rule(setup: Setup, px_per_deg: float) -> tuple[RuleTick, ...]:
+    """Millimetre ticks on both sides of the index."""
     if setup.mm_per_degree is None:
         return ()
     px_per_mm = px_per_deg / setup.mm_per_degree
-    return tuple((mm * px_per_mm, mm) for mm in range(math.ceil(900 / px_per_mm)))
+    return tuple(
+        RuleTick(sign * mm * px_per_mm, 159 if mm % 5 == 0 else 154, _rule_text(mm))
+        for mm in range(math.ceil(900 / px_per_mm))
+        for sign in ((1, -1) if mm else (1,))
+    )
+
+
+def _rule_text(mm: int) -> str:
+    return "" if mm % 10 else f"{mm}" if mm else "0 mm along the ring"

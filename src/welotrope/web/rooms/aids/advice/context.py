@@ -14,6 +14,7 @@ from welotrope.core.practice.skill import Skill
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.plot.bands import Bands, bands
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
 from welotrope.web.state.personal import Personal
@@ -21,17 +22,6 @@ from welotrope.web.state.ring_state import RingState
 
 _WINDOW_PX = 170.0
 _SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
-BAND_LIMIT_PX = 480.0
-
-
-@dataclass(frozen=True)
-class Band:
-    """An aid's error band under the ring: its middle and half its width, pixels; ``cut`` when it runs off."""
-
-    verdict: Verdict
-    half_px: float
-    middle_px: float
-    cut: bool
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,7 +31,7 @@ class AidsPage:
     stored: StoredSetup
     state: RingState
     setting: RingSetting
-    bands: tuple[Band, ...]
+    bands: Bands
     hints: list[Finding]
     ring: RingView
     enlarged: float
@@ -53,6 +43,11 @@ class AidsPage:
     rules: tuple[Rule[Any], ...]
     handling_rules: tuple[Rule[Any], ...]
     unit: Unit
+
+    def mm_of_ring(self, verdict: Verdict) -> float | None:
+        """Return an aid's error along the ring, mm; None for a ring whose diameter is not known."""
+        per_degree = self.stored.setup.mm_per_degree
+        return None if per_degree is None else verdict.error_deg * per_degree
 
 
 def aids_page(
@@ -70,16 +65,9 @@ def aids_page(
     ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
         stored=stored, state=state, setting=setting,
-        bands=tuple(_band(verdict, scale, ring.direction) for verdict in judge_aids(situation, eye, personal.skills)),
+        bands=bands(judge_aids(situation, eye, personal.skills), setting.window_deg, scale, ring.direction),
         hints=handling(situation, eye), ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
         view_stop=situation.view_stop, skills=personal.skills, least_trials=round(eye["practice_least"]),
         constants=constant_rows(personal.constants, {}, {}), rules=aid_rules(), handling_rules=HANDLING_RULES,
         unit=unit,
     )  # fmt: skip
-
-
-def _band(verdict: Verdict, scale: float, direction: int) -> Band:
-    half = verdict.spread_deg * scale if verdict.usable else 0.0
-    # Behind the subject is towards infinity, against the direction of nearer distances.
-    middle = -verdict.bias_deg * scale * direction if verdict.usable else 0.0
-    return Band(verdict, min(half, BAND_LIMIT_PX), min(max(middle, -400.0), 400.0), half > BAND_LIMIT_PX)

@@ -19,7 +19,6 @@ class ImportPage:
     """What a file would bring: good items as (kind, name), bad ones with their place; ``text`` is what was sent."""
 
     text: str = ""
-    kind: str = ""
     good: list[tuple[str, str]] = field(default_factory=list)
     bad: list[kit_json.BadRow] = field(default_factory=list)
     read: bool = False
@@ -33,7 +32,6 @@ def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, Impor
         reason = "Nothing was sent: choose a file." if not text else f"That is more than {MAX_TEXT // 1000} kB of text."
         return None, ImportPage(bad=[kit_json.BadRow("file", reason)], read=True)
     result = kit_json.read_kit(text) if text[:1] in "{[" else _read_csv(desk, text)
-    kind = "kit" if text[:1] in "{[" else "lenses"
     document = result.document
     good = [("mount", mount.name) for mount in document.mounts] + [("adapter", item.name) for item in document.adapters]
     good += [("body", item.name) for item in document.bodies] + [("lens", item.name) for item in document.lenses]
@@ -41,7 +39,7 @@ def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, Impor
     good += [("slot", f"{item.number} of {item.body}: {item.lens}") for item in document.slots]
     good += [("preset", f"{item.name} of {item.lens}") for item in document.presets]
     good += [("ring record", f"{item.kind} of {item.lens}") for item in document.records]
-    return document, ImportPage(text=text, kind=kind, good=good, bad=result.bad, read=True, left_out=result.left_out)
+    return document, ImportPage(text=text, good=good, bad=result.bad, read=True, left_out=result.left_out)
 
 
 def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:

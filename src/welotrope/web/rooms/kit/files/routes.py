@@ -58,8 +58,6 @@ def store_import(desk: AtDesk) -> Response:
         with desk.change(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
             kit_transfer.store(desk.book, document)
     except WelotropeError as error:
-        page = ImportPage(
-            text=text, kind=page.kind, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True
-        )
+        page = ImportPage(text=text, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True)
         return desk.page("kit/files/page.html", page, status=422)
     return desk.back_to("/kit")

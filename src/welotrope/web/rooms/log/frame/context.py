@@ -33,8 +33,6 @@ class NewFramePage:
     form: FrameForm
     stored: StoredSetup
     outings: list[Outing]
-    presets: list[Preset]
-    unit: Unit
     errors: dict[str, str] = field(default_factory=dict)
     back: str = "/scale"
 

@@ -55,8 +55,7 @@ def add_frame(desk: AtDesk) -> Response:
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
     stored = desk.in_hand()
     page = NewFramePage(
-        form=form, stored=stored, outings=log.list_outings(desk.book)[:20], presets=desk.presets(),
-        unit=desk.preferences.unit, errors=errors, back=back,
+        form=form, stored=stored, outings=log.list_outings(desk.book)[:20], errors=errors, back=back,
     )  # fmt: skip
     return desk.page("log/frame/new.html", page, status=422 if errors else 200)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
@@ -24,7 +24,6 @@ class LogPage:
     outcomes: tuple[Outcome, ...]
     next_offset: int | None
     unit: Unit
-    errors: dict[str, str] = field(default_factory=dict)
 
 
 def log_page(book: Book, outing_id: int | None, offset: int, unit: Unit) -> LogPage:

@@ -12,7 +12,6 @@ from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise
 from welotrope.core.practice.skill import Skill
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
-from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.practice import StoredTrial
 from welotrope.web.rooms.practice.record.form import RoundForm
@@ -48,12 +47,11 @@ class PracticePage:
     stops: tuple[float, ...]
     left_out: int
     lost: bool
-    unit: Unit
 
 
 def practice_page(
     stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], skills: dict[str, Skill],
-    finest: Sequence[str], left_out: int, lost: bool, unit: Unit,
+    finest: Sequence[str], left_out: int, lost: bool,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
     from welotrope.core.finder.labels import SCENE_NAMES
@@ -66,7 +64,7 @@ def practice_page(
         stored=stored, form=form, problem=problem, exercises=EXERCISES,
         aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(chosen.views, key=lambda aid: aid not in own)),
         scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, skills),
-        latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost, unit=unit,
+        latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
     )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from welotrope.web.rooms.scale.measure.form import MeasureForm
 
 @dataclass(frozen=True, kw_only=True)
 class Answer:
-    """What the readings give, in words and figures."""
+    """What the readings give, in words and figures; scatter and throw in the unit they were read in."""
 
     headline: str
     calibration: Calibration
@@ -30,7 +30,8 @@ class Answer:
     planes: str
     undecided: str
     steps: tuple[StepRow, ...]
-    deg_per_unit: float
+    scatter: float
+    throw: float
     symbol: str
 
 
@@ -91,7 +92,8 @@ def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
         assumes=_assumption(survey, lens.focal_mm), adapter=_adapter_words(stored, survey, calibration),
         planes=_planes_words(calibration), undecided=_undecided_words(calibration, survey, unit),
         steps=_step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
-        deg_per_unit=survey.deg_per_unit, symbol=survey.way.symbol,
+        scatter=calibration.rms_deg / survey.deg_per_unit, throw=calibration.ring.throw_deg / survey.deg_per_unit,
+        symbol=survey.way.symbol,
     )  # fmt: skip
 
 

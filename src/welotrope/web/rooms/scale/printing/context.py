@@ -33,14 +33,12 @@ class Sheet:
 class PrintPage:
     """The page that orders a sheet."""
 
-    stored: StoredSetup
     form: PrintForm
     errors: dict[str, str]
     sheet: Sheet | None
     query: str
     parts: tuple[tuple[str, str], ...]
     warnings: tuple[str, ...]
-    height_share: float
     unit: Unit
     asks_diameter: bool = False
 
@@ -58,10 +56,9 @@ def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit
     asks = bool(errors.get("diameter")) and not form.diameter
     if asks:  # not wrong, only not told yet
         del errors["diameter"]
-    share = sum(page.height for page in sheet.pages) / sheet.pages[0].width if sheet else 0.0
     return PrintPage(
-        stored=stored, form=form, errors=errors, sheet=sheet, query=order_query(form), parts=PARTS,
-        warnings=_warnings(setup), height_share=share, unit=unit, asks_diameter=asks,
+        form=form, errors=errors, sheet=sheet, query=order_query(form), parts=PARTS,
+        warnings=_warnings(setup), unit=unit, asks_diameter=asks,
     )  # fmt: skip
 
 

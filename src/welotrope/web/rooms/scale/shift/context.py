@@ -15,7 +15,6 @@ from welotrope.web.rooms.scale.shift.form import ShiftForm
 class ShiftPage:
     """Focus shift: the correction per stop."""
 
-    stored: StoredSetup
     form: ShiftForm
     problems: list[str]
     shift: FocusShift | None
@@ -32,6 +31,4 @@ def shift_page(
     """Compute the page of focus shift."""
     marked = tuple((stop, shift.at(stop)) for stop in sorted(stored.setup.lens.stops)) if shift else ()
     worst = max(marked, key=lambda pair: abs(pair[1]), default=None)
-    return ShiftPage(
-        stored=stored, form=form, problems=problems, shift=shift, marked=marked, worst=worst, saved=saved, unit=unit
-    )
+    return ShiftPage(form=form, problems=problems, shift=shift, marked=marked, worst=worst, saved=saved, unit=unit)
