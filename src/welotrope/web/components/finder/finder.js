@@ -5,6 +5,7 @@ import { runScene } from "./motion.js";
 import { Places } from "./places.js";
 import { Releasing } from "./release.js";
 import { TurningRing } from "./ring.js";
+import { Screen } from "./screen.js";
 import { Trace } from "./trace.js";
 
 const within = (value, most) => Number(Math.max(-most, Math.min(most, value)).toFixed(2));
@@ -17,10 +18,10 @@ export function startFinder() {
 class Finder {
   constructor(root, plan) {
     const canvas = root.querySelector("canvas");
-    Object.assign(this, { root, plan, canvas, pen: canvas.getContext("2d"), strip: root.querySelector(".finder-strip"), trace: new Trace() });
+    Object.assign(this, { root, plan, canvas, screen: new Screen(root), strip: root.querySelector(".finder-strip"), trace: new Trace() });
     this.state = {
       step: plan.first_step, turned: plan.turned, mask: false, level: plan.levels[plan.levels.length > 1 ? 1 : 0] ?? "",
-      colour: plan.colours[0], shown: "", drawn: 0, way: 1, area: plan.area, running: !plan.moving,
+      colour: plan.colours[0], shown: "", way: 1, area: plan.area, running: !plan.moving,
     };
     this.places = new Places(plan, this.state);
     this.frames = new Frames(plan.base, () => this.wanted(), (_arrived, problem) => this.arrived(problem));
@@ -81,7 +82,7 @@ class Finder {
   }
 
   fail(problem) {
-    if (!this.frames.leaving.signal.aborted) this.root.querySelector(".finder-problem").textContent = String(problem);
+    if (!this.frames.leaving.signal.aborted) this.screen.say(problem);
   }
 
   turned(value) {
@@ -107,18 +108,13 @@ class Finder {
   }
 
   paint(picture) {
-    this.pen.drawImage(picture, 0, 0, this.canvas.width, this.canvas.height);
-    this.root.dataset.frames = String((this.state.drawn += 1));
+    this.screen.paint(picture);
     if (!this.trace.started) this.trace.start(this.ring.value);
-    this.root.dataset.ready = "yes";
   }
 
   progress() {
-    const set = this.places.evenSet();
-    const there = set.filter((i) => this.frames.blobs.has(this.places.key(i))).length;
-    const bar = this.root.querySelector("progress");
-    Object.assign(bar, { max: set.length, value: there, hidden: there === set.length || this.plan.moving });
-    if (there === set.length) this.root.dataset.warm = "yes";
+    const set = this.plan.moving ? [] : this.places.evenSet();
+    this.screen.progress(set.filter((i) => this.frames.blobs.has(this.places.key(i))).length, set.length);
   }
 
   change(patch) {
