@@ -24,14 +24,13 @@ class Finder {
       colour: plan.colours[0], shown: "", way: 1, area: plan.area, running: !plan.moving,
     };
     this.places = new Places(plan, this.state);
-    this.frames = new Frames(plan.base, () => this.wanted(), (_arrived, problem) => this.arrived(problem));
+    this.frames = new Frames(plan.base, () => (plan.moving || this.state.sent ? [] : this.places.wanted(this.ring.value)), (_arrived, problem) => this.arrived(problem));
     this.releasing = new Releasing(root, plan.base, (problem) => this.notSent(problem));
     this.ring = this.turningRing();
   }
 
   turningRing() {
-    const { plan, places } = this;
-    const { lean } = plan;
+    const { plan, places, plan: { lean } } = this;
     return new TurningRing([this.canvas, this.strip], {
       low: lean ? -lean : 0, high: lean || plan.throw_deg, value: lean ? 0 : plan.start_deg, direction: plan.direction,
       fine: places.fine(), coarse: lean ? 10 : 4,
@@ -69,10 +68,6 @@ class Finder {
       mask: () => this.change({ mask: !state.mask }),
       move: (right, down) => plan.live && state.step > 1 && this.change({ area: movedArea(state.area, right * 36 / state.step, down * 24 / state.step) }),
     };
-  }
-
-  wanted() {
-    return this.plan.moving || this.state.sent ? [] : this.places.wanted(this.ring.value);
   }
 
   arrived(problem) {
