@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from sqlalchemy import select
 
@@ -55,10 +55,15 @@ def why_unreadable(row: RowT, read: Callable[[RowT], object]) -> str | None:
 
 def broken_rows(book: Book, table: type[Base], noun: str, read: Callable[..., object]) -> list[Broken]:
     """Return the records of a table that cannot be read."""
+    return broken_among(book.sql.scalars(select(table)), table.__tablename__, noun, read)
+
+
+def broken_among(rows: Iterable[Any], table: str, noun: str, read: Callable[..., object]) -> list[Broken]:
+    """Return the records among rows of a table that cannot be read."""
     found = []
-    for row in book.sql.scalars(select(table)):
+    for row in rows:
         why = why_unreadable(row, read)
         if why is not None:
             name = cleaned(str(getattr(row, "name", "") or ""))[:60]
-            found.append(Broken(noun, table.__tablename__, int(row.id), name, why))  # type: ignore[attr-defined]
+            found.append(Broken(noun, table, int(row.id), name, why))
     return found

@@ -89,7 +89,7 @@ class LensRow(Base):
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
     presets: Mapped[list[PresetRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
-    measurements: Mapped[list[MeasurementRow]] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    measurements: Mapped[list[MeasurementRow]] = relationship(cascade="all, delete-orphan")
 
 
 class SetupRow(Base):

@@ -5,17 +5,20 @@ from __future__ import annotations
 import functools
 from dataclasses import dataclass, replace
 from enum import StrEnum
+from typing import TYPE_CHECKING
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.optics.thin_lens import shortest_film_distance
-from welotrope.core.ring.calibration import Calibration, calibrate
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import Survey, Way
 from welotrope.core.ring.true_infinity import ONE_READING_DEG, InfinityFound, InfinityRecord, find_infinity
+
+if TYPE_CHECKING:  # only a ring with readings needs it
+    from welotrope.core.ring.calibration import Calibration
 
 _SAME_DEG = 0.3
 _ENOUGH_TO_SHOW = 6
@@ -150,6 +153,8 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
 
 def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:
     """Work out a lens's ring from readings, with what is known of the lens; errors as ``ring.calibration``."""
+    from welotrope.core.ring.calibration import calibrate
+
     throw = None if survey.way is Way.STEPS else lens.throw_deg
     known = lens.separation_known or lens.closest_mm < shortest_film_distance(lens.focal_mm)
     return calibrate(

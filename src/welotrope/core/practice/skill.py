@@ -10,11 +10,11 @@ The average eye (``σ_z`` 1, bias 0) is where one starts from; own rounds draw a
 
 from __future__ import annotations
 
+import functools
 import math
 import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cached_property
 
 import numpy as np
 
@@ -76,21 +76,21 @@ class Skill:
         share = chance_within(half_window, self.sigma_z * defocus, bias + self.bias_z * defocus)
         if defocus <= 0:
             return Proportion(share, share, share)
-        weights, sigmas, biases = self._posterior
+        weights, sigmas, biases = _posterior(self.rounds - self.slips, self.mean_z, self.spread_z)
         low, high = _weighted_interval(weights, _chances(half_window / defocus, sigmas, biases + bias / defocus))
         return Proportion(share, min(low, share), max(high, share))
 
-    @cached_property
-    def _posterior(self) -> tuple[FloatArray, FloatArray, FloatArray]:
-        """Weights, spreads and biases over a grid."""
-        kept = self.rounds - self.slips
-        log_sigma, bias = np.meshgrid(np.linspace(-2.6, 2.6, 79), np.linspace(-2.4, 2.4, 61), indexing="ij")
-        sigma = np.exp(log_sigma)
-        squares = kept * (self.spread_z**2 + (self.mean_z - bias) ** 2)
-        logs = -kept * log_sigma - squares / (2 * sigma**2)
-        logs -= (log_sigma / math.log(_SPREAD_FACTOR)) ** 2 / 2 + (bias / _BIAS_SD) ** 2 / 2
-        weights = np.exp(logs - np.max(logs)).ravel()
-        return weights / np.sum(weights), sigma.ravel(), bias.ravel()
+
+@functools.lru_cache(64)
+def _posterior(kept: int, mean_z: float, spread_z: float) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Weights, spreads and biases over a grid, for a number of rounds with a mean and a spread."""
+    log_sigma, bias = np.meshgrid(np.linspace(-2.6, 2.6, 79), np.linspace(-2.4, 2.4, 61), indexing="ij")
+    sigma = np.exp(log_sigma)
+    squares = kept * (spread_z**2 + (mean_z - bias) ** 2)
+    logs = -kept * log_sigma - squares / (2 * sigma**2)
+    logs -= (log_sigma / math.log(_SPREAD_FACTOR)) ** 2 / 2 + (bias / _BIAS_SD) ** 2 / 2
+    weights = np.exp(logs - np.max(logs)).ravel()
+    return weights / np.sum(weights), sigma.ravel(), bias.ravel()
 
 
 def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill | None:

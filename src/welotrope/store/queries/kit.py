@@ -16,9 +16,10 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
-from welotrope.store.broken import Broken, broken_rows, readable, why_unreadable
+from welotrope.store.broken import Broken, broken_among, broken_rows, readable, why_unreadable
 from welotrope.store.errors import NotFoundError
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, SettingRow, SetupRow, TrialRow
+from welotrope.store.queries.joined_setups import joined_setups
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
 from welotrope.store.rows import fetch
@@ -93,7 +94,7 @@ def list_lenses(book: Book) -> list[tuple[int, Lens]]:
 
 def list_setups(book: Book) -> list[StoredSetup]:
     """All set-ups that can be read, in the order they were made."""
-    return readable(book.sql.scalars(select(SetupRow).order_by(SetupRow.id)), stored_setup)
+    return readable(joined_setups(book), stored_setup)
 
 
 def get_body(book: Book, id: int) -> Body:
@@ -108,7 +109,10 @@ def get_lens(book: Book, id: int) -> Lens:
 
 def get_setup(book: Book, id: int) -> StoredSetup:
     """Return a set-up; raises NotFoundError."""
-    return stored_setup(fetch(book, SetupRow, "set-up", id))
+    found = joined_setups(book, SetupRow.id == id) if 0 < id < 2**63 else []
+    if not found:
+        raise NotFoundError("set-up", id)
+    return stored_setup(found[0])
 
 
 def save_body(book: Book, body: Body, id: int | None = None) -> int:
@@ -197,19 +201,18 @@ def delete_setup(book: Book, id: int) -> None:
 
 def setup_in_hand(book: Book) -> StoredSetup | None:
     """Return the set-up chosen last, else the first there is, else None."""
-    chosen = book.sql.get(SettingRow, _IN_HAND)
-    row = book.sql.get(SetupRow, int(chosen.value)) if chosen and chosen.value.isdigit() else None
-    found = readable([row] if row else [], stored_setup)
-    if not found:
-        found = readable(book.sql.scalars(select(SetupRow).order_by(SetupRow.id)), stored_setup)
-    return found[0] if found else None
+    chosen = book.sql.scalar(select(SettingRow.value).where(SettingRow.key == _IN_HAND))
+    found = []
+    if chosen and chosen.isdigit():
+        found = readable(joined_setups(book, SetupRow.id == int(chosen)), stored_setup)
+    return next(iter(found or list_setups(book)), None)
 
 
 def take_in_hand(book: Book, id: int) -> StoredSetup:
     """Make a set-up the one in hand; raises NotFoundError."""
-    row = fetch(book, SetupRow, "set-up", id)
+    stored = get_setup(book, id)
     book.sql.merge(SettingRow(key=_IN_HAND, value=str(id)))
-    return stored_setup(row)
+    return stored
 
 
 def broken_kit(book: Book) -> list[Broken]:
@@ -217,7 +220,7 @@ def broken_kit(book: Book) -> list[Broken]:
     found = broken_rows(book, BodyRow, "body", body_of) + broken_rows(book, LensRow, "lens", lens_of)
     found += broken_rows(book, AdapterRow, "adapter", adapter_of)
     whole = not found
-    return found + (broken_rows(book, SetupRow, "set-up", stored_setup) if whole else [])
+    return found + (broken_among(joined_setups(book), "setup", "set-up", stored_setup) if whole else [])
 
 
 def delete_broken(book: Book, table: str, id: int) -> None:

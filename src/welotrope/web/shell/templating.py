@@ -5,11 +5,13 @@ from __future__ import annotations
 import functools
 import hashlib
 import math
+from collections.abc import Hashable
 from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qsl, urlencode
 
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from markupsafe import Markup
 
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
@@ -46,16 +48,27 @@ def environment() -> Environment:
         at_token=at_token,
         token=subject_token,
         ring_query=lambda preset, aim=None: ring_query(preset.distance_mm, preset.stop, preset.subjects, aim),
-        with_stop=lambda query, stop: urlencode(
-            [*(p for p in parse_qsl(query) if p[0] != "stop"), ("stop", f"{stop:g}")]
-        ),
+        with_stop=with_stop,
         span=_span,
         percent=lambda share: f"{share * 100:.0f}",
         exact=lambda value: repr(float(value)).removesuffix(".0"),
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
-    env.globals.update(static=static_url, infinite=math.isinf)
+    env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro)
     return env
+
+
+@functools.lru_cache(512)
+def with_stop(query: str, stop: float) -> str:
+    """Return a query with another stop in it."""
+    return urlencode([*(pair for pair in parse_qsl(query) if pair[0] != "stop"), ("stop", f"{stop:g}")])
+
+
+@functools.lru_cache(256)
+def kept_macro(template: str, macro: str, *given: Hashable) -> Markup:
+    """Return what a macro makes of values that hardly ever change; made once for the same values."""
+    made: Markup = getattr(environment().get_template(template).module, macro)(*given)
+    return made
 
 
 @functools.cache

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
+from functools import cached_property
 from typing import Any, TypeVar
 
 from welotrope.core.aids.situation import Situation
@@ -47,7 +48,7 @@ class Aim:
             ("place", "Sits in the", [place.value for place in Place], target.place.value),
         )
 
-    @property
+    @cached_property
     def pairs(self) -> tuple[tuple[str, str], ...]:
         """The choices as pairs of a URL or a form, the usual ones left out."""
         usual = {name: chosen for name, _, _, chosen in Aim().choices}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass, field
 from urllib.parse import urlencode
@@ -48,6 +49,7 @@ def at_token(distance_mm: float) -> str:
     return "inf" if math.isinf(distance_mm) else f"{distance_mm:.1f}mm"
 
 
+@functools.lru_cache(512)
 def ring_query(distance_mm: float, stop: float, subjects: tuple[Subject, ...] = (), aim: Aim | None = None) -> str:
     """Write a setting of the ring, with the subjects it is for and what is focused on, as a query string."""
     pairs = [("at", at_token(distance_mm)), ("stop", f"{stop:g}")]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass, replace
 
@@ -264,6 +265,7 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
     return PaperStrip("true", f"What is truly in focus, in {unit.value}", row.marks)
 
 
+@functools.lru_cache(128)
 def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
     per_px = 1 / abs(scale)
     own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
@@ -325,7 +327,11 @@ def _mm_rule(setup: Setup, px_per_deg: float) -> tuple[RuleTick, ...]:
     """Millimetre ticks on both sides of the index."""
     if setup.mm_per_degree is None:
         return ()
-    px_per_mm = px_per_deg / setup.mm_per_degree
+    return _rule_ticks(px_per_deg / setup.mm_per_degree)
+
+
+@functools.lru_cache(64)
+def _rule_ticks(px_per_mm: float) -> tuple[RuleTick, ...]:
     return tuple(
         RuleTick(sign * mm * px_per_mm, 159 if mm % 5 == 0 else 154, _rule_text(mm))
         for mm in range(math.ceil(900 / px_per_mm))

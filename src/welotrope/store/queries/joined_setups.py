@@ -1,0 +1,56 @@
+"""Set-ups with all that belongs to them in two statements, without the mapper: every page begins with one.
+
+What is read has the attributes of the mapped rows, and is turned into values by the same functions.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from types import SimpleNamespace
+from typing import Any
+
+from sqlalchemy import ColumnElement, select
+
+from welotrope.store.book import Book
+from welotrope.store.models import AdapterRow, BodyRow, LensRow, MeasurementRow, MountRow, SetupRow
+
+_SETUP, _BODY, _LENS, _ADAPTER = (kind.__table__ for kind in (SetupRow, BodyRow, LensRow, AdapterRow))
+_BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE = (MountRow.__table__.alias(f"mount_{k}") for k in range(4))
+_RECORD = MeasurementRow.__table__
+_PARTS = (_SETUP, _BODY, _LENS, _ADAPTER, _BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE)
+_ENDS = [sum(len(part.c) for part in _PARTS[: k + 1]) for k in range(len(_PARTS))]
+_JOINED = select(*[column for part in _PARTS for column in part.c]).select_from(
+    _SETUP.join(_BODY, _SETUP.c.body_id == _BODY.c.id)
+    .join(_LENS, _SETUP.c.lens_id == _LENS.c.id)
+    .outerjoin(_ADAPTER, _SETUP.c.adapter_id == _ADAPTER.c.id)
+    .outerjoin(_BODY_MOUNT, _BODY.c.mount_id == _BODY_MOUNT.c.id)
+    .outerjoin(_LENS_MOUNT, _LENS.c.mount_id == _LENS_MOUNT.c.id)
+    .outerjoin(_LENS_SIDE, _ADAPTER.c.lens_mount_id == _LENS_SIDE.c.id)
+    .outerjoin(_BODY_SIDE, _ADAPTER.c.body_mount_id == _BODY_SIDE.c.id)
+)
+
+
+def joined_setups(book: Book, *where: ColumnElement[bool]) -> list[Any]:
+    """Return set-up rows with body, lens, adapter, mounts and records, in the order they were made."""
+    rows = [_apart(tuple(row)) for row in book.sql.execute(_JOINED.where(*where).order_by(_SETUP.c.id))]
+    records = defaultdict(list)
+    for record in book.sql.execute(select(_RECORD).where(_RECORD.c.lens_id.in_({row.lens_id for row in rows}))):
+        records[record.lens_id].append(record)
+    for row in rows:
+        row.lens.measurements = records[row.lens_id]
+    return rows
+
+
+def _apart(values: tuple[Any, ...]) -> Any:
+    starts = [0, *_ENDS[:-1]]
+    parts = [_part(part, values[start:end]) for part, start, end in zip(_PARTS, starts, _ENDS, strict=True)]
+    setup, body, lens, adapter, body.mount, lens.mount, lens_side, body_side = parts
+    if adapter is not None:
+        adapter.lens_side, adapter.body_side = lens_side, body_side
+    setup.body, setup.lens, setup.adapter = body, lens, adapter
+    return setup
+
+
+def _part(table: Any, values: tuple[Any, ...]) -> Any:
+    """Return a part's values by name, None for one that is not there."""
+    return None if values[0] is None else SimpleNamespace(**dict(zip(table.c.keys(), values, strict=True)))
