@@ -23,8 +23,8 @@ from welotrope.core.ring.table import ring_table
 from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit, log
 from welotrope.store.session import Database
-from welotrope.web.shell.app import create_app
 from welotrope.web.components.ring.table_json import table_json
+from welotrope.web.shell.app import create_app
 
 HOME = "http://127.0.0.1:8420"
 

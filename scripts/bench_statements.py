@@ -28,7 +28,7 @@ from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.practice.skill import skill_of
 from welotrope.core.ring.calibration import Model, calibrate
-from welotrope.core.ring.survey import Kind, Point, Survey
+from welotrope.core.ring.survey import Point, Survey, SurveyKind
 from welotrope.core.stats.proportions import chance_within
 
 MOST_INNOCENT = 0.02  # surveys in which an innocent reading may be named
@@ -74,7 +74,7 @@ def drawn(kind: str, count: int, tape: float, gross: bool, rng: np.random.Genera
     spread = np.hypot(0.5, np.abs(ring(taped * (1 + tape)) - ring(taped)))
     off = np.abs(read - ring(taped)) / spread
     least = float(norm.ppf(1 - MOST_INNOCENT / (2 * count)))
-    survey = Survey(points=points, kind=Kind.MEASURED, error=0.5, distance_error=tape)
+    survey = Survey(points=points, kind=SurveyKind.MEASURED, error=0.5, distance_error=tape)
     return Drawn(survey, which, bool(gross and off[which] > least))
 
 

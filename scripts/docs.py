@@ -45,8 +45,8 @@ def rules() -> str:
     """Return every table of rules."""
     from welotrope.core.aids.handling import HANDLING_RULES
     from welotrope.core.kit.aids.registry import aid_rules
-    from welotrope.core.kit.fit import RULES as FIT_RULES
-    from welotrope.core.kit.sheet import RULES as SHEET_RULES
+    from welotrope.core.kit.fit import FIT_RULES
+    from welotrope.core.kit.sheet import SHEET_RULES
     from welotrope.core.practice.advice import ROUND_RULES
 
     tables = {

@@ -11,7 +11,7 @@ from pathlib import Path
 from welotrope.core.errors import Field
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import registry
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Judged, Request
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Judged
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.view import FinderView, Split
 from welotrope.core.rules import Rule, Said
@@ -37,7 +37,7 @@ KIND = AidKind(
     made=lambda values: None if values["wire_um"] is None else CrossWire(values["wire_um"]),
     texts=lambda aid: {"wire_um": f"{aid.wire_um:g}"},
     asked=(Asked(name="wire_um", low=1, high=100),),
-    request=lambda said: Request(aid=CrossWire(said["wire_um"])),
+    request=lambda said: AskedAid(aid=CrossWire(said["wire_um"])),
     judges=lambda aid, sight, target, sensor, eye: Judged(defocus_mm=aid.wire_um / 1000),
     rules=(
         Rule(id="wire-parallax", topic=SET, when="always", source="what lies in one plane does not shift",

@@ -14,7 +14,7 @@ import typer
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.datum import Datum
-from welotrope.interchange.calc_verbs import VERBS, Kind, Verb
+from welotrope.interchange.calc_verbs import VERBS, ParameterKind, Verb
 from welotrope.interchange.calc_verbs import Parameter as VerbParameter
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
@@ -108,7 +108,9 @@ def _name(parameter: VerbParameter) -> str:
 
 
 def _option(parameter: VerbParameter) -> Parameter:
-    kind: Any = {Kind.STOP: str, Kind.DISTANCE: str, Kind.READINGS: list[str]}.get(parameter.kind, float)
+    kind: Any = {ParameterKind.STOP: str, ParameterKind.DISTANCE: str, ParameterKind.READINGS: list[str]}.get(
+        parameter.kind, float
+    )
     told = typer.Option(f"--{parameter.option}", help=parameter.help)
     annotation: Any = Annotated[kind if parameter.required else kind | None, told]
     default = Parameter.empty if parameter.required else None

@@ -6,22 +6,24 @@ import pytest
 from typer.testing import CliRunner
 
 from welotrope.cli import app
-from welotrope.interchange.calc_verbs import VERBS, Kind
+from welotrope.interchange.calc_verbs import VERBS, ParameterKind
 
 TEXT = {
-    Kind.DISTANCE: {"focus": "2.5m", "near": "7 ft", "far": "∞", "index": "10 m"},
-    Kind.READINGS: ["0:inf", "48:2m", "101:1m", "152:70cm", "206:50cm"],
+    ParameterKind.DISTANCE: {"focus": "2.5m", "near": "7 ft", "far": "∞", "index": "10 m"},
+    ParameterKind.READINGS: ["0:inf", "48:2m", "101:1m", "152:70cm", "206:50cm"],
 }
-READINGS = [{"angle_deg": float(part.split(":")[0]), "distance": part.split(":")[1]} for part in TEXT[Kind.READINGS]]
+READINGS = [
+    {"angle_deg": float(part.split(":")[0]), "distance": part.split(":")[1]} for part in TEXT[ParameterKind.READINGS]
+]
 
 
 def told(parameter):
     """A value as typed and as sent, none where it may be left out and would be one too many."""
-    if parameter.kind is Kind.READINGS:
-        return TEXT[Kind.READINGS], READINGS
-    if parameter.kind is Kind.DISTANCE:
-        return TEXT[Kind.DISTANCE][parameter.name], TEXT[Kind.DISTANCE][parameter.name]
-    if parameter.kind is Kind.SHARE:
+    if parameter.kind is ParameterKind.READINGS:
+        return TEXT[ParameterKind.READINGS], READINGS
+    if parameter.kind is ParameterKind.DISTANCE:
+        return TEXT[ParameterKind.DISTANCE][parameter.name], TEXT[ParameterKind.DISTANCE][parameter.name]
+    if parameter.kind is ParameterKind.SHARE:
         return "2", 0.02
     value = parameter.example or {"diameter_mm": 62, "lead_mm": 10.8, "error_deg": 0.4, "blur_mm": 0.03}[parameter.name]
     return str(value), value

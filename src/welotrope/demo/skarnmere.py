@@ -14,13 +14,13 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, ScaleStandard, Screen
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit, ScaleStandard, Screen
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
-from welotrope.core.ring.survey import Kind, Point, Survey, Way
+from welotrope.core.ring.survey import Point, ReadingUnit, Survey, SurveyKind
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.ring_records import Record, RecordKind
@@ -74,7 +74,7 @@ BODIES = {
         (MagnifiedView(1280, (6, 12)), Peaking(1280, LEVELS)),
         OSTREL,
         BodyTraits(
-            finder=Finder.ELECTRONIC,
+            finder=FinderKind.ELECTRONIC,
             clearance_mm=6.0,
             coupling_lever=Known.NO,
             peaking_colours=("white", "red", "yellow"),
@@ -94,7 +94,7 @@ BODIES = {
         (MatteScreen(0.92, 2.8), SplitImage(0.92, 6.5)),
         KYRSTAD,
         BodyTraits(
-            finder=Finder.SLR,
+            finder=FinderKind.SLR,
             clearance_mm=3.5,
             coupling_lever=Known.YES,
             screens=(Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("collar", 2.8, 6.5, 5.0)),
@@ -197,7 +197,7 @@ TARNHOLT_SURVEY = Survey(
     points=_readings(
         (163.5, 0.4), (125.1, 0.5), (85.1, 0.7), (60.6, 1.0), (37.6, 1.5), (22.1, 2.5), (11.4, 5), (1.1, math.inf)
     ),
-    kind=Kind.MEASURED, error=0.5, distance_error=0.003,
+    kind=SurveyKind.MEASURED, error=0.5, distance_error=0.003,
 )  # fmt: skip
 # The Ostrel 28 turns by wire: its indicator was read against the shed wall, some steps twice.
 OSTREL_SURVEY = Survey(
@@ -205,7 +205,7 @@ OSTREL_SURVEY = Survey(
         (0, math.inf), (3, 2.9), (6, 1.16), (6, 1.18), (9, 0.70), (12, 0.502), (12, 0.496), (14, 0.411), (15, 0.39),
         (15, 0.385), (16, 0.365), (18, 0.318), (18, 0.32), (20, 0.281),
     ),
-    way=Way.STEPS, kind=Kind.MEASURED, end=20,
+    way=ReadingUnit.STEPS, kind=SurveyKind.MEASURED, end=20,
 )  # fmt: skip
 VELLOISE_SIGHTINGS = InfinityRecord(
     tuple(Sighting(angle, warmth) for angle, warmth in (

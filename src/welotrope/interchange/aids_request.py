@@ -12,7 +12,7 @@ from welotrope.core.aids.advice import Verdict, best_first, judge
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import AidKind
 from welotrope.core.kit.aids.registry import every_kind
-from welotrope.core.kit.aids.sight import Detail, Light, Lines, Place, Sight, Target
+from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sight, Target
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import check_focal
@@ -50,7 +50,7 @@ class TargetPart(_Part):
     lines: Lines = Lines.BOTH
     detail: Detail = Detail.HARD
     light: Light = Light.BRIGHT
-    place: Place = Place.CENTRE
+    place: FramePlace = FramePlace.CENTRE
     moving: bool = False
 
 

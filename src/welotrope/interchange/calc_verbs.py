@@ -22,7 +22,7 @@ from welotrope.interchange.calc_json import as_json
 MAX_READINGS = 60
 
 
-class Kind(StrEnum):
+class ParameterKind(StrEnum):
     """What a parameter is, and so how its text is read."""
 
     NUMBER = "number"
@@ -59,7 +59,7 @@ class Parameter:
     name: str
     option: str
     help: str
-    kind: Kind = Kind.NUMBER
+    kind: ParameterKind = ParameterKind.NUMBER
     argument: str = ""
     words: str = ""
     required: bool = True
@@ -68,23 +68,23 @@ class Parameter:
     @property
     def passed_as(self) -> str:
         """Its name in the function."""
-        return self.argument or (f"{self.name}_mm" if self.kind is Kind.DISTANCE else self.name)
+        return self.argument or (f"{self.name}_mm" if self.kind is ParameterKind.DISTANCE else self.name)
 
     def of_text(self, text: Any) -> Any:
         """Return the value of what stands on a command line; raises WelotropeError."""
-        if self.kind is Kind.STOP:
+        if self.kind is ParameterKind.STOP:
             return parse_stop(text)
-        if self.kind is Kind.DISTANCE:
+        if self.kind is ParameterKind.DISTANCE:
             return parse_distance(text, field=self.words or self.option)
-        if self.kind is Kind.READINGS:
+        if self.kind is ParameterKind.READINGS:
             return [_reading(part) for part in text]
-        return text / 100 if self.kind is Kind.SHARE else text
+        return text / 100 if self.kind is ParameterKind.SHARE else text
 
     def of_json(self, value: Any) -> Any:
         """Return the value of what a JSON request holds; raises WelotropeError."""
-        if self.kind is Kind.DISTANCE:
+        if self.kind is ParameterKind.DISTANCE:
             return millimetres(value, self.words or self.name)
-        if self.kind is Kind.READINGS:
+        if self.kind is ParameterKind.READINGS:
             return [(reading.angle_deg, millimetres(reading.distance, "distance")) for reading in value]
         return value
 
@@ -161,7 +161,7 @@ def _focal(example: float) -> Parameter:
 
 
 def _stop(example: float, help: str = "f-number.") -> Parameter:
-    return Parameter(name="stop", option="stop", help=help, kind=Kind.STOP, example=example)
+    return Parameter(name="stop", option="stop", help=help, kind=ParameterKind.STOP, example=example)
 
 
 def _blur(example: float) -> Parameter:
@@ -169,10 +169,12 @@ def _blur(example: float) -> Parameter:
 
 
 def _distance(name: str, help: str, words: str = "", required: bool = True) -> Parameter:
-    return Parameter(name=name, option=name, help=help, kind=Kind.DISTANCE, words=words, required=required)
+    return Parameter(name=name, option=name, help=help, kind=ParameterKind.DISTANCE, words=words, required=required)
 
 
-def _optional(name: str, option: str, help: str, kind: Kind = Kind.NUMBER, argument: str = "") -> Parameter:
+def _optional(
+    name: str, option: str, help: str, kind: ParameterKind = ParameterKind.NUMBER, argument: str = ""
+) -> Parameter:
     return Parameter(name=name, option=option, help=help, kind=kind, argument=argument, required=False)
 
 
@@ -227,13 +229,13 @@ VERBS: tuple[Verb, ...] = (
         parameters=(
             _focal(50),
             Parameter(
-                name="readings", option="point", kind=Kind.READINGS,
+                name="readings", option="point", kind=ParameterKind.READINGS,
                 help="Ring angle in degrees and distance, e.g. 48.6:2m or 0:inf; one each.",
             ),
             _optional("error_deg", "error", "Reading error, degrees; else 0.5."),
             _optional(
                 "distance_error", "distance-error", "Error of a distance, percent; else the larger of 1 % and 5 mm.",
-                Kind.SHARE,
+                ParameterKind.SHARE,
             ),
         ),
         function=calculations.throw,

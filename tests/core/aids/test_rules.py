@@ -19,7 +19,7 @@ from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import Detail, Light, Lines, Place, Sensor, Sight, Target
+from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sensor, Sight, Target
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
@@ -86,10 +86,10 @@ SPEAKS = {
     "dark-wedge": (SplitImage(0.9), SLOW, {}, "one half goes black at f/5.6; it stays lit to f/4.3"),
     "split-needs-line": (SplitImage(0.9), SIGHT, {"lines": Lines.ALONG}, "turn the camera 90°"),
     "prism-shimmer": (Microprism(0.9), SIGHT, {}, "shimmer stops"),
-    "prisms-centre": (Microprism(0.9), SIGHT, {"place": Place.THIRD}, "middle of the frame"),
+    "prisms-centre": (Microprism(0.9), SIGHT, {"place": FramePlace.THIRD}, "middle of the frame"),
     "matte-depth": (MatteScreen(0.9), SIGHT, {}, "shows the depth of f/2.8"),
     "least-magnification": (MagnifiedView(1280, (6, 12)), SIGHT, {}, "magnify 6×: resolves it; 12× shows nothing more"),
-    "magnify-area": (MagnifiedView(1280, (6,)), SIGHT, {"place": Place.CORNER}, "move the magnified area"),
+    "magnify-area": (MagnifiedView(1280, (6,)), SIGHT, {"place": FramePlace.CORNER}, "move the magnified area"),
     "magnify-still": (MagnifiedView(1280, (6,)), SIGHT, {"moving": True}, "needs a still subject"),
     "peaking-level": (PEAKING, SIGHT, {}, "level low: ballpark only"),
     "peaking-colour": (PEAKING, SIGHT, {"light": Light.DIM}, "in blue: lamplight is warm"),
@@ -150,8 +150,8 @@ def test_split_without_a_line_and_peaking_in_a_soft_corner_show_nothing():
     assert not one(SplitImage(0.9), lines=Lines.NONE).usable
     deaf = Peaking(6000, (PeakingLevel("low", 0.2),))
     assert one(deaf).usable
-    assert not one(deaf, place=Place.CORNER).usable
-    assert one(deaf, place=Place.CORNER).hit_chance == 0
+    assert not one(deaf, place=FramePlace.CORNER).usable
+    assert one(deaf, place=FramePlace.CORNER).hit_chance == 0
 
 
 def test_a_biased_rangefinder_hits_less_and_lies_behind():
@@ -216,8 +216,8 @@ def said(stop=1.4, mm=2000, setup=SETUP, view_stop=None, **target):
 @pytest.mark.parametrize(
     ("rule", "words", "case"),
     [
-        ("recompose", "Do not focus and recompose", {"place": Place.CORNER, "mm": 1000}),
-        ("recompose", "Focus in the centre and recompose", {"place": Place.THIRD, "stop": 8, "mm": 3000}),
+        ("recompose", "Do not focus and recompose", {"place": FramePlace.CORNER, "mm": 1000}),
+        ("recompose", "Focus in the centre and recompose", {"place": FramePlace.THIRD, "stop": 8, "mm": 3000}),
         ("sway", "tripod with a rail", {"mm": 460, "stop": 1.4}),
         ("sway", "lean on something", {"mm": 700, "stop": 1.4}),
         ("open-or-taking", "unless this lens shifts", {"stop": 4}),
@@ -241,7 +241,9 @@ def test_handling_rules_are_silent_where_nothing_is_at_stake():
 
 def test_recompose_error_by_hand():
     """φ to a corner of 36 × 24 mm at f 50: 0.85·21.63 mm off the axis is about 19.7°, 1 − cos φ is 0.0587."""
-    situation = Situation(SETUP, 1.4, 1.4, float(LENS.helicoid().angle_at_distance(1000)), Target(place=Place.CORNER))
+    situation = Situation(
+        SETUP, 1.4, 1.4, float(LENS.helicoid().angle_at_distance(1000)), Target(place=FramePlace.CORNER)
+    )
     assert math.degrees(swing_angle(situation)) == pytest.approx(19.2, abs=0.3)
     assert recompose_error(1000, math.radians(20)) == pytest.approx(60.3, abs=0.1)
     assert near_room(situation) == pytest.approx(1.4 * 0.0288 * 895**2 / 2500, rel=0.06)  # N·c·(s − f)²/f²

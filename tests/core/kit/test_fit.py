@@ -10,12 +10,12 @@ from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body, with_screen
-from welotrope.core.kit.fit import RULES, check_fit, verdict
+from welotrope.core.kit.fit import FIT_RULES, check_fit, verdict
 from welotrope.core.kit.joint import joint_of, route_of
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, Finder, LensFit, Screen
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit, Screen
 from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.adapter_error import adapter_effect
@@ -58,7 +58,7 @@ SAFE = Setup(
         ImageFormat(36, 24, 6000),
         (),
         SHORT,
-        BodyTraits(finder=Finder.ELECTRONIC, clearance_mm=5.0, coupling_lever=Known.NO),
+        BodyTraits(finder=FinderKind.ELECTRONIC, clearance_mm=5.0, coupling_lever=Known.NO),
     ),
     Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450, throw_deg=230, mount=THREAD, fit=FIT),
     adapter=ADAPTER,
@@ -108,7 +108,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
         ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),
         ("rear-protrusion", with_lens(protrusion_mm=40), Severity.STOP, "7.5 mm more than there is room for"),
-        ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=Finder.SLR), Severity.STOP, "break the mirror"),
+        ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=FinderKind.SLR), Severity.STOP, "break the mirror"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.YES),
          Severity.STOP, "can bend or break"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.UNKNOWN),
@@ -134,7 +134,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
     ],
 )  # fmt: skip
 def test_each_rule(rule, setup, severity, words):
-    finding = answer(RULES[rule], setup)
+    finding = answer(FIT_RULES[rule], setup)
     assert isinstance(finding, Finding)
     assert finding.rule == rule
     assert finding.severity is severity
@@ -162,7 +162,7 @@ def test_each_rule(rule, setup, severity, words):
     ],
 )  # fmt: skip
 def test_each_rule_is_silenced_by_what_clears_it(rule, setup):
-    assert not isinstance(answer(RULES[rule], setup), Finding)
+    assert not isinstance(answer(FIT_RULES[rule], setup), Finding)
 
 
 def test_optics_turn_an_impossible_register_from_stop_to_careful():
@@ -170,7 +170,7 @@ def test_optics_turn_an_impossible_register_from_stop_to_careful():
     glass = replace(
         setup, adapter=Adapter(name="with glass", lens_side=THREAD, body_side=LONG, nominal_mm=3, optics=True)
     )
-    assert answer(RULES["register-possible"], glass).severity is Severity.CAREFUL
+    assert answer(FIT_RULES["register-possible"], glass).severity is Severity.CAREFUL
 
 
 def test_findings_come_worst_first():
@@ -205,10 +205,10 @@ def test_joint_gathers_room_error_and_infinity():
 
 
 def test_only_a_reflex_with_its_own_lens_opens_for_focusing():
-    reflex = with_body(NATIVE, finder=Finder.SLR)
+    reflex = with_body(NATIVE, finder=FinderKind.SLR)
     assert reflex.opens_for_focusing
     assert (reflex.view_stop(11), NATIVE.view_stop(11)) == (2, 11)
-    assert not with_body(finder=Finder.SLR).opens_for_focusing
+    assert not with_body(finder=FinderKind.SLR).opens_for_focusing
     assert not with_lens(reflex, mount=replace(THREAD, actuation=Link.NONE)).opens_for_focusing
 
 

@@ -6,7 +6,7 @@ from dataclasses import replace
 import pytest
 
 from tests.core.kit.test_fit import ADAPTER, NATIVE, SAFE, with_body, with_lens
-from welotrope.core.kit.fit import RULES, check_fit, checked_parts
+from welotrope.core.kit.fit import FIT_RULES, check_fit, checked_parts
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.traits import ApertureRing
 from welotrope.core.rules import Finding, Severity, answer
@@ -23,10 +23,10 @@ def worst_or_milder(severity):
 
 def said_of(rule, setup):
     """``stop``, ``careful``, ``note``, ``checked`` or ``not asked``."""
-    said = answer(RULES[rule], setup)
+    said = answer(FIT_RULES[rule], setup)
     if not isinstance(said, Finding):
         return said.value
-    assert said.severity in worst_or_milder(RULES[rule].severity)
+    assert said.severity in worst_or_milder(FIT_RULES[rule].severity)
     return said.severity.value
 
 

@@ -11,7 +11,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.ring.helicoid import Helicoid
-from welotrope.core.ring.survey import Kind, Point, Survey, Way
+from welotrope.core.ring.survey import Point, ReadingUnit, Survey, SurveyKind
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
 
@@ -25,8 +25,8 @@ def survey(ring, kind):
     return Survey(points=tuple(Point(float(ring.angle_at_distance(m * 1000)), m * 1000) for m in metres), kind=kind)
 
 
-MEASURED = survey(TRUE, Kind.MEASURED)
-ENGRAVED = survey(TRUE.moved(0.12), Kind.ENGRAVED)
+MEASURED = survey(TRUE, SurveyKind.MEASURED)
+ENGRAVED = survey(TRUE.moved(0.12), SurveyKind.ENGRAVED)
 SEEN = InfinityRecord((Sighting(6.0), Sighting(6.2), Sighting(5.8)))
 
 
@@ -66,8 +66,8 @@ def test_a_record_that_no_longer_fits_is_named_and_left_aside():
 def test_an_indicator_counts_in_steps():
     steps = Survey(
         points=tuple(Point(k, 1000 / (0.05 + 0.2 * k)) for k in range(0, 11, 2)),
-        way=Way.STEPS,
-        kind=Kind.MEASURED,
+        way=ReadingUnit.STEPS,
+        kind=SurveyKind.MEASURED,
         end=10,
     )
     known = known_ring(replace(BARE, engraved_units=()), None, RingRecords(measured=steps))

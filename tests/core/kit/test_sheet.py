@@ -14,9 +14,9 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sheet import RULES, School, SheetCase, SheetChange, find_slot, sheet_lines
+from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, check_slot, slot_card
-from welotrope.core.kit.traits import BodyTraits, Finder, ScaleStandard
+from welotrope.core.kit.traits import BodyTraits, FinderKind, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.rules import Finding, Passed, answer
 
@@ -26,14 +26,14 @@ LIVE = replace(
         SAFE.body,
         aids=(MagnifiedView(1280, (6, 12)), Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))), Confirmation()),
         traits=BodyTraits(
-            finder=Finder.ELECTRONIC, clearance_mm=5, coupling_lever=Known.NO, peaking_colours=("white", "red"), stabiliser=True,
+            finder=FinderKind.ELECTRONIC, clearance_mm=5, coupling_lever=Known.NO, peaking_colours=("white", "red"), stabiliser=True,
             burst_fps=8, distance_scale=ScaleStandard.PIXEL, aids_need_manual_focus=Known.YES,
             magnifier_fires=Known.NO, slots=4,
         ),
     ),
 )  # fmt: skip
 FILM = Setup(
-    Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(finder=Finder.SLR)),
+    Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(finder=FinderKind.SLR)),
     Lens(name="l", focal_mm=50, stops=(4, 16), closest_mm=450),
 )
 SLOT = SlotEntry(number=2, lens_id=1, lens_name="l", focal_mm=50, widest=2, shared_with=())
@@ -76,11 +76,11 @@ def case(setup=LIVE, school=School.SET, slot=SLOT):
         ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(4.5, 16)))), "matte part", "opens to f/4.5"),
         ("dead-scale", case(), "Read the distance on the lens", "reports it"),
         ("dead-confirmation", case(), "Do not wait", "stay dark"),
-        ("zone-only", case(with_body(LIVE, finder=Finder.ZONE)), "before you raise", "no focus"),
+        ("zone-only", case(with_body(LIVE, finder=FinderKind.ZONE)), "before you raise", "no focus"),
     ],
 )
 def test_each_rule_speaks(rule, given, text, reason):
-    words = answer(RULES[rule], given)
+    words = answer(SHEET_RULES[rule], given)
     assert isinstance(words, Finding)
     assert text in words.text
     assert reason in words.reason
@@ -100,7 +100,7 @@ def test_each_rule_speaks(rule, given, text, reason):
     ],
 )  # fmt: skip
 def test_each_rule_is_silent_where_it_has_nothing_to_say(rule, given):
-    assert answer(RULES[rule], given) is Passed.NOT_ASKED
+    assert answer(SHEET_RULES[rule], given) is Passed.NOT_ASKED
 
 
 def test_lines_are_reworded_dropped_and_added():

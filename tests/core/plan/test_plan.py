@@ -16,8 +16,8 @@ from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
 from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
 from welotrope.core.plan.subjects import (
-    Place,
     Subject,
+    ZonePlace,
     check_count,
     parse_subject_token,
     place_subjects,
@@ -74,11 +74,11 @@ def test_scene_is_held_and_every_subject_inside():
     subjects = (Subject("bench", 2100), Subject("doors", 6200))
     plan = plan_scene(SETUP, subjects)
     assert plan.zone.verdict is ZoneVerdict.MET
-    assert {p.place for p in plan.placements} == {Place.INSIDE}
+    assert {p.place for p in plan.placements} == {ZonePlace.INSIDE}
     assert plan.setting.near_mm <= 2100
     assert plan.setting.far_mm >= 6200
     wider = plan.rows[0].placements
-    assert any(p.place is not Place.INSIDE for p in wider)
+    assert any(p.place is not ZonePlace.INSIDE for p in wider)
 
 
 def test_scene_that_cannot_be_held_says_what_can():
@@ -116,7 +116,7 @@ def test_a_need_within_two_hundredths_of_a_marked_stop_is_that_stop(near, far, s
     held = next(N for N in LENS.stops if min(worst(v, N) for v in vs) <= c * 1.02)
     plan = plan_scene(SETUP, (Subject("a", near), Subject("b", far)))
     assert plan.setting.stop == held == stop
-    assert {p.place for p in plan.placements} == {Place.INSIDE}
+    assert {p.place for p in plan.placements} == {ZonePlace.INSIDE}
 
 
 @pytest.mark.parametrize(("need", "stop"), [(5.62, 5.6), (22.4, 22.0), (5.75, 8.0)])
@@ -133,7 +133,7 @@ def test_engraved_numbers_hold_what_lies_within_the_tolerance(need, stop):
 def test_a_single_subject_can_be_planned_for(distance):
     plan = plan_scene(SETUP, (Subject("Ida", distance),))
     assert plan.setting.stop == 2.8
-    assert plan.placements[0].place is Place.INSIDE
+    assert plan.placements[0].place is ZonePlace.INSIDE
 
 
 def test_scene_errors_name_the_subject():
@@ -162,10 +162,10 @@ def test_places_and_how_far_off():
         [Subject("a", 900), Subject("b", 996), Subject("c", 2500), Subject("d", math.inf)],
         FilmZone(1400, 1000, 2000, 995, 2020),
     )
-    assert (near.place, near.off_mm) == (Place.TOO_NEAR, 100)
-    assert (inside.place, inside.off_mm) == (Place.INSIDE, 0)
-    assert (far.place, far.off_mm) == (Place.TOO_FAR, 500)
-    assert (shore.place, shore.off_mm) == (Place.TOO_FAR, math.inf)
+    assert (near.place, near.off_mm) == (ZonePlace.TOO_NEAR, 100)
+    assert (inside.place, inside.off_mm) == (ZonePlace.INSIDE, 0)
+    assert (far.place, far.off_mm) == (ZonePlace.TOO_FAR, 500)
+    assert (shore.place, shore.off_mm) == (ZonePlace.TOO_FAR, math.inf)
 
 
 @given(st.text(max_size=40).map(lambda t: " ".join(t.replace("@", " ").split())), st.floats(30, 1e6))

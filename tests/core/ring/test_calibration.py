@@ -12,7 +12,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.ring.calibration import Model, calibrate
 from welotrope.core.ring.curved_ring import CurvedRing
 from welotrope.core.ring.helicoid import Helicoid
-from welotrope.core.ring.survey import Kind, Point, Start, Survey, Use, Way
+from welotrope.core.ring.survey import MeasuredFrom, Point, ReadingUnit, ReadingUse, Survey, SurveyKind
 
 METRES = (0.45, 0.5, 0.6, 0.8, 1.2, 2.0, 4.0, math.inf)
 TRUE = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=220, start_mm=-0.06)
@@ -38,7 +38,7 @@ def test_exact_readings_give_the_ring_back(ring, error):
     start = max(moved.infinity_deg, 0.0)
     angles = [start + (ring.throw_deg - start) * share for share in shares]
     points = tuple(Point(angle, float(moved.distance_at_angle(angle))) for angle in angles)
-    survey = Survey(points=points, kind=Kind.MEASURED, error=0.02, distance_error=0.0)
+    survey = Survey(points=points, kind=SurveyKind.MEASURED, error=0.02, distance_error=0.0)
     found = calibrate(survey, ring.focal_mm, moved.closest_mm)
     assert found.model is not Model.CURVED
     assert found.lead_mm == pytest.approx(ring.lead_mm, rel=0.01)
@@ -53,7 +53,7 @@ def test_one_bad_reading_is_named_and_left_out(seed, which, off):
         Point(p.position + (off if p.distance_mm == which * 1000 else 0), p.distance_mm, p.use)
         for p in scattered(seed, 0.2)
     )
-    found = calibrate(Survey(points=points, kind=Kind.MEASURED, error=0.25, distance_error=0.001), 50, 450)
+    found = calibrate(Survey(points=points, kind=SurveyKind.MEASURED, error=0.25, distance_error=0.001), 50, 450)
     worst = found.outliers[0]
     assert points[worst.index].distance_mm == which * 1000
     assert worst.off_deg == pytest.approx(off, abs=1.5)
@@ -70,18 +70,18 @@ def test_the_photographer_may_keep_or_drop_any_reading():
         changed[bad] = Point(points[bad].position, 1200, use)
         return calibrate(Survey(points=tuple(changed)), 50, 450)
 
-    assert told(Use.AUTO).outliers[0].off_deg == pytest.approx(6.1, abs=0.1)
-    assert told(Use.KEEP).residuals[bad].used
-    assert told(Use.KEEP).rms_deg > 5 * told(Use.AUTO).rms_deg
-    assert told(Use.DROP).outliers == ()
-    assert told(Use.DROP).lead_mm == pytest.approx(10.8, rel=1e-3)
+    assert told(ReadingUse.AUTO).outliers[0].off_deg == pytest.approx(6.1, abs=0.1)
+    assert told(ReadingUse.KEEP).residuals[bad].used
+    assert told(ReadingUse.KEEP).rms_deg > 5 * told(ReadingUse.AUTO).rms_deg
+    assert told(ReadingUse.DROP).outliers == ()
+    assert told(ReadingUse.DROP).lead_mm == pytest.approx(10.8, rel=1e-3)
 
 
 def test_the_stated_interval_holds_the_lead_about_95_times_in_100():
     """Binomial: 150 trials at 95 % give 135 or fewer about once in 400 seeds; the seeds are fixed."""
     hits = 0
     for seed in range(150):
-        found = calibrate(Survey(points=scattered(seed), kind=Kind.MEASURED, error=0.5), 50, 450)
+        found = calibrate(Survey(points=scattered(seed), kind=SurveyKind.MEASURED, error=0.5), 50, 450)
         hits += found.lead_low_mm <= 10.8 <= found.lead_high_mm
     assert hits >= 136
 
@@ -104,7 +104,7 @@ def test_an_internal_focus_lens_is_recognised_and_reproduced():
         Point(float(a + rng.normal(0, error / 3)), math.inf if a == 0 else float(film(internal_focusing(a))))
         for a in angles
     )
-    survey = Survey(points=points, kind=Kind.MEASURED, error=error, distance_error=0.0)
+    survey = Survey(points=points, kind=SurveyKind.MEASURED, error=error, distance_error=0.0)
     found = calibrate(survey, f, points[-1].distance_mm)
     assert found.model is Model.CURVED
     assert found.outliers == ()
@@ -125,7 +125,7 @@ def test_planes_apart_are_found_and_not_called_a_curve(h):
     ring = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=220, h_mm=h)
     metres = (0.45, 0.48, 0.5, 0.55, 0.6, 0.7, 0.8, 0.9, 1.0, 1.2, 1.5, 2.0, 4.0, math.inf)
     found = calibrate(
-        Survey(points=readings(ring, metres), kind=Kind.MEASURED, error=0.3, distance_error=0.001), 50, 450
+        Survey(points=readings(ring, metres), kind=SurveyKind.MEASURED, error=0.3, distance_error=0.001), 50, 450
     )
     assert found.model is not Model.CURVED
     assert found.h_mm == pytest.approx(h, abs=found.h_half_mm)
@@ -145,7 +145,7 @@ def bowed(seed, bow, metres, error=0.5):
 def test_a_bowed_ring_is_never_called_plain_nor_its_readings_blamed(bow):
     for metres in (METRES[::2], METRES, (*METRES, 0.7, 0.9, 1.5, 3.0)):
         for seed in range(8):
-            found = calibrate(Survey(points=bowed(seed, bow, metres), kind=Kind.MEASURED), 50, 450)
+            found = calibrate(Survey(points=bowed(seed, bow, metres), kind=SurveyKind.MEASURED), 50, 450)
             assert found.model is not Model.HELICOID
             assert found.outliers == ()
             if found.model is Model.UNDECIDED:
@@ -156,14 +156,16 @@ def test_a_bowed_ring_is_never_called_plain_nor_its_readings_blamed(bow):
 
 def test_infinity_of_a_bowed_ring_lies_within_its_interval():
     """True infinity lies at 2°; 100 surveys of eight readings, 95 % stated."""
-    found = [calibrate(Survey(points=bowed(seed, 12, METRES), kind=Kind.MEASURED), 50, 450) for seed in range(100)]
+    found = [
+        calibrate(Survey(points=bowed(seed, 12, METRES), kind=SurveyKind.MEASURED), 50, 450) for seed in range(100)
+    ]
     assert sum(abs(f.infinity_deg - 2) <= f.infinity_half_deg for f in found) >= 91
 
 
 def test_distances_from_the_principal_plane_beyond_life_size():
     """s < 2f is an extension above f: x = f²/(s − f), the straight line the angles were made from."""
     pairs = tuple(Point(x * 360 / 54, 50 * 50 / x + 50) for x in (10.0, 30.0, 60.0, 90.0))
-    found = calibrate(Survey(points=pairs, kind=Kind.MEASURED, start=Start.PRINCIPAL), 50, 70)
+    found = calibrate(Survey(points=pairs, kind=SurveyKind.MEASURED, start=MeasuredFrom.PRINCIPAL), 50, 70)
     assert found.lead_mm == pytest.approx(54, rel=1e-3)
     assert found.h_mm is None
 
@@ -184,8 +186,10 @@ def test_millimetres_of_tape_are_degrees_of_a_known_ring():
     """60 mm across: 188.5 mm round, so 52.36 mm is 100°."""
     per_mm = 360 / (math.pi * 60)
     tape = tuple(Point(p.position / per_mm, p.distance_mm) for p in readings(TRUE))
-    found = calibrate(Survey(points=tape, way=Way.TAPE, diameter_mm=60), 50, 450)
-    assert Survey(points=tape, way=Way.TAPE, diameter_mm=60).deg_per_unit * 52.36 == pytest.approx(100, abs=0.01)
+    found = calibrate(Survey(points=tape, way=ReadingUnit.TAPE, diameter_mm=60), 50, 450)
+    assert Survey(points=tape, way=ReadingUnit.TAPE, diameter_mm=60).deg_per_unit * 52.36 == pytest.approx(
+        100, abs=0.01
+    )
     assert found.lead_mm == pytest.approx(10.8, rel=1e-3)
 
 
@@ -195,14 +199,14 @@ def test_distances_from_the_front_rim_follow_the_rim_as_it_moves_out():
         Point(p.position, p.distance_mm - 90 - max(0.0, float(TRUE.extension_at_angle(p.position))))
         for p in readings(TRUE)
     )
-    survey = Survey(points=points, kind=Kind.MEASURED, start=Start.FRONT, front_mm=90)
+    survey = Survey(points=points, kind=SurveyKind.MEASURED, start=MeasuredFrom.FRONT, front_mm=90)
     assert calibrate(survey, 50, 450).lead_mm == pytest.approx(10.8, rel=1e-3)
     assert np.isfinite(survey.film_distances(50)[:-1]).all()
 
 
 def test_steps_of_an_indicator_give_a_curve_and_their_end():
     steps = tuple(Point(k, 1000 / (0.05 + 0.15 * k)) for k in range(0, 13, 2))
-    found = calibrate(Survey(points=steps, way=Way.STEPS, kind=Kind.MEASURED, end=12), 28, 500)
+    found = calibrate(Survey(points=steps, way=ReadingUnit.STEPS, kind=SurveyKind.MEASURED, end=12), 28, 500)
     assert found.ring.throw_deg == 180
     assert found.ring.distance_at_angle(90) == pytest.approx(1000 / 0.95, rel=0.03)
 
@@ -222,15 +226,15 @@ def points(*pairs):
         (lambda: Survey(points=points((10, 2000), (60, 2000))), "all are at one distance"),
         (lambda: Survey(points=points((10, 2000), (1100, 1000))), "no ring turns that far"),
         (lambda: Survey(points=points((10, 2000), (60, 0))), "more than nothing"),
-        (lambda: Survey(points=points((0, 2000), (60, 1000)), way=Way.TAPE), "Measure the ring across"),
+        (lambda: Survey(points=points((0, 2000), (60, 1000)), way=ReadingUnit.TAPE), "Measure the ring across"),
         (
-            lambda: Survey(points=points((0, 2000), (60, 1000)), way=Way.TAPE, diameter_mm=0),
+            lambda: Survey(points=points((0, 2000), (60, 1000)), way=ReadingUnit.TAPE, diameter_mm=0),
             "no focus ring is that size",
         ),
         (lambda: Survey(points=points((0, 2000), (60, 1000)), error=0), "no usable reading error"),
         (lambda: Survey(points=points((0, 2000), (60, 1000)), end=40), "a reading lies beyond it"),
         (
-            lambda: Survey(points=points((0, 2000), (60, 1000)), kind=Kind.MEASURED, start=Start.FRONT),
+            lambda: Survey(points=points((0, 2000), (60, 1000)), kind=SurveyKind.MEASURED, start=MeasuredFrom.FRONT),
             "Film mark to front",
         ),
     ],

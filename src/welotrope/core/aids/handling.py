@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from welotrope.core.aids.situation import Situation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.sight import PLACE_SHARES, Light, Lines, Place
+from welotrope.core.kit.aids.sight import PLACE_SHARES, FramePlace, Light, Lines
 from welotrope.core.kit.traits import Screen
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import object_distance_at_extension
@@ -56,7 +56,7 @@ def near_room(situation: Situation) -> float:
 
 
 def _recompose(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
-    if situation.target.place is Place.CENTRE or math.isinf(situation.sight.object_mm):
+    if situation.target.place is FramePlace.CENTRE or math.isinf(situation.sight.object_mm):
         return None
     error = recompose_error(situation.sight.object_mm, swing_angle(situation))
     room = near_room(situation)

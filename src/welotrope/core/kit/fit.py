@@ -9,7 +9,7 @@ from collections.abc import Callable
 
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.traits import ApertureRing, Finder
+from welotrope.core.kit.traits import ApertureRing, FinderKind
 from welotrope.core.optics.depth import BLUR_TOLERANCE
 from welotrope.core.ring.adapter_error import MAX_ERROR_MM, adapter_effect
 from welotrope.core.ring.true_infinity import infinity_stop
@@ -33,12 +33,12 @@ def _found(severity: Severity, text: str, clears: str, drawing: str = "") -> Sai
 
 def check_fit(setup: Setup) -> list[Finding]:
     """Return every finding on a set-up, worst first."""
-    return worst_first(findings(RULES.values(), setup))
+    return worst_first(findings(FIT_RULES.values(), setup))
 
 
 def checked_parts(setup: Setup) -> list[str]:
     """Return what is known of a set-up, was looked at and is well, in words; only of this may “checked” be said."""
-    return checked(RULES.values(), setup)
+    return checked(FIT_RULES.values(), setup)
 
 
 def verdict(found: list[Finding]) -> Severity | None:
@@ -215,7 +215,7 @@ def _gap(setup: Setup) -> float | None:
 
 def _rear_protrusion(setup: Setup) -> Answer:
     depth, gap, clearance = _rear_depth(setup), _gap(setup), setup.body.traits.clearance_mm
-    behind = "the mirror" if setup.body.traits.finder is Finder.SLR else "shutter or baffle"
+    behind = "the mirror" if setup.body.traits.finder is FinderKind.SLR else "shutter or baffle"
     if depth == 0 and (gap is None or gap >= 0):
         return CHECKED
     if depth is None or gap is None or (clearance is None and depth > gap):
@@ -399,7 +399,7 @@ def _rule(
     return Rule(id=id, topic=topic, severity=severity, says=says, when=when, clears=clears, source=source)
 
 
-RULES: dict[str, Rule[Setup]] = table_of((
+FIT_RULES: dict[str, Rule[Setup]] = table_of((
     _rule("mounts-known", "mounts", Severity.CAREFUL, _mounts_unknown, "the mount of lens or body is not entered",
           "the mount's name, from the manual or by measure", "what is not known is not safe"),
     _rule("mounts-join", "mounts", Severity.STOP, _mounts_join, "the mounts do not meet, by themselves or by the adapter",

@@ -14,7 +14,7 @@ from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
-from welotrope.core.ring.survey import Survey, Way
+from welotrope.core.ring.survey import ReadingUnit, Survey
 from welotrope.core.ring.true_infinity import ONE_READING_DEG, InfinityFound, InfinityRecord, find_infinity
 
 if TYPE_CHECKING:  # only a ring with readings needs it
@@ -133,7 +133,7 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
     elsewhere = _fit(lens, records.elsewhere, problems)
     nominal = _plain(lens.helicoid(), elsewhere) if elsewhere else lens.helicoid()
     step_deg = None
-    if measured and records.measured and records.measured.way is Way.STEPS:
+    if measured and records.measured and records.measured.way is ReadingUnit.STEPS:
         step_deg = records.measured.deg_per_unit
     scale: FocusRing = engraved.ring if engraved else nominal
     true, infinity_basis = scale, InfinityBasis.ENGRAVED
@@ -155,7 +155,7 @@ def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:
     """Work out a lens's ring from readings, with what is known of the lens; errors as ``ring.calibration``."""
     from welotrope.core.ring.calibration import calibrate
 
-    throw = None if survey.way is Way.STEPS else lens.throw_deg
+    throw = None if survey.way is ReadingUnit.STEPS else lens.throw_deg
     known = lens.separation_known or lens.closest_mm < shortest_film_distance(lens.focal_mm)
     return calibrate(
         survey, lens.focal_mm, lens.closest_mm, throw,

@@ -9,7 +9,7 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.known_ring import KnownRing, RingRecords, known_ring
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link
-from welotrope.core.kit.traits import Finder
+from welotrope.core.kit.traits import FinderKind
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
 
@@ -63,7 +63,7 @@ class Setup:
         """Whether the lens stays open until the release: a reflex finder, no adapter, aperture worked by the body."""
         mount = self.lens.mount
         worked = mount is not None and mount.actuation in (Link.MECHANICAL, Link.ELECTRONIC)
-        return self.body.traits.finder is Finder.SLR and self.adapter is None and worked
+        return self.body.traits.finder is FinderKind.SLR and self.adapter is None and worked
 
     def view_stop(self, stop: float) -> float:
         """Return the stop one focuses through when the lens is set to ``stop``."""

@@ -14,7 +14,7 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.slots import SlotEntry
-from welotrope.core.kit.traits import Finder, ScaleStandard
+from welotrope.core.kit.traits import FinderKind, ScaleStandard
 from welotrope.core.optics.wedge import wedge_lit, wedge_lit_stop
 from welotrope.core.rules import Rule, Severity, findings, table_of, worded
 from welotrope.core.units.stops import format_stop
@@ -58,13 +58,13 @@ class SheetChange:
 
 def sheet_lines(case: SheetCase, changes: Iterable[SheetChange] = ()) -> list[SheetLine]:
     """Return the sheet of a set-up in order, with the body's changes applied and added lines last."""
-    made = [SheetLine(found.rule, found.text, found.reason) for found in findings(RULES.values(), case)]
+    made = [SheetLine(found.rule, found.text, found.reason) for found in findings(SHEET_RULES.values(), case)]
     changed = {change.line: change for change in changes}
     kept = [_apply(line, changed.pop(line.id, None)) for line in made if not _dropped(changed.get(line.id))]
     added = [
         SheetLine(change.line, change.text, change.reason, True)
         for change in changed.values()
-        if change.line not in RULES and not change.dropped
+        if change.line not in SHEET_RULES and not change.dropped
     ]
     return kept + added
 
@@ -238,7 +238,7 @@ def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _zone_only(case: SheetCase) -> tuple[str, str] | None:
-    if case.setup.body.traits.finder is not Finder.ZONE:
+    if case.setup.body.traits.finder is not FinderKind.ZONE:
         return None
     return "Judge the distance and set the zone before you raise the camera", "the finder shows no focus"
 
@@ -253,7 +253,7 @@ def _rule(
     return Rule(id=id, severity=severity, when=when, says=worded(says), source=source)
 
 
-RULES: dict[str, Rule[SheetCase]] = table_of((
+SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
     _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", Severity.STOP),
     _rule("manual-focus", _manual_focus, "the picture falls on a sensor", "aids appear in manual focus"),
     _rule("release", _release, "a digital body sees no lens", "bodies may refuse to fire without one"),

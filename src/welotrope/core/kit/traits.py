@@ -16,7 +16,7 @@ from welotrope.core.units.text import check_name, check_text
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
 
 
-class Finder(StrEnum):
+class FinderKind(StrEnum):
     """Kinds of viewfinder."""
 
     SLR = "reflex screen"
@@ -28,7 +28,7 @@ class Finder(StrEnum):
 
 
 # Finders with no screen of glass to judge focus on.
-WITHOUT_GLASS = (Finder.ELECTRONIC, Finder.REAR_SCREEN, Finder.ZONE)
+WITHOUT_GLASS = (FinderKind.ELECTRONIC, FinderKind.REAR_SCREEN, FinderKind.ZONE)
 
 
 class ScaleStandard(StrEnum):
@@ -103,8 +103,9 @@ class BodyTraits:
         Number of slots for lens data, 0 to 50.
     """
 
-    finder: Finder = field(
-        default=Finder.UNKNOWN, metadata=asks(choice_input("finder", "Finder", Finder, Finder.UNKNOWN, group="finder"))
+    finder: FinderKind = field(
+        default=FinderKind.UNKNOWN,
+        metadata=asks(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="finder")),
     )
     clearance_mm: float | None = field(
         default=None,

@@ -16,7 +16,7 @@ from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone, plan_zone
 from welotrope.core.ring.calibration import calibrate
 from welotrope.core.ring.depth_marks import MarkReading, blur_of_reading, stops_from_standard
 from welotrope.core.ring.helicoid import check_lead, ring_mm_per_degree
-from welotrope.core.ring.survey import Kind, Point, Start, Survey
+from welotrope.core.ring.survey import MeasuredFrom, Point, Survey, SurveyKind
 from welotrope.core.units.stops import FULL_STOPS
 
 
@@ -177,10 +177,10 @@ def throw(
     WelotropeError
         When the readings cannot be those of a ring, as ``ring.survey`` and ``ring.calibration`` say.
     """
-    start = Start.PRINCIPAL if datum is Datum.PRINCIPAL else Start.FILM
+    start = MeasuredFrom.PRINCIPAL if datum is Datum.PRINCIPAL else MeasuredFrom.FILM
     survey = Survey(
-        points=tuple(Point(angle, mm) for angle, mm in readings), kind=Kind.MEASURED, start=start, error=error_deg,
-        distance_error=distance_error,
+        points=tuple(Point(angle, mm) for angle, mm in readings), kind=SurveyKind.MEASURED, start=start,
+        error=error_deg, distance_error=distance_error,
     )  # fmt: skip
     found = calibrate(survey, check_focal(focal_mm), min(mm for _, mm in readings))
     outliers = (ThrowOutlier(r.angle_deg, readings[r.index][1], r.off_deg) for r in found.outliers)

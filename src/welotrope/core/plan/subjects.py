@@ -24,7 +24,7 @@ class Subject:
     distance_mm: float
 
 
-class Place(StrEnum):
+class ZonePlace(StrEnum):
     """Where a subject lies against the sharp zone."""
 
     INSIDE = "inside"
@@ -37,7 +37,7 @@ class Placement:
     """A subject against a zone; ``off_mm`` is how far outside it lies, 0 inside, infinite for ∞ beyond far."""
 
     subject: Subject
-    place: Place
+    place: ZonePlace
     off_mm: float
 
 
@@ -47,11 +47,11 @@ def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placemen
     for subject in subjects:
         d = subject.distance_mm
         if zone.contains(d):
-            placements.append(Placement(subject, Place.INSIDE, 0.0))
+            placements.append(Placement(subject, ZonePlace.INSIDE, 0.0))
         elif d < zone.near_mm:
-            placements.append(Placement(subject, Place.TOO_NEAR, zone.near_mm - d))
+            placements.append(Placement(subject, ZonePlace.TOO_NEAR, zone.near_mm - d))
         else:
-            placements.append(Placement(subject, Place.TOO_FAR, d - zone.far_mm))
+            placements.append(Placement(subject, ZonePlace.TOO_FAR, d - zone.far_mm))
     return placements
 
 

@@ -22,7 +22,7 @@ from welotrope.core.ring.curved_ring import CurvedRing
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.helicoid import Helicoid, check_lead
 from welotrope.core.ring.ring_fit import H_PRIOR, Readings, RingFit, fit_ring
-from welotrope.core.ring.survey import Start, Survey, Use, Way
+from welotrope.core.ring.survey import MeasuredFrom, ReadingUnit, ReadingUse, Survey
 
 # A kind is stated when the other has no more than this chance.
 _DOUBT_HELICOID, _DOUBT_CURVED = 0.05, 0.03
@@ -180,7 +180,7 @@ def calibrate(
     if curved:
         ring = _curve(survey, readings, kept, believed, closest_mm, throw_deg)
     else:
-        ring = _helicoid(fit, h, closest_mm, throw_deg, survey.start is Start.PRINCIPAL, beyond)
+        ring = _helicoid(fit, h, closest_mm, throw_deg, survey.start is MeasuredFrom.PRINCIPAL, beyond)
     own_h = ring.h_mm
     x = readings.extensions(distances, own_h)
     expected = np.asarray(ring.angle_at_extension(x))
@@ -200,7 +200,7 @@ def calibrate(
     )
     low, high = believed.slope.interval()
     near, far = believed.infinity_deg.interval()
-    learned = h_mm is None and survey.start is not Start.PRINCIPAL and h_sd < _H_LEARNED * H_PRIOR * focal_mm
+    learned = h_mm is None and survey.start is not MeasuredFrom.PRINCIPAL and h_sd < _H_LEARNED * H_PRIOR * focal_mm
     stated = learned and model is not Model.CURVED
     return Calibration(
         model=model, ring=ring,
@@ -218,14 +218,14 @@ def _readings(survey: Survey, distances: FloatArray, focal_mm: float, h_mm: floa
         angles_deg=survey.angles_deg(), distances_mm=distances, angle_error_deg=survey.error_deg,
         distance_errors_mm=survey.distance_errors(distances), focal_mm=focal_mm,
         angle_error_told=survey.error is not None, distance_error_told=survey.distance_error is not None,
-        from_film=survey.start is not Start.PRINCIPAL, h_mm=h_mm, beyond=beyond,
-        may_be_gross=tuple(point.use is not Use.DROP for point in survey.points),
+        from_film=survey.start is not MeasuredFrom.PRINCIPAL, h_mm=h_mm, beyond=beyond,
+        may_be_gross=tuple(point.use is not ReadingUse.DROP for point in survey.points),
     )  # fmt: skip
 
 
 def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
     """Return the readings that count and those found not to belong, at most a third of them."""
-    dropped = {i for i, point in enumerate(survey.points) if point.use is Use.DROP}
+    dropped = {i for i, point in enumerate(survey.points) if point.use is ReadingUse.DROP}
     judged = [i for i in range(len(survey.points)) if i not in dropped]
     if len(judged) < 2:
         raise ConflictError("readings", f"{len(judged)} left in", "two at least must count", "Put one back in")
@@ -239,7 +239,7 @@ def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
         if chances[worst] <= _NAMED:
             break
         named.add(left[worst])
-    kept = [i for i in judged if i not in named or survey.points[i].use is Use.KEEP]
+    kept = [i for i in judged if i not in named or survey.points[i].use is ReadingUse.KEEP]
     return kept, named
 
 
@@ -264,7 +264,7 @@ def _check_spread(distances: FloatArray) -> None:
 
 def _check_direction(fit: RingFit, survey: Survey) -> None:
     if fit.slope.mean <= 0:
-        way = "steps" if survey.way is Way.STEPS else "degrees"
+        way = "steps" if survey.way is ReadingUnit.STEPS else "degrees"
         raise ConflictError(
             "readings", f"{way} that fall towards closest focus", "the ring is read the wrong way round",
             "Count from the infinity end: 0 where it reads ∞, more as it comes closer",
@@ -301,7 +301,7 @@ def _curve(
         focal_mm=readings.focal_mm, throw_deg=last, angles_deg=ends[0], extensions_mm=ends[1], h_mm=h,
     )  # fmt: skip
     closest = max(closest_mm, 4 * readings.focal_mm + h)
-    end = last if survey.start is Start.PRINCIPAL else float(draft.angle_at_distance(closest))
+    end = last if survey.start is MeasuredFrom.PRINCIPAL else float(draft.angle_at_distance(closest))
     return replace(draft, throw_deg=throw_deg or max(end, last))
 
 

@@ -32,7 +32,7 @@ _REPEAT_ERRORS = 6.0
 MEASURED_ERROR, LEAST_ERROR_MM, ENGRAVED_ERROR = 0.01, 5.0, 0.004
 
 
-class Way(StrEnum):
+class ReadingUnit(StrEnum):
     """How the position of the ring is read."""
 
     DEGREES = "degrees"
@@ -45,14 +45,14 @@ class Way(StrEnum):
         return {"degrees": "°", "tape": " mm", "steps": " steps"}[self.value]
 
 
-class Kind(StrEnum):
+class SurveyKind(StrEnum):
     """What the distances are."""
 
     ENGRAVED = "engraved"
     MEASURED = "measured"
 
 
-class Start(StrEnum):
+class MeasuredFrom(StrEnum):
     """Where measured distances start from."""
 
     FILM = "film"
@@ -60,7 +60,7 @@ class Start(StrEnum):
     PRINCIPAL = "principal"
 
 
-class Use(StrEnum):
+class ReadingUse(StrEnum):
     """Whether a reading counts: left to the fit, always, or never."""
 
     AUTO = "auto"
@@ -74,7 +74,7 @@ class Point:
 
     position: float
     distance_mm: float
-    use: Use = Use.AUTO
+    use: ReadingUse = ReadingUse.AUTO
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,9 +105,9 @@ class Survey:
     """
 
     points: tuple[Point, ...]
-    way: Way = Way.DEGREES
-    kind: Kind = Kind.ENGRAVED
-    start: Start = Start.FILM
+    way: ReadingUnit = ReadingUnit.DEGREES
+    kind: SurveyKind = SurveyKind.ENGRAVED
+    start: MeasuredFrom = MeasuredFrom.FILM
     diameter_mm: float | None = None
     front_mm: float | None = None
     error: float | None = None
@@ -116,14 +116,14 @@ class Survey:
 
     def __post_init__(self) -> None:
         _check_count(self.points)
-        if self.way is Way.TAPE:
+        if self.way is ReadingUnit.TAPE:
             if self.diameter_mm is None:
                 raise ConflictError(
                     fields.TAPE_DIAMETER, "", "millimetres say nothing without it",
                     "Measure the ring across, or wrap the tape round once and divide by 3.1416",
                 )  # fmt: skip
             ring_mm_per_degree(self.diameter_mm)
-        if self.start is Start.FRONT and self.kind is Kind.MEASURED and self.front_mm is None:
+        if self.start is MeasuredFrom.FRONT and self.kind is SurveyKind.MEASURED and self.front_mm is None:
             raise ConflictError(
                 fields.FRONT, "", "distances from the front of the lens need it",
                 "Measure from the film mark on the body to the front of the lens, ring at infinity",
@@ -146,9 +146,9 @@ class Survey:
     @property
     def deg_per_unit(self) -> float:
         """Degrees of ring for one unit of position; a whole scale of steps is drawn as 180°."""
-        if self.way is Way.TAPE:
+        if self.way is ReadingUnit.TAPE:
             return 1 / ring_mm_per_degree(self.diameter_mm or 0.0)
-        if self.way is Way.STEPS:
+        if self.way is ReadingUnit.STEPS:
             last = self.end if self.end is not None else max(point.position for point in self.points)
             return STEP_SCALE_DEG / max(last, 1.0)
         return 1.0
@@ -158,7 +158,7 @@ class Survey:
         """Reading error in degrees, half a degree or a quarter of a step when not told."""
         if self.error is not None:
             return self.error * self.deg_per_unit
-        return 0.25 * self.deg_per_unit if self.way is Way.STEPS else 0.5
+        return 0.25 * self.deg_per_unit if self.way is ReadingUnit.STEPS else 0.5
 
     @property
     def end_deg(self) -> float | None:
@@ -172,7 +172,7 @@ class Survey:
     def film_distances(self, focal_mm: float, h_mm: float = 0.0) -> FloatArray:
         """Distances of the readings from the film plane, mm, shape (n,); from the principal plane as they are."""
         distances = np.array([point.distance_mm for point in self.points])
-        if self.kind is Kind.ENGRAVED or self.start is not Start.FRONT:
+        if self.kind is SurveyKind.ENGRAVED or self.start is not MeasuredFrom.FRONT:
             return distances
         # The front moves out with the ring, so the distance depends on the extension it gives.
         film = distances + (self.front_mm or 0.0)
@@ -186,14 +186,14 @@ class Survey:
         finite = np.where(np.isfinite(distances_mm), distances_mm, 0.0)
         if self.distance_error is not None:
             return finite * self.distance_error
-        if self.kind is Kind.ENGRAVED:
+        if self.kind is SurveyKind.ENGRAVED:
             return finite * ENGRAVED_ERROR
         return np.where(finite > 0, np.maximum(finite * MEASURED_ERROR, LEAST_ERROR_MM), 0.0)
 
     def check_near(self, film_mm: FloatArray, closest_mm: float) -> None:
         """Raise TooCloseError when a distance is nearer than closest focus (mm, film plane) by more than 3 %."""
         for point, distance in zip(self.points, film_mm, strict=True):
-            if self.start is not Start.PRINCIPAL and distance < closest_mm * 0.97:
+            if self.start is not MeasuredFrom.PRINCIPAL and distance < closest_mm * 0.97:
                 raise TooCloseError(
                     "distance", format_metric(point.distance_mm),
                     f"that is nearer than closest focus ({format_metric(closest_mm)})",
@@ -235,7 +235,7 @@ def _check_positions(survey: Survey) -> None:
         raise ConflictError(
             "readings", format_metric(distances[0]), "all are at one distance", "Take settings far apart on the ring"
         )
-    if float(np.ptp(angles)) < LEAST_SPAN_DEG and survey.way is not Way.STEPS:
+    if float(np.ptp(angles)) < LEAST_SPAN_DEG and survey.way is not ReadingUnit.STEPS:
         raise ConflictError(
             "readings", f"{float(np.ptp(angles)):.1f}° from first to last",
             f"all lie within {LEAST_SPAN_DEG:g}° of the ring", "Take settings far apart, up to closest focus",
@@ -249,7 +249,9 @@ def _check_positions(survey: Survey) -> None:
 
 def _check_repeats(survey: Survey) -> None:
     """Two distances cannot be sharp at one position, unless they lie within the reading error of each other."""
-    ordered = sorted((point for point in survey.points if point.use is not Use.DROP), key=lambda point: point.position)
+    ordered = sorted(
+        (point for point in survey.points if point.use is not ReadingUse.DROP), key=lambda point: point.position
+    )
     vergences = [1 / point.distance_mm for point in ordered]
     if len(set(vergences)) < 2:
         return

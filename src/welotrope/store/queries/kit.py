@@ -160,7 +160,7 @@ def save_setup(
         get_adapter(book, adapter_id)
     if id is not None and (row.body_id, row.lens_id, row.adapter_id) != (body_id, lens_id, adapter_id):
         row.measurements.clear()
-        _let_go(book, SetupRow.id == id)
+        _part_trials(book, SetupRow.id == id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
     row.adapter_id = adapter_id
     row.standard_values = {
@@ -178,7 +178,7 @@ def save_setup(
 def delete_body(book: Book, id: int) -> None:
     """Delete a body with its set-ups; rounds practised with them stay, by name."""
     row = fetch(book, BodyRow, "body", id)
-    _let_go(book, SetupRow.body_id == id)
+    _part_trials(book, SetupRow.body_id == id)
     book.sql.delete(row)
     book.sql.flush()
 
@@ -186,7 +186,7 @@ def delete_body(book: Book, id: int) -> None:
 def delete_lens(book: Book, id: int) -> None:
     """Delete a lens with its set-ups and presets; rounds practised with them stay, by name."""
     row = fetch(book, LensRow, "lens", id)
-    _let_go(book, SetupRow.lens_id == id)
+    _part_trials(book, SetupRow.lens_id == id)
     book.sql.delete(row)
     book.sql.flush()
 
@@ -194,7 +194,7 @@ def delete_lens(book: Book, id: int) -> None:
 def delete_setup(book: Book, id: int) -> None:
     """Delete a set-up; its body and lens stay, and rounds practised with it, by name."""
     row = fetch(book, SetupRow, "set-up", id)
-    _let_go(book, SetupRow.id == id)
+    _part_trials(book, SetupRow.id == id)
     book.sql.delete(row)
     book.sql.flush()
 
@@ -239,12 +239,12 @@ def delete_broken(book: Book, table: str, id: int) -> None:
         for setup in book.sql.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
             setup.adapter_id = None
     else:
-        _let_go(book, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
+        _part_trials(book, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
     book.sql.delete(row)
     book.sql.flush()
 
 
-def _let_go(book: Book, which: ColumnElement[bool]) -> None:
+def _part_trials(book: Book, which: ColumnElement[bool]) -> None:
     """Part trials from set-ups that go, since their keys may be given again."""
     setups = select(SetupRow.id).where(which)
     for trial in book.sql.scalars(select(TrialRow).where(TrialRow.setup_id.in_(setups))):

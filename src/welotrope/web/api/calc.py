@@ -14,7 +14,7 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from welotrope.core.optics.datum import Datum
 from welotrope.interchange.aids_request import AidsAnswer, AidsRequest, answer
-from welotrope.interchange.calc_verbs import MAX_READINGS, VERBS, Kind, Parameter, Verb
+from welotrope.interchange.calc_verbs import MAX_READINGS, VERBS, Parameter, ParameterKind, Verb
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
@@ -50,13 +50,13 @@ def request_model(verb: Verb) -> type[Request]:
 
 
 def _field(parameter: Parameter) -> tuple[Any, Any]:
-    if parameter.kind is Kind.READINGS:
+    if parameter.kind is ParameterKind.READINGS:
         return Annotated[list[Reading], Field(max_length=MAX_READINGS)], ...
-    share = parameter.kind is Kind.SHARE
+    share = parameter.kind is ParameterKind.SHARE
     words = parameter.help.replace("percent", "as a share of it") if share else parameter.help
     examples = None if parameter.example is None else [parameter.example]
-    kind: Any = Distance if parameter.kind is Kind.DISTANCE else float
-    extra = Field(description=words, examples=examples) if parameter.kind is not Kind.DISTANCE else Field()
+    kind: Any = Distance if parameter.kind is ParameterKind.DISTANCE else float
+    extra = Field(description=words, examples=examples) if parameter.kind is not ParameterKind.DISTANCE else Field()
     return (Annotated[kind, extra], ...) if parameter.required else (Annotated[kind | None, extra], None)
 
 

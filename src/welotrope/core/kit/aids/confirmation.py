@@ -10,7 +10,7 @@ from welotrope.core import fields
 from welotrope.core.inputs import Input, asks, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import FAIL, TURN, AidKind, AidRecord, Case, Judged, Request, positive
+from welotrope.core.kit.aids.kind import FAIL, TURN, AidKind, AidRecord, AskedAid, Case, Judged, positive
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView, Indicator
@@ -68,7 +68,7 @@ CONFIRMATION = AidKind(
     made=_made,
     texts=lambda aid: {HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop)},
     asked=(positive("base_stop", USUAL_STOP),),
-    request=lambda said: Request(aid=Confirmation(**said)),
+    request=lambda said: AskedAid(aid=Confirmation(**said)),
     judges=_judge,
     rules=(
         Rule(id="confirmation-side", topic=TURN, when="it works", says=_side, source="it has dead travel"),

@@ -90,7 +90,7 @@ def positive(name: str, usual: Any = ...) -> Asked:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Request:
+class AskedAid:
     """An aid as a request describes it: the record, the sensor under it, and what it says of lens and subject."""
 
     aid: AidRecord
@@ -139,7 +139,7 @@ class AidKind:
     made: Callable[[Mapping[str, Any]], AidRecord | None] = lambda _values: None
     texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}
     asked: tuple[Asked, ...] = ()
-    request: Callable[[Mapping[str, Any]], Request]
+    request: Callable[[Mapping[str, Any]], AskedAid]
     judges: Callable[[Any, Sight, Target, Sensor | None, Eye], Judged]
     rules: tuple[Rule[Case], ...] = ()
     views: tuple[FinderView, ...] = ()

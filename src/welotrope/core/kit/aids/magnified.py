@@ -18,15 +18,15 @@ from welotrope.core.kit.aids.kind import (
     AidKind,
     AidRecord,
     Asked,
+    AskedAid,
     Case,
     Judged,
-    Request,
     eye_factor,
     needed,
     positive,
 )
 from welotrope.core.kit.aids.shared import POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.sight import Place, Sensor, Sight, Target
+from welotrope.core.kit.aids.sight import FramePlace, Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView
 from welotrope.core.rules import Rule, Said
 from welotrope.core.units.numbers import number
@@ -74,9 +74,9 @@ def _made(values: Mapping[str, Any]) -> MagnifiedView | None:
     return MagnifiedView(values[DISPLAY_PX.name] or USUAL_PX, values[STEPS.name]) if values[STEPS.name] else None
 
 
-def _request(said: Mapping[str, Any]) -> Request:
+def _request(said: Mapping[str, Any]) -> AskedAid:
     sensor = Sensor(said["pitch_mm"], said["sensor_px"])
-    return Request(aid=MagnifiedView(said["display_px"], (said["step"],)), sensor=sensor)
+    return AskedAid(aid=MagnifiedView(said["display_px"], (said["step"],)), sensor=sensor)
 
 
 def _judge(aid: MagnifiedView, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> Judged:
@@ -115,7 +115,7 @@ def _still(case: Case) -> Said | None:
 
 
 def _corner(case: Case) -> Said | None:
-    if case.target.place is Place.CENTRE:
+    if case.target.place is FramePlace.CENTRE:
         return None
     return Said(text="move the magnified area to the subject rather than focus and recompose")
 

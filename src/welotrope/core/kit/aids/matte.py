@@ -10,7 +10,7 @@ from welotrope.core import fields
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor, positive
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor, positive
 from welotrope.core.kit.aids.shared import FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Seen
@@ -82,7 +82,7 @@ MATTE = AidKind(
     asked=(
         Asked(name="finder_magnification", low=0.05, high=20), positive("screen_stop", BRIGHT_SCREEN),
     ),
-    request=lambda said: Request(aid=MatteScreen(**said)),
+    request=lambda said: AskedAid(aid=MatteScreen(**said)),
     judges=_judge,
     rules=(
         Rule(id="matte-depth", topic=SET, when="always", says=_depth,

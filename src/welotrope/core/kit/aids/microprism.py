@@ -10,7 +10,7 @@ from welotrope.core import fields
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import TURN, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor
+from welotrope.core.kit.aids.kind import TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.shared import (
     FINDER_MAGNIFICATION,
@@ -81,7 +81,7 @@ MICROPRISM = AidKind(
         Asked(name="finder_magnification", low=0.05, high=20),
         Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
-    request=lambda said: Request(aid=Microprism(said["finder_magnification"], check_prism(said["deviation_deg"]))),
+    request=lambda said: AskedAid(aid=Microprism(said["finder_magnification"], check_prism(said["deviation_deg"]))),
     judges=_judge,
     rules=(
         dark_wedge("its prisms go dark"),

@@ -13,8 +13,8 @@ from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import DISPLAY_PX, USUAL_PX, display_seen
-from welotrope.core.kit.aids.kind import FAIL, SET, AidKind, AidRecord, Asked, Case, Judged, Request, needed, positive
-from welotrope.core.kit.aids.sight import Detail, Light, Place, Sensor, Sight, Target
+from welotrope.core.kit.aids.kind import FAIL, SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, needed, positive
+from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Lit, Seen
 from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.rules import Rule, Said
@@ -78,12 +78,12 @@ def _made(values: Mapping[str, Any]) -> Peaking | None:
     return Peaking(values[DISPLAY_PX.name] or USUAL_PX, values[LEVELS.name]) if values[LEVELS.name] else None
 
 
-def _request(said: Mapping[str, Any]) -> Request:
+def _request(said: Mapping[str, Any]) -> AskedAid:
     """Seen at a magnification, the picture has so many more pixels across."""
     aid = Peaking(round(said["display_px"] * said["step"]), (PeakingLevel("", said["threshold_per_px"]),))
     own = {} if said["contrast"] is None else {"edge_contrast": said["contrast"]}
     sensor = Sensor(said["pitch_mm"], said["sensor_px"])
-    return Request(aid=aid, sensor=sensor, lens_blur_mm=said["lens_blur_mm"], constants=own)
+    return AskedAid(aid=aid, sensor=sensor, lens_blur_mm=said["lens_blur_mm"], constants=own)
 
 
 def _judge(aid: Peaking, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> Judged:
@@ -91,7 +91,7 @@ def _judge(aid: Peaking, sight: Sight, target: Target, sensor: Sensor | None, ey
     display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
     own = sight.lens_blur_mm
     if own is None:
-        soft = eye["lens_blur"] * (eye["corner_blur"] if target.place is Place.CORNER else 1.0)
+        soft = eye["lens_blur"] * (eye["corner_blur"] if target.place is FramePlace.CORNER else 1.0)
         own = math.hypot(soft, airy_diameter(sight.working_view_stop))
     contrast = eye[
         {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")

@@ -16,9 +16,9 @@ from welotrope.core.kit.aids.kind import (
     AidKind,
     AidRecord,
     Asked,
+    AskedAid,
     Case,
     Judged,
-    Request,
     eye_factor,
     positive,
 )
@@ -137,7 +137,7 @@ RANGEFINDER = AidKind(
         positive("base_mm"), Asked(name="finder_magnification", low=0.05, high=20),
         positive("reads_mm", IN_ADJUSTMENT_MM),
     ),
-    request=lambda said: Request(aid=RangefinderPatch(**said)),
+    request=lambda said: AskedAid(aid=RangefinderPatch(**said)),
     judges=_judge,
     rules=(
         PRISMS_CENTRE,

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Judged, Request
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, AskedAid, Judged
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.rules import Rule, Said
 
@@ -25,7 +25,7 @@ SCALE = AidKind(
     label="Scale, by eye",
     about="A distance judged by eye and set on the scale.",
     record=ScaleByEye,
-    request=lambda _said: Request(aid=ScaleByEye()),
+    request=lambda _said: AskedAid(aid=ScaleByEye()),
     judges=_judge,
     rules=(
         Rule(id="scale-guess", topic=SET, when="always",

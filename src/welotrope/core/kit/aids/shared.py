@@ -8,7 +8,7 @@ from welotrope.core import fields
 from welotrope.core.errors import ConflictError
 from welotrope.core.inputs import number_input
 from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Case
-from welotrope.core.kit.aids.sight import Detail, Place, Sight
+from welotrope.core.kit.aids.sight import Detail, FramePlace, Sight
 from welotrope.core.optics import wedge
 from welotrope.core.rules import Rule, Said
 from welotrope.core.units.stops import format_stop
@@ -34,7 +34,7 @@ def _points(case: Case) -> Said | None:
 
 
 def _centre_only(case: Case) -> Said | None:
-    if case.target.place is Place.CENTRE or not case.works:
+    if case.target.place is FramePlace.CENTRE or not case.works:
         return None
     return Said(
         text="sits in the middle of the frame: swing to the subject, focus, swing back, or use the screen around it"

@@ -41,7 +41,7 @@ class Light(StrEnum):
     DARK = "dark"
 
 
-class Place(StrEnum):
+class FramePlace(StrEnum):
     """Where in the frame the subject sits."""
 
     CENTRE = "centre"
@@ -50,7 +50,7 @@ class Place(StrEnum):
 
 
 # Share of the half-diagonal at which each place lies.
-PLACE_SHARES = {Place.CENTRE: 0.0, Place.THIRD: 0.4, Place.CORNER: 0.85}
+PLACE_SHARES = {FramePlace.CENTRE: 0.0, FramePlace.THIRD: 0.4, FramePlace.CORNER: 0.85}
 
 
 @dataclass(frozen=True)
@@ -60,7 +60,7 @@ class Target:
     lines: Lines = Lines.BOTH
     detail: Detail = Detail.HARD
     light: Light = Light.BRIGHT
-    place: Place = Place.CENTRE
+    place: FramePlace = FramePlace.CENTRE
     moving: bool = False
     tripod: bool = False
 

@@ -10,7 +10,7 @@ from welotrope.core import fields
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Case, Judged, Request, eye_factor
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.microprism import collar_of
 from welotrope.core.kit.aids.shared import (
@@ -83,7 +83,7 @@ SPLIT_IMAGE = AidKind(
         Asked(name="finder_magnification", low=0.05, high=20),
         Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
-    request=lambda said: Request(aid=SplitImage(said["finder_magnification"], check_prism(said["deviation_deg"]))),
+    request=lambda said: AskedAid(aid=SplitImage(said["finder_magnification"], check_prism(said["deviation_deg"]))),
     judges=_judge,
     rules=(
         dark_wedge("one half goes black"),

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from welotrope.core.plan.subjects import Place, Placement
+from welotrope.core.plan.subjects import Placement, ZonePlace
 from welotrope.core.ring.engraving import fit_labels, numeral
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 
@@ -73,7 +73,7 @@ class Peg:
     name: str
     distance_mm: float
     percent: float
-    place: Place
+    place: ZonePlace
     off_mm: float
     level: int
     flip: bool
@@ -169,7 +169,7 @@ def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
         subject = placement.subject
         place = axis.percent(subject.distance_mm)
         name = subject.name or f"subject {index + 1}"
-        flip = place > 70 or (placement.place is Place.TOO_NEAR and place > 46)
+        flip = place > 70 or (placement.place is ZonePlace.TOO_NEAR and place > 46)
         pegs.append(
             Peg(
                 index=index,

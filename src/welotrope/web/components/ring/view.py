@@ -83,7 +83,7 @@ class PresetTick:
 
 
 @dataclass(frozen=True)
-class ScaleRow:
+class NumeralRow:
     """One row of numerals: marks with their pixel along the strip."""
 
     unit: Unit
@@ -132,7 +132,7 @@ class RingView:
     direction: int
     offset_px: float
     throw_px: float
-    rows: tuple[ScaleRow, ...]
+    rows: tuple[NumeralRow, ...]
     paper: PaperStrip | None
     shift_px: float
     brackets: tuple[Bracket, ...]
@@ -266,11 +266,11 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
 
 
 @functools.lru_cache(128)
-def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> ScaleRow:
+def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> NumeralRow:
     per_px = 1 / abs(scale)
     own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
     marks = engraved_marks(ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px)
-    return ScaleRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
+    return NumeralRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 
 
 def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tuple[Bracket, ...]:

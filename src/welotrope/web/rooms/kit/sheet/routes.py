@@ -9,8 +9,7 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.kit.sheet import RULES as SHEET_RULES
-from welotrope.core.kit.sheet import School, SheetChange
+from welotrope.core.kit.sheet import SHEET_RULES, School, SheetChange
 from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets
 from welotrope.web.forms.text_form import required_name

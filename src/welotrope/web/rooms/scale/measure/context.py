@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.known_ring import calibrate_lens
 from welotrope.core.ring.calibration import Calibration, Model
-from welotrope.core.ring.survey import Kind, Survey, Way
+from welotrope.core.ring.survey import ReadingUnit, Survey, SurveyKind
 from welotrope.core.ring.true_infinity import thickness_error
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.store.queries.kit import StoredSetup
@@ -91,14 +91,14 @@ def _answer(stored: StoredSetup, survey: Survey, unit: Unit) -> Answer:
         outliers=tuple(_outlier(survey, r.index, r.off_deg, r.used, unit) for r in calibration.outliers),
         assumes=_assumption(survey, lens.focal_mm), adapter=_adapter_words(stored, survey, calibration),
         planes=_planes_words(calibration), undecided=_undecided_words(calibration, survey, unit),
-        steps=_step_rows(survey, calibration, lens.focal_mm) if survey.way is Way.STEPS else (),
+        steps=_step_rows(survey, calibration, lens.focal_mm) if survey.way is ReadingUnit.STEPS else (),
         scatter=calibration.rms_deg / survey.deg_per_unit, throw=calibration.ring.throw_deg / survey.deg_per_unit,
         symbol=survey.way.symbol,
     )  # fmt: skip
 
 
 def _headline(calibration: Calibration, survey: Survey, unit: Unit) -> str:
-    if survey.way is Way.STEPS:
+    if survey.way is ReadingUnit.STEPS:
         ring = calibration.ring
         last = f"{ring.throw_deg / survey.deg_per_unit:.0f}"
         ends = (format_distance(mm, unit) for mm in (ring.farthest_mm, ring.closest_mm))
@@ -124,7 +124,7 @@ def _planes_words(calibration: Calibration) -> str:
 
 def _undecided_words(calibration: Calibration, survey: Survey, unit: Unit) -> str:
     """Say what would tell a helicoid from a curve, and that the readings hold either way."""
-    if calibration.model is not Model.UNDECIDED or survey.way is Way.STEPS:
+    if calibration.model is not Model.UNDECIDED or survey.way is ReadingUnit.STEPS:
         return ""
     asked = " and ".join(format_distance(mm, unit) for mm in calibration.to_read_mm)
     more = f" Read {asked} to tell." if asked else ""
@@ -149,7 +149,7 @@ def _outlier(survey: Survey, index: int, off_deg: float, used: bool, unit: Unit)
 
 
 def _assumption(survey: Survey, focal_mm: float) -> str:
-    if survey.kind is Kind.ENGRAVED:
+    if survey.kind is SurveyKind.ENGRAVED:
         return (
             f"From engraved distances alone this assumes that the engraving is right and that {focal_mm:g} mm is the "
             "true focal length: it gives the throw, and checks the spacing, not the distances."
@@ -159,7 +159,7 @@ def _assumption(survey: Survey, focal_mm: float) -> str:
 
 def _adapter_words(stored: StoredSetup, survey: Survey, calibration: Calibration) -> str:
     adapter = stored.setup.adapter
-    if survey.kind is Kind.ENGRAVED or survey.way is Way.STEPS or calibration.model is Model.CURVED:
+    if survey.kind is SurveyKind.ENGRAVED or survey.way is ReadingUnit.STEPS or calibration.model is Model.CURVED:
         return ""
     shim = thickness_error(calibration.infinity_deg, calibration.ring)
     if abs(calibration.infinity_deg) <= calibration.infinity_half_deg:

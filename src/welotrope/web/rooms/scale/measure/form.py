@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.inputs import Reader
-from welotrope.core.ring.survey import MAX_POINTS, Kind, Point, Start, Survey, Use, Way
+from welotrope.core.ring.survey import MAX_POINTS, MeasuredFrom, Point, ReadingUnit, ReadingUse, Survey, SurveyKind
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.numbers import number
 from welotrope.web.forms.text_form import TextForm
@@ -21,9 +21,9 @@ _PAIR = re.compile(r"^\s*([^:;\t]+?)\s*[:;\t]\s*(.+?)\s*$")
 class MeasureForm(TextForm):
     """Fields as typed; ``position``, ``distance`` and ``use`` are columns of the table."""
 
-    way: str = Way.DEGREES.value
-    kind: str = Kind.ENGRAVED.value
-    start: str = Start.FILM.value
+    way: str = ReadingUnit.DEGREES.value
+    kind: str = SurveyKind.ENGRAVED.value
+    start: str = MeasuredFrom.FILM.value
     diameter: str = ""
     front: str = ""
     error: str = ""
@@ -67,16 +67,16 @@ class MeasureForm(TextForm):
         points, problems = read_rows(self._typed(), "Reading", lambda row: _point(row, unit))
         if reader.errors or problems:
             return None, reader.errors, problems
-        way, kind = _choice(Way, self.way), _choice(Kind, self.kind)
-        if way is Way.STEPS:
-            kind = Kind.MEASURED
+        way, kind = _choice(ReadingUnit, self.way), _choice(SurveyKind, self.kind)
+        if way is ReadingUnit.STEPS:
+            kind = SurveyKind.MEASURED
         try:
             return (
                 Survey(
                     points=tuple(points),
                     way=way,
                     kind=kind,
-                    start=_choice(Start, self.start),
+                    start=_choice(MeasuredFrom, self.start),
                     diameter_mm=values["diameter"],
                     front_mm=values["front"],
                     error=values["error"],
@@ -109,7 +109,9 @@ def _point(row: tuple[str, ...], unit: Unit) -> Point:
     position = required(row[0], "ring position", "Write where the ring stood, such as 48.6")
     distance = required(row[1], "distance", "Write the distance, such as 2 m or ∞")
     return Point(
-        number(position, "ring position"), parse_distance(distance, bare=unit), _choice(Use, row[2] or Use.AUTO.value)
+        number(position, "ring position"),
+        parse_distance(distance, bare=unit),
+        _choice(ReadingUse, row[2] or ReadingUse.AUTO.value),
     )
 
 

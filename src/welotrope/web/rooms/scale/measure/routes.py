@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.core.ring.survey import Kind, Way
+from welotrope.core.ring.survey import ReadingUnit, SurveyKind
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
@@ -37,7 +37,9 @@ def work_out(desk: AtDesk) -> Response:
 
 def _work(desk: Desk, form: MeasureForm) -> Response:
     stored = desk.in_hand()
-    kind = RecordKind.SCALE if form.kind == Kind.ENGRAVED and form.way != Way.STEPS else RecordKind.MEASURED
+    kind = (
+        RecordKind.SCALE if form.kind == SurveyKind.ENGRAVED and form.way != ReadingUnit.STEPS else RecordKind.MEASURED
+    )
     saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     page, survey = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=form.intent != "rows")
     if survey is None or form.intent != "keep":
@@ -73,4 +75,4 @@ def _empty(stored: StoredSetup, kind: RecordKind) -> MeasureForm:
     lens = stored.setup.lens
     scale = bool(lens.engraved_units) and kind is RecordKind.SCALE
     diameter = "" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}"
-    return MeasureForm(kind=(Kind.ENGRAVED if scale else Kind.MEASURED).value, diameter=diameter)
+    return MeasureForm(kind=(SurveyKind.ENGRAVED if scale else SurveyKind.MEASURED).value, diameter=diameter)
