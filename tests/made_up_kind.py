@@ -11,7 +11,7 @@ from pathlib import Path
 from welotrope.core.errors import Field
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import registry
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, Judged
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Judged
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.view import FinderView, Split
 from welotrope.core.rules import Rule, Said
