@@ -6,12 +6,12 @@ import importlib
 import inspect
 import json
 import os
-import subprocess
 import sys
 from pathlib import Path
 
 MODULES = (
-    "optics.thin_lens", "optics.depth", "optics.blur", "optics.diffraction", "optics.sharpness", "ring.helicoid",
+    "optics.thin_lens", "optics.datum", "optics.depth", "optics.film_zone", "optics.blur", "optics.diffraction",
+    "optics.wedge", "optics.sharpness", "ring.helicoid",
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
     "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "kit.aids.models", "kit.aids.sight",
     "aids.situation", "aids.handling", "kit.aids.constants",
@@ -91,9 +91,16 @@ def fields() -> str:
 
 
 def cli() -> str:
-    command = [sys.executable, "-m", "typer", "welotrope.cli", "utils", "docs", "--name", "welotrope"]
-    environment = os.environ | {"TERMINAL_WIDTH": "100", "NO_COLOR": "1"}
-    return subprocess.check_output(command, text=True, env=environment).rstrip() + "\n"
+    """Return the manual of the command line, as typer writes it."""
+    os.environ |= {"TERMINAL_WIDTH": "100", "NO_COLOR": "1"}
+    from typer.cli import get_docs_for_click
+    from typer.main import get_command
+
+    from welotrope.cli import app
+
+    command = get_command(app)
+    context = command.context_class(command, info_name="welotrope")
+    return get_docs_for_click(obj=command, ctx=context, name="welotrope").rstrip() + "\n"
 
 
 def schema() -> str:

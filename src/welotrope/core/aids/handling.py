@@ -35,6 +35,12 @@ def recompose_error(object_mm: float, angle_rad: float) -> float:
     """How far the plane falls behind a subject after focusing it on the axis and swinging by ``angle_rad``, mm.
 
     ``d·(1 − cos φ)`` with ``d`` the distance from the front principal plane.
+
+    Examples
+    --------
+    >>> import math
+    >>> round(recompose_error(2000, math.radians(15)), 1)
+    68.1
     """
     return object_mm * (1 - math.cos(angle_rad))
 

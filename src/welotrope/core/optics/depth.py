@@ -45,7 +45,13 @@ def check_blur(c: float, *, field: str = "blur circle") -> float:
 
 
 def aperture_diameter(f: float, N: float) -> float:
-    """Entrance-pupil diameter ``A = f/N`` in mm."""
+    """Entrance-pupil diameter ``A = f/N`` in mm.
+
+    Examples
+    --------
+    >>> aperture_diameter(50, 2)
+    25.0
+    """
     return f / N
 
 
@@ -63,6 +69,13 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
     ------
     OutOfRangeError
         When the aperture is no larger than ``c`` (everything would count as sharp).
+
+    Examples
+    --------
+    >>> x = 40**2 / (2500 - 40)
+    >>> limits = sharp_limits(x, 40, 11, 0.028)
+    >>> [round(40 + 40**2 / end, 1) for end in (limits.near_x, limits.far_x)]  # mm from the lens
+    [1696.6, 4748.8]
     """
     A = aperture_diameter(f, check_stop(N))
     check_blur(c)
@@ -78,12 +91,24 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
 
 
 def hyperfocal_extension(f: float, N: float, c: float) -> float:
-    """Return the extension whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``."""
+    """Return the extension whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``.
+
+    Examples
+    --------
+    >>> round(hyperfocal_extension(40, 11, 0.028), 4)
+    0.308
+    """
     return check_stop(N) * check_blur(c)
 
 
 def hyperfocal_object_distance(f: float, N: float, c: float) -> float:
-    """Hyperfocal distance ``s_H = f²/(N·c) + f`` in mm from the front principal plane."""
+    """Hyperfocal distance ``s_H = f²/(N·c) + f`` in mm from the front principal plane.
+
+    Examples
+    --------
+    >>> round(hyperfocal_object_distance(40, 11, 0.028), 1)
+    5234.8
+    """
     return f * f / hyperfocal_extension(f, N, c) + f
 
 

@@ -33,7 +33,14 @@ class FilmZone:
 
 
 def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZone:
-    """Return the sharp zone of a lens at extension ``x``; parameters, errors as :func:`optics.depth.sharp_limits`."""
+    """Return the sharp zone of a lens at extension ``x``; parameters, errors as :func:`optics.depth.sharp_limits`.
+
+    Examples
+    --------
+    >>> zone = film_zone(50.0, 100, 16, 0.03)  # half life size
+    >>> round(zone.near_mm, 2), round(zone.far_mm, 2)
+    (447.15, 452.91)
+    """
     limits = sharp_limits(x, f, N, c)
     wider = sharp_limits(x, f, N, min(c * BLUR_TOLERANCE, aperture_diameter(f, N) * (1 - 1e-9)))
     return FilmZone(film_distance_at_extension(x, f, h), *_ends(limits, x, f, h), *_ends(wider, x, f, h))

@@ -31,6 +31,11 @@ def extension_at_object_distance(s: Values, f: float) -> Values:
     ------
     TooCloseError
         When any ``s`` is at or inside the focal point (``s ≤ f``).
+
+    Examples
+    --------
+    >>> round(extension_at_object_distance(2000, 50), 4)
+    1.2821
     """
     if np.any(np.asarray(s) <= f):
         raise TooCloseError(
@@ -43,13 +48,27 @@ def extension_at_object_distance(s: Values, f: float) -> Values:
 
 
 def object_distance_at_extension(x: Values, f: float) -> Values:
-    """Object distance ``s = f + f²/x``; infinite at ``x ≤ 0`` (at or past the infinity position)."""
+    """Object distance ``s = f + f²/x``; infinite at ``x ≤ 0`` (at or past the infinity position).
+
+    Examples
+    --------
+    >>> object_distance_at_extension(50.0, 100)
+    300.0
+    >>> object_distance_at_extension(0.0, 50)
+    inf
+    """
     extension = np.asarray(x, dtype=np.float64)
     return as_given(np.where(extension > 0, f + divide(f * f, extension), np.inf), x)
 
 
 def shortest_film_distance(f: float, h: float = 0.0) -> float:
-    """Return the least object-to-film distance a lens can image, ``4f + h`` (life size)."""
+    """Return the least object-to-film distance a lens can image, ``4f + h`` (life size).
+
+    Examples
+    --------
+    >>> shortest_film_distance(50)
+    200.0
+    """
     return 4.0 * f + h
 
 
@@ -63,6 +82,11 @@ def extension_at_film_distance(D: Values, f: float, h: float = 0.0, beyond: bool
     ------
     TooCloseError
         When any ``D`` is below ``4f + h``.
+
+    Examples
+    --------
+    >>> round(extension_at_film_distance(450, 100), 3)  # half life size
+    50.0
     """
     distance = np.asarray(D, dtype=np.float64)
     shortest = shortest_film_distance(f, h)
@@ -84,7 +108,15 @@ def _four_focal_lengths(h: float) -> str:
 
 
 def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
-    """Film-plane distance ``D = s + f + x + h``; infinite at ``x ≤ 0``."""
+    """Film-plane distance ``D = s + f + x + h``; infinite at ``x ≤ 0``.
+
+    Examples
+    --------
+    >>> film_distance_at_extension(50.0, 100)
+    450.0
+    >>> film_distance_at_extension(0.0, 50)
+    inf
+    """
     extension = np.asarray(x, dtype=np.float64)
     s = np.where(extension > 0, f + divide(f * f, extension), np.inf)
     return as_given(s + f + extension + h, x)
@@ -95,6 +127,11 @@ def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float 
 
     The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
     that of the focus. Infinite at ``x_image ≤ 0``.
+
+    Examples
+    --------
+    >>> round(film_distance_of_image(49.0, 50.0, 100), 2)  # farther than the plane in focus
+    454.08
     """
     s = object_distance_at_extension(x_image, f)
     return as_given(np.asarray(s) + f + np.asarray(x_focus) + h, x_image)
@@ -109,28 +146,57 @@ def image_of_film_distance(D: Values, x_focus: float, f: float, h: float = 0.0) 
     ------
     TooCloseError
         When any object would lie at or inside the front focal point.
+
+    Examples
+    --------
+    >>> round(image_of_film_distance(450.0, 50.0, 100), 6)
+    50.0
     """
     s = np.asarray(D, dtype=np.float64) - f - x_focus - h
     return as_given(extension_at_object_distance(s, f), D)
 
 
 def vergence_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
-    """Reciprocal of :func:`film_distance_of_image`, 1/mm; 0 at infinity, negative past it."""
+    """Reciprocal of :func:`film_distance_of_image`, 1/mm; 0 at infinity, negative past it.
+
+    Examples
+    --------
+    >>> round(vergence_of_image(50.0, 50.0, 100) * 450, 6)
+    1.0
+    """
     image = np.asarray(x_image, dtype=np.float64)
     return as_given(image / (f * f + image * (2 * f + np.asarray(x_focus) + h)), x_image)
 
 
 def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
-    """Reciprocal film-plane distance ``1/D = x/(f² + x(2f + x + h))`` in 1/mm; 0 at infinity, negative past it."""
+    """Reciprocal film-plane distance ``1/D = x/(f² + x(2f + x + h))`` in 1/mm; 0 at infinity, negative past it.
+
+    Examples
+    --------
+    >>> round(vergence_at_extension(50.0, 100) * 450, 6)
+    1.0
+    """
     extension = np.asarray(x, dtype=np.float64)
     return as_given(extension / (f * f + extension * (2 * f + extension + h)), x)
 
 
 def magnification(x: Values, f: float) -> Values:
-    """Magnification ``m = x/f``; 0 at infinity, 1 at life size."""
+    """Magnification ``m = x/f``; 0 at infinity, 1 at life size.
+
+    Examples
+    --------
+    >>> magnification(50.0, 100)
+    0.5
+    """
     return as_given(np.asarray(x) / f, x)
 
 
 def effective_stop(N: float, m: Values, P: float = 1.0) -> Values:
-    """Effective f-number ``N(1 + m/P)`` at magnification ``m`` with pupil magnification ``P``."""
+    """Effective f-number ``N(1 + m/P)`` at magnification ``m`` with pupil magnification ``P``.
+
+    Examples
+    --------
+    >>> round(effective_stop(16, 0.5), 2)
+    24.0
+    """
     return as_given(N * (1 + np.asarray(m) / P), m)

@@ -12,20 +12,44 @@ FADE = 0.12  # a third of a stop from the first shadow to black
 
 
 def wedge_limit(deviation_deg: float) -> float:
-    """Return the working f-number past which one half of a split image goes black, about ``1/(2·tan d)``."""
+    """Return the working f-number past which one half of a split image goes black, about ``1/(2·tan d)``.
+
+    Examples
+    --------
+    >>> round(wedge_limit(6.5), 2)
+    4.39
+    """
     return 1 / (2 * math.tan(math.radians(deviation_deg)))
 
 
 def wedge_lit_stop(deviation_deg: float, m: float = 0.0) -> float:
-    """Return the marked f-number to which a wedge stays lit at magnification ``m``."""
+    """Return the marked f-number to which a wedge stays lit at magnification ``m``.
+
+    Examples
+    --------
+    >>> round(wedge_lit_stop(6.5), 2)
+    4.39
+    """
     return wedge_limit(deviation_deg) / (1 + m)
 
 
 def wedge_lit(deviation_deg: float, stop: float, m: float = 0.0) -> bool:
-    """Whether a wedge is lit at a marked f-number and magnification ``m``."""
+    """Whether a wedge is lit at a marked f-number and magnification ``m``.
+
+    Examples
+    --------
+    >>> wedge_lit(6.5, 4), wedge_lit(6.5, 5.6)
+    (True, False)
+    """
     return stop <= wedge_lit_stop(deviation_deg, m)
 
 
 def wedge_darkness(deviation_deg: float, stop: float, m: float = 0.0) -> float:
-    """How dark a wedge has gone, 0 while it is lit to 1 when black."""
+    """How dark a wedge has gone, 0 while it is lit to 1 when black.
+
+    Examples
+    --------
+    >>> wedge_darkness(6.5, 2)
+    0.0
+    """
     return min(max((stop / wedge_lit_stop(deviation_deg, m) - 1) / FADE, 0.0), 1.0)

@@ -80,7 +80,14 @@ class ZonePlan:
 
 
 def middle_extension(near_x: float, far_x: float, f: float) -> float:
-    """Return the extension at which both ends are blurred alike: ``1/v`` is the mean of ``1/v₁`` and ``1/v₂``."""
+    """Return the extension at which both ends are blurred alike: ``1/v`` is the mean of ``1/v₁`` and ``1/v₂``.
+
+    Examples
+    --------
+    >>> near, far = (100**2 / (s - 100) for s in (300, 310))
+    >>> round(100 + 100**2 / middle_extension(near, far, 100), 2)  # mm from the lens
+    304.92
+    """
     near_v, far_v = f + near_x, f + far_x
     return 2 * near_v * far_v / (near_v + far_v) - f
 
@@ -110,6 +117,12 @@ def plan_zone(
     ------
     ConflictError
         When near is not nearer than far.
+
+    Examples
+    --------
+    >>> near, far = (100**2 / (s - 100) for s in (300, 310))
+    >>> round(plan_zone(near, far, 100, 0.029, [22, 32]).stop_exact, 2)
+    27.59
     """
     if near_x <= far_x:
         raise ConflictError(
@@ -146,6 +159,12 @@ def plan_film_zone(
 
     The lens moves as it is focused and the subjects do not: where they are imaged depends on the setting, which is
     solved for. Errors as :func:`plan_zone` and ``optics.thin_lens``.
+
+    Examples
+    --------
+    >>> plan = plan_film_zone(1200, 1500, 50, 0.03, [5.6, 8, 11])
+    >>> round(plan.stop_exact, 3), plan.stop_marked
+    (7.826, 8)
     """
     if near_mm >= far_mm:
         raise ConflictError(
@@ -163,6 +182,12 @@ def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0
 
     The root of ``1/v = 1/f − (1/(D₁−v−h) + 1/(D₂−v−h))/2``, found by halving: the left side less the right falls from
     the infinity position to life size and grows beyond it.
+
+    Examples
+    --------
+    >>> x = film_zone_extension(450, 456, 100)
+    >>> round((100 + x) ** 2 / x, 2)  # mm from the film
+    452.97
     """
 
     def imbalance(v: float) -> float:
@@ -185,7 +210,14 @@ def _halved(value: Callable[[float], float], low: float, high: float, *, falling
 
 
 def clearest_stop(plan: ZonePlan, f: float, marked: Sequence[float]) -> tuple[float, float]:
-    """Return the marked stop with the least total blur at the zone's worse end, and that blur in mm."""
+    """Return the marked stop with the least total blur at the zone's worse end, and that blur in mm.
+
+    Examples
+    --------
+    >>> plan = plan_film_zone(1200, 1500, 50, 0.03, [5.6, 8, 11, 16])
+    >>> clearest_stop(plan, 50, [5.6, 8, 11, 16])[0]
+    11
+    """
     m = magnification(max(plan.focus_x, 0.0), f)
 
     def worst(stop: float) -> float:
@@ -213,12 +245,24 @@ def neighbouring_stops(focus_x: float, stop: float, f: float, c: float) -> tuple
     """Return what one stop wider, the stop itself and one stop smaller achieve at extension ``focus_x``.
 
     Neighbours are full steps (×√2) under their engraved names, left out beyond f/0.5 and f/128.
+
+    Examples
+    --------
+    >>> [outcome.stop for outcome in neighbouring_stops(1.0, 8, 50, 0.03)]
+    [5.6, 8, 11.0]
     """
     stops = (nominal_stop(stop / 2**0.5), stop, nominal_stop(stop * 2**0.5))
     return tuple(stop_outcome(focus_x, N, f, c) for N in stops if MIN_STOP <= N <= MAX_STOP and f / N > c)
 
 
 def stop_outcome(focus_x: float, stop: float, f: float, c: float) -> StopOutcome:
-    """Return what ``stop`` achieves at extension ``focus_x``."""
+    """Return what ``stop`` achieves at extension ``focus_x``.
+
+    Examples
+    --------
+    >>> outcome = stop_outcome(50.0, 16, 100, 0.03)
+    >>> outcome.stop, outcome.diffraction_limited
+    (16, True)
+    """
     limit = diffraction_limited_stop(c) / (1 + magnification(max(focus_x, 0.0), f))
     return StopOutcome(stop, sharp_limits(focus_x, f, stop, c), stop > limit)

@@ -98,6 +98,12 @@ def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill
 
     A slip lies farther off than any hand that focuses, or, in five rounds or more, more than six scaled median
     deviations from the median.
+
+    Examples
+    --------
+    >>> skill = skill_of([0.4, -0.2, 0.9, 0.1, -0.6, 0.3, 0.0, -0.4])
+    >>> skill.rounds, skill.slips
+    (8, 0)
     """
     count = len(scores)
     scores = [score for score in scores if abs(score) <= _NO_FOCUSING]

@@ -51,6 +51,12 @@ def adapter_effect(
 
     ε > 0: farthest object distance ``f + f²/ε``. ε < 0: infinity lies at extension ``−ε``, that is
     ``−ε·360/L`` degrees before the stop.
+
+    Examples
+    --------
+    >>> from welotrope.core.optics.datum import Datum
+    >>> adapter_effect(50, 0.10, Datum.PRINCIPAL).farthest_mm
+    25050.0
     """
     f = check_focal(focal_mm)
     if not abs(error_mm) <= MAX_ERROR_MM:

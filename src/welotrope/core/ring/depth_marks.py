@@ -147,7 +147,13 @@ def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.
 
 
 def blur_of_pair(pair: MarkPair, lead_mm: float) -> float:
-    """Return the blur circle in mm that a pair of marks implies on a ring of lead ``lead_mm``."""
+    """Return the blur circle in mm that a pair of marks implies on a ring of lead ``lead_mm``.
+
+    Examples
+    --------
+    >>> round(blur_of_pair(MarkPair(stop=16, between_deg=32), 10.8), 4)
+    0.03
+    """
     if not 0.05 <= pair.between_deg <= 360:
         raise OutOfRangeError(
             "between the marks", f"{pair.between_deg:g}°", "no pair of marks is that far apart", "Write up to 360°"
@@ -167,5 +173,11 @@ def audit(blurs: Sequence[tuple[float, float]], standard_mm: float) -> Audit:
 
 
 def stops_from_standard(implied_mm: float, standard_mm: float) -> float:
-    """Return how many stops an implied blur is more lenient (positive) than a standard: ``2·log₂(c/c₀)``."""
+    """Return how many stops an implied blur is more lenient (positive) than a standard: ``2·log₂(c/c₀)``.
+
+    Examples
+    --------
+    >>> round(stops_from_standard(0.06, 0.03), 2)
+    2.0
+    """
     return 2 * math.log2(check_blur(implied_mm) / check_blur(standard_mm))

@@ -121,7 +121,13 @@ class Helicoid(FocusRing):
 
 
 def ring_mm_per_degree(diameter_mm: float) -> float:
-    """Surface travel of a ring of this diameter per degree, ``π·d/360`` mm."""
+    """Surface travel of a ring of this diameter per degree, ``π·d/360`` mm.
+
+    Examples
+    --------
+    >>> round(ring_mm_per_degree(60), 4)
+    0.5236
+    """
     if not 10 <= diameter_mm <= 400:
         raise OutOfRangeError(
             fields.RING_DIAMETER, f"{diameter_mm:g} mm", "no focus ring is that size", "Write 10 to 400 mm"

@@ -110,6 +110,11 @@ def infinity_stop(short_mm: float, blur_mm: float) -> float:
     """Return the f-number from which infinity is within a blur (mm) when the lens stands ``short_mm`` too far out.
 
     A point at infinity is then spread over ``A·ε/f = ε/N``, whatever the focal length; 0 when it is reached.
+
+    Examples
+    --------
+    >>> round(infinity_stop(0.1, 0.03), 2)
+    3.33
     """
     return max(short_mm, 0.0) / blur_mm
 

@@ -35,6 +35,13 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
     """Return where the near and far limits lie when the index is at ``angle_deg``.
 
     Exact; close to ``2·N·c·(1+m)·360/L`` wide. Raises as :func:`optics.depth.sharp_limits`.
+
+    Examples
+    --------
+    >>> from welotrope.core.ring.helicoid import Helicoid
+    >>> ring = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=200)
+    >>> round(sharp_window(ring, 0.0, 2, 0.03).width_deg, 2)
+    4.0
     """
     x, f, h = ring.extension_at_angle(angle_deg), ring.focal_mm, ring.h_mm
     limits = sharp_limits(x, f, N, c)
@@ -47,5 +54,14 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
 
 
 def ring_zone(ring: FocusRing, angle_deg: float, N: float, c: float) -> FilmZone:
-    """Return the sharp zone in front of the film with the index at ``angle_deg``; errors as for the window."""
+    """Return the sharp zone in front of the film with the index at ``angle_deg``; errors as for the window.
+
+    Examples
+    --------
+    >>> from welotrope.core.ring.helicoid import Helicoid
+    >>> ring = Helicoid(focal_mm=50, lead_mm=10.8, throw_deg=230)
+    >>> zone = ring_zone(ring, ring.angle_at_distance(450), 5.6, 0.03)
+    >>> round(zone.near_mm, 2), round(zone.far_mm, 2)
+    (441.16, 459.26)
+    """
     return film_zone(float(ring.extension_at_angle(angle_deg)), ring.focal_mm, N, c, ring.h_mm)

@@ -13,7 +13,13 @@ PRIOR_READINGS = 3
 
 
 def t_quantile(share: float, dof: float) -> float:
-    """Return the quantile of Student's t with ``dof`` degrees of freedom; of the normal when infinite."""
+    """Return the quantile of Student's t with ``dof`` degrees of freedom; of the normal when infinite.
+
+    Examples
+    --------
+    >>> round(t_quantile(0.975, 9), 3)
+    2.262
+    """
     from scipy.special import ndtri, stdtrit  # slow to import, so only where a quantile is asked for
 
     return float(ndtri(share) if math.isinf(dof) else stdtrit(dof, share))

@@ -22,6 +22,12 @@ def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion 
     """Return the Wilson score interval of a proportion, or None with no trials.
 
     Source: Wilson, *J. Am. Stat. Assoc.* 22 (1927) 209.
+
+    Examples
+    --------
+    >>> found = wilson(8, 10)
+    >>> round(found.low, 3), round(found.high, 3)
+    (0.49, 0.943)
     """
     if trials == 0:
         return None
@@ -40,6 +46,11 @@ def chance_within(half_width: float, sigma: float, bias: float = 0.0) -> float:
     """Return the chance that a normal error (``bias``, ``sigma``) stays within ±``half_width``; all in one unit.
 
     ``Φ((w/2−bias)/σ) − Φ((−w/2−bias)/σ)``; with ``sigma`` 0 it is 1 or 0.
+
+    Examples
+    --------
+    >>> round(chance_within(1.0, 1.0), 4)  # one sigma either side
+    0.6827
     """
     if sigma <= 0:
         return 1.0 if abs(bias) <= half_width else 0.0

@@ -104,7 +104,13 @@ def format_stop(number: float) -> str:
 
 
 def stops_between(first: float, second: float) -> float:
-    """Exposure steps from the first f-number to the second, positive when stopping down: 2·log2(N2/N1)."""
+    """Exposure steps from the first f-number to the second, positive when stopping down: 2·log2(N2/N1).
+
+    Examples
+    --------
+    >>> stops_between(2.8, 5.6)
+    2.0
+    """
     return 2.0 * math.log2(second / first)
 
 

@@ -117,10 +117,22 @@ AVERAGE_EYE = Eye()
 
 
 def arcmin(value: float) -> float:
-    """Arc-minutes to radians."""
+    """Arc-minutes to radians.
+
+    Examples
+    --------
+    >>> round(arcmin(1) * 1000, 5)  # mrad
+    0.29089
+    """
     return math.radians(value / 60)
 
 
 def arcsec(value: float) -> float:
-    """Arc-seconds to radians."""
+    """Arc-seconds to radians.
+
+    Examples
+    --------
+    >>> round(arcsec(20) * 1e6, 2)  # µrad
+    96.96
+    """
     return math.radians(value / 3600)

@@ -1,0 +1,80 @@
+"""Every formula has a worked example that holds, and a value from outside that it hits."""
+
+import doctest
+import importlib
+import inspect
+import math
+import sys
+import tomllib
+from pathlib import Path
+
+import pytest
+
+from welotrope.core.optics.datum import Datum
+
+sys.path.insert(0, str(Path(__file__).parents[2] / "scripts"))
+import docs
+
+# Pictures are measured in tests/core/finder; marks on paper in tests/interchange; these take whole rings and records.
+MEASURED_ELSEWHERE = ("finder.", "ring.strip")
+OF_RECORDS = {
+    "ring.depth_marks.audit", "ring.depth_marks.blur_of_reading", "ring.true_infinity.find_infinity",
+    "ring.true_infinity.thickness_error", "ring.true_infinity.corrected_scale", "plan.setting.ring_setting",
+    "plan.setting.angle_with_far_limit", "plan.setting.farthest_subject", "plan.setting.hyperfocal_angle",
+    "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.means.mean_interval",
+    "optics.depth.extension_with_limit",
+}  # fmt: skip
+VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_text())["value"]
+# A number of stops, or a window of a ring: the example says more than one number would.
+BY_EXAMPLE = {
+    "plan.zone.clearest_stop", "plan.zone.neighbouring_stops", "plan.zone.stop_outcome", "ring.window.sharp_window",
+    "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "practice.skill.skill_of", "optics.wedge.wedge_lit",
+}  # fmt: skip
+
+
+def formulas():
+    for name in docs.MODULES:
+        if name.startswith(MEASURED_ELSEWHERE):
+            continue
+        module = importlib.import_module(f"welotrope.core.{name}")
+        for key, function in inspect.getmembers(module, inspect.isfunction):
+            if function.__module__ == module.__name__ and not key.startswith(("_", "check_")):
+                yield f"{name}.{key}", function
+
+
+@pytest.mark.parametrize("name", [name for name in docs.MODULES if not name.startswith("finder.")])
+def test_worked_examples_hold(name):
+    module = importlib.import_module(f"welotrope.core.{name}")
+    assert doctest.testmod(module).failed == 0
+
+
+def test_every_formula_has_a_worked_example():
+    missing = [
+        name for name, function in formulas() if ">>>" not in (function.__doc__ or "") and name not in OF_RECORDS
+    ]
+    assert missing == []
+
+
+def test_every_formula_has_a_value_from_outside():
+    told = {value["of"] for value in VALUES}
+    missing = [name for name, _ in formulas() if name not in told | OF_RECORDS | BY_EXAMPLE]
+    assert missing == []
+
+
+def given(argument):
+    if isinstance(argument, str):
+        return math.inf if argument == "inf" else Datum(argument)
+    return argument
+
+
+@pytest.mark.parametrize(
+    "value", VALUES, ids=lambda value: f"{value['of']}-{value.get('attribute', '')}{value['args']}"
+)
+def test_a_formula_hits_the_value_from_outside(value):
+    module, _, name = value["of"].rpartition(".")
+    function = getattr(importlib.import_module(f"welotrope.core.{module}"), name)
+    found = function(*map(given, value["args"]), **value.get("keywords", {}))
+    found = getattr(found, value["attribute"]) if "attribute" in value else found
+    digits = len(value["is"].partition(".")[2])
+    assert value["source"]
+    assert found == pytest.approx(float(value["is"]), abs=0.5000001 * 10**-digits)
