@@ -1,6 +1,6 @@
 """The Aids room: the subject from the URL, hints, constants kept and taken back."""
 
-from tests.web.test_rooms import headline, text_of
+from tests.web.pages import headline, text_of
 
 
 def test_the_subject_decides(client):

@@ -1,12 +1,11 @@
 """Fit, mounts, adapters, slots, sheets and files as pages."""
 
-import html
+import ast
 import inspect
-import re
 
 import pytest
 
-from tests.web.test_rooms import text_of
+from tests.web.pages import fields_of, soup, text_of, undo_path, words
 from welotrope.core.kit import fit
 from welotrope.core.rules import Finding, Severity
 from welotrope.web.shell.templating import environment
@@ -15,13 +14,14 @@ ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayon
 
 
 def undo(client, answer, back="/kit"):
-    return client.post(re.search(r'action="(/undo/\d+)"', answer.text)[1], data={"back": back})
+    return client.post(undo_path(answer), data={"back": back})
 
 
 def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
-    rows = re.findall(
-        r"<strong>([^<]+)</strong> on ([^<]+?)\s+<.*?verdict verdict-(\w+)", client.get("/setups").text, re.S
-    )
+    items = soup(client.get("/setups")).select("#setup-list li")
+    rows = [(item.strong.get_text(), words(item), item.select_one(".verdict").get_text().strip()) for item in items]
+    assert all(f"{lens} on " in said for lens, said, _ in rows)
+    rows = [(lens, said.partition(" on ")[2].partition(" 0.0")[0], verdict) for lens, said, verdict in rows]
     assert rows == [
         ("Norrvik 50", "Ostrel 6", "fits"),
         ("Velloise 20", "Ostrel 6", "careful"),
@@ -39,8 +39,7 @@ def test_a_stop_warns_on_every_page_until_it_is_cleared(client):
     words = text_of(client.get("/kit/setups/3"))
     assert "coupling lever" in words
     assert "Never force a mount" in words
-    fields = {name: html.unescape(value) for name, value in
-              re.findall(r'<input[^>]*? name="(\w+)" [^>]*?value="([^"]*)"', client.get("/kit/lenses/3").text)}  # fmt: skip
+    fields = fields_of(client.get("/kit/lenses/3"), "/kit/lenses/3")
     fields |= {
         "infinity_side": "right",
         "aperture_ring": "cut back or notched",
@@ -216,12 +215,12 @@ def test_every_finding_has_its_drawing(drawing):
 
 
 def test_no_rule_names_a_drawing_there_is_not():
-    named = set(
-        re.findall(
-            r'"(register|thickness|protrusion|throat|lever|pin|[a-z]+)",?\s*\)  # fmt: skip', inspect.getsource(fit)
-        )
-    )
+    calls = [node for node in ast.walk(ast.parse(inspect.getsource(fit))) if isinstance(node, ast.Call)]
+    found = [node for node in calls if isinstance(node.func, ast.Name) and node.func.id == "_found"]
+    named = {node.args[3].value for node in found if len(node.args) > 3}
+    assert len(found) > 15
     assert named <= {"register", "thickness", "protrusion", "throat", "lever", "pin"}
+    assert named
 
 
 @pytest.mark.parametrize("back", ["javascript:alert(1)", "//evil.example", "https://evil.example/kit"])

@@ -7,7 +7,7 @@ import cv2
 import numpy as np
 import pytest
 
-from tests.web.test_rooms import headline, text_of
+from tests.web.pages import headline, soup, text_of
 from welotrope.store.queries.practice import list_trials
 from welotrope.web.rooms.practice.keeper import MOST_OPEN, RoundKeeper
 
@@ -40,7 +40,7 @@ def test_a_round_is_looked_at_released_and_kept(client):
     url = begin(client)
     page = client.get(url)
     assert "the mast" in headline(page)
-    plan = json.loads(re.search(r'id="finder-plan">(.*?)</script>', page.text)[1])
+    plan = json.loads(soup(page).select_one("#finder-plan").string)
     frame = client.get(f"{url}/frame?i=30&step=6&x=1&y=0")
     assert frame.headers["content-type"] == "image/jpeg"
     assert frame.headers["cache-control"] == "no-store"
@@ -54,7 +54,8 @@ def test_a_round_is_looked_at_released_and_kept(client):
     assert re.search(r"(Sharp|Behind|In front)", headline(result))
     assert "5.5 s" in text_of(result)
     for which in ("", "?whole=1"):
-        photo = client.get(re.search(r"/practice/photos/[^\"?]+\.jpg", client.get(to).text)[0] + which)
+        shown = soup(client.get(to)).select_one('img[src^="/practice/photos/"]')["src"].partition("?")[0]
+        photo = client.get(shown + which)
         assert cv2.imdecode(np.frombuffer(photo.content, np.uint8), cv2.IMREAD_COLOR).shape == (480, 720, 3)
     kept = trials(client)
     assert len(kept) == before + 1

@@ -4,7 +4,7 @@ import sqlite3
 
 import pytest
 
-from tests.web.test_rooms import text_of
+from tests.web.pages import text_of
 from welotrope.store.session import DATABASE_NAME
 
 

@@ -5,7 +5,7 @@ import re
 
 import pytest
 
-from tests.web.test_rooms import headline, text_of
+from tests.web.pages import headline, soup, text_of
 from welotrope.core.ring.helicoid import Helicoid
 
 TRUE = Helicoid.from_closest_focus(50, 450, 230)
@@ -234,8 +234,9 @@ def test_an_indicators_words_stay_within_the_window(client, stop):
             amount = sum(NUMBERS.get(word, 0) for word in words.split(" of ")[0].split()) or float(words.split()[0])
             # The scale runs from infinity at the right, so right of a step is farther.
             step += amount if "left" in words else -amount
-        window = float(re.search(r'data-out="window-deg">([\d.]+)', page.text)[1])
-        angle = float(re.search(r'data-angle="([\d.]+)"', page.text)[1])
+        seen = soup(page)
+        window = float(seen.select_one('[data-out="window-deg"]').get_text().split()[0])
+        angle = float(seen.select_one("#ring")["data-angle"])
         throw = float(re.search(r"whole throw, ([\d.]+) steps", text_of(page))[1])
-        deg_per_step = float(re.search(r'aria-valuemax="([\d.]+)"', page.text)[1]) / throw
+        deg_per_step = float(seen.select_one("#ring")["aria-valuemax"]) / throw
         assert abs(step - angle / deg_per_step) <= max(window / 2, 0.05) * 1.02, words

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.inputs import asks, name_input, number_input, tick_input
+from welotrope.core.inputs import asks, check_limits, name_input, number_input, tick_input
 from welotrope.core.kit.mount import Known, Mount, known_input, mount_input
 from welotrope.core.units.text import check_name
 
@@ -75,6 +75,7 @@ class Adapter:
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.ADAPTER_NAME)
+        check_limits(self)
         if self.lens_side == self.body_side:
             raise ConflictError(
                 fields.ADAPTER_SIDES, f"{self.lens_side.name} to {self.body_side.name}", "it points at its own mount",

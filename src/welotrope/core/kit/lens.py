@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
-from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, name_input, nested
+from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, check_limits, name_input, nested
 from welotrope.core.kit import lens_inputs as inputs
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import Mount
@@ -138,6 +138,7 @@ class Lens:
                 fields.STOPS, "", "a lens has at least one stop", "Write the engraved stops, such as 2 2.8 4"
             )
         self._check_closest()
+        check_limits(self)
         if self.throw_deg is not None:
             check_throw(self.throw_deg)
         if self.ring_diameter_mm is not None:

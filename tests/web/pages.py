@@ -1,0 +1,48 @@
+"""Reading answers as a browser would: parsed, not matched as text."""
+
+from bs4 import BeautifulSoup
+
+
+def soup(answer):
+    """The parsed page of an answer, or of HTML text."""
+    return BeautifulSoup(getattr(answer, "text", answer), "html.parser")
+
+
+def words(node):
+    """What a person reads there, white space drawn together."""
+    return " ".join(node.get_text().split())
+
+
+def text_of(answer):
+    page = soup(answer)
+    for script in page.find_all(["script", "style"]):
+        script.extract()
+    return words(page)
+
+
+def headline(answer):
+    return words(soup(answer).h1)
+
+
+def undo_path(answer):
+    """Where the line at the foot posts to."""
+    return soup(answer).select_one('.toast form[action^="/undo/"]')["action"]
+
+
+def fields_of(answer, action):
+    """What the form that posts to ``action`` would send as it stands."""
+    form = soup(answer).select_one(f'form[action="{action}"]')
+    sent = {}
+    for field in form.select("input[name], select[name], textarea[name]"):
+        if field.name == "select":
+            chosen = field.select_one("option[selected]") or field.select_one("option")
+            sent[field["name"]] = chosen.get("value", words(chosen))
+        elif field.name == "textarea":
+            sent[field["name"]] = field.get_text()
+        elif field.get("type") not in ("checkbox", "radio"):
+            sent[field["name"]] = field.get("value", "")
+        elif field.has_attr("checked"):
+            value = field.get("value", "on")
+            held = sent.get(field["name"])
+            sent[field["name"]] = value if held is None else [*([held] if isinstance(held, str) else held), value]
+    return sent
