@@ -9,13 +9,13 @@ PAGES = [
     "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000", "/scale?at=inf&stop=1cm", "/plan",
     "/plan?name=a&distance=ten&name=b&distance=3m", "/aids?at=2.4m&stop=8", "/aids/constants", "/practice", "/practice/trials/1", "/log", "/log/new", "/log/frames/1",
     "/kit", "/kit/lenses/1", "/kit/bodies/1", "/kit/setups/1", "/kit/setups/3", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/adapters/1", "/kit/mounts/new",
-    "/kit/import", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/scale/print", "/setups", "/jump", "/help", "/nowhere",
+    "/kit/import", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/scale/print", "/setups", "/jobs", "/jump", "/help", "/nowhere",
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize("size", ["table", "phone"])
 def test_axe_finds_nothing(site, open_page, size):
-    """A look changes colours only: each page is gone over once, and for its contrasts again in every other look."""
+    """A look changes colours only, and they are alike at every width: at one, each page's contrasts are gone over again."""
     page = open_page(site, "/help", size=size)
     found = []
     for path in PAGES:
@@ -24,7 +24,7 @@ def test_axe_finds_nothing(site, open_page, size):
         page.goto(path)
         page.evaluate(AXE)
         found += violations(page, path, "{resultTypes: ['violations']}")
-        for look in ("room", "sun", "night"):
+        for look in ("room", "sun", "night") if size == "table" else ():
             page.evaluate("(look) => { document.documentElement.dataset.look = look; }", look)
             found += violations(page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations']}")
     assert not found, "\n".join(found)

@@ -105,7 +105,7 @@ class BodyTraits:
 
     finder: FinderKind = field(
         default=FinderKind.UNKNOWN,
-        metadata=asks(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="finder")),
+        metadata=asks(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="mount")),
     )
     clearance_mm: float | None = field(
         default=None,
