@@ -92,3 +92,16 @@ def test_no_template_line_runs_off_the_screen():
         if len(line) > 160
     ]
     assert not long, long
+
+
+def test_long_records_are_built_by_name():
+    """Over five fields, two of a kind would be swapped without anybody noticing."""
+    short = []
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ClassDef):
+                made = [ast.unparse(decorator) for decorator in node.decorator_list]
+                fields = [item for item in node.body if isinstance(item, ast.AnnAssign)]
+                if len(fields) > 5 and any(d.startswith("dataclass") and "kw_only=True" not in d for d in made):
+                    short.append(f"{path.name}: {node.name}")
+    assert short == []

@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 
 from welotrope.web.components.ground.view import FIRST, INFINITY, RIGHT, STEP, GroundAxis
 
-AXES = st.builds(lambda start, decades: GroundAxis(start, start * 10**decades), st.floats(15, 5e3), st.floats(1, 5))
+AXES = st.builds(
+    lambda start, decades: GroundAxis(start_mm=start, end_mm=start * 10**decades), st.floats(15, 5e3), st.floats(1, 5)
+)
 
 
 @given(AXES, st.floats(9, 96.9))

@@ -20,7 +20,7 @@ class NotADemoError(Exception):
     """The folder is not the demo's."""
 
 
-def build_demo(folder: Path, fresh: bool = False) -> None:
+def build_demo(folder: Path, *, fresh: bool = False) -> None:
     """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over.
 
     Raises

@@ -168,7 +168,7 @@ def _blur(example: float) -> Parameter:
     return Parameter(name="blur_mm", option="blur", help="Acceptable blur circle, mm.", example=example)
 
 
-def _distance(name: str, help: str, words: str = "", required: bool = True) -> Parameter:
+def _distance(name: str, help: str, words: str = "", *, required: bool = True) -> Parameter:
     return Parameter(name=name, option=name, help=help, kind=ParameterKind.DISTANCE, words=words, required=required)
 
 

@@ -59,7 +59,7 @@ class Database:
         self._writers = sessionmaker(self.engine.execution_options(begin="IMMEDIATE"), expire_on_commit=False)
 
     @contextmanager
-    def session(self, write: bool = True) -> Iterator[Book]:
+    def session(self, *, write: bool = True) -> Iterator[Book]:
         """Open the book; rolled back on error, never committed by itself. With ``write`` it waits for other writers."""
         with (self._writers if write else self._readers)() as session:
             yield Book(session, self.folder)
@@ -170,7 +170,7 @@ def _quoted(path: Path) -> str:
     return quote(str(path))
 
 
-def _engine(path: Path, foreign_keys: bool = True) -> Engine:
+def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
     engine = create_engine(
         f"sqlite:///{path}", pool_size=WORKERS, max_overflow=4, pool_timeout=_WAIT_S, hide_parameters=True
     )

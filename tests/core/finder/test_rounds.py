@@ -210,7 +210,7 @@ def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():
 def test_one_sentence_of_advice(change, words):
     made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 2)
     trial = replace(made.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=3.0)), window_deg=2.8, **change)
-    assert words in advice(trial, True)
+    assert words in advice(trial, infinity_first=True)
 
 
 @pytest.mark.parametrize("name", [name for name in SCENES if name != "stars"])  # a star's disc keeps its edge

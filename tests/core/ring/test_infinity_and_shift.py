@@ -45,7 +45,6 @@ def test_sightings_are_averaged_and_their_scatter_told():
     pooled = math.sqrt((3 * 0.25 + 3 * statistics.variance(angles)) / 6)
     assert found.half_deg == pytest.approx(2.447 * pooled / 2, rel=1e-3)
     assert found.warm_cold_deg == pytest.approx(0.85)
-    assert found.is_off
 
 
 def test_few_sightings_never_look_surer_than_they_are():

@@ -402,7 +402,7 @@ def check_stars(round: Round) -> None:
         )  # fmt: skip
 
 
-def photograph(trial: Trial, whole: bool = False) -> Picture:
+def photograph(trial: Trial, *, whole: bool = False) -> Picture:
     """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720."""
     photo = trial.photo
     reach = Reach(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)

@@ -40,6 +40,7 @@ def _grain(
     box: tuple[float, float, float, float],
     colour: Colour,
     count: int,
+    *,
     upright: bool = False,
 ) -> None:
     """Draw the grain of wood within a box (x, y, width, height): fine lines along it, and a few knots."""
@@ -68,7 +69,7 @@ def _lowered(paint: Callable[[Canvas], None], by: float) -> Callable[[Canvas], N
     return painted
 
 
-def _planks(base: Colour, seed: int, gap: float, upright: bool) -> Callable[[Canvas], None]:
+def _planks(base: Colour, seed: int, gap: float, *, upright: bool) -> Callable[[Canvas], None]:
     """Return a wall of planks that covers the frame."""
 
     def paint(canvas: Canvas) -> None:
@@ -79,7 +80,7 @@ def _planks(base: Colour, seed: int, gap: float, upright: bool) -> Callable[[Can
             tone = _shade(base, rng.uniform(0.75, 1.2))
             box = (float(at), -22.0, gap * 0.95, 44.0) if upright else (-30.0, float(at), 60.0, gap * 0.95)
             canvas.box(*box, tone)
-            _grain(canvas, rng, box, tone, 14, upright)
+            _grain(canvas, rng, box, tone, 14, upright=upright)
 
     return paint
 
@@ -96,7 +97,7 @@ def _shed(rng: Random, reach: Reach) -> Scene:
             canvas.box(x, -22, width, 44, colour)
             canvas.box(x, -22, width * 0.18, 44, _shade(colour, 1.35))
             canvas.box(x + width * 0.82, -22, width * 0.18, 44, _shade(colour, 0.6))
-            _grain(canvas, inner, (x, -22, width, 44), colour, 60, True)
+            _grain(canvas, inner, (x, -22, width, 44), colour, 60, upright=True)
 
         return paint
 
@@ -125,7 +126,7 @@ def _shed(rng: Random, reach: Reach) -> Scene:
         )
     ]
     layers = (
-        Layer(at * 2.6, _planks((42, 58, 72), wall_seed, 3.0, True), lamps, backdrop=True),
+        Layer(at * 2.6, _planks((42, 58, 72), wall_seed, 3.0, upright=True), lamps, backdrop=True),
         posts[0], posts[1], Layer(at, mast), posts[2],
     )  # fmt: skip
     return Scene(
@@ -175,7 +176,7 @@ def _plank(rng: Random, reach: Reach) -> Scene:
 
     # The right end is farther off, so it is painted first.
     layers = [Layer(at * (1 + step * (index - middle)), strip(index)) for index in range(slices)][::-1]
-    backdrop = Layer(at * 2.2, _planks((50, 62, 66), seed + 1, 4.0, False), backdrop=True)
+    backdrop = Layer(at * 2.2, _planks((50, 62, 66), seed + 1, 4.0, upright=False), backdrop=True)
     return Scene(
         name="plank", title="The name board", layers=(backdrop, *layers), target=slices - middle,
         target_name="the letter above the arrow", target_x=aim, target_y=3 - height / 2, brightness=0.8,
@@ -234,7 +235,7 @@ def _sitter(rng: Random, reach: Reach) -> Scene:
     )
     far_x = x0 - turn * 1.75 * scale
     layers = (
-        Layer(at * 3.2, _planks((74, 92, 104), seed + 1, 3.5, True), lights, backdrop=True),
+        Layer(at * 3.2, _planks((74, 92, 104), seed + 1, 3.5, upright=True), lights, backdrop=True),
         Layer(at + 130, _lowered(shoulders, dy)), Layer(at + 60, _lowered(head, dy)),
         Layer(at + 34, _lowered(eye(far_x), dy)), Layer(at, _lowered(eye(near_x), dy)),
     )  # fmt: skip

@@ -219,10 +219,10 @@ class Lens:
         h, beyond = self.separation_mm, self.beyond
         if self.throw_deg is None and self.reading is not None:
             return Helicoid.from_reading(
-                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm, h, beyond
+                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm, h, beyond=beyond
             )
         throw_deg = self.throw_deg or ASSUMED_THROW_DEG
-        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h, beyond)
+        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h, beyond=beyond)
 
     def through(self, factor: float) -> Lens:
         """Return the lens with glass of a factor behind it: focal length and stops grow by it, distances stay."""

@@ -62,7 +62,7 @@ def sheet_lines(case: SheetCase, changes: Iterable[SheetChange] = ()) -> list[Sh
     changed = {change.line: change for change in changes}
     kept = [_apply(line, changed.pop(line.id, None)) for line in made if not _dropped(changed.get(line.id))]
     added = [
-        SheetLine(change.line, change.text, change.reason, True)
+        SheetLine(change.line, change.text, change.reason, own=True)
         for change in changed.values()
         if change.line not in SHEET_RULES and not change.dropped
     ]
@@ -74,7 +74,7 @@ def _dropped(change: SheetChange | None) -> bool:
 
 
 def _apply(line: SheetLine, change: SheetChange | None) -> SheetLine:
-    return line if change is None else SheetLine(line.id, change.text, change.reason or line.reason, True)
+    return line if change is None else SheetLine(line.id, change.text, change.reason or line.reason, own=True)
 
 
 def _digital(case: SheetCase) -> bool:

@@ -15,7 +15,7 @@ class Datum(StrEnum):
     PRINCIPAL = "principal"
 
 
-def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, beyond: bool = False) -> Values:
+def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, *, beyond: bool = False) -> Values:
     """Extension in mm that focuses ``distance`` (mm from ``datum``); ``beyond`` and errors as in ``thin_lens``.
 
     Examples
@@ -24,7 +24,7 @@ def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, beyon
     (50.0, 50.0)
     """
     if datum is Datum.FILM:
-        return thin_lens.extension_at_film_distance(distance, f, h, beyond)
+        return thin_lens.extension_at_film_distance(distance, f, h, beyond=beyond)
     return thin_lens.extension_at_object_distance(distance, f)
 
 

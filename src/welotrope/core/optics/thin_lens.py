@@ -72,7 +72,7 @@ def shortest_film_distance(f: float, h: float = 0.0) -> float:
     return 4.0 * f + h
 
 
-def extension_at_film_distance(D: Values, f: float, h: float = 0.0, beyond: bool = False) -> Values:
+def extension_at_film_distance(D: Values, f: float, h: float = 0.0, *, beyond: bool = False) -> Values:
     """Extension for an object at ``D`` from the film plane.
 
     Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation. Every distance has two solutions, whose

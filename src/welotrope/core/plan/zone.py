@@ -194,7 +194,7 @@ def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0
         return 1 / v - 1 / f + (1 / (near_mm - v - h) + 1 / (far_mm - v - h)) / 2
 
     # Both ends alone bracket the focus: it lies between the settings for each of them.
-    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond)) for mm in (near_mm, far_mm))
+    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond=beyond)) for mm in (near_mm, far_mm))
     low, high = ends[0], min(ends[1], near_mm - h - f)
     return _halved(imbalance, low, high, falling=not beyond) - f
 

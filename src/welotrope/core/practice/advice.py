@@ -96,6 +96,6 @@ ROUND_RULES: tuple[Rule[RoundCase], ...] = (
 )
 
 
-def advice(trial: Trial, infinity_first: bool) -> str:
+def advice(trial: Trial, *, infinity_first: bool) -> str:
     """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side."""
     return findings(ROUND_RULES, RoundCase(trial, infinity_first))[0].text

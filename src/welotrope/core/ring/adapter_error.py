@@ -64,9 +64,15 @@ def adapter_effect(
             "adapter error", f"{error_mm:g} mm", "no adapter is that far off", "Write −50 to 50 mm, such as 0.1"
         )
     if error_mm > 0:
-        return AdapterEffect(False, distance_at(error_mm, f, datum), None, None, None)
+        return AdapterEffect(
+            reaches_infinity=False, farthest_mm=distance_at(error_mm, f, datum), infinity_extension_mm=None,
+            infinity_deg=None, infinity_mm=None,
+        )  # fmt: skip
     extension = abs(error_mm)
     degrees = None if lead_mm is None else extension * 360 / check_lead(lead_mm)
     known = degrees is not None and diameter_mm is not None
     surface = degrees * ring_mm_per_degree(diameter_mm) if known and degrees is not None and diameter_mm else None
-    return AdapterEffect(True, math.inf, extension, degrees, surface)
+    return AdapterEffect(
+        reaches_infinity=True, farthest_mm=math.inf, infinity_extension_mm=extension, infinity_deg=degrees,
+        infinity_mm=surface,
+    )  # fmt: skip

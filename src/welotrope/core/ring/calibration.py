@@ -171,7 +171,7 @@ def calibrate(
     fit = fit_ring(readings.without(set(range(len(distances))) - set(kept)))
     _check_direction(fit, survey)
     h, h_sd = fit.h_known()
-    model = _model(fit, h, h_sd, shortens)
+    model = _model(fit, h, h_sd, shortens=shortens)
     believed = fit.even() if model is Model.UNDECIDED else fit
     if survey.end is not None:
         throw_deg = survey.end_deg
@@ -180,7 +180,9 @@ def calibrate(
     if curved:
         ring = _curve(survey, readings, kept, believed, closest_mm, throw_deg)
     else:
-        ring = _helicoid(fit, h, closest_mm, throw_deg, survey.start is MeasuredFrom.PRINCIPAL, beyond)
+        ring = _helicoid(
+            fit, h, closest_mm, throw_deg, from_principal=survey.start is MeasuredFrom.PRINCIPAL, beyond=beyond
+        )
     own_h = ring.h_mm
     x = readings.extensions(distances, own_h)
     expected = np.asarray(ring.angle_at_extension(x))
@@ -243,7 +245,7 @@ def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
     return kept, named
 
 
-def _model(fit: RingFit, h: float, h_sd: float, shortens: bool) -> Model:
+def _model(fit: RingFit, h: float, h_sd: float, *, shortens: bool) -> Model:
     """State a kind only when the other is next to impossible; planes far apart look like a gentle curve."""
     count = len(fit.readings.angles_deg)
     if shortens and count >= 3:
@@ -272,7 +274,7 @@ def _check_direction(fit: RingFit, survey: Survey) -> None:
 
 
 def _helicoid(
-    fit: RingFit, h: float, closest_mm: float, throw_deg: float | None, from_principal: bool, beyond: bool
+    fit: RingFit, h: float, closest_mm: float, throw_deg: float | None, *, from_principal: bool, beyond: bool
 ) -> Helicoid:
     f = fit.readings.focal_mm
     infinity, slope = fit.line_at(h)
@@ -281,7 +283,7 @@ def _helicoid(
         if from_principal:
             x = float(extension_at_object_distance(closest_mm, f))
         else:
-            x = float(extension_at_film_distance(max(closest_mm, 4 * f + h), f, h, beyond))
+            x = float(extension_at_film_distance(max(closest_mm, 4 * f + h), f, h, beyond=beyond))
         throw_deg = infinity + slope * x
     return Helicoid(focal_mm=f, lead_mm=lead, throw_deg=throw_deg, h_mm=h, start_mm=-infinity / slope, beyond=beyond)
 

@@ -80,7 +80,7 @@ class FocusRing(ABC):
 
     def extension_at_distance(self, distance_mm: Values) -> Values:
         """Extension in mm that focuses a film-plane distance, on the side of life size the lens works on."""
-        return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm, self.beyond)
+        return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm, beyond=self.beyond)
 
     def angle_with_limit(self, distance_mm: float, N: float, c: float, *, far: bool) -> float:
         """Ring angle within the travel that puts the far (or near) limit on a film-plane distance, or comes nearest."""

@@ -59,14 +59,14 @@ class Helicoid(FocusRing):
 
     @classmethod
     def from_closest_focus(
-        cls, focal_mm: float, closest_mm: float, throw_deg: float, h_mm: float = 0.0, beyond: bool = False
+        cls, focal_mm: float, closest_mm: float, throw_deg: float, h_mm: float = 0.0, *, beyond: bool = False
     ) -> Helicoid:
         """Build the helicoid whose end of travel focuses ``closest_mm`` (mm from the film plane).
 
         It begins at infinity, or at life size when the lens works ``beyond`` it.
         """
         start = focal_mm if beyond else 0.0
-        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm, beyond)
+        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm, beyond=beyond)
         return cls(
             focal_mm=focal_mm, lead_mm=(x_end - start) * 360 / check_throw(throw_deg), throw_deg=throw_deg, h_mm=h_mm,
             start_mm=start, beyond=beyond,
@@ -80,6 +80,7 @@ class Helicoid(FocusRing):
         angle_deg: float,
         distance_mm: float,
         h_mm: float = 0.0,
+        *,
         beyond: bool = False,
     ) -> Helicoid:
         """Build the helicoid on which ``distance_mm`` (film plane) sits ``angle_deg`` from the ring's zero.
@@ -96,7 +97,8 @@ class Helicoid(FocusRing):
             )  # fmt: skip
         start = focal_mm if beyond else 0.0
         reached, x_end = (
-            thin_lens.extension_at_film_distance(mm, focal_mm, h_mm, beyond) - start for mm in (distance_mm, closest_mm)
+            thin_lens.extension_at_film_distance(mm, focal_mm, h_mm, beyond=beyond) - start
+            for mm in (distance_mm, closest_mm)
         )
         lead = check_lead(reached * 360 / angle_deg)
         return cls(

@@ -80,7 +80,7 @@ class Readings:
             return np.asarray(extension_at_object_distance(distances_mm, self.focal_mm))
         shortest = shortest_film_distance(self.focal_mm, h_mm)
         reached = np.maximum(distances_mm, shortest)
-        return np.asarray(extension_at_film_distance(reached, self.focal_mm, h_mm, self.beyond))
+        return np.asarray(extension_at_film_distance(reached, self.focal_mm, h_mm, beyond=self.beyond))
 
     def without(self, left_out: set[int]) -> Readings:
         """Return the readings but for those at some indices."""

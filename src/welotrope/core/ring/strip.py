@@ -196,7 +196,7 @@ def _stop_text(stop: float) -> str:
     return format_stop(stop).removeprefix("f/")
 
 
-def no_room(marks: Sequence[StripMark], distances: bool = True) -> list[str]:
+def no_room(marks: Sequence[StripMark], *, distances: bool = True) -> list[str]:
     """Return the presets, and with ``distances`` the leading distances too, whose text found no room."""
     kinds = (MarkKind.LEADING, MarkKind.PRESET) if distances else (MarkKind.PRESET,)
     return [mark.text for mark in marks if not mark.labelled and mark.kind in kinds]

@@ -81,11 +81,6 @@ class InfinityFound:
     warm_cold_deg: float | None
     extension_mm: float = 0.0
 
-    @property
-    def is_off(self) -> bool:
-        """Whether the interval leaves the stop out."""
-        return abs(self.angle_deg) > self.half_deg
-
 
 def find_infinity(record: InfinityRecord, ring: FocusRing, error_deg: float = ONE_READING_DEG) -> InfinityFound:
     """Return where infinity lies on a ring by the record; ``error_deg`` is the error of a sighting known beforehand.

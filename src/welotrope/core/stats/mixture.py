@@ -33,11 +33,6 @@ class Mixture:
         """Mean."""
         return float(self.weights @ self.means)
 
-    @property
-    def sd(self) -> float:
-        """Standard deviation, the spread of the means included."""
-        return float(np.sqrt(self.weights @ (self.sds**2 + (self.means - self.mean) ** 2)))
-
     def quantile(self, share: float) -> float:
         """Return the value below which ``share`` of the mixture lies, by halving."""
         from scipy.special import ndtr  # slow to import, so only where a quantile is asked for

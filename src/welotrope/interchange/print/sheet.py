@@ -115,10 +115,10 @@ def _mark(mark: StripMark, x: float, y: float) -> list[Item]:
     bottom = y + STRIP_MM
     if mark.kind is MarkKind.LEADING:
         tick = Line(x1=x, y1=y, x2=x, y2=y + (2.4 if mark.labelled else 1.5), width=0.2)
-        return [tick, *_numeral(mark, x, y + 5.2, 2.9, True)]
+        return [tick, *_numeral(mark, x, y + 5.2, 2.9, bold=True)]
     if mark.kind is MarkKind.OTHER:
         tick = Line(x1=x, y1=bottom, x2=x, y2=bottom - (1.8 if mark.labelled else 1.1), width=0.15)
-        return [tick, *_numeral(mark, x, bottom - 2.4, 2.2, False)]
+        return [tick, *_numeral(mark, x, bottom - 2.4, 2.2, bold=False)]
     if mark.kind is MarkKind.PRESET:
         items: list[Item] = [Line(x1=x, y1=y + 5.8, x2=x, y2=bottom - 4.8, width=0.25)]
         return items + ([Text(x=x + 0.6, y=y + 7.8, text=mark.text, size=1.7, anchor="start")] if mark.labelled else [])
@@ -137,7 +137,7 @@ def _mark(mark: StripMark, x: float, y: float) -> list[Item]:
     ]
 
 
-def _numeral(mark: StripMark, x: float, y: float, size: float, bold: bool) -> list[Item]:
+def _numeral(mark: StripMark, x: float, y: float, size: float, *, bold: bool) -> list[Item]:
     if not mark.labelled:
         return []
     if mark.text == "∞":
@@ -145,7 +145,7 @@ def _numeral(mark: StripMark, x: float, y: float, size: float, bold: bool) -> li
     return [Text(x=x, y=y, text=mark.text, size=size, anchor="middle", bold=bold)]
 
 
-def _crops(x: float, y: float, width: float, height: float, right: bool = True) -> list[Item]:
+def _crops(x: float, y: float, width: float, height: float, *, right: bool = True) -> list[Item]:
     """Draw marks outside the four corners, 1 mm off; none beside a tab on the right."""
     lines: list[Item] = []
     for cx, sx in ((x, -1), (x + width, 1)):

@@ -48,6 +48,7 @@ def add_preset(
     distance_mm: float,
     stop: float,
     subjects: tuple[Subject, ...],
+    *,
     replace: bool = False,
 ) -> int:
     """Store a preset and return its key; with ``replace`` over the one of its name.

@@ -46,7 +46,7 @@ def ticked(book: Book, setup_id: int, outing_id: int) -> set[str]:
     return set(book.sql.scalars(query))
 
 
-def tick(book: Book, setup_id: int, outing_id: int, line: str, done: bool) -> None:
+def tick(book: Book, setup_id: int, outing_id: int, line: str, *, done: bool) -> None:
     """Tick a line off or take the tick back."""
     fetch(book, SetupRow, "set-up", setup_id)
     where = (

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from typing import TypeVar
 
 from pydantic import BaseModel, ConfigDict
 from starlette.datastructures import FormData
 
-from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import NAME_LIMIT, check_name
 
 FormT = TypeVar("FormT", bound="TextForm")
@@ -41,9 +39,3 @@ def required_name(text: str, field: str, limit: int = NAME_LIMIT) -> str:
 def key_of(text: str) -> int | None:
     """Return the key of a record written as a number, or None when it is none a record can have."""
     return int(text) if text.isascii() and text.isdigit() and len(text) <= 18 else None
-
-
-def field_of(error: WelotropeError, form: type[TextForm], called: Mapping[str, str] | None = None) -> str:
-    """Return the form's field that an error is shown at: by its stable key, else at the name."""
-    name = (called or {}).get(error.key, error.key)
-    return name if name in form.model_fields else "name"

@@ -10,7 +10,7 @@ from functools import cached_property
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Constant:
     """A number an aid model rests on, with its unit, what it means, where it comes from and what it may be."""
 

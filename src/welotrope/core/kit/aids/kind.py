@@ -147,7 +147,7 @@ class AidKind:
     live: bool = False
 
 
-def eye_factor(target: Target, eye: Eye, live: bool = False) -> float:
+def eye_factor(target: Target, eye: Eye, *, live: bool = False) -> float:
     """How much coarser the eye judges than in good light at a hard edge."""
     factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
     if live:  # a display keeps its brightness; in the dark it gets noisy

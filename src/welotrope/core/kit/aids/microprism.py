@@ -55,7 +55,7 @@ def _judge(aid: Microprism, sight: Sight, target: Target, _sensor: Sensor | None
     return Judged(defocus_mm=defocus if wedge_lit(aid, sight) else None)
 
 
-def _prisms(aids: Aids, collar: bool = False) -> Prisms:
+def _prisms(aids: Aids, *, collar: bool = False) -> Prisms:
     """Return the body's prisms, or usual ones to practise on."""
     return Prisms(aids["microprism"].prism_deg if "microprism" in aids else USUAL_DEG, collar)
 

@@ -53,7 +53,7 @@ class FramePlace(StrEnum):
 PLACE_SHARES = {FramePlace.CENTRE: 0.0, FramePlace.THIRD: 0.4, FramePlace.CORNER: 0.85}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Target:
     """What there is to focus on; the defaults are a hard edge in good light at the centre that keeps still."""
 
@@ -65,7 +65,7 @@ class Target:
     tripod: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Sight:
     """The optics at one setting, free of any set-up.
 

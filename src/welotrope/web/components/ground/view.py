@@ -16,7 +16,7 @@ _STEPS = (1.0, 2.0, 5.0, 3.0, 1.5, 7.0, 4.0)
 _MIN_SPAN = 1.0  # decades
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class GroundAxis:
     """A logarithmic ground axis from ``start_mm`` to ``end_mm``; infinity has a place of its own at the end.
 
@@ -140,7 +140,7 @@ def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
     finite = [mm for mm in subjects_mm if math.isfinite(mm)]
     start = min([closest_mm, *finite]) * 0.9
     end = max([closest_mm * 40, 20_000.0, *(mm * 1.3 for mm in finite)])
-    return GroundAxis(start, max(end, start * 10**_MIN_SPAN))
+    return GroundAxis(start_mm=start, end_mm=max(end, start * 10**_MIN_SPAN))
 
 
 def _ticks(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:

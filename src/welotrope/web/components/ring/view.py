@@ -108,7 +108,7 @@ class RuleTick:
     text: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Overview:
     """The whole throw at a glance, in percent of its width: index, window, presets, and its two ends."""
 
@@ -211,8 +211,8 @@ class RingView:
         ends = sorted((self._percent(self.near_deg), self._percent(self.far_deg)))
         presets = tuple(self._percent(tick.at_px / self.px_per_deg * self.direction) for tick in self.presets)
         return Overview(
-            self._percent(self.angle_deg), ends[0], ends[1] - ends[0], presets,
-            self._percent(0.0), self._percent(self.throw_deg),
+            index=self._percent(self.angle_deg), window=ends[0], window_width=ends[1] - ends[0], presets=presets,
+            far_end=self._percent(0.0), near_end=self._percent(self.throw_deg),
         )  # fmt: skip
 
     def _percent(self, deg: float) -> float:
@@ -256,7 +256,7 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
         last = math.floor(known.true.throw_deg / known.step_deg + 1e-6)
         every = max(1, math.ceil(16 / abs(known.step_deg * scale)))
         steps = [(step * known.step_deg, f"{step}") for step in range(0, last + 1, every)]
-        marks = tuple((angle * scale, Mark(angle, 0.0, text, True)) for angle, text in steps)
+        marks = tuple((angle * scale, Mark(angle, 0.0, text, numeral=True)) for angle, text in steps)
         return PaperStrip("step", "Steps of the indicator", marks)
     if not known.scale_is_off:
         return None

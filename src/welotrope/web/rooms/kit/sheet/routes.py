@@ -42,7 +42,7 @@ def tick_line(
     """Tick a line off for the newest outing, or take the tick back."""
     outing = next(iter(log.list_outings(desk.book)), None)
     with desk.remember():
-        sheets.tick(desk.book, id, outing.id if outing else 0, line, bool(done))
+        sheets.tick(desk.book, id, outing.id if outing else 0, line, done=bool(done))
     if desk.wants_fragment:
         return desk.fragment("kit/sheet/lines.html", sheet_page(desk, id, school))
     return desk.go(_path(id, school))

@@ -42,7 +42,7 @@ def keep_preset(
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
         with desk.change(f"Kept preset “{label}”"):
-            presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, bool(replace))
+            presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
     except WelotropeError as error:
         typed = QueryParams([("subject", token) for token in tokens])
         taken = presets.preset_named(desk.book, stored.lens_id, name.strip()) is not None

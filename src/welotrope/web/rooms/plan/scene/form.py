@@ -49,11 +49,6 @@ class PlanForm:
     refused: Refused | None = None
     errors: dict[str, str] = field(default_factory=dict)
 
-    @property
-    def is_readable(self) -> bool:
-        """Whether every filled row could be read."""
-        return not any(row.error for row in self.rows)
-
 
 def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
     """Read ``name``/``distance`` pairs, or else ``subject`` tokens as the other rooms pass them, or else ``usual``.

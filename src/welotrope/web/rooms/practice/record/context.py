@@ -51,7 +51,7 @@ class PracticePage:
 
 def practice_page(
     stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], skills: dict[str, Skill],
-    finest: Sequence[str], left_out: int, lost: bool,
+    finest: Sequence[str], left_out: int, *, lost: bool,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
     from welotrope.core.finder.labels import SCENE_NAMES

@@ -36,6 +36,6 @@ def trial_page(stored: StoredTrial, unit: Unit) -> TrialPage:
     aid = done.aids[0] if done and done.finishes_on else trial.aid
     again = f"exercise={trial.exercise}&aid={aid}&stop={trial.stop:g}"
     return TrialPage(
-        stored=stored, trial=trial, aid_name=view_name(trial.aid), advice=advice(trial, infinity_first),
+        stored=stored, trial=trial, aid_name=view_name(trial.aid), advice=advice(trial, infinity_first=infinity_first),
         plot=path_plot(trial), again=again, again_aid=aid, unit=unit,
     )  # fmt: skip

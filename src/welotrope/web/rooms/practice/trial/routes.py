@@ -32,7 +32,9 @@ def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
     if found is None:
         raise HTTPException(404)
     trial = found.trial
-    return Response(jpeg(photograph(trial, whole)), media_type="image/jpeg", headers={"cache-control": "max-age=3600"})
+    return Response(
+        jpeg(photograph(trial, whole=whole)), media_type="image/jpeg", headers={"cache-control": "max-age=3600"}
+    )
 
 
 @router.post("/practice/trials/{id}/delete")

@@ -59,7 +59,7 @@ class MeasurePage:
 
 
 def measure_page(
-    stored: StoredSetup, form: MeasureForm, unit: Unit, bare: Unit, saved: StoredRecord | None, work: bool
+    stored: StoredSetup, form: MeasureForm, unit: Unit, bare: Unit, saved: StoredRecord | None, *, work: bool
 ) -> tuple[MeasurePage, Survey | None]:
     """Compute the page; with ``work`` the form's readings are fitted. Returns it with the survey if it is usable.
 

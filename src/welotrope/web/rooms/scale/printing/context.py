@@ -77,7 +77,7 @@ def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet
     own = [(p.name, setup.ring(p.stop).setting_for(p.distance_mm)) for p in presets] if order.presets else []
     if order.wrap and "strip" in order.parts:
         marks = distance_marks(ring, order.wrap, order.units, order.distances_mm, own)
-        crowded = no_room(marks, bool(order.distances_mm))
+        crowded = no_room(marks, distances=bool(order.distances_mm))
         strips.append(Strip(f"{title}: distances", order.wrap, tuple(marks), _foot(setup, order)))
     if order.fixed and "marks" in order.parts:
         check_one_turn(ring)
