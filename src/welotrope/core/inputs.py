@@ -182,7 +182,7 @@ def nested(kind: type) -> dict[str, Any]:
     """Return the metadata of an attribute that is a record with inputs of its own."""
 
     def take(reader: Reader, typed: Typed) -> Any:
-        values = _take_all(kind, reader, typed)
+        values = take_all(kind, reader, typed)
         try:
             return kind(**values)
         except WelotropeError as error:
@@ -199,6 +199,11 @@ def _asked(kind: type) -> tuple[tuple[str, Input | Joined], ...]:
     if kind not in _cached:
         _cached[kind] = tuple((f.name, f.metadata[_ASKS]) for f in dataclasses.fields(kind) if _ASKS in f.metadata)
     return _cached[kind]
+
+
+def attributes_of(kind: type) -> tuple[tuple[str, Input], ...]:
+    """Return the attributes of a record that one input fills, each with it."""
+    return tuple((name, asked) for name, asked in _asked(kind) if isinstance(asked, Input))
 
 
 def inputs_of(kind: type) -> tuple[Input, ...]:
@@ -223,7 +228,7 @@ def texts_of(value: Any) -> dict[str, Text]:
 def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict[str, str]]:
     """Return the record that a form describes, or None with an error sentence per input."""
     reader = Reader()
-    values = _take_all(kind, reader, typed)
+    values = take_all(kind, reader, typed)
     if reader.errors:
         return None, reader.errors
     try:
@@ -232,7 +237,8 @@ def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict
         return None, {shown_at(kind, error): error.sentence}
 
 
-def _take_all(kind: type, reader: Reader, typed: Typed) -> dict[str, Any]:
+def take_all(kind: type, reader: Reader, typed: Typed) -> dict[str, Any]:
+    """Read every attribute that a record asks for, noting errors with the reader."""
     return {name: asked.take(reader, typed) for name, asked in _asked(kind)}
 
 

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError
+from welotrope.core.inputs import Ask, Input, Reader, Typed, asks, attributes_of, number_input
 from welotrope.core.optics.depth import check_blur
+from welotrope.core.units.distance import Unit, parse_distance
 
 
 class Standard(StrEnum):
@@ -19,6 +21,57 @@ class Standard(StrEnum):
     PIXEL = "pixel"
     VIEWING = "viewing"
     OWN = "own"
+
+    @property
+    def words(self) -> str:
+        """What it goes by."""
+        return _WORDS[self][0]
+
+    @property
+    def cost(self) -> str:
+        """What choosing it brings."""
+        return _WORDS[self][1]
+
+
+_WORDS = {
+    Standard.PRINT: ("Print: picture diagonal / 1500", "prints at arm’s length; the usual middle way"),
+    Standard.FILM: ("Film: diagonal / 1300", "coarser, grain hides the rest; what many engravings assume"),
+    Standard.PIXEL: (
+        "Pixel: a multiple of the pixel pitch",
+        "stands viewing at 100 %; zones shrink to a third or less",
+    ),
+    Standard.VIEWING: ("Viewing: a print of a size seen from a distance", "as strict as the wall it hangs on"),
+    Standard.OWN: ("Own value", "your own blur circle in mm"),
+}
+
+
+def _length_input(name: str, field: Field, label: str) -> Input:
+    return Input(
+        name=name, field=field, label=label, hint="for viewing", group=Standard.VIEWING, usual="40 cm", empty=400.0,
+        read=lambda text, _typed: parse_distance(text, field=field, bare=Unit.METRIC),
+        write=lambda mm: f"{mm / 10:g} cm",
+    )  # fmt: skip
+
+
+PIXELS = number_input(
+    "pixels", fields.PIXELS_OF_BLUR, "Pixels of blur", hint="for the pixel standard", group=Standard.PIXEL, usual="2",
+    optional=False, empty=2.0,
+)  # fmt: skip
+PRINT_WIDTH = _length_input("print_width", fields.PRINT_WIDTH, "Print width")
+VIEWING = _length_input("viewing", fields.VIEWING, "Seen from")
+ACUITY = number_input(
+    "acuity", fields.ACUITY, "Acuity", unit="arc-minutes", hint="for viewing; 2 is a practised eye’s", usual="2",
+    group=Standard.VIEWING, optional=False, empty=2.0,
+)  # fmt: skip
+OWN_BLUR = number_input(
+    "own", fields.OWN_BLUR, "Own blur circle", unit="mm", hint="for own value", group=Standard.OWN, usual="0.03",
+    optional=False, empty=0.03,
+)  # fmt: skip
+SCHOOL = Input(
+    name="standard", field=fields.STANDARD, label="Sharpness standard", ask=Ask.PICK, usual=Standard.PRINT.value,
+    read=lambda text, _typed: Standard(text) if text in set(Standard) else Standard.PRINT,
+    write=lambda kind: str(kind.value), options=tuple((kind.value, kind.words) for kind in Standard),
+)  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -38,9 +91,9 @@ class ImageFormat:
     width_px: int | None = None
 
     def __post_init__(self) -> None:
-        for field, side in ((fields.PICTURE_WIDTH, self.width_mm), (fields.PICTURE_HEIGHT, self.height_mm)):
+        for asked, side in ((fields.PICTURE_WIDTH, self.width_mm), (fields.PICTURE_HEIGHT, self.height_mm)):
             if not 1 <= side <= 600:
-                raise OutOfRangeError(field, f"{side:g} mm", "no format is that size", "Write 1 to 600 mm")
+                raise OutOfRangeError(asked, f"{side:g} mm", "no format is that size", "Write 1 to 600 mm")
         if self.width_px is not None and not 100 <= self.width_px <= 60_000:
             raise OutOfRangeError(fields.PIXELS_ACROSS, self.width_px, "no sensor has that many", "Write 100 to 60000")
 
@@ -76,21 +129,29 @@ class SharpnessStandard:
         Blur in mm for the own standard.
     """
 
-    kind: Standard = Standard.PRINT
-    pixels: float = 2.0
-    print_width_mm: float = 400.0
-    viewing_mm: float = 400.0
-    acuity_arcmin: float = 2.0
-    own_mm: float = 0.03
+    kind: Standard = field(default=Standard.PRINT, metadata=asks(SCHOOL))
+    pixels: float = field(default=2.0, metadata=asks(PIXELS))
+    print_width_mm: float = field(default=400.0, metadata=asks(PRINT_WIDTH))
+    viewing_mm: float = field(default=400.0, metadata=asks(VIEWING))
+    acuity_arcmin: float = field(default=2.0, metadata=asks(ACUITY))
+    own_mm: float = field(default=0.03, metadata=asks(OWN_BLUR))
 
     def __post_init__(self) -> None:
         # Also those of the other schools are kept and written to files.
-        for field, value in (
+        for asked, value in (
             (fields.PIXELS_OF_BLUR, self.pixels), (fields.PRINT_WIDTH, self.print_width_mm),
             (fields.VIEWING, self.viewing_mm), (fields.ACUITY, self.acuity_arcmin), (fields.OWN_BLUR, self.own_mm),
         ):  # fmt: skip
             if not 0 < value < 1e6:
-                raise OutOfRangeError(field, f"{value:g}", "that is no usable number", "Write a number above 0")
+                raise OutOfRangeError(asked, f"{value:g}", "that is no usable number", "Write a number above 0")
+
+    @classmethod
+    def take(cls, reader: Reader, typed: Typed) -> SharpnessStandard:
+        """Read the standard chosen in a form; what belongs to the other schools stays usual."""
+        kind = SCHOOL.take(reader, typed)
+        own = {name: asked for name, asked in attributes_of(cls) if asked.group == kind}
+        values = {name: asked.take(reader, typed) for name, asked in own.items()}
+        return reader.take(SCHOOL.name, lambda: cls(kind=kind, **values), cls())
 
     def acceptable_blur(self, image: ImageFormat) -> float:
         """Blur diameter ``c`` in mm on this format.
@@ -123,13 +184,13 @@ class SharpnessStandard:
         return self.pixels * image.pitch_mm
 
     def _viewing_blur(self, image: ImageFormat) -> float:
-        for field, value, low, high, unit in (
+        for asked, value, low, high, unit in (
             (fields.PRINT_WIDTH, self.print_width_mm, 20, 20_000, "mm"),
             (fields.VIEWING, self.viewing_mm, 50, 50_000, "mm"),
             (fields.ACUITY, self.acuity_arcmin, 0.3, 10, "arc-minutes"),
         ):
             if not low <= value <= high:
-                raise OutOfRangeError(field, f"{value:g} {unit}", "out of range", f"Write {low:g} to {high:g} {unit}")
+                raise OutOfRangeError(asked, f"{value:g} {unit}", "out of range", f"Write {low:g} to {high:g} {unit}")
         enlargement = self.print_width_mm / max(image.width_mm, image.height_mm)
         on_print = self.viewing_mm * math.tan(math.radians(self.acuity_arcmin / 60))
         return check_blur(on_print / enlargement, field=fields.VIEWING_STANDARD)

@@ -3,15 +3,50 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.inputs import Input, asks, whole_input
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.shutter import format_shutter, parse_shutter
+from welotrope.core.units.text import check_text
+
+NOTE_LIMIT = 500
+NOTE = Input(
+    name="note", field=Field("note", "note"), label="Note", optional=True, empty="", write=str, group="note",
+    read=lambda text, _typed: check_text(text, "note", NOTE_LIMIT, lines=True),
+)  # fmt: skip
+SHUTTER = Input(
+    name="shutter", field=Field("shutter", "shutter"), label="Shutter", hint="1/250, 0.5 s", optional=True,
+    read=lambda text, _typed: parse_shutter(text), write=lambda value: "" if value is None else format_shutter(value),
+)  # fmt: skip
+ISO = whole_input("iso", Field("iso", "ISO"), "ISO", 1, 10_000_000)
+FILM_FRAME = Input(
+    name="film_frame", field=Field("film_frame", "film frame"), label="Film frame", hint="12, 12A", optional=True,
+    empty="", read=lambda text, _typed: _short(text), write=str, group="film",
+)  # fmt: skip
+
+
+def _short(text: str) -> str:
+    if len(text) > 12:
+        raise OutOfRangeError("film frame", text, "that is too long", "Write a number such as 12 or 12A")
+    return check_text(text, "film frame", 12)
 
 
 @dataclass(frozen=True, kw_only=True)
-class NewFrame:
+class FrameExtras:
+    """What a frame may carry besides its setting."""
+
+    note: str = field(default="", metadata=asks(NOTE))
+    shutter_s: float | None = field(default=None, metadata=asks(SHUTTER))
+    iso: int | None = field(default=None, metadata=asks(ISO))
+    film_frame: str = field(default="", metadata=asks(FILM_FRAME))
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewFrame(FrameExtras):
     """What is known when a frame is logged; lengths in mm, ``shutter_s`` in seconds, time local and naive."""
 
     setup_id: int | None
@@ -26,10 +61,6 @@ class NewFrame:
     far_mm: float
     taken_at: dt.datetime
     preset_name: str = ""
-    note: str = ""
-    shutter_s: float | None = None
-    iso: int | None = None
-    film_frame: str = ""
 
 
 @dataclass(frozen=True)

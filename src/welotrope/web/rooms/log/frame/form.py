@@ -3,65 +3,51 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import asdict, dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Reader
+from welotrope.core.inputs import Input, Reader, Typed, attributes_of, inputs_of, take_all
 from welotrope.core.kit.setup import Setup
-from welotrope.core.review.frame import Frame, NewFrame, frame_at
+from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
-from welotrope.core.units.numbers import whole_number
-from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.stops import parse_stop
-from welotrope.core.units.text import check_text, cleaned
+from welotrope.core.units.text import cleaned
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.forms.record_form import record_form
 from welotrope.web.forms.text_form import TextForm
 
-NOTE_LIMIT = 500
 PRESET_LIMIT = 80  # a name and the stop it was changed to
 
 
-@dataclass(frozen=True)
-class FrameExtras:
-    """What a frame may carry besides the setting."""
-
-    note: str
-    shutter_s: float | None
-    iso: int | None
-    film_frame: str
-
-
-class FrameForm(TextForm):
-    """Fields of a frame as typed."""
+class _Setting(TextForm):
+    """What was set, and when."""
 
     at: str = ""
     stop: str = ""
     preset: str = ""
     outing: str = ""
     taken_at: str = ""
-    note: str = ""
-    shutter: str = ""
-    iso: str = ""
-    film_frame: str = ""
 
-    def extras(self, reader: Reader) -> FrameExtras:
+
+class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
+    """Fields of a frame as typed: what was set, and what it may carry besides."""
+
+    def extras(self, reader: Reader) -> dict[str, Any]:
         """Read the optional fields."""
-        return FrameExtras(
-            reader.take("note", lambda: _note(self.note), ""),
-            reader.optional("shutter", self.shutter, parse_shutter),
-            reader.optional("iso", self.iso, lambda text: whole_number(text, "ISO", 1, 10_000_000)),
-            reader.take("film_frame", lambda: _short(self.film_frame), ""),
-        )
+        return take_all(FrameExtras, reader, Typed(texts=self.model_dump()))
+
+    def asked(self, name: str) -> Input:
+        """Return what an optional field asks for."""
+        return next(one for one in inputs_of(FrameExtras) if one.name == name)
 
     @classmethod
     def of(cls, frame: Frame) -> FrameForm:
         """Fill the form from a frame."""
+        extras: dict[str, Any] = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
         return cls(
-            at=write_distance(round(frame.distance_mm, 1)), stop=f"{frame.stop:g}",
-            taken_at=frame.taken_at.isoformat(timespec="minutes"), note=frame.note,
-            shutter="" if frame.shutter_s is None else format_shutter(frame.shutter_s),
-            iso="" if frame.iso is None else str(frame.iso), film_frame=frame.film_frame,
+            **extras, at=write_distance(round(frame.distance_mm, 1)), stop=f"{frame.stop:g}",
+            taken_at=frame.taken_at.isoformat(timespec="minutes"),
         )  # fmt: skip
 
     def change(self, frame: Frame, stored: StoredSetup | None, bare: Unit) -> tuple[Frame | None, dict[str, str]]:
@@ -82,7 +68,7 @@ class FrameForm(TextForm):
         extras = self.extras(reader)
         if reader.errors:
             return None, reader.errors
-        return replace(changed, taken_at=taken, **asdict(extras)), {}
+        return replace(changed, taken_at=taken, **extras), {}
 
     def frame(self, stored: StoredSetup, now: dt.datetime, bare: Unit) -> tuple[NewFrame | None, dict[str, str]]:
         """Return the frame, or None with an error sentence per field."""
@@ -95,7 +81,7 @@ class FrameForm(TextForm):
         if reader.errors:
             return None, reader.errors
         frame = frame_at(stored.id, setup, angle, stop, taken)
-        return replace(frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], **asdict(extras)), {}
+        return replace(frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], **extras), {}
 
 
 _SETTING = ("stop", "distance_mm", "angle_deg", "near_mm", "far_mm", "blur_mm")
@@ -122,13 +108,3 @@ def _moment(text: str, now: dt.datetime) -> dt.datetime:
     if moment.tzinfo is not None or not 1900 <= moment.year <= 2200:
         raise OutOfRangeError("time", text, "out of range", "Write the local time, like 2026-03-14 15:30")
     return moment
-
-
-def _note(text: str) -> str:
-    return check_text(text, "note", NOTE_LIMIT, lines=True)
-
-
-def _short(text: str) -> str:
-    if len(text) > 12:
-        raise OutOfRangeError("film frame", text, "that is too long", "Write a number such as 12 or 12A")
-    return check_text(text, "film frame", 12)
