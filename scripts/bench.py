@@ -67,7 +67,7 @@ def fill_log(folder: Path, frames: int) -> None:
 
 def server(folder: Path) -> None:
     with TestClient(create_app(folder), base_url=HOME) as client:
-        row("Scale page, server", median_ms(lambda: client.get("/scale")), "ms", 25)
+        row("Scale page, server", median_ms(lambda: client.get("/scale")), "ms", 20)
         for room in ("plan", "aids", "kit", "scale/measure", "scale/print"):
             row(f"{room.title()} page, server", median_ms(lambda room=room: client.get(f"/{room}")), "ms", 25)
     fill_log(folder, 10_000)
@@ -162,9 +162,9 @@ def main() -> None:
             "import welotrope.core with optics, ring, plan, aids",
             import_seconds("welotrope.core.aids.advice"),
             "s",
-            0.3,
+            0.25,
         )
-        row("import welotrope.core", import_seconds("welotrope.core"), "s", 0.3)
+        row("import welotrope.core", import_seconds("welotrope.core"), "s", 0.25)
         row(
             "Second start of the demo to the first page",
             statistics.median(start_seconds(folder) for _ in range(3)),

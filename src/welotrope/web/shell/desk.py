@@ -165,16 +165,22 @@ class Desk:
             return Response(headers={"HX-Redirect": path})
         return RedirectResponse(path, 303)
 
-    def page(self, template: str, page: Any, *, query: str = "", status: int = 200) -> HTMLResponse:
-        """Render a whole page; the template lies in the room that it is a page of."""
+    def page(self, template: str, page: Any, *, query: str = "", status: int = 200, part: str = "") -> HTMLResponse:
+        """Render a page; the template lies in the room that it is a page of.
+
+        With ``part`` the same address gives that part of it to htmx.
+        """
+        if part and self.wants_fragment:
+            return self.fragment(part, page)
         room = template.partition("/")[0]
-        html = environment().get_template(f"rooms/{template}").render(page=page, chrome=self._chrome(room, query))
-        return HTMLResponse(html, status)
+        return self._rendered(template, status, page=page, chrome=self._chrome(room, query))
 
     def fragment(self, template: str, page: Any, *, status: int = 200) -> HTMLResponse:
         """Render a part of a page for htmx."""
-        html = environment().get_template(f"rooms/{template}").render(page=page, unit=self.preferences.unit)
-        return HTMLResponse(html, status)
+        return self._rendered(template, status, page=page, unit=self.preferences.unit)
+
+    def _rendered(self, template: str, status: int, **given: Any) -> HTMLResponse:
+        return HTMLResponse(environment().get_template(f"rooms/{template}").render(**given), status)
 
     @property
     def wants_fragment(self) -> bool:

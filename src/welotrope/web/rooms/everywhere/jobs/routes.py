@@ -21,9 +21,7 @@ def list_jobs(desk: AtDesk) -> Response:
 def show_job(desk: AtDesk, id: int) -> Response:
     """Show one piece of work; as a fragment it asks again until it is over."""
     job = jobs.get_job(desk.book, id)
-    if desk.wants_fragment:
-        return desk.fragment("everywhere/jobs/progress.html", job)
-    return desk.page("everywhere/jobs/job.html", job)
+    return desk.page("everywhere/jobs/job.html", job, part="everywhere/jobs/progress.html")
 
 
 @router.post("/jobs/{id}/cancel")

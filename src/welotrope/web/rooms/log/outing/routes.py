@@ -20,9 +20,7 @@ router = APIRouter()
 def show_log(desk: AtDesk, outing: Key | None = None, offset: Offset = 0) -> Response:
     """Show an outing, the newest first; further pages of frames as fragments."""
     page = log_page(desk.book, outing, offset, desk.preferences.unit)
-    if desk.wants_fragment:
-        return desk.fragment("log/outing/rows.html", page)
-    return desk.page("log/outing/page.html", page)
+    return desk.page("log/outing/page.html", page, part="log/outing/rows.html")
 
 
 @router.post("/log/outings")
