@@ -1,6 +1,8 @@
 """Boundaries are tested, not hoped for."""
 
 import ast
+import itertools
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -105,3 +107,24 @@ def test_long_records_are_built_by_name():
                 if len(fields) > 5 and any(d.startswith("dataclass") and "kw_only=True" not in d for d in made):
                     short.append(f"{path.name}: {node.name}")
     assert short == []
+
+
+UNITS = re.compile(
+    r"\b(mm|metres?|feet|degrees?|radians|seconds?|stops?|f-number|[Pp]ixels?|px|picture units|per mm|fractions?|ratio"
+    r"|times|pure number|Unit|[Uu]nit of|(one|same) unit)\b|µm|°|1/mm"
+)
+
+
+def test_public_core_functions_state_their_units():
+    silent = []
+    for path in sorted((SOURCE / "core").rglob("*.py")):
+        module = ast.parse(path.read_text())
+        bodies = [module.body] + [node.body for node in module.body if isinstance(node, ast.ClassDef)]
+        for node in itertools.chain.from_iterable(bodies):
+            if not isinstance(node, ast.FunctionDef) or node.name.startswith("_"):
+                continue
+            said = [arg.annotation for arg in (*node.args.args, *node.args.kwonlyargs)] + [node.returns]
+            numbers = " ".join(ast.unparse(annotation) for annotation in said if annotation)
+            if re.search(r"\b(float|Values|FloatArray)\b", numbers) and not UNITS.search(ast.get_docstring(node) or ""):
+                silent.append(f"{path.relative_to(SOURCE)}: {node.name}")
+    assert silent == []

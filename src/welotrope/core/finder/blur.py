@@ -57,7 +57,7 @@ def _spread(picture: Picture, diameter_px: float, edge: int) -> Picture:
 
 @functools.lru_cache(maxsize=512)
 def disc(diameter_px: float) -> FloatPicture:
-    """Return the kernel of a disc, edges weighted by the area they cover; sums to 1."""
+    """Return the kernel of a disc, its edge pixels weighted by the area they cover; sums to 1."""
     reach = math.ceil(diameter_px / 2 + 0.5 - 1e-9)
     size = 2 * reach + 1
     fine = (np.arange(size * _FINE) + 0.5) / _FINE - size / 2
@@ -89,7 +89,10 @@ def _spreads() -> tuple[FloatPicture, FloatPicture]:
 
 
 def aperture_outline(blades: int, turn: float = 0.3) -> list[tuple[float, float]]:
-    """Return the corners of an aperture of ``blades`` with the area of a disc of diameter 1; round without blades."""
+    """Return the corners of an aperture of ``blades`` with the area of a disc; round without blades.
+
+    ``turn`` in radians; places as a fraction of that disc's diameter, from its middle.
+    """
     if blades < 3:
         angles = np.linspace(0, 2 * np.pi, 33)[:-1]
         return [(float(np.cos(a)) / 2, float(np.sin(a)) / 2) for a in angles]

@@ -99,11 +99,11 @@ class Canvas:
         cv2.fillPoly(self._fine, [self._fixed(points, 1)], (*colour, 255), cv2.LINE_8, _SHIFT)
 
     def box(self, x: float, y: float, width: float, height: float, colour: Colour) -> None:
-        """Fill an upright rectangle from its top left corner."""
+        """Fill an upright rectangle from its top left corner, picture units."""
         self.polygon([(x, y), (x + width, y), (x + width, y + height), (x, y + height)], colour)
 
     def ellipse(self, x: float, y: float, rx: float, ry: float, colour: Colour) -> None:
-        """Fill an ellipse."""
+        """Fill an ellipse about its middle, picture units."""
         turn = np.linspace(0, 2 * np.pi, 49)[:-1]
         self.polygon([(x + rx * float(np.cos(a)), y + ry * float(np.sin(a))) for a in turn], colour)
 
@@ -121,7 +121,7 @@ class Canvas:
         )
 
     def text(self, words: str, x: float, y: float, height: float, colour: Colour, slant: float = 0.0) -> None:
-        """Letter words along a baseline from x, y in strokes; ``slant`` narrows them towards the right."""
+        """Letter words along a baseline from x, y in strokes, picture units; ``slant`` narrows them to the right."""
         for stroke in _strokes(words):
             points = [(x + px * height * (1 - slant * px * 0.02), y + py * height) for px, py in stroke]
             self.line(points, height * 0.16, colour)

@@ -31,7 +31,7 @@ _DARK = 0.96
 def split_image(
     stage: Stage, frame: Picture, view: View, focus: Focus, deviation_deg: float, dark: float, along_deg: float
 ) -> None:
-    """Draw a split image into the middle of a frame; its split runs at ``along_deg`` from level.
+    """Draw a split image into the middle of a frame; its split runs ``along_deg`` degrees from level.
 
     ``dark`` is how dark one half has gone, 0 to 1.
     """
@@ -72,7 +72,7 @@ def microprism(
 
 
 def wedge_shift(stage: Stage, focus: Focus, deviation_deg: float, way: tuple[float, float]) -> Shift:
-    """Return what a wedge that bends light along ``way`` (right, down) does to each layer."""
+    """Return what a wedge that bends light along ``way`` (right, down) does to each layer, mm on the screen."""
     bend = math.tan(math.radians(deviation_deg))
 
     def shift(index: int) -> tuple[float, float]:

@@ -112,7 +112,7 @@ class Round:
 
     @property
     def steps(self) -> tuple[float, ...]:
-        """Magnifications one may choose: of the live view, or how closely the eye looks at a screen."""
+        """Magnifications one may choose, times: of the live view, or how closely the eye looks at a screen."""
         if not self.live:
             return (1.0, 3.0)
         return (1.0, *(step for step in self.seen.steps if step > 1))
@@ -124,7 +124,7 @@ class Round:
 
     @property
     def levels(self) -> tuple[tuple[str, float], ...]:
-        """Levels at which edges light, as name and threshold; none where none do."""
+        """Levels at which edges light, as name and threshold per pixel; none where none do."""
         return next((part.levels for part in self.seen.parts if isinstance(part, Lit)), ())
 
     @property
@@ -330,7 +330,7 @@ class Round:
         return self.ring.clamp(float(self.ring.angle_at_extension(x)))
 
     def check_step(self, step: float) -> None:
-        """Raise OutOfRangeError when the body has no such magnification."""
+        """Raise OutOfRangeError when the body has no such magnification, times."""
         if step not in self.steps:
             raise OutOfRangeError(
                 "magnification", f"{step:g}×", "this body has no such step",
@@ -370,7 +370,7 @@ def room_to_pass(ring: FocusRing, stop: float, blur_mm: float) -> tuple[float, f
 
 
 def nothing_to_find(stop: float) -> ConflictError:
-    """Return the refusal of a round in which focus would not have to be found."""
+    """Return the refusal of a round at this f-number, in which focus would not have to be found."""
     return ConflictError(
         "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
         "Open up, or take a longer or faster lens in hand",

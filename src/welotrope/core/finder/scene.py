@@ -90,5 +90,8 @@ class Reach:
     farthest_mm: float
 
     def within(self, distance_mm: float, room: float = 1.08) -> float:
-        """Return the distance within reach that is nearest to ``distance_mm``, some room left at the near end."""
+        """Return the distance within reach, mm, that is nearest to ``distance_mm``.
+
+        ``room`` is the factor kept clear of the near end.
+        """
         return min(max(distance_mm, self.nearest_mm * room), self.farthest_mm * 0.97)

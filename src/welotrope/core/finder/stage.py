@@ -156,7 +156,7 @@ class Stage:
             self._painted.clear()
 
     def scale(self, index: int, focus: Focus) -> float:
-        """How much larger a layer stands than it was painted: as it has come closer, or been leaned towards."""
+        """How many times larger a layer stands than it was painted: as it has come closer, or been leaned towards."""
         layer = self.scene.layers[index]
         if math.isinf(layer.distance_mm) or not (layer.moving or focus.lean_mm):
             return 1.0

@@ -104,18 +104,18 @@ class Adapter:
 
     @property
     def needed_mm(self) -> float | None:
-        """Thickness that puts infinity where the lens expects it: the difference of the registers."""
+        """Thickness, mm, that puts infinity where the lens expects it: the difference of the registers."""
         lens, body = self.lens_side.register_mm, self.body_side.register_mm
         return None if lens is None or body is None else lens - body
 
     @property
     def thickness_mm(self) -> float | None:
-        """Thickness as measured, else as sold."""
+        """Thickness in mm as measured, else as sold."""
         return self.nominal_mm if self.measured_mm is None else self.measured_mm
 
     @property
     def error_mm(self) -> float | None:
-        """Thickness error ε, positive too thick; None when unknown or when the adapter has optics of its own."""
+        """Thickness error ε, mm, positive too thick; None when unknown or when the adapter has optics of its own."""
         if self.optics or self.needed_mm is None or self.thickness_mm is None:
             return None
         return self.thickness_mm - self.needed_mm

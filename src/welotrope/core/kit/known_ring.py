@@ -122,7 +122,7 @@ class KnownRing:
 
 @functools.lru_cache(maxsize=128)
 def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords) -> KnownRing:
-    """Work out a set-up's ring from the best there is.
+    """Work out a set-up's ring from the best there is; the adapter's error in mm, positive too thick.
 
     Sightings of infinity outrank measured distances, those the adapter's thickness, and that the engraving;
     measured distances outrank engraved ones for the lead.

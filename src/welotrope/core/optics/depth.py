@@ -91,7 +91,7 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
 
 
 def hyperfocal_extension(f: float, N: float, c: float) -> float:
-    """Return the extension whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``.
+    """Return the extension, mm, whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``.
 
     Examples
     --------
@@ -115,7 +115,7 @@ def hyperfocal_object_distance(f: float, N: float, c: float) -> float:
 def extension_with_limit(
     distance_mm: float, f: float, N: float, c: float, *, far: bool, h: float = 0.0, beyond: bool = False
 ) -> float:
-    """Return the extension to set so that a limit of the zone falls ``distance_mm`` from the film plane.
+    """Return the extension, mm, to set so that a limit of the zone falls ``distance_mm`` from the film plane.
 
     The far limit is imaged at ``q·v`` with ``q = A/(A+c)``, the near limit with ``q = A/(A−c)``; with the object at
     ``s = D − v − h`` the lens equation gives ``q·v² − (q(D−h) + f(1−q))·v + f(D−h) = 0``. ``far`` chooses the limit,

@@ -12,13 +12,13 @@ Values = TypeVar("Values", float, FloatArray)
 
 
 def as_given(result: Any, like: Values) -> Values:
-    """Return ``result`` as a float when ``like`` is a scalar, else as a float64 array."""
+    """Return ``result`` as a float when ``like`` is a scalar, else as an array of its shape; same unit."""
     if isinstance(like, np.ndarray):
         return cast(Values, np.asarray(result, dtype=np.float64))
     return float(result)
 
 
 def divide(numerator: Any, denominator: Any) -> FloatArray:
-    """Divide with IEEE rules (x/0 is infinite), without warnings."""
+    """Divide with IEEE rules (x/0 is infinite), without warnings; a ratio, of any shape."""
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return np.asarray(np.divide(numerator, denominator), dtype=np.float64)

@@ -28,12 +28,12 @@ class FilmZone:
     inside_far_mm: float
 
     def contains(self, distance_mm: float) -> bool:
-        """Whether something at ``distance_mm`` from the film is sharp, within the tolerance."""
+        """Whether something at ``distance_mm`` from the film plane, mm, is sharp, within the tolerance."""
         return self.inside_near_mm <= distance_mm <= self.inside_far_mm
 
 
 def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZone:
-    """Return the sharp zone of a lens at extension ``x``; parameters, errors as :func:`optics.depth.sharp_limits`.
+    """Return the sharp zone, mm, of a lens at extension ``x``; parameters and errors as for ``sharp_limits``.
 
     Examples
     --------

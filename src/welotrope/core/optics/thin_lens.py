@@ -25,7 +25,7 @@ def check_focal(f: float, *, field: str = fields.FOCAL) -> float:
 
 
 def extension_at_object_distance(s: Values, f: float) -> Values:
-    """Extension ``x = f²/(s−f)``; 0 at infinity.
+    """Extension ``x = f²/(s−f)``, mm; 0 at infinity.
 
     Raises
     ------
@@ -48,7 +48,7 @@ def extension_at_object_distance(s: Values, f: float) -> Values:
 
 
 def object_distance_at_extension(x: Values, f: float) -> Values:
-    """Object distance ``s = f + f²/x``; infinite at ``x ≤ 0`` (at or past the infinity position).
+    """Object distance ``s = f + f²/x``, mm; infinite at ``x ≤ 0`` (at or past the infinity position).
 
     Examples
     --------
@@ -62,7 +62,7 @@ def object_distance_at_extension(x: Values, f: float) -> Values:
 
 
 def shortest_film_distance(f: float, h: float = 0.0) -> float:
-    """Return the least object-to-film distance a lens can image, ``4f + h`` (life size).
+    """Return the least object-to-film distance, mm, that a lens can image, ``4f + h`` (life size).
 
     Examples
     --------
@@ -73,7 +73,7 @@ def shortest_film_distance(f: float, h: float = 0.0) -> float:
 
 
 def extension_at_film_distance(D: Values, f: float, h: float = 0.0, *, beyond: bool = False) -> Values:
-    """Extension for an object at ``D`` from the film plane.
+    """Extension, mm, for an object at ``D`` from the film plane.
 
     Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation. Every distance has two solutions, whose
     extensions multiply to ``f²``: at or below life size (0 at infinity), and with ``beyond`` at or above it.
@@ -108,7 +108,7 @@ def _four_focal_lengths(h: float) -> str:
 
 
 def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
-    """Film-plane distance ``D = s + f + x + h``; infinite at ``x ≤ 0``.
+    """Film-plane distance ``D = s + f + x + h``, mm; infinite at ``x ≤ 0``.
 
     Examples
     --------
@@ -123,7 +123,7 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
 
 
 def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
-    """Film-plane distance ``s' + v + h`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
+    """Film-plane distance ``s' + v + h``, mm, of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
 
     The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
     that of the focus. Infinite at ``x_image ≤ 0``.
@@ -138,7 +138,7 @@ def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float 
 
 
 def image_of_film_distance(D: Values, x_focus: float, f: float, h: float = 0.0) -> Values:
-    """Extension at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
+    """Extension, mm, at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
 
     The inverse of :func:`film_distance_of_image`; 0 at infinity.
 
@@ -181,7 +181,7 @@ def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
 
 
 def magnification(x: Values, f: float) -> Values:
-    """Magnification ``m = x/f``; 0 at infinity, 1 at life size.
+    """Magnification ``m = x/f``, a ratio; 0 at infinity, 1 at life size.
 
     Examples
     --------

@@ -45,7 +45,7 @@ def wedge_lit(deviation_deg: float, stop: float, m: float = 0.0) -> bool:
 
 
 def wedge_darkness(deviation_deg: float, stop: float, m: float = 0.0) -> float:
-    """How dark a wedge has gone, 0 while it is lit to 1 when black.
+    """How dark a wedge has gone, a fraction: 0 while it is lit, 1 when black.
 
     Examples
     --------

@@ -54,7 +54,7 @@ class RingResult:
 
 
 def depth(focal_mm: float, stop: float, blur_mm: float, focus_mm: float, datum: Datum) -> DepthResult:
-    """Return near and far limits and the hyperfocal distance, all from ``datum``."""
+    """Return near and far limits and the hyperfocal distance, mm, all from ``datum``."""
     f = check_focal(focal_mm)
     x = extension_at(focus_mm, f, datum)
     limits = sharp_limits(x, f, stop, blur_mm)
@@ -101,7 +101,7 @@ def ring(
     datum: Datum,
     diameter_mm: float | None = None,
 ) -> RingResult:
-    """Return where the ring stands for ``focus_mm`` and how wide the sharp window is there."""
+    """Return where the ring stands for ``focus_mm``, degrees, and how wide the sharp window is there."""
     f = check_focal(focal_mm)
     per_mm = 360 / check_lead(lead_mm)
     x = extension_at(focus_mm, f, datum)

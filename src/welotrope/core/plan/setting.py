@@ -30,17 +30,17 @@ class RingSetting:
 
     @property
     def focus_mm(self) -> float:
-        """Plane of focus."""
+        """Plane of focus, mm from the film plane."""
         return self.zone.focus_mm
 
     @property
     def near_mm(self) -> float:
-        """Near limit."""
+        """Near limit, mm from the film plane."""
         return self.zone.near_mm
 
     @property
     def far_mm(self) -> float:
-        """Far limit."""
+        """Far limit, mm from the film plane; may be infinite."""
         return self.zone.far_mm
 
 
@@ -57,7 +57,7 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:
-    """Return the ring angle that puts ``far_mm`` (film plane, may be infinite) on the far mark, within the travel."""
+    """Return the ring angle, degrees, that puts ``far_mm`` (may be infinite) on the far mark, within the travel."""
     return setup.ring(stop).angle_with_limit(far_mm, stop, setup.blur_mm, far=True)
 
 

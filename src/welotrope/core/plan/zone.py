@@ -155,7 +155,7 @@ def plan_film_zone(
     beyond: bool = False,
     travel: tuple[float, float] = _ANYWHERE,
 ) -> ZonePlan:
-    """Plan a zone between two distances from the film plane; the far one may be infinite.
+    """Plan a zone between two distances, mm from the film plane; the far one may be infinite.
 
     The lens moves as it is focused and the subjects do not: where they are imaged depends on the setting, which is
     solved for. Errors as :func:`plan_zone` and ``optics.thin_lens``.

@@ -51,22 +51,22 @@ class Skill:
 
     @property
     def own_weight(self) -> float:
-        """Weight of the own rounds against the average eye, 0 to 1."""
+        """Weight of the own rounds against the average eye, a fraction."""
         kept = self.rounds - self.slips
         return kept / (kept + self.half_weight)
 
     @property
     def bias_z(self) -> float:
-        """Bias to reckon with: that of the rounds, drawn towards none."""
+        """Bias to reckon with, times δ: that of the rounds, drawn towards none."""
         return self.own_weight * self.mean_z
 
     @property
     def sigma_z(self) -> float:
-        """Spread to reckon with: that of the rounds, drawn towards the average eye."""
+        """Spread to reckon with, times δ: that of the rounds, drawn towards the average eye."""
         return math.exp(self.own_weight * math.log(max(self.spread_z, 0.02)))
 
     def chance(self, half_window: float, defocus: float, bias: float = 0.0) -> Proportion:
-        """Chance of a hit, slips apart, and its 95 % interval.
+        """Chance of a hit, slips apart, and its 95 % interval, as fractions.
 
         Parameters
         ----------
@@ -94,7 +94,7 @@ def _posterior(kept: int, mean_z: float, spread_z: float) -> tuple[FloatArray, F
 
 
 def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill | None:
-    """Return what rounds with these scores ``z`` say; None without any that is no slip.
+    """Return what rounds with these scores ``z`` (misses, times δ) say; None without any that is no slip.
 
     A slip lies farther off than any hand that focuses, or, in five rounds or more, more than six scaled median
     deviations from the median.

@@ -67,7 +67,7 @@ class Residual:
 
     @property
     def off_deg(self) -> float:
-        """How far the reading lies from where it belongs; positive towards closest focus."""
+        """How far the reading lies from where it belongs, degrees; positive towards closest focus."""
         return self.angle_deg - self.expected_deg
 
 

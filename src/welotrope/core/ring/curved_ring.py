@@ -75,7 +75,7 @@ class CurvedRing(FocusRing):
         return 1 / (upper - lower)
 
     def moved(self, extension_mm: float, turn_deg: float = 0.0) -> CurvedRing:
-        """Return the same ring farther from the film by ``extension_mm``, its settings ``turn_deg`` further on."""
+        """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
         return replace(self, start_mm=self.start_mm + extension_mm, turn_deg=self.turn_deg + turn_deg)
 
     def _curve(self, angles: FloatArray) -> FloatArray:

@@ -36,7 +36,7 @@ class Mark:
 
 
 def numeral(distance_mm: float, unit: Unit) -> str:
-    """Write the engraved numeral: ``2.5`` or ``7½`` without the unit; infinity as ``∞``."""
+    """Write the engraved numeral in metres or feet: ``2.5`` or ``7½`` without the unit; infinity as ``∞``."""
     if math.isinf(distance_mm):
         return "∞"
     if unit is Unit.METRIC:

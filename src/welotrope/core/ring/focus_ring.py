@@ -64,7 +64,7 @@ class FocusRing(ABC):
 
     @abstractmethod
     def moved(self, extension_mm: float, turn_deg: float = 0.0) -> FocusRing:
-        """Return the same ring farther from the film by ``extension_mm``, its settings ``turn_deg`` further on."""
+        """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
 
     def distance_at_angle(self, angle_deg: Values) -> Values:
         """Film-plane distance in mm focused at a ring angle; infinite at true infinity and past it."""
@@ -83,7 +83,7 @@ class FocusRing(ABC):
         return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm, beyond=self.beyond)
 
     def angle_with_limit(self, distance_mm: float, N: float, c: float, *, far: bool) -> float:
-        """Ring angle within the travel that puts the far (or near) limit on a film-plane distance, or comes nearest."""
+        """Ring angle in degrees that puts the far (or near) limit on a distance, or the nearest within the travel."""
         x = extension_with_limit(distance_mm, self.focal_mm, N, c, far=far, h=self.h_mm, beyond=self.beyond)
         return self.clamp(float(self.angle_at_extension(x)))
 
@@ -93,7 +93,7 @@ class FocusRing(ABC):
         return float(self.extension_at_angle(0.0)), float(self.extension_at_angle(self.throw_deg))
 
     def clamp(self, angle_deg: float) -> float:
-        """Return the angle within the travel that is nearest to ``angle_deg``."""
+        """Return the angle in degrees within the travel that is nearest to ``angle_deg``."""
         return min(max(angle_deg, 0.0), self.throw_deg)
 
     @property
@@ -111,11 +111,11 @@ class FocusRing(ABC):
 
     @property
     def infinity_deg(self) -> float:
-        """Ring angle of true infinity; negative when the ring does not reach it."""
+        """Ring angle of true infinity in degrees; negative when the ring does not reach it."""
         return float(self.angle_at_extension(0.0))
 
     def check_near(self, distance_mm: float, *, field: str = "distance", read: str | None = None) -> float:
-        """Return ``distance_mm`` when it is not nearer than closest focus, else raise TooCloseError."""
+        """Return ``distance_mm``, mm, when it is not nearer than closest focus, else raise TooCloseError."""
         closest = self.closest_mm
         if distance_mm < closest * (1 - _SAME):
             raise TooCloseError(
@@ -125,7 +125,7 @@ class FocusRing(ABC):
         return distance_mm
 
     def check_reach(self, distance_mm: float, *, field: str = "distance", read: str | None = None) -> float:
-        """Return ``distance_mm`` when the ring reaches it.
+        """Return ``distance_mm``, mm, when the ring reaches it.
 
         Raises
         ------
@@ -142,7 +142,7 @@ class FocusRing(ABC):
         return distance_mm
 
     def setting_for(self, distance_mm: float) -> float:
-        """Return the angle within the travel that comes nearest to focusing a film-plane distance."""
+        """Return the angle in degrees within the travel that comes nearest to focusing a film-plane distance."""
         nearest = max(distance_mm, thin_lens.shortest_film_distance(self.focal_mm, self.h_mm))
         return self.clamp(float(self.angle_at_distance(nearest)))
 

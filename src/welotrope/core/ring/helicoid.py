@@ -118,7 +118,7 @@ class Helicoid(FocusRing):
         return 360 / self.lead_mm
 
     def moved(self, extension_mm: float, turn_deg: float = 0.0) -> Helicoid:
-        """Return the same ring farther from the film by ``extension_mm``, its settings ``turn_deg`` further on."""
+        """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
         return replace(self, start_mm=self.start_mm + extension_mm - turn_deg * self.lead_mm / 360)
 
 

@@ -141,11 +141,11 @@ class RingFit:
 
     @cached_property
     def chance_curved(self) -> float:
-        """Posterior chance that the ring is no plain helicoid."""
+        """Posterior chance, a fraction, that the ring is no plain helicoid."""
         return float(self.weights @ self.curved)
 
     def chance_gross(self, index: int) -> float:
-        """Posterior chance that a reading is gross."""
+        """Posterior chance, a fraction, that a reading is gross."""
         return float(np.sum(self.weights[self.gross == index]))
 
     @cached_property

@@ -131,7 +131,7 @@ def distance_marks(
 
 
 def depth_marks(ring: FocusRing, wrap: Wrap, stops: Sequence[float], blur_mm: float) -> list[StripMark]:
-    """Return index and pairs of depth marks for the fixed side, places from the index; exact at infinity.
+    """Return index and pairs of depth marks for the fixed side, places in mm from the index; exact at infinity.
 
     ``blur_mm`` is the photographer's own standard.
     """
@@ -203,7 +203,7 @@ def no_room(marks: Sequence[StripMark], *, distances: bool = True) -> list[str]:
 
 
 def check_strip_diameter(diameter_mm: float | None) -> float:
-    """Return the diameter when there is one that can be wrapped.
+    """Return the diameter, mm, when there is one that can be wrapped.
 
     Raises
     ------

@@ -83,7 +83,9 @@ class InfinityFound:
 
 
 def find_infinity(record: InfinityRecord, ring: FocusRing, error_deg: float = ONE_READING_DEG) -> InfinityFound:
-    """Return where infinity lies on a ring by the record; ``error_deg`` is the error of a sighting known beforehand.
+    """Return where infinity lies on a ring by the record, degrees.
+
+    ``error_deg`` is the error of a sighting known beforehand.
 
     Raises
     ------
@@ -129,7 +131,7 @@ class ScaleRow:
 
 
 def corrected_scale(scale: FocusRing, true: FocusRing, engraved_mm: Sequence[float]) -> list[ScaleRow]:
-    """Return what engraved distances really are: ``scale`` places them, ``true`` says what is in focus there."""
+    """Return what engraved distances, mm, really are: ``scale`` places them, ``true`` says what is in focus there."""
     angles = [float(scale.angle_at_distance(mm)) for mm in engraved_mm]
     return [
         ScaleRow(mm, angle, float(true.distance_at_angle(angle))) for mm, angle in zip(engraved_mm, angles, strict=True)

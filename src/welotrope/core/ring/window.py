@@ -32,7 +32,7 @@ class RingWindow(Generic[Values]):
 
 
 def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> RingWindow[Values]:
-    """Return where the near and far limits lie when the index is at ``angle_deg``.
+    """Return where the near and far limits lie, degrees, when the index is at ``angle_deg``.
 
     Exact; close to ``2·N·c·(1+m)·360/L`` wide. Raises as :func:`optics.depth.sharp_limits`.
 
@@ -54,7 +54,7 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
 
 
 def ring_zone(ring: FocusRing, angle_deg: float, N: float, c: float) -> FilmZone:
-    """Return the sharp zone in front of the film with the index at ``angle_deg``; errors as for the window.
+    """Return the sharp zone in front of the film, mm, with the index at ``angle_deg``; errors as for the window.
 
     Examples
     --------

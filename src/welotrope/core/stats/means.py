@@ -26,7 +26,7 @@ def t_quantile(share: float, dof: float) -> float:
 
 
 def mean_interval(values: Sequence[float], told: float) -> tuple[float, float]:
-    """Return the mean of one reading or more and the half-width of its 95 % interval.
+    """Return the mean of one reading or more and the half-width of its 95 % interval, in the unit of the values.
 
     ``told`` is the error of a reading as it is known beforehand, in the unit of the values; 0 for none, when two at
     least are needed.

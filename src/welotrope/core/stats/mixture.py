@@ -23,18 +23,18 @@ class Mixture:
 
     @classmethod
     def of(cls, weights: FloatArray, means: FloatArray, variances: FloatArray) -> Mixture:
-        """Make a mixture from weights in any scale, means and variances, leaving out what weighs nothing."""
+        """Make a mixture from weights in any ratio, means and variances, leaving out what weighs nothing."""
         kept = weights > _NEGLIGIBLE * float(np.max(weights))
         share = weights[kept] / float(np.sum(weights[kept]))
         return cls(share, means[kept], np.sqrt(np.maximum(variances[kept], 1e-30)))
 
     @property
     def mean(self) -> float:
-        """Mean."""
+        """Mean, in the unit of the parts."""
         return float(self.weights @ self.means)
 
     def quantile(self, share: float) -> float:
-        """Return the value below which ``share`` of the mixture lies, by halving."""
+        """Return the value, in the unit of the parts, below which ``share`` of the mixture lies, by halving."""
         from scipy.special import ndtr  # slow to import, so only where a quantile is asked for
 
         low = float(np.min(self.means - _REACH * self.sds))
@@ -48,5 +48,5 @@ class Mixture:
         return (low + high) / 2
 
     def interval(self, confidence: float = 0.95) -> tuple[float, float]:
-        """Return the central interval that holds ``confidence`` of the mixture."""
+        """Return the central interval, in the unit of the parts, that holds a fraction ``confidence`` of them."""
         return self.quantile((1 - confidence) / 2), self.quantile((1 + confidence) / 2)

@@ -19,7 +19,7 @@ class Proportion:
 
 
 def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion | None:
-    """Return the Wilson score interval of a proportion, or None with no trials.
+    """Return the Wilson score interval of a proportion, as fractions, or None with no trials.
 
     Source: Wilson, *J. Am. Stat. Assoc.* 22 (1927) 209.
 
@@ -43,7 +43,9 @@ def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion 
 
 
 def chance_within(half_width: float, sigma: float, bias: float = 0.0) -> float:
-    """Return the chance that a normal error (``bias``, ``sigma``) stays within ±``half_width``; all in one unit.
+    """Return the chance, a fraction, that a normal error (``bias``, ``sigma``) stays within ±``half_width``.
+
+    All in one unit.
 
     ``Φ((w/2−bias)/σ) − Φ((−w/2−bias)/σ)``; with ``sigma`` 0 it is 1 or 0.
 

@@ -189,7 +189,7 @@ def format_metric(mm: float) -> str:
 
 
 def format_feet(mm: float) -> str:
-    """Write a distance in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft, tens from 1000."""
+    """Write mm in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft, tens from 1000."""
     if mm > MAX_DISTANCE_MM:
         return "∞"
     inches = mm / MM_PER_INCH
@@ -207,7 +207,7 @@ def format_feet(mm: float) -> str:
 
 
 def format_distance(mm: float, unit: Unit) -> str:
-    """Write a distance in one system; see :func:`format_metric` and :func:`format_feet`."""
+    """Write a distance in mm in one system; see :func:`format_metric` and :func:`format_feet`."""
     return format_metric(mm) if unit is Unit.METRIC else format_feet(mm)
 
 
@@ -260,5 +260,5 @@ def _trim(value: float, digits: int) -> str:
 
 
 def half_up(value: float) -> int:
-    """Round to the nearest whole number, halves up, as the script does."""
+    """Round a pure number to the nearest whole one, halves up, as the script does."""
     return math.floor(value + 0.5)

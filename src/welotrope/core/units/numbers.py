@@ -11,7 +11,7 @@ _NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,20})?|[.,]\d{1,20})(?:e[+-]?
 
 
 def number(text: str, field: str, unit: str = "") -> float:
-    """Read a plain decimal number with a point or a comma, its unit allowed behind it.
+    """Read a pure number, decimal, with a point or a comma, its unit allowed behind it.
 
     Raises
     ------
@@ -43,5 +43,5 @@ def whole_number(text: str, field: str, low: int, high: int) -> int:
 
 
 def write_number(value: float | None) -> str:
-    """Write a number as :func:`number` reads it; '' for one that is not known."""
+    """Write a pure number as :func:`number` reads it; '' for one that is not known."""
     return "" if value is None else f"{value:g}"

@@ -39,7 +39,7 @@ def parse_shutter(text: str, *, field: str = "shutter") -> float:
 
 
 def format_shutter(seconds: float) -> str:
-    """Write a shutter time: ``1/250 s`` up to 1/3 s, then ``0.5 s``, ``2 s``."""
+    """Write a shutter time in seconds: ``1/250 s`` up to 1/3 s, then ``0.5 s``, ``2 s``."""
     if seconds < 0.35:
         return f"1/{round(1 / seconds)} s"
     return f"{seconds:g} s"

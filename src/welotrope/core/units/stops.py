@@ -128,6 +128,6 @@ def next_marked_stop(number: float, marked: Sequence[float], tolerance: float = 
 
 
 def nominal_stop(number: float) -> float:
-    """Return the engraved number that stands for an exact one (11.31 is 11), or the number itself when none does."""
+    """Return the engraved f-number that stands for an exact one (11.31 is 11), or itself when none does."""
     nearest = snap_stop(number, THIRD_STOPS)
     return nearest if abs(stops_between(nearest, number)) < 1 / 6 else number

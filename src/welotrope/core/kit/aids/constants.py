@@ -101,7 +101,7 @@ class Eye:
 
     @classmethod
     def of(cls, own: Mapping[str, float]) -> Eye:
-        """Return the table with ``own`` values in place of its own."""
+        """Return the table with ``own`` values, each in the unit of its row, in place of its own."""
         return cls(tuple(sorted((id, value) for id, value in own.items())))
 
     @cached_property

@@ -148,7 +148,7 @@ class AidKind:
 
 
 def eye_factor(target: Target, eye: Eye, *, live: bool = False) -> float:
-    """How much coarser the eye judges than in good light at a hard edge."""
+    """How many times coarser the eye judges than in good light at a hard edge."""
     factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
     if live:  # a display keeps its brightness; in the dark it gets noisy
         return factor * (eye["display_noise"] if target.light is Light.DARK else 1.0)

@@ -41,7 +41,7 @@ class Microprism(AidRecord):
 
     @property
     def deviation_deg(self) -> float:
-        """The same as a split image calls it; the field is named apart so that files can tell the two."""
+        """Deviation in degrees, as a split image calls it; the field is named apart so that files can tell the two."""
         return self.prism_deg
 
 

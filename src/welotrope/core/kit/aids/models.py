@@ -52,7 +52,7 @@ def split_image_defocus(finder_magnification: float, deviation_deg: float, eye: 
 
 
 def microprism_defocus(finder_magnification: float, deviation_deg: float, eye: Eye = AVERAGE_EYE) -> float:
-    """Return δ of a microprism patch: as a split image, with the coarser acuity for shimmer.
+    """Return δ, mm, of a microprism patch: as a split image, with the coarser acuity for shimmer.
 
     Examples
     --------
@@ -127,7 +127,7 @@ def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
 
 
 def scale_defocus(focal_mm: float, object_mm: float, degrees_per_mm: float, eye: Eye = AVERAGE_EYE) -> float:
-    """Return δ of a distance guessed by eye and set on the scale: the guess, and the setting of the ring itself.
+    """Return δ, mm, of a distance guessed by eye and set on the scale: the guess, and the setting of the ring.
 
     Infinity is never misjudged, but it too is set only as finely as a hand puts a ring on a mark.
 

@@ -106,7 +106,7 @@ class Sight:
 
     @property
     def magnification(self) -> float:
-        """Magnification at the focus; 0 at infinity."""
+        """Magnification at the focus, image over object, a ratio; 0 at infinity."""
         return magnification(max(self.focus_x, 0.0), self.focal_mm)
 
     @property
