@@ -49,3 +49,16 @@ def test_new_aids_of_a_body_are_entered_and_judged(client):
     words = text_of(client.get("/aids?at=2 m&stop=1.4"))
     for label in ("Microprism", "Rangefinder patch", "Focus indicator", "it is out of adjustment"):
         assert label in words
+
+
+def test_aids_rank_what_the_body_has(client):
+    words = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "1.4"}))
+    assert "Magnified view 6× resolves it" in words
+    assert words.index("magnify 6×") < words.index("ballpark only")
+    assert "Matte screen" not in words  # an electronic finder has none
+    client.post("/in-hand", data={"setup": "4", "back": "/aids"})
+    stopped = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8"}))
+    assert "one half goes black at f/8" in stopped
+    opened = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8", "view": "open"}))
+    assert "lay a line across the split" in opened
+    assert "unless this lens shifts" in opened
