@@ -12,7 +12,6 @@ from __future__ import annotations
 
 import functools
 import math
-import statistics
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -109,8 +108,8 @@ def skill_of(scores: Sequence[float], half_weight: float = HALF_WEIGHT) -> Skill
     scores = [score for score in scores if abs(score) <= _NO_FOCUSING]
     if not scores:
         return None
-    middle = statistics.median(scores)
-    spread = 1.4826 * statistics.median(abs(score - middle) for score in scores)
+    middle = float(np.median(scores))
+    spread = 1.4826 * float(np.median([abs(score - middle) for score in scores]))
     limit = _SLIP * max(spread, _LEAST_SPREAD) if len(scores) >= _LEAST_TO_JUDGE else math.inf
     kept = [score for score in scores if abs(score - middle) <= limit]
     mean = sum(kept) / len(kept)

@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass
-from statistics import NormalDist
+from typing import TYPE_CHECKING
 
-_STANDARD_NORMAL = NormalDist()
+if TYPE_CHECKING:
+    from statistics import NormalDist
+
+
+@functools.cache
+def _standard_normal() -> NormalDist:
+    from statistics import NormalDist  # slow to import, so only where a chance is asked for
+
+    return NormalDist()
 
 
 @dataclass(frozen=True)
@@ -33,7 +42,7 @@ def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion 
         return None
     if not 0 <= successes <= trials:
         raise ValueError(f"successes must lie between 0 and {trials}, got {successes}")
-    z = _STANDARD_NORMAL.inv_cdf(0.5 + confidence / 2)
+    z = _standard_normal().inv_cdf(0.5 + confidence / 2)
     share = successes / trials
     centre = share + z * z / (2 * trials)
     half = z * math.sqrt(share * (1 - share) / trials + z * z / (4 * trials * trials))
@@ -56,4 +65,4 @@ def chance_within(half_width: float, sigma: float, bias: float = 0.0) -> float:
     """
     if sigma <= 0:
         return 1.0 if abs(bias) <= half_width else 0.0
-    return _STANDARD_NORMAL.cdf((half_width - bias) / sigma) - _STANDARD_NORMAL.cdf((-half_width - bias) / sigma)
+    return _standard_normal().cdf((half_width - bias) / sigma) - _standard_normal().cdf((-half_width - bias) / sigma)
