@@ -6,6 +6,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.inputs import whole_input
+from welotrope.core.kit.aids.kind import Asked, positive
 from welotrope.core.kit.aids.view import Aids, Seen, Through
 
 USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
@@ -13,6 +14,11 @@ DISPLAY_PX = whole_input(
     "display_px", fields.DISPLAY_PX, "Live view: display pixels across", 160, 10_000, group="aids",
     hint="A display of 1.04 million dots shows about 720, an electronic finder of 3.7 million 1280; 1280 is assumed",
 )  # fmt: skip
+ASKED_DISPLAY = (
+    positive("pitch_mm"),
+    Asked(name="sensor_px", low=100, high=100_000, whole=True),
+    Asked(name="display_px", low=100, high=100_000, whole=True),
+)
 
 
 def display_seen(aids: Aids, *parts: Any) -> Seen:

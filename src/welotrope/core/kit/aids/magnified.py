@@ -11,13 +11,12 @@ from welotrope.core.errors import OutOfRangeError
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.display import DISPLAY_PX, USUAL_PX, display_seen
+from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
 from welotrope.core.kit.aids.kind import (
     FAIL,
     SET,
     AidKind,
     AidRecord,
-    Asked,
     AskedAid,
     Case,
     Judged,
@@ -129,8 +128,7 @@ MAGNIFIED = AidKind(
     made=_made,
     texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), STEPS.name: STEPS.write(aid.steps)},
     asked=(
-        positive("pitch_mm"), Asked(name="sensor_px", low=100, high=100_000, whole=True),
-        Asked(name="display_px", low=100, high=100_000, whole=True), positive("step"),
+        *ASKED_DISPLAY, positive("step"),
     ),
     request=_request,
     judges=_judge,

@@ -10,8 +10,8 @@ from welotrope.core import fields
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor, positive
-from welotrope.core.kit.aids.shared import FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
+from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, AskedAid, Case, Judged, eye_factor, positive
+from welotrope.core.kit.aids.shared import ASKED_FINDER, FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Seen
 from welotrope.core.rules import Rule, Said
@@ -80,7 +80,7 @@ MATTE = AidKind(
         "finder_magnification": write_number(aid.finder_magnification), "screen_stop": write_number(aid.screen_stop),
     },
     asked=(
-        Asked(name="finder_magnification", low=0.05, high=20), positive("screen_stop", BRIGHT_SCREEN),
+        ASKED_FINDER, positive("screen_stop", BRIGHT_SCREEN),
     ),
     request=lambda said: AskedAid(aid=MatteScreen(**said)),
     judges=_judge,

@@ -13,6 +13,7 @@ from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.shared import (
+    ASKED_FINDER,
     FINDER_MAGNIFICATION,
     OF_A_PRISM,
     PRISMS_CENTRE,
@@ -78,7 +79,7 @@ MICROPRISM = AidKind(
     made=_made,
     texts=lambda aid: {"microprism_deviation": write_number(aid.prism_deg)},
     asked=(
-        Asked(name="finder_magnification", low=0.05, high=20),
+        ASKED_FINDER,
         Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
     request=lambda said: AskedAid(aid=Microprism(said["finder_magnification"], check_prism(said["deviation_deg"]))),

@@ -12,7 +12,7 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.display import DISPLAY_PX, USUAL_PX, display_seen
+from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
 from welotrope.core.kit.aids.kind import FAIL, SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, needed, positive
 from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Lit, Seen
@@ -152,8 +152,7 @@ PEAKING = AidKind(
     made=_made,
     texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), LEVELS.name: LEVELS.write(aid.levels)},
     asked=(
-        positive("pitch_mm"), Asked(name="sensor_px", low=100, high=100_000, whole=True),
-        Asked(name="display_px", low=100, high=100_000, whole=True),
+        *ASKED_DISPLAY,
         Asked(name="contrast", low=1e-3, high=1, usual=None), Asked(name="threshold_per_px", low=1e-3, high=10),
         Asked(name="lens_blur_mm", low=0, high=1, usual=None), positive("step", 1.0),
     ),

@@ -15,14 +15,13 @@ from welotrope.core.kit.aids.kind import (
     TURN,
     AidKind,
     AidRecord,
-    Asked,
     AskedAid,
     Case,
     Judged,
     eye_factor,
     positive,
 )
-from welotrope.core.kit.aids.shared import OF_A_FINDER, PRISMS_CENTRE, THROUGH_AND_BACK
+from welotrope.core.kit.aids.shared import ASKED_FINDER, OF_A_FINDER, PRISMS_CENTRE, THROUGH_AND_BACK
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Patch, Seen, Through
 from welotrope.core.rules import Rule, Said
@@ -134,7 +133,7 @@ RANGEFINDER = AidKind(
     made=_made,
     texts=_texts,
     asked=(
-        positive("base_mm"), Asked(name="finder_magnification", low=0.05, high=20),
+        positive("base_mm"), ASKED_FINDER,
         positive("reads_mm", IN_ADJUSTMENT_MM),
     ),
     request=lambda said: AskedAid(aid=RangefinderPatch(**said)),

@@ -7,7 +7,7 @@ from typing import Any
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
 from welotrope.core.inputs import number_input
-from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Case
+from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Asked, Case
 from welotrope.core.kit.aids.sight import Detail, FramePlace, Sight
 from welotrope.core.optics import wedge
 from welotrope.core.rules import Rule, Said
@@ -19,6 +19,7 @@ FINDER_MAGNIFICATION = number_input(
     "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group="aids", **OF_A_FINDER,
     hint="As quoted with a 50 mm lens, e.g. 0.9; only if you look through a matte screen or a viewfinder picture",
 )  # fmt: skip
+ASKED_FINDER = Asked(name="finder_magnification", low=0.05, high=20)
 
 
 def wedge_lit(aid: object, sight: Sight) -> bool:

@@ -14,6 +14,7 @@ from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAi
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.microprism import collar_of
 from welotrope.core.kit.aids.shared import (
+    ASKED_FINDER,
     FINDER_MAGNIFICATION,
     OF_A_PRISM,
     PRISMS_CENTRE,
@@ -80,7 +81,7 @@ SPLIT_IMAGE = AidKind(
     made=_made,
     texts=lambda aid: {"split_deviation": write_number(aid.deviation_deg)},
     asked=(
-        Asked(name="finder_magnification", low=0.05, high=20),
+        ASKED_FINDER,
         Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
     request=lambda said: AskedAid(aid=SplitImage(said["finder_magnification"], check_prism(said["deviation_deg"]))),
