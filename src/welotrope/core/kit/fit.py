@@ -5,8 +5,6 @@ Unknown data never passes as safe: a rule that cannot decide says what to look f
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, FinderKind
@@ -393,41 +391,57 @@ def _tripod_foot(setup: Setup) -> Answer:
     )  # fmt: skip
 
 
-def _rule(
-    id: str, topic: str, severity: Severity, says: Callable[[Setup], Answer], when: str, clears: str, source: str
-) -> Rule[Setup]:
-    return Rule(id=id, topic=topic, severity=severity, says=says, when=when, clears=clears, source=source)
-
-
 FIT_RULES: dict[str, Rule[Setup]] = table_of((
-    _rule("mounts-known", "mounts", Severity.CAREFUL, _mounts_unknown, "the mount of lens or body is not entered",
-          "the mount's name, from the manual or by measure", "what is not known is not safe"),
-    _rule("mounts-join", "mounts", Severity.STOP, _mounts_join, "the mounts do not meet, by themselves or by the adapter",
-          "an adapter between the two mounts", "a bayonet or thread takes only its own"),
-    _rule("register-possible", "register", Severity.STOP, _register_possible,
-          "the registers leave no room for a plain adapter, or one is not known",
-          "an adapter with glass, or another body", "the lens must stand at its own register from the film"),
-    _rule("adapter-optics", "the adapter’s glass", Severity.CAREFUL, _optics, "the adapter has glass of its own",
-          "the factor of its glass, or an adapter without", "glass changes focal length, stops and corners"),
-    _rule("infinity", "infinity", Severity.CAREFUL, _infinity, "an adapter is too thick or too thin, or not measured",
-          "a measurement with a caliper, or infinity sighted in Scale", "a thickness error moves the whole scale"),
-    _rule("rear-protrusion", "rear parts", Severity.STOP, _rear_protrusion,
-          "rear parts reach as deep as mirror or shutter, or it is not known",
-          "a ruler across the mount, and the maker's clearance", "a mirror or shutter hits what stands in its way"),
-    _rule("throat", "throat", Severity.STOP, _throat, "the rear is wider than what it passes through",
-          "width of the rear, with a caliper", "it must pass every opening up to where it ends"),
-    _rule("coupling-lever", "coupling lever", Severity.STOP, _coupling_lever,
-          "an uncut aperture ring may meet a lever or ridge of the body",
-          "what the rear edge of the ring looks like, and how far the lever stands out", "the lever breaks first"),
-    _rule("aperture-pin", "aperture pin", Severity.CAREFUL, _aperture_pin, "a pin is not pressed, or it is not known",
-          "an adapter that presses the pin, or a switch on the lens", "the aperture stays open"),
-    _rule("aperture-control", "how the aperture is worked", Severity.CAREFUL, _aperture_control,
-          "nothing works the aperture, or it is not known", "an adapter that works it, or a lens with a ring",
-          "without control a lens stays at one stop"),
-    _rule("endless-focus", "focus stops", Severity.NOTE, _endless_focus, "the ring turns without end",
-          "", "marks need a ring that ends"),
-    _rule("image-circle", "picture size", Severity.NOTE, _image_circle, "the lens covers less than the picture, or it is not known",
-          "a crop, or a smaller picture area", "corners outside the circle stay dark"),
-    _rule("tripod-foot", "tripod foot", Severity.NOTE, _tripod_foot, "a long adapter has no foot of its own",
-          "the lens's own foot, or a support", "a mount is not made to carry a lever"),
+    Rule(id="mounts-known", topic="mounts", severity=Severity.CAREFUL, says=_mounts_unknown,
+         when="the mount of lens or body is not entered",
+         clears="the mount's name, from the manual or by measure",
+         source="what is not known is not safe"),
+    Rule(id="mounts-join", topic="mounts", severity=Severity.STOP, says=_mounts_join,
+         when="the mounts do not meet, by themselves or by the adapter",
+         clears="an adapter between the two mounts",
+         source="a bayonet or thread takes only its own"),
+    Rule(id="register-possible", topic="register", severity=Severity.STOP, says=_register_possible,
+         when="the registers leave no room for a plain adapter, or one is not known",
+         clears="an adapter with glass, or another body",
+         source="the lens must stand at its own register from the film"),
+    Rule(id="adapter-optics", topic="the adapter’s glass", severity=Severity.CAREFUL, says=_optics,
+         when="the adapter has glass of its own",
+         clears="the factor of its glass, or an adapter without",
+         source="glass changes focal length, stops and corners"),
+    Rule(id="infinity", topic="infinity", severity=Severity.CAREFUL, says=_infinity,
+         when="an adapter is too thick or too thin, or not measured",
+         clears="a measurement with a caliper, or infinity sighted in Scale",
+         source="a thickness error moves the whole scale"),
+    Rule(id="rear-protrusion", topic="rear parts", severity=Severity.STOP, says=_rear_protrusion,
+         when="rear parts reach as deep as mirror or shutter, or it is not known",
+         clears="a ruler across the mount, and the maker's clearance",
+         source="a mirror or shutter hits what stands in its way"),
+    Rule(id="throat", topic="throat", severity=Severity.STOP, says=_throat,
+         when="the rear is wider than what it passes through",
+         clears="width of the rear, with a caliper",
+         source="it must pass every opening up to where it ends"),
+    Rule(id="coupling-lever", topic="coupling lever", severity=Severity.STOP, says=_coupling_lever,
+         when="an uncut aperture ring may meet a lever or ridge of the body",
+         clears="what the rear edge of the ring looks like, and how far the lever stands out",
+         source="the lever breaks first"),
+    Rule(id="aperture-pin", topic="aperture pin", severity=Severity.CAREFUL, says=_aperture_pin,
+         when="a pin is not pressed, or it is not known",
+         clears="an adapter that presses the pin, or a switch on the lens",
+         source="the aperture stays open"),
+    Rule(id="aperture-control", topic="how the aperture is worked", severity=Severity.CAREFUL, says=_aperture_control,
+         when="nothing works the aperture, or it is not known",
+         clears="an adapter that works it, or a lens with a ring",
+         source="without control a lens stays at one stop"),
+    Rule(id="endless-focus", topic="focus stops", severity=Severity.NOTE, says=_endless_focus,
+         when="the ring turns without end",
+         clears="",
+         source="marks need a ring that ends"),
+    Rule(id="image-circle", topic="picture size", severity=Severity.NOTE, says=_image_circle,
+         when="the lens covers less than the picture, or it is not known",
+         clears="a crop, or a smaller picture area",
+         source="corners outside the circle stay dark"),
+    Rule(id="tripod-foot", topic="tripod foot", severity=Severity.NOTE, says=_tripod_foot,
+         when="a long adapter has no foot of its own",
+         clears="the lens's own foot, or a support",
+         source="a mount is not made to carry a lever"),
 ))  # fmt: skip
