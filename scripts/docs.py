@@ -73,9 +73,18 @@ def fields() -> str:
     from welotrope.core.kit.body import Body
     from welotrope.core.kit.lens import Lens
     from welotrope.core.kit.mount import Mount
+    from welotrope.core.review.frame import FrameExtras
+    from welotrope.core.ring.depth_marks import MarkPair, MarkReading
+    from welotrope.core.ring.focus_shift import ShiftTrial
+    from welotrope.core.ring.survey import Point, Survey
+    from welotrope.core.ring.true_infinity import Sighting
 
-    lines = ["# Fields", "", "What the kit asks for, made from the records by `make docs`. Do not edit."]
-    for record in (Body, Lens, Mount, Adapter):
+    lines = [
+        "# Fields",
+        "",
+        "What the kit, the ring and the log ask for, made from the records by `make docs`. Do not edit.",
+    ]
+    for record in (Body, Lens, Mount, Adapter, Survey, Point, MarkReading, MarkPair, ShiftTrial, Sighting, FrameExtras):
         lines += [
             "",
             f"## {record.__name__}",

@@ -37,7 +37,7 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
     expect(page.get_by_label("the film mark on the body")).to_be_visible()
     for row, metres in enumerate(METRES, 1):
         read = angle(metres * 1000) + (3.1 if metres == BAD else 0)
-        page.get_by_label(f"Ring, reading {row}").fill(f"{read:.1f}")
+        page.get_by_label(f"Ring position, reading {row}").fill(f"{read:.1f}")
         page.get_by_label(f"Distance, reading {row}").fill(f"{metres} m")
     page.get_by_role("button", name="Work it out").click()
     expect(page.locator("p.problem")).to_contain_text("The 3.00 m point is off by 3.1°")

@@ -12,7 +12,8 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 from typing import Any, TypeVar
 
-from welotrope.core.errors import Field, OutOfRangeError, WelotropeError
+from welotrope.core.errors import Field, OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.units.distance import Unit
 from welotrope.core.units.numbers import number, whole_number, write_number
 from welotrope.core.units.text import check_name
 
@@ -35,10 +36,24 @@ class Ask(StrEnum):
 
 @dataclass(frozen=True, kw_only=True)
 class Typed:
-    """A form as typed: its texts by name, and the things already entered, by kind and name."""
+    """A form as typed, and what it is read by.
+
+    Parameters
+    ----------
+    texts
+        Its texts by name.
+    known
+        The things already entered, by kind and name.
+    bare
+        Unit of a distance that is written without one.
+    mm_per_degree
+        Millimetres along the ring for one degree of it; None when its diameter is not known.
+    """
 
     texts: Mapping[str, Text]
     known: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    bare: Unit = Unit.METRIC
+    mm_per_degree: float | None = None
 
     def text(self, name: str) -> str:
         """Return what was typed into an input of one text; '' when nothing."""
@@ -83,6 +98,10 @@ class Input:
         How it is asked for, and among what: pairs of value and words.
     usual
         What a new form begins with.
+    example, example_ft
+        What a fitting text looks like, shown while it is empty; where numbers alone are feet, the second.
+    half_empty
+        What would work, where it is left empty in a row of readings that holds something else.
     offers
         What is offered to be typed: pairs of text and what it is called.
     things
@@ -112,6 +131,9 @@ class Input:
     ask: Ask = Ask.TEXT
     options: tuple[tuple[str, str], ...] = ()
     usual: Text = ""
+    example: str = ""
+    example_ft: str = ""
+    half_empty: str = ""
     offers: tuple[tuple[str, str], ...] = ()
     things: str = ""
     group: str = "main"
@@ -130,15 +152,23 @@ class Input:
 
     def take(self, reader: Reader, typed: Typed) -> Any:
         """Read it from a form, noting an error with the reader."""
-        said: Any = typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
-        if self.optional and not said:
-            return self.empty
-        return self.must(reader, typed)
+        return reader.take(self.name, lambda: self.value(typed), self.empty)
 
     def must(self, reader: Reader, typed: Typed) -> Any:
         """Read it from a form where it may not be left empty, because of what else was typed."""
-        said: Any = typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
-        return reader.take(self.name, lambda: self.read(said, typed), self.empty)
+        return reader.take(self.name, lambda: self.read(self._said(typed), typed), self.empty)
+
+    def value(self, typed: Typed) -> Any:
+        """Return its value; raises WelotropeError for a text that cannot be read."""
+        said = self._said(typed)
+        if self.optional and not said:
+            return self.empty
+        if self.half_empty and not said:
+            raise UnreadableError(self.field, "", "the row is half empty", self.half_empty)
+        return self.read(said, typed)
+
+    def _said(self, typed: Typed) -> Any:
+        return typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -237,6 +267,11 @@ def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict
         return None, {shown_at(kind, error): error.sentence}
 
 
+def read_row(kind: type[RecordT], typed: Typed) -> RecordT:
+    """Return the record that a row of a table describes; raises WelotropeError for its first cell that is wrong."""
+    return kind(**{name: one.value(typed) for name, one in attributes_of(kind)})
+
+
 def take_all(kind: type, reader: Reader, typed: Typed) -> dict[str, Any]:
     """Read every attribute that a record asks for, noting errors with the reader."""
     return {name: asked.take(reader, typed) for name, asked in _asked(kind)}
@@ -287,9 +322,9 @@ def whole_input(name: str, field: Field, label: str, low: int, high: int, **more
 def choice_input(name: str, label: str, kind: type[StrEnum], otherwise: StrEnum, **more: Any) -> Input:
     """Return the input of one member of a list; what is none of it counts as ``otherwise``."""
     return Input(
-        name=name, field=Field(name, label.lower()), label=label, ask=Ask.CHOICE, usual=otherwise.value,
+        name=name, field=Field(name, label.lower()), label=label, usual=otherwise.value,
         read=lambda text, _typed: kind(text) if text in set(kind) else otherwise, write=lambda value: str(value.value),
-        options=tuple((member.value, member.value) for member in kind), **more,
+        **({"ask": Ask.CHOICE, "options": tuple((member.value, member.value) for member in kind)} | more),
     )  # fmt: skip
 
 

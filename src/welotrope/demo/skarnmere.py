@@ -218,7 +218,12 @@ TARNHOLT_SHIFT = FocusShift(
         (8, 41.7),
     ))
 )  # fmt: skip
-NORRVIK_MARKS = MarkRecord((MarkReading(16, math.inf, 2600.0), MarkReading(8, math.inf, 5300.0)), (MarkPair(11, 27.0),))
+NORRVIK_MARKS = MarkRecord(
+    (
+        MarkReading(stop=16, far_mm=math.inf, near_mm=2600.0), MarkReading(stop=8, far_mm=math.inf, near_mm=5300.0),
+    ),
+    (MarkPair(11, 27.0),),
+)  # fmt: skip
 
 IDA, BOARD, ROPE, OVE = (
     Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1900), Subject("Ove", 3200)

@@ -29,15 +29,16 @@ def test_a_reading_gives_back_the_blur_its_marks_were_made_for(ring, N, c, share
     )
     assume(near < index < far < math.inf)
     for reading in (
-        MarkReading(N, far, near), MarkReading(N, None, near, index), MarkReading(N, far, None, index),
-        MarkReading(N, far, near, index),
+        MarkReading(stop=N, far_mm=far, near_mm=near), MarkReading(stop=N, near_mm=near, index_mm=index),
+        MarkReading(stop=N, far_mm=far, index_mm=index),
+        MarkReading(stop=N, far_mm=far, near_mm=near, index_mm=index),
     ):  # fmt: skip
         assert blur_of_reading(reading, ring.focal_mm) == pytest.approx(c, rel=1e-3, abs=1e-6)
 
 
 def test_infinity_on_sixteen_against_half_the_hyperfocal():
     """Textbook: with ∞ on the far mark the near mark reads about half the hyperfocal distance f²/(N·c)."""
-    implied = blur_of_reading(MarkReading(16, math.inf, 750), 28)
+    implied = blur_of_reading(MarkReading(stop=16, far_mm=math.inf, near_mm=750), 28)
     assert implied == pytest.approx(28**2 / (16 * 2 * 750), rel=0.07)
 
 
@@ -82,9 +83,9 @@ def test_wide_pairs_weigh_more():
 @pytest.mark.parametrize(
     ("make", "words"),
     [
-        (lambda: blur_of_reading(MarkReading(16, math.inf), 28), "one mark says nothing"),
-        (lambda: blur_of_reading(MarkReading(16, 700, 1000), 28), "near mark must read nearer"),
-        (lambda: blur_of_reading(MarkReading(0, math.inf, 1000), 28), "read “f/0”"),
+        (lambda: blur_of_reading(MarkReading(stop=16, far_mm=math.inf), 28), "one mark says nothing"),
+        (lambda: blur_of_reading(MarkReading(stop=16, far_mm=700, near_mm=1000), 28), "near mark must read nearer"),
+        (lambda: blur_of_reading(MarkReading(stop=0, far_mm=math.inf, near_mm=1000), 28), "read “f/0”"),
         (lambda: blur_of_pair(MarkPair(16, 0), 10), "no pair of marks"),
         (lambda: MarkRecord(), "0 readings"),
         (lambda: audit([], 0.03), "nothing to read"),

@@ -205,7 +205,7 @@ def engraving(
 
     ``standard_mm`` is the blur to compare with, mm; when None the print standard of a 36 × 24 mm picture.
     """
-    reading = MarkReading(stop, far_mm, near_mm, index_mm)
+    reading = MarkReading(stop=stop, far_mm=far_mm, near_mm=near_mm, index_mm=index_mm)
     implied = blur_of_reading(reading, check_focal(focal_mm), datum)
     standard = SharpnessStandard().acceptable_blur(ImageFormat(36, 24)) if standard_mm is None else standard_mm
     return EngravingResult(implied, standard, stops_from_standard(implied, standard))

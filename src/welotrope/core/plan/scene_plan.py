@@ -32,6 +32,19 @@ class FocusSchool(StrEnum):
     MIDDLE = "middle"
     HYPERFOCAL = "hyperfocal"
 
+    @property
+    def label(self) -> str:
+        """What it is called."""
+        return {"middle": "Middle of the zone on the ring", "hyperfocal": "Hyperfocal"}[self.value]
+
+    @property
+    def cost(self) -> str:
+        """What it gives and what it takes."""
+        return {
+            "middle": "both ends equally soft; needs the widest stop",
+            "hyperfocal": "sharp to the horizon; gives up some of the near side",
+        }[self.value]
+
 
 class StopSchool(StrEnum):
     """Which stop to use for a zone."""
@@ -39,6 +52,23 @@ class StopSchool(StrEnum):
     NEEDED = "needed"
     BALANCED = "balanced"
     SMALLEST = "smallest"
+
+    @property
+    def label(self) -> str:
+        """What it is called."""
+        return {
+            "needed": "Widest that holds the zone", "balanced": "Balance of defocus and diffraction",
+            "smallest": "Smallest there is",
+        }[self.value]  # fmt: skip
+
+    @property
+    def cost(self) -> str:
+        """What it gives and what it takes."""
+        return {
+            "needed": "keeps the most light; ends just within the standard",
+            "balanced": "softest ends get crisper; costs light",
+            "smallest": "deepest zone; costs the most light, and diffraction softens all of it",
+        }[self.value]
 
 
 @dataclass(frozen=True)

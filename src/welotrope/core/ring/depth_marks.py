@@ -8,20 +8,35 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from itertools import pairwise
 
-from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError
+from welotrope.core.inputs import asks, number_input
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import aperture_diameter, check_blur
 from welotrope.core.ring.helicoid import check_lead
+from welotrope.core.ring.reading_inputs import distance_cell, stop_cell
 from welotrope.core.units.distance import format_metric
 from welotrope.core.units.stops import check_stop, format_stop, snap_stop, stops_between
 
 NEGLIGIBLE_STOPS = 0.25
 
 
-@dataclass(frozen=True)
+MARKS_READ = stop_cell("stop", "Marks", "Write which marks you read, such as 16", example="f/16")
+FAR_MARK = distance_cell("far", Field("far_mark", "far mark"), "Far mark on", optional=True, example="∞")
+INDEX = distance_cell("at_index", Field("index", "index"), "Index on", optional=True)
+NEAR_MARK = distance_cell(
+    "near", Field("near_mark", "near mark"), "Near mark on", optional=True, example="0.75 m", example_ft="2½ ft"
+)
+PAIR = stop_cell("pair_stop", "Pair", "Write which pair you measured, such as 16")
+BETWEEN = number_input(
+    "between", Field("between_the_marks", "between the marks"), "Degrees between the two", optional=False,
+    half_empty="Write degrees",
+)  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
 class MarkReading:
     """What the scale shows at one setting: two at least of far mark, index and near mark, mm.
 
@@ -29,22 +44,22 @@ class MarkReading:
     ----------
     stop
         The marks read.
-    far_mm, near_mm, index_mm
-        Distances under the far mark, the near mark and the index; None when not read.
+    far_mm, index_mm, near_mm
+        Distances under the far mark, the index and the near mark; None when not read.
     """
 
-    stop: float
-    far_mm: float | None = None
-    near_mm: float | None = None
-    index_mm: float | None = None
+    stop: float = field(metadata=asks(MARKS_READ))
+    far_mm: float | None = field(default=None, metadata=asks(FAR_MARK))
+    index_mm: float | None = field(default=None, metadata=asks(INDEX))
+    near_mm: float | None = field(default=None, metadata=asks(NEAR_MARK))
 
 
 @dataclass(frozen=True)
 class MarkPair:
     """A pair of depth marks: its stop and the degrees of ring between the two."""
 
-    stop: float
-    between_deg: float
+    stop: float = field(metadata=asks(PAIR))
+    between_deg: float = field(metadata=asks(BETWEEN))
 
 
 MAX_MARKS = 30

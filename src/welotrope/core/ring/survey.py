@@ -8,19 +8,22 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from itertools import pairwise
 
 import numpy as np
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
+from welotrope.core.inputs import Ask, Input, asks, choice_input, number_input
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
 from welotrope.core.ring.focus_ring import MAX_THROW_DEG
 from welotrope.core.ring.helicoid import ring_mm_per_degree
+from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import Unit, format_distance, format_metric
+from welotrope.core.units.numbers import number, write_number
 
 MAX_POINTS = 60
 LEAST_SPAN_DEG = 5.0
@@ -44,6 +47,14 @@ class ReadingUnit(StrEnum):
         """Unit behind a number."""
         return {"degrees": "°", "tape": " mm", "steps": " steps"}[self.value]
 
+    @property
+    def words(self) -> str:
+        """What it is, for the choice."""
+        return {
+            "degrees": "degrees on a paper collar", "tape": "millimetres of tape round the ring",
+            "steps": "steps of an indicator on a screen",
+        }[self.value]  # fmt: skip
+
 
 class SurveyKind(StrEnum):
     """What the distances are."""
@@ -51,13 +62,29 @@ class SurveyKind(StrEnum):
     ENGRAVED = "engraved"
     MEASURED = "measured"
 
+    @property
+    def words(self) -> str:
+        """What it is, for the choice."""
+        return {
+            "engraved": "engraved: put each numeral on the index",
+            "measured": "measured: what is sharp on this body and adapter",
+        }[self.value]
+
 
 class MeasuredFrom(StrEnum):
     """Where measured distances start from."""
 
     FILM = "film"
     FRONT = "front"
-    PRINCIPAL = "principal"
+    PRINCIPAL = "principal"  # in calculations only: nobody can lay a tape there
+
+    @property
+    def words(self) -> str:
+        """What it is, for the choice."""
+        return {
+            "film": "the film mark on the body (the circle with a line through it)",
+            "front": "the front rim of the lens", "principal": "the front principal plane",
+        }[self.value]  # fmt: skip
 
 
 class ReadingUse(StrEnum):
@@ -67,14 +94,57 @@ class ReadingUse(StrEnum):
     KEEP = "keep"
     DROP = "drop"
 
+    @property
+    def words(self) -> str:
+        """What it is, for the choice."""
+        return {"auto": "if fits", "keep": "always", "drop": "never"}[self.value]
+
+
+def _one_of(name: str, label: str, kind: type[StrEnum], *members: StrEnum, ask: Ask = Ask.PICK) -> Input:
+    offered = members or tuple(kind)
+    options = tuple((one.value, one.words) for one in offered)  # type: ignore[attr-defined]
+    return choice_input(name, label, kind, offered[0], ask=ask, options=options)
+
+
+READ_BY = _one_of("way", "What the ring is read by", ReadingUnit)
+DISTANCES_ARE = _one_of("kind", "What the distances are", SurveyKind)
+STARTS_AT = _one_of("start", "Measured from", MeasuredFrom, MeasuredFrom.FILM, MeasuredFrom.FRONT)
+DIAMETER = number_input("diameter", fields.TAPE_DIAMETER, "Diameter under the tape", unit="mm", also=("ring_diameter",))
+FRONT_AT_INFINITY = number_input("front", fields.FRONT, "Film mark to front rim, ring at infinity", unit="mm")
+READING_ERROR = number_input("error", fields.READING_ERROR, "Reading error")
+END = number_input("end", fields.END, "Stop at closest focus")
+DISTANCE_ERROR = Input(
+    name="distance_error", field=fields.DISTANCE_ERROR, label="Error of a distance", unit="%", mode="decimal",
+    optional=True, per=0.01, read=lambda text, _typed: number(text, fields.DISTANCE_ERROR) / 100,
+    write=lambda share: write_number(None if share is None else share * 100),
+)  # fmt: skip
+POSITION = number_input(
+    "position", Field("ring_position", "ring position"), "Ring", optional=False,
+    half_empty="Write where the ring stood, such as 48.6",
+)  # fmt: skip
+DISTANCE = distance_cell(
+    "distance", Field("distance", "distance"), "Distance", half_empty="Write the distance, such as 2 m or ∞"
+)
+COUNTS = _one_of("use", "Counts", ReadingUse, ask=Ask.CHOICE)
+
+
+def asked_by(one: Input, way: ReadingUnit) -> Input:
+    """Return an input as it is asked for when the ring is read this way: places on it are in its unit."""
+    symbol = way.symbol.strip()
+    if way is ReadingUnit.STEPS and one in (POSITION, END):
+        return replace(one, label="Step" if one is POSITION else "Last step")
+    if one is POSITION:
+        return replace(one, label=f"Ring, {symbol}")
+    return replace(one, unit=symbol) if one in (READING_ERROR, END) else one
+
 
 @dataclass(frozen=True)
 class Point:
     """A reading: position in the unit of its survey, distance in mm from its start, and whether it counts."""
 
-    position: float
-    distance_mm: float
-    use: ReadingUse = ReadingUse.AUTO
+    position: float = field(metadata=asks(POSITION))
+    distance_mm: float = field(metadata=asks(DISTANCE))
+    use: ReadingUse = field(default=ReadingUse.AUTO, metadata=asks(COUNTS))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,14 +175,14 @@ class Survey:
     """
 
     points: tuple[Point, ...]
-    way: ReadingUnit = ReadingUnit.DEGREES
-    kind: SurveyKind = SurveyKind.ENGRAVED
-    start: MeasuredFrom = MeasuredFrom.FILM
-    diameter_mm: float | None = None
-    front_mm: float | None = None
-    error: float | None = None
-    end: float | None = None
-    distance_error: float | None = None
+    way: ReadingUnit = field(default=ReadingUnit.DEGREES, metadata=asks(READ_BY))
+    kind: SurveyKind = field(default=SurveyKind.ENGRAVED, metadata=asks(DISTANCES_ARE))
+    start: MeasuredFrom = field(default=MeasuredFrom.FILM, metadata=asks(STARTS_AT))
+    diameter_mm: float | None = field(default=None, metadata=asks(DIAMETER))
+    front_mm: float | None = field(default=None, metadata=asks(FRONT_AT_INFINITY))
+    error: float | None = field(default=None, metadata=asks(READING_ERROR))
+    end: float | None = field(default=None, metadata=asks(END))
+    distance_error: float | None = field(default=None, metadata=asks(DISTANCE_ERROR))
 
     def __post_init__(self) -> None:
         _check_count(self.points)

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
-from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError
+from welotrope.core.inputs import asks, choice_input
 from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.ring.reading_inputs import angle_cell, distance_cell
 from welotrope.core.stats.means import mean_interval
 
 MAX_SIGHTINGS = 40
@@ -23,12 +25,22 @@ class Warmth(StrEnum):
     COLD = "cold"
 
 
+SIGHTED_AT = angle_cell("Degrees from the stop", half_empty="Write where the ring stood", example="2.5, or 1.2 mm")
+FARTHEST = distance_cell(
+    "farthest", Field("farthest_sharp", "farthest sharp"),
+    "Or, when infinity is out of reach: the farthest thing sharp at the stop",
+    optional=True, example="25 m", example_ft="80 ft",
+)  # fmt: skip
+
+
 @dataclass(frozen=True)
 class Sighting:
     """Where on the ring something far away was sharpest, degrees from the infinity stop."""
 
-    angle_deg: float
-    warmth: Warmth = Warmth.UNNOTED
+    angle_deg: float = field(metadata=asks(SIGHTED_AT))
+    warmth: Warmth = field(
+        default=Warmth.UNNOTED, metadata=asks(choice_input("warmth", "Lens was", Warmth, Warmth.UNNOTED))
+    )
 
 
 @dataclass(frozen=True)
@@ -44,7 +56,7 @@ class InfinityRecord:
     """
 
     sightings: tuple[Sighting, ...] = ()
-    farthest_mm: float | None = None
+    farthest_mm: float | None = field(default=None, metadata=asks(FARTHEST))
 
     def __post_init__(self) -> None:
         if len(self.sightings) > MAX_SIGHTINGS:

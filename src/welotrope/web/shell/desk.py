@@ -14,6 +14,7 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from welotrope.core.inputs import Typed
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.plan.preset import Preset
@@ -104,6 +105,10 @@ class Desk:
         """Unit of a number typed without one: the one its form was drawn with, else the leading one."""
         said = self.typed.get("numbers_in") or self.request.query_params.get("numbers_in")
         return Unit(str(said)) if said in set(Unit) else self.preferences.unit
+
+    def reads_by(self) -> Typed:
+        """Return what readings of the ring in hand are read by."""
+        return Typed(texts={}, bare=self.numbers_in, mm_per_degree=self.in_hand().setup.mm_per_degree)
 
     def personal(self) -> Personal:
         """Return the photographer's own constants and record with the set-up in hand."""

@@ -1,67 +1,60 @@
-"""Rows of readings as typed: several inputs of one name, blank rows left out, and the cells they are read from."""
+"""Tables of readings as typed: one row a record, blank rows left out, every wrong one named."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from dataclasses import replace
 from itertools import zip_longest
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.core.units.distance import write_distance
-from welotrope.core.units.numbers import number
+from welotrope.core.errors import WelotropeError
+from welotrope.core.inputs import Ask, Input, Text, Typed, attributes_of, inputs_of, read_row
+from welotrope.web.forms.text_form import TextForm
 
+RecordT = TypeVar("RecordT")
 Value = TypeVar("Value")
+Row = tuple[str, ...]
 LEAST_ROWS, SPARE_ROWS = 8, 2
 
 
-def filled(*columns: Sequence[str]) -> list[tuple[str, ...]]:
-    """Return the rows that hold anything in their first two columns."""
-    return [row for row in zip_longest(*columns, fillvalue="") if any(row[:2])]
+class RowsForm(TextForm):
+    """A form with tables of readings: for every input of a record, a list of its cells."""
+
+    def rows_of(self, kind: type) -> list[Row]:
+        """Return the rows of a kind of record in which anything was written."""
+        columns = inputs_of(kind)
+        written = [number for number, one in enumerate(columns) if one.ask is Ask.TEXT]
+        rows = zip_longest(*(getattr(self, one.name) for one in columns), fillvalue="")
+        return [row for row in rows if any(row[number] for number in written)]
 
 
-def padded(rows: Sequence[tuple[str, ...]], width: int, more: int = 0) -> list[tuple[str, ...]]:
+def columns_of(kind: type, records: Sequence[Any]) -> dict[str, list[Text]]:
+    """Return records as the cells of their table."""
+    return {one.name: [one.write(getattr(record, name)) for record in records] for name, one in attributes_of(kind)}
+
+
+def padded(rows: Sequence[Row], columns: Sequence[Input], least: int = LEAST_ROWS, more: int = 0) -> list[Row]:
     """Return the rows with blank ones after them, for typing on."""
-    blank = max(LEAST_ROWS - len(rows), SPARE_ROWS) + more
-    return [*rows, *[("",) * width] * blank]
+    blank = max(least - len(rows), SPARE_ROWS) + more
+    return [*rows, *[("",) * len(columns)] * blank]
 
 
 def read_rows(
-    rows: Sequence[tuple[str, ...]], name: str, read: Callable[[tuple[str, ...]], Value]
-) -> tuple[list[Value], list[str]]:
-    """Read every row; returns the values and a sentence, naming the row, for each that could not be read."""
-    values: list[Value] = []
+    kind: type[RecordT], rows: Sequence[Row], name: str, typed: Typed, check: Callable[[RecordT], Any] | None = None
+) -> tuple[list[RecordT], list[str]]:
+    """Read every row; returns the records and a sentence, naming the row, for each that could not be read."""
+    names = [one.name for one in inputs_of(kind)]
+    values: list[RecordT] = []
     problems: list[str] = []
     for count, row in enumerate(rows, 1):
         try:
-            values.append(read(row))
+            value = read_row(kind, replace(typed, texts=dict(zip(names, row, strict=True))))
+            if check is not None:
+                check(value)
+            values.append(value)
         except WelotropeError as error:
             problems.append(f"{name} {count}. {error.sentence}")
     return values, problems
-
-
-def required(text: str, field: str, works: str) -> str:
-    """Return the text of a cell that must not be blank."""
-    if not text:
-        raise UnreadableError(field, "", "the row is half empty", works)
-    return text
-
-
-def written(mm: float | None) -> str:
-    """Write a distance for its field; empty for none."""
-    return "" if mm is None else write_distance(mm)
-
-
-def ring_angle(text: str, mm_per_degree: float | None) -> float:
-    """Read degrees, or millimetres along the ring when they say so."""
-    cleaned = text.strip().lower().replace("−", "-")
-    if not cleaned.endswith("mm"):
-        return number(cleaned, "ring position")
-    if mm_per_degree is None:
-        raise UnreadableError(
-            "ring position", text, "millimetres need the ring’s diameter",
-            "Write degrees, or enter the diameter on the lens’s page",
-        )  # fmt: skip
-    return number(cleaned, "ring position", "mm") / mm_per_degree
 
 
 def built(build: Callable[[], Value], problems: list[str]) -> tuple[Value | None, list[str]]:
@@ -72,9 +65,3 @@ def built(build: Callable[[], Value], problems: list[str]) -> tuple[Value | None
         return build(), []
     except WelotropeError as error:
         return None, [error.sentence]
-
-
-def every(*columns: list[str]) -> list[tuple[str, ...]]:
-    """Return every row, blank ones among them."""
-    longest = max((len(column) for column in columns), default=0)
-    return [tuple(column[i] if i < len(column) else "" for column in columns) for i in range(longest)]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.diffraction import diffraction_limited_stop
 from welotrope.core.plan.preset import Preset
-from welotrope.core.plan.scene_plan import ScenePlan, plan_scene
+from welotrope.core.plan.scene_plan import FocusSchool, ScenePlan, StopSchool, plan_scene
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
@@ -34,6 +34,8 @@ class PlanPage:
     indicator: str
     airy_stop: float
     unit: Unit
+    focus_schools: tuple[FocusSchool, ...] = tuple(FocusSchool)
+    stop_schools: tuple[StopSchool, ...] = tuple(StopSchool)
 
     @property
     def rows(self) -> tuple[SubjectRow, ...]:

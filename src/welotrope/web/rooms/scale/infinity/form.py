@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from welotrope.core.errors import UnreadableError
-from welotrope.core.ring.true_infinity import InfinityRecord, Sighting, Warmth
-from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.web.forms.text_form import TextForm
-from welotrope.web.rooms.scale.rows import built, every, padded, read_rows, ring_angle, written
+from welotrope.core.inputs import Input, Typed, inputs_of
+from welotrope.core.ring.true_infinity import FARTHEST, InfinityRecord, Sighting
+from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
+
+_LEAST_ROWS = 5
 
 
-class InfinityForm(TextForm):
+class InfinityForm(RowsForm):
     """Sightings as typed."""
 
     intent: str = ""
@@ -20,31 +23,30 @@ class InfinityForm(TextForm):
     @classmethod
     def of(cls, record: InfinityRecord) -> InfinityForm:
         """Fill the form from a record."""
-        return cls(
-            angle=[f"{sighting.angle_deg:g}" for sighting in record.sightings],
-            warmth=[sighting.warmth.value for sighting in record.sightings],
-            farthest=written(record.farthest_mm),
-        )
+        texts = {FARTHEST.name: FARTHEST.write(record.farthest_mm)}
+        return cls.model_validate(columns_of(Sighting, record.sightings) | texts)
 
     @property
-    def rows(self) -> list[tuple[str, ...]]:
+    def columns(self) -> tuple[Input, ...]:
+        """What is asked for in a row."""
+        return inputs_of(Sighting)
+
+    @property
+    def asks_farthest(self) -> Input:
+        """What is asked for where infinity is out of reach."""
+        return FARTHEST
+
+    @property
+    def rows(self) -> list[Row]:
         """Sightings with blank rows after them."""
-        typed = [row for row in every(self.angle, self.warmth) if row[0]]
-        return padded(typed, 2)[: max(5, len(typed) + 2)]
+        return padded(self.rows_of(Sighting), self.columns, _LEAST_ROWS)
 
-    def record(self, unit: Unit, mm_per_degree: float | None) -> tuple[InfinityRecord | None, list[str]]:
+    def record(self, typed: Typed) -> tuple[InfinityRecord | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
-
-        def sighting(row: tuple[str, ...]) -> Sighting:
-            return Sighting(
-                ring_angle(row[0], mm_per_degree), Warmth(row[1]) if row[1] in set(Warmth) else Warmth.UNNOTED
-            )
-
-        typed = [row for row in every(self.angle, self.warmth) if row[0]]
-        sightings, problems = read_rows(typed, "Sighting", sighting)
+        sightings, problems = read_rows(Sighting, self.rows_of(Sighting), "Sighting", typed)
 
         def build() -> InfinityRecord:
-            farthest = parse_distance(self.farthest, field="farthest sharp", bare=unit) if self.farthest else None
+            farthest = FARTHEST.value(replace(typed, texts={FARTHEST.name: self.farthest}))
             if not sightings and farthest is None:
                 raise UnreadableError("sightings", "", "there is none", "Write where the ring stood, such as 2.5")
             return InfinityRecord(tuple(sightings), farthest)

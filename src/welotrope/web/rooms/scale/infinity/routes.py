@@ -29,7 +29,7 @@ def sight_infinity(desk: AtDesk) -> Response:
     data = desk.typed
     form = InfinityForm.read(data)
     stored = desk.in_hand()
-    record, problems = form.record(desk.numbers_in, stored.setup.mm_per_degree)
+    record, problems = form.record(desk.reads_by())
     if record is not None:
         return keep(desk, RecordKind.INFINITY, record, "infinity")
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)

@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
+from welotrope.core.inputs import Input, Typed, inputs_of
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord, blur_of_pair, blur_of_reading
-from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import format_stop, parse_stop
-from welotrope.web.forms.text_form import TextForm
-from welotrope.web.rooms.scale.rows import built, every, filled, padded, read_rows, required, written
+from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
+
+_LEAST_READINGS, _LEAST_PAIRS = 4, 3
 
 
-class MarksForm(TextForm):
+class MarksForm(RowsForm):
     """Depth marks as typed: readings of the scale, and pairs of marks by the degrees between them."""
 
     intent: str = ""
@@ -24,47 +23,34 @@ class MarksForm(TextForm):
     @classmethod
     def of(cls, record: MarkRecord) -> MarksForm:
         """Fill the form from a record."""
-        return cls(
-            stop=[format_stop(reading.stop) for reading in record.readings],
-            far=[written(reading.far_mm) for reading in record.readings],
-            at_index=[written(reading.index_mm) for reading in record.readings],
-            near=[written(reading.near_mm) for reading in record.readings],
-            pair_stop=[format_stop(pair.stop) for pair in record.pairs],
-            between=[f"{pair.between_deg:g}" for pair in record.pairs],
-        )  # fmt: skip
+        return cls.model_validate(columns_of(MarkReading, record.readings) | columns_of(MarkPair, record.pairs))
 
     @property
-    def rows(self) -> list[tuple[str, ...]]:
+    def columns(self) -> tuple[Input, ...]:
+        """What is asked for in a row of readings."""
+        return inputs_of(MarkReading)
+
+    @property
+    def rows(self) -> list[Row]:
         """Readings with blank rows after them."""
-        return padded(self._readings(), 4)[: max(4, len(self._readings()) + 2)]
+        return padded(self.rows_of(MarkReading), self.columns, _LEAST_READINGS)
 
     @property
-    def pair_rows(self) -> list[tuple[str, ...]]:
+    def pair_columns(self) -> tuple[Input, ...]:
+        """What is asked for in a row of pairs."""
+        return inputs_of(MarkPair)
+
+    @property
+    def pair_rows(self) -> list[Row]:
         """Pairs with blank rows after them."""
-        pairs = filled(self.pair_stop, self.between)
-        return padded(pairs, 2)[: max(3, len(pairs) + 2)]
+        return padded(self.rows_of(MarkPair), self.pair_columns, _LEAST_PAIRS)
 
-    def record(self, unit: Unit, focal_mm: float, lead_mm: float) -> tuple[MarkRecord | None, list[str]]:
+    def record(self, typed: Typed, focal_mm: float, lead_mm: float) -> tuple[MarkRecord | None, list[str]]:
         """Return the record, or None with a sentence per row that is wrong."""
-
-        def reading(row: tuple[str, ...]) -> MarkReading:
-            stop = parse_stop(required(row[0], "stop", "Write which marks you read, such as 16"))
-            far, index, near = (parse_distance(text, bare=unit) if text else None for text in row[1:4])
-            found = MarkReading(stop, far, near, index)
-            blur_of_reading(found, focal_mm)
-            return found
-
-        def pair(row: tuple[str, ...]) -> MarkPair:
-            stop = parse_stop(required(row[0], "stop", "Write which pair you measured, such as 16"))
-            found = MarkPair(stop, number(required(row[1], "between the marks", "Write degrees"), "between the marks"))
-            blur_of_pair(found, lead_mm)
-            return found
-
-        readings, problems = read_rows(self._readings(), "Reading", reading)
-        pairs, more = read_rows(filled(self.pair_stop, self.between), "Pair", pair)
+        readings, problems = read_rows(
+            MarkReading, self.rows_of(MarkReading), "Reading", typed, lambda found: blur_of_reading(found, focal_mm)
+        )
+        pairs, more = read_rows(
+            MarkPair, self.rows_of(MarkPair), "Pair", typed, lambda found: blur_of_pair(found, lead_mm)
+        )
         return built(lambda: MarkRecord(tuple(readings), tuple(pairs)), [*problems, *more])
-
-    def _readings(self) -> list[tuple[str, ...]]:
-        rows = filled(self.stop, self.far, self.at_index, self.near)
-        late = [row for row in every(self.stop, self.far, self.at_index, self.near) if any(row) and not any(row[:2])]
-        return [*rows, *late]

@@ -30,7 +30,7 @@ def read_marks(desk: AtDesk) -> Response:
     data = desk.typed
     form = MarksForm.read(data)
     setup = desk.in_hand().setup
-    record, problems = form.record(desk.numbers_in, setup.lens.focal_mm, lead_of(setup))
+    record, problems = form.record(desk.reads_by(), setup.lens.focal_mm, lead_of(setup))
     if record is not None and form.intent == "keep":
         return keep(desk, RecordKind.MARKS, record, "marks")
     return _marks(desk, form, problems, record)

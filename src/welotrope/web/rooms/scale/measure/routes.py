@@ -23,7 +23,7 @@ def measure(desk: AtDesk) -> Response:
     kind = _asked_kind(desk, stored)
     saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
-    page, _ = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=saved is not None)
+    page, _ = measure_page(stored, form, desk.preferences.unit, desk.reads_by(), saved, work=saved is not None)
     return desk.page("scale/measure/page.html", page)
 
 
@@ -41,7 +41,7 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
         RecordKind.SCALE if form.kind == SurveyKind.ENGRAVED and form.way != ReadingUnit.STEPS else RecordKind.MEASURED
     )
     saved = get_record(desk.book, kind, stored.lens_id, stored.id)
-    page, survey = measure_page(stored, form, desk.preferences.unit, desk.numbers_in, saved, work=form.intent != "rows")
+    page, survey = measure_page(stored, form, desk.preferences.unit, desk.reads_by(), saved, work=form.intent != "rows")
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
         return desk.page("scale/measure/page.html", page, status=422 if troubled else 200)

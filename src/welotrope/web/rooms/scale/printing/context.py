@@ -17,7 +17,8 @@ from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.indicator_words import preset_words
-from welotrope.web.rooms.scale.printing.form import PARTS, PrintForm, PrintOrder
+from welotrope.web.rooms.scale.printing.form import PrintForm
+from welotrope.web.rooms.scale.printing.order import PARTS, PrintOrder
 
 
 @dataclass(frozen=True)

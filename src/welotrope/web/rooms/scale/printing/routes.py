@@ -75,7 +75,8 @@ def as_csv(desk: AtDesk) -> Response:
 
 def _form(desk: Desk) -> PrintForm:
     query = desk.request.query_params
-    return PrintForm.read(FormData([*query.multi_items()])).first(desk.in_hand().setup)
+    form: PrintForm = PrintForm.read(FormData([*query.multi_items()]))
+    return form.first(desk.in_hand().setup)
 
 
 def _sheet(desk: Desk) -> Sheet:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
+from welotrope.core.inputs import Input, Typed, inputs_of
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
-from welotrope.core.units.stops import format_stop, parse_stop
-from welotrope.web.forms.text_form import TextForm
-from welotrope.web.rooms.scale.rows import built, filled, padded, read_rows, required, ring_angle
+from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
 
 
-class ShiftForm(TextForm):
+class ShiftForm(RowsForm):
     """Trials of focus shift as typed."""
 
     intent: str = ""
@@ -18,22 +17,19 @@ class ShiftForm(TextForm):
     @classmethod
     def of(cls, record: FocusShift) -> ShiftForm:
         """Fill the form from a record."""
-        return cls(
-            stop=[format_stop(trial.stop) for trial in record.trials],
-            angle=[f"{trial.angle_deg:g}" for trial in record.trials],
-        )
+        return cls.model_validate(columns_of(ShiftTrial, record.trials))
 
     @property
-    def rows(self) -> list[tuple[str, ...]]:
+    def columns(self) -> tuple[Input, ...]:
+        """What is asked for in a row."""
+        return inputs_of(ShiftTrial)
+
+    @property
+    def rows(self) -> list[Row]:
         """Trials with blank rows after them."""
-        return padded(filled(self.stop, self.angle), 2)
+        return padded(self.rows_of(ShiftTrial), self.columns)
 
-    def record(self, mm_per_degree: float | None) -> tuple[FocusShift | None, list[str]]:
+    def record(self, typed: Typed) -> tuple[FocusShift | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
-
-        def trial(row: tuple[str, ...]) -> ShiftTrial:
-            stop = parse_stop(required(row[0], "stop", "Write the stop, such as 2.8"))
-            return ShiftTrial(stop, ring_angle(required(row[1], "ring", "Write where it was sharpest"), mm_per_degree))
-
-        trials, problems = read_rows(filled(self.stop, self.angle), "Trial", trial)
+        trials, problems = read_rows(ShiftTrial, self.rows_of(ShiftTrial), "Trial", typed)
         return built(lambda: FocusShift(tuple(trials)), problems)

@@ -30,7 +30,7 @@ def try_shift(desk: AtDesk) -> Response:
     data = desk.typed
     form = ShiftForm.read(data)
     stored = desk.in_hand()
-    record, problems = form.record(stored.setup.mm_per_degree)
+    record, problems = form.record(desk.reads_by())
     if record is not None and form.intent == "keep":
         return keep(desk, RecordKind.SHIFT, record, "shift")
     saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)

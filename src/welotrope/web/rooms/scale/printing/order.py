@@ -1,0 +1,102 @@
+"""What is to be printed: an order, and what is asked for it."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from welotrope.core import fields
+from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.inputs import Ask, Input, asks, choice_input, number_input, tick_input, whole_input
+from welotrope.core.ring.strip import Wrap
+from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.stops import parse_stops
+from welotrope.interchange.print.drawing import Paper
+
+MAX_CHOSEN = 40
+PARTS = (
+    ("strip", "Distance strip for the ring"),
+    ("marks", "Depth marks for the fixed side"),
+    ("collar", "Protractor collar, to measure with"),
+    ("card", "Pocket card"),
+)
+
+
+class UnitsShown(StrEnum):
+    """Units a sheet is printed in."""
+
+    BOTH = "both"
+    ONE = "one"
+
+
+def _distances(text: str, unit: Unit) -> tuple[float, ...]:
+    """Read distances separated by spaces, semicolons or commas followed by a space; ``2 m`` may hold a space."""
+    joined = re.sub(r"(?<=\d)\s+(?=(?:m|cm|mm|ft|in)\b)", "", text.strip())
+    parts = [part.rstrip(",") for part in re.split(r"[;\s]+|,\s+", joined) if part.strip(",")]
+    if len(parts) > MAX_CHOSEN:
+        raise OutOfRangeError(
+            "distances", f"{len(parts)} distances", "no strip has room for so many", f"Give at most {MAX_CHOSEN}"
+        )
+    chosen = [parse_distance(part, field="distances", bare=unit) for part in parts]
+    return tuple(dict.fromkeys(chosen))
+
+
+PART = Input(
+    name="part", field=Field("part", "what to print"), label="What", ask=Ask.MANY, usual=[], options=PARTS,
+    read=lambda chosen, _typed: frozenset(chosen) & {key for key, _ in PARTS}, write=sorted,
+)  # fmt: skip
+DIAMETER = number_input("diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm")
+FIXED_SIDE = number_input("fixed", Field("fixed", "diameter of the fixed side"), "Fixed side", unit="mm")
+THICKNESS = number_input(
+    "thickness", Field("paper_thickness", "paper thickness"), "Paper thickness", unit="mm", empty=0.0
+)
+COPIES = whole_input("copies", Field("copies", "copies"), "Copies", 1, 6, usual="1", empty=1)
+DISTANCES = Input(
+    name="distances", field=Field("distances", "distances"), label="Distances", optional=True, empty=(),
+    hint="such as 0.5 0.7 1 2 5 ∞; empty for a set that reads well.",
+    read=lambda text, typed: _distances(text, typed.bare),
+)  # fmt: skip
+STOPS = Input(
+    name="stops", field=Field("stops", "stops"), label="Stops", hint="empty for the lens’s own", optional=True,
+    empty=(), read=lambda text, _typed: parse_stops(text),
+)  # fmt: skip
+UNITS = choice_input("units", "Units", UnitsShown, UnitsShown.BOTH, ask=Ask.PICK)
+PAPER = choice_input("paper", "Paper", Paper, Paper.A4, ask=Ask.PICK)
+PRESETS = tick_input("presets", "my presets")
+
+
+@dataclass(frozen=True, kw_only=True)
+class PrintOrder:
+    """What to print; lengths in mm, no distances or stops for a usual choice.
+
+    Parameters
+    ----------
+    parts
+        Keys of ``PARTS``.
+    diameter_mm, fixed_mm, thickness_mm
+        Of the ring, of the fixed side (None for as wide as the ring) and of the paper.
+    wrap, fixed
+        What a strip for the ring and one for the fixed side is wrapped round; None where none is asked for.
+    unit
+        The leading one.
+    """
+
+    parts: frozenset[str] = field(metadata=asks(PART))
+    diameter_mm: float | None = field(metadata=asks(DIAMETER))
+    fixed_mm: float | None = field(metadata=asks(FIXED_SIDE))
+    thickness_mm: float = field(metadata=asks(THICKNESS))
+    copies: int = field(metadata=asks(COPIES))
+    distances_mm: tuple[float, ...] = field(metadata=asks(DISTANCES))
+    stops: tuple[float, ...] = field(metadata=asks(STOPS))
+    units_shown: UnitsShown = field(metadata=asks(UNITS))
+    paper: Paper = field(metadata=asks(PAPER))
+    presets: bool = field(metadata=asks(PRESETS))
+    wrap: Wrap | None = None
+    fixed: Wrap | None = None
+    unit: Unit = Unit.METRIC
+
+    @property
+    def units(self) -> tuple[Unit, ...]:
+        """Units to print in, the leading one first."""
+        return (self.unit,) if self.units_shown is UnitsShown.ONE else (self.unit, self.unit.other)
