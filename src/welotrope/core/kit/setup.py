@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
@@ -32,7 +33,7 @@ class Setup:
         factor = self.adapter.factor if self.adapter else None
         object.__setattr__(self, "lens", self.lens.through(factor or 1.0))
 
-    @property
+    @cached_property
     def known(self) -> KnownRing:
         """What is known of the ring on this joint."""
         error = self.adapter.error_mm if self.adapter else None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -143,6 +144,7 @@ def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
     return GroundAxis(start_mm=start, end_mm=max(end, start * 10**_MIN_SPAN))
 
 
+@functools.lru_cache(128)
 def _ticks(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:
     size = 1000.0 if unit is Unit.METRIC else MM_PER_FOOT
     first = math.floor(math.log10(axis.start_mm / size))
