@@ -13,7 +13,9 @@ MODULES = (
     "optics.thin_lens", "optics.datum", "optics.depth", "optics.film_zone", "optics.blur", "optics.diffraction",
     "optics.wedge", "optics.sharpness", "ring.helicoid",
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
-    "ring.focus_shift", "ring.strip", "plan.zone", "plan.setting", "kit.aids.models", "kit.aids.sight",
+    "ring.focus_shift", "ring.strip", "plan.zone", "plan.zones", "plan.framing", "plan.recompose", "plan.trap",
+    "plan.closeup", "plan.night", "exposure.light", "exposure.shutter_dial", "exposure.motion", "exposure.holding",
+    "exposure.film", "plan.setting", "kit.aids.models", "kit.aids.sight",
     "aids.situation", "aids.handling", "kit.aids.constants",
     "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.means",
 )  # fmt: skip

@@ -14,8 +14,9 @@ import typer
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.datum import Datum
-from welotrope.interchange.calc_verbs import VERBS, ParameterKind, Verb
-from welotrope.interchange.calc_verbs import Parameter as VerbParameter
+from welotrope.interchange.calc_verb import Parameter as VerbParameter
+from welotrope.interchange.calc_verb import ParameterKind, Verb
+from welotrope.interchange.calc_verbs import VERBS
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
@@ -96,7 +97,7 @@ def _command(verb: Verb) -> Callable[..., None]:
 
     ordered = sorted(verb.parameters, key=lambda p: not p.required)
     parameters = [_option(parameter) for parameter in ordered]
-    parameters.append(Parameter("from_", Parameter.KEYWORD_ONLY, default=Datum.FILM, annotation=From))
+    parameters.append(Parameter("from_", Parameter.KEYWORD_ONLY, default=verb.datums[0], annotation=From))
     command.__name__, command.__doc__ = verb.name, verb.help
     command.__signature__ = Signature(parameters)  # type: ignore[attr-defined]
     command.__annotations__ = {parameter.name: parameter.annotation for parameter in parameters}
@@ -107,10 +108,14 @@ def _name(parameter: VerbParameter) -> str:
     return parameter.option.replace("-", "_")
 
 
+_TYPED: dict[ParameterKind, Any] = {
+    ParameterKind.STOP: str, ParameterKind.DISTANCE: str, ParameterKind.READINGS: list[str], ParameterKind.COUNT: int,
+    ParameterKind.NUMBERS: list[float], ParameterKind.FLAG: bool,
+}  # fmt: skip
+
+
 def _option(parameter: VerbParameter) -> Parameter:
-    kind: Any = {ParameterKind.STOP: str, ParameterKind.DISTANCE: str, ParameterKind.READINGS: list[str]}.get(
-        parameter.kind, float
-    )
+    kind: Any = _TYPED.get(parameter.kind, float)
     told = typer.Option(f"--{parameter.option}", help=parameter.help)
     annotation: Any = Annotated[kind if parameter.required else kind | None, told]
     default = Parameter.empty if parameter.required else None

@@ -22,7 +22,9 @@ OF_RECORDS = {
     "ring.true_infinity.thickness_error", "ring.true_infinity.corrected_scale", "plan.setting.ring_setting",
     "plan.setting.angle_with_far_limit", "plan.setting.farthest_subject", "plan.setting.hyperfocal_angle",
     "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.means.mean_interval",
-    "optics.depth.extension_with_limit",
+    "optics.depth.extension_with_limit", "plan.zones.window_at", "plan.zones.windows_inwards",
+    "plan.zones.frame_stack", "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.holding.slowest_held",
+    "plan.trap.trap_chances",
 }  # fmt: skip
 VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_text())["value"]
 # A number of stops, or a window of a ring: the example says more than one number would.

@@ -6,10 +6,18 @@ import pytest
 from typer.testing import CliRunner
 
 from welotrope.cli import app
-from welotrope.interchange.calc_verbs import VERBS, ParameterKind
+from welotrope.interchange.calc_verb import ParameterKind
+from welotrope.interchange.calc_verbs import VERBS
 
 TEXT = {
-    ParameterKind.DISTANCE: {"focus": "2.5m", "near": "7 ft", "far": "∞", "index": "10 m"},
+    ParameterKind.DISTANCE: {
+        "focus": "2.5m",
+        "near": "7 ft",
+        "far": "∞",
+        "index": "10 m",
+        "distance": "5 m",
+        "closest": "1 m",
+    },
     ParameterKind.READINGS: ["0:inf", "48:2m", "101:1m", "152:70cm", "206:50cm"],
 }
 READINGS = [
@@ -23,6 +31,10 @@ def told(parameter):
         return TEXT[ParameterKind.READINGS], READINGS
     if parameter.kind is ParameterKind.DISTANCE:
         return TEXT[ParameterKind.DISTANCE][parameter.name], TEXT[ParameterKind.DISTANCE][parameter.name]
+    if parameter.kind is ParameterKind.NUMBERS:
+        return ["2", "1"], [2.0, 1.0]
+    if parameter.kind is ParameterKind.FLAG:
+        return None, True
     if parameter.kind is ParameterKind.SHARE:
         return "2", 0.02
     value = parameter.example or {"diameter_mm": 62, "lead_mm": 10.8, "error_deg": 0.4, "blur_mm": 0.03}[parameter.name]
@@ -38,7 +50,7 @@ def test_command_and_request_answer_alike(client, verb, whole):
             continue
         typed, sent = told(parameter)
         for one in typed if isinstance(typed, list) else [typed]:
-            options += [f"--{parameter.option}", one]
+            options += [f"--{parameter.option}", *([] if one is None else [one])]
         body[parameter.name] = sent
     printed = CliRunner().invoke(app, ["calc", verb.name, *options])
     assert printed.exit_code == 0, printed.output

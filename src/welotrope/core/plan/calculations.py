@@ -196,8 +196,8 @@ def engraving(
     focal_mm: float,
     stop: float,
     datum: Datum,
-    far_mm: float | None,
-    near_mm: float | None,
+    far_mm: float | None = None,
+    near_mm: float | None = None,
     index_mm: float | None = None,
     standard_mm: float | None = None,
 ) -> EngravingResult:

@@ -14,7 +14,8 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from welotrope.core.optics.datum import Datum
 from welotrope.interchange.aids_request import AidsAnswer, AidsRequest, answer
-from welotrope.interchange.calc_verbs import MAX_READINGS, VERBS, Parameter, ParameterKind, Verb
+from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKind, Verb
+from welotrope.interchange.calc_verbs import VERBS
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
@@ -24,14 +25,19 @@ Distance = Annotated[
 ]
 
 
+_FROM = "Plane the distances start from: film plane or front principal plane"
+_KINDS: dict[ParameterKind, Any] = {
+    ParameterKind.DISTANCE: Distance, ParameterKind.COUNT: int, ParameterKind.FLAG: bool,
+    ParameterKind.NUMBERS: Annotated[list[float], Field(max_length=MAX_READINGS)],
+}  # fmt: skip
+
+
 class Request(BaseModel):
     """What they all share."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
-    datum: Annotated[
-        Datum, Field(alias="from", description="Plane the distances start from: film plane or front principal plane")
-    ] = Datum.FILM
+    datum: Annotated[Datum, Field(alias="from", description=_FROM)] = Datum.FILM
 
 
 class Reading(BaseModel):
@@ -46,6 +52,8 @@ class Reading(BaseModel):
 def request_model(verb: Verb) -> type[Request]:
     """Return the model of a verb's request."""
     fields: dict[str, Any] = {p.name: _field(p) for p in verb.parameters}
+    if verb.datums[0] is not Datum.FILM:
+        fields["datum"] = (Annotated[Datum, Field(alias="from", description=_FROM)], verb.datums[0])
     return create_model(f"{verb.name.title()}Request", __base__=Request, __doc__=verb.help, **fields)
 
 
@@ -55,7 +63,7 @@ def _field(parameter: Parameter) -> tuple[Any, Any]:
     share = parameter.kind is ParameterKind.SHARE
     words = parameter.help.replace("percent", "as a share of it") if share else parameter.help
     examples = None if parameter.example is None else [parameter.example]
-    kind: Any = Distance if parameter.kind is ParameterKind.DISTANCE else float
+    kind: Any = _KINDS.get(parameter.kind, float)
     extra = Field(description=words, examples=examples) if parameter.kind is not ParameterKind.DISTANCE else Field()
     return (Annotated[kind, extra], ...) if parameter.required else (Annotated[kind | None, extra], None)
 

@@ -1,0 +1,1 @@
+"""Light, shutter time and movement: what a stop can be afforded with."""

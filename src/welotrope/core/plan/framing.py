@@ -1,0 +1,124 @@
+"""What a picture holds at a distance, and from where a standing figure fits.
+
+A level camera at height ``a`` sees from ``a − d·tan(φ/2)`` to ``a + d·tan(φ/2)``; tilted up by ``τ`` its axis rises by
+``tan τ`` and the upper and lower rays by ``tan(τ ± φ/2)`` (Ray, *Applied Photographic Optics*, ch. 10).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.optics.datum import Datum, extension_at
+from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.optics.thin_lens import magnification
+
+STANDING_MM = 1750.0
+MOST_TILT_DEG = 80.0
+
+
+@dataclass(frozen=True)
+class FieldOfView:
+    """What the picture holds at a distance: width and height, mm, and the magnification there.
+
+    Both are infinite at infinity.
+    """
+
+    width_mm: float
+    height_mm: float
+    magnification: float
+
+
+def field_of_view(
+    image: ImageFormat, distance_mm: float, f: float, datum: Datum, h: float = 0.0, *, beyond: bool = False
+) -> FieldOfView:
+    """Return what the picture holds at ``distance_mm`` when focused there; mm from ``datum``, errors as ``thin_lens``.
+
+    Examples
+    --------
+    >>> found = field_of_view(ImageFormat(36, 24), 2000, 35, Datum.PRINCIPAL)
+    >>> round(found.width_mm, 1), round(found.height_mm, 1)
+    (2021.1, 1347.4)
+    """
+    m = float(magnification(extension_at(distance_mm, f, datum, h, beyond=beyond), f))
+    if m <= 0:
+        return FieldOfView(math.inf, math.inf, 0.0)
+    return FieldOfView(image.width_mm / m, image.height_mm / m, m)
+
+
+@dataclass(frozen=True)
+class HeightSeen:
+    """Lowest and highest thing in the picture at a distance, mm above the ground; the ground cuts it off at 0."""
+
+    low_mm: float
+    high_mm: float
+
+
+def half_angle(side_mm: float, v_mm: float) -> float:
+    """Half the angle of view, radians, of a picture side, mm, with the lens ``v`` mm before it.
+
+    Examples
+    --------
+    >>> round(math.degrees(2 * half_angle(24, 24)), 2)
+    53.13
+    """
+    return math.atan(side_mm / (2 * v_mm))
+
+
+def height_seen(camera_mm: float, distance_mm: float, half_angle_rad: float, tilt_deg: float = 0.0) -> HeightSeen:
+    """Return what a camera at a height sees of a wall at a distance, mm.
+
+    Parameters
+    ----------
+    camera_mm, distance_mm
+        Height over the ground, and distance from the lens along the ground.
+    half_angle_rad
+        Half the angle of view upright, radians.
+    tilt_deg
+        Upwards, −80 to 80°.
+
+    Raises
+    ------
+    OutOfRangeError
+        When the tilt is out of range.
+
+    Examples
+    --------
+    >>> seen = height_seen(1000, 2000, math.atan(0.5))
+    >>> round(seen.low_mm), round(seen.high_mm)
+    (0, 2000)
+    """
+    if not -MOST_TILT_DEG <= tilt_deg <= MOST_TILT_DEG:
+        raise OutOfRangeError("tilt", f"{tilt_deg:g}°", "out of range", "Write −80° to 80°, plus is upwards")
+    tilt = math.radians(tilt_deg)
+    low, high = (camera_mm + distance_mm * _tangent(tilt + side * half_angle_rad) for side in (-1, 1))
+    return HeightSeen(max(low, 0.0), high)
+
+
+def _tangent(angle: float) -> float:
+    """Tangent of a ray's rise; a ray straight up or beyond sees without end."""
+    return math.copysign(math.inf, angle) if abs(angle) >= math.pi / 2 else math.tan(angle)
+
+
+def standing_fits_from(
+    camera_mm: float, half_angle_rad: float, tilt_deg: float = 0.0, figure_mm: float = STANDING_MM
+) -> float:
+    """Return the distance from the lens, mm, from which a standing figure fits head to foot; infinite when none does.
+
+    The camera stands ``camera_mm`` over the ground, its picture opens ``half_angle_rad`` up and down, tilted upwards
+    by ``tilt_deg`` degrees; the figure is ``figure_mm`` tall.
+
+    Examples
+    --------
+    >>> round(standing_fits_from(875, math.atan(0.5)), 6)  # at half the figure's height
+    1750.0
+    """
+    tilt = math.radians(tilt_deg)
+    feet, head = _tangent(tilt - half_angle_rad), _tangent(tilt + half_angle_rad)
+    below = 0.0 if camera_mm <= 0 else math.inf if feet >= 0 else camera_mm / -feet
+    if figure_mm > camera_mm:
+        return max(below, math.inf if head <= 0 else (figure_mm - camera_mm) / head)
+    # It stays under the horizon; looking down, it fits no farther than where the upper ray comes down to its head.
+    farthest = math.inf if head >= 0 else (camera_mm - figure_mm) / -head
+    return below if below <= farthest else math.inf
