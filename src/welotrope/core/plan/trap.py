@@ -191,4 +191,5 @@ def trap_chances(trap: Trap, hand: TrapHand, burst_s: float = 1.0, seed: int = 2
 def _over_hands(sharp: BoolArray) -> Proportion:
     shares = sharp.mean(axis=1)
     low, high = (float(value) for value in np.percentile(shares, [2.5, 97.5]))
-    return Proportion(float(shares.mean()), low, high)
+    share = float(shares.mean())
+    return Proportion(share, min(low, share), max(high, share))

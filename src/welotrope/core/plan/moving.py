@@ -1,0 +1,138 @@
+"""A moving subject: the trap on this ring, the next stations nearer in, and when to press at each."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.exposure.motion import image_speed, slowest_shutter
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.thin_lens import magnification
+from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
+from welotrope.core.plan.trap import Trap, TrapChances, TrapHand, trap_chances
+
+MOST_STATIONS = 5
+_LEAST_MOVE_DEG = 0.2
+
+
+@dataclass(frozen=True, kw_only=True)
+class Station:
+    """A place to trap at.
+
+    Parameters
+    ----------
+    setting
+        Ring and zone.
+    trap
+        Time and frames there, and where to press.
+    turn_deg
+        How far to turn the ring on from the station before; 0 for the first.
+    seconds
+        From leaving the zone before to pressing here; None for the first.
+    """
+
+    setting: RingSetting
+    trap: Trap
+    turn_deg: float
+    seconds: float | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class MovingPlan:
+    """The stations, the first one's chances, and the shutter that freezes the subject there, s."""
+
+    stations: tuple[Station, ...]
+    chances: TrapChances
+    frozen_s: float
+    landmark: str
+
+    @property
+    def first(self) -> Station:
+        """Where to begin."""
+        return self.stations[0]
+
+
+@dataclass(frozen=True, kw_only=True)
+class MovingAsked:
+    """What moves and how it is shot; distance in mm from the film plane, speed m/s, angle degrees, times s."""
+
+    distance_mm: float
+    stop: float
+    speed: float
+    angle_deg: float
+    receding: bool
+    rate: float
+    lag_s: float
+    hand: TrapHand
+    burst_s: float
+    turn_s: float
+
+
+def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
+    """Plan a trap and the stations after it.
+
+    Raises
+    ------
+    OutOfRangeError, TooCloseError
+        When the ring does not reach the distance, the subject comes no nearer, or a value is out of range.
+    """
+    ring = setup.ring(asked.stop)
+    ring.check_reach(asked.distance_mm, field="distance")
+    angle = ring.clamp(float(ring.angle_at_distance(asked.distance_mm)))
+    stations = [_station(setup, asked, angle, None)]
+    while not asked.receding and len(stations) < MOST_STATIONS:
+        following = _next(setup, asked, stations[-1])
+        if following is None:
+            break
+        stations.append(following)
+    first = stations[0]
+    return MovingPlan(
+        stations=tuple(stations), chances=trap_chances(first.trap, asked.hand, asked.burst_s),
+        frozen_s=_frozen(setup, first.setting, asked), landmark=_landmark(first),
+    )  # fmt: skip
+
+
+def _station(setup: Setup, asked: MovingAsked, angle: float, before: Station | None) -> Station:
+    setting = ring_setting(setup, angle, asked.stop)
+    trap = Trap(
+        focus_mm=setting.focus_mm, near_mm=setting.near_mm, far_mm=setting.far_mm, speed=asked.speed,
+        angle_deg=asked.angle_deg, receding=asked.receding, rate=asked.rate, reaction_s=asked.hand.reaction_s,
+        lag_s=asked.lag_s,
+    )  # fmt: skip
+    if before is None:
+        return Station(setting=setting, trap=trap, turn_deg=0.0, seconds=None)
+    seconds = (before.setting.near_mm - trap.press_at_mm) / abs(trap.mm_per_s)
+    return Station(setting=setting, trap=trap, turn_deg=angle - before.setting.angle_deg, seconds=seconds)
+
+
+def _next(setup: Setup, asked: MovingAsked, before: Station) -> Station | None:
+    """Return the next station nearer in: its press comes when the ring has been turned, its zone after that."""
+    early = asked.hand.reaction_s + asked.lag_s
+    press_mm = before.setting.near_mm - abs(before.trap.mm_per_s) * asked.turn_s
+    plane = press_mm - abs(before.trap.mm_per_s) * early
+    ring = setup.ring(asked.stop)
+    if plane < ring.closest_mm:
+        return None
+    angle = ring.clamp(float(ring.angle_at_distance(plane)))
+    beside = angle_with_far_limit(setup, before.setting.near_mm, asked.stop)
+    chosen = max(angle, beside)
+    if chosen - before.setting.angle_deg < _LEAST_MOVE_DEG or chosen >= ring.throw_deg:
+        return None
+    return _station(setup, asked, chosen, before)
+
+
+def _frozen(setup: Setup, setting: RingSetting, asked: MovingAsked) -> float:
+    ring = setup.ring(asked.stop)
+    x = float(ring.extension_at_angle(setting.angle_deg))
+    m = float(magnification(max(x, 0.0), ring.focal_mm))
+    s = setting.focus_mm - ring.focal_mm - x - ring.h_mm
+    return slowest_shutter(image_speed(m, s, asked.speed, asked.angle_deg), setup.blur_mm)
+
+
+def _landmark(first: Station) -> str:
+    """Say how far from the plane the press falls, for choosing something on the ground to press at."""
+    ahead = abs(first.trap.press_at_mm - first.setting.focus_mm) / 1000
+    if math.isinf(ahead):
+        return ""
+    side = "before" if not first.trap.receding else "past"
+    return f"{ahead:.1f} m {side} the plane"

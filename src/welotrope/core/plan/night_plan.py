@@ -1,0 +1,118 @@
+"""The steps of a night with this set-up: where infinity is, what a little of the ring costs, how long to expose."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.exposure.film import long_exposure, metered_for
+from welotrope.core.kit.aids.magnified import MagnifiedView
+from welotrope.core.kit.known_ring import InfinityBasis
+from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.diffraction import airy_diameter, total_blur
+from welotrope.core.plan.night import trail_time
+from welotrope.core.plan.setting import RingSetting, ring_setting
+
+TENTH_DEG = 0.1
+FILM_SPOT_MM = 0.02  # what a fine-grained film makes of a point, about 50 line pairs a mm
+_SPOT_PIXELS = 2.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class NightPlan:
+    """A night.
+
+    Parameters
+    ----------
+    infinity_deg, infinity_half_deg
+        Where infinity lies on the ring, and how surely, 95 %; half-width infinite when never sighted.
+    basis
+        What that rests on.
+    warm_cold_deg
+        How much nearer to closest focus it lies warm than cold; None when not known.
+    reached
+        Whether the ring reaches it.
+    star_mm
+        Smallest a star can be here: Airy disc and two pixels or the film, root of squares.
+    tenth_mm
+        What a tenth of a degree adds: its size then.
+    window_deg
+        How far the ring may be off either way before a star is half as large again.
+    longest_s
+        Before stars trail by what counts as sharp.
+    exposed_s
+        What film needs for a metered ``longest_s``, and ``metered_s`` the metered time that just gives it; as they
+        are without reciprocity failure.
+    magnify
+        Strongest magnification there is; None without one.
+    setting
+        The ring at infinity: what is sharp before it.
+    foreground
+        A second setting for a foreground that is not; None when it is inside, or there is none.
+    """
+
+    infinity_deg: float
+    infinity_half_deg: float
+    basis: InfinityBasis
+    warm_cold_deg: float | None
+    reached: bool
+    star_mm: float
+    tenth_mm: float
+    window_deg: float
+    longest_s: float
+    exposed_s: float
+    metered_s: float
+    magnify: float | None
+    setting: RingSetting
+    foreground: RingSetting | None
+
+
+def plan_night(
+    setup: Setup, stop: float, declination_deg: float = 0.0, foreground_mm: float | None = None,
+    exponent: float | None = None,
+) -> NightPlan:  # fmt: skip
+    """Plan a night.
+
+    Parameters
+    ----------
+    setup
+        In hand.
+    stop
+        Marked.
+    declination_deg
+        Of the stars, −90 to 90°.
+    foreground_mm
+        Of something that is to be sharp besides, mm from the film plane; None without.
+    exponent
+        Of the film's reciprocity failure; None for a sensor or when not known.
+
+    Raises
+    ------
+    OutOfRangeError, TooCloseError
+        When a value is out of range.
+    """
+    ring, known = setup.ring(stop), setup.known
+    infinity = ring.infinity_deg
+    at = ring.clamp(infinity)
+    per_mm = ring.degrees_per_mm(at)
+    pitch = setup.body.image.pitch_mm
+    point = total_blur(airy_diameter(stop), _SPOT_PIXELS * pitch if pitch else FILM_SPOT_MM)
+    tenth = total_blur(point, TENTH_DEG / per_mm / stop)
+    longest = trail_time(ring.focal_mm, setup.blur_mm, declination_deg)
+    setting = ring_setting(setup, at, stop)
+    second = None
+    if foreground_mm is not None:
+        ring.check_near(foreground_mm, field="foreground")
+        if not setting.zone.contains(foreground_mm):
+            second = ring_setting(setup, ring.clamp(float(ring.angle_at_distance(foreground_mm))), stop)
+    magnified = setup.body.aids_by_tag.get("magnified")
+    return NightPlan(
+        infinity_deg=infinity, infinity_half_deg=known.found.half_deg if known.found else math.inf,
+        basis=known.infinity_basis, warm_cold_deg=known.found.warm_cold_deg if known.found else None,
+        reached=infinity >= -TENTH_DEG / 2, star_mm=point, tenth_mm=tenth,
+        window_deg=point * math.sqrt(1.5**2 - 1) * stop * per_mm, longest_s=longest,
+        exposed_s=longest if exponent is None or math.isinf(longest) else long_exposure(longest, exponent),
+        metered_s=longest if exponent is None or math.isinf(longest) else metered_for(longest, exponent),
+        magnify=max(magnified.steps) if isinstance(magnified, MagnifiedView) and magnified.steps else None,
+        setting=setting, foreground=second,
+    )  # fmt: skip

@@ -1,0 +1,49 @@
+"""Distances in the photographer's own measures: arm-lengths, paces, the height of the eye above the ground."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.kit.aids.constants import Eye
+
+_FEET_SHARE = 0.08  # how near a distance must lie to the height of the eye to be told by it
+_MOST_ARMS, _MOST_PACES = 2.2, 40.0
+
+
+@dataclass(frozen=True)
+class OwnMeasures:
+    """Arm-length, pace, and height of eye and of a camera at the waist above the ground, mm."""
+
+    arm_mm: float
+    pace_mm: float
+    eye_mm: float
+    waist_mm: float
+
+    @classmethod
+    def of(cls, eye: Eye) -> OwnMeasures:
+        """Take them from the table of constants with the photographer's own put in."""
+        return cls(eye["arm_length"], eye["pace"], eye["eye_height"], eye["waist_height"])
+
+    def words(self, distance_mm: float) -> str:
+        """Say a distance, mm, such as “1½ arm-lengths”; empty where the measures do not reach.
+
+        Examples
+        --------
+        >>> OwnMeasures(700, 750, 1600, 1000).words(1500)
+        'eye to the ground at your feet'
+        """
+        if math.isinf(distance_mm) or distance_mm > _MOST_PACES * self.pace_mm:
+            return ""
+        if abs(distance_mm / self.eye_mm - 1) <= _FEET_SHARE:
+            return "eye to the ground at your feet"
+        if distance_mm <= _MOST_ARMS * self.arm_mm:
+            return _counted(distance_mm / self.arm_mm, "arm-length")
+        return _counted(distance_mm / self.pace_mm, "pace")
+
+
+def _counted(count: float, word: str) -> str:
+    halves = max(round(count * 2), 1)
+    whole, half = divmod(halves, 2)
+    number = f"{whole or ''}{'½' if half else ''}"
+    return f"{number} {word}{'' if halves <= 2 else 's'}"

@@ -1,0 +1,225 @@
+"""Someone close: sway against the window, turning after focusing, and which parts of a face fit.
+
+Depths of a head are those of adults in round figures (Farkas, *Anthropometry of the Head and Face*, 1994): pupils 63 mm
+apart, from the pupil to the front of the ear about 85 mm, from the tip of the nose to the ear about 120 mm.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.errors import TooCloseError, WelotropeError
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.recompose import recompose_shift, turn_for_offset
+from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone
+from welotrope.core.stats.proportions import Proportion, chance_within
+
+EYES_MM, EYE_TO_EAR_MM, FACE_MM = 63.0, 85.0, 120.0
+BREATHING_MM = 4.0
+UNSURE = 1.6
+TURNED_DEG = 30.0
+
+
+@dataclass(frozen=True)
+class FacePart:
+    """What of a face is to be sharp, and how deep that is towards the camera, mm."""
+
+    name: str
+    depth_mm: float
+
+
+FACE_PARTS: tuple[FacePart, ...] = (
+    FacePart("one eye", 10.0),
+    FacePart("both eyes, head turned a little", EYES_MM * math.sin(math.radians(TURNED_DEG))),
+    FacePart("eye to ear", EYE_TO_EAR_MM),
+    FacePart("the whole face", FACE_MM),
+)
+
+
+@dataclass(frozen=True, kw_only=True)
+class PartRow:
+    """A part of a face.
+
+    Parameters
+    ----------
+    part
+        Which.
+    stop
+        Widest marked stop that holds it at this distance; None when none does.
+    from_mm
+        From how near the stop in use holds it, mm from the film plane; infinite when from nowhere within reach.
+    fits
+        Whether the stop in use holds it here.
+    """
+
+    part: FacePart
+    stop: float | None
+    from_mm: float
+    fits: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class Recomposed:
+    """What moving the head to a place in the picture does: turned by degrees, plane behind by mm, still inside."""
+
+    angle_deg: float
+    behind_mm: float
+    room_mm: float
+    inside: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class SitterPlan:
+    """A sitter at a distance.
+
+    Parameters
+    ----------
+    setting
+        Ring, plane and limits.
+    before_mm, behind_mm
+        How far sharpness reaches before and behind the plane.
+    sway_mm
+        Sway of both people together, standard deviation.
+    chance
+        That the eye is sharp when the release comes.
+    nearest_stop
+        The widest marked stop at which nine in ten frames are sharp for that sway; None when none.
+    turned, third_deg
+        What turning the head to its place does, and by how much the camera turns for a third of the picture.
+    parts
+        What of a face fits.
+    """
+
+    setting: RingSetting
+    before_mm: float
+    behind_mm: float
+    sway_mm: float
+    chance: Proportion
+    nearest_stop: float | None
+    turned: Recomposed
+    third_deg: float
+    parts: tuple[PartRow, ...]
+
+
+def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, offset_share: float) -> SitterPlan:
+    """Plan a portrait.
+
+    Parameters
+    ----------
+    setup
+        In hand.
+    distance_mm, stop
+        Of the eye from the film plane, mm, and the marked stop.
+    sway_mm
+        Standard deviation of sway along the axis between focusing and release, mm.
+    offset_share
+        How far from the middle the eye goes, as a share of the picture's width, 0 to 0.5; a third of it is 1/6.
+
+    Raises
+    ------
+    TooCloseError, OutOfRangeError
+        When the ring does not reach, or a value is out of range.
+    """
+    ring = setup.ring(stop)
+    ring.check_reach(distance_mm, field="distance")
+    setting = ring_setting(setup, ring.clamp(float(ring.angle_at_distance(distance_mm))), stop)
+    before, behind = setting.focus_mm - setting.near_mm, setting.far_mm - setting.focus_mm
+    x = float(ring.extension_at_angle(setting.angle_deg))
+    v = ring.focal_mm + x
+    width = setup.body.image.width_mm
+    turned = turn_for_offset(offset_share * width, v)
+    shift = recompose_shift(setting.focus_mm - v - ring.h_mm, turned)
+    return SitterPlan(
+        setting=setting,
+        before_mm=before,
+        behind_mm=behind,
+        sway_mm=sway_mm,
+        chance=_sway_chance(before, behind, sway_mm),
+        nearest_stop=_stop_for_sway(setup, setting.angle_deg, sway_mm),
+        turned=Recomposed(angle_deg=turned, behind_mm=shift, room_mm=before, inside=shift <= before),
+        third_deg=turn_for_offset(width / 6, v),
+        parts=tuple(_part(setup, distance_mm, stop, one) for one in FACE_PARTS),
+    )
+
+
+def _sway_chance(before_mm: float, behind_mm: float, sway_mm: float) -> Proportion:
+    """Chance that sway stays in the window, with what it is for people 1.6 times steadier or less steady."""
+
+    def chance(sway: float) -> float:
+        behind = min(behind_mm, 50 * sway + before_mm) if sway > 0 else behind_mm
+        if math.isinf(behind):
+            return 1.0
+        return chance_within((before_mm + behind) / 2, sway, (before_mm - behind) / 2)
+
+    ends = [chance(sway_mm * by) for by in (1 / UNSURE, 1.0, UNSURE)]
+    return Proportion(ends[1], min(ends), max(ends))
+
+
+def _stop_for_sway(setup: Setup, angle_deg: float, sway_mm: float) -> float | None:
+    for stop in sorted(setup.lens.stops):
+        one = ring_setting(setup, angle_deg, stop)
+        if _sway_chance(one.focus_mm - one.near_mm, one.far_mm - one.focus_mm, sway_mm).share >= 0.9:
+            return stop
+    return None
+
+
+def _part(setup: Setup, distance_mm: float, stop: float, part: FacePart) -> PartRow:
+    holds = _stop_for(setup, distance_mm, part.depth_mm)
+    return PartRow(
+        part=part,
+        stop=holds,
+        from_mm=_nearest_with(setup, stop, part.depth_mm),
+        fits=holds is not None and holds <= stop * 1.001,
+    )
+
+
+def _stop_for(setup: Setup, near_mm: float, depth_mm: float) -> float | None:
+    """Widest marked stop that holds from the near side, where the eye is, so deep; None when none does."""
+    ring = setup.ring()
+    try:
+        plan = plan_film_zone(
+            near_mm,
+            near_mm + depth_mm,
+            ring.focal_mm,
+            setup.blur_mm,
+            setup.lens.stops,
+            h=ring.h_mm,
+            beyond=ring.beyond,
+            travel=ring.travel_x,
+        )
+    except WelotropeError:
+        return None
+    return None if plan.verdict is ZoneVerdict.NO_STOP else plan.stop_marked
+
+
+def _nearest_with(setup: Setup, stop: float, depth_mm: float) -> float:
+    """Nearest distance, mm, from which ``stop`` holds so much depth, found by halving."""
+    ring = setup.ring()
+
+    def holds(near_mm: float) -> bool:
+        try:
+            plan = plan_film_zone(
+                near_mm,
+                near_mm + depth_mm,
+                ring.focal_mm,
+                setup.blur_mm,
+                (stop,),
+                h=ring.h_mm,
+                beyond=ring.beyond,
+                travel=ring.travel_x,
+            )
+        except TooCloseError:
+            return False
+        return plan.verdict is not ZoneVerdict.NO_STOP
+
+    low, high = ring.closest_mm, 50_000.0
+    if holds(low):
+        return low
+    if not holds(high):
+        return math.inf
+    for _ in range(24):
+        middle = math.sqrt(low * high)
+        low, high = (low, middle) if holds(middle) else (middle, high)
+    return high
