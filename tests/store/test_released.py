@@ -70,7 +70,9 @@ def test_a_migration_that_is_killed_starts_again_with_everything(tmp_path, revis
         folder = tmp_path / str(place)
         folder.mkdir()
         counts = released(revision, folder)
-        assert killed_at(folder, statement)
+        if not killed_at(folder, statement):  # through before that many
+            assert place > 0
+            break
         Database(folder).close()
         with sqlite3.connect(folder / DATABASE_NAME) as connection:
             assert counted(connection) == counts

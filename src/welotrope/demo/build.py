@@ -9,7 +9,7 @@ from pathlib import Path
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.store.book import Book
-from welotrope.store.queries import kit, log, mounts, practice, presets, ring_records, slots
+from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, slots
 from welotrope.store.session import DATABASE_NAME, Database
 
 MARKER = ".welotrope-demo"
@@ -50,6 +50,8 @@ def fill(book: Book) -> None:
     adapters = {key: mounts.save_adapter(book, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
     bodies = {key: kit.save_body(book, body) for key, body in skarnmere.BODIES.items()}
     lenses = {key: kit.save_lens(book, lens) for key, lens in skarnmere.LENSES.items()}
+    for attachment in skarnmere.ATTACHMENTS:
+        attachments.save_attachment(book, attachment)
     setups = [
         kit.save_setup(book, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
         for body, lens, standard, adapter in skarnmere.SETUPS

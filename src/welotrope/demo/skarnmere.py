@@ -10,6 +10,7 @@ from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.attachment import Attachment, AttachmentKind
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import Side
@@ -175,6 +176,16 @@ LENSES = {
         ),
     ),
 }
+
+ATTACHMENTS = (
+    Attachment(name="close-up +1", kind=AttachmentKind.CLOSEUP, labelled=1),
+    Attachment(name="close-up +2", kind=AttachmentKind.CLOSEUP, labelled=2, measured=1.9),
+    Attachment(name="close-up +4", kind=AttachmentKind.CLOSEUP, labelled=4),
+    Attachment(name="tube 9", kind=AttachmentKind.TUBE, least_mm=9),
+    Attachment(name="tube 16", kind=AttachmentKind.TUBE, least_mm=16),
+    Attachment(name="tube 30", kind=AttachmentKind.TUBE, least_mm=30),
+    Attachment(name="bench bellows", kind=AttachmentKind.BELLOWS, least_mm=42, most_mm=140),
+)
 
 # body, lens, standard, adapter
 SETUPS: tuple[tuple[str, str, SharpnessStandard, str | None], ...] = (

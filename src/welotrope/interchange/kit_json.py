@@ -22,6 +22,7 @@ from pydantic import (
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.known_ring import RECORD_TYPES
 from welotrope.core.kit.lens import Lens
@@ -107,6 +108,7 @@ class KitDocument(BaseModel):
     version: Literal[1, 2] = 2
     mounts: list[Mount] = []
     adapters: list[Adapter] = []
+    attachments: list[Attachment] = []
     bodies: list[Body] = []
     lenses: list[Lens] = []
     setups: list[SetupEntry] = []
@@ -132,7 +134,7 @@ class ReadKit:
     left_out: list[BadRow] = field(default_factory=list)
 
 
-_SECTIONS = ("mounts", "adapters", "bodies", "lenses", "setups", "slots", "presets", "records")
+_SECTIONS = ("mounts", "adapters", "attachments", "bodies", "lenses", "setups", "slots", "presets", "records")
 
 
 def write_kit(document: KitDocument) -> str:

@@ -14,7 +14,7 @@ from welotrope.interchange.kit_json import (
     distance_or_none,
 )
 from welotrope.store.book import Book
-from welotrope.store.queries import kit, mounts, transfer
+from welotrope.store.queries import attachments, kit, mounts, transfer
 from welotrope.store.queries.ring_records import StoredRecord
 
 
@@ -23,6 +23,7 @@ def gather(book: Book) -> KitDocument:
     return KitDocument(
         mounts=transfer.all_mounts(book),
         adapters=[adapter for _, adapter in mounts.list_adapters(book)],
+        attachments=[attachment for _, attachment in attachments.list_attachments(book)],
         bodies=[body for _, body in kit.list_bodies(book)],
         lenses=[lens for _, lens in kit.list_lenses(book)],
         setups=[
@@ -53,6 +54,8 @@ def store(book: Book, document: KitDocument) -> None:
         transfer.store_mount(book, mount)
     for adapter in document.adapters:
         transfer.store_adapter(book, adapter)
+    for attachment in document.attachments:
+        transfer.store_attachment(book, attachment)
     for body in document.bodies:
         transfer.store_body(book, body)
     for lens in document.lenses:

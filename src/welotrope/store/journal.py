@@ -26,7 +26,7 @@ Row = dict[str, Any]
 _NOUNS = {
     "mount": "mount", "adapter": "adapter", "body": "body", "lens": "lens", "setup": "set-up", "measurement": "record",
     "preset": "preset", "outing": "outing", "frame": "frame", "slot": "slot", "sheet_line": "line of a sheet",
-    "sheet_tick": "tick", "trial": "round", "eye_constant": "constant",
+    "sheet_tick": "tick", "attachment": "attachment", "trial": "round", "eye_constant": "constant",
 }  # fmt: skip
 
 

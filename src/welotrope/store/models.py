@@ -61,6 +61,16 @@ class AdapterRow(Base):
     body_side: Mapped[MountRow] = relationship(foreign_keys=[body_mount_id], lazy="joined")
 
 
+class AttachmentRow(Base):
+    """What goes on or under a lens: its name, and under ``data`` the rest of the record."""
+
+    __tablename__ = "attachment"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
 class BodyRow(Base):
     """A camera body: its name, its mount, and under ``data`` the rest of the record."""
 

@@ -18,7 +18,8 @@ from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
 from welotrope.store.broken import Broken, broken_among, broken_rows, readable, why_unreadable
 from welotrope.store.errors import NotFoundError
-from welotrope.store.models import AdapterRow, BodyRow, LensRow, SettingRow, SetupRow, TrialRow
+from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, SettingRow, SetupRow, TrialRow
+from welotrope.store.queries.attachments import attachment_of
 from welotrope.store.queries.joined_setups import joined_setups
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
@@ -219,6 +220,7 @@ def broken_kit(book: Book) -> list[Broken]:
     """Return the bodies, lenses, set-ups and adapters that cannot be read; a set-up only for what is its own."""
     found = broken_rows(book, BodyRow, "body", body_of) + broken_rows(book, LensRow, "lens", lens_of)
     found += broken_rows(book, AdapterRow, "adapter", adapter_of)
+    found += broken_rows(book, AttachmentRow, "attachment", attachment_of)
     whole = not found
     return found + (broken_among(joined_setups(book), "setup", "set-up", stored_setup) if whole else [])
 
@@ -227,7 +229,7 @@ def delete_broken(book: Book, table: str, id: int) -> None:
     """Delete a record that cannot be read; raises NotFoundError, and ConflictError for one that can."""
     kinds: dict[str, tuple[Any, Any]] = {
         "body": (BodyRow, body_of), "lens": (LensRow, lens_of), "setup": (SetupRow, stored_setup),
-        "adapter": (AdapterRow, adapter_of),
+        "adapter": (AdapterRow, adapter_of), "attachment": (AttachmentRow, attachment_of),
     }  # fmt: skip
     kind, read = kinds.get(table, (None, None))
     if kind is None or read is None:
@@ -238,7 +240,7 @@ def delete_broken(book: Book, table: str, id: int) -> None:
     if kind is AdapterRow:
         for setup in book.sql.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
             setup.adapter_id = None
-    else:
+    elif kind is not AttachmentRow:
         _part_trials(book, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
     book.sql.delete(row)
     book.sql.flush()

@@ -7,14 +7,15 @@ import math
 from sqlalchemy import select
 
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import Subject
 from welotrope.store.book import Book
-from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
-from welotrope.store.queries import kit, mounts, presets, ring_records, slots
+from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, MountRow, SetupRow
+from welotrope.store.queries import attachments, kit, mounts, presets, ring_records, slots
 
 SetupNames = tuple[str, str, str | None, SharpnessStandard]
 # Lens, body and adapter (None for a record of the lens), kind, and the record with its day.
@@ -87,7 +88,7 @@ def store_record(book: Book, values: RecordValues) -> None:
     ring_records.save_record(book, ring_records.RecordKind(kind), lens, setup, stored.record, stored.taken)
 
 
-def _key(book: Book, table: type[MountRow | AdapterRow | BodyRow | LensRow], name: str) -> int | None:
+def _key(book: Book, table: type[MountRow | AdapterRow | AttachmentRow | BodyRow | LensRow], name: str) -> int | None:
     """Return the key of the thing of that name, or None."""
     return book.sql.scalar(select(table.id).where(table.name == name).order_by(table.id).limit(1))
 
@@ -103,6 +104,11 @@ def store_mount(book: Book, mount: Mount) -> int:
 def store_adapter(book: Book, adapter: Adapter) -> int:
     """Store an adapter over the one of its name."""
     return mounts.save_adapter(book, adapter, _key(book, AdapterRow, adapter.name))
+
+
+def store_attachment(book: Book, attachment: Attachment) -> int:
+    """Store an attachment over the one of its name."""
+    return attachments.save_attachment(book, attachment, _key(book, AttachmentRow, attachment.name))
 
 
 def store_body(book: Book, body: Body) -> int:

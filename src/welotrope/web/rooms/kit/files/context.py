@@ -34,6 +34,7 @@ def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, Impor
     result = kit_json.read_kit(text) if text[:1] in "{[" else _read_csv(desk, text)
     document = result.document
     good = [("mount", mount.name) for mount in document.mounts] + [("adapter", item.name) for item in document.adapters]
+    good += [("attachment", item.name) for item in document.attachments]
     good += [("body", item.name) for item in document.bodies] + [("lens", item.name) for item in document.lenses]
     good += [("set-up", f"{item.lens} on {item.body}") for item in document.setups]
     good += [("slot", f"{item.number} of {item.body}: {item.lens}") for item in document.slots]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
 from welotrope.core.kit.known_ring import Basis
@@ -16,7 +17,7 @@ from welotrope.core.rules import Finding, Severity
 from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
 from welotrope.store.broken import Broken
-from welotrope.store.queries import history, kit, mounts, presets
+from welotrope.store.queries import attachments, history, kit, mounts, presets
 from welotrope.web.shell.templating import turn_text
 
 
@@ -29,6 +30,7 @@ class KitPage:
     checked: list[str]
     verdicts: dict[int, Severity | None]
     adapters: list[tuple[int, Adapter]]
+    attachments: list[tuple[int, Attachment]]
     mounts: list[tuple[int, Mount, bool]]
     presets: list[Preset]
     setups: list[kit.StoredSetup]
@@ -50,7 +52,8 @@ def kit_page(book: Book, unit: Unit) -> KitPage:
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
         checked=checked_parts(in_hand.setup) if in_hand else [],
         verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
-        adapters=mounts.list_adapters(book), mounts=mounts.list_mounts(book),
+        adapters=mounts.list_adapters(book), attachments=attachments.list_attachments(book),
+        mounts=mounts.list_mounts(book),
         presets=presets.list_presets(book, in_hand.lens_id) if in_hand else [], setups=setups,
         bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
         calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},

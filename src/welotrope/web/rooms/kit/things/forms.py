@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
@@ -12,6 +13,7 @@ BodyForm = record_form(Body)
 LensForm = record_form(Lens)
 MountForm = record_form(Mount)
 AdapterForm = record_form(Adapter)
+AttachmentForm = record_form(Attachment)
 
 
 def adapter_between(lens: Lens, body: Body) -> RecordForm:

@@ -1,4 +1,4 @@
-"""Bodies, lenses, mounts and adapters."""
+"""Bodies, lenses, mounts, adapters and attachments."""
 
 from __future__ import annotations
 
@@ -9,10 +9,17 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.body import with_screen
-from welotrope.store.queries import kit, mounts
+from welotrope.store.queries import attachments, kit, mounts
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.kit.things.crud import Thing, crud_routes
-from welotrope.web.rooms.kit.things.forms import AdapterForm, BodyForm, LensForm, MountForm, adapter_between
+from welotrope.web.rooms.kit.things.forms import (
+    AdapterForm,
+    AttachmentForm,
+    BodyForm,
+    LensForm,
+    MountForm,
+    adapter_between,
+)
 from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
@@ -49,6 +56,12 @@ ADAPTER = Thing(
     get=mounts.get_adapter, save=mounts.save_adapter, delete=mounts.delete_adapter,
     chosen_by=lambda _adapter, id: str(id),
 )  # fmt: skip
+ATTACHMENT = Thing(
+    noun="attachment", plural="attachments", template="kit/things/attachment.html", form=AttachmentForm,
+    first=lambda _desk: AttachmentForm(), get=attachments.get_attachment, save=attachments.save_attachment,
+    delete=attachments.delete_attachment,
+)  # fmt: skip
+router.include_router(crud_routes(ATTACHMENT))
 router.include_router(crud_routes(BODY))
 router.include_router(crud_routes(LENS))
 router.include_router(crud_routes(MOUNT))

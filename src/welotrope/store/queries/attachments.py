@@ -1,0 +1,44 @@
+"""Attachments: rows to core values and back."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+
+from welotrope.core.kit.attachment import Attachment
+from welotrope.core.units.text import cleaned
+from welotrope.store.book import Book
+from welotrope.store.broken import readable
+from welotrope.store.models import AttachmentRow
+from welotrope.store.rows import fetch
+from welotrope.store.values import document, from_json
+
+
+def attachment_of(row: AttachmentRow) -> Attachment:
+    """Return the core value of a row."""
+    return from_json(Attachment, {**row.data, "name": cleaned(row.name)})
+
+
+def list_attachments(book: Book) -> list[tuple[int, Attachment]]:
+    """All attachments by name."""
+    rows = book.sql.scalars(select(AttachmentRow).order_by(AttachmentRow.name, AttachmentRow.id))
+    return readable(rows, lambda row: (row.id, attachment_of(row)))
+
+
+def get_attachment(book: Book, id: int) -> Attachment:
+    """Return an attachment; raises NotFoundError."""
+    return attachment_of(fetch(book, AttachmentRow, "attachment", id))
+
+
+def save_attachment(book: Book, attachment: Attachment, id: int | None = None) -> int:
+    """Store an attachment, new or over the row ``id``; returns its key."""
+    row = AttachmentRow() if id is None else fetch(book, AttachmentRow, "attachment", id)
+    row.name, row.data = attachment.name, document(attachment, ("name",))
+    book.sql.add(row)
+    book.sql.flush()
+    return row.id
+
+
+def delete_attachment(book: Book, id: int) -> None:
+    """Delete an attachment."""
+    book.sql.delete(fetch(book, AttachmentRow, "attachment", id))
+    book.sql.flush()
