@@ -30,6 +30,7 @@ screenshots: $(DEV_STAMP) test-tools  ## regenerate docs/screenshots from the de
 	$(BIN)/python scripts/screenshots.py
 
 bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
+	$(BIN)/python -m compileall -q src
 	$(BIN)/python scripts/bench.py
 
 fuzz: $(DEV_STAMP)  ## odd requests, writers at once, stalled senders and kills, on a port of its own (20 minutes)
@@ -42,11 +43,13 @@ $(VENV)/bin/uv:
 $(RUN_STAMP): requirements.lock pyproject.toml | $(VENV)/bin/uv
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --compile-bytecode -r requirements.lock
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
+	$(BIN)/python -m compileall -q src
 	@touch $@
 
 $(DEV_STAMP): requirements-dev.lock pyproject.toml | $(VENV)/bin/uv
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --compile-bytecode -r requirements-dev.lock
 	VIRTUAL_ENV=$(VENV) $(BIN)/uv pip install --quiet --no-deps --editable .
+	$(BIN)/python -m compileall -q src
 	@touch $@ $(RUN_STAMP)
 
 test-tools:
