@@ -23,6 +23,22 @@ def marked_shutter(seconds: float) -> float:
     return min(MARKED, key=lambda one: abs(math.log2(one / seconds)))
 
 
+_TENTHS = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)
+
+
+def marked_iso(iso: float) -> float:
+    """Return the ISO of the usual third-stop series, 100 125 160 200 …, that lies nearest to ``iso``.
+
+    Examples
+    --------
+    >>> marked_iso(1692), marked_iso(410)
+    (1600.0, 400.0)
+    """
+    power = 10.0 ** math.floor(math.log10(iso))
+    series = [tenth * power * step for step in (1, 10) for tenth in _TENTHS]
+    return min(series, key=lambda one: abs(math.log2(one / iso)))
+
+
 def not_slower(seconds: float) -> float:
     """Return the slowest engraved time, s, that is no slower than ``seconds``; the fastest when all are.
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
@@ -39,12 +38,15 @@ class Station:
 
 @dataclass(frozen=True, kw_only=True)
 class MovingPlan:
-    """The stations, the first one's chances, and the shutter that freezes the subject there, s."""
+    """The stations, the first one's chances, the shutter that freezes the subject there, s, and how far ahead to press.
+
+    ``ahead_mm`` is from the press to the plane.
+    """
 
     stations: tuple[Station, ...]
     chances: TrapChances
     frozen_s: float
-    landmark: str
+    ahead_mm: float
 
     @property
     def first(self) -> Station:
@@ -88,7 +90,7 @@ def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
     first = stations[0]
     return MovingPlan(
         stations=tuple(stations), chances=trap_chances(first.trap, asked.hand, asked.burst_s),
-        frozen_s=_frozen(setup, first.setting, asked), landmark=_landmark(first),
+        frozen_s=_frozen(setup, first.setting, asked), ahead_mm=abs(first.trap.press_at_mm - first.setting.focus_mm),
     )  # fmt: skip
 
 
@@ -127,12 +129,3 @@ def _frozen(setup: Setup, setting: RingSetting, asked: MovingAsked) -> float:
     m = float(magnification(max(x, 0.0), ring.focal_mm))
     s = setting.focus_mm - ring.focal_mm - x - ring.h_mm
     return slowest_shutter(image_speed(m, s, asked.speed, asked.angle_deg), setup.blur_mm)
-
-
-def _landmark(first: Station) -> str:
-    """Say how far from the plane the press falls, for choosing something on the ground to press at."""
-    ahead = abs(first.trap.press_at_mm - first.setting.focus_mm) / 1000
-    if math.isinf(ahead):
-        return ""
-    side = "before" if not first.trap.receding else "past"
-    return f"{ahead:.1f} m {side} the plane"

@@ -13,7 +13,9 @@ from urllib.parse import parse_qsl, urlencode
 from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
 from markupsafe import Markup
 
+from welotrope.core.exposure.shutter_dial import marked_iso, marked_shutter
 from welotrope.core.plan.subjects import subject_token
+from welotrope.core.stats.proportions import Proportion
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import SpanText, format_span
@@ -37,6 +39,9 @@ def environment() -> Environment:
     env.filters.update(
         stop=format_stop,
         shutter=format_shutter,
+        dial=lambda seconds: format_shutter(marked_shutter(seconds)),
+        iso=lambda iso: f"{marked_iso(iso):.0f}",
+        chances=format_chances,
         metric=format_metric,
         feet=format_feet,
         distance=lambda mm, unit: _unbroken(format_distance(mm, Unit(unit))),
@@ -94,6 +99,12 @@ def format_chance(share: float) -> str:
     """Write a chance as a whole percentage, never as certain: ``97 %``, ``over 99 %``."""
     percent = share * 100
     return "over 99 %" if percent > 99 else "under 1 %" if percent < 1 else f"{percent:.0f} %"
+
+
+def format_chances(found: Proportion) -> str:
+    """Write the interval of a chance: ``90 % to 97 %``; once where both ends read alike."""
+    low, high = format_chance(found.low), format_chance(found.high)
+    return low if low == high else f"{low} to {high}"
 
 
 def turn_text(degrees: float, step_deg: float | None) -> str:

@@ -129,15 +129,16 @@ def ground_view(
     closest_mm: float, focus_mm: float, near_mm: float, far_mm: float, placements: list[Placement], unit: Unit
 ) -> GroundView:
     """Lay out the scene from the side for a lens whose closest focus is ``closest_mm``."""
-    axis = _axis(closest_mm, [placement.subject.distance_mm for placement in placements])
+    axis = axis_for(closest_mm, [placement.subject.distance_mm for placement in placements])
     return GroundView(
-        axis=axis, rows=tuple((row_unit, _ticks(axis, row_unit)) for row_unit in (unit, unit.other)),
+        axis=axis, rows=tuple((row_unit, ticks_for(axis, row_unit)) for row_unit in (unit, unit.other)),
         plane=axis.percent(focus_mm), near=axis.percent(near_mm), far=axis.percent(far_mm), near_mm=near_mm,
         far_mm=far_mm, pegs=_pegs(axis, placements), unit=unit,
     )  # fmt: skip
 
 
-def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
+def axis_for(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
+    """Return the axis from closest focus (mm) to far beyond it, every subject on it."""
     finite = [mm for mm in subjects_mm if math.isfinite(mm)]
     start = min([closest_mm, *finite]) * 0.9
     end = max([closest_mm * 40, 20_000.0, *(mm * 1.3 for mm in finite)])
@@ -145,7 +146,8 @@ def _axis(closest_mm: float, subjects_mm: list[float]) -> GroundAxis:
 
 
 @functools.lru_cache(128)
-def _ticks(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:
+def ticks_for(axis: GroundAxis, unit: Unit) -> tuple[Tick, ...]:
+    """Return the labelled ticks of an axis in a unit, those with room only."""
     size = 1000.0 if unit is Unit.METRIC else MM_PER_FOOT
     first = math.floor(math.log10(axis.start_mm / size))
     last = math.ceil(math.log10(axis.end_mm / size))

@@ -6,6 +6,8 @@ import { startInPlace } from "./in_place.js";
 import { startKeys } from "./keys.js";
 import { startJumpFilter } from "./jump_filter.js";
 import { startPrint } from "./print_button.js";
+import { startDials } from "../../components/dial/dial.js";
+import { startReaction } from "../../components/reaction/reaction.js";
 import { startRows } from "../../components/ground/subject_rows.js";
 
 startCarry();
@@ -24,6 +26,8 @@ if (document.getElementById("finder-plan")) {
 // What belongs to the main part of the page, again whenever that is drawn anew.
 async function startContent() {
   startPrint();
+  startDials();
+  startReaction();
   if (!document.getElementById("ring-data")) return;
   const { startInstruments } = await import("../../components/ring/instruments.js");
   startInstruments();

@@ -17,6 +17,7 @@ from welotrope.web.forms.text_form import required_name
 from welotrope.web.rooms.plan.scene.form import Refused
 from welotrope.web.rooms.plan.scene.routes import show
 from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.limits import local_path
 from welotrope.web.state.ring_state import RingState
 
 router = APIRouter()
@@ -52,6 +53,8 @@ def keep_preset(
             422,
             Refused(name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back),
         )
+    if back.startswith("/plan/"):
+        return desk.back_to(local_path(back, "/plan"))
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
     state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=desk.aim())

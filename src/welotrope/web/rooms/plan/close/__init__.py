@@ -1,0 +1,1 @@
+"""Coming closer."""

@@ -1,0 +1,63 @@
+"""What the page of close-ups shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.attachment import Attachment
+from welotrope.core.plan.close_plan import CloseSearch, CloseUp, search
+from welotrope.core.plan.close_stack import CloseStack, close_stack
+from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.units.distance import Unit
+from welotrope.core.units.stops import snap_stop
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.rooms.plan.close.form import CloseAsked
+
+
+@dataclass(frozen=True, kw_only=True)
+class ClosePage:
+    """A close-up: what of the kit does it, the one chosen, and a stack of it."""
+
+    form: RecordForm
+    errors: dict[str, str]
+    asked: CloseAsked | None
+    found: CloseSearch | None
+    chosen: CloseUp | None
+    index: int
+    stop: float
+    setting: RingSetting | None
+    ring: RingView | None
+    stack: CloseStack | None
+    attachments: int
+    step_deg: float | None
+    query: str
+    unit: Unit
+
+
+def close_page(
+    stored: StoredSetup, attachments: list[Attachment], form: RecordForm, asked: CloseAsked | None,
+    errors: dict[str, str], query: str, unit: Unit,
+) -> ClosePage:  # fmt: skip
+    """Compute the page."""
+    setup = stored.setup
+    stop = snap_stop(asked.stop if asked else 8.0, setup.lens.stops)
+    found = chosen = stack = None
+    index = 0
+    if asked is not None:
+        found = search(setup, attachments, asked.subject_mm, asked.room_mm)
+        index = min(asked.chosen, max(len(found.found) - 1, 0))
+        chosen = found.found[index] if found.found else found.nearest
+    if asked is not None and chosen is not None and asked.depth_mm is not None:
+        try:
+            stack = close_stack(setup, chosen, stop, asked.depth_mm, asked.overlap)
+        except WelotropeError as error:
+            errors = {"depth": error.sentence}
+    setting = ring_setting(setup, chosen.ring_deg, stop) if chosen else None
+    return ClosePage(
+        form=form, errors=errors, asked=asked, found=found, chosen=chosen, index=index, stop=stop, setting=setting,
+        ring=ring_view(setup, chosen.ring_deg, stop, [], unit) if chosen else None, stack=stack,
+        attachments=len(attachments), step_deg=setup.known.step_deg, query=query, unit=unit,
+    )  # fmt: skip

@@ -1,0 +1,100 @@
+"""What is asked of a close-up."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.errors import Field
+from welotrope.core.inputs import Input, asks, number_input
+from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.numbers import number
+from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.web.forms.record_form import record_form
+
+
+def _index(text: str) -> int:
+    return int(text) if text.isascii() and text.isdigit() and len(text) < 4 else 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class CloseAsked:
+    """A thing to fill the picture (mm), the room wanted (mm), the stop, and a depth to stack (mm)."""
+
+    subject_mm: float = field(
+        metadata=asks(
+            distance_cell(
+                "subject",
+                Field("subject", "size of the thing"),
+                "The thing is this long",
+                usual="6 cm",
+                half_empty="Write a length, such as 6 cm",
+                hint="it is to fill the long side of the picture",
+            )
+        )
+    )
+    room_mm: float = field(
+        metadata=asks(
+            distance_cell(
+                "room",
+                Field("room", "room"),
+                "Room before the lens, at least",
+                optional=True,
+                empty=0.0,
+                usual="10 cm",
+                hint="for light, and for whatever lives there",
+            )
+        )
+    )
+    stop: float = field(
+        metadata=asks(
+            Input(
+                name="stop",
+                field=Field("stop", "stop"),
+                label="Stop",
+                usual="f/8",
+                empty=8.0,
+                read=lambda text, _typed: parse_stop(text),
+                write=format_stop,
+            )
+        )
+    )
+    chosen: int = field(
+        metadata=asks(
+            Input(
+                name="chosen",
+                field=Field("chosen", "choice"),
+                label="Choice",
+                optional=True,
+                empty=0,
+                group="chosen",
+                read=lambda text, _typed: _index(text),
+                write=str,
+            )
+        )
+    )
+    depth_mm: float | None = field(
+        metadata=asks(
+            number_input(
+                "depth",
+                Field("depth", "depth"),
+                "Stack to a depth of",
+                unit="mm",
+                low=0.1,
+                high=1000,
+                hint="how deep it is to be sharp, from many frames",
+            )
+        )
+    )
+    overlap: float = field(
+        metadata=asks(
+            Input(
+                name="overlap", field=Field("overlap", "overlap"), label="Overlap", unit="%", mode="decimal",
+                optional=True,
+                empty=0.2, usual="20", low=0, high=0.9,
+                read=lambda text, _typed: number(text, "overlap", "%") / 100, write=lambda share: f"{share * 100:g}",
+            )
+        )
+    )  # fmt: skip
+
+
+CloseForm = record_form(CloseAsked)

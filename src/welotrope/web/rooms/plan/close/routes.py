@@ -1,0 +1,26 @@
+"""/plan/close: close-ups and stacks."""
+
+from __future__ import annotations
+
+from urllib.parse import urlencode
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.store.queries.attachments import list_attachments
+from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.rooms.plan.close.context import close_page
+from welotrope.web.rooms.plan.close.form import CloseForm
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/plan/close")
+def close(desk: AtDesk) -> Response:
+    """Plan a close-up."""
+    form, asked, errors = read_asked(CloseForm, desk, {})
+    attachments = [one for _, one in list_attachments(desk.book)]
+    query = urlencode([pair for pair in form.model_dump().items() if pair[0] != "chosen"])
+    page = close_page(desk.in_hand(), attachments, form, asked, errors, query, desk.preferences.unit)
+    return desk.page("plan/close/page.html", page, status=422 if page.errors else 200)

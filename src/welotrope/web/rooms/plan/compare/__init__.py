@@ -1,0 +1,1 @@
+"""The same zone by other kit."""

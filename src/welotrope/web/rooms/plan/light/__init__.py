@@ -1,0 +1,1 @@
+"""Whether the light affords it."""

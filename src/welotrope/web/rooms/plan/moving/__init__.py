@@ -1,0 +1,1 @@
+"""A subject that moves."""

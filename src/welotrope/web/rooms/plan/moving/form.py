@@ -1,0 +1,110 @@
+"""What is asked of a subject that moves."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from welotrope.core.errors import Field
+from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS
+from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, number_input, tick_input
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.plan.moving import MovingAsked
+from welotrope.core.plan.trap import TrapHand
+from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.web.forms.record_form import record_form
+
+_GOING = tuple((one.id, one.name) for one in MOVERS if one.speed > 0.3)
+MOVES = Input(
+    name="moves", field=Field("moves", "what moves"), label="What comes", ask=Ask.CHOICE, options=_GOING,
+    usual="walking",
+    read=lambda text, _typed: text if text in MOVER_BY_ID else "walking", write=str,
+)  # fmt: skip
+SPEED = number_input("speed", Field("speed", "speed"), "Or its own speed", unit="m/s", low=0, high=400)
+
+
+def _take_speed(reader: Reader, typed: Typed) -> float:
+    named = MOVER_BY_ID[MOVES.take(reader, typed)].speed
+    own = SPEED.take(reader, typed)
+    return named if own is None else float(own)
+
+
+@dataclass(frozen=True, kw_only=True)
+class TrapAsked:
+    """A trap: where, at which stop, what comes and how it is shot; mm, m/s, degrees, frames a second, ms."""
+
+    distance_mm: float = field(
+        metadata=asks(
+            distance_cell(
+                "distance",
+                Field("distance", "distance"),
+                "Catch it at",
+                usual="5 m",
+                half_empty="Write a distance, such as 5 m",
+            )
+        )
+    )
+    stop: float = field(
+        metadata=asks(
+            Input(
+                name="stop",
+                field=Field("stop", "stop"),
+                label="Stop",
+                read=lambda text, _typed: parse_stop(text),
+                write=format_stop,
+                empty=8.0,
+            )
+        )
+    )
+    speed: float = field(metadata=asks(Joined(inputs=(MOVES, SPEED), take=_take_speed, texts=lambda _speed: {})))
+    angle_deg: float = field(
+        metadata=asks(
+            number_input(
+                "angle",
+                Field("angle", "angle"),
+                "Path to the lens’s axis",
+                unit="°",
+                low=0,
+                high=90,
+                empty=0.0,
+                usual="0",
+                hint="0 straight at you, 90 across",
+            )
+        )
+    )
+    receding: bool = field(metadata=asks(tick_input("receding", "It goes away")))
+    rate: float = field(
+        metadata=asks(
+            number_input(
+                "rate", Field("rate", "burst rate"), "Burst rate", unit="frames a second", low=0.1, high=240, empty=3.0
+            )
+        )
+    )
+    burst_s: float = field(
+        metadata=asks(
+            number_input("burst", Field("burst", "burst"), "Held for", unit="s", low=0.1, high=10, empty=1.0, usual="1")
+        )
+    )
+    lag_ms: float = field(
+        metadata=asks(
+            number_input("lag", Field("lag", "release lag"), "Release lag", unit="ms", low=0, high=5000, empty=100.0)
+        )
+    )
+
+    def planned(self, eye: Eye) -> MovingAsked:
+        """Return what is planned, with the photographer's own reaction and turn."""
+        presses = round(eye["reaction_presses"])
+        hand = TrapHand(
+            reaction_s=eye["reaction"],
+            spread_s=eye["reaction_spread"],
+            presses=presses,
+            speed_share=eye["speed_guess"],
+        )
+        return MovingAsked(
+            distance_mm=self.distance_mm, stop=self.stop, speed=self.speed, angle_deg=self.angle_deg,
+            receding=self.receding, rate=self.rate, lag_s=self.lag_ms / 1000, hand=hand, burst_s=self.burst_s,
+            turn_s=eye["ring_turn"],
+        )  # fmt: skip
+
+
+TrapForm = record_form(TrapAsked)

@@ -1,0 +1,48 @@
+"""What the page of a night shows."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.night_plan import NightPlan, plan_night
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.rooms.plan.night.form import NightAsked
+from welotrope.web.rooms.plan.setting import Put, put
+
+
+@dataclass(frozen=True, kw_only=True)
+class NightPage:
+    """A night: where infinity is, what a little of the ring costs, how long to expose, step by step."""
+
+    form: RecordForm
+    errors: dict[str, str]
+    plan: NightPlan | None
+    put: Put | None
+    ring: RingView | None
+    film: bool
+    blur_mm: float
+    exponent: float | None
+    unit: Unit
+
+
+def night_page(
+    stored: StoredSetup, form: RecordForm, asked: NightAsked | None, errors: dict[str, str], unit: Unit
+) -> NightPage:
+    """Compute the page."""
+    setup, plan = stored.setup, None
+    exponent = asked.exponent if asked and setup.body.is_film else None
+    if asked is not None:
+        try:
+            plan = plan_night(setup, asked.stop, asked.declination_deg, asked.foreground_mm, exponent)
+        except WelotropeError as error:
+            errors = {"foreground" if error.key == "foreground" else "stop": error.sentence}
+    setting = plan.setting if plan else None
+    return NightPage(
+        form=form, errors=errors, plan=plan, put=put(setup, setting) if setting else None,
+        ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
+        film=setup.body.is_film, blur_mm=setup.blur_mm, exponent=exponent, unit=unit,
+    )  # fmt: skip

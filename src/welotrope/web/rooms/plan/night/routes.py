@@ -1,0 +1,23 @@
+"""/plan/night: stars."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.units.stops import format_stop
+from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.rooms.plan.night.context import night_page
+from welotrope.web.rooms.plan.night.form import NightForm
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/plan/night")
+def night(desk: AtDesk) -> Response:
+    """Plan a night."""
+    stored = desk.in_hand()
+    form, asked, errors = read_asked(NightForm, desk, {"stop": format_stop(stored.setup.lens.widest)})
+    page = night_page(stored, form, asked, errors, desk.preferences.unit)
+    return desk.page("plan/night/page.html", page, status=422 if page.errors else 200)

@@ -1,0 +1,1 @@
+"""Someone close."""

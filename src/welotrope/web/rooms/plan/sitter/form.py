@@ -1,0 +1,93 @@
+"""What is asked of a sitter."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from enum import StrEnum
+
+from welotrope.core.errors import Field
+from welotrope.core.inputs import Input, asks, choice_input, number_input
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.web.forms.record_form import record_form
+
+
+class Stance(StrEnum):
+    """Who sways."""
+
+    BOTH = "both standing"
+    SEATED = "one of you seated"
+    TRIPOD = "camera on a tripod, sitter seated"
+
+
+class Where(StrEnum):
+    """Where in the picture the eye goes."""
+
+    MIDDLE = "in the middle"
+    THIRD = "on the third"
+    EDGE = "near the edge"
+
+
+_OFFSETS = {Where.MIDDLE: 0.0, Where.THIRD: 1 / 6, Where.EDGE: 0.4}
+
+
+@dataclass(frozen=True, kw_only=True)
+class SitterAsked:
+    """A sitter: how far the eye is (mm), the stop, who sways, where the head goes."""
+
+    distance_mm: float = field(
+        metadata=asks(
+            distance_cell(
+                "distance",
+                Field("distance", "distance"),
+                "To the eye",
+                usual="1.5 m",
+                half_empty="Write a distance, such as 1.5 m",
+            )
+        )
+    )
+    stop: float = field(
+        metadata=asks(
+            Input(
+                name="stop",
+                field=Field("stop", "stop"),
+                label="Stop",
+                read=lambda text, _typed: parse_stop(text),
+                write=format_stop,
+                empty=2.8,
+            )
+        )
+    )
+    stance: Stance = field(metadata=asks(choice_input("stance", "Who sways", Stance, Stance.BOTH)))
+    sway_mm: float | None = field(
+        metadata=asks(
+            number_input(
+                "sway",
+                Field("sway", "sway"),
+                "Or your own figure",
+                unit="mm",
+                low=0.1,
+                high=200,
+                hint="how far the distance wanders between focusing and release",
+            )
+        )
+    )
+    place: Where = field(metadata=asks(choice_input("place", "The eye goes", Where, Where.THIRD)))
+
+    @property
+    def offset_share(self) -> float:
+        """How far from the middle the eye goes, as a share of the width."""
+        return _OFFSETS[self.place]
+
+    def sway(self, eye: Eye) -> float:
+        """Sway of both together, mm, standard deviation."""
+        if self.sway_mm is not None:
+            return self.sway_mm
+        stand, sit = eye["body_sway"], eye["kneeling_sway"]
+        return float(
+            {Stance.BOTH: (2 * stand**2) ** 0.5, Stance.SEATED: (stand**2 + sit**2) ** 0.5}.get(self.stance, sit)
+        )
+
+
+SitterForm = record_form(SitterAsked)

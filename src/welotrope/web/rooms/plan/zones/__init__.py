@@ -1,0 +1,1 @@
+"""Zones that leave no gap."""

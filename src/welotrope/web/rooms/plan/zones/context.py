@@ -1,0 +1,125 @@
+"""What the page of zones shows."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.zone_set import (
+    GuessRow,
+    RememberedZone,
+    SchoolRow,
+    WaistView,
+    guess_rows,
+    remembered_zones,
+    school_rows,
+    waist_views,
+    zones_between,
+)
+from welotrope.core.units.distance import MM_PER_FOOT, Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ground.bands import Bands, ground_bands
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.rooms.plan.setting import Put, put
+from welotrope.web.rooms.plan.zones.form import ZonesAsked
+
+_GUESSED = {
+    Unit.METRIC: tuple(metres * 1000.0 for metres in (1, 1.5, 2, 3, 5, 8)),
+    Unit.FEET: tuple(feet * MM_PER_FOOT for feet in (3, 5, 7, 10, 15, 25)),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class ZoneCard:
+    """A zone: how to set it, what it holds, and its limits in the photographer's own measures."""
+
+    zone: RememberedZone
+    put: Put
+    ring: RingView
+    near_words: str
+    far_words: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class StopPanel:
+    """What a stop gives, drawn beforehand so that the slider shows it at once."""
+
+    stop: float
+    zones: tuple[RememberedZone, ...]
+    bands: Bands
+
+
+@dataclass(frozen=True, kw_only=True)
+class ZonesPage:
+    """Zones: the cards of those chosen, what every stop gives, and what they cost."""
+
+    form: RecordForm
+    errors: dict[str, str]
+    cards: tuple[ZoneCard, ...]
+    panels: tuple[StopPanel, ...]
+    chosen: float
+    guesses: tuple[GuessRow, ...]
+    guess_share: float
+    schools: tuple[SchoolRow, ...]
+    waist: tuple[WaistView, ...]
+    waist_mm: float
+    closest_mm: float
+    unit: Unit
+
+    @property
+    def chosen_index(self) -> int:
+        """Which of the panels is shown at first."""
+        return next((index for index, panel in enumerate(self.panels) if panel.stop == self.chosen), 0)
+
+
+def zones_page(
+    stored: StoredSetup, form: RecordForm, asked: ZonesAsked | None, errors: dict[str, str], eye: Eye, unit: Unit
+) -> ZonesPage:
+    """Compute the page; without a question that can be answered there are no cards."""
+    setup, own = stored.setup, OwnMeasures.of(eye)
+    zones: tuple[RememberedZone, ...] = ()
+    if asked is not None:
+        try:
+            zones = _zones(stored, asked)
+        except WelotropeError as error:
+            errors = {"near" if asked.near_mm is not None else "far": error.sentence}
+    count = int(asked.count) if asked else 2
+    far = asked.far_mm if asked else math.inf
+    stop = zones[0].setting.stop if zones else setup.lens.widest
+    panels = tuple(_panel(stored, one, count, far, asked, unit) for one in setup.lens.stops) if zones else ()
+    return ZonesPage(
+        form=form, errors=errors, cards=tuple(_card(stored, zone, own, unit) for zone in zones), panels=panels,
+        chosen=stop, guesses=guess_rows(zones, _GUESSED[unit], eye["distance_guess"]) if zones else (),
+        guess_share=eye["distance_guess"], schools=school_rows(setup, stop, count, far) if zones else (),
+        waist=waist_views(setup, zones[-1], own.waist_mm, (0.0, asked.tilt_deg)) if zones and asked else (),
+        waist_mm=own.waist_mm, closest_mm=setup.lens.closest_mm, unit=unit,
+    )  # fmt: skip
+
+
+def _zones(stored: StoredSetup, asked: ZonesAsked) -> tuple[RememberedZone, ...]:
+    count = int(asked.count)
+    if asked.near_mm is not None:
+        return zones_between(stored.setup, asked.near_mm, asked.far_mm, count, asked.overlap)
+    stored.setup.ring(asked.stop).check_near(asked.far_mm, field="far")
+    return remembered_zones(stored.setup, asked.stop, count, asked.far_mm, asked.overlap)
+
+
+def _card(stored: StoredSetup, zone: RememberedZone, own: OwnMeasures, unit: Unit) -> ZoneCard:
+    setting = zone.setting
+    return ZoneCard(
+        zone=zone, put=put(stored.setup, setting),
+        ring=ring_view(stored.setup, setting.angle_deg, setting.stop, [], unit),
+        near_words=own.words(setting.near_mm), far_words=own.words(setting.far_mm),
+    )  # fmt: skip
+
+
+def _panel(
+    stored: StoredSetup, stop: float, count: int, far_mm: float, asked: ZonesAsked | None, unit: Unit
+) -> StopPanel:
+    zones = remembered_zones(stored.setup, stop, count, far_mm, asked.overlap if asked else 0.0)
+    limits = [(zone.setting.near_mm, zone.setting.focus_mm, zone.setting.far_mm) for zone in zones]
+    return StopPanel(stop=stop, zones=zones, bands=ground_bands(stored.setup.lens.closest_mm, limits, unit))

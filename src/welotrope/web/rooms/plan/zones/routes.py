@@ -1,0 +1,24 @@
+"""/plan/zones: one to three zones to remember."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.rooms.plan.zones.context import zones_page
+from welotrope.web.rooms.plan.zones.form import ZonesForm
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/plan/zones")
+def zones(desk: AtDesk) -> Response:
+    """Plan zones side by side."""
+    stored = desk.in_hand()
+    usual = {"stop": format_stop(snap_stop(8, stored.setup.lens.stops))}
+    form, asked, errors = read_asked(ZonesForm, desk, usual)
+    page = zones_page(stored, form, asked, errors, desk.personal().eye, desk.preferences.unit)
+    return desk.page("plan/zones/page.html", page, status=422 if page.errors else 200)
