@@ -10,7 +10,8 @@ from welotrope.web.shell.desk import Desk
 from welotrope.web.shell.templating import WEB, environment
 
 PAGES = [
-    "/scale", "/scale/measure", "/scale/infinity", "/scale/marks", "/scale/shift", "/scale/print", "/plan", "/aids",
+    "/scale", "/scale/measure", "/scale/infinity", "/scale/marks", "/scale/shift", "/scale/print", "/plan", "/plan/zones", "/plan/light",
+    "/plan/moving", "/plan/sitter", "/plan/close?depth=5", "/plan/night", "/plan/compare", "/aids",
     "/aids/constants", "/practice", "/log", "/log/new", "/log/frames/1", "/kit", "/kit/bodies/1", "/kit/lenses/1",
     "/kit/mounts/1", "/kit/adapters/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/import",
     "/help", "/practice/trials/1",

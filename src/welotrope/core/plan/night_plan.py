@@ -66,6 +66,21 @@ class NightPlan:
     setting: RingSetting
     foreground: RingSetting | None
 
+    @property
+    def star_um(self) -> float:
+        """Smallest size of a star, µm."""
+        return self.star_mm * 1000
+
+    @property
+    def tenth_um(self) -> float:
+        """Its size a tenth of a degree off, µm."""
+        return self.tenth_mm * 1000
+
+    @property
+    def tenth_is_nothing(self) -> bool:
+        """Whether a tenth of a degree costs nothing that could be seen."""
+        return self.tenth_mm < self.star_mm * 1.02
+
 
 def plan_night(
     setup: Setup, stop: float, declination_deg: float = 0.0, foreground_mm: float | None = None,

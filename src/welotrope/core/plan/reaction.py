@@ -23,7 +23,7 @@ class Reaction:
 
     @property
     def constants(self) -> dict[str, float]:
-        """The constants it gives, by id."""
+        """The constants it gives, by id; s, and a pure number of presses."""
         return {
             "reaction": round(self.median_s, 4), "reaction_spread": round(self.spread_s, 4),
             "reaction_presses": float(self.presses),

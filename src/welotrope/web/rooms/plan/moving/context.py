@@ -32,7 +32,7 @@ class MovingPage:
     ground: GroundView | None
     times: TimeAxis | None
     press_words: str
-    reaction_s: float
+    reaction_ms: float
     presses: int
     burst_s: float
     frames_in_burst: int
@@ -56,7 +56,8 @@ def moving_page(
         form=form, errors=errors, plan=plan, put=put(setup, first.setting) if first else None,
         ring=ring_view(setup, first.setting.angle_deg, first.setting.stop, [], unit) if first else None, ground=ground,
         times=time_axis(ground.axis, first.trap) if first and ground else None,
-        press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first else "", reaction_s=eye["reaction"],
+        press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first else "",
+        reaction_ms=eye["reaction"] * 1000,
         presses=round(eye["reaction_presses"]), burst_s=asked.burst_s if asked else 1.0,
         frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0, step_deg=setup.known.step_deg,
         unit=unit,

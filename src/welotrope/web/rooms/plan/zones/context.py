@@ -71,6 +71,16 @@ class ZonesPage:
     unit: Unit
 
     @property
+    def counted(self) -> str:
+        """How many zones there are, in words."""
+        return ("No zone", "One zone", "Two zones", "Three zones")[len(self.cards)]
+
+    @property
+    def last_index(self) -> int:
+        """The last of the panels."""
+        return len(self.panels) - 1
+
+    @property
     def chosen_index(self) -> int:
         """Which of the panels is shown at first."""
         return next((index for index, panel in enumerate(self.panels) if panel.stop == self.chosen), 0)
