@@ -240,10 +240,14 @@ IDA, BOARD, ROPE, OVE = (
     Subject("Ida, hands", 2300), Subject("name board", 2600), Subject("rope coil", 1900), Subject("Ove", 3200)
 )  # fmt: skip
 PRESETS = (
-    ("velloise", "quay, far zone", 3200.0, 8.0, (Subject("front row", 1600), Subject("far shore", math.inf))),
-    ("velloise", "deck, near zone", 900.0, 8.0, (Subject("Mats", 700), Subject("wheelhouse", 1300))),
+    ("velloise", "lake at night", math.inf, 3.5, ()),
+    # Two zones that leave no gap at f/8, as Plan finds them.
+    ("velloise", "quay, far zone", 1773.7, 8.0, (Subject("front row", 1600), Subject("far shore", math.inf))),
+    ("velloise", "deck, near zone", 609.5, 8.0, (Subject("Mats", 560), Subject("wheel", 850))),
     ("tarnholt", "shed, both doors", 3100.0, 8.0, (Subject("bench", 2100), Subject("doors", 6200))),
+    ("brannoch", "race, first trap", 30000.0, 4.0, ()),
     ("brannoch", "jetty mark", 14000.0, 5.6, (Subject("lead boat", 14000),)),
+    ("norrvik", "name plate", 461.0, 8.0, ()),
     ("norrvik", "quay", 6000.0, 8.0, (Subject("band", 4400), Subject("gangway", 9500))),
     ("norrvik", "winch", 1200.0, 4.0, (Subject("pawl", 1180), Subject("drum", 1260))),
     ("norrvik", "shed bench", 2400.0, 5.6, (ROPE, IDA, BOARD, OVE)),

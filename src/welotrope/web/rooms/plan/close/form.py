@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, asks, number_input
+from welotrope.core.inputs import Input, asks, check_limits, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
@@ -34,14 +35,16 @@ class CloseAsked:
     )
     room_mm: float = field(
         metadata=asks(
-            distance_cell(
-                "room",
-                Field("room", "room"),
-                "Room before the lens, at least",
+            Input(
+                name="room",
+                field=Field("room", "room"),
+                label="Room before the lens, at least",
                 optional=True,
                 empty=0.0,
                 usual="10 cm",
                 hint="for light, and for whatever lives there",
+                read=lambda text, typed: 0.0 if text == "0" else parse_distance(text, field="room", bare=typed.bare),
+                write=write_distance,
             )
         )
     )
@@ -95,6 +98,9 @@ class CloseAsked:
             )
         )
     )  # fmt: skip
+
+    def __post_init__(self) -> None:
+        check_limits(self)
 
 
 CloseForm = record_form(CloseAsked)

@@ -10,7 +10,7 @@ from welotrope.core.exposure.film import MOST_EXPONENT
 from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, check_iso, ev_of_reading
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Text, Typed, asks, number_input
+from welotrope.core.inputs import Ask, Input, Joined, Reader, Text, Typed, asks, check_limits, number_input
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.light_plan import USUAL_MOST_ISO, Circumstances
 from welotrope.core.ring.reading_inputs import distance_cell
@@ -33,11 +33,12 @@ def _chosen(name: str, label: str, options: tuple[tuple[str, str], ...], usual: 
 LIGHT = _chosen("light", "The light", tuple((one.id, one.name) for one in CONDITIONS), "overcast", "light")
 METER_SHUTTER = Input(
     name="meter_shutter", field=Field("meter_shutter", "metered shutter"), label="Or as metered: shutter",
-    optional=True, example="1/125", read=lambda text, _typed: parse_shutter(text), group="meter",
+    optional=True, example="1/125",
+    read=lambda text, _typed: parse_shutter(text, field="metered shutter"), group="meter",
 )  # fmt: skip
 METER_STOP = Input(
     name="meter_stop", field=Field("meter_stop", "metered stop"), label="at stop", optional=True, example="f/8",
-    read=lambda text, _typed: parse_stop(text), group="meter",
+    read=lambda text, _typed: parse_stop(text, field="metered stop"), group="meter",
 )  # fmt: skip
 METER_ISO = number_input("meter_iso", Field("meter_iso", "metered ISO"), "at ISO", group="meter")
 
@@ -192,6 +193,7 @@ class LightAsked:
     held: str = field(metadata=asks(HELD))
 
     def __post_init__(self) -> None:
+        check_limits(self)
         if self.most_iso is not None and self.most_iso < self.iso:
             raise OutOfRangeError(
                 Field("most_iso", "highest ISO"), f"{self.most_iso:g}", f"that is below ISO {self.iso:g}",

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, number_input, tick_input
+from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, check_limits, number_input, tick_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.moving import MovingAsked
 from welotrope.core.plan.trap import TrapHand
@@ -90,6 +90,9 @@ class TrapAsked:
             number_input("lag", Field("lag", "release lag"), "Release lag", unit="ms", low=0, high=5000, empty=100.0)
         )
     )
+
+    def __post_init__(self) -> None:
+        check_limits(self)
 
     def planned(self, eye: Eye) -> MovingAsked:
         """Return what is planned, with the photographer's own reaction and turn."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
 from welotrope.core.exposure.film import MOST_EXPONENT
-from welotrope.core.inputs import Input, asks, number_input
+from welotrope.core.inputs import Input, asks, check_limits, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
@@ -64,6 +64,9 @@ class NightAsked:
             )
         )
     )  # fmt: skip
+
+    def __post_init__(self) -> None:
+        check_limits(self)
 
 
 NightForm = record_form(NightAsked)

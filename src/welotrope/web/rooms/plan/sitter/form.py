@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, asks, choice_input, number_input
+from welotrope.core.inputs import Input, asks, check_limits, choice_input, number_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.stops import format_stop, parse_stop
@@ -74,6 +74,9 @@ class SitterAsked:
         )
     )
     place: Where = field(metadata=asks(choice_input("place", "The eye goes", Where, Where.THIRD)))
+
+    def __post_init__(self) -> None:
+        check_limits(self)
 
     @property
     def offset_share(self) -> float:

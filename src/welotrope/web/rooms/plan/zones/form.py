@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Ask, Input, asks, choice_input, number_input
+from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
@@ -105,6 +105,9 @@ class ZonesAsked:
             )
         )
     )
+
+    def __post_init__(self) -> None:
+        check_limits(self)
 
 
 ZonesForm = record_form(ZonesAsked)

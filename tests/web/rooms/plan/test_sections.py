@@ -1,0 +1,147 @@
+"""The sections of Plan as pages: the answer first, what cannot be in a sentence, what was typed kept."""
+
+import html
+
+import pytest
+
+from tests.web.pages import fields_of, headline, soup, text_of, undo_path
+
+SECTIONS = ("zones", "light", "moving", "sitter", "close", "night", "compare")
+
+
+@pytest.mark.parametrize("section", SECTIONS)
+@pytest.mark.parametrize("setup", [1, 2, 3, 5, 6])
+def test_every_section_answers_for_every_set_up(client, section, setup):
+    client.post("/in-hand", data={"setup": str(setup), "back": "/scale"})
+    answer = client.get(f"/plan/{section}")
+    assert answer.status_code == 200
+    assert headline(answer)
+    assert "nan" not in text_of(answer)
+    assert soup(answer).select_one('.tabs a[aria-current="page"]')["href"] == f"/plan/{section}"
+
+
+@pytest.mark.parametrize(
+    ("path", "words"),
+    [
+        ("zones?near=1.2m", "3 settings would do it"),
+        ("zones?stop=none", "Stop: read “none”"),
+        ("zones?far=10cm", "the ring stops before that"),
+        ("zones?overlap=95", "Overlap"),
+        ("light?near=10cm", "the ring stops before that"),
+        ("light?light=sun&meter_shutter=1/30&meter_stop=2&meter_iso=400", "contradicts “full sun, hard shadows”"),
+        ("light?meter_shutter=1/30", "Metered stop"),
+        ("light?iso=800&most_iso=400", "below ISO 800"),
+        ("light?iso=0", "no film or sensor"),
+        ("moving?angle=90", "comes no nearer"),
+        ("moving?speed=9000", "Write 0 to 400"),
+        ("moving?distance=20cm", "the ring stops before that"),
+        ("moving?rate=0", "Burst rate"),
+        ("sitter?distance=far", "that is not a distance"),
+        ("sitter?stop=0", "no lens has that stop"),
+        ("close?subject=big", "that is not a distance"),
+        ("close?depth=0", "Depth"),
+        ("night?declination=91", "Write -90 to 90"),
+        ("night?foreground=5cm", "the ring stops before that"),
+        ("compare?near=6m&far=2m", "near distance smaller"),
+    ],
+)
+def test_what_cannot_be_is_said_and_what_was_typed_stays(client, path, words):
+    answer = client.get(f"/plan/{path}")
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    section, _, query = path.partition("?")
+    kept = fields_of(answer, f"/plan/{section}")
+    for pair in query.split("&"):
+        name, _, value = pair.partition("=")
+        assert html.unescape(str(kept[name])) == value
+
+
+@pytest.mark.parametrize(
+    ("path", "words"),
+    [
+        ("light?near=1.5m&far=&light=evening&moves=running&held=hand", "No: at f/16"),
+        ("light?near=2m&far=3m&light=indoors&iso=100&most_iso=100", "What to give up, the least first"),
+        ("moving?distance=1m&speed=20&stop=2", "through the zone before the next frame"),
+        ("close?subject=3mm", "comes nearest"),
+        ("close?subject=6cm&room=2m", "leaves only"),
+    ],
+)
+def test_what_does_not_do_is_answered_with_the_nearest_that_works(client, path, words):
+    answer = client.get(f"/plan/{path}")
+    assert answer.status_code == 200
+    assert words in text_of(answer)
+
+
+def test_two_zones_of_the_wide_lens_in_both_units(client):
+    client.post("/in-hand", data={"setup": "2", "back": "/scale"})
+    answer = client.get("/plan/zones?stop=8&count=2")
+    assert headline(answer).startswith("Two zones at f/8, sharp from 0.46")
+    cards = soup(answer).select(".zone-card")
+    assert len(cards) == 2
+    assert "the engraving, which is off here" in " ".join(cards[0].get_text().split())
+    assert len(soup(answer).select("[data-dial-panel]")) == 6
+    client.post("/unit", data={"unit": "ft", "back": "/scale"})
+    assert "1′6½″" in headline(client.get("/plan/zones?stop=8&count=2"))
+
+
+def test_an_indicator_is_said_in_steps(client):
+    client.post("/in-hand", data={"setup": "6", "back": "/scale"})
+    assert "Indicator" in text_of(client.get("/plan/zones"))
+
+
+def test_a_zone_is_kept_as_a_preset_and_undone(client):
+    page = client.get("/plan/zones?stop=8")
+    form = soup(page).select_one('form[action="/presets"]')
+    sent = {field["name"]: field["value"] for field in form.select("input[name]")}
+    answer = client.post("/presets", data=sent)
+    assert "Kept preset “zone 1”" in text_of(answer)
+    assert headline(answer) == headline(page)
+    assert "Undid" in text_of(client.post(undo_path(answer)))
+
+
+def test_a_reaction_is_kept_and_used_and_undone(client):
+    before = text_of(client.get("/plan/moving"))
+    assert "a figure of people in general" in before
+    answer = client.post("/plan/reaction", data={"press": [str(300 + index) for index in range(10)]})
+    assert "Kept your reaction, 304 ms" in text_of(answer)
+    assert "Your reaction: 304 ms" in text_of(answer)
+    assert "a figure of people" in text_of(client.post(undo_path(answer), data={"back": "/plan/moving"}))
+    assert client.post("/plan/reaction", data={"press": ["20", "30"]}).status_code == 422
+
+
+def test_film_keeps_its_iso_and_counts_in_its_failure(client):
+    client.post("/in-hand", data={"setup": "3", "back": "/scale"})
+    base = "/plan/light?near=3m&far=4m&light=starlight&iso=400&most_iso=6400&held=tripod&moves=still"
+    plain, failing = (soup(client.get(base + more)) for more in ("", "&exponent=1.3"))
+    isos = {row.select("td")[4].get_text() for row in plain.select("table tr")[1:]}
+    assert isos == {"400"}
+    assert plain.select("table tr")[1].select("td")[3] != failing.select("table tr")[1].select("td")[3]
+
+
+def test_attachments_are_entered_used_and_deleted(client):
+    answer = client.post(
+        "/kit/attachments", data={"name": "helicoid", "kind": "focusing helicoid", "least": "17", "most": "31"}
+    )
+    assert "Added attachment helicoid" in text_of(answer)
+    assert "helicoid" in text_of(client.get("/plan/close?subject=7cm&room=0"))
+    assert client.post("/kit/attachments", data={"name": "nothing", "kind": "close-up lens"}).status_code == 422
+    page = client.get("/kit/attachments/8")
+    assert fields_of(page, "/kit/attachments/8")["most"] == "31"
+    gone = client.post("/kit/attachments/8/delete")
+    assert "Deleted attachment helicoid" in text_of(gone)
+    exported = client.get("/kit/export.json").json()["attachments"]
+    assert [one["name"] for one in exported] == sorted(one["name"] for one in exported)
+    assert len(exported) == 7
+
+
+def test_a_stack_lists_every_frame_to_tick(client):
+    page = soup(client.get("/plan/close?subject=6cm&depth=8"))
+    rail, ring = page.select(".ticks")
+    assert len(rail.select("input[type=checkbox]")) == 6
+    assert len(ring.select("input[type=checkbox]")) >= 4
+
+
+def test_own_measures_are_put_in_once_and_said_everywhere(client):
+    client.post("/aids/constants", data={"arm_length": "500"})
+    client.post("/in-hand", data={"setup": "2", "back": "/scale"})
+    assert "1 arm-length" in text_of(client.get("/plan/zones?stop=8"))
