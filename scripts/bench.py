@@ -10,6 +10,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
@@ -19,9 +20,12 @@ from tests.browser.conftest import QUIET, Site
 
 from bench_finder import finder
 from bench_statements import calibration_table, photographers_table
+from welotrope.core.plan.close_plan import search
+from welotrope.core.plan.trap import Trap, TrapHand, trap_chances
 from welotrope.core.ring.table import ring_table
 from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit, log
+from welotrope.store.queries.attachments import list_attachments
 from welotrope.store.session import Database
 from welotrope.web.components.ring.table_json import table_json
 from welotrope.web.shell.app import create_app
@@ -70,9 +74,25 @@ def server(folder: Path) -> None:
         row("Scale page, server", median_ms(lambda: client.get("/scale")), "ms", 20)
         for room in ("plan", "aids", "kit", "scale/measure", "scale/print"):
             row(f"{room.title()} page, server", median_ms(lambda room=room: client.get(f"/{room}")), "ms", 25)
+        for section in ("zones", "light", "moving", "sitter", "close?depth=8", "night", "compare"):
+            row(f"Plan, {section}, server", median_ms(lambda section=section: client.get(f"/plan/{section}")), "ms", 40)
     fill_log(folder, 10_000)
     with TestClient(create_app(folder), base_url=HOME) as client:
         row("Log page with 10 000 frames, server", median_ms(lambda: client.get("/log")), "ms", 60)
+
+
+def plans(folder: Path) -> None:
+    """Time the search among forty attachments, and ten thousand runs through a trap."""
+    database = Database(folder)
+    with database.session() as session:
+        setup = kit.list_setups(session)[0].setup
+        owned = [one for _, one in list_attachments(session)]
+    database.close()
+    forty = [replace(one, name=f"{one.name} {turn}") for turn in range(6) for one in owned][:40]
+    row("Search of 40 attachments", median_ms(lambda: search(setup, forty, 60.0, 100.0), 10), "ms", 150)
+    trap = Trap(focus_mm=6000, near_mm=5463, far_mm=6654, speed=3)
+    hand = TrapHand(reaction_s=0.25, spread_s=0.06, presses=10)
+    row("Trap, 50 000 runs", median_ms(lambda: trap_chances.__wrapped__(trap, hand), 10), "ms", 100)
 
 
 def table(folder: Path) -> None:
@@ -158,6 +178,7 @@ def main() -> None:
         folder = Path(name)
         build_demo(folder)
         table(folder)
+        plans(folder)
         row(
             "import welotrope.core with optics, ring, plan, aids",
             import_seconds("welotrope.core.aids.advice"),

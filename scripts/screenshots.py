@@ -23,26 +23,28 @@ SHED = "&".join(
     for name, metres in (("rope+coil", 1.9), ("Ida,+hands", 2.3), ("name+board", 2.6), ("Ove", 3.2))
 )
 
+RACE = "distance=30m&stop=4&moves=rowing&angle=10"
+
 # file, path, size, look, set-up in hand
 SHOTS = [
     ("scale", f"/scale?{SCENE}", "table", "bench", 1),
-    ("scale-wide-lens", "/scale?at=3200mm&stop=8&subject=front+row@1600&subject=far+shore@inf", "table", "bench", 2),
-    ("scale-phone-sun", f"/scale?{SCENE}", "phone", "sun", 1),
-    ("scale-night", "/scale?at=inf&stop=3.5", "table", "night", 2),
     ("measure", "/scale/measure", "table", "bench", 3),
     ("infinity", "/scale/infinity", "table", "bench", 2),
     ("print", "/scale/print?chosen=1&part=strip&part=marks&part=card&diameter=64&presets=yes", "table", "bench", 2),
     ("plan", f"/plan?{SHED}", "table", "bench", 1),
-    ("plan-phone", f"/plan?{SHED}", "phone", "bench", 1),
+    ("zones", "/plan/zones?stop=8", "table", "bench", 2),
+    ("light", "/plan/light?near=2m&far=5m&light=indoors&moves=walking", "table", "bench", 1),
+    ("moving", f"/plan/moving?{RACE}", "phone", "sun", 5),
+    ("sitter", "/plan/sitter?distance=1m&stop=1.4", "table", "room", 1),
+    ("close", "/plan/close?subject=6cm", "table", "bench", 1),
+    ("night", "/plan/night?foreground=2m", "phone", "night", 2),
+    ("compare", "/plan/compare", "table", "bench", 1),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
-    ("aids-room", "/aids?at=1500mm&stop=2.8&place=third&light=dim+room&lines=along+the+split", "table", "room", 4),
     ("practice", "/practice", "table", "bench", 1),
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
     ("result", "/practice/trials/2", "table", "bench", 1),
     ("log", "/log", "table", "bench", 1),
-    ("log-phone", "/log", "phone", "bench", 1),
     ("kit", "/kit", "table", "bench", 1),
-    ("setup-stop", "/kit/setups/3", "table", "bench", 3),
     ("sheet-phone", "/kit/setups/1/sheet", "phone", "bench", 1),
 ]
 

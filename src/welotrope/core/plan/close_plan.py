@@ -233,6 +233,30 @@ def extension_for(setup: Setup, reach: Reach, magnification: float) -> float | N
 
 
 @dataclass(frozen=True, kw_only=True)
+class ReachRow:
+    """What one attachment, or none, reaches: its nearest and farthest picture, or why it focuses nowhere."""
+
+    name: str
+    near: CloseUp | None
+    far: CloseUp | None
+    problem: str = ""
+
+
+def reach_rows(setup: Setup, attachments: Iterable[Attachment]) -> tuple[ReachRow, ...]:
+    """Return what the lens alone and each attachment alone reach."""
+    rows = []
+    for parts in ((), *((one,) for one in attachments)):
+        try:
+            reach = reach_of(setup, parts)
+        except WelotropeError as error:
+            rows.append(ReachRow(name=_together(parts), near=None, far=None, problem=error.sentence))
+            continue
+        near, far = (close_up(setup, reach, end.extension_mm) for end in (reach.range.near, reach.range.far))
+        rows.append(ReachRow(name=reach.name, near=near, far=far))
+    return tuple(rows)
+
+
+@dataclass(frozen=True, kw_only=True)
 class CloseSearch:
     """What does it, best first, and the nearest to it when nothing does."""
 

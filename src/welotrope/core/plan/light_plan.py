@@ -10,7 +10,7 @@ from welotrope.core.exposure.film import long_exposure
 from welotrope.core.exposure.holding import Holding, slowest_held
 from welotrope.core.exposure.light import shutter_for
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
-from welotrope.core.exposure.shutter_dial import MARKED
+from welotrope.core.exposure.shutter_dial import MARKED, marked_iso
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import ring_setting
@@ -307,7 +307,7 @@ def _light_ways(setup: Setup, wanted: StopChoice, rows: tuple[StopChoice, ...], 
         cost = "the whole roll; shadows go black, grain grows"
         ways.append(_way(f"push the film by {push:g} stop{plural}", cost, push, 3, enough=enough))
     else:
-        iso = float(f"{asked.most_iso * 2**short:.1e}")
+        iso = marked_iso(asked.most_iso * 2**short)
         ways.append(_way(f"ISO {iso:.0f}", "noise, more than you said you would take", short, 3))
     if wanted.near_mm < FLASH_REACH_MM:
         ways.append(_way("flash", "its own hard light, and everyone knows", short, 4))

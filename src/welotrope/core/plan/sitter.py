@@ -103,6 +103,17 @@ class SitterPlan:
     parts: tuple[PartRow, ...]
 
 
+def together(*sways_mm: float) -> float:
+    """Return the sway of several people and a breath together, mm: independent, so root of squares.
+
+    Examples
+    --------
+    >>> together(3.0)
+    5.0
+    """
+    return math.hypot(BREATHING_MM, *sways_mm)
+
+
 def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, offset_share: float) -> SitterPlan:
     """Plan a portrait.
 

@@ -184,7 +184,7 @@ def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[S
         ("as small as it goes", "the deepest zone; costs light, and diffraction softens it all", setup, stops[-1]),
         *((f"{one.kind.value} standard", one.kind.cost, replace(setup, standard=one), stop) for one in standards),
     ]
-    return tuple(
+    by_stop_and_standard = tuple(
         SchoolRow(
             school=school,
             cost=cost,
@@ -194,6 +194,17 @@ def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[S
         )
         for school, cost, made, at in cases
     )
+    return (*by_stop_and_standard, _horizon_row(setup, stop, count))
+
+
+def _horizon_row(setup: Setup, stop: float, count: int) -> SchoolRow:
+    """Return the school that focuses on the horizon itself and takes what is left for the nearer zones."""
+    ring = setup.ring(stop)
+    first = ring_setting(setup, ring.clamp(ring.infinity_deg), stop)
+    rest = remembered_zones(setup, stop, count - 1, first.near_mm) if count > 1 else ()
+    near = rest[-1].setting.near_mm if rest else first.near_mm
+    cost = "the horizon is crispest, as places and stars want; the far zone begins twice as far off"
+    return SchoolRow(school="focus on the horizon", cost=cost, stop=stop, blur_mm=setup.blur_mm, near_mm=near)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,7 +10,7 @@ from welotrope.core.ring.engraving import fit_labels
 from welotrope.web.components.ground.view import GroundAxis
 
 _STEPS_S = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0)
-_MOST, _ROOM = 40, 7.0  # ticks, percent of the width
+_MOST, _ROOM, _NARROW_ROOM = 40, 7.0, 17.0  # ticks, percent of the width
 
 
 @dataclass(frozen=True)
@@ -19,6 +19,7 @@ class TimeTick:
 
     percent: float
     text: str
+    fits_narrow: bool
 
 
 @dataclass(frozen=True)
@@ -40,8 +41,9 @@ def time_axis(axis: GroundAxis, trap: Trap) -> TimeAxis:
     placed = sorted(moments, key=lambda seconds: (abs(seconds), seconds))
     places = [axis.percent(max(trap.focus_mm - seconds * trap.mm_per_s, axis.start_mm)) for seconds in placed]
     shown = fit_labels(places, [_ROOM] * len(places))
-    ticks = sorted((places[index], placed[index]) for index in shown)
-    return TimeAxis(tuple(TimeTick(place, _text(seconds)) for place, seconds in ticks), axis.percent(trap.press_at_mm))
+    narrow = fit_labels(places, [_NARROW_ROOM] * len(places))
+    ticks = sorted((TimeTick(places[i], _text(placed[i]), i in narrow) for i in shown), key=lambda tick: tick.percent)
+    return TimeAxis(tuple(ticks), axis.percent(trap.press_at_mm))
 
 
 def _text(seconds: float) -> str:

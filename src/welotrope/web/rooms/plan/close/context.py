@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.attachment import Attachment
-from welotrope.core.plan.close_plan import CloseSearch, CloseUp, search
+from welotrope.core.plan.close_plan import CloseSearch, CloseUp, ReachRow, reach_rows, search
 from welotrope.core.plan.close_stack import CloseStack, close_stack
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.units.distance import Unit
@@ -32,6 +32,7 @@ class ClosePage:
     ring: RingView | None
     stack: CloseStack | None
     attachments: int
+    reaches: tuple[ReachRow, ...]
     step_deg: float | None
     query: str
     unit: Unit
@@ -59,5 +60,6 @@ def close_page(
     return ClosePage(
         form=form, errors=errors, asked=asked, found=found, chosen=chosen, index=index, stop=stop, setting=setting,
         ring=ring_view(setup, chosen.ring_deg, stop, [], unit) if chosen else None, stack=stack,
-        attachments=len(attachments), step_deg=setup.known.step_deg, query=query, unit=unit,
+        attachments=len(attachments), reaches=reach_rows(setup, attachments),
+        step_deg=setup.known.step_deg, query=query, unit=unit,
     )  # fmt: skip

@@ -8,6 +8,7 @@ from enum import StrEnum
 from welotrope.core.errors import Field
 from welotrope.core.inputs import Input, asks, check_limits, choice_input, number_input
 from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.plan.sitter import together
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
@@ -29,6 +30,10 @@ class Where(StrEnum):
     EDGE = "near the edge"
 
 
+_WHO = {
+    Stance.BOTH: ("body_sway", "body_sway"), Stance.SEATED: ("body_sway", "kneeling_sway"),
+    Stance.TRIPOD: ("kneeling_sway",),
+}  # fmt: skip
 _OFFSETS = {Where.MIDDLE: 0.0, Where.THIRD: 1 / 6, Where.EDGE: 0.4}
 
 
@@ -87,10 +92,7 @@ class SitterAsked:
         """Sway of both together, mm, standard deviation."""
         if self.sway_mm is not None:
             return self.sway_mm
-        stand, sit = eye["body_sway"], eye["kneeling_sway"]
-        return float(
-            {Stance.BOTH: (2 * stand**2) ** 0.5, Stance.SEATED: (stand**2 + sit**2) ** 0.5}.get(self.stance, sit)
-        )
+        return together(*(eye[id] for id in _WHO[self.stance]))
 
 
 SitterForm = record_form(SitterAsked)
