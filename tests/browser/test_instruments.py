@@ -203,7 +203,7 @@ def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
     page.locator(".toast").wait_for()
     assert page.locator(".pencil-name", has_text="stars").count() == 1
     page.goto("/jump")
-    href = page.get_by_role("link", name="stars").get_attribute("href")
+    href = page.get_by_role("link", name="stars", exact=True).get_attribute("href")
     assert "at=inf" in href
 
 

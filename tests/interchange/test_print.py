@@ -86,7 +86,7 @@ def test_card_is_the_size_of_a_bank_card_and_holds_both_units(client, tmp_path):
     top, bottom = printed.rules(page, 85)[0], printed.rules(page, 85)[-1]
     assert bottom - top == pytest.approx(53.98, abs=0.15)
     words = printed.text(pdf, tmp_path)
-    for expected in ("metres", "feet", "far end: set", "quay, far zone: 3.20 m at f/8", "Velloise 20 on Ostrel 6"):
+    for expected in ("metres", "feet", "far end: set", "quay, far zone: 1.77 m at f/8", "Velloise 20 on Ostrel 6"):
         assert expected in words
 
 

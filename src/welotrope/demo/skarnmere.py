@@ -247,9 +247,9 @@ PRESETS = (
     ("tarnholt", "shed, both doors", 3100.0, 8.0, (Subject("bench", 2100), Subject("doors", 6200))),
     ("brannoch", "race, first trap", 30000.0, 4.0, ()),
     ("brannoch", "jetty mark", 14000.0, 5.6, (Subject("lead boat", 14000),)),
-    ("norrvik", "name plate", 461.0, 8.0, ()),
     ("norrvik", "quay", 6000.0, 8.0, (Subject("band", 4400), Subject("gangway", 9500))),
     ("norrvik", "winch", 1200.0, 4.0, (Subject("pawl", 1180), Subject("drum", 1260))),
+    ("norrvik", "name plate", 461.0, 8.0, ()),
     ("norrvik", "shed bench", 2400.0, 5.6, (ROPE, IDA, BOARD, OVE)),
     ("ostrel-28", "deck rail", 420.0, 5.6, (Subject("rail", 410), Subject("cleat", 430))),
 )
