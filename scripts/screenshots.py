@@ -50,6 +50,8 @@ SHOTS = [
 
 
 def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
+    for room in ("scale", "plan", "aids", "practice"):
+        page.request.post(f"{site.url}/seen", form={"room": room}, headers={"origin": site.url})
     page.request.post(f"{site.url}/in-hand", form={"setup": str(setup)}, headers={"origin": site.url})
     if path.startswith("round:"):
         play(page, site, *path.removeprefix("round:").split("/"))

@@ -1,4 +1,4 @@
-"""The command line: ``welotrope serve | demo | calc | backup``."""
+"""The command line: ``welotrope serve | demo | calc | backup | export | import | restore``."""
 
 from __future__ import annotations
 
@@ -65,12 +65,10 @@ def demo(
 @app.command()
 def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
-    from welotrope.store.session import DATABASE_NAME, Database, backup_name
+    from welotrope.store.session import Database, backup_name
     from welotrope.web.shell.app import local_now
 
-    folder = data_folder(data)
-    if not (folder / DATABASE_NAME).exists():
-        _fail(f"There is no database in {folder}. Name its folder with --data.")
+    folder = _existing(data)
     with _database_errors():
         database = Database(folder)
     try:
@@ -82,6 +80,66 @@ def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")]
     finally:
         database.close()
     print(written)
+
+
+@app.command("export")
+def export_all(
+    target: Annotated[Path, typer.Argument(help="File to write, such as everything.zip.")], data: Data = None
+) -> None:
+    """Write everything there is, with its files, as one archive; also while the application runs."""
+    from welotrope.store.archive import write_archive
+    from welotrope.store.session import Database
+    from welotrope.web.shell.app import local_now
+
+    with _database_errors():
+        database = Database(_existing(data))
+    try:
+        found = write_archive(database, target, local_now(), _show_step)
+    except (FileExistsError, OSError) as error:
+        _fail(f"The archive could not be written: {error}. Nothing was left behind.")
+    finally:
+        database.close()
+    print(json.dumps({"file": str(target), "schema": found.schema, "counts": found.counts}, indent=2))
+
+
+@app.command("import")
+def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")], data: Data = None) -> None:
+    """Read an archive into a data folder that holds nothing yet: all of it or nothing."""
+    from welotrope.store.archive import ArchiveError, read_archive
+
+    try:
+        with _database_errors():
+            found = read_archive(source, data_folder(data), _show_step)
+    except ArchiveError as error:
+        _fail(str(error))
+    except OSError as error:
+        _fail(f"The folder cannot be written ({error}). Nothing was stored.")
+    print(json.dumps({"folder": str(data_folder(data)), "counts": found.counts}, indent=2))
+
+
+@app.command()
+def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.")], data: Data = None) -> None:
+    """Put a backup in place of the database, which is kept beside it; the application must not run."""
+    from welotrope.store.backups import restore as put_back
+    from welotrope.web.shell.app import local_now
+
+    with _database_errors():
+        kept = put_back(backup, data_folder(data), local_now())
+    print(f"Restored {backup}." + (f" What was there is kept as {kept}." if kept else ""))
+
+
+def _existing(data: Path | None) -> Path:
+    from welotrope.store.session import DATABASE_NAME
+
+    folder = data_folder(data)
+    if not (folder / DATABASE_NAME).exists():
+        _fail(f"There is no database in {folder}. Name its folder with --data.")
+    return folder
+
+
+def _show_step(done: int, of: int, what: str) -> None:
+    if sys.stderr.isatty():
+        print(f"{what}: {done} of {of}", end="\r", file=sys.stderr)
 
 
 def _command(verb: Verb) -> Callable[..., None]:

@@ -72,13 +72,15 @@ def open_page(browser, request):
         if "status of 422" not in message.text and "/frame?" not in message.location.get("url", ""):
             troubles.append(message.text)
 
-    def open_page(site, path="/scale", size="table", look="bench", script=True):
+    def open_page(site, path="/scale", size="table", look="bench", script=True, newcomer=False):
         context = browser.new_context(
             viewport=SIZES[size], base_url=site.url, java_script_enabled=script, has_touch=size == "phone",
             accept_downloads=True,
         )  # fmt: skip
         context.set_default_timeout(8000)
         context.add_cookies([{"name": "look", "value": look, "url": site.url}])
+        if not newcomer:
+            context.add_cookies([{"name": "seen", "value": "aids-plan-practice-scale", "url": site.url}])
         contexts.append(context)
         page = context.new_page()
         page.on("console", lambda message: note_trouble(message) if message.type == "error" else None)

@@ -169,7 +169,7 @@ def test_without_script(site, open_page):
 
 
 def test_first_run_takes_three_short_forms(empty_site, open_page):
-    page = open_page(empty_site, "/")
+    page = open_page(empty_site, "/start/fields")
     page.get_by_label("Name").fill("Fjeldr")
     page.get_by_label("Pixels across", exact=False).first.fill("6000")
     page.get_by_role("button", name="Next: the lens").click()

@@ -124,7 +124,7 @@ def test_each_trouble_has_its_own_sentence_and_cure(tmp_path, monkeypatch, error
     def fail(_path):
         raise error
 
-    monkeypatch.setattr(session_module, "_migrate", fail)
+    monkeypatch.setattr(session_module, "migrate", fail)
     with pytest.raises(DatabaseUnusableError, match=words) as caught:
         Database(tmp_path)
     assert "backup" not in str(caught.value)

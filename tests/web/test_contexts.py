@@ -14,7 +14,7 @@ PAGES = [
     "/plan/moving", "/plan/sitter", "/plan/close?depth=5", "/plan/night", "/plan/compare", "/aids",
     "/aids/constants", "/practice", "/log", "/log/new", "/log/frames/1", "/kit", "/kit/bodies/1", "/kit/lenses/1",
     "/kit/mounts/1", "/kit/adapters/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/import",
-    "/help", "/practice/trials/1",
+    "/help", "/help/plan", "/kit/attachments/1", "/practice/trials/1",
 ]  # fmt: skip
 
 

@@ -51,7 +51,7 @@ class Database:
             if revision != HEAD_REVISION:
                 if revision is not None:
                     self._keep_copy(revision)
-                _migrate(self.path)
+                migrate(self.path)
         os.chmod(self.path, 0o600)
         self.engine = _engine(self.path)
         self._readers = sessionmaker(self.engine, expire_on_commit=False)
@@ -101,6 +101,12 @@ class Database:
 def backup_name(now: dt.datetime) -> str:
     """File name of a backup made at ``now``."""
     return f"welotrope-{now:%Y%m%d-%H%M%S}.sqlite3"
+
+
+def check_database(path: Path) -> None:
+    """Raise DatabaseUnusableError for a file that is damaged, no database, or of a newer Welotrope."""
+    with _file_errors(path):
+        _inspect(path)
 
 
 def _make_folder(folder: Path) -> None:
@@ -225,8 +231,8 @@ def _inspect(path: Path) -> str | None:
     return str(revision)
 
 
-def _migrate(path: Path) -> None:
-    """Bring the tables up to date in one transaction: cut off anywhere, the file is as it was."""
+def migrate(path: Path, revision: str = "head") -> None:
+    """Bring the tables to a revision in one transaction: cut off anywhere, the file is as it was."""
     from alembic import command  # slow to import and needed only when a migration is pending
     from alembic.config import Config
 
@@ -237,6 +243,6 @@ def _migrate(path: Path) -> None:
     try:
         with engine.execution_options(begin="IMMEDIATE").begin() as connection:
             config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+            command.upgrade(config, revision)
     finally:
         engine.dispose()

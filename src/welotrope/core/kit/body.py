@@ -153,6 +153,11 @@ class Body:
         return {kind_of(aid).tag: aid for aid in self.shown_aids}
 
     @property
+    def typical_aids(self) -> tuple[str, ...]:
+        """Labels of the aids one can see whose values are typical ones, not measured."""
+        return tuple(kind_of(aid).label for aid in self.shown_aids if kind_of(aid).tag in self.traits.typical)
+
+    @property
     def is_film(self) -> bool:
         """Whether the picture falls on film."""
         return self.image.width_px is None

@@ -199,7 +199,7 @@ def _reading_error(calibration: Calibration | None) -> float:
 def _basis(lens: Lens, engraved: Calibration | None, measured: Calibration | None) -> Basis:
     if measured:
         return Basis.CALIBRATED
-    return Basis.ENGRAVED if engraved or lens.ring_source is not RingSource.ASSUMED else Basis.ASSUMED
+    return Basis.ENGRAVED if engraved or lens.ring_source not in (RingSource.ASSUMED, RingSource.EYE) else Basis.ASSUMED
 
 
 def _plain(nominal: Helicoid, measured: Calibration) -> FocusRing:

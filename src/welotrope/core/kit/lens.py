@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
-from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, check_limits, name_input, nested
+from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, check_limits, name_input, nested, tick_input
 from welotrope.core.kit import lens_inputs as inputs
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import Mount
@@ -31,6 +31,7 @@ class RingSource(StrEnum):
 
     MEASURED = "measured"
     READING = "one reading"
+    EYE = "by eye"
     ASSUMED = "assumed"
 
 
@@ -73,8 +74,8 @@ class Lens:
         Marked stops, widest first.
     closest_mm
         Closest focus from the film plane, mm; at least 4·focal.
-    throw_deg
-        Measured travel from infinity to closest focus; None when not measured.
+    throw_deg, throw_by_eye
+        Travel from infinity to closest focus, None when not known, and whether it is only judged by eye.
     reading
         One ring reading, used for the lead when the throw is not measured.
     infinity_side
@@ -106,6 +107,9 @@ class Lens:
     stops: tuple[float, ...] = field(metadata=asks(inputs.STOPS))
     closest_mm: float = field(metadata=asks(inputs.CLOSEST_FOCUS))
     throw_deg: float | None = field(default=None, metadata=asks(inputs.THROW))
+    throw_by_eye: bool = field(
+        default=False, metadata=asks(tick_input("throw_by_eye", "That throw is judged by eye", group="ring"))
+    )
     ring_diameter_mm: float | None = field(default=None, metadata=asks(inputs.DIAMETER))
     reading: RingReading | None = field(
         default=None,
@@ -206,7 +210,7 @@ class Lens:
     def ring_source(self) -> RingSource:
         """How the travel of the ring is known."""
         if self.throw_deg is not None:
-            return RingSource.MEASURED
+            return RingSource.EYE if self.throw_by_eye else RingSource.MEASURED
         return RingSource.READING if self.reading is not None else RingSource.ASSUMED
 
     @property

@@ -44,7 +44,10 @@ def _magnification(text: str) -> float:
 
 
 def _throw(text: str, typed: Typed) -> float:
-    """Read a throw in degrees, or in mm along a ring of known diameter."""
+    """Read a throw in degrees, in mm along a ring of known diameter, or as an eye judges it: “half a turn”."""
+    part = next((degrees for key, _, degrees in BY_EYE if key in text.lower()), None)
+    if part is not None:
+        return part
     match = re.fullmatch(r"(.+?)\s*mm", text.strip().lower())
     if match is None:
         return number(text.lower().replace("deg", ""), "throw in degrees")
@@ -111,7 +114,17 @@ CLOSEST_FOCUS = Input(  # not named "closest": htmx calls form.closest()
 THROW = Input(
     name="throw", field=fields.THROW, label="Throw, ∞ to closest", read=_throw, optional=True, group="ring",
     hint="Degrees, or millimetres along the ring (wrap a strip of paper, mark both ends): 230 or 122 mm."
-    " Empty: 180° is assumed", columns=("throw", "throw_deg"),
+    " By eye: a quarter, a third, half, most of a turn. Empty: 180° is assumed", columns=("throw", "throw_deg"),
+)  # fmt: skip
+# Parts of a turn as an eye judges them.
+BY_EYE: tuple[tuple[str, str, float], ...] = (
+    ("quarter", "a quarter of a turn", 90.0), ("third", "a third of a turn", 120.0), ("half", "half a turn", 180.0),
+    ("most", "most of a turn", 300.0),
+)  # fmt: skip
+THROW_BY_EYE = Input(
+    name="throw", field=fields.THROW, label="From ∞ to its nearest the ring turns", ask=Ask.CHOICE, group="lens",
+    optional=True, options=(("", "not known"), *((key, words) for key, words, _ in BY_EYE)),
+    read=lambda text, _typed: next((degrees for key, _, degrees in BY_EYE if key == text), None), write=lambda _deg: "",
 )  # fmt: skip
 DIAMETER = number_input(
     "diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm", group="ring",

@@ -6,8 +6,9 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core import fields
-from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
+from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.mount import Known, known_input
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import parse_stop
@@ -101,6 +102,8 @@ class BodyTraits:
         Whether a fixed or native lens focuses by wire.
     slots
         Number of slots for lens data, 0 to 50.
+    typical
+        Tags of the kinds of aid whose values are typical ones, not measured on this body.
     """
 
     finder: FinderKind = field(
@@ -175,6 +178,18 @@ class BodyTraits:
     by_wire: Known = field(
         default=Known.UNKNOWN, metadata=asks(known_input("by_wire", "Native lenses focus by wire", group="habits"))
     )
+    typical: tuple[str, ...] = field(
+        default=(),
+        metadata=asks(
+            Input(
+                name="typical", field=Field("typical", "typical values"), label="Typical values, not measured",
+                ask=Ask.MANY,
+                hint="Untick an aid once you have measured it", optional=True, empty=(), usual=[], group="typical",
+                options=tuple((kind.tag, kind.label) for kind in BODY_KINDS), write=list,
+                read=lambda chosen, _typed: tuple(kind.tag for kind in BODY_KINDS if kind.tag in chosen),
+            )
+        ),
+    )  # fmt: skip
     slots: int = field(
         default=0,
         metadata=asks(

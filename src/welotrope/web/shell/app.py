@@ -6,10 +6,11 @@ import asyncio
 import datetime as dt
 import os
 from collections.abc import AsyncIterator, Callable
-from contextlib import asynccontextmanager
+from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
 from fastapi import FastAPI
+from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
@@ -17,11 +18,13 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from welotrope import __version__
+from welotrope.store.backups import keep_daily
 from welotrope.store.session import Database
 from welotrope.web.api import calc, docs
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
-from welotrope.web.shell import errors
+from welotrope.web.shell import browser_files, errors
+from welotrope.web.shell.browser_files import HeadAsGet
 from welotrope.web.shell.desk import NoSetupError
 from welotrope.web.shell.jobs import JobRunner
 from welotrope.web.shell.security import Guard
@@ -57,6 +60,18 @@ def local_now() -> dt.datetime:
     return dt.datetime.now().replace(microsecond=0)
 
 
+_FIRST_BACKUP_S, _BACKUPS_EVERY_S = 20, 3600
+
+
+async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> None:
+    """Look once an hour whether a day's backup is due; a disk that is full is tried again later."""
+    await asyncio.sleep(_FIRST_BACKUP_S)
+    while True:
+        with suppress(OSError):
+            await run_in_threadpool(keep_daily, database, now())
+        await asyncio.sleep(_BACKUPS_EVERY_S)
+
+
 def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> FastAPI:
     """Build the application on a data folder.
 
@@ -71,7 +86,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         runner.recover()
+        daily = asyncio.create_task(_keep_backups(database, now))
         yield
+        daily.cancel()
         runner.close()
         database.close()
 
@@ -88,6 +105,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
         app.include_router(section.router, include_in_schema=False)
     app.include_router(calc.router)
     app.include_router(docs.router, include_in_schema=False)
+    app.include_router(browser_files.router, include_in_schema=False)
     app.mount("/static", CachedStatic(directory=STATIC), name="static")
     errors.install(app)
 
@@ -95,6 +113,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     def _no_setup(_request: Request, _error: NoSetupError) -> Response:
         return RedirectResponse("/start", 303)
 
+    app.add_middleware(HeadAsGet)
     app.add_middleware(GZipMiddleware, minimum_size=1024, compresslevel=4)
     app.add_middleware(Guard)
     return app

@@ -65,6 +65,7 @@ class Chrome:
     numbers_in: Unit
     aim: Aim
     posted: bool
+    first_sight: str
 
 
 class Desk:
@@ -213,7 +214,11 @@ class Desk:
             preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
             query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),
             posted=self.request.method not in SAFE_METHODS,
+            first_sight="" if room in self.preferences.seen or stored is None else self._first_sight(room),
         )  # fmt: skip
+
+    def _first_sight(self, room: str) -> str:
+        return next((open.first_sight for open in self.rooms if open.key == room), "")
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

@@ -1,4 +1,4 @@
-"""What a viewer prefers on this device: the look and the leading unit, kept in cookies."""
+"""What a viewer prefers on this device: look, leading unit, and what needs no more explaining; kept in cookies."""
 
 from __future__ import annotations
 
@@ -30,10 +30,11 @@ class Appearance(StrEnum):
 
 @dataclass(frozen=True)
 class Preferences:
-    """The look and the leading unit."""
+    """The look, the leading unit, and the rooms whose instruments need no more explaining."""
 
     look: Appearance
     unit: Unit
+    seen: frozenset[str] = frozenset()
 
 
 def preferences_of(request: Request) -> Preferences:
@@ -42,6 +43,7 @@ def preferences_of(request: Request) -> Preferences:
     return Preferences(
         Appearance(look) if look in set(Appearance) else Appearance.BENCH,
         Unit(unit) if unit in set(Unit) else Unit.METRIC,
+        frozenset(request.cookies.get("seen", "").split("-")),
     )
 
 

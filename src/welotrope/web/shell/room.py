@@ -30,6 +30,16 @@ class Section:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Craft:
+    """A piece of the craft behind a room: what it is, why, when, and what it costs."""
+
+    title: str
+    why: str
+    when: str
+    cost: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class Room:
     """A room.
 
@@ -43,6 +53,10 @@ class Room:
         Whether there is nothing in it without a set-up.
     keys
         Keys and what they do here, for the help page.
+    first_sight
+        How its instruments are read, shown until it is dismissed; empty for none.
+    craft
+        The craft behind it, for its help page.
     """
 
     key: str
@@ -50,6 +64,8 @@ class Room:
     sections: tuple[Section, ...]
     needs_setup: bool = True
     keys: tuple[tuple[str, str], ...] = ()
+    first_sight: str = ""
+    craft: tuple[Craft, ...] = ()
 
     @property
     def path(self) -> str:

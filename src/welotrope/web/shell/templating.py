@@ -14,6 +14,7 @@ from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoes
 from markupsafe import Markup
 
 from welotrope.core.exposure.shutter_dial import marked_iso, marked_shutter
+from welotrope.core.kit.finding import FINDINGS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
 from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
@@ -59,7 +60,7 @@ def environment() -> Environment:
         exact=lambda value: repr(float(value)).removesuffix(".0"),
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
-    env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro)
+    env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=FINDINGS.get)
     return env
 
 

@@ -91,7 +91,7 @@ def test_deleting_a_lens_takes_its_set_ups_and_undo_brings_them_back(client):
 
 
 def test_empty_kit_leads_through_body_lens_and_ring(empty_client):
-    start = empty_client.get("/")
+    start = empty_client.get("/start/fields")
     assert "Which body do you put the lens on?" in text_of(start)
     body = {"step": "1", "name": "Fjeldr", "size": "36 × 24", "medium": "film"}
     lens_step = empty_client.post("/kit/bodies", data=body)

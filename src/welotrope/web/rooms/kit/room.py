@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from welotrope.web.rooms.kit.backups import routes as backups
+from welotrope.web.rooms.kit.craft import CRAFT
 from welotrope.web.rooms.kit.files import routes as files
 from welotrope.web.rooms.kit.setup import routes as setup
 from welotrope.web.rooms.kit.sheet import routes as sheet
@@ -18,10 +20,12 @@ ROOM = Room(
         Section(router=sheet.router),
         Section(router=slots.router),
         Section(router=files.router),
+        Section(router=backups.router, path="/kit/backups", jump="Backups, and everything as one file"),
         Section(router=setup.router),
         Section(router=things.router),
         Section(router=shelf.router, path="/kit"),
         Section(router=start.router),
     ),
     needs_setup=False,
+    craft=CRAFT,
 )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.rooms.log.craft import CRAFT
 from welotrope.web.rooms.log.frame import routes as frame
 from welotrope.web.rooms.log.outing import routes as outing
 from welotrope.web.shell.room import Room, Section
@@ -11,4 +12,5 @@ ROOM = Room(
     label="Log",
     sections=(Section(router=frame.router), Section(router=outing.router, path="/log")),
     needs_setup=False,
+    craft=CRAFT,
 )

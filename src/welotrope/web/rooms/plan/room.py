@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from welotrope.web.rooms.plan.close import routes as close
 from welotrope.web.rooms.plan.compare import routes as compare
+from welotrope.web.rooms.plan.craft import CRAFT
 from welotrope.web.rooms.plan.light import routes as light
 from welotrope.web.rooms.plan.moving import routes as moving
 from welotrope.web.rooms.plan.night import routes as night
@@ -27,4 +28,9 @@ ROOM = Room(
         Section(router=night.router, path="/plan/night", tab="Night", jump="Stars"),
         Section(router=compare.router, path="/plan/compare", tab="Compare", jump="Compare lenses, bodies, standards"),
     ),
+    first_sight=(
+        "Each section answers with a ring setting first, then says why, then what it was asked. Change "
+        "what it was asked and it answers again; every setting can be kept as a preset."
+    ),
+    craft=CRAFT,
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from welotrope.web.rooms.scale import kept
+from welotrope.web.rooms.scale.craft import CRAFT
 from welotrope.web.rooms.scale.infinity import routes as infinity
 from welotrope.web.rooms.scale.marks import routes as marks
 from welotrope.web.rooms.scale.measure import routes as measure
@@ -30,4 +31,10 @@ ROOM = Room(
         ("1 … 9", "to a preset of the lens, in Scale"),
         ("l", "log a frame from here"),
     ),
+    first_sight=(
+        "The ring lies flat at true angle; the triangle is the index. The hatched window is how far you "
+        "may turn before the subject is no longer sharp, the numbers above are the marks of each stop, "
+        "and below, the scene stands from the side."
+    ),
+    craft=CRAFT,
 )

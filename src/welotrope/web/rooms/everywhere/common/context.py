@@ -11,7 +11,7 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, log, presets
-from welotrope.web.shell.room import Room
+from welotrope.web.shell.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
 
 CAUTIONS = (
@@ -26,15 +26,31 @@ CAUTIONS = (
 
 @dataclass(frozen=True)
 class HelpPage:
-    """The help page: keys and cautions."""
+    """The help page: keys, the rooms with help pages of their own, and cautions."""
 
     keys: tuple[tuple[str, str], ...]
+    rooms: tuple[Room, ...]
     cautions: tuple[str, ...] = CAUTIONS
 
 
 def help_page(rooms: Sequence[Room]) -> HelpPage:
     """Gather the keys of every room."""
-    return HelpPage(tuple(key for room in rooms for key in room.keys))
+    return HelpPage(tuple(key for room in rooms for key in room.keys), tuple(room for room in rooms if room.craft))
+
+
+@dataclass(frozen=True, kw_only=True)
+class CraftPage:
+    """The craft behind a room."""
+
+    label: str
+    path: str
+    first_sight: str
+    craft: tuple[Craft, ...]
+
+
+def craft_page(room: Room) -> CraftPage:
+    """Return the help page of a room."""
+    return CraftPage(label=room.label, path=room.path, first_sight=room.first_sight, craft=room.craft)
 
 
 @dataclass(frozen=True)
@@ -47,9 +63,14 @@ class JumpItem:
 
 
 def jump_page(book: Book, rooms: Sequence[Room]) -> list[JumpItem]:
-    """List rooms, presets of the lens in hand, outings, lenses and bodies."""
+    """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
     items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
+    items += [
+        JumpItem("help", piece.title, f"/help/{room.key}#{number}")
+        for room in rooms
+        for number, piece in enumerate(room.craft, 1)
+    ]
     stored = kit.setup_in_hand(book)
     if stored is not None:
         items += [_preset_item(preset, stored) for preset in presets.list_presets(book, stored.lens_id)]

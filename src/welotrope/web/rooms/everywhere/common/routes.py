@@ -5,11 +5,12 @@ from __future__ import annotations
 from typing import Annotated
 
 from fastapi import APIRouter, Form
+from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries import kit
-from welotrope.web.rooms.everywhere.common.context import help_page, jump_page, switch_page
+from welotrope.web.rooms.everywhere.common.context import craft_page, help_page, jump_page, switch_page
 from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.limits import local_path
 from welotrope.web.shell.preferences import Appearance, remember
@@ -64,6 +65,24 @@ def jump(desk: AtDesk) -> Response:
 def setups(desk: AtDesk) -> Response:
     """List the set-ups to switch to."""
     return desk.page("everywhere/common/switch.html", switch_page(desk.book))
+
+
+@router.post("/seen")
+def dismiss(desk: AtDesk, room: Annotated[str, Form()] = "", back: Annotated[str, Form()] = "/") -> Response:
+    """Explain a room's instruments no more on this device."""
+    response = desk.go(local_path(back))
+    known = {open.key for open in desk.rooms}
+    remember(response, "seen", "-".join(sorted((desk.preferences.seen | {room}) & known)))
+    return response
+
+
+@router.get("/help/{key}")
+def room_help(desk: AtDesk, key: str) -> Response:
+    """Show the craft behind a room."""
+    room = next((open for open in desk.rooms if open.key == key and open.craft), None)
+    if room is None:
+        raise HTTPException(404, "There is no help page of that name")
+    return desk.page("everywhere/common/craft.html", craft_page(room))
 
 
 @router.get("/help")

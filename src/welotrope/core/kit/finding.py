@@ -1,0 +1,134 @@
+"""How to find what a form asks for: what to do with hands, paper and ruler, and which drawing shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What to do, in a few sentences, and the key of a drawing."""
+
+    text: str
+    drawing: str
+
+
+FINDINGS: dict[str, Finding] = {
+    "throw": Finding(
+        "Turn the ring to ∞ and put a pencil tick on ring and barrel. Turn to the nearest distance and tick "
+        "the ring again at the barrel’s tick. Wrap a strip of paper round the rubber and mark both ticks: its "
+        "length in mm, with the ring’s diameter, is the throw. By eye, a quarter, a third, half or most of a "
+        "turn will do to begin with.",
+        "strip",
+    ),
+    "diameter": Finding(
+        "Wrap a strip of paper once round the rubber, mark where it meets itself, and divide that length by 3.14.",
+        "strip",
+    ),
+    "closest_focus": Finding(
+        "The last number before the ring stops. It counts from the film or sensor, the circle with a line "
+        "through it on the body’s top, not from the front of the lens.",
+        "scale",
+    ),
+    "reading_distance": Finding(
+        "Any number engraved on the ring, such as 2 m. Put ∞ on the index, then that number, and note how far "
+        "you turned: in degrees on a paper collar, which Scale prints.",
+        "scale",
+    ),
+    "planes": Finding(
+        "Of a thick lens: what its data sheet calls the distance between the principal planes, or hiatus. "
+        "Leave it empty unless you do close-ups; a magnification at closest focus tells it too.",
+        "planes",
+    ),
+    "magnification": Finding(
+        "At closest focus, photograph a ruler across the long side of the picture. The picture’s width in mm, "
+        "divided by the mm of ruler you see, is the magnification.",
+        "ruler",
+    ),
+    "length": Finding(
+        "From the face of the mount to the front rim, ring at ∞, with a ruler.",
+        "rear",
+    ),
+    "protrusion": Finding(
+        "Stand the lens on its front on a table and lay a ruler across the mount’s face: how far the rear "
+        "sticks out past it, ring at ∞. Do not touch the glass.",
+        "rear",
+    ),
+    "rear": Finding(
+        "Across the part that goes into the body, behind the mount’s face, with a caliper or a ruler.",
+        "rear",
+    ),
+    "image_circle": Finding(
+        "Hold the lens over white paper in a dark room before a window: the bright round picture’s diameter. "
+        "Never before the sun.",
+        "circle",
+    ),
+    "register_mm": Finding(
+        "From the mount’s face to the film or sensor. It belongs to the mount, not to your camera: published "
+        "lists have it; the common threads are entered already.",
+        "register",
+    ),
+    "measured": Finding(
+        "Between the two faces that meet lens and body, with a caliper, in three places round it. A hundredth "
+        "of a millimetre matters: a repairer or a workshop has a micrometer.",
+        "register",
+    ),
+    "split_deviation": Finding(
+        "Stop a lens down until one half of the split just goes black: at about f/4 the prisms have 6.5°, at "
+        "f/2.8 nearer 9°. The maker’s screen list tells too.",
+        "split",
+    ),
+    "microprism_deviation": Finding(
+        "As with a split: at the stop where the spot goes dark and stops shimmering. About 5° when it still "
+        "works at f/4.",
+        "prisms",
+    ),
+    "screen_stop": Finding(
+        "Look at a row of things at different distances and stop down slowly, the aperture held closed by "
+        "hand: the stop at which the depth you see begins to grow is the screen’s. Bright ones begin at about "
+        "f/2.8, old ground glass at f/2.",
+        "screen",
+    ),
+    "finder_magnification": Finding(
+        "With a 50 mm lens, keep both eyes open: when the picture in the finder is as large as the world "
+        "beside it, it is 1 time; most are 0.7 to 0.95.",
+        "screen",
+    ),
+    "rangefinder_base": Finding(
+        "Between the middles of the two windows on the front of the camera, with a ruler.",
+        "patch",
+    ),
+    "rangefinder_reads": Finding(
+        "Tape 2 m from the film mark to a line on a wall, make its two pictures meet in the patch, and read the scale.",
+        "patch",
+    ),
+    "display_px": Finding(
+        "The manual gives dots; three dots make a pixel, and a display of 1.04 million dots is about 720 across.",
+        "display",
+    ),
+    "steps": Finding(
+        "What the manual calls magnification in manual focus, such as 6× and 12×, over the whole picture.",
+        "display",
+    ),
+    "width_px": Finding(
+        "The longer side of a picture at full size, as the file’s properties show it.",
+        "display",
+    ),
+    "clearance": Finding(
+        "From the maker’s data, or a repairer. Do not measure behind a mirror with a rod.",
+        "register",
+    ),
+    "lever_proud": Finding(
+        "How far a lever or ridge at the mount stands out before the mount’s face, with a ruler laid across it.",
+        "register",
+    ),
+    "labelled": Finding(
+        "What stands on the rim: +1, +2, +4; a close-up lens of 500 mm focal length is 2.",
+        "planes",
+    ),
+    "exponent": Finding(
+        "The film’s data sheet gives a formula like t to the power of 1.3 for times beyond a second, or a "
+        "table that it fits.",
+        "screen",
+    ),
+}

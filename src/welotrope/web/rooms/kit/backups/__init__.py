@@ -1,0 +1,1 @@
+"""Backups, and everything in and out."""

@@ -1,0 +1,46 @@
+"""/kit/backups: what is kept day by day, and everything as one file."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+
+from fastapi import APIRouter
+from starlette.background import BackgroundTask
+from starlette.exceptions import HTTPException
+from starlette.responses import FileResponse, Response
+
+from welotrope.store import backups
+from welotrope.store.archive import write_archive
+from welotrope.web.rooms.kit.backups.context import BackupsPage
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.get("/kit/backups")
+def show(desk: AtDesk) -> Response:
+    """List the dated backups."""
+    folder = desk.book.folder
+    page = BackupsPage(backups=tuple(backups.list_backups(folder)), folder=str(folder), keep=backups.KEEP)
+    return desk.page("kit/backups/page.html", page)
+
+
+@router.get("/kit/backups/everything.zip")
+def everything(desk: AtDesk) -> Response:
+    """Return everything as one archive."""
+    folder = tempfile.TemporaryDirectory()
+    target = Path(folder.name) / f"welotrope-{desk.now():%Y%m%d}.zip"
+    write_archive(desk.request.app.state.database, target, desk.now())
+    return FileResponse(
+        target, media_type="application/zip", filename=target.name, background=BackgroundTask(folder.cleanup)
+    )
+
+
+@router.get("/kit/backups/{name}")
+def one(desk: AtDesk, name: str) -> Response:
+    """Return a dated backup."""
+    found = next((kept for kept in backups.list_backups(desk.book.folder) if kept.path.name == name), None)
+    if found is None:
+        raise HTTPException(404, "There is no backup of that name")
+    return FileResponse(found.path, media_type="application/vnd.sqlite3", filename=found.path.name)
