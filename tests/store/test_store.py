@@ -226,7 +226,7 @@ def test_models_and_migrations_agree(tmp_path):
 def test_a_pending_migration_copies_the_database_aside_first(demo_folder, monkeypatch):
     with sqlite3.connect(demo_folder / DATABASE_NAME) as connection:
         connection.execute("UPDATE alembic_version SET version_num = '0000'")
-    monkeypatch.setattr(session_module, "_migrate", lambda path: None)
+    monkeypatch.setattr(session_module, "migrate", lambda path: None)
     Database(demo_folder).close()
     aside = demo_folder / "before-migration-from-0000.sqlite3"
     with sqlite3.connect(aside) as copy:
