@@ -9,7 +9,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 from tests.browser.conftest import QUIET, SIZES, Site
 
 from welotrope.core.finder.round import Order, Release
@@ -42,7 +42,6 @@ SHOTS = [
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
     ("practice", "/practice", "table", "bench", 1),
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
-    ("result", "/practice/trials/2", "table", "bench", 1),
     ("log", "/log", "table", "bench", 1),
     ("kit", "/kit", "table", "bench", 1),
     ("sheet-phone", "/kit/setups/1/sheet", "phone", "bench", 1),
@@ -50,8 +49,6 @@ SHOTS = [
 
 
 def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
-    for room in ("scale", "plan", "aids", "practice"):
-        page.request.post(f"{site.url}/seen", form={"room": room}, headers={"origin": site.url})
     page.request.post(f"{site.url}/in-hand", form={"setup": str(setup)}, headers={"origin": site.url})
     if path.startswith("round:"):
         play(page, site, *path.removeprefix("round:").split("/"))
@@ -87,11 +84,23 @@ def main() -> None:
         )
         for name, path, size, look, setup in SHOTS:
             context = chromium.new_context(viewport=SIZES[size], reduced_motion="reduce")
-            context.add_cookies([{"name": "look", "value": look, "url": site.url}])
+            seen = {"look": look, "seen": "aids-plan-practice-scale"}
+            context.add_cookies([{"name": key, "value": value, "url": site.url} for key, value in seen.items()])
             take(context.new_page(), site, name, path, setup)
             context.close()
+        newcomer(chromium, Path(folder) / "new")
         chromium.close()
         site.stop()
+
+
+def newcomer(chromium: Browser, folder: Path) -> None:
+    """Take the first page of an empty kit."""
+    site = Site(folder)
+    page = chromium.new_page(viewport=SIZES["table"])
+    page.goto(site.url)
+    page.evaluate("document.fonts.ready")
+    page.screenshot(path=TARGET / "start.png", animations="disabled", caret="hide")
+    site.stop()
 
 
 if __name__ == "__main__":

@@ -108,7 +108,7 @@ class Lens:
     closest_mm: float = field(metadata=asks(inputs.CLOSEST_FOCUS))
     throw_deg: float | None = field(default=None, metadata=asks(inputs.THROW))
     throw_by_eye: bool = field(
-        default=False, metadata=asks(tick_input("throw_by_eye", "That throw is judged by eye", group="ring"))
+        default=False, metadata=asks(tick_input("throw_by_eye", "Judged by eye, not measured", group="ring"))
     )
     ring_diameter_mm: float | None = field(default=None, metadata=asks(inputs.DIAMETER))
     reading: RingReading | None = field(
