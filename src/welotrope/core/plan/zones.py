@@ -186,12 +186,15 @@ def frame_stack(lens: LensAt, near_mm: float, far_mm: float, overlap: float = 0.
     if (last >= first) != lens.beyond:
         return FrameStack((window_at(lens, first),), 0.0)
     fits = partial(_overlaps, lens, first, last, overlap=overlap)
-    if not fits(MOST_FRAMES):
+    enough = 2
+    while enough < MOST_FRAMES and not fits(enough):
+        enough = min(2 * enough, MOST_FRAMES)
+    if not fits(enough):
         raise OutOfRangeError(
             "frames", f"over {MOST_FRAMES}", "nobody takes so many",
             "Choose a smaller stop, less depth or less overlap",
         )  # fmt: skip
-    count = bisect_left(range(MOST_FRAMES + 1), True, lo=2, key=fits)
+    count = bisect_left(range(enough + 1), True, lo=2, key=fits)
     xs = np.linspace(first, last, count)
     return FrameStack(tuple(window_at(lens, float(x)) for x in xs), abs(first - last) / (count - 1))
 
