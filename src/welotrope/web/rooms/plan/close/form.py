@@ -8,9 +8,8 @@ from welotrope.core.errors import Field
 from welotrope.core.inputs import Input, asks, check_limits, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import parse_distance, write_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import overlap_asked, stop_asked
 
 
 def _index(text: str) -> int:
@@ -48,19 +47,7 @@ class CloseAsked:
             )
         )
     )
-    stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop",
-                field=Field("stop", "stop"),
-                label="Stop",
-                usual="f/8",
-                empty=8.0,
-                read=lambda text, _typed: parse_stop(text),
-                write=format_stop,
-            )
-        )
-    )
+    stop: float = field(metadata=asks(stop_asked(8.0, usual="f/8")))
     chosen: int = field(
         metadata=asks(
             Input(
@@ -89,14 +76,7 @@ class CloseAsked:
         )
     )
     overlap: float = field(
-        metadata=asks(
-            Input(
-                name="overlap", field=Field("overlap", "overlap"), label="Overlap", unit="%", mode="decimal",
-                optional=True,
-                empty=0.2, usual="20", low=0, high=0.9,
-                read=lambda text, _typed: number(text, "overlap", "%") / 100, write=lambda share: f"{share * 100:g}",
-            )
-        )
+        metadata=asks(overlap_asked(0.2, usual="20"))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

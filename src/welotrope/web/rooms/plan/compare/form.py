@@ -6,10 +6,10 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, asks
+from welotrope.core.inputs import asks
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import stop_asked
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,12 +31,7 @@ class CompareAsked:
         )
     )  # fmt: skip
     stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop", field=Field("stop", "stop"), label="And at", usual="f/8", empty=8.0,
-                read=lambda text, _typed: parse_stop(text), write=format_stop,
-            )
-        )
+        metadata=asks(stop_asked(8.0, "And at", usual="f/8"))
     )  # fmt: skip
 
 

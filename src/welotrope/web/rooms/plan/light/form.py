@@ -6,7 +6,6 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError
-from welotrope.core.exposure.film import MOST_EXPONENT
 from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, check_iso, ev_of_reading
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS
@@ -18,6 +17,7 @@ from welotrope.core.units.numbers import number
 from welotrope.core.units.shutter import parse_shutter
 from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import exponent_asked, path_asked
 
 _CONTRADICTS = 1.5  # stops beyond what the named light varies by
 
@@ -161,35 +161,10 @@ class LightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(
-            number_input(
-                "exponent",
-                Field("exponent", "reciprocity exponent"),
-                "Reciprocity exponent",
-                low=1,
-                high=MOST_EXPONENT,
-                hint="of the film’s data sheet; beyond one second",
-                group="iso",
-            )
-        )
+        metadata=asks(exponent_asked("of the film’s data sheet; beyond one second", group="iso"))
     )
     speed: float = field(metadata=asks(Joined(inputs=(MOVES, SPEED), take=_take_speed, texts=lambda _speed: {})))
-    angle_deg: float = field(
-        metadata=asks(
-            number_input(
-                "angle",
-                Field("angle", "angle"),
-                "Path to the lens’s axis",
-                unit="°",
-                low=0,
-                high=90,
-                empty=90.0,
-                usual="90",
-                hint="0 straight at you, 90 across",
-                group="moves",
-            )
-        )
-    )
+    angle_deg: float = field(metadata=asks(path_asked(90.0, group="moves")))
     held: str = field(metadata=asks(HELD))
 
     def __post_init__(self) -> None:

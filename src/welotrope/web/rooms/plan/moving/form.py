@@ -11,8 +11,8 @@ from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.moving import MovingAsked
 from welotrope.core.plan.trap import TrapHand
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import path_asked, stop_asked
 
 _GOING = tuple((one.id, one.name) for one in MOVERS if one.speed > 0.3)
 MOVES = Input(
@@ -44,34 +44,9 @@ class TrapAsked:
             )
         )
     )
-    stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop",
-                field=Field("stop", "stop"),
-                label="Stop",
-                read=lambda text, _typed: parse_stop(text),
-                write=format_stop,
-                empty=8.0,
-            )
-        )
-    )
+    stop: float = field(metadata=asks(stop_asked(8.0)))
     speed: float = field(metadata=asks(Joined(inputs=(MOVES, SPEED), take=_take_speed, texts=lambda _speed: {})))
-    angle_deg: float = field(
-        metadata=asks(
-            number_input(
-                "angle",
-                Field("angle", "angle"),
-                "Path to the lens’s axis",
-                unit="°",
-                low=0,
-                high=90,
-                empty=0.0,
-                usual="0",
-                hint="0 straight at you, 90 across",
-            )
-        )
-    )
+    angle_deg: float = field(metadata=asks(path_asked(0.0)))
     receding: bool = field(metadata=asks(tick_input("receding", "It goes away")))
     rate: float = field(
         metadata=asks(

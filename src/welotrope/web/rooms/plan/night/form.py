@@ -5,29 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.exposure.film import MOST_EXPONENT
-from welotrope.core.inputs import Input, asks, check_limits, number_input
+from welotrope.core.inputs import asks, check_limits, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import exponent_asked, stop_asked
 
 
 @dataclass(frozen=True, kw_only=True)
 class NightAsked:
     """A night: stop, where in the sky (degrees), a foreground (mm), and the film's exponent."""
 
-    stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop",
-                field=Field("stop", "stop"),
-                label="Stop",
-                read=lambda text, _typed: parse_stop(text),
-                write=format_stop,
-                empty=2.8,
-            )
-        )
-    )
+    stop: float = field(metadata=asks(stop_asked(2.8)))
     declination_deg: float = field(
         metadata=asks(
             number_input(
@@ -56,13 +44,7 @@ class NightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(
-            number_input(
-                "exponent", Field("exponent", "reciprocity exponent"), "Reciprocity exponent", low=1,
-                high=MOST_EXPONENT,
-                hint="of the film’s data sheet; empty on a sensor",
-            )
-        )
+        metadata=asks(exponent_asked("of the film’s data sheet; empty on a sensor"))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

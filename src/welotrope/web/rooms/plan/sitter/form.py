@@ -6,12 +6,12 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, asks, check_limits, choice_input, number_input
+from welotrope.core.inputs import asks, check_limits, choice_input, number_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.sitter import together
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import stop_asked
 
 
 class Stance(StrEnum):
@@ -52,18 +52,7 @@ class SitterAsked:
             )
         )
     )
-    stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop",
-                field=Field("stop", "stop"),
-                label="Stop",
-                read=lambda text, _typed: parse_stop(text),
-                write=format_stop,
-                empty=2.8,
-            )
-        )
-    )
+    stop: float = field(metadata=asks(stop_asked(2.8)))
     stance: Stance = field(metadata=asks(choice_input("stance", "Who sways", Stance, Stance.BOTH)))
     sway_mm: float | None = field(
         metadata=asks(

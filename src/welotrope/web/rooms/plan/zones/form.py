@@ -7,11 +7,10 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input
+from welotrope.core.inputs import Ask, asks, check_limits, choice_input, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
+from welotrope.web.rooms.plan.inputs import overlap_asked, stop_asked
 
 
 class HowMany(StrEnum):
@@ -22,10 +21,6 @@ class HowMany(StrEnum):
     THREE = "3"
 
 
-def _overlap(text: str) -> float:
-    return number(text, "overlap", "%") / 100
-
-
 @dataclass(frozen=True, kw_only=True)
 class ZonesAsked:
     """Zones: how many, from where inwards, at a stop or in to a distance (mm)."""
@@ -33,19 +28,7 @@ class ZonesAsked:
     count: HowMany = field(
         metadata=asks(choice_input("count", "How many to remember", HowMany, HowMany.TWO, ask=Ask.PICK))
     )
-    stop: float = field(
-        metadata=asks(
-            Input(
-                name="stop",
-                field=Field("stop", "stop"),
-                label="Stop",
-                hint="taken if nothing is written under “in to”",
-                read=lambda text, _typed: parse_stop(text),
-                write=format_stop,
-                empty=8.0,
-            )
-        )
-    )
+    stop: float = field(metadata=asks(stop_asked(8.0, hint="taken if nothing is written under “in to”")))
     far_mm: float = field(
         metadata=asks(
             distance_cell(
@@ -72,25 +55,7 @@ class ZonesAsked:
             )
         )
     )
-    overlap: float = field(
-        metadata=asks(
-            Input(
-                name="overlap",
-                field=Field("overlap", "overlap"),
-                label="Overlap",
-                unit="%",
-                mode="decimal",
-                optional=True,
-                empty=0.0,
-                hint="of a window, against a careless hand",
-                low=0,
-                high=0.9,
-                per=1.0,
-                read=lambda text, _typed: _overlap(text),
-                write=lambda share: f"{share * 100:g}",
-            )
-        )
-    )
+    overlap: float = field(metadata=asks(overlap_asked(0.0, hint="of a window, against a careless hand")))
     tilt_deg: float = field(
         metadata=asks(
             number_input(
