@@ -70,7 +70,6 @@ PLAN_VERBS: tuple[Verb, ...] = (
         ),
         function=calculations.closeup,
         result=calculations.CloseupResult,
-        flat=False,
     ),
     Verb(
         name="stack",
