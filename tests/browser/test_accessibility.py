@@ -26,10 +26,14 @@ def test_axe_finds_nothing(site, open_page, size):
         page.goto(path)
         page.evaluate(AXE)
         found += violations(page, path, "{resultTypes: ['violations']}")
-        for look in ("room", "sun", "night") if size == "table" else ():
+        for look in ("room", "sun", "night") if size == "table" and path not in ALIKE else ():
             page.evaluate("(look) => { document.documentElement.dataset.look = look; }", look)
             found += violations(page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations']}")
     assert not found, "\n".join(found)
+
+
+# These are made of what other pages hold: tables, facts, fields, the ring.
+ALIKE = ("/plan/light", "/plan/sitter", "/plan/night", "/plan/compare", "/kit/attachments/1")
 
 
 def violations(page, where, options):

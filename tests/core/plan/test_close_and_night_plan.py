@@ -72,7 +72,7 @@ def test_the_search_finds_what_trying_everything_finds(subject, room):
         for parts in itertools.combinations(ATTACHMENTS, count):
             reach = reach_of(made, parts)
             ends = sorted((reach.range.far.extension_mm, reach.range.near.extension_mm))
-            steps = [close_up(made, reach, float(x)) for x in np.linspace(*ends, 60)]
+            steps = [close_up(made, reach, float(x)) for x in np.linspace(*ends, 24)]
             sizes = [one.setting.magnification for one in steps]
             if min(sizes) <= wanted <= max(sizes):
                 nearest = min(steps, key=lambda one: abs(one.setting.magnification - wanted))
