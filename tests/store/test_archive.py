@@ -143,6 +143,11 @@ def test_what_is_no_zip_and_a_bomb_are_not_opened(tmp_path):
         check_archive(tmp_path / "text.zip")
     with pytest.raises(ArchiveError, match="cannot be read"):
         check_archive(tmp_path / "missing.zip")
+    packed = tmp_path / "packed.zip"
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_LZMA) as out:
+        out.writestr("manifest.json", "{}")
+    with pytest.raises(ArchiveError, match="does not read"):
+        check_archive(packed)
     bomb = tmp_path / "bomb.zip"
     with zipfile.ZipFile(bomb, "w", zipfile.ZIP_DEFLATED) as out:
         out.writestr("manifest.json", "{}")
@@ -151,6 +156,22 @@ def test_what_is_no_zip_and_a_bomb_are_not_opened(tmp_path):
         out.infolist()[-1].file_size = 9_000_000_000
     with pytest.raises(ArchiveError):
         check_archive(bomb)
+
+
+def test_an_archive_damaged_on_the_way_is_refused_whatever_byte_it_is(written, tmp_path):
+    """Bytes all over it turned round: refused in a sentence, or what they belong to does not matter; never a crash."""
+    whole = written[1].read_bytes()
+    refused = 0
+    for turn in range(60):
+        place = len(whole) * turn // 60
+        bad = tmp_path / f"bad{turn}.zip"
+        bad.write_bytes(whole[:place] + bytes([whole[place] ^ 0xFF]) + whole[place + 1 :])
+        try:
+            read_archive(bad, tmp_path / f"new{turn}")
+        except ArchiveError:
+            refused += 1
+            assert not (tmp_path / f"new{turn}" / DATABASE_NAME).exists()
+    assert refused > 50
 
 
 def test_a_folder_with_data_is_left_alone(written):

@@ -8,7 +8,6 @@ database of that schema, which is then brought up to date like any other.
 from __future__ import annotations
 
 import datetime as dt
-import hashlib
 import json
 import math
 import os
@@ -17,11 +16,13 @@ import shutil
 import sqlite3
 import tempfile
 import zipfile
+import zlib
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from welotrope.store import files
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError, migrate
 
 FORMAT, VERSION = "welotrope-archive", 1
@@ -31,6 +32,7 @@ _MANIFEST = "manifest.json"
 _ENTRY = re.compile(r"tables/[a-z_]{1,40}\.jsonl|files/[0-9a-f]{2}/[0-9a-f]{64}\.[a-z]{3,4}")
 _REVISION = re.compile(r"\d{4}")
 _PROGRESS_EVERY = 1000
+_READABLE, _ENCRYPTED = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED), 0x1
 Step = Callable[[int, int, str], None]
 
 
@@ -132,7 +134,7 @@ def check_archive(path: Path) -> Manifest:
     try:
         with zipfile.ZipFile(path) as archive:
             return _checked(archive, path)
-    except (zipfile.BadZipFile, EOFError, NotImplementedError) as error:
+    except (zipfile.BadZipFile, EOFError, RuntimeError) as error:  # the last for a ZIP version of the future
         raise ArchiveError(
             f"{path.name} is no archive, or only a part of one ({error}). Choose a whole one."
         ) from error
@@ -147,11 +149,15 @@ def _checked(archive: zipfile.ZipFile, path: Path) -> Manifest:
     names = [entry.filename for entry in entries]
     if _MANIFEST not in names:
         raise ArchiveError(f"{path.name} is no archive of Welotrope: it has no {_MANIFEST}.")
+    unreadable = [entry for entry in entries if entry.compress_type not in _READABLE or entry.flag_bits & _ENCRYPTED]
+    if unreadable:
+        raise ArchiveError(f"{path.name} is encrypted or packed in a way this program does not read.")
     strange = [name for name in names if name != _MANIFEST and not _ENTRY.fullmatch(name)]
     if strange or len(set(names)) != len(names):
         raise ArchiveError(f"{path.name} holds what does not belong in an archive: {', '.join(strange)[:80]}.")
     try:
-        says = json.loads(archive.read(_MANIFEST)[:MAX_LINE])
+        with archive.open(_MANIFEST) as file:
+            says = json.loads(file.read(MAX_LINE))
         found = Manifest(schema=str(says["schema"]), made=str(says["made"]), counts=dict(says["counts"]))
         known = says["format"] == FORMAT
         version = int(says["version"])
@@ -179,11 +185,14 @@ def read_archive(path: Path, folder: Path, step: Step = _no_step) -> Manifest:
     with tempfile.TemporaryDirectory(dir=folder, prefix=".import-") as name:
         draft = Path(name) / DATABASE_NAME
         migrate(draft, manifest.schema)
-        with zipfile.ZipFile(path) as archive:
-            problems = _fill(draft, archive, manifest, step)
-            if problems:
-                raise ArchiveError("Nothing was stored. " + " ".join(problems))
-            _unpack_files(archive, Path(name))
+        try:
+            with zipfile.ZipFile(path) as archive:
+                problems = _fill(draft, archive, manifest, step)
+                if problems:
+                    raise ArchiveError("Nothing was stored. " + " ".join(problems))
+                _unpack_files(archive, Path(name))
+        except (zipfile.BadZipFile, zlib.error, EOFError) as error:
+            raise ArchiveError(f"Nothing was stored: {path.name} is damaged ({error}). Choose a whole one.") from error
         try:
             Database(Path(name)).close()
         except DatabaseUnusableError as error:
@@ -252,8 +261,6 @@ def _unpack_files(archive: zipfile.ZipFile, folder: Path) -> None:
         if not entry.filename.startswith("files/"):
             continue
         data = archive.read(entry)
-        if hashlib.sha256(data).hexdigest() != Path(entry.filename).stem:
+        if files.hash_of(data) != Path(entry.filename).stem:
             raise ArchiveError(f"Nothing was stored: the file {entry.filename[:40]} is not what it was.")
-        target = folder / entry.filename
-        target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-        target.write_bytes(data)
+        files.write(folder, entry.filename, data)

@@ -8,7 +8,14 @@ import sqlite3
 from dataclasses import dataclass
 from pathlib import Path
 
-from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError, backup_name, check_database
+from welotrope.store.session import (
+    DATABASE_NAME,
+    Database,
+    DatabaseUnusableError,
+    backup_name,
+    check_database,
+    copy_database,
+)
 
 FOLDER, KEEP = "backups", 14
 _COUNTED = (("lens", "lenses"), ("body", "bodies"), ("preset", "presets"), ("frame", "frames"), ("trial", "rounds"))
@@ -65,16 +72,9 @@ def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
     if target.exists():
         _check_free(target)
         kept = folder / f"before-restore-{now:%Y%m%d-%H%M%S}.sqlite3"
-        source, copy = sqlite3.connect(target), sqlite3.connect(kept)
-        source.backup(copy)
-        copy.close()
-        source.close()
+        copy_database(target, kept)
     draft = folder / f".{DATABASE_NAME}.restore"
-    source, copy = sqlite3.connect(f"file:{backup}?mode=ro", uri=True), sqlite3.connect(draft)
-    source.backup(copy)
-    copy.close()
-    source.close()
-    os.chmod(draft, 0o600)
+    copy_database(backup, draft)
     os.replace(draft, target)
     for side in ("-wal", "-shm"):
         Path(f"{target}{side}").unlink(missing_ok=True)

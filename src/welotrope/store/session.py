@@ -79,7 +79,7 @@ class Database:
         target.parent.mkdir(parents=True, exist_ok=True)
         draft = target.with_name(f".{target.name}.{os.getpid()}.part")
         try:
-            _copy(self.path, draft)
+            copy_database(self.path, draft)
             os.replace(draft, target)
         except sqlite3.Error as error:
             raise OSError(str(error)) from error
@@ -158,7 +158,7 @@ def _file_sentence(path: Path, error: BaseException) -> str | None:
     return None
 
 
-def _copy(path: Path, target: Path) -> None:
+def copy_database(path: Path, target: Path) -> None:
     """Copy a database consistently; the copy is its owner's only."""
     source = sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)
     copy = sqlite3.connect(target)
