@@ -24,7 +24,7 @@ OF_RECORDS = {
     "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.means.mean_interval",
     "optics.depth.extension_with_limit", "plan.zones.window_at", "plan.zones.windows_inwards",
     "plan.zones.frame_stack", "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.holding.slowest_held",
-    "plan.trap.trap_chances",
+    "plan.trap.trap_chances", "exposure.light.agreed_light",
 }  # fmt: skip
 VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_text())["value"]
 # A number of stops, or a window of a ring: the example says more than one number would.

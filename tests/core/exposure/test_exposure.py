@@ -5,12 +5,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.plan.ray_trace import image_height
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.exposure.film import long_exposure, metered_for
 from welotrope.core.exposure.holding import HOLDING_BY_ID, slowest_held
-from welotrope.core.exposure.light import CONDITIONS, ev_of_reading, iso_for, shutter_for
+from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, ev_of_reading, shutter_for
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
-from welotrope.core.exposure.shutter_dial import MARKED, marked_shutter, not_slower
+from welotrope.core.exposure.shutter_dial import MARKED, marked_iso, marked_shutter
 from welotrope.core.optics.sharpness import ImageFormat
 
 # A printed exposure table for ISO 100: subject, stop and shutter as such tables give them.
@@ -34,7 +34,6 @@ def test_conditions_run_from_sun_to_starlight_with_their_width():
 )
 def test_there_and_back(ev, stop, iso, filters, m):
     shutter = shutter_for(ev, stop, iso, filters, m)
-    assert iso_for(ev, stop, shutter, filters, m) == pytest.approx(iso, rel=1e-9)
     assert ev_of_reading(shutter, stop * (1 + m), iso * 2**-filters) == pytest.approx(ev, abs=1e-9)
 
 
@@ -49,9 +48,19 @@ def test_impossible_light(values, field):
 def test_the_dial():
     assert all(marked_shutter(one) == one for one in MARKED)
     assert marked_shutter(600) == 600
-    assert not_slower(1 / 126) == 1 / 125
-    assert not_slower(1 / 140) == 1 / 250
-    assert not_slower(1e-6) == 1 / 8000
+
+
+def test_the_marked_iso_is_never_more_than_a_sixth_of_a_stop_off():
+    for third in range(-12, 40):
+        iso = 100 * 2 ** (third / 6)
+        assert abs(math.log2(marked_iso(iso) / iso)) <= 1 / 6 + 0.02
+
+
+def test_a_reading_is_taken_or_asked_about():
+    assert agreed_light(BY_ID["overcast"], BY_ID["overcast"].ev + 2.4) == BY_ID["overcast"].ev + 2.4
+    for off in (2.6, -2.6):
+        with pytest.raises(ConflictError, match="contradicts “overcast"):
+            agreed_light(BY_ID["overcast"], BY_ID["overcast"].ev + off)
 
 
 @pytest.mark.parametrize("angle", [0, 20, 45, 90])

@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from tests.core.plan.ray_trace import through_two
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.plan.closeup import close_range, close_setting, power_from_range
+from welotrope.core.optics.dioptre import power_from_range
+from welotrope.core.plan.closeup import close_range, close_setting
 from welotrope.core.plan.night import trail_time
 
 

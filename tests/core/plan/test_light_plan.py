@@ -47,9 +47,9 @@ def test_fixed_iso_and_too_little_light_names_the_ways_out_lightest_first():
     assert plan.best.breaks is not Breaks.NOTHING
     enough = [way for way in plan.ways_out if way.enough]
     assert [way.burden for way in enough] == sorted(way.burden for way in enough)
-    assert any("push the film" in way.what for way in plan.ways_out)
+    assert any("Push the film" in way.what for way in plan.ways_out)
     assert any("instead of setting a zone" in way.what for way in plan.ways_out)
-    opened = next(way for way in plan.ways_out if way.what.startswith("open up"))
+    opened = next(way for way in plan.ways_out if way.what.startswith("Open up"))
     assert opened.left.short_stops == 0
     assert opened.left.stop < plan.wanted.stop
 

@@ -9,13 +9,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.optics.thin_lens import effective_stop
 from welotrope.core.units.stops import check_stop
 
 LEAST_EV, MOST_EV = -10.0, 20.0
 LEAST_ISO, MOST_ISO = 1.0, 1_000_000.0
 MOST_FILTER = 20.0
+_CONTRADICTS = 1.5  # stops beyond what a light varies by
 _SUNNY = math.log2(16**2 * 100)  # f/16 at 1/100 s
 
 
@@ -106,12 +107,25 @@ def ev_of_reading(shutter_s: float, stop: float, iso: float) -> float:
     return check_ev(math.log2(check_stop(stop) ** 2 / shutter_s) - math.log2(check_iso(iso) / 100))
 
 
-def iso_for(ev: float, stop: float, shutter_s: float, filter_stops: float = 0.0, m: float = 0.0) -> float:
-    """Return the ISO at which a scene is exposed in ``shutter_s`` seconds; other parameters as :func:`shutter_for`.
+def agreed_light(named: LightCondition, reading_ev: float) -> float:
+    """Return the exposure value of a reading where it agrees with a light by name.
+
+    Both at ISO 100; they agree within what such light varies by and a stop and a half.
+
+    Raises
+    ------
+    ConflictError
+        When they contradict each other; it says which light the reading is like.
 
     Examples
     --------
-    >>> iso_for(12, 8, 1 / 256)
-    400.0
+    >>> agreed_light(BY_ID["overcast"], 11.0)
+    11.0
     """
-    return shutter_for(ev, stop, 100, filter_stops, m) / shutter_s * 100
+    if abs(reading_ev - named.ev) > named.half + _CONTRADICTS:
+        like = min(CONDITIONS, key=lambda one: abs(one.ev - reading_ev))
+        raise ConflictError(
+            "reading", f"EV {reading_ev:.1f}", f"that contradicts “{named.name}” (EV {named.ev:.0f})",
+            f"It reads like “{like.name}”: choose that or “as metered”, or leave the reading empty",
+        )  # fmt: skip
+    return reading_ev

@@ -37,14 +37,3 @@ def marked_iso(iso: float) -> float:
     power = 10.0 ** math.floor(math.log10(iso))
     series = [tenth * power * step for step in (1, 10) for tenth in _TENTHS]
     return min(series, key=lambda one: abs(math.log2(one / iso)))
-
-
-def not_slower(seconds: float) -> float:
-    """Return the slowest engraved time, s, that is no slower than ``seconds``; the fastest when all are.
-
-    Examples
-    --------
-    >>> 1 / not_slower(1 / 140)
-    250.0
-    """
-    return next((one for one in MARKED if one <= seconds * 1.02), MARKED[-1])

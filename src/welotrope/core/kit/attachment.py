@@ -6,7 +6,10 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, Field
-from welotrope.core.inputs import asks, check_limits, choice_input, name_input, number_input
+from welotrope.core.inputs import Input, asks, check_limits, choice_input, name_input, number_input
+from welotrope.core.optics.dioptre import power_from_range
+from welotrope.core.units.distance import parse_distance
+from welotrope.core.units.numbers import number
 from welotrope.core.units.text import check_name
 
 NAME = Field("attachment_name", "attachment name")
@@ -25,6 +28,13 @@ class AttachmentKind(StrEnum):
     HELICOID = "focusing helicoid"
     BELLOWS = "bellows"
     REVERSED = "reversing ring"
+
+
+def _found_power(text: str) -> float:
+    """Read dioptres, or the distance at which things are sharp through it with the main lens at infinity."""
+    if text.strip().lower().endswith(("mm", "cm", "m", "in", "ft", '"', "'", "′", "″")):
+        return power_from_range(parse_distance(text, field=MEASURED))
+    return number(text, MEASURED, "dioptres")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -62,9 +72,10 @@ class Attachment:
     measured: float | None = field(
         default=None,
         metadata=asks(
-            number_input(
-                "measured", MEASURED, "Power as found", unit="dioptres", low=0.1, high=40,
-                hint="1000 ÷ the mm from its front to what is sharp, ring at infinity; labels are often off",
+            Input(
+                name="measured", field=MEASURED, label="Power as found", unit="dioptres", mode="decimal", optional=True,
+                low=0.1, high=40, read=lambda text, _typed: _found_power(text),
+                hint="Or how far from its front things are sharp, ring at ∞, such as 520 mm; labels are often off",
             )
         ),
     )  # fmt: skip

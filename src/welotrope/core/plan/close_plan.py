@@ -12,7 +12,7 @@ from welotrope.core.kit.attachment import STRONG_DIOPTRES, Attachment, Attachmen
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
-from welotrope.core.optics.thin_lens import effective_stop, object_distance_at_extension
+from welotrope.core.optics.thin_lens import effective_stop
 from welotrope.core.plan.closeup import (
     MOST_EXTENSION_MM,
     MOST_POWER,
@@ -212,12 +212,8 @@ def _depth(setup: Setup, reach: Reach, setting: CloseSetting, stop: float) -> St
 
 def _before_closeup(x_image: float, f: float, power: float) -> float:
     """Where what is imaged at an extension stands before the close-up lens, mm; infinite past infinity."""
-    s = float(object_distance_at_extension(x_image, f)) if x_image > 0 else math.inf
-    if x_image <= 0 and power > 0:
-        # Past infinity of the main lens: light that comes together, which the close-up lens bends back.
-        vergence = x_image / (f * (f + x_image)) + power / 1000
-        return 1 / vergence if vergence > 0 else math.inf
-    vergence = (0.0 if math.isinf(s) else 1 / s) + power / 1000
+    # 1/s of the main lens, negative past its infinity: light that comes together, which the close-up lens bends back.
+    vergence = x_image / (f * (f + x_image)) + power / 1000
     return math.inf if vergence <= 0 else 1 / vergence
 
 

@@ -14,6 +14,7 @@ from welotrope.core.plan.closeup import close_setting
 from welotrope.core.plan.zones import LensAt, frame_stack
 
 _STEP_DEG = 0.1
+_EPS = 1e-9  # 1/mm
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,14 @@ def _seen(working_mm: float, power: float) -> float:
     From its principal plane, mm.
     """
     vergence = 1 / working_mm - power / 1000
-    return math.inf if vergence <= 1e-12 else 1 / vergence
+    if vergence < -_EPS:
+        raise OutOfRangeError(
+            "depth",
+            f"{working_mm:.0f} mm from the close-up lens",
+            "with it the ring ends before that",
+            "Use a rail instead",
+        )
+    return math.inf if vergence <= _EPS else 1 / vergence
 
 
 def _per_degree(setup: Setup, one: CloseUp) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from welotrope.core.exposure.film import long_exposure
@@ -11,6 +11,7 @@ from welotrope.core.exposure.holding import Holding, slowest_held
 from welotrope.core.exposure.light import shutter_for
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
 from welotrope.core.exposure.shutter_dial import MARKED, marked_iso
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import ring_setting
@@ -18,7 +19,7 @@ from welotrope.core.plan.zone import plan_film_zone
 from welotrope.core.units.stops import format_stop
 
 FASTEST_S = MARKED[-1]
-LEAST_FREE_ISO, USUAL_MOST_ISO = 100.0, 6400.0
+USUAL_MOST_ISO = 6400.0
 _FULL_MARK = 1 / 3
 FLASH_REACH_MM = 6000.0
 MOST_PUSH = 3.0
@@ -67,6 +68,10 @@ class Circumstances:
     angle_deg: float = 90.0
     steady: float = 1.0
     exponent: float | None = None
+
+    def on(self, body: Body) -> Circumstances:
+        """Return them as a body has them: film fixes the ISO, and only film fails in long exposures."""
+        return replace(self, most_iso=self.iso) if body.is_film else replace(self, exponent=None)
 
     @property
     def iso_free(self) -> bool:
@@ -162,7 +167,7 @@ def plan_light(setup: Setup, near_mm: float, far_mm: float, asked: Circumstances
     ConflictError, OutOfRangeError, TooCloseError
         When the zone cannot be focused or a value is out of range.
     """
-    ring = setup.ring()
+    ring, asked = setup.ring(), asked.on(setup.body)
     ring.check_near(near_mm, field="near")
     x = _focus(setup, near_mm, far_mm)
     angle = ring.clamp(float(ring.angle_at_extension(x)))
@@ -270,13 +275,13 @@ def _ways_out(
     ways = _zone_ways(rows)
     if wanted.breaks is Breaks.BRIGHT:
         over = math.log2(FASTEST_S / wanted.shutter_s)
-        ways.append(_way("a neutral filter", f"{math.ceil(over)} stops of it to carry", over, 1))
+        ways.append(_way("A neutral filter", f"{math.ceil(over)} stops of it to carry", over, 1))
     if short > 0:
         ways += _light_ways(setup, wanted, rows, asked)
         if wanted.breaks is Breaks.SHAKE and frozen > wanted.shutter_s:
-            ways.append(_way("a tripod, or lean on something", "it has to be there", short, 1))
+            ways.append(_way("A tripod, or lean on something", "it has to be there", short, 1))
         if wanted.breaks is Breaks.MOVEMENT:
-            ways.append(_way("wait for a still moment, or pan with it", "most frames", 0, 5, enough=False))
+            ways.append(_way("Wait for a still moment, or pan with it", "most frames", 0, 5, enough=False))
     return sorted(ways, key=lambda way: (not way.enough, way.burden))
 
 
@@ -289,7 +294,7 @@ def _way(
 def _zone_ways(rows: tuple[StopChoice, ...]) -> list[GiveUp]:
     if any(row.holds for row in rows):
         return []
-    return [_way("two zones instead of one", "a turn of the ring between them", 0, 1, enough=False)]
+    return [_way("Two zones instead of one", "a turn of the ring between them", 0, 1, enough=False)]
 
 
 def _light_ways(setup: Setup, wanted: StopChoice, rows: tuple[StopChoice, ...], asked: Circumstances) -> list[GiveUp]:
@@ -299,21 +304,21 @@ def _light_ways(setup: Setup, wanted: StopChoice, rows: tuple[StopChoice, ...], 
     opened = next((row for row in reversed(rows) if row.stop < wanted.stop and row.short_stops == 0), None)
     if opened is not None:
         gain = 2 * math.log2(wanted.stop / opened.stop)
-        ways.append(_way(f"open up to {format_stop(opened.stop)}", "zone", gain, 2, left=opened))
+        ways.append(_way(f"Open up to {format_stop(opened.stop)}", "", gain, 2, left=opened))
     if setup.body.is_film:
         push = min(math.ceil(short - _FULL_MARK), MOST_PUSH)
         enough = push >= short - _FULL_MARK
         plural = "s" if push > 1 else ""
         cost = "the whole roll; shadows go black, grain grows"
-        ways.append(_way(f"push the film by {push:g} stop{plural}", cost, push, 3, enough=enough))
+        ways.append(_way(f"Push the film by {push:g} stop{plural}", cost, push, 3, enough=enough))
     else:
         iso = marked_iso(asked.most_iso * 2**short)
         ways.append(_way(f"ISO {iso:.0f}", "noise, more than you said you would take", short, 3))
     if wanted.near_mm < FLASH_REACH_MM:
-        ways.append(_way("flash", "its own hard light, and everyone knows", short, 4))
+        ways.append(_way("Flash", "its own hard light, and everyone knows", short, 4))
     if widest.stop < wanted.stop:
         gain = 2 * math.log2(wanted.stop / widest.stop)
-        what = f"place the plane at {format_stop(widest.stop)} instead of setting a zone"
+        what = f"Place the plane at {format_stop(widest.stop)} instead of setting a zone"
         cost = "time for every frame, and only one thing sharp"
         ways.append(_way(what, cost, gain, 5, enough=widest.short_stops == 0, left=widest))
     return ways

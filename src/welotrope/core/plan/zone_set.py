@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
-from welotrope.core.plan.framing import half_angle, height_seen, standing_fits_from
+from welotrope.core.plan.framing import STANDING_MM, half_angle, height_seen, standing_fits_from
 from welotrope.core.plan.guessing import guess_range
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
 from welotrope.core.plan.zones import LensAt, check_overlap
@@ -43,7 +43,7 @@ class RememberedZone:
         What it frames at its near limit, its plane and its far limit.
     figure_from_mm
         From where a standing figure fits the picture held upright and level at half its height; from the film plane.
-    at_stop
+    at_end
         Whether the ring's end keeps it from being set farther in.
     """
 
@@ -89,7 +89,7 @@ def _remembered(setup: Setup, one: RingSetting, *, at_end: bool) -> RememberedZo
     v = ring.focal_mm + x
     frames = tuple(_framing(setup, x, mm) for mm in (one.near_mm, one.focus_mm, one.far_mm))
     upright = half_angle(max(image.width_mm, image.height_mm), v)
-    figure = standing_fits_from(875.0, upright) + v + ring.h_mm
+    figure = standing_fits_from(STANDING_MM / 2, upright) + v + ring.h_mm
     return RememberedZone(setting=one, frames=frames, figure_from_mm=figure, at_end=at_end)
 
 

@@ -29,6 +29,7 @@ def test_every_section_answers_for_every_set_up(client, setup):
         ("zones?overlap=95", "Overlap"),
         ("light?near=10cm", "the ring stops before that"),
         ("light?light=sun&meter_shutter=1/30&meter_stop=2&meter_iso=400", "contradicts “full sun, hard shadows”"),
+        ("light?light=", "Metered shutter"),
         ("light?meter_shutter=1/30", "Metered stop"),
         ("light?iso=800&most_iso=400", "below ISO 800"),
         ("light?iso=0", "no film or sensor"),
@@ -70,6 +71,20 @@ def test_what_does_not_do_is_answered_with_the_nearest_that_works(client, path, 
     answer = client.get(f"/plan/{path}")
     assert answer.status_code == 200
     assert words in text_of(answer)
+
+
+def test_a_reading_alone_is_the_light(client):
+    path = "/plan/light?light=&meter_shutter=1/30&meter_stop=2&meter_iso=400"
+    assert "EV 4.9 at ISO 100" in text_of(client.get(path))
+
+
+def test_the_power_of_a_close_up_lens_is_worked_out_from_where_it_is_sharp(client):
+    client.post(
+        "/kit/attachments", data={"name": "old lens", "kind": "close-up lens", "labelled": "2", "measured": "520 mm"}
+    )
+    assert fields_of(client.get("/kit/attachments/8"), "/kit/attachments/8")["measured"] == "1.92308"
+    refused = client.post("/kit/attachments", data={"name": "x", "kind": "close-up lens", "measured": "5 mm"})
+    assert "0.1 to 40" in text_of(refused)
 
 
 def test_two_zones_of_the_wide_lens_in_both_units(client):

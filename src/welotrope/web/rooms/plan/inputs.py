@@ -6,7 +6,8 @@ from typing import Any
 
 from welotrope.core.errors import Field
 from welotrope.core.exposure.film import MOST_EXPONENT
-from welotrope.core.inputs import Input, number_input
+from welotrope.core.exposure.motion import MOST_SPEED, MOVER_BY_ID, Mover
+from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, number_input
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
 
@@ -42,3 +43,24 @@ def exponent_asked(hint: str, **more: Any) -> Input:
         "exponent", Field("exponent", "reciprocity exponent"), "Reciprocity exponent", low=1, high=MOST_EXPONENT,
         hint=hint, **more,
     )  # fmt: skip
+
+
+def chosen_asked(name: str, label: str, options: tuple[tuple[str, str], ...], usual: str, **more: Any) -> Input:
+    """Return the input of one of a table, by key; what is none of it counts as ``usual``."""
+    keys = {key for key, _ in options}
+    return Input(
+        name=name, field=Field(name, label.lower()), label=label, ask=Ask.CHOICE, options=options, usual=usual,
+        read=lambda text, _typed: text if text in keys else usual, write=str, **more,
+    )  # fmt: skip
+
+
+def speed_asked(movers: tuple[Mover, ...], usual: str, label: str, **more: Any) -> Joined:
+    """Return the inputs of a speed, m/s: what moves, or its own figure."""
+    moves = chosen_asked("moves", label, tuple((one.id, one.name) for one in movers), usual, **more)
+    own = number_input("speed", Field("speed", "speed"), "Or its own speed", unit="m/s", low=0, high=MOST_SPEED, **more)
+
+    def take(reader: Reader, typed: Typed) -> float:
+        named, figure = MOVER_BY_ID[moves.take(reader, typed)].speed, own.take(reader, typed)
+        return named if figure is None else float(figure)
+
+    return Joined(inputs=(moves, own), take=take, texts=lambda _speed: {})

@@ -41,7 +41,7 @@ def light_page(
     setup, plan = stored.setup, None
     if asked is not None:
         try:
-            plan = plan_light(setup, asked.near_mm, asked.far_mm, asked.circumstances(setup, steady))
+            plan = plan_light(setup, asked.near_mm, asked.far_mm, asked.circumstances(steady))
         except WelotropeError as error:
             errors = {"near": error.sentence}
     setting = ring_setting(setup, plan.angle_deg, plan.best.stop) if plan else None

@@ -5,28 +5,16 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, check_limits, number_input, tick_input
+from welotrope.core.exposure.motion import MOVERS
+from welotrope.core.inputs import asks, check_limits, number_input, tick_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.moving import MovingAsked
 from welotrope.core.plan.trap import TrapHand
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.web.forms.record_form import record_form
-from welotrope.web.rooms.plan.inputs import path_asked, stop_asked
+from welotrope.web.rooms.plan.inputs import path_asked, speed_asked, stop_asked
 
-_GOING = tuple((one.id, one.name) for one in MOVERS if one.speed > 0.3)
-MOVES = Input(
-    name="moves", field=Field("moves", "what moves"), label="What comes", ask=Ask.CHOICE, options=_GOING,
-    usual="walking",
-    read=lambda text, _typed: text if text in MOVER_BY_ID else "walking", write=str,
-)  # fmt: skip
-SPEED = number_input("speed", Field("speed", "speed"), "Or its own speed", unit="m/s", low=0, high=400)
-
-
-def _take_speed(reader: Reader, typed: Typed) -> float:
-    named = MOVER_BY_ID[MOVES.take(reader, typed)].speed
-    own = SPEED.take(reader, typed)
-    return named if own is None else float(own)
+_GOING = tuple(one for one in MOVERS if one.speed > 0.3)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,7 +33,7 @@ class TrapAsked:
         )
     )
     stop: float = field(metadata=asks(stop_asked(8.0)))
-    speed: float = field(metadata=asks(Joined(inputs=(MOVES, SPEED), take=_take_speed, texts=lambda _speed: {})))
+    speed: float = field(metadata=asks(speed_asked(_GOING, "walking", "What comes")))
     angle_deg: float = field(metadata=asks(path_asked(0.0)))
     receding: bool = field(metadata=asks(tick_input("receding", "It goes away")))
     rate: float = field(
