@@ -158,7 +158,7 @@ def test_a_backup_that_fails_leaves_nothing_behind(tmp_path, monkeypatch):
         target.write_bytes(b"half")
         raise sqlite3.OperationalError("disk is full")
 
-    monkeypatch.setattr(session_module, "_copy", fail)
+    monkeypatch.setattr(session_module, "copy_database", fail)
     with pytest.raises(OSError, match="disk is full"):
         database.backup(tmp_path / "copy.sqlite3")
     database.close()
