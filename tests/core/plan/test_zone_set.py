@@ -59,7 +59,7 @@ def test_the_widest_stop_that_does_it_is_found_and_none_wider_does():
     ("near", "far", "count", "words"),
     [
         (1_200.0, math.inf, 2, "3 settings would do it"),
-        (3_000.0, 2_000.0, 2, "depth"),
+        (3_000.0, 2_000.0, 2, "at or beyond far"),
         (460.0, math.inf, 1, "reach in to"),
     ],
 )

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 
 from tests.core.plan.ray_trace import blur_on_film
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.optics.datum import Datum
 from welotrope.core.plan.zones import LensAt, frame_stack, stop_that_spans, windows_inwards
 
@@ -91,7 +91,7 @@ def test_near_life_size_the_ring_hardly_moves_the_plane():
     lens = LensAt(f=100, N=8, c=0.02)
     plain = LensAt(f=100, N=8, c=0.02, datum=Datum.PRINCIPAL)
     assert frame_stack(lens, 401.0, 403.0).step_mm > 2.5 * frame_stack(plain, 201.0, 203.0).step_mm
-    with pytest.raises(OutOfRangeError, match="depth"):
+    with pytest.raises(ConflictError, match="at or beyond far"):
         frame_stack(lens, 500.0, 450.0)
     with pytest.raises(OutOfRangeError, match="so many"):
         frame_stack(LensAt(f=300, N=1.4, c=0.001), 1300.0, math.inf)

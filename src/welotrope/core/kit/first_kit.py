@@ -1,9 +1,9 @@
 """The first kit by recognition: what one looks through brings a body with typical values, to be put right later.
 
 Typical values are those such finders usually have: a reflex magnifies 0.9 times with a 50 mm lens, a bright screen
-shows
-no thinner depth than f/2.8, a split image has prisms of 6.5° and a microprism of 5°, a rangefinder a base of some 45 mm
-seen at 0.7 times, a display 1280 pixels across and a magnifier of 6 and 12 times.
+shows no thinner depth than f/2.8, a split image has prisms of 6.5° and a microprism of 5°, a rangefinder a base of
+some 45 mm seen at 0.7 times, a display 1280 pixels across and a magnifier of 6 and 12 times. A lens comes usually as
+near as ten focal lengths and stops down to f/16.
 """
 
 from __future__ import annotations
@@ -21,10 +21,14 @@ from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.traits import BodyTraits, FinderKind, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.units.stops import parse_stops
 
 _EYEPIECE, _WAIST_MAGNIFIER = 0.9, 1.0
+_SMALLEST_STOP = 16.0
+_NEAREST_FOCALS = 10.0  # closest focus, focal lengths
 _LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
 
 
@@ -109,6 +113,29 @@ def first_body(looks: LooksThrough, name: str, image: ImageFormat) -> Body:
     typical = tuple(kind_of(aid).tag for aid in aids)
     traits = BodyTraits(finder=looks.finder, distance_scale=looks.scale, typical=typical)
     return Body(name, image, aids, traits=traits)
+
+
+def first_lens(focal_mm: float, stops: tuple[float, ...], closest_mm: float | None, throw_deg: float | None) -> Lens:
+    """Return a lens of a focal length, with its usual nearest distance when none is known (mm, film plane).
+
+    A throw, degrees, counts as judged by eye.
+    """
+    return Lens(
+        name=f"My {focal_mm:g} mm", focal_mm=focal_mm, stops=stops, closest_mm=closest_mm or _NEAREST_FOCALS * focal_mm,
+        throw_deg=throw_deg, throw_by_eye=throw_deg is not None,
+    )  # fmt: skip
+
+
+def first_stops(text: str) -> tuple[float, ...]:
+    """Read marked stops; the widest alone is filled up with the full stops to f/16.
+
+    Examples
+    --------
+    >>> first_stops("2.8")
+    (2.8, 4.0, 5.6, 8.0, 11.0, 16.0)
+    """
+    found = parse_stops(text)
+    return found if len(found) > 1 or found[0] >= _SMALLEST_STOP else parse_stops(f"{found[0]:g}-{_SMALLEST_STOP:g}")
 
 
 def pixels_across(megapixels: float, width_mm: float, height_mm: float) -> int:

@@ -28,8 +28,10 @@ class FinderKind(StrEnum):
     UNKNOWN = "not known"
 
 
+# Finders that show what a sensor sees.
+OF_A_SENSOR = (FinderKind.ELECTRONIC, FinderKind.REAR_SCREEN)
 # Finders with no screen of glass to judge focus on.
-WITHOUT_GLASS = (FinderKind.ELECTRONIC, FinderKind.REAR_SCREEN, FinderKind.ZONE)
+WITHOUT_GLASS = (*OF_A_SENSOR, FinderKind.ZONE)
 
 
 class ScaleStandard(StrEnum):

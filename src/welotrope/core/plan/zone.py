@@ -22,6 +22,7 @@ from welotrope.core.optics.thin_lens import (
     image_of_film_distance,
     magnification,
 )
+from welotrope.core.units.distance import check_ends
 from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
 
 _ANYWHERE = (-math.inf, math.inf)
@@ -166,11 +167,7 @@ def plan_film_zone(
     >>> round(plan.stop_exact, 3), plan.stop_marked
     (7.826, 8)
     """
-    if near_mm >= far_mm:
-        raise ConflictError(
-            "near and far", "near at or beyond far", "a zone has depth",
-            "Give a near distance smaller than the far one",
-        )  # fmt: skip
+    check_ends(near_mm, far_mm)
     focus_x = film_zone_extension(near_mm, far_mm, f, h=h, beyond=beyond)
     stands = min(max(focus_x, travel[0]), travel[1])
     near_x, far_x = (float(image_of_film_distance(mm, stands, f, h)) for mm in (near_mm, far_mm))

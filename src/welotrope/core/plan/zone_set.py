@@ -14,7 +14,7 @@ from welotrope.core.plan.guessing import guess_range
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
 from welotrope.core.plan.zones import LensAt, check_overlap
 from welotrope.core.stats.proportions import Proportion
-from welotrope.core.units.distance import format_metric
+from welotrope.core.units.distance import check_ends, format_metric
 from welotrope.core.units.stops import format_stop
 
 MOST_SET = 6
@@ -112,13 +112,7 @@ def zones_between(
     ConflictError
         When near is not nearer than far, or no marked stop does it; it says what would.
     """
-    if not near_mm < far_mm:
-        raise ConflictError(
-            "near and far",
-            f"{format_metric(near_mm)} and {format_metric(far_mm)}",
-            "a zone has depth",
-            "Give a near distance smaller than the far one",
-        )
+    check_ends(near_mm, far_mm)
     for stop in sorted(setup.lens.stops):
         found = remembered_zones(setup, stop, count, far_mm, overlap)
         if found[-1].setting.near_mm <= near_mm * _REACHED:

@@ -20,6 +20,7 @@ from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, e
 from welotrope.core.optics.depth import SharpLimits, check_blur, extension_with_limit, sharp_limits
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.optics.thin_lens import image_of_film_distance
+from welotrope.core.units.distance import check_ends
 from welotrope.core.units.stops import check_stop
 
 MOST_ZONES, MOST_OVERLAP, MOST_FRAMES = 20, 0.9, 1000
@@ -180,8 +181,7 @@ def frame_stack(lens: LensAt, near_mm: float, far_mm: float, overlap: float = 0.
     (12, 300.96)
     """
     check_overlap(overlap)
-    if not near_mm < far_mm:
-        raise OutOfRangeError("near", f"{near_mm:g} mm", "a stack has depth", "Give a near end nearer than the far one")
+    check_ends(near_mm, far_mm)
     first, last = lens.extension_with(near_mm, far=False), lens.extension_with(far_mm, far=True)
     if (last >= first) != lens.beyond:
         return FrameStack((window_at(lens, first),), 0.0)

@@ -9,7 +9,7 @@ import math
 import re
 from enum import StrEnum
 
-from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError, UnreadableError
 
 MM_PER_INCH = 25.4
 MM_PER_FOOT = 304.8
@@ -103,6 +103,15 @@ def check_distance(mm: float, *, field: str = "distance", read: object = None) -
     if math.isfinite(mm) and mm > MAX_DISTANCE_MM:
         raise OutOfRangeError(field, shown, "that is more than 10 km", "Write ∞ or inf for infinity")
     return mm
+
+
+def check_ends(near_mm: float, far_mm: float) -> None:
+    """Check that near is nearer than far, mm, else raise ConflictError shown at near."""
+    if not near_mm < far_mm:
+        raise ConflictError(
+            Field("near", "near"), write_distance(near_mm), f"it lies at or beyond far, {write_distance(far_mm)}",
+            "Give a near distance smaller than the far one",
+        )  # fmt: skip
 
 
 def _clean(text: str) -> str:

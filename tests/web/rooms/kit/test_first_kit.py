@@ -27,7 +27,7 @@ def test_every_way_to_look_leads_to_a_ring_setting_and_back(empty_client, looks)
         ({"megapixels": "0"}, "Megapixels"),
         ({"focal": "wide"}, "Focal length"),
         ({"stops": "zero"}, "stops"),
-        ({"near": "5 m"}, "at or beyond the farthest"),
+        ({"near": "5 m"}, "at or beyond far"),
         ({"near": ""}, "half empty"),
         ({"nearest": "near"}, "that is not a distance"),
         ({"size": "huge"}, "picture size"),

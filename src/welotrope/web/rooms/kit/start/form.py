@@ -6,20 +6,28 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, Field, OutOfRangeError
+from welotrope.core.errors import ConflictError, Field
 from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, check_limits, number_input
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.first_kit import BY_ID, FINDERS, LooksThrough, first_body, pixels_across
+from welotrope.core.kit.first_kit import (
+    BY_ID,
+    FINDERS,
+    LooksThrough,
+    first_body,
+    first_lens,
+    first_stops,
+    pixels_across,
+)
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import THROW_BY_EYE
 from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
+from welotrope.core.kit.traits import OF_A_SENSOR
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.distance import check_ends
 from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import parse_stops
 from welotrope.web.forms.record_form import record_form
 
-_SMALLEST_STOP, _TYPICAL_CLOSEST = 16.0, 10.0  # stop a series is filled to; focal lengths
 LOOKS = Input(
     name="looks", field=Field("looks", "what you look through"), label="What do you look through?", ask=Ask.PICK,
     options=tuple((one.id, one.label) for one in FINDERS), usual="display", group="looks", write=lambda one: one.id,
@@ -43,12 +51,6 @@ def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
         return None
     across = None if megapixels is None else pixels_across(megapixels, *size)
     return reader.take(MEGAPIXELS.name, lambda: ImageFormat(size[0], size[1], across), None)
-
-
-def _stops(text: str) -> tuple[float, ...]:
-    """Read the widest stop, a span or a list; the widest alone is filled up to f/16."""
-    found = parse_stops(text)
-    return found if len(found) > 1 or found[0] >= _SMALLEST_STOP else parse_stops(f"{found[0]:g}-{_SMALLEST_STOP:g}")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,7 +85,7 @@ class FirstAsked:
                 group="lens",
                 empty=(2.0,),
                 hint="2, or from and to: 2-16",
-                read=lambda text, _typed: _stops(text),
+                read=lambda text, _typed: first_stops(text),
             )
         )
     )
@@ -133,16 +135,12 @@ class FirstAsked:
 
     def __post_init__(self) -> None:
         check_limits(self)
-        if self.looks.finder.value in ("electronic finder", "rear screen only") and self.image.width_px is None:
+        if self.looks.finder in OF_A_SENSOR and self.image.width_px is None:
             raise ConflictError(
                 MEGAPIXELS.field, "", "an electronic finder shows what a sensor sees",
                 "Write how many megapixels it has, such as 24",
             )  # fmt: skip
-        if not self.near_mm < self.far_mm:
-            raise OutOfRangeError(
-                Field("near", "near"), f"{self.near_mm / 1000:g} m", "it lies at or beyond the farthest",
-                "Give the nearer of the two first",
-            )  # fmt: skip
+        check_ends(self.near_mm, self.far_mm)
 
     def body(self) -> Body:
         """Return the body, with typical values."""
@@ -151,11 +149,7 @@ class FirstAsked:
 
     def lens(self) -> Lens:
         """Return the lens."""
-        closest = self.closest_mm or _TYPICAL_CLOSEST * self.focal_mm
-        return Lens(
-            name=f"My {self.focal_mm:g} mm", focal_mm=self.focal_mm, stops=self.stops, closest_mm=closest,
-            throw_deg=self.throw_deg, throw_by_eye=self.throw_deg is not None,
-        )  # fmt: skip
+        return first_lens(self.focal_mm, self.stops, self.closest_mm, self.throw_deg)
 
 
 FirstForm = record_form(FirstAsked)

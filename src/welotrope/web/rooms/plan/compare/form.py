@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from welotrope.core.errors import Field
 from welotrope.core.inputs import asks
 from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.distance import check_ends
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import stop_asked
 
@@ -33,6 +34,9 @@ class CompareAsked:
     stop: float = field(
         metadata=asks(stop_asked(8.0, "And at", usual="f/8"))
     )  # fmt: skip
+
+    def __post_init__(self) -> None:
+        check_ends(self.near_mm, self.far_mm)
 
 
 CompareForm = record_form(CompareAsked)
