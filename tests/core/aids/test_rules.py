@@ -236,7 +236,15 @@ def test_handling_rule_speaks(rule, words, case):
 def test_handling_rules_are_silent_where_nothing_is_at_stake():
     assert set(said(stop=1.4, mm=3000)) == {"screen"}
     assert "sway" not in said(mm=460, tripod=True)
-    assert {rule.id for rule in HANDLING_RULES} == {"recompose", "sway", "open-or-taking", "screen", "trap", "stars"}
+    assert {rule.id for rule in HANDLING_RULES} == {
+        "recompose",
+        "sway",
+        "open-or-taking",
+        "screen",
+        "trap",
+        "stars",
+        "focus-then-zoom",
+    }
 
 
 def test_recompose_error_by_hand():

@@ -6,9 +6,11 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from welotrope.core.aids.focus_then_zoom import focus_then_zoom
 from welotrope.core.aids.situation import Situation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.sight import PLACE_SHARES, FramePlace, Light, Lines
+from welotrope.core.kit.mount import Known
 from welotrope.core.kit.traits import Screen
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import object_distance_at_extension
@@ -161,6 +163,31 @@ def _stars(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     )
 
 
+def _zoom(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    setup = situation.setup
+    if setup.is_long:
+        return None
+    zoom, here = setup.lens.zoom, f"{setup.lens.focal_mm:g} mm"
+    subject = float(setup.ring(situation.stop).distance_at_angle(situation.angle_deg))
+    found = focus_then_zoom(setup, situation.stop, max(subject, setup.zoomed(None).ring().closest_mm))
+    if zoom.parfocal is Known.NO and not zoom.tried:
+        return (
+            f"Zoom to {here} first, then focus",
+            "The lens does not keep its focus, and by how much was not tried: focus at the long end, zoom, focus again,"
+            " and enter both readings on its page.",
+        )
+    plane = f"Zoomed to {here} the plane lies at {format_metric(found.plane_mm)}"
+    if not found.holds:
+        from_stop = f"from {format_stop(found.holds_from)} it would do" if found.holds_from else "no stop forgives that"
+        return (
+            f"Zoom to {here} first, then focus",
+            f"Focused at {zoom.long_mm:g} mm it would be off. {plane}; {from_stop}.",
+        )
+    gain = f"A slip of the ring there blurs {found.finer:.1f} times less here. {plane}."
+    unsure = "" if found.known else " That the lens keeps its focus is not known: try it once at both ends."
+    return f"Focus at {zoom.long_mm:g} mm, then zoom to {here}", gain + unsure
+
+
 def _rule(
     id: str, says: Callable[[Situation, Eye], tuple[str, str] | None], when: str, source: str
 ) -> Rule[HandlingCase]:
@@ -173,6 +200,8 @@ HANDLING_RULES: tuple[Rule[HandlingCase], ...] = (
     _rule("sway", _sway, "a standing body sways more than the stop forgives", "a body is never still"),
     _rule("open-or-taking", _open_or_taking, "the taking stop is not the widest",
           "some lenses shift focus as they stop down"),
+    _rule("focus-then-zoom", _zoom, "the lens zooms and is not at its long end",
+          "the ring is finest to judge at the long end, if the lens keeps its focus on this adapter"),
     _rule("screen", _screen, "the body can take more than one screen",
           "prisms go dark with slow lenses; bright screens hide thin depth"),
     _rule("trap", _moving, "the subject moves", "a moving subject meets a plane that waits"),

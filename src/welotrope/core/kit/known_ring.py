@@ -9,13 +9,14 @@ from typing import TYPE_CHECKING
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.lens import Lens, RingSource
-from welotrope.core.optics.thin_lens import shortest_film_distance
+from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import ReadingUnit, Survey
 from welotrope.core.ring.true_infinity import ONE_READING_DEG, InfinityFound, InfinityRecord, find_infinity
+from welotrope.core.ring.zoomed_ring import ring_at_focal
 
 if TYPE_CHECKING:  # only a ring with readings needs it
     from welotrope.core.ring.calibration import Calibration
@@ -149,6 +150,35 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
         infinity_basis=InfinityBasis.SIGHTED if found else infinity_basis, calibration=best, found=found,
         step_deg=step_deg, problems=tuple(problems),
     )  # fmt: skip
+
+
+@functools.lru_cache(maxsize=128)
+def ring_zoomed(known: KnownRing, lens: Lens, behind: bool) -> KnownRing:
+    """Return what is known of a zoom's ring at the focal length of ``lens``, from that at its long end.
+
+    Where infinity was found out of place, what is ``behind`` the lens (an adapter) moves the image by the same
+    millimetres at every focal length; without one it is the lens's own and goes with its distances. A trial of the
+    zoom at both ends outranks both; between them it is taken to grow in a straight line.
+    """
+    f, past = lens.focal_mm, known.infinity_short_mm
+    scale = ring_at_focal(known.scale, 0.0, f, 0.0)
+    own = past if behind or lens.zoom.tried else 0.0
+    moved = past if behind and not lens.zoom.tried else 0.0
+    if lens.zoom.tried:
+        moved = _drift_mm(lens)
+    return replace(known, scale=scale, true=ring_at_focal(known.true, own, f, moved))
+
+
+def _drift_mm(lens: Lens) -> float:
+    """Return what the image moves by when zoomed here from the long end, the ring untouched: an extension, mm."""
+    zoom, short = lens.zoom, lens.zoomed(lens.zoom.focals_mm[0])
+    if zoom.drift_from_mm is None or zoom.drift_to_mm is None:
+        return 0.0
+    held, wanted = (
+        float(extension_at_film_distance(mm, short.focal_mm, short.separation_mm))
+        for mm in (zoom.drift_from_mm, zoom.drift_to_mm)
+    )
+    return (held - wanted) * (1 - zoom.share(lens.focal_mm))
 
 
 def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:

@@ -13,9 +13,11 @@ from welotrope.core.kit import lens_inputs as inputs
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
+from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
 from welotrope.core.ring.focus_ring import check_throw
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
+from welotrope.core.ring.zoomed_ring import zoomed_separation
 from welotrope.core.units.distance import Unit, check_distance, write_distance
 from welotrope.core.units.stops import check_stop
 from welotrope.core.units.text import check_name
@@ -69,7 +71,7 @@ class Lens:
     name
         As the photographer calls it.
     focal_mm
-        Marked focal length, 1 to 5000 mm.
+        Marked focal length, 1 to 5000 mm; of a zoom the one in hand, the longest as entered.
     stops
         Marked stops, widest first.
     closest_mm
@@ -88,6 +90,8 @@ class Lens:
         The engraved distances of each scale, in metres and in feet as they stand there; empty for a usual set.
     mount
         Its mount; None when not entered.
+    zoom
+        How it zooms.
     fit
         How it is built at the rear.
     h_mm
@@ -129,6 +133,7 @@ class Lens:
     engraved_m: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_M))
     engraved_ft: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_FT))
     mount: Mount | None = field(default=None, metadata=asks(inputs.MOUNT))
+    zoom: Zoom = field(default_factory=Zoom, metadata=nested(Zoom))
     fit: LensFit = field(default_factory=LensFit, metadata=nested(LensFit))
     factor: float = 1.0
 
@@ -143,6 +148,12 @@ class Lens:
             )
         self._check_closest()
         check_limits(self)
+        self.zoom.check(self.focal_mm, self.widest, self.closest_mm)
+        if self.zoom and self.beyond:
+            raise ConflictError(
+                fields.FOCALS, "", "nothing here is known of a zoom that works beyond life size",
+                "Enter each of its focal lengths as a lens of its own",
+            )  # fmt: skip
         if self.throw_deg is not None:
             check_throw(self.throw_deg)
         if self.ring_diameter_mm is not None:
@@ -191,15 +202,25 @@ class Lens:
         """Separation of the principal planes to reckon with, mm.
 
         As known; else what makes closest focus and its magnification agree, ``D = f·(1+m)²/m + h``; else 0, and for a
-        lens that comes nearer than four focal lengths what an assumed shortening by a quarter gives.
+        lens that comes nearer than four focal lengths what an assumed shortening by a quarter gives. Of a zoom these
+        hold at its long end.
         """
+        f = self.read_at_mm
+        return zoomed_separation(self._separation_at(f), f, self.focal_mm)
+
+    def _separation_at(self, f: float) -> float:
         if self.h_mm is not None:
             return self.h_mm
         if self.closest_magnification is not None:
-            return self.closest_mm - _length_at(self.closest_magnification, self.focal_mm)
-        if self.closest_mm >= shortest_film_distance(self.focal_mm):
+            return self.closest_mm - _length_at(self.closest_magnification, f)
+        if self.closest_mm >= shortest_film_distance(f):
             return 0.0
-        return self.closest_mm - _length_at(_assumed_magnification(self.closest_mm, self.focal_mm), self.focal_mm)
+        return self.closest_mm - _length_at(_assumed_magnification(self.closest_mm, f), f)
+
+    @property
+    def read_at_mm(self) -> float:
+        """Focal length its ring is read at, mm: of a zoom the longest."""
+        return self.zoom.long_mm if self.zoom else self.focal_mm
 
     @property
     def separation_known(self) -> bool:
@@ -236,8 +257,23 @@ class Lens:
         return replace(
             self, focal_mm=self.focal_mm * change, stops=tuple(stop * change for stop in self.stops), factor=factor,
             # What the planes and life size become behind other glass is not known.
-            h_mm=None, closest_magnification=None,
+            h_mm=None, closest_magnification=None, zoom=self.zoom.times(change) if self.zoom else self.zoom,
         )  # fmt: skip
+
+    def zoomed(self, focal_mm: float) -> Lens:
+        """Return a zoom, given as entered, at one of its focal lengths, mm; any other lens as it is.
+
+        Raises
+        ------
+        OutOfRangeError
+            When it does not zoom to it.
+        """
+        if not self.zoom:
+            return self
+        stops = self.zoom.stops_at(self.zoom.check_focal(focal_mm), self.stops)
+        if focal_mm == self.focal_mm:
+            return self if stops == self.stops else replace(self, stops=stops)
+        return replace(self, focal_mm=focal_mm, stops=stops)
 
     @property
     def mm_per_degree(self) -> float | None:
@@ -257,7 +293,7 @@ def _assumed_magnification(closest_mm: float, focal_mm: float) -> float:
 
 
 def _check_planes(lens: Lens) -> None:
-    f, m, h = lens.focal_mm, lens.closest_magnification, lens.h_mm
+    f, m, h = lens.read_at_mm, lens.closest_magnification, lens.h_mm
     if h is not None and not -MOST_PLANES * f <= h <= MOST_PLANES * f:
         raise OutOfRangeError(
             fields.PLANES, f"{h:g} mm", "no lens has them so far apart",

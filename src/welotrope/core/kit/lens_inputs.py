@@ -94,7 +94,7 @@ FOCAL = number_input(
     fields.FOCAL,
     "Marked focal length",
     unit="mm",
-    hint="Engraved on the front ring",
+    hint="Engraved on the front ring; of a zoom the longest",
     optional=False,
     empty=50.0,
     columns=("focal", "focal_mm", "focal length"),

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.known_ring import KnownRing, RingRecords, known_ring
+from welotrope.core.kit.known_ring import KnownRing, RingRecords, known_ring, ring_zoomed
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link
 from welotrope.core.kit.traits import FinderKind
@@ -20,7 +20,8 @@ class Setup:
     """What is in the photographer's hand; every page answers for one of these.
 
     ``lens`` is the lens as it works on this joint: an adapter with glass of a known factor is already in its focal
-    length and stops.
+    length and stops, and a zoom stands at ``zoom_mm``, a focal length as marked; None is its longest. ``whole`` is the
+    lens at its longest, at which its ring is read.
     """
 
     body: Body
@@ -28,16 +29,36 @@ class Setup:
     standard: SharpnessStandard = field(default_factory=SharpnessStandard)
     adapter: Adapter | None = None
     records: RingRecords = field(default_factory=RingRecords)
+    zoom_mm: float | None = None
+    whole: Lens | None = field(default=None, repr=False, compare=False)
 
     def __post_init__(self) -> None:
-        factor = self.adapter.factor if self.adapter else None
-        object.__setattr__(self, "lens", self.lens.through(factor or 1.0))
+        factor = (self.adapter.factor if self.adapter else None) or 1.0
+        if not self.lens.zoom:
+            object.__setattr__(self, "lens", self.lens.through(factor))
+            object.__setattr__(self, "whole", self.lens)
+            return
+        whole = (self.whole if self.whole and self.whole.zoom else self.lens).through(factor)
+        here = whole.zoom.long_mm if self.zoom_mm is None else self.zoom_mm * factor
+        object.__setattr__(self, "whole", whole)
+        object.__setattr__(self, "lens", whole.zoomed(here))
+
+    @property
+    def is_long(self) -> bool:
+        """Whether it stands where its ring is read: any lens that does not zoom, and a zoom at its long end."""
+        return not self.lens.zoom or self.lens.focal_mm == self.lens.zoom.long_mm
+
+    def zoomed(self, zoom_mm: float | None) -> Setup:
+        """Return the set-up at a marked focal length, mm, or with None at its long end; errors as ``Lens.zoomed``."""
+        return replace(self, zoom_mm=zoom_mm) if self.lens.zoom else self
 
     @cached_property
     def known(self) -> KnownRing:
         """What is known of the ring on this joint."""
         error = self.adapter.error_mm if self.adapter else None
-        return known_ring(self.lens, error, self.records)
+        if self.is_long:
+            return known_ring(self.lens, error, self.records)
+        return ring_zoomed(self.zoomed(None).known, self.lens, self.adapter is not None)
 
     def ring(self, stop: float | None = None) -> FocusRing:
         """Return the ring as it truly is, at the widest stop or with the focus shift of ``stop`` put right."""
@@ -46,8 +67,11 @@ class Setup:
         return true.moved(0.0, shift) if shift else true
 
     def shift_deg(self, stop: float) -> float:
-        """Degrees to turn on towards closest focus for what the lens's focus shift does at ``stop``; 0 untried."""
-        return self.records.shift.at(stop) if self.records.shift else 0.0
+        """Degrees to turn on towards closest focus for what the lens's focus shift does at ``stop``; 0 untried.
+
+        A zoom was tried at its long end and is not known elsewhere.
+        """
+        return self.records.shift.at(stop) if self.records.shift and self.is_long else 0.0
 
     @property
     def mm_per_degree(self) -> float | None:
