@@ -76,4 +76,4 @@ def test_instruments_are_explained_once_and_found_again(site, open_page):
     page.keyboard.press("/")
     page.locator("dialog #filter").fill("infinity on")
     page.locator("dialog").get_by_role("link", name="Infinity on the far mark").click()
-    page.wait_for_url("**/help/scale#1")
+    page.wait_for_url("**/help/scale?*#1")

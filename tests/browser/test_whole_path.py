@@ -148,7 +148,7 @@ def test_by_keyboard(site, open_page, size):
     page.keyboard.press("Enter")
     page.wait_for_selector("button[aria-pressed=true]:text('hit')")
     page.keyboard.press("?")
-    page.wait_for_url("**/help")
+    page.wait_for_url("**/help?*")
     assert "turn the ring finely" in page.locator("main").inner_text()
 
 

@@ -65,7 +65,7 @@ def test_the_first_frame_of_the_reference_stack():
         ("zones --focal 35 --stop 8 --blur 0.03 --count 0", "1 to 20"),
         ("closeup --focal 100 --closest 30cm --power 2", "at least"),
         ("exposure --ev 42 --stop 8 --iso 400", "full sun is 14.6"),
-        ("stack --focal 100 --stop 8 --blur 0.02 --near 320mm --far 300mm", "depth"),
+        ("stack --focal 100 --stop 8 --blur 0.02 --near 320mm --far 300mm", "at or beyond far"),
         ("trail --focal 20 --pitch 0.006 --pixels 2 --declination 91", "Declination"),
     ],
 )

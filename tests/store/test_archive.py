@@ -197,7 +197,7 @@ def test_a_backup_a_day_when_something_changed_the_last_fourteen(demo_folder):
     kept = backups.list_backups(demo_folder)
     assert len(kept) == 14
     assert kept[0].made == dt.date(2026, 4, 2)
-    assert dict(kept[0].holds)["lenses"] == 5
+    assert dict(kept[0].holds)["lenses"] == 6
     database.close()
 
 
@@ -211,10 +211,10 @@ def test_restoring_keeps_what_was_there(demo_folder, tmp_path):
     kept = backups.restore(backup, demo_folder, NOW)
     database = Database(demo_folder)
     with database.session() as book:
-        assert len(kit.list_lenses(book)) == 5
+        assert len(kit.list_lenses(book)) == 6
     database.close()
     with sqlite3.connect(kept) as old:
-        assert old.execute("SELECT count(*) FROM lens").fetchone()[0] == 4
+        assert old.execute("SELECT count(*) FROM lens").fetchone()[0] == 5
 
 
 def test_nothing_is_restored_from_what_is_no_backup_or_while_in_use(demo_folder, tmp_path):

@@ -112,7 +112,7 @@ def test_undo_that_later_changes_stand_against_is_refused(database):
         session.commit()
         with pytest.raises(ConflictError, match="stand in the way"):
             history.undo_change(session, entry.id, NOW)
-        assert len(kit.list_setups(session)) == 4
+        assert len(kit.list_setups(session)) == 5
 
 
 def test_setup_in_hand_falls_back_when_it_is_gone(database):
@@ -189,7 +189,7 @@ def test_mounts_in_use_and_standards_cannot_be_deleted(database):
             mounts.delete_mount(session, keys["M42×1"])
         with pytest.raises(ConflictError, match="of your lenses, bodies and adapters use it"):
             mounts.delete_mount(session, keys["Kyrstad bayonet"])
-        with pytest.raises(ConflictError, match="1 set-ups use it"):
+        with pytest.raises(ConflictError, match="2 set-ups use it"):
             mounts.delete_adapter(session, 1)
         with pytest.raises(ConflictError, match="mount of that name"):
             mounts.save_mount(session, replace(mounts.get_mount(session, keys["T2"])))

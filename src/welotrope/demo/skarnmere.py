@@ -16,6 +16,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit, ScaleStandard, Screen
+from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
@@ -164,6 +165,19 @@ LENSES = {
             protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=60.0, length_mm=96.0
         ),
     ),
+    "lindmere": Lens(
+        name="Lindmere 35–70",
+        focal_mm=70,
+        stops=(3.5, 4, 5.6, 8, 11, 16, 22),
+        closest_mm=800,
+        throw_deg=140,
+        ring_diameter_mm=66,
+        mount=M42,
+        zoom=Zoom(focals_mm=(35, 50, 70), widest_long=4.5, parfocal=Known.YES),
+        fit=LensFit(
+            protrusion_mm=0.0, aperture_ring=ApertureRing.CUT, pin=Known.YES, image_circle_mm=44.0, length_mm=78.0
+        ),
+    ),
     "ostrel-28": Lens(
         name="Ostrel 28 W",
         focal_mm=28,
@@ -195,6 +209,7 @@ SETUPS: tuple[tuple[str, str, SharpnessStandard, str | None], ...] = (
     ("kyrstad", "norrvik", SharpnessStandard(kind=Standard.FILM), "m42-kyrstad"),
     ("ostrel", "brannoch", SharpnessStandard(kind=Standard.PIXEL, pixels=2), "t2-ostrel"),
     ("ostrel", "ostrel-28", SharpnessStandard(kind=Standard.PRINT), None),
+    ("ostrel", "lindmere", SharpnessStandard(kind=Standard.PRINT), "m42-ostrel"),
 )
 SLOTS = (("ostrel", "norrvik", 1), ("ostrel", "velloise", 2), ("ostrel", "brannoch", 2))
 

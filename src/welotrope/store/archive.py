@@ -1,8 +1,7 @@
 """Everything of a data folder as one ZIP, and back: tables as lines of JSON, files by their hash.
 
-``docs/archive.md`` describes it. The undo journal and the jobs stay behind. An archive of an older schema is read
-into a
-database of that schema, which is then brought up to date like any other.
+``docs/archive.md`` describes it. The undo journal, the jobs and the paired devices stay behind. An archive of an older
+schema is read into a database of that schema, which is then brought up to date like any other.
 """
 
 from __future__ import annotations
@@ -27,7 +26,7 @@ from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, Data
 
 FORMAT, VERSION = "welotrope-archive", 1
 MAX_BYTES, MAX_ENTRIES, MAX_LINE, MOST_NAMED = 8_000_000_000, 200_000, 4_000_000, 20
-_LEFT_OUT = {"journal", "job", "alembic_version", "sqlite_sequence"}
+_LEFT_OUT = {"journal", "job", "device", "alembic_version", "sqlite_sequence"}
 _MANIFEST = "manifest.json"
 _ENTRY = re.compile(r"tables/[a-z_]{1,40}\.jsonl|files/[0-9a-f]{2}/[0-9a-f]{64}\.[a-z]{3,4}")
 _REVISION = re.compile(r"\d{4}")
@@ -134,7 +133,12 @@ def check_archive(path: Path) -> Manifest:
     try:
         with zipfile.ZipFile(path) as archive:
             return _checked(archive, path)
-    except (zipfile.BadZipFile, EOFError, RuntimeError) as error:  # the last for a ZIP version of the future
+    except (
+        zipfile.BadZipFile,
+        zlib.error,
+        EOFError,
+        RuntimeError,
+    ) as error:  # the last for a ZIP version of the future
         raise ArchiveError(
             f"{path.name} is no archive, or only a part of one ({error}). Choose a whole one."
         ) from error

@@ -103,7 +103,7 @@ class LensRow(Base):
 
 
 class SetupRow(Base):
-    """A lens on a body with a sharpness standard."""
+    """A lens on a body with a sharpness standard; a zoom at the focal length it was left at, or its longest."""
 
     __tablename__ = "setup"
 
@@ -113,6 +113,7 @@ class SetupRow(Base):
     adapter_id: Mapped[int | None] = mapped_column(ForeignKey("adapter.id"))
     standard: Mapped[str]
     standard_values: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
+    zoom_mm: Mapped[float | None]
     body: Mapped[BodyRow] = relationship(back_populates="setups", lazy="joined")
     lens: Mapped[LensRow] = relationship(back_populates="setups", lazy="joined")
     adapter: Mapped[AdapterRow | None] = relationship(lazy="joined")
@@ -292,6 +293,29 @@ class JobRow(Base):
     leads_to: Mapped[str] = mapped_column(default="")
     began: Mapped[dt.datetime]
     ended: Mapped[dt.datetime | None]
+
+
+class DeviceRow(Base):
+    """A device that was paired over the local network: the hash of its secret, and when it was last seen."""
+
+    __tablename__ = "device"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    secret_hash: Mapped[str] = mapped_column(unique=True)
+    paired: Mapped[dt.datetime]
+    seen: Mapped[dt.datetime]
+
+
+class ReceivedRow(Base):
+    """An entry of a queue or a pocket log that was taken over, by the key it was made with, and what it became."""
+
+    __tablename__ = "received"
+    __table_args__: Any = {}
+
+    key: Mapped[str] = mapped_column(primary_key=True)
+    at: Mapped[dt.datetime]
+    became: Mapped[str]
 
 
 class JournalRow(Base):

@@ -23,6 +23,7 @@ from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.traits import BodyTraits, FinderKind, ScaleStandard
+from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.stops import parse_stops
 
@@ -115,13 +116,17 @@ def first_body(looks: LooksThrough, name: str, image: ImageFormat) -> Body:
     return Body(name, image, aids, traits=traits)
 
 
-def first_lens(focal_mm: float, stops: tuple[float, ...], closest_mm: float | None, throw_deg: float | None) -> Lens:
-    """Return a lens of a focal length, with its usual nearest distance when none is known (mm, film plane).
+def first_lens(
+    focals_mm: tuple[float, ...], stops: tuple[float, ...], closest_mm: float | None, throw_deg: float | None
+) -> Lens:
+    """Return a lens, or a zoom of both ends, with its usual nearest distance when none is known (mm, film plane).
 
     A throw, degrees, counts as judged by eye.
     """
+    long = focals_mm[-1]
     return Lens(
-        name=f"My {focal_mm:g} mm", focal_mm=focal_mm, stops=stops, closest_mm=closest_mm or _NEAREST_FOCALS * focal_mm,
+        name=f"My {'–'.join(f'{focal:g}' for focal in focals_mm)} mm", focal_mm=long, stops=stops,
+        closest_mm=closest_mm or _NEAREST_FOCALS * long, zoom=Zoom(focals_mm=focals_mm if len(focals_mm) > 1 else ()),
         throw_deg=throw_deg, throw_by_eye=throw_deg is not None,
     )  # fmt: skip
 

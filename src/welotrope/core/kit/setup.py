@@ -52,6 +52,22 @@ class Setup:
         """Return the set-up at a marked focal length, mm, or with None at its long end; errors as ``Lens.zoomed``."""
         return replace(self, zoom_mm=zoom_mm) if self.lens.zoom else self
 
+    @property
+    def marked_mm(self) -> float:
+        """Focal length in hand as marked on the lens, mm: without the factor of glass behind it."""
+        return self.lens.focal_mm / self.lens.factor
+
+    @property
+    def zoom_marks(self) -> tuple[float, ...]:
+        """Marked focal lengths, mm, with the one in hand where it stands between them; empty for a fixed one."""
+        factor = self.lens.factor
+        marked = {focal / factor for focal in self.lens.zoom.focals_mm}
+        return tuple(sorted({*marked, self.marked_mm})) if marked else ()
+
+    def at_focal(self, focal_mm: float) -> Setup:
+        """Return the set-up at a focal length, mm, that it zooms to, the glass behind it counted; else as it is."""
+        return self.zoomed(focal_mm / self.lens.factor) if self.lens.zoom.reaches(focal_mm) else self
+
     @cached_property
     def known(self) -> KnownRing:
         """What is known of the ring on this joint."""

@@ -11,7 +11,7 @@ import re
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
+from welotrope.core.errors import ConflictError, Field, OutOfRangeError, UnreadableError
 from welotrope.core.inputs import Input, asks, check_limits
 from welotrope.core.kit.mount import Known, known_input
 from welotrope.core.optics.thin_lens import check_focal
@@ -26,7 +26,7 @@ _SPAN = re.compile(r"^(\S+?)\s*(?:-|–|—|\.\.+|\bto\b)\s*(\S+)$")
 _SAME_MARK = 0.2  # steps between an interpolated widest stop and a marked one that is taken for it
 
 
-def parse_focals(text: str) -> tuple[float, ...]:
+def parse_focals(text: str, asked: Field = fields.FOCALS) -> tuple[float, ...]:
     """Read marked focal lengths, mm: ``35 50 70``, ``35-70``, ``35, 50, 70 mm``; sorted, no repeats.
 
     Raises
@@ -37,12 +37,12 @@ def parse_focals(text: str) -> tuple[float, ...]:
     stripped = re.sub(r"\s*mm\b", "", text.strip().lower()[:200])
     span = _SPAN.match(stripped)
     parts = list(span.groups()) if span else [part for part in re.split(r"[\s;]+|,\s+", stripped) if part]
-    found = sorted({check_focal(number(part, fields.FOCALS, "mm")) for part in parts})
+    found = sorted({check_focal(number(part, asked, "mm")) for part in parts})
     if not found or len(found) > _MOST_MARKED:
         problem = f"that is more than {_MOST_MARKED}" if found else "no focal length was found"
-        raise UnreadableError(fields.FOCALS, text, problem, _WORKS)
+        raise UnreadableError(asked, text, problem, _WORKS)
     if span and float(span[1].replace(",", ".")) > float(span[2].replace(",", ".")):
-        raise UnreadableError(fields.FOCALS, text, "that runs from long to short", _WORKS)
+        raise UnreadableError(asked, text, "that runs from long to short", _WORKS)
     return tuple(found)
 
 
@@ -72,7 +72,7 @@ class Zoom:
         default=(),
         metadata=asks(
             Input(
-                name="focals", field=fields.FOCALS, label="Marked focal lengths, if it zooms", unit="mm", group="zoom",
+                name="focals", field=fields.FOCALS, label="If it zooms: its focal lengths", unit="mm", group="zoom",
                 optional=True, empty=(), read=lambda text, _typed: parse_focals(text), write=write_focals,
                 hint="35 50 70, or the ends: 35-70. Empty for a lens of one", columns=("focals", "focals_mm"),
             )
@@ -155,10 +155,14 @@ class Zoom:
                 "Mark the stops from the widest of the short end on",
             )  # fmt: skip
 
+    def reaches(self, focal_mm: float) -> bool:
+        """Whether the lens zooms to a focal length, mm."""
+        return bool(self) and self.focals_mm[0] * (1 - 1e-9) <= focal_mm <= self.focals_mm[-1] * (1 + 1e-9)
+
     def check_focal(self, focal_mm: float) -> float:
         """Return a focal length, mm, when the lens zooms to it, else raise OutOfRangeError."""
         low, high = self.focals_mm[0], self.focals_mm[-1]
-        if not low * (1 - 1e-9) <= focal_mm <= high * (1 + 1e-9):
+        if not self.reaches(focal_mm):
             raise OutOfRangeError(
                 fields.ZOOM, f"{focal_mm:g} mm", f"the lens zooms from {low:g} to {high:g} mm",
                 f"Write {low:g} to {high:g}",

@@ -76,8 +76,9 @@ def stored_setup(row: SetupRow) -> StoredSetup:
     """Return a set-up row as core values with its keys."""
     standard = SharpnessStandard(kind=Standard(row.standard), **row.standard_values)
     adapter = adapter_of(row.adapter) if row.adapter else None
-    records = records_of(row.lens, row.id)
-    setup = Setup(body_of(row.body), lens_of(row.lens), standard, adapter, records)
+    records, lens = records_of(row.lens, row.id), lens_of(row.lens)
+    zoom_mm = row.zoom_mm if row.zoom_mm is not None and lens.zoom.reaches(row.zoom_mm) else None
+    setup = Setup(body_of(row.body), lens, standard, adapter, records, zoom_mm)
     return StoredSetup(row.id, row.body_id, row.lens_id, setup, row.adapter_id)
 
 
@@ -200,13 +201,18 @@ def delete_setup(book: Book, id: int) -> None:
     book.sql.flush()
 
 
+def find_setup(book: Book, id: int) -> StoredSetup | None:
+    """Return a set-up, or None when there is none that can be read."""
+    return next(iter(readable(joined_setups(book, SetupRow.id == id), stored_setup)), None)
+
+
 def setup_in_hand(book: Book) -> StoredSetup | None:
     """Return the set-up chosen last, else the first there is, else None."""
     chosen = book.sql.scalar(select(SettingRow.value).where(SettingRow.key == _IN_HAND))
-    found = []
+    found: list[StoredSetup | None] = []
     if chosen and chosen.isdigit():
-        found = readable(joined_setups(book, SetupRow.id == int(chosen)), stored_setup)
-    return next(iter(found or list_setups(book)), None)
+        found = [find_setup(book, int(chosen))]
+    return found[0] if found and found[0] else next(iter(list_setups(book)), None)
 
 
 def take_in_hand(book: Book, id: int) -> StoredSetup:
@@ -214,6 +220,13 @@ def take_in_hand(book: Book, id: int) -> StoredSetup:
     stored = get_setup(book, id)
     book.sql.merge(SettingRow(key=_IN_HAND, value=str(id)))
     return stored
+
+
+def zoom_to(book: Book, id: int, zoom_mm: float) -> None:
+    """Leave a set-up at a marked focal length, mm; errors as ``Lens.zoomed``."""
+    get_setup(book, id).setup.zoomed(zoom_mm)
+    fetch(book, SetupRow, "set-up", id).zoom_mm = zoom_mm
+    book.sql.flush()
 
 
 def broken_kit(book: Book) -> list[Broken]:

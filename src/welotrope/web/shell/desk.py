@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import AsyncIterator, Callable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Any
 from urllib.parse import urlencode
 
@@ -27,6 +27,7 @@ from welotrope.web.shell.preferences import Preferences, preferences_of
 from welotrope.web.shell.room import Room, Section
 from welotrope.web.shell.templating import environment
 from welotrope.web.state.aim import Aim
+from welotrope.web.state.hand import Hand
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState, ring_state
 
@@ -55,6 +56,7 @@ class Chrome:
     tabs: tuple[Section, ...]
     preferences: Preferences
     in_hand: kit.StoredSetup | None
+    gone: bool
     blur_text: str
     fit: Severity | None
     fit_reason: str
@@ -79,6 +81,7 @@ class Desk:
         self.book = book
         self.now = now
         self.preferences = preferences_of(request)
+        self.hand, self._taken, self._gone = Hand.read(request.query_params), False, False
         self._in_hand: kit.StoredSetup | None = None
         self._presets: list[Preset] | None = None
 
@@ -90,10 +93,27 @@ class Desk:
 
     def in_hand(self) -> kit.StoredSetup:
         """Return the set-up in hand; raises NoSetupError when there is none."""
-        stored = self._setup()
+        stored = self.held()
         if stored is None:
             raise NoSetupError
         return stored
+
+    def as_read(self) -> kit.StoredSetup:
+        """Return the set-up in hand as its ring is read: a zoom at its long end; raises NoSetupError."""
+        stored = self.in_hand()
+        return replace(stored, setup=stored.setup.zoomed(None))
+
+    def take_in_hand(self, id: int) -> None:
+        """Take a set-up in hand, in this tab and for the next one opened; raises NotFoundError."""
+        kit.take_in_hand(self.book, id)
+        self.hand, self._in_hand, self._taken = Hand(id if self.hand.setup else None), None, True
+
+    def zoom_to(self, zoom_mm: float) -> None:
+        """Zoom the set-up in hand to a marked focal length, mm; errors as ``Lens.zoomed``."""
+        stored = self.in_hand()
+        kit.zoom_to(self.book, stored.id, zoom_mm)
+        self.hand, self._in_hand = replace(self.hand, zoom_mm=zoom_mm if self.hand.setup else None), None
+        self._taken = True
 
     def presets(self) -> list[Preset]:
         """Return the presets of the lens in hand; raises NoSetupError when there is none."""
@@ -130,10 +150,20 @@ class Desk:
         ring = [(name, value) for name, value in query.multi_items() if name in ("at", "stop", "subject")]
         return urlencode([*ring, *self.aim().pairs])
 
-    def _setup(self) -> kit.StoredSetup | None:
-        """Return the set-up in hand, read once a request unless something changes."""
+    def held(self) -> kit.StoredSetup | None:
+        """Return the set-up in hand or None, read once a request unless something changes.
+
+        It is the one the tab's address says, at the focal length it says, else the one chosen last.
+        """
         if self._in_hand is None:
-            self._in_hand = kit.setup_in_hand(self.book)
+            found = kit.find_setup(self.book, self.hand.setup) if self.hand.setup else None
+            if found is None:
+                found, self._gone = kit.setup_in_hand(self.book), bool(self.hand.setup)
+                self.hand = Hand(found.id if found and self._gone else None)
+            elif self.hand.zoom_mm is not None:
+                focal = self.hand.zoom_mm * found.setup.lens.factor
+                found = replace(found, setup=found.setup.at_focal(focal))
+            self._in_hand = found
         return self._in_hand
 
     @contextmanager
@@ -166,7 +196,8 @@ class Desk:
         return self.go(f"{path}{'&' if '?' in path else '?'}{query}")
 
     def go(self, path: str) -> Response:
-        """Redirect a browser, or tell htmx to, so that a reload repeats nothing."""
+        """Redirect a browser, or tell htmx to, so that a reload repeats nothing; a tab keeps what it holds in hand."""
+        path = self.hand.put_into(path) if self.hand.setup or self._taken else path
         if self.request.headers.get("hx-request"):
             return Response(headers={"HX-Redirect": path})
         return RedirectResponse(path, 303)
@@ -194,8 +225,8 @@ class Desk:
         return self.request.headers.get("hx-request") == "true"
 
     def _chrome(self, room: str, query: str) -> Chrome:
-        stored = self._setup()
-        query = query or self._carried()
+        stored = self.held()
+        query = "&".join(part for part in (query or self._carried(), urlencode(self.hand.pairs)) if part)
         suffix = f"?{query}" if query else ""
         rooms = tuple(
             (open.key, open.label, open.path + suffix)
@@ -212,6 +243,7 @@ class Desk:
         return Chrome(
             room=room, rooms=rooms, tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
             preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
+            gone=self._gone,
             query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),
             posted=self.request.method not in SAFE_METHODS,
             first_sight="" if room in self.preferences.seen or stored is None else self._first_sight(room),

@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.web.pages import headline, text_of, undo_path
+from tests.web.pages import headline, soup, text_of, undo_path
 from welotrope.core.kit.first_kit import FINDERS
 
 LEAST = {"focal": "50", "stops": "2", "nearest": "0.5 m", "throw": "half", "near": "2 m", "far": "4 m"}
@@ -46,3 +46,10 @@ def test_the_backups_page_and_everything_as_one_file(client):
     assert archive.content[:2] == b"PK"
     assert archive.headers["content-type"] == "application/zip"
     assert client.get("/kit/backups/../welotrope.sqlite3").status_code == 404
+
+
+def test_a_zoom_starts_with_both_its_ends(empty_client):
+    answer = empty_client.post("/start", data=LEAST | {"looks": "split", "focal": "35-70", "stops": "3.5"})
+    assert answer.status_code == 200
+    assert "My 35–70 mm" in text_of(answer)
+    assert [button["value"] for button in soup(answer).select(".zoom button")] == ["35", "70"]

@@ -29,6 +29,7 @@ def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
         ("Norrvik 50", "Kyrstad Reflex", "fits"),
         ("Brannoch 135", "Ostrel 6", "careful"),
         ("Ostrel 28 W", "Ostrel 6", "fits"),
+        ("Lindmere 35–70", "Ostrel 6", "fits"),
     ]
 
 

@@ -16,15 +16,15 @@ LENS = {
 
 def test_lens_form_round_trips_through_storage(client):
     client.post("/kit/lenses", data=LENS)
-    answer = client.get("/kit/lenses/6")
+    answer = client.get("/kit/lenses/7")
     page = answer.text
     throw = 141 / (math.pi * 62 / 360)
     for shown in ("Haldis 85", "2 2.8 4 5.6 8 11 16", f"{throw:g}", "3 4 5 7.5", "3′"):
         assert f'value="{shown}"' in page
-    fields = fields_of(answer, "/kit/lenses/6")
+    fields = fields_of(answer, "/kit/lenses/7")
     assert (fields["infinity_side"], fields["engraved_units"]) == ("left", "ft")
-    client.post("/kit/lenses/6", data=fields)
-    again = client.get("/kit/lenses/6").text
+    client.post("/kit/lenses/7", data=fields)
+    again = client.get("/kit/lenses/7").text
     assert again == page
 
 
@@ -45,7 +45,7 @@ def test_bad_lens_fields_are_named_and_nothing_is_lost_or_stored(client, field, 
     kept = LENS | {field: value[:KEPT_TEXT]}
     for name in ("name", "focal", "stops", "closest_focus", "throw", "engraved_m", "engraved_ft"):
         assert f'value="{html.escape(kept[name])}"' in answer.text
-    assert client.get("/kit/lenses/6").status_code == 404
+    assert client.get("/kit/lenses/7").status_code == 404
 
 
 @pytest.mark.parametrize(
@@ -77,7 +77,7 @@ def test_bad_set_ups_are_named(client, change, words):
     answer = client.post("/kit/setups", data={"body_id": "1", "lens_id": "1", "standard": "print"} | change)
     assert answer.status_code == 422
     assert words in text_of(answer)
-    assert client.get("/kit/setups/7").status_code == 404
+    assert client.get("/kit/setups/8").status_code == 404
 
 
 def test_deleting_a_lens_takes_its_set_ups_and_undo_brings_them_back(client):

@@ -199,7 +199,7 @@ def test_a_wrong_sheet_is_never_printed(client, query, words):
 
 def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(client):
     client.post("/kit/lenses", data={"name": "Bare", "focal": "28", "stops": "2.8 8", "closest_focus": "0.3 m"})
-    client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
+    client.post("/kit/setups", data={"body_id": "1", "lens_id": "7", "standard": "print"})
     page = client.get("/scale/print")
     assert page.status_code == 200
     assert "How wide is the ring across?" in text_of(page)
@@ -207,7 +207,7 @@ def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(c
     order = {"chosen": "1", "part": "strip", "diameter": "58.5", "copies": "1"}
     shown = client.post("/scale/print", data=order)
     assert "Remembered 58.5 mm as the ring of Bare" in text_of(shown)
-    assert 'value="58.5"' in client.get("/kit/lenses/6").text
+    assert 'value="58.5"' in client.get("/kit/lenses/7").text
     again = client.post("/scale/print", data=order | {"diameter": "60"})
     assert "Remembered" not in text_of(again)
     assert 'value="60"' in again.text
@@ -215,7 +215,7 @@ def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(c
 
 def test_a_guessed_throw_is_warned_about_before_printing(client):
     client.post("/kit/lenses", data={"name": "Bare", "focal": "28", "stops": "2.8 8", "closest_focus": "0.3 m"})
-    client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
+    client.post("/kit/setups", data={"body_id": "1", "lens_id": "7", "standard": "print"})
     assert "a strip would be a guess" in text_of(client.get("/scale/print"))
 
 

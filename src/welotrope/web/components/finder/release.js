@@ -1,3 +1,5 @@
+import { withHand } from "../../shell/script/carry.js";
+
 // The release on its way to the server; one that looks like an accident is asked about, and kept only when it was meant.
 export class Releasing {
   // goOn is called when the round goes on, with what went wrong if anything did.
@@ -21,7 +23,7 @@ export class Releasing {
       const answer = await response.json();
       if (answer.ask) this.ask(answer.ask);
       else if (answer.problem) this.goOn(answer.problem);
-      else location.assign(answer.to);
+      else location.assign(withHand(answer.to));
     } catch (error) {
       this.goOn(`The release was not sent: ${error}. Try again.`);
     }

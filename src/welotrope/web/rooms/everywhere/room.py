@@ -16,6 +16,7 @@ ROOM = Room(
     needs_setup=False,
     keys=(
         ("k", "switch set-up"),
+        ("z", "zoom the lens in hand to its next marked focal length"),
         ("u", "swap metres and feet"),
         ("t", "next look: Bench, Room, Sun, Night"),
         ("/", "jump to anything"),

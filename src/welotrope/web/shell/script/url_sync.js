@@ -1,5 +1,5 @@
 // Keeps the address, the rooms' links and hidden fields at the state shown, and refreshes what the server works out.
-import { AIM } from "./carry.js";
+import { AIM, HAND } from "./carry.js";
 
 const REST_MS = 200;
 
@@ -16,7 +16,7 @@ export class UrlSync {
     for (const subject of state.subjects) {
       pairs.push(["subject", `${subject.name}@${Number.isFinite(subject.mm) ? subject.mm.toFixed(1) : "inf"}`]);
     }
-    for (const pair of new URLSearchParams(location.search)) if (AIM.includes(pair[0])) pairs.push(pair);
+    for (const pair of new URLSearchParams(location.search)) if ([...AIM, ...HAND].includes(pair[0])) pairs.push(pair);
     return new URLSearchParams(pairs).toString();
   }
 

@@ -10,7 +10,8 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.book import Book
-from welotrope.store.queries import kit, log, presets
+from welotrope.store.queries import kit, log
+from welotrope.web.shell.desk import Desk
 from welotrope.web.shell.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
 
@@ -62,8 +63,9 @@ class JumpItem:
     href: str
 
 
-def jump_page(book: Book, rooms: Sequence[Room]) -> list[JumpItem]:
+def jump_page(desk: Desk) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
+    book, rooms = desk.book, desk.rooms
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
     items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
     items += [
@@ -71,9 +73,9 @@ def jump_page(book: Book, rooms: Sequence[Room]) -> list[JumpItem]:
         for room in rooms
         for number, piece in enumerate(room.craft, 1)
     ]
-    stored = kit.setup_in_hand(book)
+    stored = desk.held()
     if stored is not None:
-        items += [_preset_item(preset, stored) for preset in presets.list_presets(book, stored.lens_id)]
+        items += [_preset_item(preset, stored) for preset in desk.presets()]
     items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(book)[:40]]
     items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(book)]
     items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(book)]

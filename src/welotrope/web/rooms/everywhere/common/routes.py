@@ -8,8 +8,9 @@ from fastapi import APIRouter, Form
 from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
+from welotrope.core.fields import ZOOM
 from welotrope.core.units.distance import Unit
-from welotrope.store.queries import kit
+from welotrope.core.units.numbers import number
 from welotrope.web.rooms.everywhere.common.context import craft_page, help_page, jump_page, switch_page
 from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.limits import local_path
@@ -21,7 +22,7 @@ router = APIRouter()
 @router.get("/")
 def home(desk: AtDesk) -> Response:
     """Open the ring of the set-up in hand, or the way in."""
-    return desk.go("/scale" if kit.setup_in_hand(desk.book) else "/start")
+    return desk.go("/scale" if desk.held() else "/start")
 
 
 @router.post("/look")
@@ -44,7 +45,15 @@ def choose_unit(desk: AtDesk, unit: Annotated[Unit, Form()], back: Annotated[str
 def take_in_hand(desk: AtDesk, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Take another set-up in hand and stay in the room."""
     with desk.remember():
-        kit.take_in_hand(desk.book, setup)
+        desk.take_in_hand(setup)
+    return desk.go(local_path(back))
+
+
+@router.post("/zoom")
+def zoom(desk: AtDesk, zoom: Annotated[str, Form()], back: Annotated[str, Form()] = "/") -> Response:
+    """Zoom the lens in hand and stay in the room."""
+    with desk.remember():
+        desk.zoom_to(number(zoom, ZOOM, "mm"))
     return desk.go(local_path(back))
 
 
@@ -58,7 +67,7 @@ def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Respon
 @router.get("/jump")
 def jump(desk: AtDesk) -> Response:
     """List everything there is to jump to."""
-    return desk.page("everywhere/common/jump.html", jump_page(desk.book, desk.rooms))
+    return desk.page("everywhere/common/jump.html", jump_page(desk))
 
 
 @router.get("/setups")

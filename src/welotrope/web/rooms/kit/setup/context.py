@@ -26,7 +26,7 @@ class FitView:
 
 def first_setup(desk: Desk) -> SetupForm:
     """Return a set-up of the body at hand with the newest lens that is in none yet, else the lens at hand."""
-    stored = kit.setup_in_hand(desk.book)
+    stored = desk.held()
     used = {setup.lens_id for setup in kit.list_setups(desk.book)}
     fresh = [id for id, _ in kit.list_lenses(desk.book) if id not in used]
     lens = max(fresh, default=stored.lens_id if stored else 0)

@@ -73,7 +73,7 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
         try:
             with desk.change("Added a set-up" if id is None else "Changed a set-up"):
                 saved = kit.save_setup(desk.book, body_id, lens_id, standard, id, adapter_key(form.adapter_id))
-                kit.take_in_hand(desk.book, saved)
+                desk.take_in_hand(saved)
             findings = check_fit(kit.get_setup(desk.book, saved).setup)
             return desk.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
         except WelotropeError as error:

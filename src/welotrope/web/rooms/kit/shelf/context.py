@@ -15,9 +15,9 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Finding, Severity
 from welotrope.core.units.distance import Unit
-from welotrope.store.book import Book
 from welotrope.store.broken import Broken
-from welotrope.store.queries import attachments, history, kit, mounts, presets
+from welotrope.store.queries import attachments, history, kit, mounts
+from welotrope.web.shell.desk import Desk
 from welotrope.web.shell.templating import turn_text
 
 
@@ -44,9 +44,9 @@ class KitPage:
     unit: Unit
 
 
-def kit_page(book: Book, unit: Unit) -> KitPage:
+def kit_page(desk: Desk) -> KitPage:
     """Gather the Kit room."""
-    in_hand = kit.setup_in_hand(book)
+    book, in_hand = desk.book, desk.held()
     setups = kit.list_setups(book)
     return KitPage(
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
@@ -54,11 +54,11 @@ def kit_page(book: Book, unit: Unit) -> KitPage:
         verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
         adapters=mounts.list_adapters(book), attachments=attachments.list_attachments(book),
         mounts=mounts.list_mounts(book),
-        presets=presets.list_presets(book, in_hand.lens_id) if in_hand else [], setups=setups,
+        presets=desk.presets() if in_hand else [], setups=setups,
         bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
         calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
         throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
-        broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=unit,
+        broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=desk.preferences.unit,
     )  # fmt: skip
 
 

@@ -15,7 +15,7 @@ router = APIRouter()
 @router.get("/kit")
 def show_kit(desk: AtDesk) -> Response:
     """Open on the set-up in hand; an empty kit leads to the start page."""
-    page = kit_page(desk.book, desk.preferences.unit)
+    page = kit_page(desk)
     if not (page.bodies or page.lenses or page.changes):
         return desk.go("/start")
     return desk.page("kit/shelf/page.html", page)

@@ -22,10 +22,10 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import THROW_BY_EYE
 from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
 from welotrope.core.kit.traits import OF_A_SENSOR
+from welotrope.core.kit.zoom import parse_focals
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import check_ends
-from welotrope.core.units.numbers import number
 from welotrope.web.forms.record_form import record_form
 
 LOOKS = Input(
@@ -61,18 +61,17 @@ class FirstAsked:
     image: ImageFormat = field(
         metadata=asks(Joined(inputs=(SIZE, MEGAPIXELS), take=_take_image, texts=lambda _image: {}))
     )
-    focal_mm: float = field(
+    focals_mm: tuple[float, ...] = field(
         metadata=asks(
             Input(
                 name="focal",
                 field=fields.FOCAL,
                 label="Focal length",
                 unit="mm",
-                mode="decimal",
                 group="lens",
-                hint="the number before mm on its front ring",
-                read=lambda text, _typed: number(text, fields.FOCAL, "mm"),
-                empty=50.0,
+                hint="the number before mm on its front ring; of a zoom both: 35-70",
+                read=lambda text, _typed: parse_focals(text, fields.FOCAL),
+                empty=(50.0,),
             )
         )
     )
@@ -149,7 +148,7 @@ class FirstAsked:
 
     def lens(self) -> Lens:
         """Return the lens."""
-        return first_lens(self.focal_mm, self.stops, self.closest_mm, self.throw_deg)
+        return first_lens(self.focals_mm, self.stops, self.closest_mm, self.throw_deg)
 
 
 FirstForm = record_form(FirstAsked)

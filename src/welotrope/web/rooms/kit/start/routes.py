@@ -43,7 +43,7 @@ def take_first(desk: AtDesk) -> Response:
     try:
         with desk.change("Started with a first kit"):
             body, lens = kit.save_body(desk.book, asked.body()), kit.save_lens(desk.book, asked.lens())
-            kit.take_in_hand(desk.book, kit.save_setup(desk.book, body, lens, SharpnessStandard()))
+            desk.take_in_hand(kit.save_setup(desk.book, body, lens, SharpnessStandard()))
     except WelotropeError as error:
         page = StartPage(form=form, errors={shown_at(FirstAsked, error): error.sentence})
         return desk.page("kit/start/page.html", page, status=422)
@@ -56,7 +56,7 @@ def start_by_fields(desk: AtDesk) -> Response:
     """Show the first step that is still missing, every field of it; with a set-up, go to its ring."""
     query = desk.request.query_params
     bodies, lenses = kit.list_bodies(desk.book), kit.list_lenses(desk.book)
-    if kit.setup_in_hand(desk.book) is not None:
+    if desk.held() is not None:
         return desk.go("/scale")
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
     if not bodies:

@@ -27,7 +27,7 @@ router = APIRouter()
 
 def first_lens(desk: Desk) -> RecordForm:
     """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
-    stored = kit.setup_in_hand(desk.book)
+    stored = desk.held()
     bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.book)]
     mount = next((body.mount.name for body in bodies if body.mount), "")
     return LensForm.model_validate({"mount": mount})
@@ -35,7 +35,7 @@ def first_lens(desk: Desk) -> RecordForm:
 
 def first_adapter(desk: Desk) -> RecordForm:
     """Return an empty adapter between the two mounts at hand."""
-    stored = kit.setup_in_hand(desk.book)
+    stored = desk.held()
     return adapter_between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form
@@ -94,11 +95,12 @@ def update_frame(desk: AtDesk, id: int) -> Response:
 
 
 def _setup_of(desk: Desk, frame: Frame) -> StoredSetup | None:
-    """Return the set-up a frame was taken with, None when it is gone."""
+    """Return the set-up a frame was taken with, at its focal length; None when it is gone."""
     try:
-        return None if frame.setup_id is None else kit.get_setup(desk.book, frame.setup_id)
+        stored = None if frame.setup_id is None else kit.get_setup(desk.book, frame.setup_id)
     except LookupError:
         return None
+    return None if stored is None else replace(stored, setup=stored.setup.at_focal(frame.focal_mm))
 
 
 def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:

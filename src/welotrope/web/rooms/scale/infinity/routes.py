@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/scale/infinity")
 def infinity(desk: AtDesk) -> Response:
     """Show where infinity lies."""
-    stored = desk.in_hand()
+    stored = desk.as_read()
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     form = InfinityForm.of(saved.record) if saved else InfinityForm()
     return desk.page("scale/infinity/page.html", infinity_page(stored, form, [], saved, desk.preferences.unit))
@@ -28,7 +28,7 @@ def sight_infinity(desk: AtDesk) -> Response:
     """Keep sightings of infinity."""
     data = desk.typed
     form = InfinityForm.read(data)
-    stored = desk.in_hand()
+    stored = desk.as_read()
     record, problems = form.record(desk.reads_by())
     if record is not None:
         return keep(desk, RecordKind.INFINITY, record, "infinity")

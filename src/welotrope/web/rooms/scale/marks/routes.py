@@ -18,7 +18,7 @@ router = APIRouter()
 @router.get("/scale/marks")
 def marks(desk: AtDesk) -> Response:
     """Show what the depth marks imply."""
-    stored = desk.in_hand()
+    stored = desk.as_read()
     saved = get_record(desk.book, RecordKind.MARKS, stored.lens_id, stored.id)
     record = saved.record if saved else None
     return _marks(desk, MarksForm.of(record) if record else MarksForm(), [], record)
@@ -29,7 +29,7 @@ def read_marks(desk: AtDesk) -> Response:
     """Work the depth marks out; keep them when asked to."""
     data = desk.typed
     form = MarksForm.read(data)
-    setup = desk.in_hand().setup
+    setup = desk.as_read().setup
     record, problems = form.record(desk.reads_by(), setup.lens.focal_mm, lead_of(setup))
     if record is not None and form.intent == "keep":
         return keep(desk, RecordKind.MARKS, record, "marks")
@@ -37,7 +37,7 @@ def read_marks(desk: AtDesk) -> Response:
 
 
 def _marks(desk: Desk, form: MarksForm, problems: list[str], record: MarkRecord | None) -> Response:
-    stored = desk.in_hand()
+    stored = desk.as_read()
     saved = get_record(desk.book, RecordKind.MARKS, stored.lens_id, stored.id)
     page = marks_page(stored, form, problems, record, saved, desk.preferences.unit)
     return desk.page("scale/marks/page.html", page, status=422 if problems else 200)

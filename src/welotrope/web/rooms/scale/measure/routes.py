@@ -19,7 +19,7 @@ router = APIRouter()
 @router.get("/scale/measure")
 def measure(desk: AtDesk) -> Response:
     """Show the readings kept, or an empty table set up for this lens."""
-    stored = desk.in_hand()
+    stored = desk.as_read()
     kind = _asked_kind(desk, stored)
     saved = get_record(desk.book, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
@@ -36,7 +36,7 @@ def work_out(desk: AtDesk) -> Response:
 
 
 def _work(desk: Desk, form: MeasureForm) -> Response:
-    stored = desk.in_hand()
+    stored = desk.as_read()
     kind = (
         RecordKind.SCALE if form.kind == SurveyKind.ENGRAVED and form.way != ReadingUnit.STEPS else RecordKind.MEASURED
     )
@@ -55,7 +55,7 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
 @router.post("/scale/measure/forget")
 def forget(desk: AtDesk) -> Response:
     """Forget the readings kept, undoably."""
-    stored = desk.in_hand()
+    stored = desk.as_read()
     data = desk.typed
     kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
     with desk.change(f"Forgot the readings of {stored.setup.lens.name}"):

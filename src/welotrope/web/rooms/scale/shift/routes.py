@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/scale/shift")
 def shift(desk: AtDesk) -> Response:
     """Show the focus shift per stop."""
-    stored = desk.in_hand()
+    stored = desk.as_read()
     saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
     form = ShiftForm.of(record) if record else ShiftForm()
@@ -29,7 +29,7 @@ def try_shift(desk: AtDesk) -> Response:
     """Work trials of focus shift out; keep them when asked to."""
     data = desk.typed
     form = ShiftForm.read(data)
-    stored = desk.in_hand()
+    stored = desk.as_read()
     record, problems = form.record(desk.reads_by())
     if record is not None and form.intent == "keep":
         return keep(desk, RecordKind.SHIFT, record, "shift")
