@@ -80,7 +80,7 @@ def open_round(browser: Browser, base: str, aid: str, scene: str) -> tuple[Page,
 
 
 def single_frames(row: Row) -> None:
-    setup = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["norrvik"])
+    setup = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["norrvik"])
     slowest = 0.0
     for aid, scene in AIDS:
         made = Round(setup, Order("single", aid, scene, 1.4), 7)

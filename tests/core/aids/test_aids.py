@@ -26,7 +26,7 @@ LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))
 
 
 def situation(*aids, stop=1.4, view_stop=None, angle=40.0, standard=None):
-    setup = Setup(Body("b", IMAGE, tuple(aids)), LENS, standard or SharpnessStandard())
+    setup = Setup(body=Body("b", IMAGE, tuple(aids)), lens=LENS, standard=standard or SharpnessStandard())
     return Situation(setup, stop, view_stop or stop, angle)
 
 

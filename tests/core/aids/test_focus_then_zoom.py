@@ -16,7 +16,7 @@ from welotrope.core.kit.setup import Setup
 def on_adapter(thickness: float, **zoom) -> Setup:
     body = replace(BODY, mount=Mount(name="Ostrel bayonet", register_mm=18.0))
     adapter = Adapter(name="ring", lens_side=M42, body_side=body.mount, nominal_mm=27.46, measured_mm=thickness)
-    return Setup(body, replace(LENS, zoom=replace(LENS.zoom, **zoom)), adapter=adapter, zoom_mm=35)
+    return Setup(body=body, lens=replace(LENS, zoom=replace(LENS.zoom, **zoom)), adapter=adapter, zoom_mm=35)
 
 
 def said(setup: Setup, stop: float, distance: float = 3_000.0) -> tuple[str, str]:

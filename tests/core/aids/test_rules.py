@@ -202,7 +202,7 @@ def test_constants_are_documented_within_range_and_may_be_replaced():
 LENS = Lens(name="Norrvik 50", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=450, throw_deg=230)
 SCREENS = (Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("bright", 2.8))
 BODY = Body("Kyrstad", ImageFormat(36, 24), (MatteScreen(0.9),), traits=BodyTraits(screens=SCREENS))
-SETUP = Setup(BODY, LENS)
+SETUP = Setup(body=BODY, lens=LENS)
 SHIFT = FocusShift((ShiftTrial(1.4, 40.0), ShiftTrial(1.4, 40.1), ShiftTrial(4, 42.0)))
 
 

@@ -27,8 +27,8 @@ from welotrope.core.practice.trial import check_path, crossings
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
 
-SETUP = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["norrvik"])
-LONG = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["brannoch"])
+SETUP = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["norrvik"])
+LONG = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["brannoch"])
 REACH = Reach(50, 380, math.inf)
 
 
@@ -239,7 +239,7 @@ def test_stars_need_a_set_up_that_reaches_infinity():
     )
 
 
-LANDSCAPE = Setup(skarnmere.BODIES["ostrel"], skarnmere.LENSES["velloise"])
+LANDSCAPE = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["velloise"])
 
 
 def test_stars_at_the_stop_are_refused_since_they_cannot_be_passed():

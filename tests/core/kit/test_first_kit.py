@@ -35,7 +35,7 @@ def test_megapixels_are_the_pixels_of_both_sides(megapixels, width, shape):
 def test_a_throw_by_eye_is_no_measured_throw():
     lens = Lens(name="x", focal_mm=50, stops=(2, 16), closest_mm=500, throw_deg=180, throw_by_eye=True)
     assert lens.ring_source is RingSource.EYE
-    assert Setup(first_body(FINDERS[0], "mine", ImageFormat(36, 24)), lens).known.basis is Basis.ASSUMED
+    assert Setup(body=first_body(FINDERS[0], "mine", ImageFormat(36, 24)), lens=lens).known.basis is Basis.ASSUMED
 
 
 def test_every_way_to_find_something_belongs_to_a_field():

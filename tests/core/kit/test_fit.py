@@ -53,14 +53,14 @@ ADAPTER = Adapter(
     presses_pin=Known.YES,
 )
 SAFE = Setup(
-    Body(
+    body=Body(
         "b",
         ImageFormat(36, 24, 6000),
         (),
         SHORT,
         BodyTraits(finder=FinderKind.ELECTRONIC, clearance_mm=5.0, coupling_lever=Known.NO),
     ),
-    Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450, throw_deg=230, mount=THREAD, fit=FIT),
+    lens=Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450, throw_deg=230, mount=THREAD, fit=FIT),
     adapter=ADAPTER,
 )
 
@@ -182,7 +182,7 @@ def test_findings_come_worst_first():
 
 
 def test_unknown_everything_is_never_safe():
-    bare = Setup(Body("b", ImageFormat(36, 24)), Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450))
+    bare = Setup(body=Body("b", ImageFormat(36, 24)), lens=Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450))
     assert verdict(check_fit(bare)) is Severity.CAREFUL
 
 

@@ -81,6 +81,6 @@ def test_film_gives_no_live_picture(aid):
 
 
 def test_setup_has_a_blur_and_a_name():
-    setup = Setup(Body("Kyrstad Reflex", FILM), lens(name="Norrvik 50"))
+    setup = Setup(body=Body("Kyrstad Reflex", FILM), lens=lens(name="Norrvik 50"))
     assert setup.name == "Norrvik 50 on Kyrstad Reflex"
     assert setup.blur_mm == pytest.approx(0.02884, abs=1e-5)

@@ -76,7 +76,7 @@ def test_an_indicator_counts_in_steps():
 
 
 def test_focus_shift_moves_the_setting_and_not_the_window():
-    setup = Setup(skarnmere.BODIES["ostrel"], LENS)
+    setup = Setup(body=skarnmere.BODIES["ostrel"], lens=LENS)
     shift = FocusShift((ShiftTrial(2, 40.0), ShiftTrial(8, 42.0)))
     shifted = replace(setup, records=RingRecords(shift=shift))
     plain, moved = ring_setting(setup, 50.0, 8), ring_setting(shifted, 52.0, 8)

@@ -33,8 +33,8 @@ LIVE = replace(
     ),
 )  # fmt: skip
 FILM = Setup(
-    Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(finder=FinderKind.SLR)),
-    Lens(name="l", focal_mm=50, stops=(4, 16), closest_mm=450),
+    body=Body("f", ImageFormat(36, 24), (SplitImage(0.9),), None, BodyTraits(finder=FinderKind.SLR)),
+    lens=Lens(name="l", focal_mm=50, stops=(4, 16), closest_mm=450),
 )
 SLOT = SlotEntry(number=2, lens_id=1, lens_name="l", focal_mm=50, widest=2, shared_with=())
 

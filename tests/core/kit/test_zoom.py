@@ -22,7 +22,7 @@ LENS = Lens(
     zoom=Zoom(focals_mm=(35, 50, 70), widest_long=4.5),
 )  # fmt: skip
 BODY = Body("Ostrel 6", ImageFormat(36, 24, 6000), ())
-SETUP = Setup(BODY, LENS)
+SETUP = Setup(body=BODY, lens=LENS)
 HERE = (800, 1_000, 2_500, 8_000, 40_000, float("inf"))
 
 
@@ -121,7 +121,7 @@ def test_stops_go_with_the_focal_length_and_come_back():
 def test_an_adapter_too_thin_moves_the_short_end_most():
     body = replace(BODY, mount=Mount(name="Ostrel bayonet", register_mm=18.0))
     adapter = Adapter(name="ring", lens_side=M42, body_side=body.mount, nominal_mm=27.46, measured_mm=27.36)
-    setup = Setup(body, replace(LENS), adapter=adapter)
+    setup = Setup(body=body, lens=replace(LENS), adapter=adapter)
     for focal in (35, 50):
         here = setup.zoomed(focal)
         angle = setup.ring().angle_at_distance(4_000.0)
@@ -133,7 +133,7 @@ def test_an_adapter_too_thin_moves_the_short_end_most():
 
 def test_a_trial_at_both_ends_is_met():
     zoom = replace(LENS.zoom, drift_from_mm=3_000, drift_to_mm=2_400)
-    setup = Setup(BODY, replace(LENS, zoom=zoom))
+    setup = Setup(body=BODY, lens=replace(LENS, zoom=zoom))
     short, angle = setup.zoomed(35), setup.ring().angle_at_distance(2_400)
     assert short.ring().distance_at_angle(angle) == pytest.approx(3_000, rel=1e-3)
     assert setup.ring().distance_at_angle(angle) == pytest.approx(2_400, rel=1e-6)
@@ -170,6 +170,6 @@ def test_a_focal_length_out_of_its_range_is_refused():
 def test_glass_behind_it_makes_every_focal_length_longer():
     body = replace(BODY, mount=Mount(name="Ostrel bayonet", register_mm=18.0))
     glass = Adapter(name="doubler", lens_side=M42, body_side=body.mount, nominal_mm=27.46, optics=True, factor=2.0)
-    setup = Setup(body, LENS, adapter=glass)
+    setup = Setup(body=body, lens=LENS, adapter=glass)
     assert (setup.lens.focal_mm, setup.zoomed(35).lens.focal_mm) == (140, 70)
     assert setup.zoomed(35).lens.widest == 7.0

@@ -7,7 +7,10 @@ from welotrope.demo import skarnmere
 def setup(index):
     body, lens, standard, adapter = skarnmere.SETUPS[index]
     return Setup(
-        skarnmere.BODIES[body], skarnmere.LENSES[lens], standard, skarnmere.ADAPTERS[adapter] if adapter else None
+        body=skarnmere.BODIES[body],
+        lens=skarnmere.LENSES[lens],
+        standard=standard,
+        adapter=skarnmere.ADAPTERS[adapter] if adapter else None,
     )
 
 

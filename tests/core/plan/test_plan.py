@@ -28,7 +28,7 @@ from welotrope.core.units.stops import FULL_STOPS
 from welotrope.core.units.text import cleaned
 
 LENS = Lens(name="Tarnholt 35", focal_mm=35, stops=(2.8, 4, 5.6, 8, 11, 16), closest_mm=400, throw_deg=160)
-SETUP = Setup(Body("Ostrel 6", ImageFormat(36, 24, 6000)), LENS)
+SETUP = Setup(body=Body("Ostrel 6", ImageFormat(36, 24, 6000)), lens=LENS)
 
 
 @given(focals, blurs, st.floats(5, 100), st.floats(1.01, 100))
@@ -82,7 +82,7 @@ def test_scene_is_held_and_every_subject_inside():
 
 
 def test_scene_that_cannot_be_held_says_what_can():
-    strict = Setup(SETUP.body, LENS, SharpnessStandard(kind=Standard.PIXEL, pixels=1))
+    strict = Setup(body=SETUP.body, lens=LENS, standard=SharpnessStandard(kind=Standard.PIXEL, pixels=1))
     plan = plan_scene(strict, (Subject("rope", 600), Subject("shore", math.inf)))
     assert plan.zone.verdict is ZoneVerdict.NO_STOP
     possible = plan.nearest_possible

@@ -15,7 +15,7 @@ from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Setup:
     """What is in the photographer's hand; every page answers for one of these.
 

@@ -47,7 +47,7 @@ def parse_focals(text: str, asked: Field = fields.FOCALS) -> tuple[float, ...]:
 
 
 def write_focals(focals_mm: tuple[float, ...]) -> str:
-    """Write focal lengths as :func:`parse_focals` reads them."""
+    """Write focal lengths, mm, as :func:`parse_focals` reads them."""
     return " ".join(f"{focal:g}" for focal in focals_mm)
 
 
@@ -170,7 +170,7 @@ class Zoom:
         return focal_mm
 
     def share(self, focal_mm: float) -> float:
-        """How far it is zoomed out: 0 at the short end, 1 at the long."""
+        """How far it is zoomed at a focal length, mm, as a share: 0 at the short end, 1 at the long."""
         low, high = self.focals_mm[0], self.focals_mm[-1]
         return (focal_mm - low) / (high - low)
 

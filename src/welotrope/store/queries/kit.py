@@ -78,7 +78,9 @@ def stored_setup(row: SetupRow) -> StoredSetup:
     adapter = adapter_of(row.adapter) if row.adapter else None
     records, lens = records_of(row.lens, row.id), lens_of(row.lens)
     zoom_mm = row.zoom_mm if row.zoom_mm is not None and lens.zoom.reaches(row.zoom_mm) else None
-    setup = Setup(body_of(row.body), lens, standard, adapter, records, zoom_mm)
+    setup = Setup(
+        body=body_of(row.body), lens=lens, standard=standard, adapter=adapter, records=records, zoom_mm=zoom_mm
+    )
     return StoredSetup(row.id, row.body_id, row.lens_id, setup, row.adapter_id)
 
 

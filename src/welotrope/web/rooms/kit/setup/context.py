@@ -41,7 +41,7 @@ def chosen_of(desk: Desk, form: SetupForm) -> Setup | None:
     body = bodies.get(key_of(form.body_id) or 0) or next(iter(bodies.values()))
     lens = lenses.get(key_of(form.lens_id) or 0) or next(iter(lenses.values()))
     adapter = dict(mounts.list_adapters(desk.book)).get(adapter_key(form.adapter_id) or 0)
-    return Setup(body, lens, adapter=adapter)
+    return Setup(body=body, lens=lens, adapter=adapter)
 
 
 def setup_page(

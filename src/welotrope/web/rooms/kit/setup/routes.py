@@ -25,7 +25,7 @@ def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: st
     """Show the fit check of a choice that is not stored yet, as a fragment."""
     key = adapter_key(adapter_id)
     adapter = None if key is None else mounts.get_adapter(desk.book, key)
-    setup = Setup(kit.get_body(desk.book, body_id), kit.get_lens(desk.book, lens_id), adapter=adapter)
+    setup = Setup(body=kit.get_body(desk.book, body_id), lens=kit.get_lens(desk.book, lens_id), adapter=adapter)
     return desk.fragment("kit/setup/fit_choice.html", FitView(check_fit(setup), checked_parts(setup)))
 
 
