@@ -82,6 +82,63 @@ class NightPlan:
         return self.tenth_mm < self.star_mm * 1.02
 
 
+@dataclass(frozen=True, kw_only=True)
+class NightStep:
+    """A step of the night: what to do, and why or how far."""
+
+    do: str
+    why: str
+
+
+def night_steps(
+    plan: NightPlan, blur_mm: float, *, film: bool = False, corrected: bool = False
+) -> tuple[NightStep, ...]:
+    """Return the steps of a night in order.
+
+    ``blur_mm`` is what counts as sharp, mm; on ``film`` long times lose speed unless that is ``corrected`` for.
+    """
+    basis = {
+        InfinityBasis.MEASURED: "From your measured distances.",
+        InfinityBasis.ADAPTER: "Only worked out from the adapter’s thickness: never trust it with stars.",
+        InfinityBasis.ENGRAVED: "Only as engraved: never trust it with stars.",
+    }.get(plan.basis) or f"By your own sightings, give or take {plan.infinity_half_deg:.1f}°.{_warmth(plan)}"
+    tenth = (
+        "A tenth of a degree costs nothing to be seen with this lens,"
+        if plan.tenth_is_nothing
+        else f"A tenth of a degree makes a star of {plan.star_um:.0f} µm one of {plan.tenth_um:.0f} µm;"
+    )
+    look = f"Magnify {plan.magnify:g} times on a bright star" if plan.magnify else None
+    longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
+    pairs = (
+        (f"Set the ring near {plan.infinity_deg:.1f}°.", basis),
+        (f"{look or 'Look at a bright star through the finest aid there is'}.",
+         "Turn until it is smallest; a close pair separates."),
+        ("Pass it and come back.", f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half "
+         "times its size."),
+        ("Tape the ring,", "take a test frame, and look at it magnified, in the corners too."),
+        (f"Expose up to {longest}", f"before stars trail by the {blur_mm:.3f} mm you call sharp."
+         + (_film(plan, corrected=corrected) if film else "")),
+        ("Look again when it cools:", "tubes shrink, and infinity moves."),
+    )  # fmt: skip
+    return tuple(NightStep(do=do, why=why) for do, why in pairs)
+
+
+def _warmth(plan: NightPlan) -> str:
+    if plan.warm_cold_deg is None:
+        return ""
+    side = "nearer the close end" if plan.warm_cold_deg > 0 else "nearer the stop"
+    return f" Warm it lies {abs(plan.warm_cold_deg):.1f}° {side} than cold."
+
+
+def _film(plan: NightPlan, *, corrected: bool) -> str:
+    if not corrected:
+        return " Film loses speed beyond a second: its data sheet tells the exponent to plan with."
+    return (
+        f" Metered for {plan.metered_s:.1f} s, the film needs all of it; metered for {plan.longest_s:.0f} s it would"
+        f" need {plan.exposed_s:.0f} s, and stars trail."
+    )
+
+
 def plan_night(
     setup: Setup, stop: float, declination_deg: float = 0.0, foreground_mm: float | None = None,
     exponent: float | None = None,

@@ -20,13 +20,15 @@ VERGENCE_UNIT = 1e-9  # 1/mm; 1e-9/mm tells 100 m from 100.01 m
 
 @dataclass(frozen=True, kw_only=True)
 class RingTable:
-    """Angles on a 0.25° grid with what each reads, as integers that compress well.
+    """Angles on a grid with what each reads, as integers that compress well.
 
     A place on the scale is a ring angle without focus shift; with the index at ``θ`` and the lens at a stop
     whose shift is ``s``, the plane of focus is at the place ``θ − s``.
 
     Parameters
     ----------
+    step_deg
+        Step of the grid, degrees.
     throw_deg
         End of travel, degrees; the last grid step of the ring is clipped to it.
     start_deg
@@ -45,6 +47,7 @@ class RingTable:
         Per stop, the focus shift in degrees.
     """
 
+    step_deg: float
     throw_deg: float
     start_deg: float
     vergence: IntArray
@@ -56,22 +59,23 @@ class RingTable:
 
 
 def ring_table(
-    ring: FocusRing, stops: tuple[float, ...], c: float, shifts: Mapping[float, float] | None = None
-) -> RingTable:
+    ring: FocusRing, stops: tuple[float, ...], c: float, shifts: Mapping[float, float] | None = None,
+    step_deg: float = STEP_DEG,
+) -> RingTable:  # fmt: skip
     """Compute the lookup table of a ring for its marked stops and an acceptable blur ``c`` in mm.
 
-    ``shifts`` are focus shifts in degrees per stop; stops left out have none.
+    ``shifts`` are focus shifts in degrees per stop; stops left out have none. ``step_deg`` is the step of its grid.
     """
-    steps = math.ceil(ring.throw_deg / STEP_DEG - 1e-9)
-    angles = _grid(0, steps + 1)
+    steps = math.ceil(ring.throw_deg / step_deg - 1e-9)
+    angles = _grid(0, steps + 1, step_deg)
     shift = {stop: (shifts or {}).get(stop, 0.0) for stop in stops}
     windows = {stop: sharp_window(ring, angles - shift[stop], stop, c) for stop in stops}
     nearest = max(float(angles[-1]), *(float(window.near_deg[-1]) for window in windows.values()))
     farthest = min(0.0, *(float(window.far_deg[0]) for window in windows.values()), *(-s for s in shift.values()))
-    first = math.floor(farthest / STEP_DEG) - 4  # room for a degree either side of what is read
-    places = _grid(first, math.ceil(nearest / STEP_DEG) + 6)
+    first = math.floor(farthest / step_deg - 1 / step_deg)  # room for a degree either side of what is read
+    places = _grid(first, math.ceil(nearest / step_deg + 1 / step_deg) + 2, step_deg)
     return RingTable(
-        throw_deg=ring.throw_deg, start_deg=first * STEP_DEG,
+        step_deg=step_deg, throw_deg=ring.throw_deg, start_deg=first * step_deg,
         vergence=vergence_integers(ring.vergence_at_angle(places)),
         near={stop: _integers(window.near_deg) for stop, window in windows.items()},
         far={stop: _integers(window.far_deg) for stop, window in windows.items()},
@@ -80,8 +84,8 @@ def ring_table(
     )  # fmt: skip
 
 
-def _grid(first: int, end: int) -> NDArray[np.float64]:
-    return np.arange(first, end, dtype=np.float64) * np.float64(STEP_DEG)
+def _grid(first: int, end: int, step_deg: float) -> NDArray[np.float64]:
+    return np.arange(first, end, dtype=np.float64) * np.float64(step_deg)
 
 
 def vergence_integers(vergence: NDArray[np.float64]) -> IntArray:

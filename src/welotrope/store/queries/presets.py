@@ -19,12 +19,12 @@ from welotrope.store.rows import fetch
 def list_presets(book: Book, lens_id: int) -> list[Preset]:
     """Presets of a lens, in the order they were made."""
     rows = book.sql.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
-    return readable(rows, _preset)
+    return readable(rows, preset_of)
 
 
 def get_preset(book: Book, id: int) -> Preset:
     """Return a preset; raises NotFoundError."""
-    return _preset(fetch(book, PresetRow, "preset", id))
+    return preset_of(fetch(book, PresetRow, "preset", id))
 
 
 def preset_named(book: Book, lens_id: int, name: str) -> Preset | None:
@@ -85,7 +85,8 @@ def delete_preset(book: Book, id: int) -> None:
     book.sql.flush()
 
 
-def _preset(row: PresetRow) -> Preset:
+def preset_of(row: PresetRow) -> Preset:
+    """Return the core value of a preset row."""
     # A subject that cannot be read does not take the setting with it.
     subjects = tuple(readable(row.subjects, parse_subject_token))
     return Preset(

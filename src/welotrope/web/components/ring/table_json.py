@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import json
 import math
+from typing import Any
 
 import numpy as np
 
@@ -19,10 +20,16 @@ def table_json(setup: Setup, stop: float) -> str:
 
     It is kept for the next page of the same set-up.
     """
-    stops = tuple(sorted({*setup.lens.stops, stop}))
-    table = ring_table(setup.ring(), stops, setup.blur_mm, {stop: setup.shift_deg(stop) for stop in stops})
-    data = {
-        "step_deg": STEP_DEG,
+    data = table_data(setup, tuple(sorted({*setup.lens.stops, stop})))
+    return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
+
+
+def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DEG) -> dict[str, Any]:
+    """Return the lookup table of a set-up for stops, its grid of ``step_deg`` degrees, as JSON values."""
+    shifts = {stop: setup.shift_deg(stop) for stop in stops}
+    table = ring_table(setup.ring(), stops, setup.blur_mm, shifts, step_deg)
+    return {
+        "step_deg": step_deg,
         "throw_deg": table.throw_deg,
         "start_deg": table.start_deg,
         "shift_deg": [table.shift[stop] for stop in stops],
@@ -36,16 +43,15 @@ def table_json(setup: Setup, stop: float) -> str:
         "near_vergence": [_second_differences(table.near_vergence[stop]) for stop in stops],
         "far_vergence": [_second_differences(table.far_vergence[stop]) for stop in stops],
         "tolerance": (BLUR_TOLERANCE - 1) / 2,
-        "scale": _second_differences(_engraved(setup)) if setup.known.scale_is_off else None,
+        "scale": _second_differences(_engraved(setup, step_deg)) if setup.known.scale_is_off else None,
         "mm_per_deg": setup.mm_per_degree,
     }
-    return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def _engraved(setup: Setup) -> IntArray:
+def _engraved(setup: Setup, step_deg: float) -> IntArray:
     """Return what the engraving reads over the travel, as vergence on the table's grid from 0."""
     scale = setup.known.scale
-    angles = np.arange(math.ceil(setup.known.true.throw_deg / STEP_DEG) + 1, dtype=np.float64) * STEP_DEG
+    angles = np.arange(math.ceil(setup.known.true.throw_deg / step_deg) + 1, dtype=np.float64) * step_deg
     return vergence_integers(scale.vergence_at_angle(angles))
 
 

@@ -11,18 +11,10 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, log
+from welotrope.web.shell.cautions import CAUTIONS
 from welotrope.web.shell.desk import Desk
 from welotrope.web.shell.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
-
-CAUTIONS = (
-    "Never point a finder, a magnifier or a long lens at the sun: it burns the eye and the shutter.",
-    "Walking with the camera up or shooting from the hip: watch traffic and your footing.",
-    "Photographing strangers: follow local law and ordinary courtesy, and stop when asked.",
-    "Never force a mount. When a fit is not known to be safe, ask the maker's data or a repairer.",
-    "Opening a lens, shimming it or adjusting a rangefinder is a technician's job unless you know how.",
-    "At night: know the place, carry a light, do not go alone.",
-)
 
 
 @dataclass(frozen=True)

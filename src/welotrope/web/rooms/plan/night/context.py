@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.plan.night_plan import NightPlan, plan_night
+from welotrope.core.plan.night_plan import NightPlan, NightStep, night_steps, plan_night
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
@@ -23,9 +23,7 @@ class NightPage:
     plan: NightPlan | None
     put: Put | None
     ring: RingView | None
-    film: bool
-    blur_mm: float
-    exponent: float | None
+    steps: tuple[NightStep, ...]
     unit: Unit
 
 
@@ -44,5 +42,6 @@ def night_page(
     return NightPage(
         form=form, errors=errors, plan=plan, put=put(setup, setting) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
-        film=setup.body.is_film, blur_mm=setup.blur_mm, exponent=exponent, unit=unit,
+        steps=night_steps(plan, setup.blur_mm, film=setup.body.is_film, corrected=bool(exponent)) if plan else (),
+        unit=unit,
     )  # fmt: skip

@@ -1,0 +1,64 @@
+"""Everything the field page takes along, in a handful of statements however much there is."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from typing import TypeVar
+
+from sqlalchemy import select
+
+from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.sheet import SheetChange
+from welotrope.core.kit.slots import SlotEntry, slot_card
+from welotrope.core.plan.preset import Preset
+from welotrope.store.book import Book
+from welotrope.store.broken import readable
+from welotrope.store.models import LensRow, PresetRow, SheetLineRow, SheetTickRow, SlotRow
+from welotrope.store.queries.kit import StoredSetup, lens_of, list_setups
+from welotrope.store.queries.presets import preset_of
+
+RowT = TypeVar("RowT")
+
+
+@dataclass(frozen=True, kw_only=True)
+class FieldKit:
+    """Set-ups with what belongs to them: presets by lens, sheet changes and slot cards by body, ticks by set-up."""
+
+    setups: list[StoredSetup]
+    presets: dict[int, list[Preset]]
+    changes: dict[int, list[SheetChange]]
+    slots: dict[int, list[SlotEntry]]
+    ticked: dict[int, set[str]]
+
+
+def field_kit(book: Book, outing_id: int) -> FieldKit:
+    """Read it all; ticks are those of an outing (0 without one)."""
+    presets = readable(book.sql.scalars(select(PresetRow).order_by(PresetRow.id)), preset_of)
+    lines = book.sql.scalars(select(SheetLineRow).order_by(SheetLineRow.id))
+    slots = book.sql.execute(
+        select(SlotRow.body_id, SlotRow.number, LensRow)
+        .join(LensRow, LensRow.id == SlotRow.lens_id)
+        .order_by(SlotRow.number, LensRow.name)
+    )
+    ticks = book.sql.scalars(select(SheetTickRow).where(SheetTickRow.outing_id == outing_id))
+    assigned: dict[int, list[tuple[int, int, Lens]]] = defaultdict(list)
+    for body_id, number, row in slots:
+        assigned[body_id] += [(number, row.id, lens) for lens in readable([row], lens_of)]
+    return FieldKit(
+        setups=list_setups(book), presets=_by(presets, lambda one: one.lens_id),
+        changes={
+            body: [SheetChange(row.line, row.text, row.reason, row.dropped) for row in rows]
+            for body, rows in _by(lines, lambda row: row.body_id).items()
+        },
+        slots={body: slot_card(held) for body, held in assigned.items()},
+        ticked={setup: {row.line for row in rows} for setup, rows in _by(ticks, lambda row: row.setup_id).items()},
+    )  # fmt: skip
+
+
+def _by(rows: Iterable[RowT], key: Callable[[RowT], int]) -> dict[int, list[RowT]]:
+    found: dict[int, list[RowT]] = defaultdict(list)
+    for row in rows:
+        found[key(row)].append(row)
+    return found

@@ -1,0 +1,38 @@
+"""What was taken over from the field, by the key each entry was made with."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterable
+
+from sqlalchemy import func, select
+
+from welotrope.store.book import Book
+from welotrope.store.models import ReceivedRow
+
+UNDONE = "undone"
+
+
+def became(book: Book, keys: Iterable[str]) -> dict[str, str]:
+    """Return what entries became that were taken over already."""
+    rows = book.sql.execute(select(ReceivedRow.key, ReceivedRow.became).where(ReceivedRow.key.in_(set(keys))))
+    return {key: what for key, what in rows}
+
+
+def remember(book: Book, key: str, at: dt.datetime, what: str) -> None:
+    """Remember that an entry was taken over, and what it became."""
+    book.sql.add(ReceivedRow(key=key, at=at, became=what))
+    book.sql.flush()
+
+
+def forget_frame(book: Book, key: str) -> None:
+    """Remember that the frame an entry became was taken back."""
+    row = book.sql.get(ReceivedRow, key)
+    if row is not None:
+        row.became = UNDONE
+        book.sql.flush()
+
+
+def latest(book: Book, what: str) -> dt.datetime | None:
+    """Return the time of the latest entry that became something."""
+    return book.sql.scalar(select(func.max(ReceivedRow.at)).where(ReceivedRow.became == what))

@@ -1,0 +1,1 @@
+"""The field page: what one takes along on the phone."""

@@ -1,0 +1,1 @@
+"""The page itself, and the book of tables it comes with."""

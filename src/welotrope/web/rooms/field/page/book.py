@@ -1,0 +1,154 @@
+"""The book of the field: tables, settings, sheets and lights of every set-up, as one JSON value for the script."""
+
+from __future__ import annotations
+
+import datetime as dt
+import functools
+import json
+import math
+from collections.abc import Sequence
+from typing import Any
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.fit import check_fit, verdict
+from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
+from welotrope.core.plan.field_settings import FieldSetting, field_settings, two_zones
+from welotrope.core.plan.night_plan import night_steps, plan_night
+from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.preset import Preset
+from welotrope.core.ring.engraving import engraved_marks
+from welotrope.core.rules import Severity
+from welotrope.core.units.distance import Unit
+from welotrope.core.units.shutter import format_shutter
+from welotrope.store.book import Book
+from welotrope.store.queries import field, log, practice
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ring.indicator_words import setting_words
+from welotrope.web.components.ring.table_json import table_data
+from welotrope.web.shell.cautions import CAUTIONS
+
+MOST_HANDS = 60
+_GRID_STEPS = 128  # over the throw; the script reads between them
+_NUMERAL_DEG, _DIGIT_DEG = 0.1, 0.022  # shares of what the strip shows at once
+_SHOWN_DEG = 60.0
+
+
+def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> dict[str, Any]:
+    """Return the whole book, ``in_hand`` opened first."""
+    outing = next(iter(log.list_outings(book)), None)
+    outing_id = outing.id if outing and outing.day == now.date() else 0
+    kit, own = field.field_kit(book, outing_id), OwnMeasures.of(Eye.of(practice.own_constants(book)))
+    hands = [
+        {**_hand(stored.id, setup, tuple(kit.presets.get(stored.lens_id, ())), own), **_sheet(kit, stored, setup)}
+        for stored in kit.setups
+        for setup in _standing(stored.setup)
+    ][:MOST_HANDS]
+    return {
+        "made": now.isoformat(timespec="minutes"), "unit": unit.value, "hands": hands,
+        "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
+        "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,
+        "lights": _lights(tuple(sorted({stop for stored in kit.setups for stop in stored.setup.lens.stops}))),
+        "cautions": CAUTIONS,
+    }  # fmt: skip
+
+
+def book_json(book: dict[str, Any]) -> str:
+    """Write a book for a script element."""
+    return json.dumps(book, ensure_ascii=False, separators=(",", ":"), allow_nan=False).replace("<", "\\u003c")
+
+
+def _standing(setup: Setup) -> tuple[Setup, ...]:
+    """Return a set-up at every marked focal length; as it is when it does not zoom."""
+    return tuple(setup.zoomed(focal) for focal in setup.zoom_marks) or (setup,)
+
+
+def _key(id: int, setup: Setup) -> str:
+    return f"{id}@{setup.marked_mm:g}" if setup.zoom_marks else str(id)
+
+
+@functools.lru_cache(128)
+def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) -> dict[str, Any]:
+    """Return what belongs to a set-up's optics; kept, since it is the same until something is changed."""
+    lens, throw = setup.lens, setup.known.true.throw_deg
+    stops = tuple(sorted(lens.stops))
+    step = max(math.ceil(throw / _GRID_STEPS / 0.25) * 0.25, 0.25)
+    return {
+        "id": _key(id, setup), "setup": id, "zoom": setup.marked_mm if setup.zoom_marks else None,
+        "body": setup.body.name, "lens": lens.name, "focal_mm": lens.focal_mm, "blur_mm": setup.blur_mm,
+        "film": setup.body.is_film, "direction": 1 if lens.infinity_side is Side.LEFT else -1,
+        "far_side": lens.infinity_side.value, "table": table_data(setup, stops, step), "marks": _marks(setup),
+        "settings": [_setting(setup, one, own) for one in field_settings(setup, presets)],
+        "zones": [[_setting(setup, one, own) for one in two_zones(setup, stop)] for stop in stops],
+        "night": _night(setup), "fit": _fit(setup),
+    }  # fmt: skip
+
+
+def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> dict[str, Any]:
+    at = one.setting
+    engraved = float(setup.known.scale.distance_at_angle(at.angle_deg)) if setup.known.scale_is_off else at.focus_mm
+    return {
+        "name": one.name, "preset": one.preset, "angle": round(at.angle_deg, 3), "stop": at.stop,
+        "focus": _finite(at.focus_mm), "near": _finite(at.near_mm), "far": _finite(at.far_mm),
+        "engraved": _finite(engraved), "indicator": setting_words(setup, at.angle_deg, at.stop),
+        "words": [own.words(at.near_mm), own.words(at.far_mm)],
+    }  # fmt: skip
+
+
+def _marks(setup: Setup) -> dict[str, list[list[Any]]]:
+    """Return the numerals of the strip by unit: where they sit, degrees, and what they say."""
+    known, lens = setup.known, setup.lens
+    ring = known.scale if lens.engraved_units and known.step_deg is None else known.true
+    shown = min(_SHOWN_DEG, ring.throw_deg)
+    found = {}
+    for unit in Unit:
+        own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
+        marks = engraved_marks(ring, unit, _NUMERAL_DEG * shown, _DIGIT_DEG * shown, own)
+        found[unit.value] = [[round(mark.angle_deg, 2), mark.text if mark.numeral else ""] for mark in marks]
+    return found
+
+
+def _night(setup: Setup) -> dict[str, Any] | None:
+    try:
+        plan = plan_night(setup, setup.lens.widest)
+    except WelotropeError:
+        return None
+    steps = night_steps(plan, setup.blur_mm, film=setup.body.is_film)
+    return {"stop": setup.lens.widest, "reached": plan.reached, "steps": [[step.do, step.why] for step in steps]}
+
+
+def _fit(setup: Setup) -> str:
+    """Say what stands against mounting it; empty when nothing is known to."""
+    found = check_fit(setup)
+    return found[0].text if verdict(found) is Severity.STOP else ""
+
+
+def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> dict[str, Any]:
+    case = SheetCase(setup, School.SET, find_slot(kit.slots.get(stored.body_id, []), stored.lens_id))
+    lines = sheet_lines(case, kit.changes.get(stored.body_id, ()))
+    return {
+        "sheet": [[line.id, line.text, line.reason] for line in lines],
+        "ticked": sorted(kit.ticked.get(stored.id, ())),
+    }
+
+
+def _finite(mm: float) -> float | None:
+    return round(mm, 1) if math.isfinite(mm) else None
+
+
+@functools.lru_cache(8)
+def _lights(stops: Sequence[float]) -> dict[str, Any]:
+    """Return the exposure table: shutter times by light, ISO and stop, as places in a list of dial times."""
+    tables = [light_table(stops, iso) for iso in USUAL_ISOS]
+    dial = sorted({time for table in tables for row in table for time in row.shutters_s})
+    place = {time: index for index, time in enumerate(dial)}
+    return {
+        "stops": stops, "isos": USUAL_ISOS, "dial": [format_shutter(time) for time in dial],
+        "rows": [
+            {"name": row.name, "times": [[place[time] for time in table[index].shutters_s] for table in tables]}
+            for index, row in enumerate(tables[0])
+        ],
+    }  # fmt: skip

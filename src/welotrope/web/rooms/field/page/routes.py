@@ -1,0 +1,28 @@
+"""/field: the page one takes along."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.web.rooms.field.page.book import book_json, field_book
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@dataclass(frozen=True, kw_only=True)
+class FieldPage:
+    """The page: its book as JSON, safe inside a script element."""
+
+    book: str
+
+
+@router.get("/field")
+def show_field(desk: AtDesk) -> Response:
+    """Show the field page of all set-ups, the one in hand opened."""
+    book: dict[str, Any] = field_book(desk.book, desk.now(), desk.in_hand(), desk.preferences.unit)
+    return desk.page("field/page/page.html", FieldPage(book=book_json(book)))

@@ -1,0 +1,48 @@
+"""/field/queue: entries of the field page, taken over once each."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Body
+from starlette.responses import JSONResponse, Response
+
+from welotrope.core.review.field_entry import clock_offset
+from welotrope.interchange.field_log import read_entries
+from welotrope.interchange.field_transfer import Taken, Took, take_over
+from welotrope.store.queries import received
+from welotrope.web.shell.desk import AtDesk
+
+router = APIRouter()
+
+
+@router.post("/field/queue")
+def take_queue(desk: AtDesk, sent: Annotated[dict[str, Any], Body()]) -> Response:
+    """Take entries over; says of each by its key what became of it."""
+    read = read_entries(sent.get("entries", []))
+    offset = _offset(sent.get("now"), desk.now())
+    results = [Taken(bad.key, Took.REFUSED, bad.sentence) for bad in read.bad]
+    known = received.became(desk.book, (entry.key for entry in read.entries))
+    fresh = [entry for entry in read.entries if entry.key not in known]
+    results += [Taken(key, Took.ALREADY) for key in known]
+    if fresh:
+        with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
+            results += take_over(desk.book, fresh, offset)
+    answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
+    return JSONResponse({"results": answer, "clock": _words(offset)})
+
+
+def _offset(said: object, now: dt.datetime) -> dt.timedelta:
+    try:
+        return clock_offset(dt.datetime.fromisoformat(str(said)).replace(tzinfo=None), now)
+    except (ValueError, OverflowError):
+        return dt.timedelta()
+
+
+def _words(offset: dt.timedelta) -> str:
+    minutes = round(offset.total_seconds() / 60)
+    if not minutes:
+        return ""
+    way = "behind" if minutes > 0 else "ahead"
+    return f"This device’s clock is {abs(minutes)} min {way}; the times were put right."

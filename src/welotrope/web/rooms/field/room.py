@@ -1,0 +1,20 @@
+"""The field page: one page for the phone, which needs the server for nothing once it is there."""
+
+from __future__ import annotations
+
+from welotrope.web.rooms.field.craft import CRAFT
+from welotrope.web.rooms.field.page import routes as page
+from welotrope.web.rooms.field.pocket import routes as pocket
+from welotrope.web.rooms.field.queue import routes as queue
+from welotrope.web.shell.room import Room, Section
+
+ROOM = Room(
+    key="field",
+    label="Field",
+    sections=(
+        Section(router=queue.router),
+        Section(router=pocket.router, path="/field/pocket", jump="Pocket file and its log"),
+        Section(router=page.router, path="/field"),
+    ),
+    craft=CRAFT,
+)
