@@ -22,7 +22,7 @@ _EARLIEST, _LATEST = 1990, 2200
 
 Key = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z_-]+$")]
 Row = Annotated[int, Field(ge=1, lt=2**63)]
-Length = Annotated[float, Field(gt=0, le=MAX_DISTANCE_MM, allow_inf_nan=False)]
+Length = Annotated[float, Field(gt=0, le=1e12, allow_inf_nan=False)]  # beyond the farthest distance is infinity
 Name = Annotated[str, Field(max_length=80)]
 
 
@@ -63,7 +63,7 @@ class _Frame(_Entry):
 
     def entry(self) -> FieldFrame:
         """Return it as a core value; null distances are infinite."""
-        far, near, at = (math.inf if mm is None else mm for mm in (self.far_mm, self.near_mm, self.distance_mm))
+        far, near, at = (_distance(mm) for mm in (self.far_mm, self.near_mm, self.distance_mm))
         return FieldFrame(
             key=self.key, at=self.at, setup_id=self.setup, zoom_mm=self.zoom, outing_id=self.outing,
             body_name=cleaned(self.body), lens_name=cleaned(self.lens), focal_mm=self.focal_mm, blur_mm=self.blur_mm,
@@ -71,6 +71,10 @@ class _Frame(_Entry):
             preset_name=cleaned(self.preset), note=cleaned(self.note), film_frame=cleaned(self.film_frame),
             outcome=self.outcome,
         )  # fmt: skip
+
+
+def _distance(mm: float | None) -> float:
+    return math.inf if mm is None or mm > MAX_DISTANCE_MM else mm
 
 
 class _Undo(_Entry):

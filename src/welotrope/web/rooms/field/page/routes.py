@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from fastapi import APIRouter
-from starlette.responses import Response
+from starlette.responses import FileResponse, Response
 
 from welotrope.web.rooms.field.page.book import book_json, field_book
 from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.templating import WEB
 
 router = APIRouter()
 
@@ -26,3 +27,12 @@ def show_field(desk: AtDesk) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
     book: dict[str, Any] = field_book(desk.book, desk.now(), desk.in_hand(), desk.preferences.unit)
     return desk.page("field/page/page.html", FieldPage(book=book_json(book)))
+
+
+@router.get("/field/away.js")
+async def worker() -> Response:
+    """Return the worker that shows the page again when the server is out of reach."""
+    path = WEB / "rooms/field/script/away.js"
+    return FileResponse(
+        path, media_type="text/javascript", headers={"service-worker-allowed": "/field", "cache-control": "no-cache"}
+    )

@@ -11,7 +11,8 @@ export function logView(state, act, queue) {
   return [
     h("h1", { class: "f-name" }, frames.length === 1 ? "1 frame" : `${frames.length} frames`,
       state.book.outing ? h("span", {}, `, ${state.book.outing.name}`) : null),
-    h("p", {}, waiting ? `${waiting} ${waiting === 1 ? "entry waits" : "entries wait"} on this device.` : queue.server ? "All of it has gone over." : ""),
+    frames.length ? null : h("p", {}, "Nothing is logged here yet. Press “Log it” under Zone or Ring as you take a frame; what it showed can be marked at once or at home."),
+    h("p", {}, waiting ? `${waiting} ${waiting === 1 ? "entry waits" : "entries wait"} on this device.` : queue.server && queue.log.entries.length ? "All of it has gone over." : ""),
     queue.safe ? null : h("p", { class: "warn" }, "This browser keeps nothing: save the log before you close the page."),
     queue.log.clock ? h("p", { class: "warn" }, queue.log.clock) : null,
     queue.log.refused.length ? h("details", { class: "f-more", open: true }, h("summary", {}, "What was put right or could not be taken"),
@@ -29,7 +30,7 @@ function row(frame, state, act, queue) {
     h("p", {}, h("b", {}, frame.at.slice(11, 16)), ` ${distanceText(distanceOf(frame.distance_mm), state.unit)} ${stopText(frame.stop)}`,
       frame.preset ? ` ${frame.preset}` : "", h("span", { class: "f-why" }, `${frame.lens}${frame.sent ? "" : ", waits here"}`)),
     h("div", { class: "f-marks", role: "group", "aria-label": "What it showed" }, OUTCOMES.map(([value, text]) =>
-      h("button", { type: "button", class: "f-btn", "aria-pressed": String(value === shown), onclick: () => mark(value) }, text)),
+      h("button", { type: "button", class: "f-btn", "aria-pressed": String(value === shown), "aria-label": value, onclick: () => mark(value) }, text)),
     h("button", { type: "button", class: "f-btn", "aria-label": "Take it back", onclick: () => act(() => queue.add({ kind: "undo", of: frame.key })) }, "×")));
 }
 

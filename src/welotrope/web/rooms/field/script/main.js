@@ -2,6 +2,7 @@
 import { FieldState } from "./state.js";
 import { Queue } from "./queue.js";
 import { h } from "./dom.js";
+import { stay } from "./stay.js";
 import { nextZone, zoneView } from "./zone_view.js";
 import { ringView } from "./ring_view.js";
 import { lightView } from "./light_view.js";
@@ -29,6 +30,7 @@ function start() {
     onclick: () => { act(() => { state.tab = key; state.keep(); }); window.scrollTo(0, 0); } }, name)));
   draw(state, queue, act);
   document.documentElement.dataset.ready = "yes";
+  if (server) stay();
 }
 
 const handName = (hand) => `${hand.lens}${hand.zoom === null ? "" : ` at ${hand.zoom} mm`} on ${hand.body}`;

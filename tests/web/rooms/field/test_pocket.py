@@ -1,0 +1,102 @@
+"""The pocket file: one file without a link to anywhere, and its log on the way back."""
+
+import json
+import re
+
+import pytest
+
+from tests.web.pages import soup, text_of
+from tests.web.rooms.field.entries import frame, mark
+from welotrope.store.queries import kit, log
+from welotrope.web.rooms.field.pocket.bundle import bundled
+
+
+def log_text(*entries, **change):
+    return json.dumps({"format": "welotrope-field-log", "version": 1, "made": "", "entries": list(entries)} | change)
+
+
+def count(database):
+    with database.session() as book:
+        return len(list(log.every_frame(book)))
+
+
+def test_it_holds_everything_and_asks_for_nothing(client):
+    answer = client.get("/field/pocket.html")
+    assert 'filename="welotrope-pocket-20260315.html"' in answer.headers["content-disposition"]
+    page = soup(answer)
+    assert not page.select("link, script[src], img[src^=http], a[href^=http]")
+    assert re.findall(r"url\((?!data:|#)[^)]*\)", page.style.string) == []
+    book = json.loads(page.select_one("#field-book").string)
+    assert [hand["lens"] for hand in book["hands"]].count("Lindmere 35–70") == 3
+
+
+def test_ten_set_ups_are_no_more_than_600_kb(client):
+    with client.app.state.database.session() as book:
+        first = kit.list_setups(book)[0]
+        for index in range(4):
+            kit.save_setup(book, first.body_id, 1 + index % 2, first.setup.standard)
+        book.commit()
+    assert len(client.get("/field/pocket.html").content) < 600_000
+
+
+def test_the_script_has_no_formula_of_optics(client):
+    """It knows how to read a table and to write a number; nothing in it works out an extension or a blur."""
+    script = soup(client.get("/field/pocket.html")).select("script")[-1].string
+    for word in ("Math.log2", "Math.sqrt", "Math.tan", "focal_mm *", "focal_mm /", "stop *", "blur_mm *", "hyperfocal"):
+        assert word not in script.replace("focal_mm: hand", "")
+
+
+def test_its_log_is_shown_first_then_taken_over_once(client, database):
+    taken = frame()
+    text = log_text(taken, mark(taken, "in front"))
+    before = count(database)
+    shown = client.post("/field/pocket", data={"text": text})
+    assert "2 new of 2 entries" in text_of(shown)
+    assert count(database) == before
+    assert "of a pocket file" in text_of(client.post("/field/pocket/store", data={"text": text}))
+    assert count(database) == before + 1
+    again = client.post("/field/pocket", data={"text": text})
+    assert "0 new of 2 entries" in text_of(again)
+    client.post("/field/pocket/store", data={"text": text})
+    assert count(database) == before + 1
+
+
+def test_a_log_edited_by_hand_is_read_entry_by_entry(client, database):
+    before = count(database)
+    text = log_text(frame(), frame(stop="f/8!"), {"kind": "frame"})
+    shown = client.post("/field/pocket", data={"text": text})
+    assert shown.status_code == 422
+    assert "Entry 2: stop" in text_of(shown)
+    assert "Entry 3" in text_of(shown)
+    client.post("/field/pocket/store", data={"text": text})
+    assert count(database) == before + 1
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "choose the file"), ("{", "not a field log"), ("[]", "not a field log"), ("[" * 100_000, "not a field log"),
+        (log_text(version=2), "of version 2"), (log_text(entries="x"), "must be a list"),
+        (json.dumps({"format": "welotrope-kit", "version": 1}), "not a field log"),
+    ],
+)  # fmt: skip
+def test_what_is_no_log_is_refused_in_a_sentence(client, text, words):
+    answer = client.post("/field/pocket", data={"text": text})
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+
+
+def test_a_log_of_a_set_up_that_is_gone_says_what_was_put_right(client):
+    client.post("/kit/setups/1/delete")
+    answer = client.post("/field/pocket/store", data={"text": log_text(frame())})
+    assert "keeps the names Norrvik 50 on Ostrel 6" in text_of(answer)
+
+
+def test_a_script_of_another_kind_is_not_bundled_in_silence(tmp_path):
+    (tmp_path / "a.js").write_text('import { b } from "./b.js";\nexport const a = b;\n')
+    (tmp_path / "b.js").write_text("export default 3;\n")
+    with pytest.raises(ValueError, match=r"b\.js imports or exports"):
+        bundled(tmp_path / "a.js")
+    (tmp_path / "b.js").write_text('import { a } from "./a.js";\nexport const b = 3;\n')
+    with pytest.raises(ValueError, match="imports itself"):
+        bundled(tmp_path / "a.js")
