@@ -1,4 +1,4 @@
-"""The command line: ``welotrope serve | demo | calc | backup | export | import | restore``."""
+"""The command line: ``welotrope serve | demo | calc | backup | export | import | restore | pocket``."""
 
 from __future__ import annotations
 
@@ -26,6 +26,10 @@ DEFAULT_PORT = 8420
 MAX_REQUEST = 100_000
 Data = Annotated[Path | None, typer.Option("--data", envvar="WELOTROPE_DATA", help="Data folder.")]
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on 127.0.0.1.")]
+Lan = Annotated[
+    bool, typer.Option("--lan", help="Let paired devices of the local network in. Only where you trust it.")
+]
+Address = Annotated[str | None, typer.Option(help="This computer's address on the local network, with --lan.")]
 From = Annotated[Datum, typer.Option("--from", help="Plane the distances start from.")]
 
 
@@ -39,9 +43,9 @@ def data_folder(data: Path | None) -> Path:
 
 
 @app.command()
-def serve(data: Data = None, port: Port = DEFAULT_PORT) -> None:
-    """Serve the user's own data on http://127.0.0.1."""
-    _serve(data_folder(data), port)
+def serve(data: Data = None, port: Port = DEFAULT_PORT, lan: Lan = False, address: Address = None) -> None:
+    """Serve the user's own data on http://127.0.0.1; with --lan to paired devices of the local network too."""
+    _serve(data_folder(data), port, lan=lan, address=address)
 
 
 @app.command()
@@ -49,6 +53,8 @@ def demo(
     data: Annotated[Path | None, typer.Option("--data", help="Folder for the demo; never that of your data.")] = None,
     port: Port = DEFAULT_PORT,
     fresh: bool = False,
+    lan: Lan = False,
+    address: Address = None,
 ) -> None:
     """Serve the made-up Skarnmere Slip data from a folder of its own; own data is never touched."""
     from welotrope.demo.build import NotADemoError, build_demo
@@ -59,7 +65,7 @@ def demo(
             build_demo(folder, fresh=fresh)
     except NotADemoError as error:
         _fail(str(error))
-    _serve(folder, port)
+    _serve(folder, port, lan=lan, address=address)
 
 
 @app.command()
@@ -115,6 +121,40 @@ def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")],
     except OSError as error:
         _fail(f"The folder cannot be written ({error}). Nothing was stored.")
     print(json.dumps({"folder": str(data_folder(data)), "counts": found.counts}, indent=2))
+
+
+@app.command()
+def pocket(
+    target: Annotated[Path | None, typer.Argument(help="File to write; welotrope-pocket.html without.")] = None,
+    data: Data = None,
+    look: Annotated[str, typer.Option(help="Its look: bench, room, sun or night.")] = "sun",
+    feet: Annotated[bool, typer.Option("--feet", help="Feet lead.")] = False,
+) -> None:
+    """Write the field page of all set-ups as one file that needs no network; also while the application runs."""
+    from welotrope.core.units.distance import Unit
+    from welotrope.store.queries.kit import setup_in_hand
+    from welotrope.store.session import Database
+    from welotrope.web.rooms.field.page.book import field_book
+    from welotrope.web.rooms.field.pocket.file import pocket_file
+    from welotrope.web.shell.app import local_now
+    from welotrope.web.shell.preferences import Appearance
+
+    if look not in set(Appearance):
+        _fail(f"Look: read “{look[:20]}”; there is none of that name. Write {', '.join(Appearance)}.")
+    written = target if target is not None else Path("welotrope-pocket.html")
+    with _database_errors():
+        database = Database(_existing(data))
+    try:
+        with database.session(write=False) as book:
+            found = field_book(book, local_now(), setup_in_hand(book), Unit.FEET if feet else Unit.METRIC)
+        if not found["hands"]:
+            _fail("There is no set-up yet. Enter one in Kit first.")
+        written.write_text(pocket_file(found, look), encoding="utf-8")
+    except OSError as error:
+        _fail(f"{written} cannot be written ({error.strerror}). Name another place.")
+    finally:
+        database.close()
+    print(written)
 
 
 @app.command()
@@ -203,23 +243,42 @@ def aids() -> None:
         _fail(error.sentence)
 
 
-def _serve(folder: Path, port: int) -> None:
-    from welotrope.web.shell.app import create_app
-    from welotrope.web.shell.server import PortUnusableError, bind, run
+def _serve(folder: Path, port: int, *, lan: bool = False, address: str | None = None) -> None:
+    from contextlib import ExitStack
 
-    try:
-        listening = bind(port)
-    except PortUnusableError as error:
-        _fail(str(error))
-    with listening:
+    from welotrope.web.shell.app import create_app
+    from welotrope.web.shell.server import PortUnusableError, bind, lan_address, run
+
+    if address and not lan:
+        _fail("--address goes with --lan.")
+    with ExitStack() as open_sockets:
+        try:
+            listening = [open_sockets.enter_context(bind(port))]
+            if lan:
+                address = address or lan_address()
+                listening.append(open_sockets.enter_context(bind(port, address)))
+        except PortUnusableError as error:
+            _fail(str(error))
         with _database_errors():
-            application = create_app(folder)
+            application = create_app(folder, lan=(address, port) if address else None)
         _announce(folder, port)
-        run(application, listening)
+        if application.state.door is not None:
+            _show_door(application.state.door)
+        run(application, *listening)
 
 
 def _announce(folder: Path, port: int) -> None:
     print(f"Welotrope: http://127.0.0.1:{port}  (data in {folder}; stop with Ctrl+C)", flush=True)
+
+
+def _show_door(door: Any) -> None:
+    """Print how a device is paired, as words and as a code a camera reads."""
+    import segno
+
+    code = door.new_code()
+    print(f"On the local network: {door.url}/pair  code {code[:4]}-{code[4:]}, for one device, for ten minutes.")
+    print("What is sent is not encrypted: only where you trust everybody on the network.", flush=True)
+    segno.make(door.code_url(code), micro=False).terminal(compact=True)
 
 
 class _database_errors:  # noqa: N801 - reads as a statement

@@ -10,6 +10,7 @@ import uvicorn
 
 from tests.conftest import NOW
 from welotrope.web.shell.app import create_app
+from welotrope.web.shell.server import bind
 
 ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
 QUIET = [
@@ -29,16 +30,17 @@ def browser_type_launch_args(browser_type_launch_args):
 class Site:
     """The application served from a thread."""
 
-    def __init__(self, folder, port=None, now=lambda: NOW):
+    def __init__(self, folder, port=None, now=lambda: NOW, lan=None):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
             probe.bind(("127.0.0.1", port or 0))
             port = probe.getsockname()[1]
         self.port = port
         self.url = f"http://127.0.0.1:{port}"
-        config = uvicorn.Config(create_app(folder, now), host="127.0.0.1", port=port, log_level="error")
-        self.server = uvicorn.Server(config)
-        self.thread = threading.Thread(target=self.server.run, daemon=True)
+        app = create_app(folder, now, lan=(lan, port) if lan else None)
+        self.server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
+        sockets = [bind(port, address) for address in ("127.0.0.1", lan) if address]
+        self.thread = threading.Thread(target=self.server.run, kwargs={"sockets": sockets}, daemon=True)
         self.thread.start()
         while not self.server.started:
             assert self.thread.is_alive()

@@ -26,6 +26,7 @@ from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.shell import browser_files, errors
 from welotrope.web.shell.browser_files import HeadAsGet
 from welotrope.web.shell.desk import NoSetupError
+from welotrope.web.shell.door import Door
 from welotrope.web.shell.jobs import JobRunner
 from welotrope.web.shell.security import Guard
 from welotrope.web.shell.templating import STATIC, WEB
@@ -72,8 +73,8 @@ async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> N
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
-def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> FastAPI:
-    """Build the application on a data folder.
+def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tuple[str, int] | None = None) -> FastAPI:
+    """Build the application on a data folder; with ``lan`` paired devices may come in at that address and port.
 
     Raises
     ------
@@ -82,6 +83,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
     """
     database = Database(folder)
     runner = JobRunner(database, now)
+    door = Door(*lan, database, now) if lan else None
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
@@ -90,13 +92,15 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now) -> Fast
         yield
         daily.cancel()
         runner.close()
+        if door is not None:
+            door.note_seen()
         database.close()
 
     app = FastAPI(
         title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )  # fmt: skip
-    app.state.database = database
+    app.state.database, app.state.door = database, door
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
     app.state.rounds, app.state.jobs = RoundKeeper(), runner

@@ -22,6 +22,7 @@ from welotrope.web.shell.templating import environment
 _log = logging.getLogger("welotrope")
 _TITLES = {
     400: "That could not be read",
+    401: "Not paired",
     408: "Too slow",
     403: "Refused",
     404: "Not here",
@@ -29,6 +30,7 @@ _TITLES = {
     409: "That no longer fits",
     413: "Too large",
     422: "That does not work",
+    429: "Too many",
     500: "Something went wrong in Welotrope",
 }
 

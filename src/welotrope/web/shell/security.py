@@ -1,14 +1,16 @@
-"""Refuse foreign hosts, cross-site writes and oversized bodies; send strict headers with everything."""
+"""Refuse foreign hosts, unpaired devices, cross-site writes and oversized bodies; strict headers on everything."""
 
 from __future__ import annotations
 
 import asyncio
+import ipaddress
 from urllib.parse import urlsplit
 
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from welotrope.web.shell.door import COOKIE, Door
 from welotrope.web.shell.errors import error_response
 from welotrope.web.shell.limits import HEADERS, MAX_BODY_BYTES, STALL_S
 
@@ -16,6 +18,9 @@ TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
+# What a device needs before it is paired, and what stays with the computer whoever is paired.
+_TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/robots.txt"}, ("/static/",)
+_AT_THE_COMPUTER = ("/devices", "/kit/backups")
 
 
 class Guard:
@@ -42,12 +47,40 @@ class Guard:
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
-    if _host_name(request.headers.get("host", "")) not in LOCAL_HOSTS:
+    door: Door | None = request.app.state.door
+    local = _host_name(request.headers.get("host", "")) in LOCAL_HOSTS
+    if door is not None and not (local and _from_here(request)):
+        refusal = _at_the_door(request, door)
+        if refusal is not None:
+            return refusal
+    elif not local:
         return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
     if request.method not in SAFE_METHODS and not _same_origin(request):
         return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
     if _declared_length(request) > MAX_BODY_BYTES:
         return 413, TOO_LARGE
+    return None
+
+
+def _from_here(request: Request) -> bool:
+    """Whether a request comes from this computer, whatever it says of its host."""
+    try:
+        return request.client is not None and ipaddress.ip_address(request.client.host).is_loopback
+    except ValueError:
+        return False
+
+
+def _at_the_door(request: Request, door: Door) -> tuple[int, str] | None:
+    """Refuse what comes over the local network unless its device is paired, or it is about to be."""
+    path = request.url.path
+    if request.headers.get("host", "") != door.host:
+        return 400, f"This address is not one Welotrope answers to. Open it at {door.url}."
+    if path in _TO_PAIR or path.startswith(_TO_PAIR_UNDER):
+        return None
+    if door.device_of(request.cookies.get(COOKIE)) is None:
+        return 401, f"This device is not paired. Make a code on the computer (Field, Devices) and open {door.url}/pair."
+    if path.startswith(_AT_THE_COMPUTER):
+        return 403, "This is done at the computer itself."
     return None
 
 

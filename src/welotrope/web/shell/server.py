@@ -48,8 +48,27 @@ class ImpatientProtocol(H11Protocol):
             self.transport.close()
 
 
-def bind(port: int) -> socket.socket:
-    """Take the port on the loopback address.
+def lan_address() -> str:
+    """Return this computer's address on the local network.
+
+    Raises
+    ------
+    PortUnusableError
+        When it is on none.
+    """
+    with socket.socket(socket.AF_INET, socket.SOCK_DGRAM) as probe:
+        try:
+            probe.connect(("192.0.2.1", 9))  # an address of documentation: nothing is sent, a way is only chosen
+            found: str = probe.getsockname()[0]
+        except OSError:
+            found = "127.0.0.1"
+    if found.startswith("127."):
+        raise PortUnusableError("This computer is on no network. Join one, or say its address with --address.")
+    return found
+
+
+def bind(port: int, address: str = "127.0.0.1") -> socket.socket:
+    """Take the port on an address, by default the loopback one.
 
     Raises
     ------
@@ -60,7 +79,7 @@ def bind(port: int) -> socket.socket:
     taken = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
     taken.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
     try:
-        taken.bind(("127.0.0.1", port))
+        taken.bind((address, port))
         taken.listen(BACKLOG)
     except OSError as error:
         taken.close()
@@ -69,6 +88,10 @@ def bind(port: int) -> socket.socket:
                 f"Port {port} is in use, perhaps by a Welotrope that is running: open http://127.0.0.1:{port},"
                 " or choose another with --port."
             ) from error
+        if error.errno == errno.EADDRNOTAVAIL:
+            raise PortUnusableError(
+                f"{address} is no address of this computer. Leave --address out, or correct it."
+            ) from error
         raise PortUnusableError(
             f"Port {port} may not be used ({error.strerror}). Choose another with --port."
         ) from error
@@ -76,10 +99,10 @@ def bind(port: int) -> socket.socket:
     return taken
 
 
-def run(app: FastAPI, listening: socket.socket) -> None:
+def run(app: FastAPI, *listening: socket.socket) -> None:
     """Serve until told to stop; what is still open then has five seconds."""
     config = uvicorn.Config(
         app, log_level="warning", server_header=False, http=ImpatientProtocol, timeout_keep_alive=15,
         timeout_graceful_shutdown=STOP_S, backlog=BACKLOG,
     )  # fmt: skip
-    uvicorn.Server(config).run(sockets=[listening])
+    uvicorn.Server(config).run(sockets=list(listening))

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from welotrope.web.rooms.everywhere.common import routes as common
+from welotrope.web.rooms.everywhere.devices import routes as devices
 from welotrope.web.rooms.everywhere.jobs import routes as jobs
 from welotrope.web.shell.room import Room, Section
 
@@ -11,6 +12,7 @@ ROOM = Room(
     label="",
     sections=(
         Section(router=jobs.router, path="/jobs", jump="Long work"),
+        Section(router=devices.router, path="/devices", jump="Devices: let a phone in"),
         Section(router=common.router, path="/help", jump="Keys and help"),
     ),
     needs_setup=False,

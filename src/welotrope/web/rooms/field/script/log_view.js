@@ -20,6 +20,7 @@ export function logView(state, act, queue) {
       h("button", { type: "button", class: "f-btn", onclick: () => act(() => { queue.log.refused = []; queue.keep(); }) }, "Read")) : null,
     h("ul", { class: "f-list" }, frames.map((frame) => row(frame, state, act, queue))),
     waiting || !queue.server ? carry(queue) : null,
+    queue.server ? h("a", { class: "f-quiet", href: "/field/pocket" }, "Pocket file, and its log on the way back") : null,
   ];
 }
 

@@ -17,11 +17,12 @@ function start() {
   const book = JSON.parse(byId("field-book").textContent);
   const server = !document.documentElement.dataset.pocket;
   let state = null;
-  const queue = new Queue(server, () => state && drawBar(state, queue));
+  const act = (what) => { what(); draw(state, queue, act); };
+  // What went over shows at once in the log, and in the bar elsewhere.
+  const queue = new Queue(server, () => state && (state.tab === "log" ? draw(state, queue, act) : drawBar(state, queue)));
   if (!book.hands.length) return byId("f-main").append(h("p", {}, "No set-up yet. Enter one in Kit first."));
   state = new FieldState(book, () => {});
   queue.tidy();
-  const act = (what) => { what(); draw(state, queue, act); };
   byId("f-hand").append(...book.hands.map((hand) => h("option", { value: hand.id, selected: hand === state.hand }, handName(hand))));
   byId("f-hand").addEventListener("change", (event) => act(() => state.choose(event.target.value)));
   byId("f-unit").addEventListener("click", () => act(() => { state.unit = state.unit === "ft" ? "m" : "ft"; state.keep(); remember("unit", state.unit, server); }));

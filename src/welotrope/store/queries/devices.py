@@ -1,0 +1,57 @@
+"""Devices paired over the local network."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from sqlalchemy import select
+
+from welotrope.core.errors import Field
+from welotrope.core.units.text import check_name
+from welotrope.store.book import Book
+from welotrope.store.models import DeviceRow
+from welotrope.store.rows import fetch
+
+NAME = Field("name", "name of the device")
+
+
+@dataclass(frozen=True, kw_only=True)
+class Device:
+    """A paired device: its key, the name it was given, and when it was paired and last seen."""
+
+    id: int
+    name: str
+    paired: dt.datetime
+    seen: dt.datetime
+
+
+def list_devices(book: Book) -> list[Device]:
+    """All paired devices, the newest first."""
+    rows = book.sql.scalars(select(DeviceRow).order_by(DeviceRow.id.desc()))
+    return [Device(id=row.id, name=row.name, paired=row.paired, seen=row.seen) for row in rows]
+
+
+def secrets_of(book: Book) -> dict[str, int]:
+    """Return the key of every device by the hash of its secret."""
+    return {row.secret_hash: row.id for row in book.sql.execute(select(DeviceRow.secret_hash, DeviceRow.id))}
+
+
+def add_device(book: Book, name: str, secret_hash: str, now: dt.datetime) -> int:
+    """Store a device and return its key."""
+    row = DeviceRow(name=check_name(name, NAME, 40), secret_hash=secret_hash, paired=now, seen=now)
+    book.sql.add(row)
+    book.sql.flush()
+    return row.id
+
+
+def note_seen(book: Book, seen: dict[int, dt.datetime]) -> None:
+    """Note when devices were last seen."""
+    for row in book.sql.scalars(select(DeviceRow).where(DeviceRow.id.in_(seen))):
+        row.seen = seen[row.id]
+
+
+def revoke_device(book: Book, id: int) -> None:
+    """Let a device in no more; raises NotFoundError."""
+    book.sql.delete(fetch(book, DeviceRow, "device", id))
+    book.sql.flush()

@@ -1,0 +1,154 @@
+"""The door to the local network: which devices may come in, and the one-time codes by which they are paired.
+
+It is there only where the application was started with it. Without it nothing but this computer is answered.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+import hashlib
+import hmac
+import secrets
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.store.queries import devices
+from welotrope.store.session import Database
+
+COOKIE = "welotrope_device"
+COOKIE_S = 365 * 24 * 3600
+CODE_LIVES = dt.timedelta(minutes=10)
+# No letter that could be taken for another, nor for a digit.
+_ALPHABET = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
+_CODE_LENGTH = 8
+_TRIES_A_CODE = 8
+_TRIES_A_MINUTE = 10
+
+
+class NotPairedError(Exception):
+    """A code was not taken; says why and what would work."""
+
+
+class TooManyTriesError(NotPairedError):
+    """Codes are tried faster than a hand would."""
+
+
+@dataclass
+class _Code:
+    text: str
+    until: dt.datetime
+    tries: int = 0
+
+
+class Door:
+    """Who may come in over the local network.
+
+    Parameters
+    ----------
+    address, port
+        What the application is reached at; the Host of every request from outside must name just these.
+    database, now
+        Where devices are kept, and the clock.
+    """
+
+    def __init__(self, address: str, port: int, database: Database, now: Callable[[], dt.datetime]) -> None:
+        self.address, self.port = address, port
+        self._database, self._now = database, now
+        self._lock = threading.Lock()
+        self._code: _Code | None = None
+        self._used: set[str] = set()
+        self._tries: list[dt.datetime] = []
+        self.seen: dict[int, dt.datetime] = {}
+        self._known: dict[str, int] = {}
+        self.load()
+
+    @property
+    def host(self) -> str:
+        """What the Host of a request from outside must be."""
+        return f"{self.address}:{self.port}"
+
+    @property
+    def url(self) -> str:
+        """Where a paired device finds the application."""
+        return f"http://{self.host}"
+
+    def load(self) -> None:
+        """Read who is paired."""
+        with self._database.session(write=False) as book:
+            self._known = devices.secrets_of(book)
+
+    def new_code(self) -> str:
+        """Make a code for one device, in place of the last; it lives ten minutes."""
+        with self._lock:
+            text = "".join(secrets.choice(_ALPHABET) for _ in range(_CODE_LENGTH))
+            self._code = _Code(text, self._now() + CODE_LIVES)
+            return text
+
+    def code_url(self, code: str) -> str:
+        """Return the address that pairs with a code."""
+        return f"{self.url}/pair?code={code}"
+
+    def device_of(self, secret: str | None) -> int | None:
+        """Return the key of the device that a secret belongs to, None for none; notes that it was seen."""
+        id = self._known.get(_hash(secret)) if secret else None
+        if id is not None:
+            self.seen[id] = self._now()
+        return id
+
+    def take_code(self, code: str) -> None:
+        """Use a code up.
+
+        Raises
+        ------
+        NotPairedError
+            When it is wrong, used, or too old.
+        TooManyTriesError
+            When too many were tried within a minute.
+        """
+        tried = code.strip().upper().replace(" ", "").replace("-", "")
+        with self._lock:
+            self._count_try()
+            current = self._code
+            if tried in self._used:
+                raise NotPairedError("That code was used. Make another on the computer: Field, Devices.")
+            if current is None or self._now() > current.until:
+                self._code = None
+                raise NotPairedError("There is no code to take now. Make one on the computer: Field, Devices.")
+            current.tries += 1
+            if not hmac.compare_digest(tried.encode(), current.text.encode()):
+                if current.tries >= _TRIES_A_CODE:
+                    self._code = None
+                raise NotPairedError("That is not the code. Read it again from the computer’s screen.")
+            self._used.add(tried)
+            self._code = None
+
+    def _count_try(self) -> None:
+        now = self._now()
+        self._tries = [at for at in self._tries if now - at < dt.timedelta(minutes=1)]
+        if len(self._tries) >= _TRIES_A_MINUTE:
+            raise TooManyTriesError("Too many codes were tried. Wait a minute.")
+        self._tries.append(now)
+
+    def pair(self, code: str, name: str) -> str:
+        """Pair a device by a code; returns its secret. Errors as :meth:`take_code`, and for a name that cannot be."""
+        if not name.strip() or len(name) > 40:
+            raise OutOfRangeError(devices.NAME, name, "it needs a name of 1 to 40 signs", "Write such as my phone")
+        self.take_code(code)
+        secret = secrets.token_urlsafe(32)
+        with self._database.session() as book:
+            id = devices.add_device(book, name.strip(), _hash(secret), self._now())
+            book.commit()
+        self._known[_hash(secret)] = id
+        return secret
+
+    def note_seen(self) -> None:
+        """Write down when devices were last seen."""
+        with self._database.session() as book:
+            devices.note_seen(book, self.seen)
+            book.commit()
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()

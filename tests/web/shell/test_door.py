@@ -1,0 +1,186 @@
+"""The door to the local network: shut by default, opened once by a code, and shut again to a device at any time."""
+
+import datetime as dt
+import zipfile
+from io import BytesIO
+
+import cv2
+import numpy as np
+import pytest
+import segno
+from fastapi.testclient import TestClient
+
+from tests.conftest import HOME, NOW
+from tests.web.pages import soup, text_of
+from welotrope.store.archive import write_archive
+from welotrope.store.session import DATABASE_NAME, Database
+from welotrope.web.shell.app import create_app
+
+LAN = "http://192.168.7.20:8420"
+
+
+class Clock:
+    def __init__(self):
+        self.now = NOW
+
+    def __call__(self):
+        return self.now
+
+
+@pytest.fixture
+def clock():
+    return Clock()
+
+
+@pytest.fixture
+def application(demo_folder, clock):
+    app = create_app(demo_folder, clock, lan=("192.168.7.20", 8420))
+    with TestClient(app, base_url=HOME):
+        yield app
+
+
+def at(application, base=LAN, address="192.168.7.31"):
+    return TestClient(application, base_url=base, headers={"origin": base}, client=(address, 50_000))
+
+
+@pytest.fixture
+def computer(application):
+    return at(application, HOME, "127.0.0.1")
+
+
+@pytest.fixture
+def phone(application):
+    return at(application)
+
+
+def code_of(computer):
+    return soup(computer.post("/devices/code")).select_one("[data-code]").string
+
+
+def pair(phone, code, name="my phone"):
+    return phone.post("/pair", data={"code": code, "name": name}, follow_redirects=False)
+
+
+def test_a_device_comes_in_by_a_code_and_only_by_that(computer, phone):
+    for path in ("/field", "/scale", "/kit/export.json", "/devices", "/api/openapi.json"):
+        assert phone.get(path).status_code == 401
+    assert phone.post("/field/queue", json={"entries": []}).status_code == 401
+    assert phone.get(f"/pair?code={code_of(computer)}").status_code == 200
+    answer = pair(phone, code_of(computer))
+    assert (answer.status_code, answer.headers["location"]) == (303, "/field")
+    cookie = answer.headers["set-cookie"].lower()
+    assert "httponly" in cookie
+    assert "samesite=strict" in cookie
+    assert phone.get("/field").status_code == 200
+    assert phone.post("/field/queue", json={"entries": []}).status_code == 200
+
+
+def test_the_picture_of_the_code_says_where_and_what(computer):
+    page = computer.post("/devices/code")
+    assert soup(page).select_one("svg.qr path")
+    code = soup(page).select_one("[data-code]").string.replace("-", "")
+    out = BytesIO()
+    segno.make(f"{LAN}/pair?code={code}", micro=False).save(out, kind="png", scale=6, border=4)
+    picture = cv2.imdecode(np.frombuffer(out.getvalue(), np.uint8), cv2.IMREAD_GRAYSCALE)
+    assert cv2.QRCodeDetector().detectAndDecode(picture)[0] == f"{LAN}/pair?code={code}"
+
+
+def test_a_code_is_good_once(computer, phone, application):
+    code = code_of(computer)
+    assert pair(phone, code).status_code == 303
+    other = at(application, address="192.168.7.99")
+    answer = pair(other, code)
+    assert answer.status_code == 403
+    assert "was used" in text_of(answer)
+    assert other.get("/field").status_code == 401
+
+
+def test_a_code_grows_old(computer, phone, clock):
+    code = code_of(computer)
+    clock.now += dt.timedelta(minutes=11)
+    answer = pair(phone, code)
+    assert answer.status_code == 403
+    assert "no code to take now" in text_of(answer)
+
+
+def test_a_thousand_guesses_burn_the_code_and_are_slowed_down(computer, phone, clock):
+    code = code_of(computer)
+    seen = [pair(phone, f"GUESS{index:03d}").status_code for index in range(1000)]
+    assert set(seen) == {403, 429}
+    assert seen.count(403) <= 10
+    assert pair(phone, code).status_code == 429
+    clock.now += dt.timedelta(minutes=2)
+    assert pair(phone, code).status_code == 403
+    assert phone.get("/field").status_code == 401
+
+
+def test_only_the_paired_address_is_answered_from_outside(application, computer, phone):
+    pair(phone, code_of(computer))
+    secret = phone.cookies["welotrope_device"]
+    for host in (
+        "http://evil.example:8420",
+        "http://192.168.7.20:9999",
+        "http://192.168.7.20",
+        "http://127.0.0.1:8420",
+    ):
+        outsider = at(application, host)
+        outsider.cookies.set("welotrope_device", secret)
+        assert outsider.get("/field").status_code == 400, host
+    forged = phone.post("/field/queue", json={"entries": []}, headers={"origin": "http://evil.example"})
+    assert forged.status_code == 403
+
+
+def test_a_device_let_in_no_more_is_out_at_once_and_others_stay(application, computer, phone):
+    pair(phone, code_of(computer), "my phone")
+    second = at(application, address="192.168.7.32")
+    pair(second, code_of(computer), "old tablet")
+    page = computer.get("/devices")
+    assert "my phone" in text_of(page)
+    assert "old tablet" in text_of(page)
+    first = min(form["action"] for form in soup(page).select("form[action$=revoke]"))
+    computer.post(first)
+    assert phone.get("/field").status_code == 401
+    assert second.get("/field").status_code == 200
+
+
+def test_what_is_done_at_the_computer_is_not_done_from_a_phone(computer, phone):
+    pair(phone, code_of(computer))
+    for path in ("/devices", "/kit/backups", "/kit/backups/everything.zip"):
+        assert phone.get(path).status_code == 403
+    assert phone.post("/devices/code").status_code == 403
+
+
+def test_a_pairing_outlives_the_server(demo_folder, computer, phone, clock):
+    pair(phone, code_of(computer))
+    secret = phone.cookies["welotrope_device"]
+    again = at(create_app(demo_folder, clock, lan=("192.168.7.20", 8420)))
+    assert again.get("/field").status_code == 401
+    again.cookies.set("welotrope_device", secret)
+    assert again.get("/field").status_code == 200
+
+
+def test_without_a_door_nothing_from_outside_is_answered(client, demo_folder):
+    assert "No phone is let in" in text_of(client.get("/devices"))
+    shut = at(client.app)
+    assert shut.get("/field").status_code == 400
+    assert shut.get("/pair").status_code == 400
+    assert client.post("/pair", data={"code": "ABCDEFGH", "name": "x"}).status_code == 403
+
+
+@pytest.mark.parametrize("name", ["", "   ", "x" * 41])
+def test_a_device_needs_a_name_and_the_code_stays_good(computer, phone, name):
+    code = code_of(computer)
+    answer = pair(phone, code, name)
+    assert answer.status_code == 422
+    assert pair(phone, code).status_code == 303
+
+
+def test_secrets_are_kept_as_hashes_and_stay_out_of_the_archive(computer, phone, demo_folder, tmp_path, clock):
+    pair(phone, code_of(computer))
+    secret = phone.cookies["welotrope_device"].encode()
+    for path in demo_folder.glob(f"{DATABASE_NAME}*"):
+        assert secret not in path.read_bytes()
+    database = Database(demo_folder)
+    write_archive(database, tmp_path / "all.zip", clock())
+    database.close()
+    assert not [name for name in zipfile.ZipFile(tmp_path / "all.zip").namelist() if "device" in name]
