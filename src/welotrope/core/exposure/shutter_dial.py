@@ -23,6 +23,17 @@ def marked_shutter(seconds: float) -> float:
     return min(MARKED, key=lambda one: abs(math.log2(one / seconds)))
 
 
+def shorter_marked(seconds: float) -> float:
+    """Return the longest engraved shutter time, s, that is no longer than this one; the shortest there is otherwise.
+
+    Examples
+    --------
+    >>> 1 / shorter_marked(1 / 49)
+    60.0
+    """
+    return max((one for one in MARKED if one <= seconds), default=MARKED[-1])
+
+
 _TENTHS = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)
 
 

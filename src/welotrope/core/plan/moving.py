@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
+from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
@@ -12,6 +13,7 @@ from welotrope.core.plan.trap import Trap, TrapChances, TrapHand, trap_chances
 
 MOST_STATIONS = 5
 _LEAST_MOVE_DEG = 0.2
+_USUAL_RATE, _USUAL_LAG_S = 3.0, 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,6 +70,27 @@ class MovingAsked:
     hand: TrapHand
     burst_s: float
     turn_s: float
+
+
+def hand_of(eye: Eye) -> TrapHand:
+    """Return how the photographer presses, by the table of constants with what was measured put in."""
+    return TrapHand(
+        reaction_s=eye["reaction"], spread_s=eye["reaction_spread"], presses=round(eye["reaction_presses"]),
+        speed_share=eye["speed_guess"],
+    )  # fmt: skip
+
+
+def usual_moving(setup: Setup, eye: Eye, distance_mm: float, stop: float, speed: float) -> MovingAsked:
+    """Return what is asked of something that comes straight at one, with what body and hand are known to do.
+
+    Distance in mm from the film plane, speed in m/s.
+    """
+    traits = setup.body.traits
+    return MovingAsked(
+        distance_mm=distance_mm, stop=stop, speed=speed, angle_deg=0.0, receding=False,
+        rate=traits.burst_fps or _USUAL_RATE, lag_s=_USUAL_LAG_S if traits.shutter_lag_ms is None
+        else traits.shutter_lag_ms / 1000, hand=hand_of(eye), burst_s=1.0, turn_s=eye["ring_turn"],
+    )  # fmt: skip
 
 
 def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:

@@ -43,3 +43,14 @@ def format_shutter(seconds: float) -> str:
     if seconds < 0.35:
         return f"1/{round(1 / seconds)} s"
     return f"{seconds:g} s"
+
+
+def format_exposure(seconds: float) -> str:
+    """Write an exposure as one times it: as a shutter time, over a minute and a half in whole minutes.
+
+    Examples
+    --------
+    >>> format_exposure(232), format_exposure(0.004)
+    ('4 min', '1/250 s')
+    """
+    return f"{seconds / 60:.0f} min" if seconds > 90 else format_shutter(seconds)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Sequence
 from typing import Any
 
@@ -10,7 +11,11 @@ from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page,
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.
-_PLAIN = {"′": "'", "″": '"', "∞": "inf", "→": "to", "−": "-", "⅓": " 1/3", "⅔": " 2/3", "\u00a0": " "}
+_PLAIN = {
+    "′": "'", "″": '"', "→": "to", "−": "-", "⅓": " 1/3", "⅔": " 2/3", "⅛": " 1/8", "⅜": " 3/8", "⅝": " 5/8",
+    "⅞": " 7/8", "✓": "x", "\u00a0": " ",
+}  # fmt: skip
+_INFINITY = "\N{INFINITY}"  # in the type of symbols every PDF reader has
 
 
 def write_pdf(pages: Sequence[Page], title: str) -> bytes:
@@ -35,9 +40,7 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
         return _points(height - y)
 
     if isinstance(item, Text):
-        canvas.setFont("Helvetica-Bold" if item.bold else "Helvetica", _points(item.size))
-        place = {"start": canvas.drawString, "middle": canvas.drawCentredString, "end": canvas.drawRightString}
-        place[item.anchor](_points(item.x), up(item.y), _plain(item.text))
+        _write(canvas, item, up(item.y))
         return
     width = item.width / 13 if isinstance(item, Infinity) else item.line if isinstance(item, Box) else item.width
     canvas.setLineWidth(_points(width))
@@ -57,11 +60,38 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
     canvas.setDash()
 
 
+def _write(canvas: Any, item: Text, y: float) -> None:
+    """Write a text on its baseline, infinity in the type of symbols."""
+    x = _points(item.x) - _points(text_width(item.text, item.size, bold=item.bold)) * _BEFORE[item.anchor]
+    for part, font in _parts(item.text, item.bold):
+        canvas.setFont(font, _points(item.size))
+        canvas.drawString(x, y, part)
+        x += canvas.stringWidth(part, font, _points(item.size))
+
+
+_BEFORE = {"start": 0.0, "middle": 0.5, "end": 1.0}
+
+
+def _parts(text: str, bold: bool) -> list[tuple[str, str]]:
+    """Part a text into runs of one type."""
+    font = "Helvetica-Bold" if bold else "Helvetica"
+    pieces = re.split(f"({_INFINITY})", text)
+    return [(piece, "Symbol") if piece == _INFINITY else (plain(piece), font) for piece in pieces if piece]
+
+
+def text_width(text: str, size: float, *, bold: bool = False) -> float:
+    """Return how wide a text is, in the unit of its ``size``."""
+    from reportlab.pdfbase.pdfmetrics import stringWidth
+
+    return float(sum(stringWidth(part, font, size) for part, font in _parts(text, bold)))
+
+
 def _points(mm: float) -> float:
     return mm * _POINTS_PER_MM
 
 
-def _plain(text: str) -> str:
+def plain(text: str) -> str:
+    """Return a text in the signs the type of every PDF reader has."""
     for sign, plain in _PLAIN.items():
         text = text.replace(sign, plain)
     return text.encode("cp1252", "replace").decode("cp1252")

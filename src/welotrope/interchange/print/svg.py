@@ -5,7 +5,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from html import escape
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Text
+from welotrope.interchange.print.pdf import text_width
+
+_LONG = 10  # signs
 
 _HEAD = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" height="{h}mm" viewBox="0 0 {w} {h}" '
@@ -43,7 +46,14 @@ def _item(item: Item) -> str:
         return f'<path d="{path}" stroke-width="{_n(item.width / 13)}"/>'
     weight = ' font-weight="bold"' if item.bold else ""
     place = f'x="{_n(item.x)}" y="{_n(item.y)}" font-size="{_n(item.size)}" text-anchor="{item.anchor}"{weight}'
-    return f'<text {place} fill="#000" stroke="none">{escape(item.text)}</text>'
+    return f'<text {place}{_as_wide(item)} fill="#000" stroke="none">{escape(item.text)}</text>'
+
+
+def _as_wide(item: Text) -> str:
+    """Hold a longer text to the width it has on paper, whatever type a browser shows it in."""
+    if len(item.text) < _LONG:
+        return ""
+    return f' textLength="{_n(text_width(item.text, item.size, bold=item.bold))}" lengthAdjust="spacingAndGlyphs"'
 
 
 def _dash(dashed: bool) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.rooms.field.cards import routes as cards
 from welotrope.web.rooms.field.craft import CRAFT
 from welotrope.web.rooms.field.page import routes as page
 from welotrope.web.rooms.field.pocket import routes as pocket
@@ -14,6 +15,7 @@ ROOM = Room(
     sections=(
         Section(router=queue.router),
         Section(router=pocket.router, path="/field/pocket", jump="Pocket file and its log"),
+        Section(router=cards.router, path="/field/cards", jump="Cards of the outing on paper"),
         Section(router=page.router, path="/field"),
     ),
     craft=CRAFT,

@@ -23,7 +23,7 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.engraving import engraved_marks
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.shutter import format_exposure
 from welotrope.store.book import Book
 from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
@@ -146,7 +146,7 @@ def _lights(stops: Sequence[float]) -> dict[str, Any]:
     dial = sorted({time for table in tables for row in table for time in row.shutters_s})
     place = {time: index for index, time in enumerate(dial)}
     return {
-        "stops": stops, "isos": USUAL_ISOS, "dial": [format_shutter(time) for time in dial],
+        "stops": stops, "isos": USUAL_ISOS, "dial": [format_exposure(time) for time in dial],
         "rows": [
             {"name": row.name, "times": [[place[time] for time in table[index].shutters_s] for table in tables]}
             for index, row in enumerate(tables[0])

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.attachments import list_attachments
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.close.context import close_page
 from welotrope.web.rooms.plan.close.form import CloseForm
 from welotrope.web.shell.desk import AtDesk

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import kit
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.compare.context import compare_page
 from welotrope.web.rooms.plan.compare.form import CompareForm
 from welotrope.web.shell.desk import AtDesk

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.light.context import light_page
 from welotrope.web.rooms.plan.light.form import LightForm
 from welotrope.web.shell.desk import AtDesk

@@ -8,8 +8,7 @@ from welotrope.core.errors import Field
 from welotrope.core.exposure.motion import MOVERS
 from welotrope.core.inputs import asks, check_limits, number_input, tick_input
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.plan.moving import MovingAsked
-from welotrope.core.plan.trap import TrapHand
+from welotrope.core.plan.moving import MovingAsked, hand_of
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import path_asked, speed_asked, stop_asked
@@ -59,16 +58,9 @@ class TrapAsked:
 
     def planned(self, eye: Eye) -> MovingAsked:
         """Return what is planned, with the photographer's own reaction and turn."""
-        presses = round(eye["reaction_presses"])
-        hand = TrapHand(
-            reaction_s=eye["reaction"],
-            spread_s=eye["reaction_spread"],
-            presses=presses,
-            speed_share=eye["speed_guess"],
-        )
         return MovingAsked(
             distance_mm=self.distance_mm, stop=self.stop, speed=self.speed, angle_deg=self.angle_deg,
-            receding=self.receding, rate=self.rate, lag_s=self.lag_ms / 1000, hand=hand, burst_s=self.burst_s,
+            receding=self.receding, rate=self.rate, lag_s=self.lag_ms / 1000, hand=hand_of(eye), burst_s=self.burst_s,
             turn_s=eye["ring_turn"],
         )  # fmt: skip
 

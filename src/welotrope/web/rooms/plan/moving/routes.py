@@ -10,7 +10,7 @@ from starlette.responses import Response
 from welotrope.core.plan.reaction import reaction_of
 from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.store.queries import practice
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.moving.context import moving_page
 from welotrope.web.rooms.plan.moving.form import TrapForm
 from welotrope.web.shell.desk import AtDesk, Desk

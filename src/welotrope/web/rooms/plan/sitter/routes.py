@@ -7,7 +7,7 @@ from starlette.responses import Response
 
 from welotrope.core.units.distance import write_distance
 from welotrope.core.units.stops import format_stop, snap_stop
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.sitter.context import sitter_page
 from welotrope.web.rooms.plan.sitter.form import SitterForm
 from welotrope.web.shell.desk import AtDesk

@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.units.stops import format_stop, snap_stop
-from welotrope.web.rooms.plan.asked import read_asked
+from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.zones.context import zones_page
 from welotrope.web.rooms.plan.zones.form import ZonesForm
 from welotrope.web.shell.desk import AtDesk

@@ -1,4 +1,4 @@
-"""Sections of Plan ask in their address: what was asked is read, what was not takes the usual."""
+"""Pages that ask in their address: what was asked is read, what was not takes the usual."""
 
 from __future__ import annotations
 
@@ -24,7 +24,12 @@ def read_asked(form: type[FormT], desk: Desk, usual: Mapping[str, Any]) -> tuple
     names = [one.name for one in inputs_of(form.record)]
     sent = [pair for pair in query.multi_items() if pair[0] in names]
     given = {name for name, _ in sent}
-    filled = [(name, value) for name, value in usual.items() if name not in given and (not sent or value != "yes")]
+    filled = [
+        (name, one)
+        for name, value in usual.items()
+        if name not in given and (not sent or not (isinstance(value, list) or value == "yes"))
+        for one in (value if isinstance(value, list) else [value])
+    ]
     typed = form.read(FormData([*sent, *filled]))
     record, errors = read_record(form.record, Typed(texts=typed.model_dump(), bare=desk.numbers_in))
     return typed, record, errors

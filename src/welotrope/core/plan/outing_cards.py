@@ -1,0 +1,191 @@
+"""What an outing takes along on paper: cards of words, ticks and tables, in the order they are needed."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.exposure.light_table import light_table
+from welotrope.core.exposure.shutter_dial import shorter_marked
+from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.sheet import SheetLine
+from welotrope.core.plan.close_plan import ReachRow
+from welotrope.core.plan.field_settings import FieldSetting
+from welotrope.core.plan.moving import MovingPlan
+from welotrope.core.plan.night_plan import NightStep
+from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.setting import RingSetting
+from welotrope.core.plan.zone_set import lens_at
+from welotrope.core.plan.zones import frame_stack
+from welotrope.core.units.distance import Unit, format_distance, format_rough
+from welotrope.core.units.shutter import format_exposure, format_shutter
+from welotrope.core.units.span import format_span
+from welotrope.core.units.stops import format_stop
+
+MOST_STACK = 60
+_STOPS_ACROSS = 4
+_LOG_HEAD = (("#", 0.09), ("lens/stop", 0.2), ("zone or distance", 0.33), ("result", 0.17), ("note", 0.21))
+
+
+@dataclass(frozen=True)
+class Words:
+    """A line of text, wrapped where it must be; ``big`` for what is read at arm's length."""
+
+    text: str
+    big: bool = False
+
+
+@dataclass(frozen=True)
+class Ticks:
+    """Lines to tick off, each with what it is for, empty for nothing."""
+
+    lines: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True)
+class Table:
+    """A table: its head, and rows of as many cells."""
+
+    head: tuple[str, ...]
+    rows: tuple[tuple[str, ...], ...]
+
+
+@dataclass(frozen=True)
+class Blank:
+    """A table to fill with a pencil: its head with shares of the width, how many rows, and the first one's number."""
+
+    head: tuple[tuple[str, float], ...]
+    count: int
+    first: int = 1
+
+
+@dataclass(frozen=True)
+class Together:
+    """Lines that stay together."""
+
+    lines: tuple[Words, ...]
+
+
+Block = Words | Ticks | Table | Blank | Together
+
+
+@dataclass(frozen=True)
+class Card:
+    """A card: what it is, and what stands on it."""
+
+    title: str
+    blocks: tuple[Block, ...]
+
+
+def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasures, unit: Unit) -> Card:
+    """Return the card of zones and settings: where to put the index, what stands on the far mark, what is sharp."""
+    blocks: list[Block] = []
+    for one in settings:
+        at = one.setting
+        paced = " to ".join(dict.fromkeys(word for word in (own.words(at.near_mm), own.words(at.far_mm)) if word))
+        lines = (
+            Words(f"{one.name}: {_index(setup, at, unit)} at {format_stop(at.stop)}", big=True),
+            Words(f"{_both(at.near_mm, at.far_mm, unit)}. {_far_mark(setup, at, unit)}"),
+            *((Words(f"In your own measures: {paced}"),) if paced else ()),
+        )
+        blocks.append(Together(lines))
+    return Card(f"{setup.name}: settings", tuple(blocks))
+
+
+def light_card(setup: Setup, iso: float) -> Card:
+    """Return the exposure table of a set-up at an ISO, at an even choice of its stops."""
+    marked = sorted(setup.lens.stops)
+    step = max(math.ceil(len(marked) / _STOPS_ACROSS), 1)
+    stops = marked[::-1][::step][::-1]
+    rows = [(row.name, *(format_exposure(time) for time in row.shutters_s)) for row in light_table(stops, iso)]
+    return Card(f"Light, ISO {iso:g}", (Table(("", *(format_stop(stop) for stop in stops)), tuple(rows)),))
+
+
+def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
+    """Return the stations of a trap: what to set, where the subject is when one presses."""
+    rows = tuple(
+        (
+            str(number),
+            format_distance(one.setting.focus_mm, unit),
+            format_distance(one.trap.press_at_mm, unit),
+            "" if one.seconds is None else f"{one.seconds:.1f} s",
+        )
+        for number, one in enumerate(plan.stations, start=1)
+    )
+    first = plan.first.setting
+    return Card(
+        f"Trap: {what}",
+        (
+            Words(f"{format_stop(first.stop)}, {format_shutter(shorter_marked(plan.frozen_s))} or shorter."),
+            Table(("", "set", "press when it is at", "after"), rows),
+            Words("Watch traffic and your footing."),
+        ),
+    )
+
+
+def close_card(rows: Sequence[ReachRow], unit: Unit) -> Card:
+    """Return what the lens and each attachment reach: the picture's width and the distance from the front."""
+    made = []
+    for row in rows:
+        if row.near is None or row.far is None:
+            continue
+        widths = f"{format_rough(row.near.width_mm, unit)} to {format_rough(row.far.width_mm, unit)}"
+        away = f"{format_rough(row.near.setting.working_mm, unit)} to {format_rough(row.far.setting.working_mm, unit)}"
+        made.append((row.name or "the lens alone", widths, away, f"{row.near.lost_stops:.1f}"))
+    return Card("Close up", (Table(("with", "picture wide", "from the front", "stops lost"), tuple(made)),))
+
+
+def stack_card(setup: Setup, near_mm: float, far_mm: float, stop: float, overlap: float, unit: Unit) -> Card:
+    """Return the frames of a stack by the ring between two distances, mm from the film plane, to tick off.
+
+    Errors as ``zones.frame_stack``, and as ``FocusRing.check_near`` for what the ring does not reach.
+    """
+    ring = setup.ring(stop)
+    ring.check_near(near_mm, field="stack from")
+    frames = frame_stack(lens_at(setup, stop), near_mm, far_mm, overlap).frames
+    lines = tuple(
+        (f"{format_distance(frame.focus_mm, unit)}", f"{float(ring.angle_at_extension(frame.focus_x)):.1f}° from ∞")
+        for frame in frames[:MOST_STACK]
+    )
+    more = len(frames) - len(lines)
+    words = f"{len(frames)} frames at {format_stop(stop)}, {overlap:.0%} over each other, the nearest first."
+    blocks: list[Block] = [Words(words), Ticks(lines)]
+    return Card("Stack", (*blocks, *((Words(f"… and {more} more."),) if more else ())))
+
+
+def night_card(steps: Sequence[NightStep]) -> Card:
+    """Return the steps of a night, to tick off."""
+    ticks = Ticks(tuple((step.do, step.why) for step in steps))
+    return Card("Night", (ticks, Words("Know the place, carry a light, do not go alone.")))
+
+
+def sheet_card(lines: Sequence[SheetLine]) -> Card:
+    """Return the set-up sheet, to tick off."""
+    return Card("Set-up sheet", (Ticks(tuple((line.text, line.reason) for line in lines)),))
+
+
+def log_card(count: int, first: int = 1) -> Card:
+    """Return lines to fill in with a pencil, numbered; what is written so is typed in as it stands."""
+    return Card("Log", (Blank(_LOG_HEAD, count, first),))
+
+
+def _index(setup: Setup, at: RingSetting, unit: Unit) -> str:
+    step = setup.known.step_deg
+    if step is not None:
+        return f"indicator on step {at.angle_deg / step:.1f}"
+    shown = float(setup.known.scale.distance_at_angle(at.angle_deg)) if setup.known.scale_is_off else at.focus_mm
+    return f"index {format_distance(shown, unit)}"
+
+
+def _far_mark(setup: Setup, at: RingSetting, unit: Unit) -> str:
+    if setup.known.step_deg is not None:
+        return ""
+    side = "right" if setup.lens.infinity_side is Side.RIGHT else "left"
+    return f"{format_distance(at.far_mm, unit)} on the {side}-hand {format_stop(at.stop).removeprefix('f/')} mark."
+
+
+def _both(near_mm: float, far_mm: float, unit: Unit) -> str:
+    lead, second = (format_span(near_mm, far_mm, one) for one in (unit, unit.other))
+    return f"Sharp {lead.near} to {lead.far} ({second.near} to {second.far})"

@@ -1,0 +1,1 @@
+"""Cards of an outing on paper."""
