@@ -4,6 +4,11 @@ import { turned } from "../../components/ring/strip.js";
 const typing = (target) => target.closest("input, textarea, select, [contenteditable]");
 
 export function startKeys() {
+  // Ctrl+Enter sends the form one types into, by the button that says so.
+  document.addEventListener("keydown", (event) => {
+    if (event.key !== "Enter" || !(event.ctrlKey || event.metaKey)) return;
+    event.target.form?.querySelector("[data-send-with=Enter]")?.click();
+  });
   document.addEventListener("keydown", (event) => {
     if (event.defaultPrevented || event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
     if (document.querySelector("dialog[open]")) return;

@@ -1,0 +1,1 @@
+"""What was pencilled, typed in line by line."""

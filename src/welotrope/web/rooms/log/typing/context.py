@@ -1,0 +1,107 @@
+"""What the page shows where lines are typed in."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.field_settings import field_settings
+from welotrope.core.plan.setting import ring_setting
+from welotrope.core.review.frame import NewFrame, frame_at
+from welotrope.core.review.shorthand import Known, PencilledFrame, ReadLine, read_lines
+from welotrope.core.units.distance import format_distance
+from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.span import format_span
+from welotrope.core.units.stops import format_stop
+from welotrope.store.queries import field
+from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.rooms.log.typing.form import LinesAsked
+from welotrope.web.shell.desk import Desk
+
+
+@dataclass(frozen=True)
+class Echo:
+    """What a line was understood as, in words; or why not."""
+
+    words: str = ""
+    problem: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class TypingPage:
+    """The lines as typed with their echo, what holds for all of them, and words to choose from."""
+
+    form: RecordForm
+    errors: dict[str, str]
+    text: str
+    echo: tuple[Echo, ...]
+    good: int
+    bad: int
+    outings: tuple[str, ...]
+    lenses: tuple[tuple[str, str, tuple[str, ...]], ...]
+
+
+def known_kit(desk: Desk) -> list[Known]:
+    """Return every set-up, a zoom at every marked focal length, the one in hand first."""
+    kit = field.field_kit(desk.book, 0)
+    hand = desk.held()
+    found = [
+        Known(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
+        for stored in sorted(kit.setups, key=lambda one: hand is None or one.id != hand.id)
+        for setup in [stored.setup.zoomed(focal) for focal in stored.setup.zoom_marks] or [stored.setup]
+    ]
+    body = hand.setup.body.name if hand else ""
+    return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
+
+
+def read_typed(desk: Desk, text: str, first: int) -> tuple[list[ReadLine], str]:
+    """Read the lines; with a sentence where they cannot be read at all."""
+    kit = known_kit(desk)
+    if not kit:
+        return [], "There is no set-up yet. Enter one in Kit first."
+    try:
+        return read_lines(text, kit, first, desk.numbers_in), ""
+    except WelotropeError as error:
+        return [], error.sentence
+
+
+def echo_of(desk: Desk, lines: list[ReadLine]) -> tuple[Echo, ...]:
+    """Say each line back."""
+    return tuple(
+        Echo(problem=line.problem) if line.problem else Echo(_words(desk, line.frame) if line.frame else "")
+        for line in lines
+    )
+
+
+def _words(desk: Desk, frame: PencilledFrame) -> str:
+    unit, setup = desk.preferences.unit, frame.known.setup
+    at = ring_setting(setup, frame.angle_deg, frame.stop)
+    span = format_span(at.near_mm, at.far_mm, unit)
+    zoom = f" at {setup.marked_mm:g} mm" if setup.zoom_marks else ""
+    parts = [
+        f"{frame.number}  {setup.lens.name}{zoom} {format_stop(frame.stop)}",
+        f"{frame.setting_name} " * bool(frame.setting_name) + format_distance(at.focus_mm, unit),
+        f"{span.near} to {span.far}", frame.outcome.value if frame.outcome else "",
+        format_shutter(frame.shutter_s) if frame.shutter_s else "", f"ISO {frame.iso}" if frame.iso else "",
+        f"{frame.time:%H:%M}" if frame.time else "", frame.note,
+    ]  # fmt: skip
+    return ", ".join(part for part in parts if part)
+
+
+def frames_of(lines: list[ReadLine], asked: LinesAsked) -> Iterator[tuple[NewFrame, PencilledFrame]]:
+    """Yield the frames to store: a line that says no time comes a minute after the one before."""
+    taken = dt.datetime.combine(asked.day, asked.begun)
+    for line in lines:
+        if line.frame is None:
+            continue
+        said = line.frame
+        taken = dt.datetime.combine(asked.day, said.time) if said.time else taken
+        frame = frame_at(said.known.id, said.known.setup, said.angle_deg, said.stop, taken)
+        named = next((one for one in said.known.settings if one.name == said.setting_name and one.preset), None)
+        yield replace(
+            frame, preset_name=named.name if named else "", shutter_s=said.shutter_s, iso=said.iso, note=said.note,
+            film_frame=said.number if asked.film else "",
+        ), said  # fmt: skip
+        taken += dt.timedelta(minutes=1)

@@ -1,0 +1,76 @@
+"""Lines typed in: said back as they are typed, stored together or not at all."""
+
+import datetime as dt
+
+import pytest
+
+from tests.web.pages import soup, text_of
+from welotrope.core.review.outcomes import Outcome
+from welotrope.store.queries import log
+
+SHEET = {"outing": "Ferry trials", "day": "2026-03-12", "begun": "9:30", "first": "12", "film": "yes"}
+LINES = "35/8 z:far ok\nfront\n2.5m f4; rail\n10:15 b"
+
+
+def frames(database):
+    with database.session() as book:
+        return [(name, frame) for name, frame in log.every_frame(book)]
+
+
+def test_lines_become_frames_of_their_outing_by_their_numbers(client, database):
+    before = len(frames(database))
+    answer = client.post("/log/type", data={**SHEET, "text": LINES})
+    assert "Typed in 4 frames" in text_of(answer)
+    new = [frame for name, frame in frames(database) if name == "Ferry trials"]
+    assert len(frames(database)) == before + 4
+    assert [frame.film_frame for frame in new] == ["12", "13", "14", "15"]
+    assert [frame.taken_at.time() for frame in new] == [dt.time(9, 30), dt.time(9, 31), dt.time(9, 32), dt.time(10, 15)]
+    assert [frame.outcome for frame in new] == [Outcome.HIT, Outcome.FRONT, None, Outcome.BEHIND]
+    assert {frame.lens_name for frame in new} == {"Tarnholt 35"} or {frame.focal_mm for frame in new} == {35}
+    assert new[2].note == "rail"
+
+
+def test_more_lines_go_to_the_same_outing(client, database):
+    for _ in range(2):
+        client.post("/log/type", data={**SHEET, "text": "50/8 z:far"})
+    with database.session() as book:
+        assert [(one.name, one.frames) for one in log.list_outings(book)].count(("Ferry trials", 2)) == 1
+
+
+def test_nothing_is_stored_while_a_line_is_not_understood_and_nothing_is_lost(client, database):
+    before = len(frames(database))
+    answer = client.post("/log/type", data={**SHEET, "text": LINES + "\n28/8 z:zebra"})
+    assert answer.status_code == 422
+    assert "has no such setting" in text_of(answer)
+    assert soup(answer).select_one("textarea").string.strip().endswith("28/8 z:zebra")
+    assert len(frames(database)) == before
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"day": "yesterday"}, "not a date"), ({"begun": "late"}, "not a time of day"), ({"outing": ""}, "needs a name"),
+        ({"first": "-3"}, "0 to 9999"), ({"text": ""}, "Nothing typed yet"), ({"text": "50/8 z:far\n" * 500}, "in parts"),
+    ],
+)  # fmt: skip
+def test_what_holds_for_all_is_checked(client, database, change, words):
+    before = len(frames(database))
+    answer = client.post("/log/type", data={**SHEET, "text": "50/8 z:far"} | change)
+    assert words in text_of(answer)
+    assert len(frames(database)) == before
+
+
+def test_the_echo_says_every_line_back_in_its_place(client):
+    answer = client.post(
+        "/log/type/echo", data={**SHEET, "text": "50/8 z:far ok\n\nnonsense"}, headers={"hx-request": "true"}
+    )
+    said = [line.get_text(strip=True) for line in soup(answer).select(".echo li")]
+    assert said[0].startswith("12  Norrvik 50 f/8, far zone 10.9 m, 5.49 m to ∞, hit".replace("  ", "  "))
+    assert said[1] == ""
+    assert "none of the words" in said[2]
+
+
+def test_markup_in_a_line_stays_text(client):
+    answer = client.post("/log/type/echo", data={**SHEET, "text": "50/8 z:far; <b>x</b>"})
+    assert "<b>x" not in answer.text
+    assert "&lt;b&gt;x" in answer.text
