@@ -5,7 +5,7 @@ import { startFocus } from "./focus.js";
 import { startInPlace } from "./in_place.js";
 import { startKeys } from "./keys.js";
 import { startJumpFilter } from "./jump_filter.js";
-import { startPrint } from "./print_button.js";
+import { startPrint, startUnfolding } from "./print_button.js";
 import { startDials } from "../../components/dial/dial.js";
 import { startReaction } from "../../components/reaction/reaction.js";
 import { startRows } from "../../components/ground/subject_rows.js";
@@ -17,6 +17,7 @@ startJumpFilter();
 startRows();
 startFocus();
 startInPlace(startContent);
+startUnfolding();
 startContent();
 if (document.getElementById("finder-plan")) {
   const { startFinder } = await import("../../components/finder/finder.js");
