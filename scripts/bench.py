@@ -18,6 +18,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 from fastapi.testclient import TestClient
 from tests.browser.conftest import QUIET, Site
 
+from bench_field import field_bench
 from bench_finder import finder
 from bench_statements import calibration_table, photographers_table
 from welotrope.core.plan.close_plan import search
@@ -195,6 +196,7 @@ def main() -> None:
         browser(folder)
         finder(folder, row, floor)
         server(folder)
+    field_bench(row)
     calibration_table()
     photographers_table()
 

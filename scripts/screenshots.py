@@ -35,7 +35,7 @@ SHOTS = [
     ("zones", "/plan/zones?stop=8", "table", "bench", 2),
     ("light", "/plan/light?near=2m&far=5m&light=indoors&moves=walking", "table", "bench", 1),
     ("moving", f"/plan/moving?{RACE}", "phone", "sun", 5),
-    ("sitter", "/plan/sitter?distance=1m&stop=1.4", "table", "room", 1),
+    ("cards", "/field/cards", "table", "bench", 1),
     ("close", "/plan/close?subject=6cm", "table", "bench", 1),
     ("night", "/plan/night?foreground=2m", "phone", "night", 2),
     ("compare", "/plan/compare", "table", "bench", 1),
@@ -44,7 +44,7 @@ SHOTS = [
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
     ("log", "/log", "table", "bench", 1),
     ("kit", "/kit", "table", "bench", 1),
-    ("sheet-phone", "/kit/setups/1/sheet", "phone", "bench", 1),
+    ("field", "/field", "phone", "sun", 1),
 ]
 
 

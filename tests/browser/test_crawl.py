@@ -4,7 +4,7 @@ import re
 from collections import deque
 from urllib.parse import urlsplit
 
-WIDTHS = (320, 390, 640, 1280, 1920)  # 640 is a 1280 screen at 200 % zoom
+WIDTHS = (320, 640, 1280, 1920)  # 640 is a 1280 screen at 200 % zoom
 ALSO = [
     "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000&light=dim+room", "/scale?at=0.45m&stop=1.4",
     "/plan?name=a&distance=ten&name=b&distance=3m", "/plan?name=Ida&distance=2.3&name=Ove&distance=4&numbers_in=m",

@@ -55,7 +55,7 @@ def test_the_field_page_is_there_again_when_the_server_is_not(open_page, site):
     page = open_field(open_page, site)
     page.wait_for_function("navigator.serviceWorker.controller && caches.match('/field').then(Boolean)")
     page.wait_for_function(
-        "caches.open('welotrope-field').then(c => c.keys()).then(k => k.some(r => r.url.includes('ring_view')))"
+        "caches.open('welotrope-field').then(c => c.keys()).then(k => k.some(r => r.url.includes('/field/script.js')))"
     )
     site.stop()
     page.locator("#f-log").click()

@@ -155,11 +155,9 @@ def test_a_bowed_ring_is_never_called_plain_nor_its_readings_blamed(bow):
 
 
 def test_infinity_of_a_bowed_ring_lies_within_its_interval():
-    """True infinity lies at 2°; 100 surveys of eight readings, 95 % stated."""
-    found = [
-        calibrate(Survey(points=bowed(seed, 12, METRES), kind=SurveyKind.MEASURED), 50, 450) for seed in range(100)
-    ]
-    assert sum(abs(f.infinity_deg - 2) <= f.infinity_half_deg for f in found) >= 91
+    """True infinity lies at 2°; 60 surveys of eight readings, 95 % stated."""
+    found = [calibrate(Survey(points=bowed(seed, 12, METRES), kind=SurveyKind.MEASURED), 50, 450) for seed in range(60)]
+    assert sum(abs(f.infinity_deg - 2) <= f.infinity_half_deg for f in found) >= 54
 
 
 def test_distances_from_the_principal_plane_beyond_life_size():

@@ -13,10 +13,10 @@ ROOM = Room(
     key="field",
     label="Field",
     sections=(
+        Section(router=page.router, path="/field", tab="On the phone"),
         Section(router=queue.router),
-        Section(router=pocket.router, path="/field/pocket", jump="Pocket file and its log"),
-        Section(router=cards.router, path="/field/cards", jump="Cards of the outing on paper"),
-        Section(router=page.router, path="/field"),
+        Section(router=pocket.router, path="/field/pocket", tab="Pocket file", jump="Pocket file and its log"),
+        Section(router=cards.router, path="/field/cards", tab="Cards on paper", jump="Cards of the outing on paper"),
     ),
     craft=CRAFT,
 )

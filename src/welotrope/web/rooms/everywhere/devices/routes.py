@@ -59,7 +59,6 @@ def pair(desk: AtDesk) -> Response:
     page = PairPage(code=code[:20], name=name[:40])
     if door is None:
         return _pair_page(desk, page, "The door is closed: start Welotrope with --lan on the computer.", 403)
-    desk.book.rollback()  # the door writes for itself
     try:
         secret = door.pair(code, name)
     except TooManyTriesError as error:

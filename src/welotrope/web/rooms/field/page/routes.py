@@ -9,24 +9,34 @@ from fastapi import APIRouter
 from starlette.responses import FileResponse, Response
 
 from welotrope.web.rooms.field.page.book import book_json, field_book
+from welotrope.web.rooms.field.page.bundle import script_text, script_version
 from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.templating import WEB
 
 router = APIRouter()
+CACHE = "public, max-age=31536000, immutable"
 
 
 @dataclass(frozen=True, kw_only=True)
 class FieldPage:
-    """The page: its book as JSON, safe inside a script element."""
+    """The page: its book as JSON, safe inside a script element, and where its script is."""
 
     book: str
+    script: str
 
 
 @router.get("/field")
 def show_field(desk: AtDesk) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
     book: dict[str, Any] = field_book(desk.book, desk.now(), desk.in_hand(), desk.preferences.unit)
-    return desk.page("field/page/page.html", FieldPage(book=book_json(book)))
+    page = FieldPage(book=book_json(book), script=f"/field/script.js?v={script_version()}")
+    return desk.page("field/page/page.html", page)
+
+
+@router.get("/field/script.js")
+async def script() -> Response:
+    """Return the page's script in one piece: a phone is slow to ask for it file by file."""
+    return Response(script_text(), media_type="text/javascript", headers={"cache-control": CACHE})
 
 
 @router.get("/field/away.js")

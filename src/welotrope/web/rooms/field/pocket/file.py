@@ -8,8 +8,8 @@ import re
 from typing import Any
 
 from welotrope.web.rooms.field.page.book import book_json
-from welotrope.web.rooms.field.pocket.bundle import bundled
-from welotrope.web.shell.templating import STATIC, WEB, environment
+from welotrope.web.rooms.field.page.bundle import script_text
+from welotrope.web.shell.templating import STATIC, environment
 
 _FONT = re.compile(r"url\(\.\./fonts/([\w-]+\.woff2)\)")
 
@@ -20,10 +20,9 @@ def pocket_file(book: dict[str, Any], look: str) -> str:
     return template.render(book=book_json(book), look=look, style=_style(), script=_script(), made=book["made"])
 
 
-@functools.cache
 def _script() -> str:
     # A script element ends at its closing tag, wherever that stands.
-    return bundled(WEB / "rooms/field/script/main.js").replace("</script", "<\\/script")
+    return script_text().replace("</script", "<\\/script")
 
 
 @functools.cache

@@ -6,7 +6,7 @@ self.addEventListener("activate", (event) => event.waitUntil(self.clients.claim(
 
 self.addEventListener("fetch", (event) => {
   const url = new URL(event.request.url);
-  const ours = url.origin === location.origin && (url.pathname === "/field" || url.pathname.startsWith("/static/"));
+  const ours = url.origin === location.origin && (url.pathname === "/field" || url.pathname === "/field/script.js" || url.pathname.startsWith("/static/"));
   if (event.request.method === "GET" && ours) event.respondWith(fresh(event.request, url.pathname === "/field"));
 });
 

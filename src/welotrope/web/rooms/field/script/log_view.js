@@ -13,6 +13,7 @@ export function logView(state, act, queue) {
       state.book.outing ? h("span", {}, `, ${state.book.outing.name}`) : null),
     frames.length ? null : h("p", {}, "Nothing is logged here yet. Press “Log it” under Zone or Ring as you take a frame; what it showed can be marked at once or at home."),
     h("p", {}, waiting ? `${waiting} ${waiting === 1 ? "entry waits" : "entries wait"} on this device.` : queue.server && queue.log.entries.length ? "All of it has gone over." : ""),
+    queue.server && !window.isSecureContext ? h("p", {}, "Keep this tab open: over the network a closed page needs the server again. The pocket file does not.") : null,
     queue.safe ? null : h("p", { class: "warn" }, "This browser keeps nothing: save the log before you close the page."),
     queue.log.clock ? h("p", { class: "warn" }, queue.log.clock) : null,
     queue.log.refused.length ? h("details", { class: "f-more", open: true }, h("summary", {}, "What was put right or could not be taken"),

@@ -31,6 +31,7 @@ function start() {
     onclick: () => { act(() => { state.tab = key; state.keep(); }); window.scrollTo(0, 0); } }, name)));
   draw(state, queue, act);
   document.documentElement.dataset.ready = "yes";
+  performance.mark("field-ready");
   if (server) stay();
 }
 

@@ -7,7 +7,7 @@ export async function stay() {
     await navigator.serviceWorker.register("/field/away.js", { scope: "/field" });
     const cache = await caches.open(CACHE);
     const used = performance.getEntriesByType("resource").map((entry) => entry.name);
-    await cache.addAll(used.filter((name) => name.startsWith(`${location.origin}/static/`)));
+    await cache.addAll(used.filter((name) => /^\/(static\/|field\/script\.js)/.test(new URL(name).pathname)));
     await cache.add("/field");
   } catch { // a browser that refuses shows the page as any other
   }

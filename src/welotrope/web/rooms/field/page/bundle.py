@@ -1,4 +1,4 @@
-"""A script with all that it imports as one, for a page that is a single file.
+"""A script with all that it imports as one, for a page that is a single file or a phone that is slow to ask.
 
 Each module becomes a function that returns what it exports. Understood are the two ways our scripts write them:
 ``import { a, b } from "./file.js";`` and ``export`` before a function, a class or a constant.
@@ -6,8 +6,12 @@ Each module becomes a function that returns what it exports. Understood are the 
 
 from __future__ import annotations
 
+import functools
+import hashlib
 import re
 from pathlib import Path
+
+from welotrope.web.shell.templating import WEB
 
 _IMPORT = re.compile(r'^import \{ ([^}]+) \} from "(\.[^"]+)";\n', re.MULTILINE)
 _EXPORT = re.compile(r"^export ((?:async )?function|class|const) (\w+)", re.MULTILINE)
@@ -46,3 +50,15 @@ def _as_function(path: Path, text: str) -> str:
 
 def _key(path: Path) -> str:
     return f'"{path.parent.name}/{path.name}"'
+
+
+@functools.cache
+def script_text() -> str:
+    """Return the script of the field page."""
+    return bundled(WEB / "rooms/field/script/main.js")
+
+
+@functools.cache
+def script_version() -> str:
+    """Return a hash of it, by which browsers may keep it for ever."""
+    return hashlib.sha256(script_text().encode()).hexdigest()[:10]
