@@ -1,4 +1,4 @@
-"""The command line: ``welotrope serve | demo | calc | backup | export | import | restore | pocket``."""
+"""The command line: serve, demo, calc, backup, export, import, restore, pocket, sharpness."""
 
 from __future__ import annotations
 
@@ -155,6 +155,19 @@ def pocket(
     finally:
         database.close()
     print(written)
+
+
+@app.command()
+def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG or WebP picture.")]) -> None:
+    """Print where a picture is sharp, as JSON: rows of scores from 0 to 1, null where nothing can be said."""
+    from welotrope.core.review.sharpness_map import sharpness_map
+    from welotrope.interchange.pictures import read_grey
+    from welotrope.interchange.sharpness_json import sharpness_values
+
+    try:
+        print(json.dumps(sharpness_values(sharpness_map(read_grey(picture)))))
+    except WelotropeError as error:
+        _fail(error.sentence)
 
 
 @app.command()

@@ -1,0 +1,108 @@
+"""The sharpness map against pictures whose blur was planted: dead leaves, blurred across, with noise, grain and JPEG."""
+
+import cv2
+import numpy as np
+import pytest
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.review.sharpness_map import sharpness_map
+
+HEIGHT, WIDTH = 800, 1200
+BEST = 0.3
+_LEVELS = (0, 0.5, 1, 1.5, 2, 3, 4, 6, 8, 12)
+
+
+def leaves(seed, contrast=1.0):
+    """Disks over disks: edges of every contrast and size, as in pictures of things."""
+    rng = np.random.default_rng(seed)
+    picture = np.full((HEIGHT, WIDTH), 0.5, np.float32)
+    for _ in range(HEIGHT * WIDTH // 500):
+        radius = int(min(3 * (1 - rng.random()) ** -0.7, 200))
+        middle = (int(rng.integers(0, WIDTH)), int(rng.integers(0, HEIGHT)))
+        cv2.circle(picture, middle, radius, float(0.5 + contrast * (rng.random() - 0.5)), -1, cv2.LINE_AA)
+    return picture
+
+
+def blurred(picture, sigma):
+    """Blur by a standard deviation in pixels that differs from place to place."""
+    layers = [picture if one == 0 else cv2.GaussianBlur(picture, (0, 0), one) for one in _LEVELS]
+    found = np.zeros_like(picture)
+    for k in range(len(_LEVELS) - 1):
+        share = np.clip((sigma - _LEVELS[k]) / (_LEVELS[k + 1] - _LEVELS[k]), 0, 1)
+        here = (sigma >= _LEVELS[k]) & (sigma <= _LEVELS[k + 1])
+        found[here] = ((1 - share) * layers[k] + share * layers[k + 1])[here]
+    return found
+
+
+def planted(seed=3, contrast=1.0, noise=0.0, grain=0.0, quality=None):
+    """A picture sharp at 0.3 of its width, blurred to either side, flat from 0.8 on."""
+    across = np.linspace(0, 1, WIDTH)[None, :] * np.ones((HEIGHT, 1))
+    picture = blurred(leaves(seed, contrast), np.abs(across - BEST) * 14)
+    picture[:, int(WIDTH * 0.8) :] = 0.6
+    random = np.random.default_rng(seed + 1).standard_normal((HEIGHT, WIDTH)).astype(np.float32)
+    if grain:
+        random = cv2.GaussianBlur(random, (0, 0), grain)
+        random /= random.std()
+    picture = picture + noise * np.sqrt(np.clip(picture, 0.05, 1)) * random
+    grey = np.clip(picture * 255, 0, 255).astype(np.uint8)
+    if quality is None:
+        return grey
+    return cv2.imdecode(cv2.imencode(".jpg", grey, [cv2.IMWRITE_JPEG_QUALITY, quality])[1], cv2.IMREAD_GRAYSCALE)
+
+
+HARD = [
+    {}, {"contrast": 0.3, "noise": 0.004}, {"noise": 0.03}, {"noise": 0.08}, {"noise": 0.04, "grain": 1.2},
+    {"contrast": 0.3, "noise": 0.03}, {"quality": 85}, {"noise": 0.02, "quality": 75},
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("how", HARD, ids=str)
+def test_the_sharpest_places_are_where_it_was_left_sharp(how):
+    found = sharpness_map(planted(**how))
+    assert all(abs(place.x - BEST) < 0.08 for place in found.places[:4])
+    assert [place.score for place in found.places] == sorted((place.score for place in found.places), reverse=True)
+
+
+@pytest.mark.parametrize("how", HARD, ids=str)
+def test_noise_and_grain_are_not_called_sharp(how):
+    found = sharpness_map(planted(**how))
+    flat = found.scores[:, int(found.cols * 0.84) :]
+    assert np.mean(np.nan_to_num(flat) > 0.5) < 0.01
+
+
+@pytest.mark.parametrize("how", HARD, ids=str)
+def test_scores_fall_as_the_blur_grows(how):
+    found = sharpness_map(planted(**how))
+    middle = np.array([np.nanmedian(found.scores[:, int(found.cols * at)]) for at in (0.3, 0.4, 0.5, 0.65)])
+    assert np.all(np.diff(middle[:3]) < 0)
+    assert middle[0] > 0.65
+    assert middle[2:].max() < 0.6
+
+
+def test_a_step_edge_tells_its_blur_in_pixels():
+    for sigma in (0.8, 1.5, 3.0):
+        picture = np.zeros((600, 600), np.float32)
+        picture[:, 305:] = 200
+        found = sharpness_map(cv2.GaussianBlur(picture, (0, 0), sigma))
+        column = found.blur_px[:, 305 // 13]
+        assert np.nanmedian(column) == pytest.approx(sigma, rel=0.2)
+
+
+def test_contrast_changes_nothing():
+    full, faint = (sharpness_map(planted(contrast=one)).scores for one in (1.0, 0.25))
+    both = ~np.isnan(full) & ~np.isnan(faint)
+    assert np.median(np.abs(full - faint)[both]) < 0.05
+
+
+@pytest.mark.parametrize("noise", [0.01, 0.05, 0.2])
+def test_a_picture_of_nothing_says_nothing(noise):
+    rng = np.random.default_rng(5)
+    found = sharpness_map(128 + 255 * noise * rng.standard_normal((600, 900)))
+    assert np.mean(np.nan_to_num(found.scores) > 0.5) < 0.01
+    assert np.isnan(sharpness_map(np.full((100, 100), 7)).scores).all()
+
+
+@pytest.mark.parametrize("shape", [(10, 100), (100, 100, 3), (70_000, 32)])
+def test_what_is_no_picture_is_refused(shape):
+    with pytest.raises(OutOfRangeError, match="pixels a side"):
+        sharpness_map(np.zeros(shape, np.uint8))
