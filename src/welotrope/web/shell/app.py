@@ -9,7 +9,8 @@ from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
 
-from fastapi import FastAPI
+from fastapi import APIRouter, FastAPI
+from fastapi.routing import APIRoute
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
@@ -73,6 +74,17 @@ async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> N
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
+def _take_routes(app: FastAPI, router: APIRouter, *, in_schema: bool) -> None:
+    """Take the routes of a router as they are.
+
+    Including it would build every one of them anew at the first request of each application, half a second in all.
+    """
+    for route in router.routes:
+        if isinstance(route, APIRoute):
+            route.include_in_schema = in_schema
+        app.router.routes.append(route)
+
+
 def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tuple[str, int] | None = None) -> FastAPI:
     """Build the application on a data folder; with ``lan`` paired devices may come in at that address and port.
 
@@ -105,11 +117,10 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.now = now
     app.state.rounds, app.state.jobs = RoundKeeper(), runner
     app.state.rooms = ROOMS
-    for section in (section for room in ROOMS for section in room.sections):
-        app.include_router(section.router, include_in_schema=False)
-    app.include_router(calc.router)
-    app.include_router(docs.router, include_in_schema=False)
-    app.include_router(browser_files.router, include_in_schema=False)
+    pages = [section.router for room in ROOMS for section in room.sections]
+    for router in (*pages, docs.router, browser_files.router):
+        _take_routes(app, router, in_schema=False)
+    _take_routes(app, calc.router, in_schema=True)
     app.mount("/static", CachedStatic(directory=STATIC), name="static")
     errors.install(app)
 
