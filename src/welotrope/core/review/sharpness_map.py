@@ -2,10 +2,10 @@
 
 In a band between two Gaussians of ``s`` and ``2s`` pixels a step edge that is blurred by ``σ`` leaves the gradient
 energy ``E(s) ∝ c²/√(σ² + s²)`` per length of edge, ``c`` being its contrast. The ratio of two scales is free of
-contrast and of how many edges there are, and gives ``σ`` (Elder and Zucker, *IEEE Trans. PAMI* 20 (1998) 699, choose scales
-likewise by what stands above noise). Noise is measured at every scale where the picture is flattest, so that grain,
-which is not white, is not taken for detail. What has no edges, or none above the noise, is said to be unknown. Lines
-thinner than their blur look sharper to it than edges do.
+contrast and of how many edges there are, and gives ``σ`` (Elder and Zucker, *IEEE Trans. PAMI* 20 (1998) 699, choose
+scales likewise by what stands above noise). Noise is measured at every scale where the picture is flattest, so that
+grain, which is not white, is not taken for detail. What has no edges, or none above the noise, is said to be unknown.
+Lines thinner than their blur look sharper to it than edges do.
 """
 
 from __future__ import annotations
