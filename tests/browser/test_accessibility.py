@@ -58,7 +58,8 @@ def test_every_look_has_contrast(site, open_page, look):
 
 
 def violations(page, where, options):
-    found = page.evaluate(f"axe.run(document, {options}).then((r) => r.violations)")
+    # What a drawing is made of has no roles of its own, and there are thousands of parts of it.
+    found = page.evaluate(f"axe.run({{exclude: [['svg > *']]}}, {options}).then((r) => r.violations)")
     return [
         f"{where} {rule['id']} {node['target']} {node['failureSummary']}" for rule in found for node in rule["nodes"]
     ]
