@@ -5,6 +5,8 @@ Unknown data never passes as safe: a rule that cannot decide says what to look f
 
 from __future__ import annotations
 
+import functools
+
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, FinderKind
@@ -31,7 +33,12 @@ def _found(severity: Severity, text: str, clears: str, drawing: str = "") -> Sai
 
 def check_fit(setup: Setup) -> list[Finding]:
     """Return every finding on a set-up, worst first."""
-    return worst_first(findings(FIT_RULES.values(), setup))
+    return list(_found_on(setup))
+
+
+@functools.lru_cache(maxsize=128)
+def _found_on(setup: Setup) -> tuple[Finding, ...]:
+    return tuple(worst_first(findings(FIT_RULES.values(), setup)))
 
 
 def checked_parts(setup: Setup) -> list[str]:

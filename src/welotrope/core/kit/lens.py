@@ -218,6 +218,12 @@ class Lens:
         return self.closest_mm - _length_at(_assumed_magnification(self.closest_mm, f), f)
 
     @property
+    def focals_words(self) -> str:
+        """Its focal length in words, mm: ``50 mm``, of a zoom both ends, ``35–70 mm``."""
+        ends = (self.zoom.focals_mm[0], self.zoom.focals_mm[-1]) if self.zoom else (self.focal_mm,)
+        return "–".join(f"{focal:g}" for focal in ends) + " mm"
+
+    @property
     def read_at_mm(self) -> float:
         """Focal length its ring is read at, mm: of a zoom the longest."""
         return self.zoom.long_mm if self.zoom else self.focal_mm
