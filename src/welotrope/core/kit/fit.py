@@ -6,6 +6,7 @@ Unknown data never passes as safe: a rule that cannot decide says what to look f
 from __future__ import annotations
 
 import functools
+from collections.abc import Sequence
 
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.kit.setup import Setup
@@ -18,12 +19,10 @@ from welotrope.core.units.distance import format_feet, format_metric
 from welotrope.core.units.stops import MAX_STOP, format_stop
 
 LONG_ADAPTER_MM = 30.0
-# Thinner than this a plain ring with two faces cannot be made.
-PLAIN_RING_MM = 1.0
+PLAIN_RING_MM = 1.0  # thinner, one with two faces cannot be made
 SAME_REGISTER_MM = 0.02
 RING_WALL_MM = 1.5
-# No lever or ridge beside a mount stands prouder than a lens's own flange is deep.
-MOST_PROUD_MM = 12.0
+MOST_PROUD_MM = 12.0  # no lever stands prouder than a lens's own flange is deep
 CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
 
 
@@ -31,13 +30,9 @@ def _found(severity: Severity, text: str, clears: str, drawing: str = "") -> Sai
     return Said(text=text, clears=clears, severity=severity, drawing=drawing)
 
 
-def check_fit(setup: Setup) -> list[Finding]:
-    """Return every finding on a set-up, worst first."""
-    return list(_found_on(setup))
-
-
 @functools.lru_cache(maxsize=128)
-def _found_on(setup: Setup) -> tuple[Finding, ...]:
+def check_fit(setup: Setup) -> tuple[Finding, ...]:
+    """Return every finding on a set-up, worst first; every page of a set-up asks."""
     return tuple(worst_first(findings(FIT_RULES.values(), setup)))
 
 
@@ -46,7 +41,7 @@ def checked_parts(setup: Setup) -> list[str]:
     return checked(FIT_RULES.values(), setup)
 
 
-def verdict(found: list[Finding]) -> Severity | None:
+def verdict(found: Sequence[Finding]) -> Severity | None:
     """Return the worst severity found, or None when nothing was."""
     return found[0].severity if found else None
 

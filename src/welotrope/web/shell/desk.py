@@ -236,7 +236,7 @@ class Desk:
         blur = ""
         if stored is not None:
             blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
-        findings = check_fit(stored.setup) if stored else []
+        findings = check_fit(stored.setup) if stored else ()
         reason = findings[0].text if findings else ""
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")

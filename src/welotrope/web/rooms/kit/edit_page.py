@@ -30,7 +30,7 @@ class EditPage(Generic[FormT]):
     step: str = ""
     mounts: list[str] = field(default_factory=list)
     adapters: list[tuple[int, Adapter]] = field(default_factory=list)
-    findings: list[Finding] | None = None
+    findings: tuple[Finding, ...] | None = None
     checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
     joint: Joint | None = None

@@ -20,7 +20,7 @@ from welotrope.web.shell.desk import Desk
 class FitView:
     """The fit check of a choice: what was found, and what is known and well."""
 
-    findings: list[Finding]
+    findings: tuple[Finding, ...]
     checked: list[str]
 
 

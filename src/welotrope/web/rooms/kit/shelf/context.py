@@ -26,7 +26,7 @@ class KitPage:
     """The Kit room: the set-up in hand first, then everything owned."""
 
     in_hand: kit.StoredSetup | None
-    findings: list[Finding]
+    findings: tuple[Finding, ...]
     checked: list[str]
     verdicts: dict[int, Severity | None]
     adapters: list[tuple[int, Adapter]]
@@ -49,7 +49,7 @@ def kit_page(desk: Desk) -> KitPage:
     book, in_hand = desk.book, desk.held()
     setups = kit.list_setups(book)
     return KitPage(
-        in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else [],
+        in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else (),
         checked=checked_parts(in_hand.setup) if in_hand else [],
         verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
         adapters=mounts.list_adapters(book), attachments=attachments.list_attachments(book),
