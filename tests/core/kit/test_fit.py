@@ -86,8 +86,8 @@ OTHER = Mount(name="other", register_mm=30.0)
 
 
 def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
-    assert check_fit(SAFE) == []
-    assert check_fit(NATIVE) == []
+    assert check_fit(SAFE) == ()
+    assert check_fit(NATIVE) == ()
     assert verdict([]) is None
 
 

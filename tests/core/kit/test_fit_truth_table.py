@@ -157,7 +157,7 @@ def test_checked_is_said_only_of_what_is_known_and_well():
     """Every fact taken away in turn: no part that was looked at may stay “checked” on nothing."""
     full = set(checked_parts(SAFE))
     assert {"mounts", "register", "infinity", "rear parts", "coupling lever", "aperture pin"} <= full
-    assert check_fit(SAFE) == []
+    assert check_fit(SAFE) == ()
     without = {
         "mounts": with_lens(mount=None),
         "register": with_body(mount=replace(SAFE.body.mount, register_mm=None)),
