@@ -167,7 +167,7 @@ def _zoom(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     setup = situation.setup
     if setup.is_long:
         return None
-    zoom, here = setup.lens.zoom, f"{setup.lens.focal_mm:g} mm"
+    zoom, here, long = setup.lens.zoom, f"{setup.marked_mm:g} mm", f"{setup.zoom_marks[-1]:g} mm"
     subject = float(setup.ring(situation.stop).distance_at_angle(situation.angle_deg))
     found = focus_then_zoom(setup, situation.stop, max(subject, setup.zoomed(None).ring().closest_mm))
     if zoom.parfocal is Known.NO and not zoom.tried:
@@ -181,11 +181,11 @@ def _zoom(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
         from_stop = f"from {format_stop(found.holds_from)} it would do" if found.holds_from else "no stop forgives that"
         return (
             f"Zoom to {here} first, then focus",
-            f"Focused at {zoom.long_mm:g} mm it would be off. {plane}; {from_stop}.",
+            f"Focused at {long} it would be off. {plane}; {from_stop}.",
         )
     gain = f"A slip of the ring there blurs {found.finer:.1f} times less here. {plane}."
     unsure = "" if found.known else " That the lens keeps its focus is not known: try it once at both ends."
-    return f"Focus at {zoom.long_mm:g} mm, then zoom to {here}", gain + unsure
+    return f"Focus at {long}, then zoom to {here}", gain + unsure
 
 
 def _rule(

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 
 from welotrope.core.exposure.light_table import light_table
 from welotrope.core.exposure.shutter_dial import shorter_marked
-from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SheetLine
 from welotrope.core.plan.close_plan import ReachRow
@@ -175,15 +174,14 @@ def _index(setup: Setup, at: RingSetting, unit: Unit) -> str:
     step = setup.known.step_deg
     if step is not None:
         return f"indicator on step {at.angle_deg / step:.1f}"
-    shown = float(setup.known.scale.distance_at_angle(at.angle_deg)) if setup.known.scale_is_off else at.focus_mm
-    return f"index {format_distance(shown, unit)}"
+    return f"index {format_distance(float(setup.known.scale.distance_at_angle(at.angle_deg)), unit)}"
 
 
 def _far_mark(setup: Setup, at: RingSetting, unit: Unit) -> str:
     if setup.known.step_deg is not None:
         return ""
-    side = "right" if setup.lens.infinity_side is Side.RIGHT else "left"
-    return f"{format_distance(at.far_mm, unit)} on the {side}-hand {format_stop(at.stop).removeprefix('f/')} mark."
+    mark, side = format_stop(at.stop).removeprefix("f/"), setup.lens.infinity_side.value
+    return f"{format_distance(at.far_mm, unit)} on the {side}-hand {mark} mark."
 
 
 def _both(near_mm: float, far_mm: float, unit: Unit) -> str:

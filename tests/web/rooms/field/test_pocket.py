@@ -100,3 +100,28 @@ def test_a_script_of_another_kind_is_not_bundled_in_silence(tmp_path):
     (tmp_path / "b.js").write_text('import { a } from "./a.js";\nexport const b = 3;\n')
     with pytest.raises(ValueError, match="imports itself"):
         bundled(tmp_path / "a.js")
+
+
+def book_of(client):
+    return json.loads(soup(client.get("/field")).select_one("#field-book").string)
+
+
+def test_every_stop_of_every_focal_length_has_its_exposure(client):
+    """A zoom's widest stop between its ends is no marked one, and a preset may have a stop of its own."""
+    book = book_of(client)
+    for hand in book["hands"]:
+        assert set(hand["table"]["stops"]) <= set(book["lights"]["stops"]), hand["id"]
+        assert {one["stop"] for one in hand["settings"]} <= set(hand["table"]["stops"]), hand["id"]
+        assert len(hand["zones"]) == len(hand["table"]["stops"])
+
+
+def test_the_index_is_told_as_engraved_where_focus_shift_parts_it_from_the_plane(client):
+    """The Tarnholt's shift was tried: stopped down, what stands under the index is not where the plane is."""
+    book = book_of(client)
+    (hand,) = (one for one in book["hands"] if one["lens"] == "Tarnholt 35")
+    with client.app.state.database.session() as session:
+        setup = kit.get_setup(session, hand["setup"]).setup
+    for one in hand["settings"]:
+        under = float(setup.known.scale.distance_at_angle(one["angle"]))
+        assert one["engraved"] == pytest.approx(under, rel=1e-3)
+    assert any(abs(one["engraved"] / one["focus"] - 1) > 0.01 for one in hand["settings"] if one["focus"])

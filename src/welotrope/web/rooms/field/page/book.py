@@ -51,7 +51,7 @@ def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: 
         "made": now.isoformat(timespec="minutes"), "unit": unit.value, "hands": hands,
         "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
         "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,
-        "lights": _lights(tuple(sorted({stop for stored in kit.setups for stop in stored.setup.lens.stops}))),
+        "lights": _lights(tuple(sorted({stop for hand in hands for stop in hand["table"]["stops"]}))),
         "cautions": CAUTIONS,
     }  # fmt: skip
 
@@ -74,14 +74,15 @@ def _key(id: int, setup: Setup) -> str:
 def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) -> dict[str, Any]:
     """Return what belongs to a set-up's optics; kept, since it is the same until something is changed."""
     lens, throw = setup.lens, setup.known.true.throw_deg
-    stops = tuple(sorted(lens.stops))
+    settings = field_settings(setup, presets)
+    stops = tuple(sorted({*lens.stops, *(one.setting.stop for one in settings)}))
     step = max(math.ceil(throw / _GRID_STEPS / 0.25) * 0.25, 0.25)
     return {
         "id": _key(id, setup), "setup": id, "zoom": setup.marked_mm if setup.zoom_marks else None,
         "body": setup.body.name, "lens": lens.name, "focal_mm": lens.focal_mm, "blur_mm": setup.blur_mm,
         "film": setup.body.is_film, "direction": 1 if lens.infinity_side is Side.LEFT else -1,
         "far_side": lens.infinity_side.value, "table": table_data(setup, stops, step), "marks": _marks(setup),
-        "settings": [_setting(setup, one, own) for one in field_settings(setup, presets)],
+        "settings": [_setting(setup, one, own) for one in settings],
         "zones": [[_setting(setup, one, own) for one in two_zones(setup, stop)] for stop in stops],
         "night": _night(setup), "fit": _fit(setup),
     }  # fmt: skip
@@ -89,7 +90,8 @@ def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) 
 
 def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> dict[str, Any]:
     at = one.setting
-    engraved = float(setup.known.scale.distance_at_angle(at.angle_deg)) if setup.known.scale_is_off else at.focus_mm
+    # What stands under the index: focus shift and an engraving that is off both part it from the plane.
+    engraved = float(setup.known.scale.distance_at_angle(at.angle_deg))
     return {
         "name": one.name, "preset": one.preset, "angle": round(at.angle_deg, 3), "stop": at.stop,
         "focus": _finite(at.focus_mm), "near": _finite(at.near_mm), "far": _finite(at.far_mm),
