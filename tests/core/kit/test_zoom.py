@@ -173,3 +173,10 @@ def test_glass_behind_it_makes_every_focal_length_longer():
     setup = Setup(body=body, lens=LENS, adapter=glass)
     assert (setup.lens.focal_mm, setup.zoomed(35).lens.focal_mm) == (140, 70)
     assert setup.zoomed(35).lens.widest == 7.0
+
+
+def test_another_lens_put_in_its_place_is_that_lens():
+    """The whole lens a set-up remembers must not outlive it."""
+    brighter = replace(LENS, stops=(2.8, 4, 5.6, 8))
+    assert replace(SETUP, lens=brighter).zoomed(35).lens.widest == 2.8
+    assert replace(SETUP.zoomed(35), lens=brighter).zoomed(35).lens.widest == 2.8

@@ -38,10 +38,14 @@ class Setup:
             object.__setattr__(self, "lens", self.lens.through(factor))
             object.__setattr__(self, "whole", self.lens)
             return
-        whole = (self.whole if self.whole and self.whole.zoom else self.lens).through(factor)
+        whole = (self.whole if self.whole and self._stems_from(self.whole) else self.lens).through(factor)
         here = whole.zoom.long_mm if self.zoom_mm is None else self.zoom_mm * factor
         object.__setattr__(self, "whole", whole)
         object.__setattr__(self, "lens", whole.zoomed(here))
+
+    def _stems_from(self, whole: Lens) -> bool:
+        """Whether the lens is that one zoomed, and not another put in its place."""
+        return whole.zoom.reaches(self.lens.focal_mm) and whole.zoomed(self.lens.focal_mm) == self.lens
 
     @property
     def is_long(self) -> bool:

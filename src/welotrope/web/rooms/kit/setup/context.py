@@ -65,7 +65,7 @@ def routes_to(book: Book, stored: kit.StoredSetup) -> list[Route]:
     own = stored.setup
     adapters = [None, *(adapter for _, adapter in mounts.list_adapters(book))]
     candidates = [
-        replace(own, lens=lens, adapter=adapter, zoom_mm=None, whole=None)
+        replace(own, lens=lens, adapter=adapter, zoom_mm=None)
         for _, lens in kit.list_lenses(book)
         if 0.8 <= lens.focal_mm / own.lens.focal_mm <= 1.25
         for adapter in adapters

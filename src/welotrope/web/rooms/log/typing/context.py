@@ -56,9 +56,8 @@ def known_kit(desk: Desk) -> list[Known]:
     return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
 
 
-def read_typed(desk: Desk, text: str, first: int) -> tuple[list[ReadLine], str]:
+def read_typed(desk: Desk, kit: list[Known], text: str, first: int) -> tuple[list[ReadLine], str]:
     """Read the lines; with a sentence where they cannot be read at all."""
-    kit = known_kit(desk)
     if not kit:
         return [], "There is no set-up yet. Enter one in Kit first."
     try:

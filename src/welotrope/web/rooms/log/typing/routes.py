@@ -46,7 +46,7 @@ def store(desk: AtDesk) -> Response:
     if asked is None or page.bad or not page.good or page.errors or desk.typed.get("intent") == "show":
         status = 422 if asked is None or page.bad or page.errors else 200
         return desk.page("log/typing/page.html", page, status=status)
-    lines, _ = read_typed(desk, text, asked.first)
+    lines, _ = read_typed(desk, known_kit(desk), text, asked.first)
     with desk.change(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
         outing = _outing(desk, asked)
         for frame, said in frames_of(lines, asked):
@@ -64,11 +64,11 @@ def _outing(desk: Desk, asked: LinesAsked) -> int:
 
 def _page(desk: Desk, form: Any, errors: dict[str, str], text: str) -> TypingPage:
     first = int(form.first) if form.first.isascii() and form.first.isdigit() and len(form.first) < 5 else 1
-    lines, problem = read_typed(desk, text, first)
+    kit = known_kit(desk)
+    lines, problem = read_typed(desk, kit, text, first)
     echo = echo_of(desk, lines)
     lenses = tuple(
-        (f"{one.setup.marked_mm:g}", one.setup.name, tuple(setting.name for setting in one.settings))
-        for one in known_kit(desk)
+        (f"{one.setup.marked_mm:g}", one.setup.name, tuple(setting.name for setting in one.settings)) for one in kit
     )
     return TypingPage(
         form=form, errors=errors | ({"text": problem} if problem and text.strip() else {}), text=text, echo=echo,
