@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from contextlib import suppress
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo, in_order
@@ -36,10 +36,17 @@ class Taken:
 
 @dataclass(frozen=True)
 class _Kept:
-    """What was read of the book so far: set-ups by key, None for one that is gone, and the keys of the outings."""
+    """What was read of the book so far: set-ups by key, None for one that is gone, and outings by key and day."""
 
     setups: dict[int, StoredSetup | None]
     outings: set[int]
+    days: dict[dt.date, int] = field(default_factory=dict)
+
+    def of_day(self, book: Book, day: dt.date) -> int:
+        """Return the outing of a day, asked for once."""
+        if day not in self.days:
+            self.days[day] = log.outing_for(book, day)
+        return self.days[day]
 
 
 def take_over(book: Book, entries: list[FieldEntry], offset: dt.timedelta = dt.timedelta()) -> list[Taken]:
@@ -81,7 +88,7 @@ def _frame(book: Book, entry: FieldFrame, kept: _Kept) -> Taken:
     if outing is None or outing not in kept.outings:
         if outing is not None:
             mended.append("its outing was deleted meanwhile, so it went to that of its day")
-        outing = log.outing_for(book, entry.at.date())
+        outing = kept.of_day(book, entry.at.date())
     id = log.add_frame(book, outing, _new_frame(entry, stored), entry.outcome)
     received.remember(book, entry.key, entry.at, f"frame:{id}")
     if not mended:
