@@ -12,6 +12,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SheetLine
 from welotrope.core.plan.close_plan import ReachRow
 from welotrope.core.plan.field_settings import FieldSetting
+from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.moving import MovingPlan
 from welotrope.core.plan.night_plan import NightStep
 from welotrope.core.plan.own_measures import OwnMeasures
@@ -171,9 +172,9 @@ def log_card(count: int, first: int = 1) -> Card:
 
 
 def _index(setup: Setup, at: RingSetting, unit: Unit) -> str:
-    step = setup.known.step_deg
-    if step is not None:
-        return f"indicator on step {at.angle_deg / step:.1f}"
+    words = setting_words(setup, at.angle_deg, at.stop)
+    if words:
+        return f"indicator {words}"
     return f"index {format_distance(float(setup.known.scale.distance_at_angle(at.angle_deg)), unit)}"
 
 

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.setting import RingSetting
-from welotrope.web.components.ring.indicator_words import setting_words
 
 
 @dataclass(frozen=True, kw_only=True)

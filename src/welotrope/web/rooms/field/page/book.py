@@ -17,6 +17,7 @@ from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
 from welotrope.core.plan.field_settings import FieldSetting, field_settings, two_zones
+from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.preset import Preset
@@ -27,7 +28,6 @@ from welotrope.core.units.shutter import format_exposure
 from welotrope.store.book import Book
 from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.components.ring.indicator_words import setting_words
 from welotrope.web.components.ring.table_json import table_data
 from welotrope.web.shell.cautions import CAUTIONS
 

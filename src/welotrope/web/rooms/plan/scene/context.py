@@ -6,13 +6,13 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.plan.indicator_words import indicator_words, preset_words
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.scene_plan import FocusSchool, ScenePlan, StopSchool, plan_scene
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
-from welotrope.web.components.ring.indicator_words import indicator_words, preset_words
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.plan.scene.form import PlanForm, SubjectRow
 from welotrope.web.state.aim import Aim

@@ -8,6 +8,7 @@ from urllib.parse import urlencode
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.known_ring import Basis, InfinityBasis
 from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.indicator_words import preset_words
 from welotrope.core.plan.pocket_card import pocket_card
 from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.strip import check_one_turn, depth_marks, distance_marks, no_room, protractor_marks
@@ -16,7 +17,6 @@ from welotrope.interchange.print.card import CardWords, card_side, preset_lines
 from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.components.ring.indicator_words import preset_words
 from welotrope.web.rooms.scale.printing.form import PrintForm
 from welotrope.web.rooms.scale.printing.order import PARTS, PrintOrder
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.plan.indicator_words import indicator_words
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import (
     RingSetting,
@@ -20,7 +21,6 @@ from welotrope.core.plan.subjects import Placement, Subject, place_subjects, sub
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
-from welotrope.web.components.ring.indicator_words import indicator_words
 from welotrope.web.components.ring.table_json import table_json
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words

@@ -12,7 +12,7 @@ _COUNTS = ("", "one", "two")
 
 
 def indicator_words(setup: Setup, angle_deg: float, stop: float) -> str:
-    """Say where to put the indicator, as a sentence; empty for a ring of its own."""
+    """Say where to put the indicator for a ring angle, degrees, as a sentence; empty for a ring of its own."""
     words = setting_words(setup, angle_deg, stop)
     return f"Indicator {words}." if words else ""
 
@@ -38,7 +38,7 @@ def setting_words(setup: Setup, angle_deg: float, stop: float) -> str:
 
 
 def preset_words(setup: Setup, distance_mm: float, stop: float) -> str:
-    """Say where the indicator stands for a preset; empty for a ring of its own."""
+    """Say where the indicator stands for a preset, mm from the film plane; empty for a ring of its own."""
     return setting_words(setup, setup.ring(stop).setting_for(distance_mm), stop)
 
 
