@@ -218,6 +218,11 @@ class Lens:
         return self.closest_mm - _length_at(_assumed_magnification(self.closest_mm, f), f)
 
     @property
+    def direction(self) -> int:
+        """Way of its scale, a pure number: +1 when nearer distances lie to the right of infinity, −1 to the left."""
+        return 1 if self.infinity_side is Side.LEFT else -1
+
+    @property
     def focals_words(self) -> str:
         """Its focal length in words, mm: ``50 mm``, of a zoom both ends, ``35–70 mm``."""
         ends = (self.zoom.focals_mm[0], self.zoom.focals_mm[-1]) if self.zoom else (self.focal_mm,)

@@ -68,6 +68,12 @@ class Setup:
         marked = {focal / factor for focal in self.lens.zoom.focals_mm}
         return tuple(sorted({*marked, self.marked_mm})) if marked else ()
 
+    @property
+    def next_mark(self) -> float | None:
+        """Marked focal length after the one in hand, mm, round and round; None for a fixed one."""
+        marks = self.zoom_marks
+        return next((mark for mark in marks if mark > self.marked_mm), marks[0] if marks else None)
+
     def at_focal(self, focal_mm: float) -> Setup:
         """Return the set-up at a focal length, mm, that it zooms to, the glass behind it counted; else as it is."""
         return self.zoomed(focal_mm / self.lens.factor) if self.lens.zoom.reaches(focal_mm) else self

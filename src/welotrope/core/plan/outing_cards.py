@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -16,6 +15,7 @@ from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.moving import MovingPlan
 from welotrope.core.plan.night_plan import NightStep
 from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.pocket_card import evenly
 from welotrope.core.plan.setting import RingSetting
 from welotrope.core.plan.zone_set import lens_at
 from welotrope.core.plan.zones import frame_stack
@@ -96,9 +96,7 @@ def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasur
 
 def light_card(setup: Setup, iso: float) -> Card:
     """Return the exposure table of a set-up at an ISO, at an even choice of its stops."""
-    marked = sorted(setup.lens.stops)
-    step = max(math.ceil(len(marked) / _STOPS_ACROSS), 1)
-    stops = marked[::-1][::step][::-1]
+    stops = evenly(sorted(setup.lens.stops), _STOPS_ACROSS)
     rows = [(row.name, *(format_exposure(time) for time in row.shutters_s)) for row in light_table(stops, iso)]
     return Card(f"Light, ISO {iso:g}", (Table(("", *(format_stop(stop) for stop in stops)), tuple(rows)),))
 

@@ -43,10 +43,10 @@ def pocket_card(
     WelotropeError
         When a distance is out of the ring's reach.
     """
-    chosen = tuple(stops)[:MAX_STOPS] or _even(setup.lens.stops, MAX_STOPS)
+    chosen = tuple(stops)[:MAX_STOPS] or evenly(setup.lens.stops, MAX_STOPS)
     ring = setup.ring()
     usual = tuple(v * unit.mm for v in _NICE[unit] if ring.closest_mm <= v * unit.mm <= ring.farthest_mm)
-    distances = tuple(distances_mm)[:MAX_DISTANCES] or _even(usual, MAX_DISTANCES)
+    distances = tuple(distances_mm)[:MAX_DISTANCES] or evenly(usual, MAX_DISTANCES)
     rows = [CardRow(mm, tuple(_limits(setup, mm, stop) for stop in chosen)) for mm in distances]
     far = tuple(ring_setting(setup, hyperfocal_angle(setup, stop), stop) for stop in chosen)
     return PocketCard(chosen, tuple(rows), far)
@@ -59,8 +59,8 @@ def _limits(setup: Setup, distance_mm: float, stop: float) -> tuple[float, float
     return setting.near_mm, setting.far_mm
 
 
-def _even(values: Sequence[float], most: int) -> tuple[float, ...]:
-    """At most ``most`` of the values, evenly spread, both ends kept."""
+def evenly(values: Sequence[float], most: int) -> tuple[float, ...]:
+    """Return at most ``most`` (a pure number) of the values, evenly spread, both ends kept."""
     if len(values) <= most:
         return tuple(values)
     return tuple(values[round(i * (len(values) - 1) / (most - 1))] for i in range(most))

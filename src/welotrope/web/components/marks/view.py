@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import hyperfocal_angle
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
@@ -46,7 +45,7 @@ def marks_view(setup: Setup, engraved_blur_mm: float, unit: Unit) -> MarksView:
     angle = hyperfocal_angle(setup, stop)
     widest = sharp_window(ring, angle, stops[-1], max(engraved_blur_mm, setup.blur_mm)).width_deg / 2
     px = next((px for px in _PX_PER_DEG if widest * px < HALF_WIDTH * 0.8), _PX_PER_DEG[-1])
-    scale = px * (1 if setup.lens.infinity_side is Side.LEFT else -1)
+    scale = px * setup.lens.direction
     marks = engraved_marks(ring, unit, 10 / px, 10.5 / px, (), 5 / px)
     return MarksView(
         engraved=_pairs(setup, angle, engraved_blur_mm, scale),

@@ -7,7 +7,6 @@ import math
 from dataclasses import dataclass, replace
 
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
@@ -237,7 +236,7 @@ def ring_view(
     lens, known = setup.lens, setup.known
     throw_deg = known.true.throw_deg
     engraved = known.scale if lens.engraved_units and known.step_deg is None else known.true
-    direction = 1 if lens.infinity_side is Side.LEFT else -1
+    direction = lens.direction
     scale = direction * px_per_deg
     brackets = _brackets(setup, angle_deg, stop, scale)
     return RingView(

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.plan import outing_cards
@@ -110,7 +109,7 @@ def _strip(desk: Desk, asked: CardsAsked) -> list[Page]:
     diameter = setup.lens.ring_diameter_mm
     if diameter is None or setup.mm_per_degree is None:
         return []
-    wrap = Wrap(diameter, _PAPER_MM, 1 if setup.lens.infinity_side is Side.LEFT else -1)
+    wrap = Wrap(diameter, _PAPER_MM, setup.lens.direction)
     named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, desk.presets())]
     try:
         marks = distance_marks(setup.ring(), wrap, (unit, Unit(unit).other), (), named)

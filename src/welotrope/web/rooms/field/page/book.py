@@ -13,7 +13,6 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.fit import check_fit, verdict
-from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
 from welotrope.core.plan.field_settings import FieldSetting, field_settings, two_zones
@@ -80,7 +79,7 @@ def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) 
     return {
         "id": _key(id, setup), "setup": id, "zoom": setup.marked_mm if setup.zoom_marks else None,
         "body": setup.body.name, "lens": lens.name, "focal_mm": lens.focal_mm, "blur_mm": setup.blur_mm,
-        "film": setup.body.is_film, "direction": 1 if lens.infinity_side is Side.LEFT else -1,
+        "film": setup.body.is_film, "direction": lens.direction,
         "far_side": lens.infinity_side.value, "table": table_data(setup, stops, step), "marks": _marks(setup),
         "settings": [_setting(setup, one, own) for one in settings],
         "zones": [[_setting(setup, one, own) for one in two_zones(setup, stop)] for stop in stops],

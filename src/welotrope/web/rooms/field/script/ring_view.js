@@ -1,5 +1,5 @@
 // The ring to turn with a thumb: both scales, the sharp window, the stops.
-import { distanceText, otherUnit, stopText } from "../../../components/text/distance_text.js";
+import { distanceText, otherUnit, stopText, turnText } from "../../../components/text/distance_text.js";
 import { spanText } from "../../../components/text/span_text.js";
 import { turned } from "../../../components/ring/strip.js";
 import { h, s } from "./dom.js";
@@ -25,11 +25,12 @@ export function ringView(state, act) {
 }
 
 function readout(state) {
-  const { focus, near, far } = state.reading;
+  const { index, near, far } = state.reading;
   const lead = spanText(near, far, state.unit);
   const second = spanText(near, far, otherUnit(state.unit));
   return [
-    h("h1", { class: "f-huge" }, "Index ", h("b", { class: "brass" }, distanceText(focus, state.unit)), " ", h("b", {}, stopText(state.stop))),
+    h("h1", { class: "f-huge" }, state.table.indicator ? "Indicator " : "Index ",
+      h("b", { class: "brass" }, state.table.indicator ? turnText(state.angle, state.table.indicator) : distanceText(index, state.unit)), " ", h("b", {}, stopText(state.stop))),
     h("p", { class: "f-range" }, `${lead.near} – ${lead.far}`),
     h("p", { class: "second" }, `${second.near} – ${second.far}`),
   ];

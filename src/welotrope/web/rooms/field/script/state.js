@@ -45,10 +45,12 @@ export class FieldState {
     return this.stop === this.setting.stop && Math.abs(this.angle - this.setting.angle) < 0.3;
   }
 
-  // The setting of the ring as it stands, read from the table.
+  // The ring as it stands, read from the table: the plane, what stands under the index, and what is sharp.
   get reading() {
-    const limits = this.table.limits(this.angle, this.stopIndex);
-    return { focus: this.table.focus(this.angle, this.stopIndex), near: limits.near, far: limits.far };
+    const { table, angle } = this;
+    const { near, far } = table.limits(angle, this.stopIndex);
+    const index = table.scale ? table.engraved(angle) : table.distance(angle);
+    return { focus: table.focus(angle, this.stopIndex), index, near, far };
   }
 
   take(index) {

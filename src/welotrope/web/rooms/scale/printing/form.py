@@ -36,7 +36,7 @@ class PrintForm(record_form(PrintOrder)):  # type: ignore[misc]
         ``unit`` leads; a distance without a unit is in ``bare``.
         """
         reader = Reader()
-        direction = 1 if setup.lens.infinity_side.value == "left" else -1
+        direction = setup.lens.direction
         values = take_all(PrintOrder, reader, Typed(texts=self.model_dump(), bare=bare))
         across, fixed, paper = values["diameter_mm"], values["fixed_mm"], values["thickness_mm"]
         wrap = fixed_wrap = None
