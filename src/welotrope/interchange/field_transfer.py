@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from contextlib import suppress
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo, in_order
@@ -13,6 +13,8 @@ from welotrope.store.book import Book
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import kit, log, received, sheets
 from welotrope.store.queries.kit import StoredSetup
+
+_FRAME = "frame:"
 
 
 class Took(StrEnum):
@@ -34,66 +36,136 @@ class Taken:
     sentence: str = ""
 
 
-@dataclass(frozen=True)
-class _Kept:
-    """What was read of the book so far: set-ups by key, None for one that is gone, and outings by key and day."""
-
-    setups: dict[int, StoredSetup | None]
-    outings: set[int]
-    days: dict[dt.date, int] = field(default_factory=dict)
-
-    def of_day(self, book: Book, day: dt.date) -> int:
-        """Return the outing of a day, asked for once."""
-        if day not in self.days:
-            self.days[day] = log.outing_for(book, day)
-        return self.days[day]
+def new_among(book: Book, entries: list[FieldEntry]) -> list[FieldEntry]:
+    """Return the entries that were not taken over before."""
+    known = received.became(book, (entry.key for entry in entries))
+    return [entry for entry in entries if entry.key not in known]
 
 
 def take_over(book: Book, entries: list[FieldEntry], offset: dt.timedelta = dt.timedelta()) -> list[Taken]:
     """Store entries; ``offset`` puts a clock right that was wrong."""
-    known = received.became(book, (entry.key for entry in entries))
-    kept = _Kept(setups={}, outings={one.id for one in log.list_outings(book)})
-    results = []
-    for entry in in_order(entries):
-        if entry.key in known:
-            results.append(Taken(entry.key, Took.ALREADY))
-            continue
-        moved = replace(entry, at=entry.at + offset)
-        result = _take(book, moved, kept)
-        if result.took in (Took.STORED, Took.MENDED):
-            known[entry.key] = "now"
-        results.append(result)
-    return results
+    batch = _Batch(book, [replace(entry, at=entry.at + offset) for entry in in_order(entries)])
+    return batch.take()
 
 
-def _take(book: Book, entry: FieldEntry, kept: _Kept) -> Taken:
-    match entry:
-        case FieldFrame():
-            return _frame(book, entry, kept)
-        case FieldUndo():
-            return _undo(book, entry)
-        case FieldMark():
-            return _mark(book, entry)
-        case FieldTick():
-            return _tick(book, entry)
+class _Batch:
+    """Entries on their way into a book, and what was read of it for all of them together."""
 
+    def __init__(self, book: Book, entries: list[FieldEntry]) -> None:
+        self.book, self.entries = book, entries
+        of = {entry.of for entry in entries if isinstance(entry, FieldUndo | FieldMark)}
+        self.became = received.became(book, {*(entry.key for entry in entries), *of})
+        self.latest = received.latest(book, {_topic(entry) for entry in entries})
+        self.setups: dict[int, StoredSetup | None] = {}
+        self.outings = {one.id for one in log.list_outings(book)}
+        self.days: dict[dt.date, int] = {}
 
-def _frame(book: Book, entry: FieldFrame, kept: _Kept) -> Taken:
-    if entry.setup_id not in kept.setups:
-        kept.setups[entry.setup_id] = kit.find_setup(book, entry.setup_id)
-    stored, mended = kept.setups[entry.setup_id], []
-    if stored is None:
-        mended.append(f"its set-up was deleted meanwhile, so it keeps the names {entry.lens_name} on {entry.body_name}")
-    outing = entry.outing_id
-    if outing is None or outing not in kept.outings:
-        if outing is not None:
-            mended.append("its outing was deleted meanwhile, so it went to that of its day")
-        outing = kept.of_day(book, entry.at.date())
-    id = log.add_frame(book, outing, _new_frame(entry, stored), entry.outcome)
-    received.remember(book, entry.key, entry.at, f"frame:{id}")
-    if not mended:
+    def take(self) -> list[Taken]:
+        """Take every entry that was not taken before."""
+        return [
+            Taken(entry.key, Took.ALREADY) if entry.key in self.became else self._take(entry) for entry in self.entries
+        ]
+
+    def _take(self, entry: FieldEntry) -> Taken:
+        match entry:
+            case FieldFrame():
+                return self._frame(entry)
+            case FieldUndo():
+                return self._undo(entry)
+            case FieldMark():
+                return self._mark(entry)
+            case FieldTick():
+                return self._tick(entry)
+
+    def _remember(self, key: str, at: dt.datetime, what: str) -> None:
+        received.remember(self.book, key, at, what)
+        self.became[key] = what
+        self.latest[what] = max(at, self.latest.get(what, at))
+
+    def _frame(self, entry: FieldFrame) -> Taken:
+        stored, mended = self._setup(entry.setup_id), []
+        if stored is None:
+            names = f"{entry.lens_name} on {entry.body_name}"
+            mended.append(f"its set-up was deleted meanwhile, so it keeps the names {names}")
+        outing = entry.outing_id
+        if outing is None or outing not in self.outings:
+            if outing is not None:
+                mended.append("its outing was deleted meanwhile, so it went to that of its day")
+            outing = self._outing_of(entry.at.date())
+        id = log.add_frame(self.book, outing, _new_frame(entry, stored), entry.outcome)
+        self._remember(entry.key, entry.at, f"{_FRAME}{id}")
+        if not mended:
+            return Taken(entry.key, Took.STORED)
+        return Taken(entry.key, Took.MENDED, f"The frame of {entry.at:%H:%M}: {'; '.join(mended)}.")
+
+    def _setup(self, id: int) -> StoredSetup | None:
+        if id not in self.setups:
+            self.setups[id] = kit.find_setup(self.book, id)
+        return self.setups[id]
+
+    def _outing_of(self, day: dt.date) -> int:
+        if day not in self.days:
+            self.days[day] = log.outing_for(self.book, day)
+        return self.days[day]
+
+    def _frame_id(self, of: str) -> int | None:
+        what = self.became.get(of, "")
+        return int(what.removeprefix(_FRAME)) if what.startswith(_FRAME) else None
+
+    def _undo(self, entry: FieldUndo) -> Taken:
+        id = self._frame_id(entry.of)
+        if id is not None:
+            with suppress(NotFoundError):  # deleted at the desk meanwhile
+                log.delete_frame(self.book, id)
+            received.forget_frame(self.book, entry.of)
+            self.became[entry.of] = received.UNDONE
+        elif entry.of not in self.became:
+            # What is taken back before it came is not stored when it comes.
+            self._remember(entry.of, entry.at, received.UNDONE)
+        self._remember(entry.key, entry.at, _topic(entry))
         return Taken(entry.key, Took.STORED)
-    return Taken(entry.key, Took.MENDED, f"The frame of {entry.at:%H:%M}: {'; '.join(mended)}.")
+
+    def _mark(self, entry: FieldMark) -> Taken:
+        id = self._frame_id(entry.of)
+        if id is None:
+            if entry.of in self.became:
+                return Taken(entry.key, Took.REFUSED, "A mark was for a frame that was taken back.")
+            return Taken(entry.key, Took.WAITING, "A mark is for a frame that has not come yet.")
+        late = self._is_late(entry)
+        self._remember(entry.key, entry.at, _topic(entry))
+        if late:
+            return Taken(entry.key, Took.ALREADY)
+        try:
+            log.mark_frame(self.book, id, entry.outcome)
+        except NotFoundError:
+            return Taken(entry.key, Took.REFUSED, "A mark was for a frame that was deleted meanwhile.")
+        return Taken(entry.key, Took.STORED)
+
+    def _tick(self, entry: FieldTick) -> Taken:
+        try:
+            if not self._is_late(entry):
+                sheets.tick(self.book, entry.setup_id, entry.outing_id, entry.line, done=entry.done)
+        except NotFoundError:
+            return Taken(entry.key, Took.REFUSED, "A tick was for a set-up that was deleted meanwhile.")
+        self._remember(entry.key, entry.at, _topic(entry))
+        return Taken(entry.key, Took.STORED)
+
+    def _is_late(self, entry: FieldEntry) -> bool:
+        """Whether a later entry on the same thing was taken already."""
+        latest = self.latest.get(_topic(entry))
+        return latest is not None and latest > entry.at
+
+
+def _topic(entry: FieldEntry) -> str:
+    """Return what an entry is about, as the book remembers it; a frame is known by what it became."""
+    match entry:
+        case FieldUndo():
+            return f"undo:{entry.of}"
+        case FieldMark():
+            return f"mark:{entry.of}"
+        case FieldTick():
+            return f"tick:{entry.setup_id}:{entry.outing_id}:{entry.line}"
+    return _FRAME
 
 
 def _new_frame(entry: FieldFrame, stored: StoredSetup | None) -> NewFrame:
@@ -109,51 +181,3 @@ def _new_frame(entry: FieldFrame, stored: StoredSetup | None) -> NewFrame:
     angle = setup.ring(entry.stop).setting_for(entry.distance_mm)
     frame = frame_at(stored.id, setup, angle, entry.stop, entry.at)
     return replace(frame, preset_name=entry.preset_name, note=entry.note, film_frame=entry.film_frame)
-
-
-def _frame_key(book: Book, of: str) -> int | None:
-    what = received.became(book, [of]).get(of, "")
-    return int(what.removeprefix("frame:")) if what.startswith("frame:") else None
-
-
-def _undo(book: Book, entry: FieldUndo) -> Taken:
-    id = _frame_key(book, entry.of)
-    if id is not None:
-        with suppress(NotFoundError):  # deleted at the desk meanwhile
-            log.delete_frame(book, id)
-        received.forget_frame(book, entry.of)
-    elif not received.became(book, [entry.of]):
-        # What is taken back before it came is not stored when it comes.
-        received.remember(book, entry.of, entry.at, received.UNDONE)
-    received.remember(book, entry.key, entry.at, f"undo:{entry.of}")
-    return Taken(entry.key, Took.STORED)
-
-
-def _mark(book: Book, entry: FieldMark) -> Taken:
-    id = _frame_key(book, entry.of)
-    if id is None:
-        if received.became(book, [entry.of]):
-            return Taken(entry.key, Took.REFUSED, "A mark was for a frame that was taken back.")
-        return Taken(entry.key, Took.WAITING, "A mark is for a frame that has not come yet.")
-    what = f"mark:{entry.of}"
-    latest = received.latest(book, what)
-    received.remember(book, entry.key, entry.at, what)
-    if latest is not None and latest > entry.at:
-        return Taken(entry.key, Took.ALREADY)
-    try:
-        log.mark_frame(book, id, entry.outcome)
-    except NotFoundError:
-        return Taken(entry.key, Took.REFUSED, "A mark was for a frame that was deleted meanwhile.")
-    return Taken(entry.key, Took.STORED)
-
-
-def _tick(book: Book, entry: FieldTick) -> Taken:
-    what = f"tick:{entry.setup_id}:{entry.outing_id}:{entry.line}"
-    latest = received.latest(book, what)
-    try:
-        if latest is None or latest <= entry.at:
-            sheets.tick(book, entry.setup_id, entry.outing_id, entry.line, done=entry.done)
-    except NotFoundError:
-        return Taken(entry.key, Took.REFUSED, "A tick was for a set-up that was deleted meanwhile.")
-    received.remember(book, entry.key, entry.at, what)
-    return Taken(entry.key, Took.STORED)

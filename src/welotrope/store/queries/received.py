@@ -33,6 +33,7 @@ def forget_frame(book: Book, key: str) -> None:
         book.sql.flush()
 
 
-def latest(book: Book, what: str) -> dt.datetime | None:
-    """Return the time of the latest entry that became something."""
-    return book.sql.scalar(select(func.max(ReceivedRow.at)).where(ReceivedRow.became == what))
+def latest(book: Book, whats: Iterable[str]) -> dict[str, dt.datetime]:
+    """Return the time of the latest entry that became each of these, for those there are."""
+    query = select(ReceivedRow.became, func.max(ReceivedRow.at)).where(ReceivedRow.became.in_(set(whats)))
+    return {what: at for what, at in book.sql.execute(query.group_by(ReceivedRow.became))}

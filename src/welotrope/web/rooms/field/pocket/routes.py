@@ -6,9 +6,9 @@ from fastapi import APIRouter
 from starlette.datastructures import UploadFile
 from starlette.responses import Response
 
-from welotrope.interchange.field_transfer import take_over
+from welotrope.interchange.field_transfer import new_among, take_over
 from welotrope.interchange.lens_csv import decode
-from welotrope.store.queries import kit, received
+from welotrope.store.queries import kit
 from welotrope.web.rooms.field.page.book import field_book
 from welotrope.web.rooms.field.pocket.context import PocketPage, read_pocket
 from welotrope.web.rooms.field.pocket.file import pocket_file
@@ -47,8 +47,7 @@ def preview(desk: AtDesk) -> Response:
 def store(desk: AtDesk) -> Response:
     """Take a log over that was shown: what can be read of it, each entry once; undoable as one change."""
     read, page = read_pocket(desk.book, str(desk.typed.get("text", "")), _setups(desk), desk.preferences.unit)
-    known = received.became(desk.book, (entry.key for entry in read.entries))
-    fresh = [entry for entry in read.entries if entry.key not in known]
+    fresh = new_among(desk.book, read.entries)
     if not fresh:
         return desk.page("field/pocket/page.html", page, status=422 if page.bad else 200)
     with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} of a pocket file"):

@@ -10,8 +10,7 @@ from starlette.responses import JSONResponse, Response
 
 from welotrope.core.review.field_entry import clock_offset
 from welotrope.interchange.field_log import read_entries
-from welotrope.interchange.field_transfer import Taken, Took, take_over
-from welotrope.store.queries import received
+from welotrope.interchange.field_transfer import Taken, Took, new_among, take_over
 from welotrope.web.shell.desk import AtDesk
 
 router = APIRouter()
@@ -23,9 +22,8 @@ def take_queue(desk: AtDesk, sent: Annotated[dict[str, Any], Body()]) -> Respons
     read = read_entries(sent.get("entries", []))
     offset = _offset(sent.get("now"), desk.now())
     results = [Taken(bad.key, Took.REFUSED, bad.sentence) for bad in read.bad]
-    known = received.became(desk.book, (entry.key for entry in read.entries))
-    fresh = [entry for entry in read.entries if entry.key not in known]
-    results += [Taken(key, Took.ALREADY) for key in known]
+    fresh = new_among(desk.book, read.entries)
+    results += [Taken(key, Took.ALREADY) for key in {one.key for one in read.entries} - {one.key for one in fresh}]
     if fresh:
         with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
             results += take_over(desk.book, fresh, offset)
