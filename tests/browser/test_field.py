@@ -1,10 +1,13 @@
 """The field page on a phone: big, one-handed, awake where it was, and nothing lost without the server."""
 
+import datetime as dt
+
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import Site
 from tests.browser.field import open_field, tab
+from tests.conftest import NOW
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.units.distance import format_metric
 from welotrope.store.queries import kit, log, presets, sheets
@@ -119,3 +122,46 @@ def test_twenty_frames_without_the_server_are_twenty_frames_when_it_is_back(open
         outing = log.list_outings(book)[0]
         assert sheets.ticked(book, 1, 0) | sheets.ticked(book, 1, outing.id)
     database.close()
+
+
+def test_two_tabs_lose_nothing_of_each_other(open_page, demo_folder):
+    site = Site(demo_folder)
+    before = len(frames_of(demo_folder))
+    page = open_field(open_page, site)
+    other = page.context.new_page()
+    other.clock.set_system_time(NOW.replace(tzinfo=dt.UTC))
+    other.goto("/field")
+    other.wait_for_selector("html[data-ready=yes]")
+    site.stop()
+    for tab_of in (page, other, page):
+        tab_of.locator("#f-log").click()
+    page.close()
+    back = Site(demo_folder, port=site.port)
+    other.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(other.locator("#f-state")).to_have_text("")
+    back.stop()
+    assert len(frames_of(demo_folder)) == before + 3
+
+
+def test_a_page_left_open_overnight_logs_to_the_new_day(open_page, demo_folder):
+    site = Site(demo_folder, now=lambda: dt.datetime(2026, 3, 14, 22, 0))
+    page = open_page(site, "/help", size="phone")
+    page.clock.set_system_time(dt.datetime(2026, 3, 14, 22, 0, tzinfo=dt.UTC))
+    page.goto("/field")
+    page.wait_for_selector("html[data-ready=yes]")
+    tab(page, "log")
+    expect(page.locator(".f-name")).to_contain_text("Teal, from shed to launch")
+    site.stop()
+    page.clock.set_system_time(NOW.replace(tzinfo=dt.UTC))
+    tab(page, "zone")
+    page.locator("#f-log").click()
+    back = Site(demo_folder, port=site.port)
+    page.evaluate("window.dispatchEvent(new Event('online'))")
+    expect(page.locator("#f-state")).to_have_text("")
+    back.stop()
+    (frame,) = (frame for frame in frames_of(demo_folder) if frame.taken_at.date() == NOW.date())
+    database = Database(demo_folder)
+    with database.session() as book:
+        outing = next(one for one in log.list_outings(book) if one.id == frame.outing_id)
+    database.close()
+    assert outing.day == NOW.date()

@@ -133,12 +133,8 @@ def check_archive(path: Path) -> Manifest:
     try:
         with zipfile.ZipFile(path) as archive:
             return _checked(archive, path)
-    except (
-        zipfile.BadZipFile,
-        zlib.error,
-        EOFError,
-        RuntimeError,
-    ) as error:  # the last for a ZIP version of the future
+    # The last is for a ZIP version of the future.
+    except (zipfile.BadZipFile, zlib.error, EOFError, RuntimeError) as error:
         raise ArchiveError(
             f"{path.name} is no archive, or only a part of one ({error}). Choose a whole one."
         ) from error

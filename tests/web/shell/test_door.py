@@ -167,7 +167,7 @@ def test_without_a_door_nothing_from_outside_is_answered(client, demo_folder):
     assert client.post("/pair", data={"code": "ABCDEFGH", "name": "x"}).status_code == 403
 
 
-@pytest.mark.parametrize("name", ["", "   ", "x" * 41])
+@pytest.mark.parametrize("name", ["", "   ", "x" * 41, "my\x00phone"])
 def test_a_device_needs_a_name_and_the_code_stays_good(computer, phone, name):
     code = code_of(computer)
     answer = pair(phone, code, name)

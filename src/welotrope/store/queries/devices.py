@@ -13,7 +13,7 @@ from welotrope.store.book import Book
 from welotrope.store.models import DeviceRow
 from welotrope.store.rows import fetch
 
-NAME = Field("name", "name of the device")
+NAME, NAME_LIMIT = Field("name", "name of the device"), 40
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -39,7 +39,7 @@ def secrets_of(book: Book) -> dict[str, int]:
 
 def add_device(book: Book, name: str, secret_hash: str, now: dt.datetime) -> int:
     """Store a device and return its key."""
-    row = DeviceRow(name=check_name(name, NAME, 40), secret_hash=secret_hash, paired=now, seen=now)
+    row = DeviceRow(name=check_name(name, NAME, NAME_LIMIT), secret_hash=secret_hash, paired=now, seen=now)
     book.sql.add(row)
     book.sql.flush()
     return row.id

@@ -13,7 +13,7 @@ import threading
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.units.text import check_name
 from welotrope.store.queries import devices
 from welotrope.store.session import Database
 
@@ -133,12 +133,11 @@ class Door:
 
     def pair(self, code: str, name: str) -> str:
         """Pair a device by a code; returns its secret. Errors as :meth:`take_code`, and for a name that cannot be."""
-        if not name.strip() or len(name) > 40:
-            raise OutOfRangeError(devices.NAME, name, "it needs a name of 1 to 40 signs", "Write such as my phone")
+        called = check_name(name.strip(), devices.NAME, devices.NAME_LIMIT)  # first: a code is good once
         self.take_code(code)
         secret = secrets.token_urlsafe(32)
         with self._database.session() as book:
-            id = devices.add_device(book, name.strip(), _hash(secret), self._now())
+            id = devices.add_device(book, called, _hash(secret), self._now())
             book.commit()
         self._known[_hash(secret)] = id
         return secret

@@ -72,7 +72,7 @@ def _from_here(request: Request) -> bool:
 
 def _at_the_door(request: Request, door: Door) -> tuple[int, str] | None:
     """Refuse what comes over the local network unless its device is paired, or it is about to be."""
-    path = request.url.path
+    path = str(request.scope["path"])
     if request.headers.get("host", "") != door.host:
         return 400, f"This address is not one Welotrope answers to. Open it at {door.url}."
     if path in _TO_PAIR or path.startswith(_TO_PAIR_UNDER):

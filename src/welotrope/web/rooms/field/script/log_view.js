@@ -10,7 +10,7 @@ export function logView(state, act, queue) {
   const waiting = queue.waiting.length;
   return [
     h("h1", { class: "f-name" }, frames.length === 1 ? "1 frame" : `${frames.length} frames`,
-      state.book.outing ? h("span", {}, `, ${state.book.outing.name}`) : null),
+      state.outing ? h("span", {}, `, ${state.outing.name}`) : null),
     frames.length ? null : h("p", {}, "Nothing is logged here yet. Press “Log it” under Zone or Ring as you take a frame; what it showed can be marked at once or at home."),
     h("p", {}, waiting ? `${waiting} ${waiting === 1 ? "entry waits" : "entries wait"} on this device.` : queue.server && queue.log.entries.length ? "All of it has gone over." : ""),
     queue.server && !window.isSecureContext ? h("p", {}, "Keep this tab open: over the network a closed page needs the server again. The pocket file does not.") : null,

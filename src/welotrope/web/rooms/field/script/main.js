@@ -80,7 +80,7 @@ function log(state, queue, act) {
   const { focus, near, far } = state.reading;
   const finite = (mm) => (Number.isFinite(mm) ? Math.round(mm * 10) / 10 : null);
   const made = queue.add({
-    kind: "frame", setup: hand.setup, zoom: hand.zoom, outing: state.book.outing?.id ?? null, body: hand.body, lens: hand.lens,
+    kind: "frame", setup: hand.setup, zoom: hand.zoom, outing: state.outing?.id ?? null, body: hand.body, lens: hand.lens,
     focal_mm: hand.focal_mm, blur_mm: hand.blur_mm, stop, distance_mm: finite(focus), angle_deg: Math.round(angle * 1000) / 1000,
     near_mm: finite(near), far_mm: finite(far), preset: state.onSetting && state.setting.preset ? state.setting.name : "",
   });

@@ -22,6 +22,7 @@ export class Queue {
     this.log = this.store.read({ entries: [], refused: [] });
     this.safe = true;
     if (!server) return;
+    window.addEventListener("storage", () => { this.join(); this.changed(); });
     window.addEventListener("online", () => this.send());
     document.addEventListener("visibilitychange", () => document.hidden || this.send());
     setInterval(() => this.waiting.length && this.send(), AGAIN_MS);
@@ -53,8 +54,18 @@ export class Queue {
   }
 
   keep() {
+    this.join();
     this.safe = this.store.write(this.log);
     this.changed();
+  }
+
+  // What another tab of this page has written down is kept with it.
+  join() {
+    const mine = new Map(this.log.entries.map((entry) => [entry.key, entry]));
+    for (const entry of this.store.read({ entries: [] }).entries) {
+      if (!mine.has(entry.key)) this.log.entries.push(entry);
+      else if (entry.sent) mine.get(entry.key).sent = true;
+    }
   }
 
   // Sends what waits, oldest first; what the server has it need not be sent again.

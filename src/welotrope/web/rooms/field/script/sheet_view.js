@@ -3,7 +3,7 @@ import { h } from "./dom.js";
 
 export function sheetView(state, act, queue) {
   const { hand, book } = state;
-  const outing = book.outing?.id ?? 0;
+  const outing = state.outing?.id ?? 0;
   const latest = new Map(hand.ticked.map((line) => [line, true]));
   for (const entry of queue.log.entries) {
     if (entry.kind === "tick" && entry.setup === hand.setup && entry.outing === outing) latest.set(entry.line, entry.done);

@@ -1,6 +1,7 @@
 // Where one stands: set-up, setting, ring, stop, and what the page shows; it wakes where it was.
 import { RingTable } from "../../../components/ring/table.js";
 import { Kept } from "./kept.js";
+import { localTime } from "./queue.js";
 
 const LOOKS = ["bench", "room", "sun", "night"];
 const USUAL_ISO = 400;
@@ -38,6 +39,11 @@ export class FieldState {
 
   get setting() {
     return this.hand.settings[this.index];
+  }
+
+  // The outing in hand; a page that was left open overnight is in none yet.
+  get outing() {
+    return this.book.made.startsWith(localTime().slice(0, 10)) ? this.book.outing : null;
   }
 
   // Whether the ring still stands where the setting says.
