@@ -69,6 +69,11 @@ class Setup:
         return tuple(sorted({*marked, self.marked_mm})) if marked else ()
 
     @property
+    def at_every_mark(self) -> tuple[Setup, ...]:
+        """The set-up at each of its marked focal lengths, mm; itself alone when it does not zoom."""
+        return tuple(self.zoomed(mark) for mark in self.zoom_marks) or (self,)
+
+    @property
     def next_mark(self) -> float | None:
         """Marked focal length after the one in hand, mm, round and round; None for a fixed one."""
         marks = self.zoom_marks

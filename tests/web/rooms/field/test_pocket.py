@@ -125,3 +125,14 @@ def test_the_index_is_told_as_engraved_where_focus_shift_parts_it_from_the_plane
         under = float(setup.known.scale.distance_at_angle(one["angle"]))
         assert one["engraved"] == pytest.approx(under, rel=1e-3)
     assert any(abs(one["engraved"] / one["focus"] - 1) > 0.01 for one in hand["settings"] if one["focus"])
+
+
+def test_the_one_in_hand_is_there_however_many_there_are_and_the_rest_is_counted(client):
+    with client.app.state.database.session() as book:
+        first = kit.list_setups(book)[0]
+        made = [kit.save_setup(book, first.body_id, first.lens_id, first.setup.standard) for _ in range(60)]
+        kit.take_in_hand(book, made[-1])
+        book.commit()
+    book = book_of(client)
+    assert book["in_hand"] in {hand["id"] for hand in book["hands"]}
+    assert (len(book["hands"]), book["left_out"]) == (60, 60 + 9 - 60)

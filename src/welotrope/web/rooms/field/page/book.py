@@ -41,13 +41,16 @@ def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: 
     outing = next(iter(log.list_outings(book)), None)
     outing_id = outing.id if outing and outing.day == now.date() else 0
     kit, own = field.field_kit(book, outing_id), OwnMeasures.of(Eye.of(practice.own_constants(book)))
+    # The one in hand is never among those that find no room.
+    setups = sorted(kit.setups, key=lambda one: in_hand is None or one.id != in_hand.id)
+    every = [(stored, setup) for stored in setups for setup in stored.setup.at_every_mark]
     hands = [
         {**_hand(stored.id, setup, tuple(kit.presets.get(stored.lens_id, ())), own), **_sheet(kit, stored, setup)}
-        for stored in kit.setups
-        for setup in _standing(stored.setup)
-    ][:MOST_HANDS]
+        for stored, setup in every[:MOST_HANDS]
+    ]
     return {
         "made": now.isoformat(timespec="minutes"), "unit": unit.value, "hands": hands,
+        "left_out": len(every) - len(hands),
         "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
         "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,
         "lights": _lights(tuple(sorted({stop for hand in hands for stop in hand["table"]["stops"]}))),
@@ -58,11 +61,6 @@ def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: 
 def book_json(book: dict[str, Any]) -> str:
     """Write a book for a script element."""
     return json.dumps(book, ensure_ascii=False, separators=(",", ":"), allow_nan=False).replace("<", "\\u003c")
-
-
-def _standing(setup: Setup) -> tuple[Setup, ...]:
-    """Return a set-up at every marked focal length; as it is when it does not zoom."""
-    return tuple(setup.zoomed(focal) for focal in setup.zoom_marks) or (setup,)
 
 
 def _key(id: int, setup: Setup) -> str:

@@ -24,6 +24,7 @@ function start() {
   state = new FieldState(book, () => {});
   queue.tidy();
   byId("f-hand").append(...book.hands.map((hand) => h("option", { value: hand.id, selected: hand === state.hand }, handName(hand))));
+  if (book.left_out) byId("f-hand").append(h("option", { disabled: true }, `${book.left_out} more find no room here`));
   byId("f-hand").addEventListener("change", (event) => act(() => state.choose(event.target.value)));
   byId("f-unit").addEventListener("click", () => act(() => { state.unit = state.unit === "ft" ? "m" : "ft"; state.keep(); remember("unit", state.unit, server); }));
   byId("f-look").addEventListener("click", () => act(() => { state.nextLook(); remember("look", state.look, server); }));

@@ -50,7 +50,7 @@ def known_kit(desk: Desk) -> list[Known]:
     found = [
         Known(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
         for stored in sorted(kit.setups, key=lambda one: hand is None or one.id != hand.id)
-        for setup in [stored.setup.zoomed(focal) for focal in stored.setup.zoom_marks] or [stored.setup]
+        for setup in stored.setup.at_every_mark
     ]
     body = hand.setup.body.name if hand else ""
     return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
