@@ -1,9 +1,12 @@
 #!/bin/sh
-# Make sure the tests have what Debian gives: Chromium to drive, poppler to read PDF; as root or through sudo.
+# Make sure the tests have what Debian gives: Chromium to drive, poppler to read PDF, exiftool and exiv2 to read what
+# is written for other programs; as root or through sudo.
 set -eu
 packages=""
 command -v chromium >/dev/null 2>&1 || command -v chromium-browser >/dev/null 2>&1 || packages="chromium"
 command -v pdftoppm >/dev/null 2>&1 || packages="$packages poppler-utils"
+command -v exiftool >/dev/null 2>&1 || packages="$packages libimage-exiftool-perl"
+command -v exiv2 >/dev/null 2>&1 || packages="$packages exiv2"
 [ -n "$packages" ] || exit 0
 if [ "$(id -u)" = 0 ]; then
   as_root=""
