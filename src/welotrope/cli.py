@@ -160,7 +160,7 @@ def pocket(
 @app.command()
 def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG or WebP picture.")]) -> None:
     """Print where a picture is sharp, as JSON: rows of scores from 0 to 1, null where nothing can be said."""
-    from welotrope.core.review.sharpness_map import sharpness_map
+    from welotrope.core.picture.sharpness_map import sharpness_map
     from welotrope.interchange.pictures import read_grey
     from welotrope.interchange.sharpness_json import sharpness_values
 

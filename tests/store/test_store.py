@@ -19,6 +19,7 @@ from welotrope.core.kit.slots import slot_card
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.search import FrameSearch
 from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
@@ -142,7 +143,7 @@ def test_list_pages_ask_a_bounded_number_of_queries(database):
     event.listen(database.engine, "before_cursor_execute", lambda *args: counted.append(args[2]))
     with database.session() as session:
         log.list_outings(session)
-        log.page_of_frames(session, 1, 0, 50)
+        log.page_of_frames(session, 1, FrameSearch(), None, 50)
         log.outcomes_of(session, 1)
         kit.list_setups(session)
     assert len([statement for statement in counted if statement.startswith("SELECT")]) == 5

@@ -5,54 +5,80 @@ from __future__ import annotations
 import csv
 import io
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from typing import Any
 
 from welotrope.core.review.frame import Frame
 from welotrope.core.units.shutter import format_shutter
 
-COLUMNS = (
-    "outing", "taken_at", "film_frame", "body", "lens", "focal_mm", "stop", "set_distance_mm", "ring_deg",
-    "near_mm", "far_mm", "blur_circle_mm", "preset", "shutter", "iso", "result", "note",
-)  # fmt: skip
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
 
-def log_csv(frames: Iterable[tuple[str, Frame]]) -> Iterator[str]:
-    """Yield the lines of the CSV file for (outing name, frame) pairs, the header first."""
-    yield _line(COLUMNS)
-    for outing, frame in frames:
-        yield _line(_cells(outing, frame))
-
-
-def _cells(outing: str, frame: Frame) -> tuple[str, ...]:
-    return (
-        _text(outing),
-        frame.taken_at.isoformat(sep=" "),
-        _text(frame.film_frame),
-        _text(frame.body_name),
-        _text(frame.lens_name),
-        f"{frame.focal_mm:g}",
-        f"{frame.stop:g}",
-        _mm(frame.distance_mm),
-        f"{frame.angle_deg:.2f}",
-        _mm(frame.near_mm),
-        _mm(frame.far_mm),
-        f"{frame.blur_mm:.4f}",
-        _text(frame.preset_name),
-        "" if frame.shutter_s is None else format_shutter(frame.shutter_s).removesuffix(" s"),
-        "" if frame.iso is None else str(frame.iso),
-        frame.outcome.value if frame.outcome else "",
-        _text(frame.note),
-    )
-
-
-def _mm(value: float) -> str:
-    return "inf" if math.isinf(value) else f"{value:.1f}"
+def _number(digits: str) -> Callable[[float | None], str]:
+    return lambda value: "" if value is None else "inf" if math.isinf(value) else f"{value:{digits}}"
 
 
 def _text(value: str) -> str:
     """Quote text that a spreadsheet would run as a formula."""
     return f"'{value}" if value.startswith(_FORMULA_STARTS) else value
+
+
+def _shutter(value: float | None) -> str:
+    return "" if value is None else format_shutter(value).removesuffix(" s")
+
+
+_MM, _WHOLE = _number(".1f"), _number("d")
+# Name, value, and how it is written.
+_COLUMNS: tuple[tuple[str, Callable[[Frame], Any], Callable[[Any], str]], ...] = (
+    ("taken_at", lambda frame: frame.taken_at, lambda value: str(value.isoformat(sep=" "))),
+    ("film_frame", lambda frame: frame.film_frame, _text),
+    ("body", lambda frame: frame.body_name, _text),
+    ("lens", lambda frame: frame.lens_name, _text),
+    ("focal_mm", lambda frame: frame.focal_mm, _number("g")),
+    ("stop", lambda frame: frame.stop, _number("g")),
+    ("set_distance_mm", lambda frame: frame.distance_mm, _MM),
+    ("ring_deg", lambda frame: frame.angle_deg, _number(".2f")),
+    ("near_mm", lambda frame: frame.near_mm, _MM),
+    ("far_mm", lambda frame: frame.far_mm, _MM),
+    ("blur_circle_mm", lambda frame: frame.blur_mm, _number(".4f")),
+    ("preset", lambda frame: frame.preset_name, _text),
+    ("shutter", lambda frame: frame.shutter_s, _shutter),
+    ("iso", lambda frame: frame.iso, _WHOLE),
+    ("result", lambda frame: frame.outcome.value if frame.outcome else "", _text),
+    ("note", lambda frame: frame.note, _text),
+    ("subject", lambda frame: frame.subject, _text),
+    ("place_x", lambda frame: frame.spot.x if frame.spot else None, _number(".4g")),
+    ("place_y", lambda frame: frame.spot.y if frame.spot else None, _number(".4g")),
+    ("believed_mm", lambda frame: frame.believed_mm, _MM),
+    ("aid", lambda frame: frame.aid, _text),
+    ("technique", lambda frame: frame.technique, _text),
+    ("support", lambda frame: frame.support, _text),
+    ("light", lambda frame: frame.light, _text),
+    ("sharp_instead", lambda frame: frame.instead, _text),
+    ("miss_mm", lambda frame: frame.miss_mm, _MM),
+    ("undated", lambda frame: frame.undated, lambda value: "yes" if value else ""),
+    ("tags", lambda frame: " ".join(frame.tags), _text),
+)  # fmt: skip
+COLUMNS = ("outing", *(name for name, _, _ in _COLUMNS), "roll")
+
+
+def log_csv(frames: Iterable[tuple[str, Frame]], rolls: Mapping[int, str] | None = None) -> Iterator[str]:
+    """Yield the lines of the CSV file for (outing name, frame) pairs, the header first; ``rolls`` are names by key."""
+    yield _line(COLUMNS)
+    for outing, frame in frames:
+        cells = (write(value(frame)) for _, value, write in _COLUMNS)
+        yield _line((_text(outing), *cells, _text((rolls or {}).get(frame.roll_id or 0, ""))))
+
+
+def frame_values(frame: Frame) -> dict[str, Any]:
+    """Return a frame as JSON values under the same names; what is not known is null, infinity ``"inf"``."""
+    return {name: _json(value(frame)) for name, value, _ in _COLUMNS}
+
+
+def _json(value: Any) -> Any:
+    if isinstance(value, float) and math.isinf(value):
+        return "inf"
+    return value.isoformat(sep=" ") if hasattr(value, "isoformat") else value
 
 
 def _line(cells: Iterable[str]) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Any
 
-from welotrope.core.review.sharpness_map import SharpnessMap
+from welotrope.core.picture.sharpness_map import SharpnessMap
 
 
 def sharpness_values(found: SharpnessMap) -> dict[str, Any]:

@@ -18,7 +18,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
 from welotrope.core.errors import ConflictError
-from welotrope.store.models import Base, FileRow, JobRow, JournalRow, SettingRow
+from welotrope.store.models import Base, FileRow, JobRow, JournalRow, PictureMapRow, SettingRow, SidecarRow
 
 KEEP = 200
 Row = dict[str, Any]
@@ -27,6 +27,7 @@ _NOUNS = {
     "mount": "mount", "adapter": "adapter", "body": "body", "lens": "lens", "setup": "set-up", "measurement": "record",
     "preset": "preset", "outing": "outing", "frame": "frame", "slot": "slot", "sheet_line": "line of a sheet",
     "sheet_tick": "tick", "attachment": "attachment", "trial": "round", "eye_constant": "constant",
+    "picture": "picture", "roll": "roll",
 }  # fmt: skip
 
 
@@ -214,7 +215,7 @@ def _key(table: Table) -> str:
 
 
 def _undoable(row: object) -> bool:
-    return not isinstance(row, JournalRow | SettingRow | JobRow | FileRow)
+    return not isinstance(row, JournalRow | SettingRow | JobRow | FileRow | PictureMapRow | SidecarRow)
 
 
 def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:

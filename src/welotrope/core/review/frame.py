@@ -1,19 +1,80 @@
-"""Frames and outings: what was set when a picture was taken, and what it showed."""
+"""Frames and outings: what was meant and set when a picture was taken, and what it showed."""
 
 from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass, field
+from enum import StrEnum
+from typing import Any
 
-from welotrope.core.errors import Field, OutOfRangeError
-from welotrope.core.inputs import Input, asks, whole_input
+from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
+from welotrope.core.inputs import Ask, Input, asks, whole_input
+from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
+from welotrope.core.review.intention import SPOTS, Ambient, Spot, Support, Technique, parse_spot, write_spot
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.text import check_text
 
-NOTE_LIMIT = 500
+NOTE_LIMIT, NAME_LIMIT, TAG_LIMIT, MOST_TAGS = 500, 80, 30, 12
+_NOT_NOTED = ("", "not noted")
+
+
+def _text(name: str, label: str, group: str, **more: Any) -> Input:
+    known = Field(name, label.lower())
+    return Input(
+        name=name, field=known, label=label, optional=True, empty="", write=str, group=group,
+        read=lambda text, _typed: check_text(text.strip(), known, NAME_LIMIT), **more,
+    )  # fmt: skip
+
+
+def _one_of(name: str, label: str, options: tuple[tuple[str, str], ...], **more: Any) -> Input:
+    """Return the input of one of a list that need not be noted; what is none of it is refused."""
+    known = Field(name, label.lower())
+
+    def read(text: str, _typed: Any) -> str:
+        if text not in dict(options):
+            works = f"Choose one of {', '.join(words for _, words in options)}"
+            raise UnreadableError(known, text, "that is none of them", works)
+        return text
+
+    return Input(
+        name=name, field=known, label=label, optional=True, empty="", ask=Ask.CHOICE, options=(_NOT_NOTED, *options),
+        read=read, write=str, **more,
+    )  # fmt: skip
+
+
+def _values(kind: type[StrEnum]) -> tuple[tuple[str, str], ...]:
+    return tuple((one.value, one.value) for one in kind)
+
+
+def _distance(name: str, label: str, **more: Any) -> Input:
+    known = Field(name, label.lower())
+    return Input(
+        name=name, field=known, label=label, optional=True,
+        read=lambda text, typed: parse_distance(text, field=known, bare=typed.bare),
+        write=lambda value: "" if value is None else write_distance(value), **more,
+    )  # fmt: skip
+
+
+def read_tags(text: str) -> tuple[str, ...]:
+    """Read tags parted by commas or spaces, each once, in small letters.
+
+    Raises
+    ------
+    OutOfRangeError
+        When one is longer than 30 characters, or there are more than 12.
+    """
+    words = dict.fromkeys(word.lower().lstrip("#") for word in text.replace(",", " ").split())
+    tags = tuple(check_text(word, "tags", 10 * TAG_LIMIT) for word in words if word)
+    if len(tags) > MOST_TAGS or any(len(tag) > TAG_LIMIT for tag in tags):
+        works = f"Use at most {MOST_TAGS} of {TAG_LIMIT} letters"
+        raise OutOfRangeError("tags", text, "that is too many, or too long", works)
+    return tags
+
+
 NOTE = Input(
     name="note", field=Field("note", "note"), label="Note", optional=True, empty="", write=str, group="note",
     read=lambda text, _typed: check_text(text, "note", NOTE_LIMIT, lines=True),
@@ -27,6 +88,26 @@ FILM_FRAME = Input(
     name="film_frame", field=Field("film_frame", "film frame"), label="Film frame", hint="12, 12A", optional=True,
     empty="", read=lambda text, _typed: _short(text), write=str, group="film",
 )  # fmt: skip
+SUBJECT = _text("subject", "Subject", "meant", hint="what was to be sharp")
+SPOT = Input(
+    name="spot", field=Field("spot", "place in the picture"), label="Where in the picture", optional=True,
+    hint="centre, upper left, or 31 42 in percent", group="meant", read=lambda text, _typed: parse_spot(text),
+    write=write_spot, offers=tuple((name, "") for name in SPOTS),
+)  # fmt: skip
+BELIEVED = _distance("believed", "Believed distance", hint="from the film plane", group="meant")
+AID = _one_of(
+    "aid", "Aid", (*((kind.tag, kind.label.lower()) for kind in every_kind()), ("eye", "guessed by eye")),
+    group="meant",
+)  # fmt: skip
+TECHNIQUE = _one_of("technique", "Technique", _values(Technique), group="meant")
+SUPPORT = _one_of("support", "Held", _values(Support), group="meant")
+LIGHT = _one_of("light", "Light", _values(Ambient), group="meant")
+INSTEAD = _text("instead", "Sharp instead", "found", hint="what focus fell on")
+MISS = _distance("miss", "How far off", hint="from the subject, in front or behind as marked", group="found")
+TAGS = Input(
+    name="tags", field=Field("tags", "tags"), label="Tags", hint="parted by spaces", optional=True, empty=(),
+    group="note", read=lambda text, _typed: read_tags(text), write=lambda value: " ".join(value),
+)  # fmt: skip
 
 
 def _short(text: str) -> str:
@@ -37,39 +118,64 @@ def _short(text: str) -> str:
 
 @dataclass(frozen=True, kw_only=True)
 class FrameExtras:
-    """What a frame may carry besides its setting."""
+    """What a frame may carry besides its setting: what was meant, and what it showed.
+
+    Distances are mm from the film plane; ``miss_mm`` is how far focus fell from the subject, in front or behind as
+    the outcome says.
+    """
 
     note: str = field(default="", metadata=asks(NOTE))
     shutter_s: float | None = field(default=None, metadata=asks(SHUTTER))
     iso: int | None = field(default=None, metadata=asks(ISO))
     film_frame: str = field(default="", metadata=asks(FILM_FRAME))
+    subject: str = field(default="", metadata=asks(SUBJECT))
+    spot: Spot | None = field(default=None, metadata=asks(SPOT))
+    believed_mm: float | None = field(default=None, metadata=asks(BELIEVED))
+    aid: str = field(default="", metadata=asks(AID))
+    technique: str = field(default="", metadata=asks(TECHNIQUE))
+    support: str = field(default="", metadata=asks(SUPPORT))
+    light: str = field(default="", metadata=asks(LIGHT))
+    instead: str = field(default="", metadata=asks(INSTEAD))
+    miss_mm: float | None = field(default=None, metadata=asks(MISS))
+    tags: tuple[str, ...] = field(default=(), metadata=asks(TAGS))
 
 
 @dataclass(frozen=True, kw_only=True)
 class NewFrame(FrameExtras):
-    """What is known when a frame is logged; lengths in mm, ``shutter_s`` in seconds, time local and naive."""
+    """What is known when a frame is logged; lengths in mm, ``shutter_s`` in seconds, time local and naive.
 
-    setup_id: int | None
-    body_name: str
-    lens_name: str
-    focal_mm: float
-    blur_mm: float
-    stop: float
-    distance_mm: float
-    angle_deg: float
-    near_mm: float
-    far_mm: float
+    Of a picture that came without a log only the time need be known: the setting is None then.
+    ``undated`` says that the time is only the order of the frames, as on a film roll not dated yet.
+    """
+
+    setup_id: int | None = None
+    body_name: str = ""
+    lens_name: str = ""
+    focal_mm: float | None = None
+    blur_mm: float | None = None
+    stop: float | None = None
+    distance_mm: float | None = None
+    angle_deg: float | None = None
+    near_mm: float | None = None
+    far_mm: float | None = None
     taken_at: dt.datetime
     preset_name: str = ""
+    roll_id: int | None = None
+    undated: bool = False
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Frame(NewFrame):
     """A stored frame."""
 
     id: int = 0
     outing_id: int = 0
     outcome: Outcome | None = None
+
+    @property
+    def said_mm(self) -> float | None:
+        """Distance the subject was at as far as is known: as believed, else as set; mm from the film plane."""
+        return self.believed_mm if self.believed_mm is not None else self.distance_mm
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,19 @@ class Outcome(StrEnum):
     FRONT = "in front"
     BEHIND = "behind"
     MOVED = "moved"
+    SHAKEN = "shaken"
+    SOFT = "soft lens"
     UNSURE = "unsure"
+
+    @property
+    def says_focus(self) -> bool:
+        """Whether it tells where focus fell."""
+        return self in (Outcome.HIT, Outcome.FRONT, Outcome.BEHIND)
+
+    @property
+    def is_miss(self) -> bool:
+        """Whether focus fell elsewhere."""
+        return self in (Outcome.FRONT, Outcome.BEHIND)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -28,8 +40,7 @@ class Tally:
     hit: int
     front: int
     behind: int
-    moved: int
-    unsure: int
+    others: tuple[tuple[Outcome, int], ...]
     hits: Proportion | None
 
     @property
@@ -44,11 +55,11 @@ class Tally:
 
 
 def tally(counts: Mapping[Outcome | None, int]) -> Tally:
-    """Sum up counted outcomes; frames under None are not marked yet, moved and unsure say nothing about focus."""
+    """Sum up counted outcomes; frames under None are not marked yet, the rest say nothing about focus."""
     hit, front, behind = (counts.get(outcome, 0) for outcome in (Outcome.HIT, Outcome.FRONT, Outcome.BEHIND))
     frames = sum(counts.values())
+    others = tuple((one, counts[one]) for one in Outcome if not one.says_focus and counts.get(one))
     return Tally(
-        frames=frames, marked=frames - counts.get(None, 0), hit=hit, front=front, behind=behind,
-        moved=counts.get(Outcome.MOVED, 0), unsure=counts.get(Outcome.UNSURE, 0),
+        frames=frames, marked=frames - counts.get(None, 0), hit=hit, front=front, behind=behind, others=others,
         hits=wilson(hit, hit + front + behind),
     )  # fmt: skip

@@ -3,17 +3,29 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import ColumnElement, func, select, tuple_
 
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.store.book import Book
-from welotrope.store.models import FrameRow, OutingRow
+from welotrope.store.models import FrameRow, OutingRow, RollRow
+from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch
 
-_FIELDS = tuple(NewFrame.__dataclass_fields__)
+_OUTCOMES = {outcome.value: outcome for outcome in Outcome}
+
+
+@dataclass(frozen=True)
+class After:
+    """Where a page of frames begins: behind this time and key, newest first."""
+
+    taken_at: dt.datetime
+    id: int
 
 
 def list_outings(book: Book) -> list[Outing]:
@@ -26,6 +38,13 @@ def list_outings(book: Book) -> list[Outing]:
         .order_by(OutingRow.day.desc(), OutingRow.id.desc())
     )
     return [Outing(*row) for row in book.sql.execute(query)]
+
+
+def get_outing(book: Book, id: int) -> Outing:
+    """Return an outing; raises NotFoundError."""
+    row = fetch(book, OutingRow, "outing", id)
+    count = book.sql.scalar(select(func.count()).select_from(FrameRow).where(FrameRow.outing_id == id))
+    return Outing(row.id, row.name, row.day, count or 0)
 
 
 def add_outing(book: Book, name: str, day: dt.date) -> int:
@@ -59,7 +78,8 @@ def outing_for(book: Book, day: dt.date) -> int:
 def add_frame(book: Book, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
     """Store a frame and return its key."""
     fetch(book, OutingRow, "outing", outing_id)
-    row = FrameRow(outing_id=outing_id, outcome=outcome, **{field: getattr(frame, field) for field in _FIELDS})
+    row = FrameRow(outing_id=outing_id, outcome=outcome, **columns_of(frame))
+    put_words(row, _roll_name(book, frame.roll_id))
     book.sql.add(row)
     book.sql.flush()
     return row.id
@@ -67,20 +87,24 @@ def add_frame(book: Book, outing_id: int, frame: NewFrame, outcome: Outcome | No
 
 def get_frame(book: Book, id: int) -> Frame:
     """Return a frame; raises NotFoundError."""
-    return _frame(fetch(book, FrameRow, "frame", id))
+    return frame_of(fetch(book, FrameRow, "frame", id))
 
 
 def mark_frame(book: Book, id: int, outcome: Outcome | None) -> None:
     """Record what a frame showed; None takes the mark off."""
-    fetch(book, FrameRow, "frame", id).outcome = outcome.value if outcome else None
+    row = fetch(book, FrameRow, "frame", id)
+    row.outcome = outcome.value if outcome else None
+    put_words(row, _roll_name(book, row.roll_id))
     book.sql.flush()
 
 
 def change_frame(book: Book, frame: Frame) -> None:
-    """Store a frame over the one of its key."""
+    """Store a frame over the one of its key, its outing and mark too."""
     row = fetch(book, FrameRow, "frame", frame.id)
-    for field in _FIELDS:
-        setattr(row, field, getattr(frame, field))
+    for name, value in columns_of(frame).items():
+        setattr(row, name, value)
+    row.outing_id, row.outcome = frame.outing_id, frame.outcome.value if frame.outcome else None
+    put_words(row, _roll_name(book, frame.roll_id))
     book.sql.flush()
 
 
@@ -90,26 +114,45 @@ def delete_frame(book: Book, id: int) -> None:
     book.sql.flush()
 
 
-def page_of_frames(book: Book, outing_id: int, offset: int, limit: int) -> list[Frame]:
-    """Frames of an outing, newest first."""
-    query = (
-        select(FrameRow)
-        .where(FrameRow.outing_id == outing_id)
-        .order_by(FrameRow.taken_at.desc(), FrameRow.id.desc())
-        .offset(offset)
-        .limit(limit)
-    )
-    return [_frame(row) for row in book.sql.scalars(query)]
+def frames_called(book: Book, ids: Sequence[int]) -> list[Frame]:
+    """Return the frames of these keys that there are, in order of time."""
+    query = select(FrameRow).where(FrameRow.id.in_(ids)).order_by(FrameRow.taken_at, FrameRow.id)
+    return [frame_of(row) for row in book.sql.scalars(query)]
 
 
-def outcomes_of(book: Book, outing_id: int) -> dict[Outcome | None, int]:
-    """Count the frames of an outing by their mark; None is not marked yet."""
-    query = select(FrameRow.outcome, func.count()).where(FrameRow.outing_id == outing_id).group_by(FrameRow.outcome)
+def last_frame(book: Book, setup_id: int) -> Frame | None:
+    """Return the frame logged last with a set-up, or None."""
+    query = select(FrameRow).where(FrameRow.setup_id == setup_id).order_by(FrameRow.id.desc()).limit(1)
+    row = book.sql.scalar(query)
+    return None if row is None else frame_of(row)
+
+
+def page_of_frames(
+    book: Book, outing_id: int | None, search: FrameSearch, after: After | None, limit: int
+) -> list[Frame]:
+    """Frames of an outing, or of all, that a search finds, newest first, behind a place."""
+    query = _found(select(FrameRow), outing_id, search)
+    if after is not None:
+        query = query.where(tuple_(FrameRow.taken_at, FrameRow.id) < (after.taken_at, after.id))
+    query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)
+    return [frame_of(row) for row in book.sql.scalars(query)]
+
+
+def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
+    """Count the frames of an outing, or of all, that a search finds, by their mark; None is not marked yet."""
+    query = _found(select(FrameRow.outcome, func.count()), outing_id, search or FrameSearch())
     counts: dict[Outcome | None, int] = {}
-    for mark, count in book.sql.execute(query):
-        outcome = Outcome(mark) if mark in set(Outcome) else None
+    for mark, count in book.sql.execute(query.group_by(FrameRow.outcome)):
+        outcome = _OUTCOMES.get(mark or "")
         counts[outcome] = counts.get(outcome, 0) + count
     return counts
+
+
+def lens_names(book: Book) -> list[str]:
+    """Return the lenses that frames were taken with."""
+    return [
+        name for name in book.sql.scalars(select(FrameRow.lens_name).distinct().order_by(FrameRow.lens_name)) if name
+    ]
 
 
 def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
@@ -118,14 +161,34 @@ def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str,
     if outing_id is not None:
         query = query.where(FrameRow.outing_id == outing_id)
     for name, row in book.sql.execute(query.execution_options(yield_per=500)):
-        yield name, _frame(row)
+        yield name, frame_of(row)
 
 
-def _frame(row: FrameRow) -> Frame:
-    known = {outcome.value for outcome in Outcome}
-    return Frame(
-        **{field: getattr(row, field) for field in _FIELDS},
-        id=row.id,
-        outing_id=row.outing_id,
-        outcome=Outcome(row.outcome) if row.outcome in known else None,
-    )
+def _found(query: Any, outing_id: int | None, search: FrameSearch) -> Any:
+    """Return a query bound to what is looked for."""
+    terms: list[ColumnElement[bool]] = [] if outing_id is None else [FrameRow.outing_id == outing_id]
+    terms += [FrameRow.words.contains(_word(word), autoescape=True) for word in search.words]
+    terms += [~FrameRow.words.contains(_word(word), autoescape=True) for word in search.without]
+    bounds = (
+        (FrameRow.distance_mm, search.near_mm, search.far_mm), (FrameRow.stop, search.open_stop, search.closed_stop),
+    )  # fmt: skip
+    for column, low, high in bounds:
+        terms += [column >= low] if low is not None else []
+        terms += [column <= high] if high is not None else []
+    if search.day:
+        terms.append(func.strftime("%Y-%m-%d", FrameRow.taken_at).startswith(search.day))
+    if search.outcome:
+        terms.append(FrameRow.outcome.is_(None) if search.outcome == UNCHECKED else FrameRow.outcome == search.outcome)
+    if search.lens:
+        terms.append(FrameRow.lens_name == search.lens)
+    return query.where(*terms)
+
+
+def _word(word: str) -> str:
+    """Return what is looked for: the beginning of a word, a stop whole."""
+    return f" {word} " if word.startswith("f/") else f" {word}"
+
+
+def _roll_name(book: Book, roll_id: int | None) -> str:
+    row = None if roll_id is None else book.sql.get(RollRow, roll_id)
+    return "" if row is None else row.name

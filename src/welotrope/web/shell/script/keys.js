@@ -18,7 +18,7 @@ export function startKeys() {
 
 function act(event) {
   const link = document.querySelector(`[data-key="${CSS.escape(event.key)}"]`);
-  if (link) return link.click() ?? true;
+  if (link) return (link.matches("input") ? link.focus() : link.click()) ?? true;
   const form = document.querySelector(`[data-key-form="${CSS.escape(event.key)}"]`);
   if (form) return form.querySelector("button").click() ?? true;
   if (!document.getElementById("ring-data")) return false;

@@ -2,25 +2,40 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
 from welotrope.core.plan.preset import Preset
-from welotrope.core.review.frame import Frame, Outing
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import stops_between
 from welotrope.store.book import Book
-from welotrope.store.queries import log
+from welotrope.store.queries import kit, log, pictures, rolls
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.rooms.log.frame.form import FrameForm
+from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
+from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
 from welotrope.web.state.ring_state import RingState
+
+Options = tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrameLine:
+    """A frame as it stands in the log: itself, its words, and the thumbnail of its picture ('' for none)."""
+
+    frame: Frame
+    words: FrameWords
+    thumb: str
+    picture_id: int | None
 
 
 @dataclass(frozen=True)
 class FrameRowView:
-    """One frame of the list with the outing's tally, for a fragment."""
+    """One frame of the list with the tally beside it, for a fragment."""
 
-    frame: Frame
+    line: FrameLine
     outcomes: tuple[Outcome, ...]
     tally: Tally
     unit: Unit
@@ -32,29 +47,73 @@ class NewFramePage:
 
     form: FrameForm
     stored: StoredSetup
-    outings: list[Outing]
+    outings: Options
+    rolls: Options
     errors: dict[str, str] = field(default_factory=dict)
     back: str = "/scale"
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class FramePage:
     """The form that changes a logged frame; its setting can be worked out again while its set-up is there."""
 
     frame: Frame
+    words: FrameWords
     form: FrameForm
     errors: dict[str, str]
     unit: Unit
-    has_setup: bool
+    gone: bool
+    setups: Options
+    rolls: Options
+    outings: Options
+    outcomes: tuple[Outcome, ...]
+    miss: RingMiss | None
+
+
+def frame_lines(book: Book, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
+    """Return frames as they stand in the log."""
+    named = {one.id: one.roll.name for one in rolls.list_rolls(book)} if any(one.roll_id for one in frames) else {}
+    shown = pictures.first_of_frames(book, [frame.id for frame in frames])
+    return tuple(
+        FrameLine(
+            frame=frame, words=frame_words(frame, unit, named.get(frame.roll_id or 0, "")),
+            thumb=shown[frame.id].thumb if frame.id in shown else "",
+            picture_id=shown[frame.id].id if frame.id in shown else None,
+        )
+        for frame in frames
+    )  # fmt: skip
 
 
 def frame_row(book: Book, id: int, unit: Unit) -> FrameRowView:
     """Gather one frame's row."""
     frame = log.get_frame(book, id)
-    return FrameRowView(frame, tuple(Outcome), tally(log.outcomes_of(book, frame.outing_id)), unit)
+    (line,) = frame_lines(book, [frame], unit)
+    return FrameRowView(line, tuple(Outcome), tally(log.outcomes_of(book, frame.outing_id)), unit)
 
 
-def preset_at(state: RingState, saved: list[Preset]) -> str:
+def roll_options(book: Book) -> Options:
+    """Return rolls to choose from: key and words."""
+    return tuple((str(one.id), one.roll.describe()) for one in rolls.list_rolls(book))
+
+
+def setup_options(book: Book) -> Options:
+    """Return set-ups to choose from: key and words."""
+    return tuple((str(one.id), one.setup.name) for one in kit.list_setups(book))
+
+
+def frame_page(
+    book: Book, frame: Frame, form: FrameForm, errors: dict[str, str], unit: Unit, stored: StoredSetup | None
+) -> FramePage:
+    """Gather the page of a frame; ``stored`` is its set-up, None when it is gone or was never known."""
+    return FramePage(
+        frame=frame, words=frame_words(frame, unit), form=form, errors=errors, unit=unit,
+        gone=stored is None and bool(frame.lens_name), setups=setup_options(book), rolls=roll_options(book),
+        outings=outing_options(log.list_outings(book)), outcomes=tuple(Outcome),
+        miss=None if stored is None else ring_miss(stored.setup, frame),
+    )  # fmt: skip
+
+
+def preset_at(state: RingState, saved: Iterable[Preset]) -> str:
     """Return the preset the ring stands on, to a hundredth of its distance, or ''.
 
     At another stop it is credited with what was changed: “quay, opened to 5.6”.

@@ -3,39 +3,46 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
-from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.inputs import Input, Reader, Typed, attributes_of, inputs_of, take_all
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.roll import next_film_frame, read_time
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import cleaned
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms.record_form import record_form
-from welotrope.web.forms.text_form import TextForm
+from welotrope.web.forms.text_form import TextForm, key_of
 
 PRESET_LIMIT = 80  # a name and the stop it was changed to
+# What goes on from one frame to the next until it is changed.
+_GOES_ON = ("aid", "technique", "support", "light")
 
 
 class _Setting(TextForm):
-    """What was set, and when."""
+    """What was set, and when; which set-up, roll and outing it belongs to, and what it showed."""
 
     at: str = ""
     stop: str = ""
     preset: str = ""
     outing: str = ""
     taken_at: str = ""
+    setup: str = ""
+    roll: str = ""
+    outcome: str = ""
 
 
 class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
     """Fields of a frame as typed: what was set, and what it may carry besides."""
 
-    def extras(self, reader: Reader) -> dict[str, Any]:
+    def extras(self, reader: Reader, bare: Unit) -> dict[str, Any]:
         """Read the optional fields."""
-        return take_all(FrameExtras, reader, Typed(texts=self.model_dump()))
+        return take_all(FrameExtras, reader, Typed(texts=self.model_dump(), bare=bare))
 
     def asked(self, name: str) -> Input:
         """Return what an optional field asks for."""
@@ -46,29 +53,47 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         """Fill the form from a frame."""
         extras: dict[str, Any] = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
         return cls(
-            **extras, at=write_distance(round(frame.distance_mm, 1)), stop=f"{frame.stop:g}",
-            taken_at=frame.taken_at.isoformat(timespec="minutes"),
+            **extras, at="" if frame.distance_mm is None else write_distance(round(frame.distance_mm, 1)),
+            stop="" if frame.stop is None else f"{frame.stop:g}", preset=frame.preset_name,
+            taken_at=frame.taken_at.isoformat(timespec="minutes"), setup=str(frame.setup_id or ""),
+            roll=str(frame.roll_id or ""), outing=str(frame.outing_id),
+            outcome=frame.outcome.value if frame.outcome else "",
         )  # fmt: skip
+
+    @classmethod
+    def next_of(cls, last: Frame | None, **known: str) -> FrameForm:
+        """Fill the form for the next frame: what goes on does so, the number of the film frame counts up."""
+        if last is None:
+            return cls(**known)
+        carried = {name: getattr(last, name) for name in _GOES_ON}
+        film = {"film_frame": next_film_frame(last.film_frame), "roll": str(last.roll_id or "")}
+        return cls(**{**carried, **film, "iso": str(last.iso or ""), **known})
 
     def change(self, frame: Frame, stored: StoredSetup | None, bare: Unit) -> tuple[Frame | None, dict[str, str]]:
         """Return the frame as changed, or None with an error sentence per field.
 
-        What was set is worked out again only where it was changed; without its set-up (``stored`` None) it stays.
+        What was set is worked out again only where it was changed; without a set-up (``stored`` None) it stays.
         """
         reader = Reader()
         taken = frame.taken_at
         if self.taken_at and self.taken_at != frame.taken_at.isoformat(timespec="minutes"):
-            taken = reader.take("taken_at", lambda: _moment(self.taken_at, taken), taken)
+            taken = reader.take("taken_at", lambda: read_time(self.taken_at, "time"), taken)
         was = FrameForm.of(frame)
         changed = frame
-        if stored is not None and (self.at, self.stop) != (was.at, was.stop):
-            stop = reader.take("stop", lambda: parse_stop(self.stop), frame.stop)
-            angle = reader.take("at", lambda: _angle(stored.setup, self.at, stop, bare), frame.angle_deg)
+        wholly = (self.at, self.stop, self.setup) != (was.at, was.stop, was.setup)
+        if stored is not None and wholly and (self.at or self.stop or frame.setup_id is not None):
+            stop = reader.take("stop", lambda: parse_stop(self.stop), 5.6)
+            angle = reader.take("at", lambda: _angle(stored.setup, self.at, stop, bare), 0.0)
             changed = replace(changed, **_setting_of(frame_at(stored.id, stored.setup, angle, stop, taken)))
-        extras = self.extras(reader)
+        extras = self.extras(reader, bare)
         if reader.errors:
             return None, reader.errors
-        return replace(changed, taken_at=taken, **extras), {}
+        outcome = Outcome(self.outcome) if self.outcome in set(Outcome) else None
+        dated = taken != frame.taken_at or not frame.undated
+        return replace(
+            changed, taken_at=taken, undated=not dated, roll_id=key_of(self.roll), outcome=outcome,
+            outing_id=key_of(self.outing) or frame.outing_id, **extras,
+        ), {}  # fmt: skip
 
     def frame(self, stored: StoredSetup, now: dt.datetime, bare: Unit) -> tuple[NewFrame | None, dict[str, str]]:
         """Return the frame, or None with an error sentence per field."""
@@ -76,15 +101,25 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         setup = stored.setup
         stop = reader.take("stop", lambda: parse_stop(self.stop), 5.6)
         angle = reader.take("at", lambda: _angle(setup, self.at, stop, bare), 0.0)
-        taken = reader.take("taken_at", lambda: _moment(self.taken_at, now), now)
-        extras = self.extras(reader)
+        taken = reader.take("taken_at", lambda: read_time(self.taken_at, "time"), now) if self.taken_at else now
+        extras = self.extras(reader, bare)
         if reader.errors:
             return None, reader.errors
         frame = frame_at(stored.id, setup, angle, stop, taken)
-        return replace(frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], **extras), {}
+        return replace(
+            frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], roll_id=key_of(self.roll), **extras
+        ), {}  # fmt: skip
+
+    @property
+    def details(self) -> bool:
+        """Whether anything stands in the part that is folded away."""
+        return any(getattr(self, name) for name in ("subject", "spot", "believed", *_GOES_ON, "tags"))
 
 
-_SETTING = ("stop", "distance_mm", "angle_deg", "near_mm", "far_mm", "blur_mm")
+_SETTING = (
+    "setup_id", "body_name", "lens_name", "focal_mm", "stop", "distance_mm", "angle_deg", "near_mm", "far_mm",
+    "blur_mm",
+)  # fmt: skip
 
 
 def _setting_of(frame: NewFrame) -> dict[str, Any]:
@@ -98,13 +133,6 @@ def _angle(setup: Setup, text: str, stop: float, bare: Unit) -> float:
     return ring.clamp(ring.angle_at_distance(distance))
 
 
-def _moment(text: str, now: dt.datetime) -> dt.datetime:
-    if not text:
-        return now
-    try:
-        moment = dt.datetime.fromisoformat(text)
-    except ValueError:
-        raise UnreadableError("time", text, "that is not a date and time", "Write it like 2026-03-14 15:30") from None
-    if moment.tzinfo is not None or not 1900 <= moment.year <= 2200:
-        raise OutOfRangeError("time", text, "out of range", "Write the local time, like 2026-03-14 15:30")
-    return moment
+def outing_options(outings: Iterable[Any]) -> tuple[tuple[str, str], ...]:
+    """Return outings to choose from: key and words."""
+    return tuple((str(one.id), f"{one.name}, {one.day:%-d %b %Y}") for one in outings)

@@ -11,12 +11,12 @@ from starlette.responses import Response
 from welotrope.core.errors import UnreadableError
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.units.distance import format_distance, write_distance
+from welotrope.core.units.distance import write_distance
 from welotrope.store.queries import kit, log
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms.text_form import key_of
-from welotrope.web.rooms.log.frame.context import FramePage, NewFramePage, frame_row, preset_at
-from welotrope.web.rooms.log.frame.form import FrameForm
+from welotrope.web.rooms.log.frame.context import NewFramePage, frame_page, frame_row, preset_at, roll_options
+from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
 from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
 
@@ -27,12 +27,11 @@ router = APIRouter()
 def new_frame(desk: AtDesk) -> Response:
     """Offer to log a frame from where the ring stands."""
     state = desk.ring_state()
-    form = FrameForm(
-        at=write_distance(round(state.distance_mm, 1)),
-        stop=f"{state.stop:g}",
-        preset=preset_at(state, desk.presets()),
+    form = FrameForm.next_of(
+        log.last_frame(desk.book, desk.in_hand().id), at=write_distance(round(state.distance_mm, 1)),
+        stop=f"{state.stop:g}", preset=preset_at(state, desk.presets()),
         taken_at=desk.now().isoformat(timespec="minutes"),
-    )
+    )  # fmt: skip
     return _frame_form(desk, form, {}, f"/scale?{state.query}")
 
 
@@ -46,7 +45,7 @@ def add_frame(desk: AtDesk) -> Response:
     back = str(data.get("back", "/log"))
     if frame is None:
         return _frame_form(desk, form, errors, back)
-    with desk.change(f"Logged {frame.lens_name} at {format_distance(frame.distance_mm, desk.preferences.unit)}"):
+    with desk.change(f"Logged {frame.lens_name} at {form.at}"):
         chosen = key_of(form.outing)
         outing = log.outing_for(desk.book, frame.taken_at.date()) if chosen is None else chosen
         log.add_frame(desk.book, outing, frame)
@@ -56,7 +55,8 @@ def add_frame(desk: AtDesk) -> Response:
 def _frame_form(desk: Desk, form: FrameForm, errors: dict[str, str], back: str) -> Response:
     stored = desk.in_hand()
     page = NewFramePage(
-        form=form, stored=stored, outings=log.list_outings(desk.book)[:20], errors=errors, back=back,
+        form=form, stored=stored, outings=outing_options(log.list_outings(desk.book)[:20]),
+        rolls=roll_options(desk.book), errors=errors, back=back,
     )  # fmt: skip
     return desk.page("log/frame/new.html", page, status=422 if errors else 200)
 
@@ -86,25 +86,30 @@ def update_frame(desk: AtDesk, id: int) -> Response:
     """Store a changed frame."""
     frame = log.get_frame(desk.book, id)
     form = FrameForm.read(desk.typed)
-    changed, errors = form.change(frame, _setup_of(desk, frame), desk.numbers_in)
+    chosen = key_of(form.setup)
+    taken_with = _setup_of(desk, frame, frame.setup_id if chosen is None else chosen)
+    changed, errors = form.change(frame, taken_with, desk.numbers_in)
     if changed is None:
         return _edit_form(desk, frame, form, errors)
     with desk.change("Changed a frame"):
         log.change_frame(desk.book, changed)
-    return desk.back_to(f"/log?outing={frame.outing_id}")
+    return desk.back_to(f"/log?outing={changed.outing_id}")
 
 
-def _setup_of(desk: Desk, frame: Frame) -> StoredSetup | None:
-    """Return the set-up a frame was taken with, at its focal length; None when it is gone."""
+def _setup_of(desk: Desk, frame: Frame, id: int | None) -> StoredSetup | None:
+    """Return a set-up at the focal length a frame was taken at with it; None when it is gone."""
     try:
-        stored = None if frame.setup_id is None else kit.get_setup(desk.book, frame.setup_id)
+        stored = None if id is None else kit.get_setup(desk.book, id)
     except LookupError:
         return None
-    return None if stored is None else replace(stored, setup=stored.setup.at_focal(frame.focal_mm))
+    if stored is None or id != frame.setup_id or frame.focal_mm is None:
+        return stored
+    return replace(stored, setup=stored.setup.at_focal(frame.focal_mm))
 
 
 def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:
-    page = FramePage(frame, form, errors, desk.preferences.unit, _setup_of(desk, frame) is not None)
+    stored = _setup_of(desk, frame, frame.setup_id)
+    page = frame_page(desk.book, frame, form, errors, desk.preferences.unit, stored)
     return desk.page("log/frame/page.html", page, status=422 if errors else 200)
 
 

@@ -1,43 +1,108 @@
-"""What the Log pages show."""
+"""What the Log page shows."""
 
 from __future__ import annotations
 
+import datetime as dt
 from dataclasses import dataclass
+from urllib.parse import urlencode
 
-from welotrope.core.review.frame import Frame, Outing
+from welotrope.core.review.frame import Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
+from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
-from welotrope.store.queries import log
+from welotrope.store.queries import log, pictures
+from welotrope.store.queries.log import After
+from welotrope.web.rooms.log.frame.context import FrameLine, Options, frame_lines, roll_options
+from welotrope.web.rooms.log.frame.form import outing_options
+from welotrope.web.rooms.log.outing.bulk import BulkForm
 
 PAGE = 50
+MOST_OUTINGS = 40
+
+
+@dataclass(frozen=True, kw_only=True)
+class Asked:
+    """What the address asks for: an outing by key, or all of them, and what is looked for as typed."""
+
+    outing: int | None = None
+    everything: bool = False
+    q: str = ""
+    outcome: str = ""
+    lens: str = ""
+
+    def query(self, **more: str) -> str:
+        """Return it as an address says it."""
+        said = {"outing": "all" if self.everything else str(self.outing or ""), "q": self.q, "outcome": self.outcome,
+                "lens": self.lens, **more}  # fmt: skip
+        return urlencode({name: value for name, value in said.items() if value})
 
 
 @dataclass(frozen=True, kw_only=True)
 class LogPage:
-    """The Log room: an outing with its tally and one page of frames."""
+    """The Log room: frames of an outing or of all, their tally, and what can be done to the chosen ones."""
 
     outings: list[Outing]
+    older: int
     outing: Outing | None
+    everything: bool
+    asked: Asked
+    narrowed: bool
+    unread: tuple[str, ...]
     tally: Tally | None
-    frames: list[Frame]
+    lines: tuple[FrameLine, ...]
     outcomes: tuple[Outcome, ...]
-    next_offset: int | None
+    lenses: list[str]
+    next_query: str
     unit: Unit
+    unmatched: int
+    form: BulkForm
+    errors: dict[str, str]
+    rolls: Options
+    places: Options
+
+    @property
+    def results(self) -> tuple[str, ...]:
+        """What can be looked for as the result."""
+        return (*(outcome.value for outcome in self.outcomes), UNCHECKED)
 
 
-def log_page(book: Book, outing_id: int | None, offset: int, unit: Unit) -> LogPage:
+def asked_of(outing: str, q: str, outcome: str, lens: str) -> Asked:
+    """Read what the address asks for."""
+    key = int(outing) if outing.isascii() and outing.isdigit() and len(outing) < 19 else None
+    return Asked(outing=key, everything=outing == "all", q=q[:200], outcome=outcome[:20], lens=lens[:80])
+
+
+def place_of(text: str) -> After | None:
+    """Read where a page of frames begins, as ``next_query`` says it."""
+    moment, _, id = text.partition("~")
+    try:
+        return After(dt.datetime.fromisoformat(moment), int(id[:19]))
+    except ValueError:
+        return None
+
+
+def log_page(
+    book: Book, asked: Asked, search: FrameSearch, after: After | None, unit: Unit,
+    form: BulkForm | None = None, errors: dict[str, str] | None = None,
+) -> LogPage:  # fmt: skip
     """Gather the Log room for an outing, the newest when none is asked for."""
     outings = log.list_outings(book)
-    outing = next((o for o in outings if o.id == outing_id), outings[0] if outings and outing_id is None else None)
-    if outing is None:
-        return LogPage(
-            outings=outings, outing=None, tally=None, frames=[], outcomes=tuple(Outcome), next_offset=None, unit=unit
-        )
-    frames = log.page_of_frames(book, outing.id, offset, PAGE + 1)
-    more = offset + PAGE if len(frames) > PAGE else None
-    counts = tally(log.outcomes_of(book, outing.id))
+    wanted = next((one for one in outings if one.id == asked.outing), None)
+    newest = outings[0] if outings and asked.outing is None else None
+    outing = None if asked.everything else wanted or newest
+    shown = outing is not None or (asked.everything and bool(outings))
+    scope = None if outing is None else outing.id
+    frames = log.page_of_frames(book, scope, search, after, PAGE + 1) if shown else []
+    last = frames[PAGE - 1] if len(frames) > PAGE else None
+    begins = "" if last is None else f"{last.taken_at.isoformat()}~{last.id}"
+    here = Asked(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
     return LogPage(
-        outings=outings, outing=outing, tally=counts, frames=frames[:PAGE], outcomes=tuple(Outcome), next_offset=more,
-        unit=unit,
+        outings=outings[:MOST_OUTINGS], older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
+        everything=asked.everything, asked=here, narrowed=search.asks, unread=search.unread,
+        tally=tally(log.outcomes_of(book, scope, search)) if shown else None,
+        lines=frame_lines(book, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=log.lens_names(book),
+        next_query=here.query(after=begins) if begins else "", unit=unit,
+        unmatched=pictures.count_pictures(book, None), form=form or BulkForm(), errors=errors or {},
+        rolls=roll_options(book), places=outing_options(outings[:MOST_OUTINGS]),
     )  # fmt: skip

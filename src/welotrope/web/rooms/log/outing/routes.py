@@ -1,26 +1,72 @@
-"""Outings with their frames, and the CSV file."""
+"""Outings with their frames, found, changed many at once, and as files."""
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from typing import Annotated
+
+from fastapi import APIRouter, Query
 from starlette.responses import Response
 
-from welotrope.core.errors import UnreadableError
+from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.review.search import read_search
 from welotrope.interchange.log_csv import log_csv
 from welotrope.store.queries import log
-from welotrope.web.rooms.log.outing.context import log_page
+from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
+from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
-from welotrope.web.shell.desk import AtDesk
-from welotrope.web.shell.limits import Key, Offset
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import Key
 
 router = APIRouter()
+MOST_AT_ONCE = 2000
+Words = Annotated[str, Query(max_length=400)]
 
 
 @router.get("/log")
-def show_log(desk: AtDesk, outing: Key | None = None, offset: Offset = 0) -> Response:
-    """Show an outing, the newest first; further pages of frames as fragments."""
-    page = log_page(desk.book, outing, offset, desk.preferences.unit)
-    return desk.page("log/outing/page.html", page, part="log/outing/rows.html")
+def show_log(
+    desk: AtDesk, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "", after: Words = ""
+) -> Response:
+    """Show an outing, the newest first, or what is looked for; further pages of frames as fragments."""
+    asked = asked_of(outing, q, outcome, lens)
+    search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
+    page = log_page(desk.book, asked, search, place_of(after) if after else None, desk.preferences.unit)
+    return desk.page("log/outing/page.html", page, part="log/outing/rows.html" if after else "log/outing/found.html")
+
+
+@router.post("/log/change")
+def change_many(desk: AtDesk, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "") -> Response:
+    """Make one change to all chosen frames, or to everything a search finds; undoable as one."""
+    asked, form = asked_of(outing, q, outcome, lens), BulkForm.read(desk.typed)
+    set_to, tags, untag, errors = form.changes()
+    ids = _chosen(desk, asked, form)
+    if not ids:
+        errors = {**errors, "frame": "Choose frames first: tick the box at the left of each."}
+    elif form.intent != "delete" and not (set_to or tags or untag):
+        errors = {**errors, "frame": "Nothing to change was said. Choose or write something below."}
+    if errors:
+        search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
+        page = log_page(desk.book, asked, search, None, desk.preferences.unit, form, errors)
+        return desk.page("log/outing/page.html", page, status=422)
+    many = f"{len(ids)} frame{'' if len(ids) == 1 else 's'}"
+    with desk.change(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
+        for frame in log.frames_called(desk.book, ids):
+            if form.intent == "delete":
+                log.delete_frame(desk.book, frame.id)
+            else:
+                log.change_frame(desk.book, changed(frame, set_to, tags, untag))
+    return desk.back_to(f"/log?{asked.query()}")
+
+
+def _chosen(desk: Desk, asked: Asked, form: BulkForm) -> list[int]:
+    """Return the keys of the frames that are meant."""
+    if not form.every:
+        return form.ids
+    search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
+    found = log.page_of_frames(desk.book, asked.outing, search, None, MOST_AT_ONCE + 1)
+    if len(found) > MOST_AT_ONCE:
+        works = f"Narrow the search to {MOST_AT_ONCE} or fewer"
+        raise OutOfRangeError("frames", f"more than {MOST_AT_ONCE}", "that is too many for one change", works)
+    return [frame.id for frame in found]
 
 
 @router.post("/log/outings")

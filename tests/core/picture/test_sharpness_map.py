@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.review.sharpness_map import sharpness_map
+from welotrope.core.picture.sharpness_map import sharpness_map
 
 HEIGHT, WIDTH = 800, 1200
 BEST = 0.3

@@ -1,0 +1,146 @@
+"""Pictures and what was measured in them."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterable, Mapping, Sequence
+from typing import Any
+
+from sqlalchemy import Select, func, select
+
+from welotrope.core.picture.picture import NewPicture, Picture, PictureExif
+from welotrope.store.book import Book
+from welotrope.store.models import FrameRow, PictureMapRow, PictureRow
+from welotrope.store.rows import fetch
+from welotrope.store.values import from_json, to_json
+
+_PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
+_NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
+
+
+def add_picture(
+    book: Book, picture: NewPicture, batch: str, outing_id: int | None, thumb_sha: str | None, original_sha: str | None
+) -> int:
+    """Store a picture and return its key."""
+    row = PictureRow(
+        **{name: getattr(picture, name) for name in _NEW}, exif=to_json(picture.exif), batch=batch,
+        outing_id=outing_id, thumb_sha=thumb_sha, original_sha=original_sha,
+    )  # fmt: skip
+    book.sql.add(row)
+    book.sql.flush()
+    return row.id
+
+
+def get_picture(book: Book, id: int) -> Picture:
+    """Return a picture; raises NotFoundError."""
+    return _picture(fetch(book, PictureRow, "picture", id))
+
+
+def find_by_hash(book: Book, sha256: str) -> Picture | None:
+    """Return the picture of a file, or None."""
+    row = book.sql.scalar(select(PictureRow).where(PictureRow.sha256 == sha256))
+    return None if row is None else _picture(row)
+
+
+def known_hashes(book: Book, hashes: Iterable[str]) -> set[str]:
+    """Return which of these files are known."""
+    return set(book.sql.scalars(select(PictureRow.sha256).where(PictureRow.sha256.in_(list(hashes)))))
+
+
+def move_picture(book: Book, id: int, folder: str, name: str) -> None:
+    """Note where the file of a picture lies now."""
+    row = fetch(book, PictureRow, "picture", id)
+    row.folder, row.name = folder, name
+    book.sql.flush()
+
+
+def list_pictures(book: Book, outing_id: int | None, *, batch: str = "", limit: int = 2000) -> list[Picture]:
+    """Return pictures of an outing in order of time and name; of a batch, or without an outing yet, likewise."""
+    query = select(PictureRow).where(PictureRow.outing_id == outing_id)
+    if batch:
+        query = select(PictureRow).where(PictureRow.batch == batch)
+    return _listed(book, query.limit(limit))
+
+
+def pictures_called(book: Book, ids: Sequence[int]) -> list[Picture]:
+    """Return the pictures of these keys that there are, in order of time and name."""
+    return _listed(book, select(PictureRow).where(PictureRow.id.in_(ids)))
+
+
+def pictures_of_frame(book: Book, frame_id: int) -> list[Picture]:
+    """Return the pictures of a frame in order of time and name."""
+    return _listed(book, select(PictureRow).where(PictureRow.frame_id == frame_id))
+
+
+def first_of_frames(book: Book, frame_ids: Sequence[int]) -> Mapping[int, Picture]:
+    """Return the first picture of each of these frames that has one."""
+    found: dict[int, Picture] = {}
+    for picture in _listed(book, select(PictureRow).where(PictureRow.frame_id.in_(frame_ids))):
+        found.setdefault(picture.frame_id or 0, picture)
+    return found
+
+
+def count_pictures(book: Book, outing_id: int | None) -> int:
+    """Return how many pictures an outing has; None counts those on no outing."""
+    return book.sql.scalar(select(func.count()).select_from(PictureRow).where(PictureRow.outing_id == outing_id)) or 0
+
+
+def assign(book: Book, frames: Mapping[int, int | None]) -> None:
+    """Say which frame pictures belong to, by key; None for no frame. They go to the outing of their frame."""
+    for id, frame_id in frames.items():
+        row = fetch(book, PictureRow, "picture", id)
+        row.frame_id = frame_id
+        if frame_id is not None:
+            row.outing_id = fetch(book, FrameRow, "frame", frame_id).outing_id
+    book.sql.flush()
+
+
+def set_clock(book: Book, ids: Sequence[int], clock_s: float) -> None:
+    """Note what puts the clock of these pictures right, seconds."""
+    for row in book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))):
+        row.clock_s = clock_s
+    book.sql.flush()
+
+
+def delete_pictures(book: Book, ids: Sequence[int]) -> int:
+    """Forget pictures; their files stay where they are. Returns how many."""
+    rows = book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))).all()
+    for row in rows:
+        book.sql.delete(row)
+    book.sql.flush()
+    return len(rows)
+
+
+def batches(book: Book, limit: int = 8) -> list[tuple[str, int]]:
+    """Return the latest imports by key, with how many pictures each brought."""
+    query = (
+        select(PictureRow.batch, func.count()).group_by(PictureRow.batch)
+        .order_by(func.max(PictureRow.id).desc()).limit(limit)
+    )  # fmt: skip
+    return [(batch, count) for batch, count in book.sql.execute(query)]
+
+
+def measured(book: Book, id: int) -> dict[str, Any] | None:
+    """Return what was measured in a picture, None for nothing yet."""
+    row = book.sql.get(PictureMapRow, id)
+    return None if row is None else row.data
+
+
+def keep_measured(book: Book, id: int, data: dict[str, Any]) -> None:
+    """Keep what was measured in a picture."""
+    row = book.sql.get(PictureMapRow, id)
+    if row is None:
+        book.sql.add(PictureMapRow(picture_id=id, data=data))
+    else:
+        row.data = data
+    book.sql.flush()
+
+
+def _listed(book: Book, query: Select[Any]) -> list[Picture]:
+    ordered = query.order_by(PictureRow.taken_at.is_(None), PictureRow.taken_at, PictureRow.name, PictureRow.id)
+    found = [_picture(row) for row in book.sql.scalars(ordered)]
+    return sorted(found, key=lambda one: (one.when is None, one.when or dt.datetime.min, one.name, one.id))
+
+
+def _picture(row: PictureRow) -> Picture:
+    return Picture(**{name: getattr(row, name) for name in _PLAIN}, exif=from_json(PictureExif, row.exif))
