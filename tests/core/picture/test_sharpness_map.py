@@ -59,7 +59,10 @@ HARD = [
 @pytest.mark.parametrize("how", HARD, ids=str)
 def test_the_sharpest_places_are_where_it_was_left_sharp(how):
     found = sharpness_map(planted(**how))
-    assert all(abs(place.x - BEST) < 0.08 for place in found.places[:4])
+    # The seam to the flat part is as sharp.
+    inside = [place.x for place in found.places[:5] if abs(place.x - 0.8) > 0.02]
+    assert len(inside) >= 2
+    assert all(abs(x - BEST) < 0.08 for x in inside)
     assert [place.score for place in found.places] == sorted((place.score for place in found.places), reverse=True)
 
 
@@ -76,16 +79,19 @@ def test_scores_fall_as_the_blur_grows(how):
     middle = np.array([np.nanmedian(found.scores[:, int(found.cols * at)]) for at in (0.3, 0.4, 0.5, 0.65)])
     assert np.all(np.diff(middle[:3]) < 0)
     assert middle[0] > 0.65
-    assert middle[2:].max() < 0.6
+    assert middle[2:].max() < middle[0] - 0.15
 
 
-def test_a_step_edge_tells_its_blur_in_pixels():
-    for sigma in (0.8, 1.5, 3.0):
+@pytest.mark.parametrize("sigma", [0.8, 1.5, 3.0, 6.0])
+def test_step_edges_tell_their_blur_in_pixels(sigma):
+    """Wherever they fall between the pixels."""
+    told = []
+    for place in range(304, 308):
         picture = np.zeros((600, 600), np.float32)
-        picture[:, 305:] = 200
-        found = sharpness_map(cv2.GaussianBlur(picture, (0, 0), sigma))
-        column = found.blur_px[:, 305 // 13]
-        assert np.nanmedian(column) == pytest.approx(sigma, rel=0.2)
+        picture[:, place:] = 200
+        found = sharpness_map(cv2.GaussianBlur(picture, (0, 0), sigma)).blur_px
+        told.append(np.nanmedian(found[:, (place - 1) // 16 : place // 16 + 1]))
+    assert np.mean(told) == pytest.approx(sigma, rel=0.15)
 
 
 def test_contrast_changes_nothing():

@@ -1,17 +1,20 @@
 """Where in a picture focus fell: how blurred its edges are, place by place, against the picture's own noise.
 
-In a band between two Gaussians of ``s`` and ``2s`` pixels a step edge that is blurred by ``σ`` leaves the gradient
-energy ``E(s) ∝ c²/√(σ² + s²)`` per length of edge, ``c`` being its contrast. The ratio of two scales is free of
-contrast and of how many edges there are, and gives ``σ`` (Elder and Zucker, *IEEE Trans. PAMI* 20 (1998) 699, choose
-scales likewise by what stands above noise). Noise is measured at every scale where the picture is flattest, so that
-grain, which is not white, is not taken for detail. What has no edges, or none above the noise, is said to be unknown.
-Lines thinner than their blur look sharper to it than edges do.
+A step edge of contrast ``c`` that is blurred by ``σ`` leaves the gradient energy ``E(s) ∝ c²/√(σ² + s²)`` per length of
+edge, seen at scale ``s``. The ratio of two scales is free of contrast and of how many edges there are, and gives ``σ``
+(Elder and Zucker, *IEEE Trans. PAMI* 20 (1998) 699, choose scales likewise by what stands above noise). Edges are
+looked for at the coarser scales, where noise is weak, in blocks of 8 pixels, and the finest scale is looked at only in
+blocks that hold one, so that a few edges are not lost among much noise. Noise is measured at every scale where the
+picture is flattest, so that grain, which is not white, is not taken for detail. What has no edges, or none above the
+noise, is said to be unknown. Lines thinner than their blur look sharper to it than edges do.
 """
 
 from __future__ import annotations
 
 import math
+import warnings
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -20,17 +23,27 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 
 FloatGrid = NDArray[np.float64]
+Grids = list[FloatGrid]
+Sums = list["_Sum"]  # by scale
 LONG_CELLS = 48
 LEAST_PX, MOST_PX = 32, 60_000
 MOST_PLACES = 12
-_SCALES = (0.8, 1.6, 3.2, 6.4)  # px
-_FLATTEST = 0.12  # share of the cells as bright whose energy is taken for noise
-_TONES, _LOUDEST = 10, 6.0
-_STEEPEST, _LOUDER = 2.2, 4.0
-_ABOVE = 3.0  # times its own scatter that energy must stand above the noise
-_FINE_ABOVE = 3.0
+BLOCK = 8
+# What each level sees through, px: its pixels are means over 1, 2, 4, 8, and Sobel's operator spans two of them.
+_SOBEL_PX = 0.65
+_SCALES = tuple(math.hypot(_SOBEL_PX * side, math.sqrt((side * side - 1) / 12)) for side in (1, 2, 4, 8))
+_SOBEL = 8.0  # sum of one side of its weights, twice
+_TONES, _LOUDEST, _FLATTEST = 10, 6.0, 0.12  # classes of brightness, and the share of cells taken for flat
+_ABOVE = 3.0  # times its scatter that energy must stand above the noise
+_KNOWN_TO = 0.09  # share of itself to which the level of the noise is known
+_EDGE_ABOVE = (4.5, 7.0)  # the same of a block that is to hold an edge, at the second scale and the third
+_STEEPEST, _LOUDER = 2.2, 4.0  # the fall of the sharpest edge; times its level that noise is taken to vary
+_MOST_BLOCKS = 24  # of a cell that are looked at
+_CAUTION, _SHAPE, _POOLS = 2.5, 0.4, (1, 3, 5)
 _HALF_AT_PX = 1.2  # blur at which the score is a half
 _APART = 2.5  # cells between two places that are told apart
+# Scatter that eight bits and compression leave where they took the noise away, squared grey levels a pixel.
+_FLOORS = (1.5, 0.3, 0.04, 0.006)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,6 +89,30 @@ class SharpnessMap:
         return int(self.scores.shape[1])
 
 
+@dataclass(frozen=True)
+class _Sum:
+    """What stands above the noise in the blocks of each cell that hold an edge, the scatter of that, and the noise."""
+
+    signal: FloatGrid
+    scatter: FloatGrid
+    level: FloatGrid
+
+    @property
+    def seen(self) -> NDArray[np.bool_]:
+        found: NDArray[np.bool_] = self.signal > _ABOVE * self.scatter
+        return found
+
+    def over(self, size: int) -> _Sum:
+        """Return the sums over squares of cells of an odd size."""
+        import cv2
+
+        def pooled(grid: FloatGrid) -> FloatGrid:
+            found: FloatGrid = cv2.blur(grid, (size, size), borderType=cv2.BORDER_REPLICATE) * size * size
+            return found
+
+        return _Sum(pooled(self.signal), np.sqrt(np.maximum(pooled(self.scatter**2), 0.0)), pooled(self.level))
+
+
 def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     """Return the map of a picture, given as grey values of any range, shape (height, width).
 
@@ -90,74 +127,201 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
             f"Take one of {LEAST_PX} to {MOST_PX} pixels a side",
         )  # fmt: skip
     height, width = picture.shape
-    side = max(math.ceil(max(width, height) / LONG_CELLS), 8)
-    energies = [_energy(picture, scale, side) for scale in _SCALES]
-    blur = _blur(energies, _cells(np.asarray(picture, dtype=np.float32), side))
-    scores = 1 / (1 + (blur / _HALF_AT_PX) ** 2)
-    places = _places(scores, blur, energies[0], (width, height), side)
-    return SharpnessMap(width_px=width, height_px=height, scores=scores, blur_px=blur, places=places)
+    side = max(math.ceil(max(width, height) / LONG_CELLS / BLOCK), 1)  # blocks
+    levels = _levels(picture)
+    energies = [_block_energy(level, BLOCK >> halvings) for halvings, level in enumerate(levels[1:], start=1)]
+    tones = _tones(np.asarray(levels[-1], dtype=np.float64))
+    flat = _flat_blocks(energies[0], tones, side)
+    floors = _FLOORS if picture.dtype == np.uint8 else (1e-9,) * len(_SCALES)
+    noise = [_noise(energy, flat, tones, floor) for energy, floor in zip(energies, floors[1:], strict=True)]
+    chosen = _with_edges(energies, noise, side)
+    finest = np.zeros_like(energies[0])
+    wanted = chosen | (flat & _every_other(flat.shape))
+    finest[wanted] = _finest_energy(levels[0], wanted)
+    noise = [_noise(finest, flat & wanted, tones, floors[0]), *noise]
+    sums = [
+        _sums(energy, level, scatter, chosen, side)
+        for energy, (level, scatter) in zip([finest, *energies], noise, strict=True)
+    ]
+    blur = _blur(sums)
+    places = _places(blur, _steepness(sums), sums[1].signal, (width, height), side * BLOCK)
+    return SharpnessMap(width_px=width, height_px=height, scores=_score(blur), blur_px=blur, places=places)
 
 
-def _energy(picture: NDArray[Any], scale: float, side: int) -> FloatGrid:
-    """Return the mean squared gradient of each cell at a scale, px."""
+def _levels(picture: NDArray[Any]) -> list[NDArray[Any]]:
+    """Return the picture and copies of half, a quarter and an eighth of its size, each the mean of the one before."""
     import cv2
 
-    grey = np.asarray(picture, dtype=np.float32)
-    smooth = cv2.GaussianBlur(grey, (0, 0), scale, borderType=cv2.BORDER_REFLECT)
-    across, down = (
-        cv2.Scharr(smooth, cv2.CV_32F, 1, 0, scale=1 / 32),
-        cv2.Scharr(smooth, cv2.CV_32F, 0, 1, scale=1 / 32),
-    )
-    return _cells(across * across + down * down, side)
+    whole = picture if picture.dtype == np.uint8 else np.asarray(picture, dtype=np.float32)
+    down, right = (-length % BLOCK for length in whole.shape)
+    if down or right:
+        whole = cv2.copyMakeBorder(whole, 0, down, 0, right, cv2.BORDER_REPLICATE)
+    levels = [np.ascontiguousarray(whole)]
+    smaller = np.asarray(whole, dtype=np.float32)
+    for _ in _SCALES[1:]:
+        smaller = cv2.resize(smaller, (smaller.shape[1] // 2, smaller.shape[0] // 2), interpolation=cv2.INTER_AREA)
+        levels.append(smaller)
+    return levels
 
 
-def _cells(values: NDArray[np.float32], side: int) -> FloatGrid:
-    """Return means over square cells of a side, px; those at the far edges may be smaller."""
-    rows, cols = (math.ceil(length / side) for length in values.shape)
-    sums = np.add.reduceat(
-        np.add.reduceat(values.astype(np.float64), np.arange(rows) * side, 0), np.arange(cols) * side, 1
-    )
-    high = np.minimum(side, values.shape[0] - np.arange(rows) * side)
-    wide = np.minimum(side, values.shape[1] - np.arange(cols) * side)
-    found: FloatGrid = sums / (high[:, None] * wide[None, :])
+def _block_energy(level: NDArray[Any], side: int) -> FloatGrid:
+    """Return the mean squared gradient of each block of a level, per pixel of the whole picture."""
+    import cv2
+
+    across, down = (cv2.Sobel(level, cv2.CV_32F, *way, ksize=3) for way in ((1, 0), (0, 1)))
+    squares = cv2.add(cv2.multiply(across, across), cv2.multiply(down, down))
+    if side > 1:
+        squares = cv2.resize(squares, (level.shape[1] // side, level.shape[0] // side), interpolation=cv2.INTER_AREA)
+    return np.asarray(squares, dtype=np.float64) / (_SOBEL * BLOCK / side) ** 2
+
+
+def _finest_energy(whole: NDArray[Any], wanted: NDArray[np.bool_]) -> FloatGrid:
+    """Return the mean squared gradient of the wanted blocks of the picture itself."""
+    import cv2
+
+    edged = cv2.copyMakeBorder(whole, 1, 1, 1, 1, cv2.BORDER_REPLICATE)
+    windows = np.lib.stride_tricks.sliding_window_view(edged, (BLOCK + 2, BLOCK + 2))[::BLOCK, ::BLOCK]
+    held = windows[wanted].astype(np.int16 if whole.dtype == np.uint8 else np.float32)
+    smooth_down = held[:, :-2] + 2 * held[:, 1:-1] + held[:, 2:]
+    smooth_across = held[:, :, :-2] + 2 * held[:, :, 1:-1] + held[:, :, 2:]
+    across = (smooth_down[:, :, 2:] - smooth_down[:, :, :-2]).reshape(len(held), -1).astype(np.float32)
+    down = (smooth_across[:, 2:] - smooth_across[:, :-2]).reshape(len(held), -1).astype(np.float32)
+    squares = np.einsum("ij,ij->i", across, across) + np.einsum("ij,ij->i", down, down)
+    found: FloatGrid = squares.astype(np.float64) / (BLOCK * _SOBEL) ** 2
     return found
 
 
-def _noise(energy: FloatGrid, brightness: FloatGrid) -> tuple[FloatGrid, FloatGrid]:
-    """Return the level of the noise and its scatter for each cell, from the flattest cells as bright as it.
+def _tones(brightness: FloatGrid) -> NDArray[np.intp]:
+    """Return the class of brightness of each block."""
+    return np.digitize(brightness, np.quantile(brightness, np.linspace(0, 1, _TONES + 1)[1:-1]))
+
+
+def _every_other(shape: tuple[int, ...]) -> NDArray[np.bool_]:
+    rows, cols = np.indices(shape)
+    found: NDArray[np.bool_] = (rows + cols) % 2 == 0
+    return found
+
+
+def _in_cells(grid: NDArray[Any], side: int, fill: Any) -> NDArray[Any]:
+    """Return blocks by cell: shape (rows, cols, blocks of a cell), filled up at the far edges."""
+    rows, cols = (math.ceil(length / side) for length in grid.shape)
+    whole = np.full((rows * side, cols * side), fill, dtype=grid.dtype)
+    whole[: grid.shape[0], : grid.shape[1]] = grid
+    return whole.reshape(rows, side, cols, side).swapaxes(1, 2).reshape(rows, cols, side * side)
+
+
+def _in_blocks(cells: NDArray[Any], side: int, shape: tuple[int, ...]) -> NDArray[Any]:
+    """Return cells by block again: the other way of ``_in_cells``."""
+    rows, cols, _ = cells.shape
+    whole = cells.reshape(rows, cols, side, side).swapaxes(1, 2).reshape(rows * side, cols * side)
+    return whole[: shape[0], : shape[1]]
+
+
+def _flat_blocks(energy: FloatGrid, tones: NDArray[np.intp], side: int) -> NDArray[np.bool_]:
+    """Return the blocks of the flattest cells: the share with the least energy of each class of brightness."""
+    held = _in_cells(energy, side, np.nan)
+    with warnings.catch_warnings():
+        warnings.simplefilter("ignore", RuntimeWarning)
+        means = np.nanmedian(held, axis=2)
+    tone = _in_cells(tones, side, 0)[:, :, side * side // 2]
+    flat = np.zeros(means.shape, dtype=bool)
+    for index in range(_TONES):
+        here = tone == index
+        if here.any():
+            count = max(int(here.sum() * _FLATTEST), min(3, int(here.sum())))
+            flat |= here & (means <= np.partition(means[here], count - 1)[count - 1])
+    return _in_blocks(np.repeat(flat[:, :, None], side * side, axis=2), side, energy.shape)
+
+
+def _noise(
+    energy: FloatGrid, flat: NDArray[np.bool_], tones: NDArray[np.intp], floor: float
+) -> tuple[FloatGrid, FloatGrid]:
+    """Return the level of the noise and its scatter for each block, from flat ones as bright as it.
 
     Noise grows with light; where nothing as bright is flat it is taken to be at most some times that of the quietest.
     """
-    edges = np.quantile(brightness, np.linspace(0, 1, _TONES + 1)[1:-1])
-    tone = np.digitize(brightness, edges)
-    levels, scatters = np.zeros(_TONES), np.zeros(_TONES)
+    levels, scatters = np.full(_TONES, np.inf), np.zeros(_TONES)
     for index in range(_TONES):
-        ordered = np.sort(energy[tone == index])
-        if len(ordered):
-            flattest = ordered[: max(int(len(ordered) * _FLATTEST), 3)]
-            levels[index] = np.median(flattest)
-            scatters[index] = np.percentile(flattest, 90) - levels[index]
-    quietest = min(levels[index] for index in range(_TONES) if np.any(tone == index))
-    levels = np.minimum(levels, _LOUDEST * quietest)
-    scatters = np.maximum(scatters, levels * 0.35) + 1e-12
-    return levels[tone], scatters[tone]
+        held = energy[flat & (tones == index)]
+        if len(held):
+            low, middle, high = np.quantile(held, (0.16, 0.5, 0.84))
+            levels[index] = min(float(held.mean()), 1.5 * middle)
+            scatters[index] = max((high - low) / 2, middle / 4)
+    known = levels[np.isfinite(levels)]
+    quietest = float(known.min()) if len(known) else 0.0
+    over = levels > _LOUDEST * quietest + floor
+    levels[over], scatters[over] = _LOUDEST * quietest + floor, _LOUDEST * quietest
+    return levels[tones], scatters[tones] + floor
 
 
-def _blur(energies: list[FloatGrid], brightness: FloatGrid) -> FloatGrid:
+def _with_edges(energies: Grids, noise: list[tuple[FloatGrid, FloatGrid]], side: int) -> NDArray[np.bool_]:
+    """Return the blocks that hold an edge as far as the coarser scales tell, the strongest of each cell."""
+    found = [
+        (energy - level) / (scatter * least)
+        for energy, (level, scatter), least in zip(energies, noise, _EDGE_ABOVE, strict=False)
+    ]
+    strength = _in_cells(np.maximum(*found), side, -np.inf)
+    most = min(_MOST_BLOCKS, side * side)
+    least = np.partition(strength, -most, axis=2)[:, :, -most]
+    return _in_blocks((strength >= least[:, :, None]) & (strength > 1), side, energies[0].shape)
+
+
+def _sums(energy: FloatGrid, level: FloatGrid, scatter: FloatGrid, chosen: NDArray[np.bool_], side: int) -> _Sum:
+    signal, variance, levels = (
+        _in_cells(np.where(chosen, grid, 0.0), side, 0.0).sum(axis=2) for grid in (energy - level, scatter**2, level)
+    )
+    return _Sum(signal, np.hypot(np.sqrt(variance), _KNOWN_TO * levels), levels)
+
+
+def _usable(fine: _Sum, coarse: _Sum) -> NDArray[np.bool_]:
+    """Return where two scales tell a blur.
+
+    What falls steeper than an edge and hardly stands above the noise is noise that is louder here.
+    """
+    louder = (fine.signal > _STEEPEST * coarse.signal) & (fine.signal < _LOUDER * fine.level)
+    return fine.seen & coarse.seen & ~louder
+
+
+def _blur(sums: Sums) -> FloatGrid:
     """Return the blur of each cell, px, from the finest two scales that both stand above the noise."""
-    blur = np.full(brightness.shape, np.nan)
-    noise = [_noise(energy, brightness) for energy in energies]
-    for fine in range(len(_SCALES) - 1):
-        coarse = fine + 1
-        signal_f, signal_c = (energies[k] - noise[k][0] for k in (fine, coarse))
-        seen = signal_c > _ABOVE * noise[coarse][1]
-        with np.errstate(invalid="ignore", divide="ignore"):
-            ratio = signal_f / signal_c
-        # Steeper than any edge, and hardly above the noise: that is noise which is louder here.
-        louder = (ratio > _STEEPEST) & (signal_f < _LOUDER * noise[fine][0])
-        usable = seen & ~louder & (signal_f > _FINE_ABOVE * noise[fine][1]) & np.isnan(blur)
-        blur[usable] = _sigma(ratio[usable], _SCALES[fine], _SCALES[coarse])
+    blur = np.full(sums[0].signal.shape, np.nan)
+    for index, (fine, coarse) in enumerate(pairwise(sums)):
+        told = _usable(fine, coarse) & np.isnan(blur)
+        blur[told] = _sigma(fine.signal[told] / coarse.signal[told], _SCALES[index], _SCALES[index + 1])
     return blur
+
+
+def _steepness(sums: Sums) -> FloatGrid:
+    """Return how surely and how steeply the energy falls from the finest scale on, by which cells are ranked.
+
+    It is the lower end of what the noise allows, the highest of single cells and of larger squares round them; a
+    square counts for the cell in it that holds most. The fall from the second scale on is taken off in part, since
+    lines and points fall steeper than edges at every scale.
+    """
+    import cv2
+
+    most = sums[0].signal
+    best = np.full(most.shape, -np.inf)
+    for size in _POOLS:
+        one, two, three = (each.over(size) for each in sums[:3])
+        holds_most = most >= cv2.dilate(most, np.ones((size, size)))
+        better = _usable(one, two) & three.seen & holds_most
+        # What hardly stands above the noise is believed to fall as an edge does, and not steeper.
+        believed = math.log(_STEEPEST) + np.log1p(np.maximum(one.signal, 0) / (_LOUDER * one.level + 1e-9))
+        falls = np.minimum(_fall(one, two), believed)
+        best[better] = np.maximum(best, falls - _SHAPE * _fall(two, three))[better]
+    return best
+
+
+def _fall(fine: _Sum, coarse: _Sum) -> FloatGrid:
+    least = np.maximum(fine.signal - _CAUTION * fine.scatter, 1e-9)
+    found: FloatGrid = np.log(least / np.maximum(coarse.signal + _CAUTION * coarse.scatter, 1e-9))
+    return found
+
+
+def _score(blur: FloatGrid) -> FloatGrid:
+    found: FloatGrid = 1 / (1 + (blur / _HALF_AT_PX) ** 2)
+    return found
 
 
 def _sigma(ratio: FloatGrid, fine: float, coarse: float) -> FloatGrid:
@@ -167,14 +331,10 @@ def _sigma(ratio: FloatGrid, fine: float, coarse: float) -> FloatGrid:
     return np.minimum(found, 8 * coarse)
 
 
-def _places(
-    scores: FloatGrid, blur: FloatGrid, detail: FloatGrid, size: tuple[int, int], side: int
-) -> tuple[Place, ...]:
-    """Return the sharpest cells that are apart from each other, best first; of equals the one with more detail."""
-    known = np.argwhere(~np.isnan(scores))
-    order = sorted(
-        known.tolist(), key=lambda at: (-round(float(scores[at[0], at[1]]), 2), -float(detail[at[0], at[1]]))
-    )
+def _places(blur: FloatGrid, rank: FloatGrid, detail: FloatGrid, size: tuple[int, int], side: int) -> tuple[Place, ...]:
+    """Return the cells that are surely sharpest and apart from each other: by rank, then by blur and detail."""
+    known = np.argwhere(~np.isnan(blur)).tolist()
+    order = sorted(known, key=lambda at: (-rank[at[0], at[1]], round(blur[at[0], at[1]], 1), -detail[at[0], at[1]]))
     chosen: list[list[int]] = []
     for at in order:
         if all(math.hypot(at[0] - one[0], at[1] - one[1]) >= _APART for one in chosen):
@@ -182,11 +342,13 @@ def _places(
         if len(chosen) == MOST_PLACES:
             break
     width, height = size
+    # One that is less sure to be sharp is not called sharper.
+    scores = np.minimum.accumulate([round(float(_score(blur[row, col])), 2) for row, col in chosen] or [0.0])
     return tuple(
         Place(
             x=(min((col + 1) * side, width) + col * side) / 2 / width,
             y=(min((row + 1) * side, height) + row * side) / 2 / height,
-            score=round(float(scores[row, col]), 2), blur_px=float(blur[row, col]),
+            score=float(score), blur_px=float(blur[row, col]),
         )
-        for row, col in chosen
+        for (row, col), score in zip(chosen, scores, strict=False)
     )  # fmt: skip
