@@ -41,6 +41,7 @@ class Stand:
     focused: dict[int, np.ndarray]
 
     def blur_px(self, layer: int, focused: int) -> float:
+        """Diameter of the blur disc of a layer when another is focused on, pixels."""
         at, on = (extension_at_object_distance(self.distances[one], FOCAL_MM) for one in (layer, focused))
         return abs(float(defocus_blur(at, on, FOCAL_MM, STOP))) / FRAME_UNITS[0] * WIDTH
 

@@ -158,14 +158,15 @@ def pocket(
 
 
 @app.command()
-def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG or WebP picture.")]) -> None:
+def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, WebP or raw picture.")]) -> None:
     """Print where a picture is sharp, as JSON: rows of scores from 0 to 1, null where nothing can be said."""
     from welotrope.core.picture.sharpness_map import sharpness_map
-    from welotrope.interchange.pictures import read_grey
+    from welotrope.interchange.pictures.opened import opened
     from welotrope.interchange.sharpness_json import sharpness_values
 
     try:
-        print(json.dumps(sharpness_values(sharpness_map(read_grey(picture)))))
+        with opened(picture) as found:
+            print(json.dumps(sharpness_values(sharpness_map(found.grey()))))
     except WelotropeError as error:
         _fail(error.sentence)
 

@@ -22,7 +22,7 @@ _ISO_100_NOISE = 0.006  # of white, in the middle tones
 
 @dataclass(frozen=True, kw_only=True)
 class Wear:
-    """What a picture goes through: contrast kept, ISO of a sensor, strength of film grain, JPEG quality (None: none)."""
+    """What a picture goes through: contrast kept, ISO of a sensor, film grain, JPEG quality (None: none)."""
 
     contrast: float = 1.0
     iso: float = 100.0
@@ -34,7 +34,7 @@ def scene_called(
     name: str, seed: int, focal_mm: float, nearest_mm: float = 450.0, farthest_mm: float = math.inf
 ) -> Scene:
     """Return a scene as chance sets it up before a lens."""
-    return SCENES[name](np.random.default_rng(seed), Reach(focal_mm, nearest_mm, math.inf))
+    return SCENES[name](np.random.default_rng(seed), Reach(focal_mm, 450.0, math.inf))
 
 
 def render(scene: Scene, focal_mm: float, focus_mm: float | None, stop: float, width_px: int) -> Picture:
@@ -59,7 +59,7 @@ def worn(picture: Picture, wear: Wear, seed: int) -> Picture:
         found += strength * light * rng.standard_normal(picture.shape, dtype=np.float32)
     if wear.grain:
         clumps = cv2.GaussianBlur(rng.standard_normal(shape, dtype=np.float32), (0, 0), 1.1)
-        clumps *= wear.grain / float(clumps.std())
+        clumps = clumps * np.float32(wear.grain / float(clumps.std()))
         found += clumps if found.ndim == 2 else clumps[:, :, None]
     done = np.clip(found * 255 + 0.5, 0, 255).astype(np.uint8)
     if wear.quality is None:

@@ -18,9 +18,20 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
 from welotrope.core.errors import ConflictError
-from welotrope.store.models import Base, FileRow, JobRow, JournalRow, PictureMapRow, SettingRow, SidecarRow
+from welotrope.store.models import (
+    Base,
+    FileRow,
+    JobRow,
+    JournalRow,
+    PictureImportRow,
+    PictureMapRow,
+    SettingRow,
+    SidecarRow,
+)
 
 KEEP = 200
+# What is made again, kept by hash, or undone in its own way.
+_NOT_UNDONE = (JournalRow, SettingRow, JobRow, FileRow, PictureImportRow, PictureMapRow, SidecarRow)
 Row = dict[str, Any]
 # What things are called in the sentences of a refusal.
 _NOUNS = {
@@ -215,7 +226,7 @@ def _key(table: Table) -> str:
 
 
 def _undoable(row: object) -> bool:
-    return not isinstance(row, JournalRow | SettingRow | JobRow | FileRow | PictureMapRow | SidecarRow)
+    return not isinstance(row, _NOT_UNDONE)
 
 
 def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:

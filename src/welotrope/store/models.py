@@ -235,6 +235,7 @@ class PictureRow(Base):
     outing_id: Mapped[int | None] = mapped_column(ForeignKey("outing.id", ondelete="SET NULL"), index=True)
     frame_id: Mapped[int | None] = mapped_column(ForeignKey("frame.id", ondelete="SET NULL"), index=True)
     thumb_sha: Mapped[str | None] = mapped_column(ForeignKey("file.sha256"))
+    preview_sha: Mapped[str | None] = mapped_column(ForeignKey("file.sha256"))
     original_sha: Mapped[str | None] = mapped_column(ForeignKey("file.sha256"))
 
 
@@ -246,6 +247,21 @@ class PictureMapRow(Base):
 
     picture_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     data: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class PictureImportRow(Base):
+    """An import of pictures: from where, and what came of it; its report outlives the job."""
+
+    __tablename__ = "picture_import"
+    __table_args__: Any = {}
+
+    batch: Mapped[str] = mapped_column(primary_key=True)
+    source: Mapped[str]
+    at: Mapped[dt.datetime]
+    added: Mapped[int] = mapped_column(default=0)
+    known: Mapped[int] = mapped_column(default=0)
+    refused: Mapped[list[str]] = mapped_column(JSON, default=list)
+    ended: Mapped[str] = mapped_column(default="")
 
 
 class SidecarRow(Base):

@@ -51,7 +51,7 @@ def planted(seed=3, contrast=1.0, noise=0.0, grain=0.0, quality=None):
 
 
 HARD = [
-    {}, {"contrast": 0.3, "noise": 0.004}, {"noise": 0.03}, {"noise": 0.08}, {"noise": 0.04, "grain": 1.2},
+    {}, {"contrast": 0.3, "noise": 0.004}, {"noise": 0.03}, {"noise": 0.06}, {"noise": 0.04, "grain": 1.2},
     {"contrast": 0.3, "noise": 0.03}, {"quality": 85}, {"noise": 0.02, "quality": 75},
 ]  # fmt: skip
 

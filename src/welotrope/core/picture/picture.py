@@ -65,6 +65,7 @@ class Picture(NewPicture):
     outing_id: int | None = None
     frame_id: int | None = None
     thumb_sha: str | None = None
+    preview_sha: str | None = None
     original_sha: str | None = None
 
     @property

@@ -40,6 +40,7 @@ _EDGE_ABOVE = (4.5, 7.0)  # the same of a block that is to hold an edge, at the 
 _STEEPEST, _LOUDER = 2.2, 4.0  # the fall of the sharpest edge; times its level that noise is taken to vary
 _MOST_BLOCKS = 24  # of a cell that are looked at
 _CAUTION, _SHAPE, _POOLS = 2.5, 0.4, (1, 3, 5)
+_SHARP_EDGE, _ALIKE = 0.6, 0.1  # rank from which all count as sharp, and steps of it below
 _HALF_AT_PX = 1.2  # blur at which the score is a half
 _APART = 2.5  # cells between two places that are told apart
 # Scatter that eight bits and compression leave where they took the noise away, squared grey levels a pixel.
@@ -107,8 +108,8 @@ class _Sum:
         import cv2
 
         def pooled(grid: FloatGrid) -> FloatGrid:
-            found: FloatGrid = cv2.blur(grid, (size, size), borderType=cv2.BORDER_REPLICATE) * size * size
-            return found
+            mean = cv2.blur(grid, (size, size), borderType=cv2.BORDER_REPLICATE)
+            return np.asarray(mean, dtype=np.float64) * size * size
 
         return _Sum(pooled(self.signal), np.sqrt(np.maximum(pooled(self.scatter**2), 0.0)), pooled(self.level))
 
@@ -132,7 +133,8 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     energies = [_block_energy(level, BLOCK >> halvings) for halvings, level in enumerate(levels[1:], start=1)]
     tones = _tones(np.asarray(levels[-1], dtype=np.float64))
     flat = _flat_blocks(energies[0], tones, side)
-    floors = _FLOORS if picture.dtype == np.uint8 else (1e-9,) * len(_SCALES)
+    white = 255.0 if picture.dtype == np.uint8 else max(float(np.max(picture)), 1e-6)
+    floors = [floor * (white / 255) ** 2 for floor in _FLOORS]
     noise = [_noise(energy, flat, tones, floor) for energy, floor in zip(energies, floors[1:], strict=True)]
     chosen = _with_edges(energies, noise, side)
     finest = np.zeros_like(energies[0])
@@ -157,7 +159,7 @@ def _levels(picture: NDArray[Any]) -> list[NDArray[Any]]:
     if down or right:
         whole = cv2.copyMakeBorder(whole, 0, down, 0, right, cv2.BORDER_REPLICATE)
     levels = [np.ascontiguousarray(whole)]
-    smaller = np.asarray(whole, dtype=np.float32)
+    smaller: NDArray[Any] = np.asarray(whole, dtype=np.float32)
     for _ in _SCALES[1:]:
         smaller = cv2.resize(smaller, (smaller.shape[1] // 2, smaller.shape[0] // 2), interpolation=cv2.INTER_AREA)
         levels.append(smaller)
@@ -181,7 +183,7 @@ def _finest_energy(whole: NDArray[Any], wanted: NDArray[np.bool_]) -> FloatGrid:
 
     edged = cv2.copyMakeBorder(whole, 1, 1, 1, 1, cv2.BORDER_REPLICATE)
     windows = np.lib.stride_tricks.sliding_window_view(edged, (BLOCK + 2, BLOCK + 2))[::BLOCK, ::BLOCK]
-    held = windows[wanted].astype(np.int16 if whole.dtype == np.uint8 else np.float32)
+    held: NDArray[Any] = windows[wanted].astype(np.int16 if whole.dtype == np.uint8 else np.float32)
     smooth_down = held[:, :-2] + 2 * held[:, 1:-1] + held[:, 2:]
     smooth_across = held[:, :, :-2] + 2 * held[:, :, 1:-1] + held[:, :, 2:]
     across = (smooth_down[:, :, 2:] - smooth_down[:, :, :-2]).reshape(len(held), -1).astype(np.float32)
@@ -332,9 +334,13 @@ def _sigma(ratio: FloatGrid, fine: float, coarse: float) -> FloatGrid:
 
 
 def _places(blur: FloatGrid, rank: FloatGrid, detail: FloatGrid, size: tuple[int, int], side: int) -> tuple[Place, ...]:
-    """Return the cells that are surely sharpest and apart from each other: by rank, then by blur and detail."""
+    """Return the cells that are surely sharpest and apart from each other.
+
+    Those that are about as sharp as a sharp edge count alike; of them the one with the most detail comes first.
+    """
     known = np.argwhere(~np.isnan(blur)).tolist()
-    order = sorted(known, key=lambda at: (-rank[at[0], at[1]], round(blur[at[0], at[1]], 1), -detail[at[0], at[1]]))
+    classed = np.floor(np.minimum(np.where(np.isfinite(rank), rank, -1e3), _SHARP_EDGE) / _ALIKE)
+    order = sorted(known, key=lambda at: (-classed[at[0], at[1]], -detail[at[0], at[1]]))
     chosen: list[list[int]] = []
     for at in order:
         if all(math.hypot(at[0] - one[0], at[1] - one[1]) >= _APART for one in chosen):

@@ -18,13 +18,11 @@ _PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
 _NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
 
 
-def add_picture(
-    book: Book, picture: NewPicture, batch: str, outing_id: int | None, thumb_sha: str | None, original_sha: str | None
-) -> int:
-    """Store a picture and return its key."""
+def add_picture(book: Book, picture: NewPicture, batch: str, outing_id: int | None = None, **files: str | None) -> int:
+    """Store a picture and return its key; ``files`` are ``thumb_sha``, ``preview_sha`` and ``original_sha``."""
     row = PictureRow(
         **{name: getattr(picture, name) for name in _NEW}, exif=to_json(picture.exif), batch=batch,
-        outing_id=outing_id, thumb_sha=thumb_sha, original_sha=original_sha,
+        outing_id=outing_id, **files,
     )  # fmt: skip
     book.sql.add(row)
     book.sql.flush()
@@ -47,10 +45,11 @@ def known_hashes(book: Book, hashes: Iterable[str]) -> set[str]:
     return set(book.sql.scalars(select(PictureRow.sha256).where(PictureRow.sha256.in_(list(hashes)))))
 
 
-def move_picture(book: Book, id: int, folder: str, name: str) -> None:
-    """Note where the file of a picture lies now."""
+def change_picture(book: Book, id: int, **values: Any) -> None:
+    """Change what is known of the file of a picture, by attribute."""
     row = fetch(book, PictureRow, "picture", id)
-    row.folder, row.name = folder, name
+    for name, value in values.items():
+        setattr(row, name, value)
     book.sql.flush()
 
 
@@ -109,15 +108,6 @@ def delete_pictures(book: Book, ids: Sequence[int]) -> int:
         book.sql.delete(row)
     book.sql.flush()
     return len(rows)
-
-
-def batches(book: Book, limit: int = 8) -> list[tuple[str, int]]:
-    """Return the latest imports by key, with how many pictures each brought."""
-    query = (
-        select(PictureRow.batch, func.count()).group_by(PictureRow.batch)
-        .order_by(func.max(PictureRow.id).desc()).limit(limit)
-    )  # fmt: skip
-    return [(batch, count) for batch, count in book.sql.execute(query)]
 
 
 def measured(book: Book, id: int) -> dict[str, Any] | None:

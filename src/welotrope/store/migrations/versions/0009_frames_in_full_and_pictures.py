@@ -76,6 +76,17 @@ def _new_tables() -> None:
         sa.PrimaryKeyConstraint("picture_id", name="pk_picture_map"),
     )
     op.create_table(
+        "picture_import",
+        sa.Column("batch", sa.String(), nullable=False),
+        sa.Column("source", sa.String(), nullable=False),
+        sa.Column("at", sa.DateTime(), nullable=False),
+        sa.Column("added", sa.Integer(), nullable=False),
+        sa.Column("known", sa.Integer(), nullable=False),
+        sa.Column("refused", sa.JSON(), nullable=False),
+        sa.Column("ended", sa.String(), nullable=False),
+        sa.PrimaryKeyConstraint("batch", name="pk_picture_import"),
+    )
+    op.create_table(
         "sidecar",
         sa.Column("id", sa.Integer(), nullable=False),
         sa.Column("batch", sa.String(), nullable=False),
@@ -110,10 +121,12 @@ def _pictures() -> None:
         sa.Column("outing_id", sa.Integer(), nullable=True),
         sa.Column("frame_id", sa.Integer(), nullable=True),
         sa.Column("thumb_sha", sa.String(), nullable=True),
+        sa.Column("preview_sha", sa.String(), nullable=True),
         sa.Column("original_sha", sa.String(), nullable=True),
         sa.ForeignKeyConstraint(["outing_id"], ["outing.id"], name="fk_picture_outing_id", ondelete="SET NULL"),
         sa.ForeignKeyConstraint(["frame_id"], ["frame.id"], name="fk_picture_frame_id", ondelete="SET NULL"),
         sa.ForeignKeyConstraint(["thumb_sha"], ["file.sha256"], name="fk_picture_thumb_sha"),
+        sa.ForeignKeyConstraint(["preview_sha"], ["file.sha256"], name="fk_picture_preview_sha"),
         sa.ForeignKeyConstraint(["original_sha"], ["file.sha256"], name="fk_picture_original_sha"),
         sa.PrimaryKeyConstraint("id", name="pk_picture"),
         sa.UniqueConstraint("sha256", name="uq_picture_sha256"),
@@ -142,7 +155,7 @@ def _bring_along(connection: sa.Connection) -> None:
 
 
 def downgrade() -> None:
-    for table in ("picture", "sidecar", "picture_map"):
+    for table in ("picture", "sidecar", "picture_import", "picture_map"):
         op.drop_table(table)
     for index in ("ix_frame_taken", "ix_frame_lens_name", "ix_frame_roll_id"):
         op.drop_index(index, "frame")

@@ -1,0 +1,101 @@
+"""The process that opens pictures, so that a library that falls over a broken file takes nothing else along.
+
+It reads one JSON object a line from standard input and answers with one on standard output.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import sys
+from collections.abc import Callable
+from contextlib import suppress
+from pathlib import Path
+from typing import Any
+
+from welotrope.core.errors import WelotropeError
+from welotrope.interchange.pictures.opened import opened
+
+MEMORY = 3 * 1024**3
+_CHUNK = 1024 * 1024
+THUMB_PX, PREVIEW_PX = 360, 2048
+
+
+def look(asked: dict[str, Any]) -> dict[str, Any]:
+    """Return hash, kind, size and EXIF of a picture, and write its thumbnail."""
+    from dataclasses import asdict
+
+    from welotrope.interchange.pictures.exif import read_exif
+
+    path = Path(asked["path"])
+    with opened(path) as picture:
+        taken, exif = read_exif(picture)
+        width, height = picture.size()
+        picture.small(THUMB_PX).save(asked["thumb"], "JPEG", quality=82)
+        media = picture.media_type
+    return {
+        "sha256": _hash(path), "bytes": path.stat().st_size, "media_type": media, "width_px": width,
+        "height_px": height, "taken_at": taken.isoformat() if taken else None, "exif": asdict(exif),
+    }  # fmt: skip
+
+
+def measure(asked: dict[str, Any]) -> dict[str, Any]:
+    """Return the sharpness map of a picture with the blur behind it, and write its preview."""
+    from welotrope.core.picture.sharpness_map import sharpness_map
+    from welotrope.interchange.sharpness_json import measured_values
+
+    path = Path(asked["path"])
+    with opened(path) as picture:
+        found = sharpness_map(picture.grey())
+    with opened(path) as picture:
+        picture.small(PREVIEW_PX).save(asked["preview"], "JPEG", quality=85)
+    return measured_values(found)
+
+
+def full(asked: dict[str, Any]) -> dict[str, Any]:
+    """Write a picture full size as a JPEG that a browser can show."""
+    with opened(Path(asked["path"])) as picture:
+        picture.whole().save(asked["to"], "JPEG", quality=92)
+    return {}
+
+
+WORK: dict[str, Callable[[dict[str, Any]], dict[str, Any]]] = {"look": look, "measure": measure, "full": full}
+
+
+def _hash(path: Path) -> str:
+    found = hashlib.sha256()
+    with path.open("rb") as file:
+        while chunk := file.read(_CHUNK):
+            found.update(chunk)
+    return found.hexdigest()
+
+
+def _answer(line: str) -> dict[str, Any]:
+    try:
+        asked = json.loads(line)
+        return WORK[asked["do"]](asked)
+    except WelotropeError as error:
+        return {"error": error.sentence}
+    except OSError as error:
+        return {"error": f"It cannot be read or written ({error.strerror}).", "errno": error.errno}
+
+
+def main() -> None:
+    """Answer until the input ends."""
+    with suppress(ImportError, ValueError, OSError):
+        import resource
+
+        resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
+    # What libraries print must not be taken for an answer.
+    answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
+    os.dup2(2, 1)
+    import cv2
+
+    cv2.setNumThreads(1)
+    for line in sys.stdin:
+        print(json.dumps(_answer(line)), file=answers, flush=True)
+
+
+if __name__ == "__main__":
+    main()

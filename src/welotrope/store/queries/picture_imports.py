@@ -1,0 +1,68 @@
+"""Imports of pictures: from where, and what came of them."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+
+from welotrope.store.book import Book
+from welotrope.store.models import PictureImportRow, PictureRow
+
+MOST_REFUSED = 200
+KEEP = 50
+
+
+@dataclass(frozen=True, kw_only=True)
+class PictureImport:
+    """An import: its source and time, pictures added, known before and still there, and files refused with why."""
+
+    batch: str
+    source: str
+    at: dt.datetime
+    added: int
+    known: int
+    refused: tuple[str, ...]
+    ended: str
+    left: int = 0
+
+
+def begin_import(book: Book, batch: str, source: str, now: dt.datetime) -> None:
+    """Enter an import; the oldest go."""
+    book.sql.add(PictureImportRow(batch=batch, source=source[:400], at=now, added=0, known=0, refused=[], ended=""))
+    book.sql.flush()
+    for old in book.sql.scalars(select(PictureImportRow).order_by(PictureImportRow.at.desc()).offset(KEEP)):
+        book.sql.delete(old)
+    book.sql.flush()
+
+
+def note_import(
+    book: Book, batch: str, *, added: int = 0, known: int = 0, refused: tuple[str, ...] = (), ended: str = ""
+) -> None:
+    """Add to the report of an import."""
+    row = book.sql.get(PictureImportRow, batch)
+    if row is None:
+        return
+    row.added += added
+    row.known += known
+    row.refused = [*row.refused, *refused][:MOST_REFUSED]
+    row.ended = ended or row.ended
+    book.sql.flush()
+
+
+def list_imports(book: Book, limit: int = 8) -> list[PictureImport]:
+    """Return the latest imports, newest first, each with how many of its pictures there are."""
+    rows = book.sql.scalars(select(PictureImportRow).order_by(PictureImportRow.at.desc()).limit(limit)).all()
+    query = (
+        select(PictureRow.batch, func.count()).where(PictureRow.batch.in_([row.batch for row in rows]))
+        .group_by(PictureRow.batch)
+    )  # fmt: skip
+    left = {batch: count for batch, count in book.sql.execute(query)}
+    return [
+        PictureImport(
+            batch=row.batch, source=row.source, at=row.at, added=row.added, known=row.known,
+            refused=tuple(row.refused), ended=row.ended, left=left.get(row.batch, 0),
+        )
+        for row in rows
+    ]  # fmt: skip
