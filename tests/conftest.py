@@ -3,6 +3,7 @@
 import datetime as dt
 import os
 import shutil
+import sqlite3
 
 import pytest
 from fastapi.testclient import TestClient
@@ -24,8 +25,33 @@ HOME = "http://127.0.0.1:8420"
 def demo_template(tmp_path_factory):
     """A demo folder that is only ever copied."""
     folder = tmp_path_factory.mktemp("demo-template")
+    build_demo(folder, pictures=False)
+    return folder
+
+
+@pytest.fixture(scope="session")
+def pictured_template(tmp_path_factory):
+    """The same with the pictures of the outing, which take seconds to render."""
+    folder = tmp_path_factory.mktemp("pictured-template")
     build_demo(folder)
     return folder
+
+
+@pytest.fixture
+def pictured_folder(pictured_template, tmp_path):
+    folder = tmp_path / "pictured"
+    shutil.copytree(pictured_template, folder)
+    with sqlite3.connect(folder / DATABASE_NAME) as connection:
+        connection.execute("UPDATE picture SET folder = ?", (str(folder / "Pictures of the Teal"),))
+    connection.close()
+    return folder
+
+
+@pytest.fixture
+def pictured_client(pictured_folder):
+    """A browser-like client on the demo with its pictures."""
+    with TestClient(create_app(pictured_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+        yield client
 
 
 @pytest.fixture

@@ -8,8 +8,9 @@ from pathlib import Path
 
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
+from welotrope.demo.pictures import add_pictures
 from welotrope.store.book import Book
-from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, slots
+from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, rolls, slots
 from welotrope.store.session import DATABASE_NAME, Database
 
 MARKER = ".welotrope-demo"
@@ -20,8 +21,10 @@ class NotADemoError(Exception):
     """The folder is not the demo's."""
 
 
-def build_demo(folder: Path, *, fresh: bool = False) -> None:
+def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True) -> None:
     """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over.
+
+    Without ``pictures`` none are rendered, which takes most of the time.
 
     Raises
     ------
@@ -42,6 +45,9 @@ def build_demo(folder: Path, *, fresh: bool = False) -> None:
         if not kit.list_bodies(book) and not kit.list_lenses(book):
             fill(book)
             book.commit()
+            if pictures:
+                add_pictures(book, folder)
+                book.commit()
     database.close()
 
 
@@ -67,11 +73,18 @@ def fill(book: Book) -> None:
         presets.add_preset(book, lenses[lens], name, distance, stop, subjects)
     kit.take_in_hand(book, setups[0])
     outing = log.add_outing(book, *skarnmere.OUTING)
-    for minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note in skarnmere.FRAMES:
+    roll = rolls.save_roll(book, skarnmere.ROLL)
+    rows = zip(skarnmere.FRAMES, skarnmere.MEANT.values(), skarnmere.LIGHTS, strict=True)
+    for (minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note), meant, light in rows:
         stored = kit.get_setup(book, setups[setup])
         angle = stored.setup.ring(stop).setting_for(distance)
         frame = frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
-        extras = replace(frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note)
+        subject, aid, technique, support, instead, miss_mm = meant
+        extras = replace(
+            frame, preset_name=preset, shutter_s=shutter, iso=iso, film_frame=film_frame, note=note, subject=subject,
+            aid=aid, technique=technique.value, support=support.value, light=light.value, instead=instead,
+            miss_mm=miss_mm, roll_id=roll if film_frame else None,
+        )  # fmt: skip
         log.add_frame(book, outing, extras, outcome)
 
 

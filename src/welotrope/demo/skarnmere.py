@@ -19,7 +19,9 @@ from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, Lens
 from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject
+from welotrope.core.review.intention import Ambient, Support, Technique
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.roll import Roll
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.core.ring.survey import Point, ReadingUnit, Survey, SurveyKind
@@ -313,3 +315,42 @@ FRAMES: tuple[tuple[int, int, float, float, str, float | None, int | None, str, 
     (95, 4, 45000, 4, "", 1 / 500, 400, "", B, "peaking only"),
     (440, 1, math.inf, 3.5, "", 15, 3200, "", None, "lake at night, test shot to check at home"),
 )
+
+ROLL = Roll(name="26-07", film="Grauwe", iso=400, push_stops=1, body_name="Kyrstad Reflex")
+# Scene that a frame's picture shows, by its place in FRAMES; nothing for the test shot that is checked at home.
+SHOWN = (
+    "shed", "sitter", "sitter", "sitter", "plank", "plank", "deck", "shed", "shed", "deck", "shed", "sitter", "sitter",
+    "quay", "quay", "deck", "deck", "quay", "boat", "boat", "boat", "boat", "boat", "stars",
+)  # fmt: skip
+# What was meant and found, by its place in FRAMES: subject, aid, technique, support, sharp instead, miss in mm.
+MEANT: dict[int, tuple[str, str, Technique, Support, str, float | None]] = {
+    0: ("Ida’s hands", "scale", Technique.SET, Support.HAND, "", None),
+    1: ("the splice", "magnified", Technique.PASS, Support.HAND, "", None),
+    2: ("Ida’s nearer eye", "magnified", Technique.PASS, Support.HAND, "her ear", 90.0),
+    3: ("Ida’s nearer eye", "magnified", Technique.LEAN, Support.HAND, "", None),
+    4: ("drum of the winch", "peaking", Technique.SINGLE, Support.TRIPOD, "the pawl", 25.0),
+    5: ("drum of the winch", "magnified", Technique.PASS, Support.TRIPOD, "", None),
+    6: ("lettering", "magnified", Technique.PASS, Support.TRIPOD, "", None),
+    7: ("both doors", "scale", Technique.SET, Support.HAND, "", None),
+    8: ("Ove", "scale", Technique.SET, Support.HAND, "", None),
+    9: ("the mast", "split_image", Technique.FROM_INFINITY, Support.LEANT, "", None),
+    10: ("the mast", "split_image", Technique.FROM_INFINITY, Support.LEANT, "", None),
+    11: ("Mats’s eye", "matte", Technique.SINGLE, Support.HAND, "the collar", 40.0),
+    12: ("Mats’s eye", "split_image", Technique.PASS, Support.HAND, "", None),
+    13: ("the crowd", "scale", Technique.SET, Support.HAND, "", None),
+    14: ("the one in the white hat", "scale", Technique.SET, Support.HAND, "", None),
+    15: ("the varnished rail", "scale", Technique.SET, Support.HAND, "", None),
+    16: ("Mats", "scale", Technique.SET, Support.HAND, "the wheel", 180.0),
+    17: ("the band", "scale", Technique.SET, Support.HAND, "", None),
+    18: ("bow of the lead boat", "peaking", Technique.TRAP, Support.MONOPOD, "the jetty", 900.0),
+    19: ("bow of the lead boat", "peaking", Technique.TRAP, Support.MONOPOD, "", None),
+    20: ("bow of the lead boat", "peaking", Technique.TRAP, Support.MONOPOD, "", None),
+    21: ("bow of the lead boat", "magnified", Technique.TRAP, Support.MONOPOD, "", None),
+    22: ("the far boat", "peaking", Technique.SINGLE, Support.MONOPOD, "the shore", 9000.0),
+    23: ("the bright pair", "magnified", Technique.FROM_INFINITY, Support.TRIPOD, "", None),
+}
+LIGHTS = (Ambient.INDOORS,) * 13 + (Ambient.SUN,) * 10 + (Ambient.NIGHT,)
+# Three pictures nobody logged: minutes after the first frame.
+NOT_LOGGED = ((37.5, "plank"), (66.0, "quay"), (101.0, "boat"))
+CLOCK_FAST_S = 424.0
+LARGE_FRAME = 3  # of more than twelve million pixels, to be looked at closely

@@ -14,7 +14,7 @@ from pathlib import Path
 FOLDER = "files"
 SUFFIXES = {
     "image/jpeg": ".jpg", "image/png": ".png", "image/tiff": ".tif", "image/webp": ".webp", "application/pdf": ".pdf",
-    "text/csv": ".csv", "application/json": ".json",
+    "text/csv": ".csv", "application/json": ".json", "application/rdf+xml": ".xmp", "image/x-raw": ".raw",
 }  # fmt: skip
 
 
@@ -59,3 +59,20 @@ def read(folder: Path, path: str, sha256: str) -> bytes | None:
     except OSError:
         return None
     return data if hash_of(data) == sha256 else None
+
+
+def adopt(folder: Path, path: str, source: Path) -> None:
+    """Move a file under the data folder unless it is there whole; both lie on the same disk.
+
+    Raises
+    ------
+    OSError
+        When it cannot be moved.
+    """
+    target = folder / path
+    if target.exists() and target.stat().st_size == source.stat().st_size:
+        source.unlink()
+        return
+    target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    os.chmod(source, 0o600)
+    os.replace(source, target)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from pathlib import Path
 
 from sqlalchemy import String, cast, select
 
@@ -38,6 +39,31 @@ def keep_file(book: Book, data: bytes, media_type: str, now: dt.datetime) -> str
         book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=len(data), added=now))
         book.sql.flush()
     return sha256
+
+
+def adopt_file(book: Book, source: Path, sha256: str, media_type: str, now: dt.datetime) -> str:
+    """Keep a file that lies in the data folder, moving it, and return its hash.
+
+    Raises
+    ------
+    OSError
+        When it cannot be moved.
+    """
+    row = book.sql.get(FileRow, sha256)
+    length = source.stat().st_size
+    path = row.path if row else files.path_of(sha256, media_type)
+    files.adopt(book.folder, path, source)
+    if row is None:
+        book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=length, added=now))
+        book.sql.flush()
+    return sha256
+
+
+def place_of_file(book: Book, sha256: str) -> Path | None:
+    """Return where a kept file lies; None when it is gone."""
+    row = book.sql.get(FileRow, sha256)
+    path = None if row is None else book.folder / row.path
+    return path if path is not None and path.is_file() else None
 
 
 def read_file(book: Book, sha256: str) -> tuple[bytes, str] | None:

@@ -19,6 +19,8 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from welotrope import __version__
+from welotrope.interchange.pictures.workers import PictureWorkers
+from welotrope.store import cache
 from welotrope.store.backups import keep_daily
 from welotrope.store.session import Database
 from welotrope.web.api import calc, docs
@@ -100,10 +102,12 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         runner.recover()
+        cache.clear_incoming(folder)
         daily = asyncio.create_task(_keep_backups(database, now))
         yield
         daily.cancel()
         runner.close()
+        app.state.pictures.close()
         if door is not None:
             door.note_seen()
         database.close()
@@ -115,7 +119,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.database, app.state.door = database, door
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
-    app.state.rounds, app.state.jobs = RoundKeeper(), runner
+    app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
     for router in (*pages, docs.router, browser_files.router):

@@ -7,11 +7,18 @@ from typing import Annotated
 from fastapi import Query
 
 MAX_BODY_BYTES = 2 * 1024 * 1024
+# What may bring more: a dropped picture, which goes to the disk as it comes.
+_MOST_BYTES = {"/log/pictures/drop": 260 * 1024 * 1024}
 # Seconds a sender may take for the next part of a request before it is given up.
 STALL_S = 10.0
 MAX_PATH = 12_000  # a way back may hold a form
 Key = Annotated[int, Query(ge=1, lt=2**63)]
 Offset = Annotated[int, Query(ge=0, lt=2**31)]
+
+
+def most_bytes(path: str) -> int:
+    """Return how much a request to a path may bring."""
+    return _MOST_BYTES.get(path, MAX_BODY_BYTES)
 
 
 def local_path(path: str, otherwise: str = "/") -> str:

@@ -12,15 +12,14 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from welotrope.web.shell.door import COOKIE, Door
 from welotrope.web.shell.errors import error_response
-from welotrope.web.shell.limits import HEADERS, MAX_BODY_BYTES, STALL_S
+from welotrope.web.shell.limits import HEADERS, STALL_S, most_bytes
 
-TOO_LARGE = f"That is more than {MAX_BODY_BYTES // 1024 // 1024} MB; nothing was stored. Send less at once."
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
 # What a device needs before it is paired, and what stays with the computer whoever is paired.
 _TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/robots.txt"}, ("/static/",)
-_AT_THE_COMPUTER = ("/devices", "/kit/backups")
+_AT_THE_COMPUTER = ("/devices", "/kit/backups", "/log/pictures/folder", "/log/sidecars/write", "/log/sidecars/undo")
 
 
 class Guard:
@@ -43,7 +42,7 @@ class Guard:
         if refusal is not None:
             await error_response(request, *refusal)(scope, receive, guarded_send)
             return
-        await self.app(scope, _counted(receive), guarded_send)
+        await self.app(scope, _counted(receive, most_bytes(scope["path"])), guarded_send)
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
@@ -57,8 +56,9 @@ def _refusal(request: Request) -> tuple[int, str] | None:
         return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
     if request.method not in SAFE_METHODS and not _same_origin(request):
         return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
-    if _declared_length(request) > MAX_BODY_BYTES:
-        return 413, TOO_LARGE
+    most = most_bytes(request.scope["path"])
+    if _declared_length(request) > most:
+        return 413, too_large(most)
     return None
 
 
@@ -113,7 +113,12 @@ def _same_origin(request: Request) -> bool:
     return bool((split.scheme, split.netloc) == (request.scope["scheme"], request.headers.get("host")))
 
 
-def _counted(receive: Receive) -> Receive:
+def too_large(most: int) -> str:
+    """Return what is said of a request that brings more than ``most`` bytes."""
+    return f"That is more than {most // 1024 // 1024} MB; nothing was stored. Send less at once."
+
+
+def _counted(receive: Receive, most: int) -> Receive:
     seen = 0
     whole = False
 
@@ -127,8 +132,8 @@ def _counted(receive: Receive) -> Receive:
             raise HTTPException(408, TOO_SLOW) from None
         seen += len(message.get("body", b""))
         whole = not message.get("more_body", False)
-        if seen > MAX_BODY_BYTES:
-            raise HTTPException(413, TOO_LARGE)
+        if seen > most:
+            raise HTTPException(413, too_large(most))
         return message
 
     return counted

@@ -17,7 +17,14 @@ from welotrope.core.exposure.shutter_dial import marked_iso, marked_shutter
 from welotrope.core.kit.finding import FINDINGS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
-from welotrope.core.units.distance import Unit, format_distance, format_feet, format_metric, format_rough
+from welotrope.core.units.distance import (
+    Unit,
+    format_distance,
+    format_feet,
+    format_metric,
+    format_rough,
+    write_distance,
+)
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import SpanText, format_span
 from welotrope.core.units.stops import format_stop
@@ -58,6 +65,7 @@ def environment() -> Environment:
         span=_span,
         percent=lambda share: f"{share * 100:.0f}",
         exact=lambda value: repr(float(value)).removesuffix(".0"),
+        written=write_distance,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
     env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=FINDINGS.get)

@@ -5,6 +5,9 @@ from __future__ import annotations
 from welotrope.web.rooms.log.craft import CRAFT
 from welotrope.web.rooms.log.frame import routes as frame
 from welotrope.web.rooms.log.outing import routes as outing
+from welotrope.web.rooms.log.pictures import routes as pictures
+from welotrope.web.rooms.log.pictures import serving
+from welotrope.web.rooms.log.review import routes as review
 from welotrope.web.rooms.log.rolls import routes as rolls
 from welotrope.web.rooms.log.typing import routes as typing
 from welotrope.web.shell.room import Room, Section
@@ -15,10 +18,22 @@ ROOM = Room(
     sections=(
         Section(router=typing.router, path="/log/type", jump="Type in what was pencilled"),
         Section(router=frame.router),
+        Section(router=serving.router),
+        Section(router=pictures.router, path="/log/pictures", tab="Pictures", jump="Bring in pictures"),
+        Section(router=review.router, path="/log/review", tab="Review", jump="Review pictures"),
         Section(router=rolls.router, path="/log/rolls", tab="Rolls", jump="Rolls of film"),
         Section(router=outing.router, path="/log", tab="Frames"),
     ),
     needs_setup=False,
-    keys=(("/", "find frames"),),
+    keys=(
+        ("f", "find frames"),
+        ("m c", "match pictures by time; put the clock right"),
+        ("r", "review pictures"),
+        ("1 to 7", "in review: hit, in front, behind, moved, shaken, soft lens, unsure"),
+        ("n p", "in review: next, previous picture"),
+        ("z", "in review: 1:1 and back"),
+        ("o", "in review: outline what is sharp"),
+        ("b", "in review: beside the pictures of its burst"),
+    ),
     craft=CRAFT,
 )

@@ -19,6 +19,22 @@ startFocus();
 startInPlace(startContent);
 startUnfolding();
 startContent();
+if (document.getElementById("drop")) {
+  const { startDrop } = await import("../../rooms/log/script/drop.js");
+  startDrop();
+}
+if (document.getElementById("review")) {
+  const { startReview } = await import("../../rooms/log/script/review.js");
+  startReview();
+}
+if (document.getElementById("clock")) {
+  const { startClock } = await import("../../rooms/log/script/clock.js");
+  startClock();
+}
+if (document.getElementById("timeline")) {
+  const { startTimeline } = await import("../../rooms/log/script/timeline.js");
+  startTimeline();
+}
 if (document.getElementById("finder-plan")) {
   const { startFinder } = await import("../../components/finder/finder.js");
   startFinder();

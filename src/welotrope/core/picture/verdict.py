@@ -1,0 +1,87 @@
+"""What a sharpness map says of the spot that was to be sharp, and of what is sharp instead."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.picture.sharpness_map import Place
+from welotrope.core.review.intention import Spot
+
+BlurGrid = Sequence[Sequence[float | None]]
+NEAR = 0.12  # of the height of the picture: a place as near as that counts as the spot
+AROUND = 0.05  # of the height: the spot itself, as far as a click and a subject's detail go
+_AS_SHARP, _ROOM_PX = 1.25, 0.3  # what still counts as as sharp as the sharpest
+_BLURRED_PX = 0.6  # no cell is told apart from a sharp one below
+
+
+class Seen(StrEnum):
+    """What can be said of the spot."""
+
+    SHARP = "sharp"
+    AS_SHARP_AS_ANY = "as sharp as any"
+    ELSEWHERE = "sharper elsewhere"
+    UNKNOWN = "nothing to judge by"
+
+
+@dataclass(frozen=True, kw_only=True)
+class SpotVerdict:
+    """What is seen at a spot: its blur, a standard deviation in pixels, and the sharpest place elsewhere.
+
+    Either is None where there is nothing to judge by.
+    """
+
+    seen: Seen
+    blur_px: float | None
+    elsewhere: Place | None
+
+
+def blur_at(grid: BlurGrid, spot: Spot, aspect: float) -> float | None:
+    """Return the blur of the cells at a spot, pixels: the lower quartile, since a few of them see only its edge.
+
+    ``aspect`` is width by height; None where nothing there can be judged.
+    """
+    rows, cols = len(grid), len(grid[0]) if grid else 0
+    reach = max(AROUND, 0.75 / max(rows, 1))
+    known = sorted(
+        blur
+        for row, held in enumerate(grid)
+        for col, blur in enumerate(held)
+        if blur is not None and spot.distance_to(Spot((col + 0.5) / cols, (row + 0.5) / rows), aspect) <= reach
+    )
+    return known[len(known) // 4] if known else None
+
+
+def at_spot(grid: BlurGrid, places: Sequence[Place], spot: Spot, aspect: float, sharp_px: float | None) -> SpotVerdict:
+    """Judge a spot by a map: the blur of its cells, pixels, and its places, the sharpest first.
+
+    ``aspect`` is width by height; ``sharp_px`` the blur, a standard deviation in pixels, that the standard allows,
+    None when it is not known.
+    """
+    there = blur_at(grid, spot, aspect)
+    far = [one for one in places if spot.distance_to(Spot(one.x, one.y), aspect) > NEAR]
+    elsewhere = min(far, key=lambda one: one.blur_px, default=None)
+    if there is None:
+        seen = Seen.UNKNOWN if elsewhere is None else Seen.ELSEWHERE
+    elif sharp_px is not None and there <= max(sharp_px, _BLURRED_PX):
+        seen = Seen.SHARP
+    elif elsewhere is None or there <= _AS_SHARP * elsewhere.blur_px + _ROOM_PX:
+        seen = Seen.AS_SHARP_AS_ANY
+    else:
+        seen = Seen.ELSEWHERE
+    return SpotVerdict(seen=seen, blur_px=there, elsewhere=elsewhere)
+
+
+def sharpest_of(blurs_px: Sequence[float | None], widths_px: Sequence[float]) -> int | None:
+    """Return which of several pictures is sharpest, by its blur and how wide the same frame is in it, pixels.
+
+    None when none of them can be judged.
+    """
+    shares = [
+        math.inf if blur is None else (blur + _BLURRED_PX) / width
+        for blur, width in zip(blurs_px, widths_px, strict=True)
+    ]
+    best = min(range(len(shares)), key=lambda index: shares[index], default=None)
+    return None if best is None or math.isinf(shares[best]) else best

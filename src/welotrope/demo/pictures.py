@@ -1,0 +1,126 @@
+"""The pictures of the outing: rendered as the frames say they came out, written as cameras do, and brought in."""
+
+from __future__ import annotations
+
+import datetime as dt
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+
+from welotrope.core.finder.canvas import FRAME_UNITS
+from welotrope.core.finder.scene import Scene
+from welotrope.core.optics.thin_lens import extension_at_object_distance, object_distance_at_extension
+from welotrope.core.picture.matching import Moment, match_by_time, seconds_of
+from welotrope.core.picture.picture import NewPicture, PictureExif
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.intention import Spot
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.search import FrameSearch
+from welotrope.demo import skarnmere
+from welotrope.demo.rendered import Wear, render, scene_called, worn
+from welotrope.interchange.pictures.worker import look, measure
+from welotrope.store.book import Book
+from welotrope.store.queries import files, log, pictures
+
+FOLDER = "Pictures of the Teal"
+BATCH = "demo"
+SMALL_PX, LARGE_PX = 960, 4500
+_BLUR_PX = 7.0  # of the subject where focus fell elsewhere, at the small size
+_DIGITAL, _FILM = "Ostrel 6", "Kyrstad Reflex"
+_TAGS = {
+    "make": 0x010F,
+    "model": 0x0110,
+    "exif": 0x8769,
+    "taken": 0x9003,
+    "subsecond": 0x9291,
+    "shutter": 0x829A,
+    "iso": 0x8827,
+}
+
+
+def add_pictures(book: Book, folder: Path) -> None:
+    """Render the pictures into a folder of their own, bring them in, put the clock right and match them."""
+    place = folder / FOLDER
+    place.mkdir(exist_ok=True)
+    frames = list(reversed(log.page_of_frames(book, 1, FrameSearch(), None, 100)))
+    scans = 0
+    for index, frame in enumerate(frames):
+        if frame.body_name == _FILM:
+            scans += 1
+            path, taken = place / f"roll 26-07 {scans:02d}.jpg", None
+        else:
+            path, taken = place / f"OS6_{4100 + index}.jpg", frame.taken_at + dt.timedelta(seconds=2 + index % 4)
+        scene = _scene(frame, index)
+        _write(path, _picture(frame, scene, index), frame, taken)
+        _bring_in(book, folder, path, None if taken else frame.id)
+        spot = Spot(0.5 + scene.target_x / FRAME_UNITS[0], 0.5 + scene.target_y / FRAME_UNITS[1])
+        log.change_frame(book, Frame(**{**vars(frame), "spot": spot}))
+    for number, (minute, name) in enumerate(skarnmere.NOT_LOGGED):
+        taken = frames[0].taken_at + dt.timedelta(minutes=minute)
+        scene = scene_called(name, 40 + number, 50.0)
+        shown = worn(render(scene, 50.0, scene.target_mm, 2.8, SMALL_PX), Wear(iso=400, quality=None), number)
+        path = place / f"OS6_{4150 + number}.jpg"
+        _write(path, shown, None, taken)
+        _bring_in(book, folder, path, None)
+    _match(book, frames)
+
+
+def _scene(frame: Frame, index: int) -> Scene:
+    return scene_called(skarnmere.SHOWN[index], 7 + index, frame.focal_mm or 50.0)
+
+
+def _picture(frame: Frame, scene: Scene, index: int) -> np.ndarray:
+    focal, stop = frame.focal_mm or 50.0, frame.stop or 5.6
+    width = LARGE_PX if index == skarnmere.LARGE_FRAME else SMALL_PX
+    at = extension_at_object_distance(scene.target_mm, focal)
+    if frame.outcome in (Outcome.FRONT, Outcome.BEHIND):
+        blur_mm = _BLUR_PX * FRAME_UNITS[0] / SMALL_PX
+        # The blur disc is f/N across a cone that is f + x long.
+        off = blur_mm * stop * (focal + float(at)) / focal
+        at = max(float(at) + (off if frame.outcome is Outcome.FRONT else -off), 1e-4)
+    focus = float(object_distance_at_extension(at, focal))
+    film = frame.body_name == _FILM
+    wear = Wear(iso=0 if film else float(frame.iso or 200), grain=0.03 if film else 0.0, quality=None)
+    return worn(render(scene, focal, focus, stop, width), wear, index)
+
+
+def _write(path: Path, picture: np.ndarray, frame: Frame | None, taken: dt.datetime | None) -> None:
+    """Write a JPEG with what a camera knows of it: nothing of a manual lens; a scanner knows nothing at all."""
+    exif = Image.Exif()
+    if taken is not None:
+        clock = taken + dt.timedelta(seconds=skarnmere.CLOCK_FAST_S)
+        exif[_TAGS["make"]], exif[_TAGS["model"]] = "Ostrel", _DIGITAL
+        held = exif.get_ifd(_TAGS["exif"])
+        held[_TAGS["taken"]], held[_TAGS["subsecond"]] = f"{clock:%Y:%m:%d %H:%M:%S}", "40"
+        held[_TAGS["shutter"]] = frame.shutter_s if frame is not None and frame.shutter_s else 1 / 250
+        held[_TAGS["iso"]] = frame.iso if frame is not None and frame.iso else 400
+    Image.fromarray(picture[:, :, ::-1]).save(path, "JPEG", quality=88, exif=exif)
+
+
+def _bring_in(book: Book, folder: Path, path: Path, frame_id: int | None) -> None:
+    thumb, preview = folder / "thumb.part", folder / "preview.part"
+    found = look({"path": str(path), "thumb": str(thumb)})
+    measured = measure({"path": str(path), "preview": str(preview)})
+    now = dt.datetime(2026, 3, 14, 20)
+    shas = {}
+    for name, draft in (("thumb_sha", thumb), ("preview_sha", preview)):
+        shas[name] = files.keep_file(book, draft.read_bytes(), "image/jpeg", now)
+        draft.unlink()
+    taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
+    picture = NewPicture(
+        **{name: found[name] for name in ("sha256", "media_type", "bytes", "width_px", "height_px")}, name=path.name,
+        folder=str(path.parent), taken_at=taken, exif=PictureExif(**found["exif"]),
+    )  # fmt: skip
+    id = pictures.add_picture(book, picture, BATCH, 1, **shas)
+    pictures.keep_measured(book, id, measured)
+    if frame_id is not None:
+        pictures.assign(book, {id: frame_id})
+
+
+def _match(book: Book, frames: list[Frame]) -> None:
+    dated = [one for one in pictures.list_pictures(book, 1) if one.taken_at is not None]
+    pictures.set_clock(book, [one.id for one in dated], -skarnmere.CLOCK_FAST_S)
+    taken = [Moment(one.id, seconds_of(one.taken_at) - skarnmere.CLOCK_FAST_S) for one in dated if one.taken_at]
+    digital = [Moment(one.id, seconds_of(one.taken_at)) for one in frames if one.body_name != _FILM]
+    pictures.assign(book, dict(match_by_time(taken, digital, 30)))

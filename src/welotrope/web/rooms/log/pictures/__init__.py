@@ -1,0 +1,1 @@
+"""Pictures: brought in, matched to frames, and served."""

@@ -1,0 +1,284 @@
+"""Bringing pictures in, beside the requests: read by processes of their own, stored a few at a time, and reported."""
+
+from __future__ import annotations
+
+import datetime as dt
+import errno
+import os
+import stat
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.picture.picture import NewPicture, PictureExif
+from welotrope.interchange.pictures.opened import PICTURE_SUFFIXES
+from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
+from welotrope.store.book import Book
+from welotrope.store.queries import files, history, picture_imports, pictures
+from welotrope.store.session import Database
+from welotrope.web.shell.jobs import Progress
+
+MOST_FILES, MOST_DEEP = 20_000, 8
+AT_ONCE = 24
+_THUMB_TYPE = "image/jpeg"
+_FULL = {errno.ENOSPC, errno.EDQUOT}
+
+
+class DiskFullError(WelotropeError):
+    """There is no room to store what was read."""
+
+    def __init__(self, done: int) -> None:
+        super().__init__(
+            "disk", "no room left", f"{done} pictures were read, and stay", "Make room and bring in the rest"
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Order:
+    """What to bring in: files under their folders, for an outing or none; ``keep`` keeps a copy of each file."""
+
+    batch: str
+    paths: Sequence[Path]
+    dropped: bool = False
+    keep: bool = False
+    outing_id: int | None = None
+
+
+@dataclass(frozen=True)
+class _Looked:
+    path: Path
+    thumb: Path
+    found: dict[str, Any]
+
+
+def check_folder(text: str) -> Path:
+    """Return the folder a photographer named.
+
+    Raises
+    ------
+    UnreadableError
+        When it is none that can be read.
+    """
+    works = "Write its whole path, such as /home/me/pictures/teal"
+    said = text.strip().strip("\"'")
+    path = Path(said).expanduser() if said and said.isprintable() else None
+    if path is None or not path.is_absolute():
+        raise UnreadableError("folder", text, "that is no whole path", works)
+    try:
+        if not stat.S_ISDIR(path.stat().st_mode):
+            raise UnreadableError("folder", text, "that is no folder", works)
+        with os.scandir(path):
+            return path
+    except FileNotFoundError:
+        raise UnreadableError("folder", text, "there is no such folder", works) from None
+    except PermissionError:
+        raise UnreadableError("folder", text, "it may not be read", "Give yourself the right to read it") from None
+    except (OSError, ValueError) as error:
+        reason = getattr(error, "strerror", None) or "it cannot be opened"
+        raise UnreadableError("folder", text, reason.lower(), works) from None
+
+
+def files_in(folder: Path) -> tuple[list[Path], list[str]]:
+    """Return the picture files under a folder in order of name, and sentences on what was passed over."""
+    found: list[Path] = []
+    passed: list[str] = []
+    links = 0
+    for place, folders, names in os.walk(folder, followlinks=False):
+        deep = len(Path(place).relative_to(folder).parts)
+        folders[:] = sorted(name for name in folders if not name.startswith(".")) if deep < MOST_DEEP else []
+        for name in sorted(names):
+            path = Path(place, name)
+            if path.suffix.lower() not in PICTURE_SUFFIXES or name.startswith("."):
+                continue
+            if path.is_symlink():
+                links += 1
+                continue
+            found.append(path)
+    if links:
+        passed.append(
+            f"{links} link{'' if links == 1 else 's'} passed over: what a link leads to is brought in from there."
+        )
+    if len(found) > MOST_FILES:
+        passed.append(f"Only the first {MOST_FILES} of {len(found)} files were read. Bring in the rest by folder.")
+    return found[:MOST_FILES], passed
+
+
+def bring_in(
+    database: Database, workers: PictureWorkers, now: Callable[[], dt.datetime], order: Order, passed: Sequence[str]
+) -> Callable[[Progress], str]:
+    """Return the work that brings pictures in."""
+
+    def work(progress: Progress) -> str:
+        importer = _Importer(database, workers, now, order)
+        ended = "stopped before the end"
+        try:
+            importer.note(refused=tuple(passed))
+            importer.look_at_all(progress)
+            importer.measure_all(progress)
+            ended = "done"
+        except DiskFullError:
+            ended = "the disk is full"
+            raise
+        finally:
+            importer.note(ended=ended)
+            importer.clear()
+        return f"/log/pictures?batch={order.batch}"
+
+    return work
+
+
+class _Importer:
+    """One import."""
+
+    def __init__(
+        self, database: Database, workers: PictureWorkers, now: Callable[[], dt.datetime], order: Order
+    ) -> None:
+        self.database, self.workers, self.now, self.order = database, workers, now, order
+        self.drafts = database.folder / "incoming" / f"drafts-{order.batch}"
+        self.drafts.mkdir(parents=True, exist_ok=True, mode=0o700)
+        self.added: list[tuple[int, Path]] = []
+        self.done = 0
+
+    def note(self, **what: Any) -> None:
+        """Add to the report."""
+        with self.database.session() as book:
+            picture_imports.note_import(book, self.order.batch, **what)
+            book.commit()
+
+    def look_at_all(self, progress: Progress) -> None:
+        """Read every file and store what is new."""
+        total = len(self.order.paths)
+        waiting: list[_Looked] = []
+        for path, result in _in_order(self.workers, self.order.paths, self._look):
+            progress.step(self.done, total, f"Reading {path.name}")
+            self.done += 1
+            if isinstance(result, PictureError):
+                self._refuse(result)
+            else:
+                waiting.append(result)
+            if len(waiting) >= AT_ONCE:
+                self._store(waiting)
+                waiting = []
+        self._store(waiting)
+
+    def measure_all(self, progress: Progress) -> None:
+        """Measure where the new ones are sharp, and make what is shown of them."""
+        paths = {path: id for id, path in self.added}
+        for count, (path, result) in enumerate(_in_order(self.workers, list(paths), self._measure)):
+            progress.step(count, len(paths), f"Looking where {path.name} is sharp")
+            if isinstance(result, PictureError):
+                self._refuse(result)
+                continue
+            with self.database.session() as book:
+                preview = files.keep_file(book, self._taken(result.thumb), _THUMB_TYPE, self.now())
+                pictures.keep_measured(book, paths[path], result.found)
+                pictures.change_picture(book, paths[path], preview_sha=preview)
+                book.commit()
+
+    def clear(self) -> None:
+        """Let go of drafts, and of what was dropped and not kept."""
+        places = [self.drafts, *({path.parent for path in self.order.paths} if self.order.dropped else ())]
+        for place in places:
+            for path in place.glob("*"):
+                path.unlink(missing_ok=True)
+            if place.is_dir():
+                place.rmdir()
+
+    def _look(self, path: Path) -> _Looked:
+        thumb = self.drafts / f"{abs(hash(path))}.jpg"
+        return _Looked(path, thumb, self.workers.ask("look", path, thumb=str(thumb)))
+
+    def _measure(self, path: Path) -> _Looked:
+        preview = self.drafts / f"{abs(hash(path))}-preview.jpg"
+        return _Looked(path, preview, self.workers.ask("measure", path, preview=str(preview)))
+
+    def _refuse(self, error: PictureError) -> None:
+        if error.errno in _FULL:
+            raise DiskFullError(len(self.added))
+        self.note(refused=(error.sentence,))
+
+    def _taken(self, draft: Path) -> bytes:
+        data = draft.read_bytes()
+        draft.unlink()
+        return data
+
+    def _store(self, looked: list[_Looked]) -> None:
+        if not looked:
+            return
+        try:
+            with self.database.session() as book:
+                count = len(looked)
+                with history.recorded(book, f"Brought in {count} picture{'' if count == 1 else 's'}", self.now()):
+                    new = [one for one in looked if self._store_one(book, one)]
+                picture_imports.note_import(
+                    book, self.order.batch, added=len(new), known=len(looked) - len(new)
+                )  # fmt: skip
+                book.commit()
+        except OSError as error:
+            if error.errno in _FULL:
+                raise DiskFullError(len(self.added)) from None
+            raise
+
+    def _store_one(self, book: Book, looked: _Looked) -> bool:
+        picture = picture_of(looked.path, looked.found, dropped=self.order.dropped)
+        known = pictures.find_by_hash(book, picture.sha256)
+        if known is not None:
+            if picture.folder and not known.folder:
+                pictures.change_picture(book, known.id, folder=picture.folder, name=picture.name)
+            looked.thumb.unlink(missing_ok=True)
+            return False
+        thumb = files.keep_file(book, self._taken(looked.thumb), _THUMB_TYPE, self.now())
+        path, original = looked.path, None
+        if self.order.keep:
+            original = self._kept(book, looked.path, picture)
+            path = files.place_of_file(book, original) or path
+        id = pictures.add_picture(
+            book, picture, self.order.batch, self.order.outing_id, thumb_sha=thumb, original_sha=original
+        )
+        self.added.append((id, path))
+        return True
+
+    def _kept(self, book: Book, path: Path, picture: NewPicture) -> str:
+        if self.order.dropped:
+            return files.adopt_file(book, path, picture.sha256, picture.media_type, self.now())
+        return files.keep_file(book, path.read_bytes(), picture.media_type, self.now())
+
+
+def picture_of(path: Path, found: dict[str, Any], *, dropped: bool) -> NewPicture:
+    """Return the picture that a process found in a file; one that was dropped has lost the number before its name."""
+    taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
+    picture = NewPicture(
+        sha256=found["sha256"], name=path.name, folder=str(path.parent), media_type=found["media_type"],
+        bytes=found["bytes"], width_px=found["width_px"], height_px=found["height_px"], taken_at=taken,
+        exif=PictureExif(**found["exif"]),
+    )  # fmt: skip
+    return replace(picture, name=path.name.partition("-")[2], folder="") if dropped else picture
+
+
+def _in_order(
+    workers: PictureWorkers, paths: Sequence[Path], do: Callable[[Path], _Looked]
+) -> Iterator[tuple[Path, _Looked | PictureError]]:
+    """Yield each path with what came of it, in order, as many at work as there are processes."""
+    with ThreadPoolExecutor(workers.count, thread_name_prefix="picture") as pool:
+        ahead: list[tuple[Path, Future[_Looked]]] = []
+        rest = iter(paths)
+        try:
+            for path in rest:
+                ahead.append((path, pool.submit(do, path)))
+                if len(ahead) >= 2 * workers.count:
+                    yield _outcome(*ahead.pop(0))
+            while ahead:
+                yield _outcome(*ahead.pop(0))
+        finally:
+            for _, future in ahead:
+                future.cancel()
+
+
+def _outcome(path: Path, future: Future[_Looked]) -> tuple[Path, _Looked | PictureError]:
+    try:
+        return path, future.result()
+    except PictureError as error:
+        return path, error

@@ -1,0 +1,216 @@
+"""Pictures: the page, what brings them in, and what puts them where they belong."""
+
+from __future__ import annotations
+
+import secrets
+from typing import Annotated, Any
+
+from fastapi import APIRouter, Query
+from starlette.responses import Response
+
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.picture.matching import (
+    Moment,
+    match_by_order,
+    match_by_time,
+    natural_order,
+    offset_between,
+    seconds_of,
+)
+from welotrope.core.review.frame import NewFrame
+from welotrope.core.review.roll import read_time
+from welotrope.store.queries import log, picture_imports, pictures
+from welotrope.web.forms.text_form import key_of
+from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
+from welotrope.web.rooms.log.pictures.importing import Order, bring_in, check_folder, files_in
+from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
+from welotrope.web.rooms.log.pictures.serving import taken_in
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import local_path
+
+router = APIRouter()
+Said = Annotated[str, Query(max_length=80)]
+PAGE = "log/pictures/page.html"
+
+
+@router.get("/log/pictures")
+def show_pictures(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Show the pictures of an outing, a roll or an import."""
+    return _page(desk, read_scope(desk.book, outing, roll, batch))
+
+
+@router.get("/log/clock")
+def show_clock(desk: AtDesk) -> Response:
+    """Show a clock to be photographed."""
+    now = desk.now()
+    return desk.page("log/pictures/clock.html", ClockPage(f"{now:%H:%M:%S}", f"{now:%-d %B %Y}"))
+
+
+@router.post("/log/pictures/folder")
+def import_folder(desk: AtDesk) -> Response:
+    """Bring in the pictures of a folder on this computer, as long work."""
+    said = str(desk.typed.get("folder", ""))
+    outing = str(desk.typed.get("outing", ""))
+    try:
+        folder = check_folder(said)
+        found, passed = files_in(folder)
+        if not found:
+            raise UnreadableError(
+                "folder", said, "there is no picture in it", "Name one that holds JPEG, TIFF, PNG, WebP or raw"
+            )
+    except WelotropeError as error:
+        return _page(desk, read_scope(desk.book, outing, "", ""), said, {"folder": error.sentence})
+    order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(desk.typed.get("keep")), outing_id=key_of(outing))
+    return _begin(desk, order, str(folder), passed)
+
+
+@router.post("/log/pictures/dropped")
+def import_dropped(desk: AtDesk) -> Response:
+    """Bring in what was dropped on the page and has come, as long work."""
+    batch = str(desk.typed.get("batch", ""))
+    found = taken_in(desk.request.app.state.database.folder, batch)
+    if not found:
+        raise UnreadableError("pictures", batch, "none of them came", "Choose or drop them again")
+    order = Order(
+        batch=batch, paths=found, dropped=True, keep=bool(desk.typed.get("keep")),
+        outing_id=key_of(str(desk.typed.get("outing", ""))),
+    )  # fmt: skip
+    return _begin(desk, order, f"{len(found)} dropped", [])
+
+
+def _begin(desk: Desk, order: Order, source: str, passed: list[str]) -> Response:
+    state = desk.request.app.state
+    with desk.remember():
+        picture_imports.begin_import(desk.book, order.batch, source, desk.now())
+    work = bring_in(state.database, state.pictures, state.now, order, passed)
+    return desk.go(f"/jobs/{state.jobs.start(f'Bringing in {len(order.paths)} pictures', work)}")
+
+
+@router.post("/log/pictures/clock")
+def set_clock(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Put a camera's clock right: by what was found, by the time a picture shows, or by a pair that belongs."""
+    scope, typed = read_scope(desk.book, outing, roll, batch), desk.typed
+    try:
+        camera, seconds = _clock_said(desk, scope, {name: str(value) for name, value in typed.items()})
+    except WelotropeError as error:
+        return _page(desk, scope, errors={"clock": error.sentence})
+    ids = [one.id for one in scope.of_camera(camera)]
+    with desk.change(f"Put the clock of {camera or 'the camera'} right"):
+        pictures.set_clock(desk.book, ids, seconds)
+    return desk.back_to(f"/log/pictures?{scope.query}")
+
+
+def _clock_said(desk: Desk, scope: Scope, typed: dict[str, str]) -> tuple[str, float]:
+    """Return a camera and what puts its clock right, s."""
+    if typed.get("picture"):
+        picture = pictures.get_picture(desk.book, key_of(typed["picture"]) or 0)
+        if picture.taken_at is None:
+            raise UnreadableError("clock", picture.name, "that picture has no time in it", "Choose another")
+        frame = key_of(typed.get("frame", ""))
+        shown = log.get_frame(desk.book, frame).taken_at if frame else read_time(typed.get("shown", ""), "time shown")
+        return picture.exif.camera, offset_between(shown, picture.taken_at)
+    try:
+        seconds = float(typed.get("seconds", ""))
+    except ValueError:
+        seconds = float("nan")
+    if not abs(seconds) <= 1e9 or typed.get("camera", "") not in scope.cameras:
+        raise UnreadableError("clock", typed.get("seconds", ""), "that is no offset", "Choose what the page offers")
+    return typed["camera"], seconds
+
+
+@router.post("/log/pictures/match")
+def match(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Match the pictures that have no frame yet, by time or by order."""
+    scope, typed = read_scope(desk.book, outing, roll, batch), desk.typed
+    try:
+        found = _by_order(scope, typed) if typed.get("how") == "order" else _by_time(scope)
+    except WelotropeError as error:
+        return _page(desk, scope, errors={"match": error.sentence})
+    if not found:
+        words = "No picture fits a frame. Put the clock right first, or match by order."
+        return _page(desk, scope, errors={"match": words})
+    with desk.change(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
+        pictures.assign(desk.book, found)
+    return desk.back_to(f"/log/pictures?{scope.query}")
+
+
+def _by_time(scope: Scope) -> dict[int, int | None]:
+    taken = {one.frame_id for one in scope.pictures}
+    loose = [
+        Moment(one.id, seconds_of(one.when)) for one in scope.pictures if one.when is not None and one.frame_id is None
+    ]
+    return dict(match_by_time(loose, [one for one in scope.dated_frames() if one.key not in taken]))
+
+
+def _by_order(scope: Scope, typed: Any) -> dict[int, int | None]:
+    loose = sorted((one for one in scope.pictures if one.frame_id is None), key=lambda one: natural_order(one.name))
+    first = str(typed.get("first", "")) or "1"
+    if not first.isascii() or not first.isdigit() or len(first) > 6:
+        raise UnreadableError("first frame", first, "that is no number", "Write 1 for the first of them")
+    backwards = bool(typed.get("backwards"))
+    return dict(
+        match_by_order([one.id for one in loose], [one.id for one in scope.frames], int(first), backwards=backwards)
+    )
+
+
+@router.post("/log/pictures/rest")
+def make_frames(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Make a frame of each picture that has none, from what its file says."""
+    scope = read_scope(desk.book, outing, roll, batch)
+    loose = [one for one in scope.pictures if one.frame_id is None]
+    with desk.change(f"Made {len(loose)} frame{'' if len(loose) == 1 else 's'} from pictures"):
+        places = scope.outing_id
+        found: dict[int, int | None] = {}
+        for one in loose:
+            when = one.when or desk.now()
+            home = places or log.outing_for(desk.book, when.date())
+            frame = NewFrame(
+                taken_at=when.replace(microsecond=0), undated=one.when is None, body_name=one.exif.camera,
+                lens_name=one.exif.lens, focal_mm=one.exif.focal_mm, stop=one.exif.stop, shutter_s=one.exif.shutter_s,
+                iso=one.exif.iso, roll_id=scope.roll_id,
+            )  # fmt: skip
+            found[one.id] = log.add_frame(desk.book, home, frame)
+        pictures.assign(desk.book, found)
+    return desk.back_to(f"/log/pictures?{scope.query}")
+
+
+@router.post("/log/pictures/{id}/frame")
+def assign(desk: AtDesk, id: int, frame: Said = "") -> Response:
+    """Say which frame a picture belongs to; an empty one takes it off."""
+    chosen = key_of(str(desk.typed.get("frame", frame)))
+    picture = pictures.get_picture(desk.book, id)
+    with desk.change(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
+        pictures.assign(desk.book, {id: chosen})
+    return desk.back_to(
+        local_path(str(desk.typed.get("back", "")), f"/log/pictures?outing={picture.outing_id or 'none'}")
+    )
+
+
+@router.post("/log/pictures/forget")
+def forget(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Forget pictures, undoably: one, or all of an import. Their files stay where they are."""
+    one = key_of(str(desk.typed.get("picture", "")))
+    whole = str(desk.typed.get("import", ""))[:40]
+    ids = (
+        [one]
+        if one
+        else [picture.id for picture in pictures.list_pictures(desk.book, None, batch=whole)]
+        if whole
+        else []
+    )
+    with desk.change(f"Forgot {len(ids)} picture{'' if len(ids) == 1 else 's'}"):
+        pictures.delete_pictures(desk.book, ids)
+    return desk.back_to(f"/log/pictures?{read_scope(desk.book, outing, roll, '').query}")
+
+
+def _page(desk: Desk, scope: Scope, folder: str = "", errors: dict[str, str] | None = None) -> Response:
+    page = pictures_page(
+        desk.book, scope, desk.preferences.unit, at_computer=desk.request.app.state.door is None or _local(desk),
+        folder=folder, errors=errors,
+    )  # fmt: skip
+    return desk.page(PAGE, page, status=422 if errors else 200)
+
+
+def _local(desk: Desk) -> bool:
+    host = desk.request.url.hostname or ""
+    return host in ("127.0.0.1", "localhost", "::1")

@@ -1,0 +1,85 @@
+"""Which pictures and frames a page of them is about: those of an outing, of a roll, or of one import."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from urllib.parse import urlencode
+
+from welotrope.core.picture.matching import Moment, seconds_of
+from welotrope.core.picture.picture import Picture
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.search import FrameSearch
+from welotrope.store.book import Book
+from welotrope.store.queries import log, pictures, rolls
+from welotrope.web.forms.text_form import key_of
+
+MOST = 2000
+
+
+@dataclass(frozen=True, kw_only=True)
+class Scope:
+    """Pictures with the frames they may belong to, as the address says which."""
+
+    outing_id: int | None = None
+    roll_id: int | None = None
+    batch: str = ""
+    pictures: tuple[Picture, ...] = ()
+    frames: tuple[Frame, ...] = ()
+
+    @property
+    def query(self) -> str:
+        """Return it as an address says it."""
+        said = {"outing": self.outing_id, "roll": self.roll_id, "batch": self.batch}
+        return urlencode({name: value for name, value in said.items() if value})
+
+    @property
+    def cameras(self) -> tuple[str, ...]:
+        """Return the cameras its pictures name; '' for those that name none."""
+        return tuple(dict.fromkeys(one.exif.camera for one in self.pictures if one.taken_at))
+
+    def of_camera(self, camera: str) -> list[Picture]:
+        """Return the pictures of a camera whose time is known."""
+        return [one for one in self.pictures if one.taken_at is not None and one.exif.camera == camera]
+
+    def dated_frames(self) -> list[Moment]:
+        """Return the frames whose time is known, as moments."""
+        return [Moment(one.id, seconds_of(one.taken_at)) for one in self.frames if not one.undated]
+
+
+def read_scope(book: Book, outing: str, roll: str, batch: str) -> Scope:
+    """Return the scope of an address; without any it is that of the newest outing."""
+    roll_id, outing_id = key_of(roll), key_of(outing)
+    if roll_id is not None:
+        rolls.get_roll(book, roll_id)
+        frames = tuple(rolls.frames_on(book, roll_id))
+        held = _of_frames(book, frames)
+        loose = pictures.list_pictures(book, frames[0].outing_id if frames else None, limit=MOST)
+        shown = {one.id: one for one in (*held, *(one for one in loose if one.frame_id is None))}
+        return Scope(
+            roll_id=roll_id,
+            outing_id=frames[0].outing_id if frames else None,
+            frames=frames,
+            pictures=tuple(shown.values()),
+        )
+    batch = batch[:40]
+    if batch:
+        found = tuple(pictures.list_pictures(book, None, batch=batch, limit=MOST))
+        outing_id = next((one.outing_id for one in found if one.outing_id), outing_id)
+        return Scope(outing_id=outing_id, batch=batch, pictures=found, frames=_frames(book, outing_id))
+    if outing_id is None and outing != "none":
+        outings = log.list_outings(book)
+        outing_id = outings[0].id if outings else None
+    if outing_id is not None:
+        log.get_outing(book, outing_id)
+    found = tuple(pictures.list_pictures(book, outing_id, limit=MOST))
+    return Scope(outing_id=outing_id, pictures=found, frames=_frames(book, outing_id))
+
+
+def _frames(book: Book, outing_id: int | None) -> tuple[Frame, ...]:
+    if outing_id is None:
+        return ()
+    return tuple(reversed(log.page_of_frames(book, outing_id, FrameSearch(), None, MOST)))
+
+
+def _of_frames(book: Book, frames: tuple[Frame, ...]) -> list[Picture]:
+    return [one for frame in frames for one in pictures.pictures_of_frame(book, frame.id)]

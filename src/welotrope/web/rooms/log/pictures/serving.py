@@ -1,0 +1,137 @@
+"""Pictures as a browser shows them: thumbnails, previews and originals; and those that come by being dropped."""
+
+from __future__ import annotations
+
+import os
+import re
+from collections.abc import AsyncIterator
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from starlette.concurrency import run_in_threadpool
+from starlette.requests import Request
+from starlette.responses import FileResponse, JSONResponse, Response
+
+from welotrope.core.picture.picture import Picture
+from welotrope.core.units.text import cleaned
+from welotrope.interchange.pictures.opened import MAX_BYTES
+from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
+from welotrope.store import cache
+from welotrope.store.errors import NotFoundError
+from welotrope.store.queries import files, pictures
+from welotrope.web.shell.desk import AtDesk, Desk
+
+router = APIRouter()
+KEPT = {"cache-control": "private, max-age=31536000, immutable"}
+_SHOWN = {"image/jpeg", "image/png", "image/webp"}  # what browsers show as it is
+_BATCH = re.compile(r"^[0-9a-f]{16}$")
+_MOST_DROPPED = 2000
+
+
+@router.get("/log/pictures/{id}/thumb")
+def thumb(desk: AtDesk, id: int) -> Response:
+    """Serve the thumbnail of a picture."""
+    return _kept(desk, pictures.get_picture(desk.book, id).thumb_sha)
+
+
+@router.get("/log/pictures/{id}/preview")
+def preview(desk: AtDesk, id: int) -> Response:
+    """Serve a picture at the size of a screen."""
+    picture = pictures.get_picture(desk.book, id)
+    return _kept(desk, picture.preview_sha or picture.thumb_sha)
+
+
+@router.get("/log/pictures/{id}/full")
+def full(desk: AtDesk, id: int) -> Response:
+    """Serve a picture full size: its file as it is where browsers show its kind, else as a JPEG made of it."""
+    picture = pictures.get_picture(desk.book, id)
+    original = original_of(desk, picture)
+    if original is None:
+        raise NotFoundError("original of picture", id)
+    if picture.media_type in _SHOWN:
+        return FileResponse(original, media_type=picture.media_type, headers=KEPT)
+    return FileResponse(_made(desk, picture, original), media_type="image/jpeg", headers=KEPT)
+
+
+def original_of(desk: Desk, picture: Picture) -> Path | None:
+    """Return where the file of a picture lies: the copy that was kept, or where it came from; None when it is gone."""
+    if picture.original_sha:
+        return files.place_of_file(desk.book, picture.original_sha)
+    path = Path(picture.folder, picture.name) if picture.folder else None
+    try:
+        # Another file in its place would have another size, or be no file.
+        there = path is not None and not path.is_symlink() and path.is_file() and path.stat().st_size == picture.bytes
+    except OSError:
+        return None
+    return path if there else None
+
+
+def _made(desk: Desk, picture: Picture, original: Path) -> Path:
+    folder: Path = desk.request.app.state.database.folder
+    workers: PictureWorkers = desk.request.app.state.pictures
+    made = cache.cached(folder, f"{picture.sha256}.jpg")
+    if not made.exists():
+        draft = made.with_suffix(f".{os.getpid()}.part")
+        try:
+            workers.ask("full", original, to=str(draft))
+            os.replace(draft, made)
+        except PictureError as error:
+            draft.unlink(missing_ok=True)
+            raise NotFoundError(f"full size of {picture.name}: {error.sentence}", picture.id) from None
+        cache.trim(folder)
+    cache.touch(made)
+    return made
+
+
+def _kept(desk: Desk, sha256: str | None) -> Response:
+    place = files.place_of_file(desk.book, sha256) if sha256 else None
+    if place is None:
+        raise NotFoundError("picture file", 0)
+    return FileResponse(place, media_type="image/jpeg", headers=KEPT)
+
+
+@router.post("/log/pictures/drop")
+async def drop(
+    request: Request, batch: Annotated[str, Query(max_length=16)], name: Annotated[str, Query(max_length=300)]
+) -> Response:
+    """Take one dropped file in, a part at a time; what is done with it is another request."""
+    folder: Path = request.app.state.database.folder
+    if not _BATCH.match(batch):
+        return JSONResponse({"error": "The page is too old. Load it again."}, 400)
+    # The name is only shown; where the file lies is said by its number.
+    shown = cleaned(Path(name.replace("\\", "/")).name).replace("/", "")[:120] or "picture"
+    try:
+        place = await run_in_threadpool(cache.incoming, folder, batch)
+        count = len(await run_in_threadpool(os.listdir, place))
+        if count >= _MOST_DROPPED:
+            return JSONResponse({"error": f"{shown}: {_MOST_DROPPED} files at once are the most."}, 413)
+        return await _taken(request.stream(), place / f"{count:05d}-{shown}", shown)
+    except OSError as error:
+        return JSONResponse({"error": f"{shown} could not be stored ({error.strerror}); nothing of it is left."}, 507)
+
+
+async def _taken(parts: AsyncIterator[bytes], target: Path, shown: str) -> Response:
+    draft = target.with_name(f".{target.name}.part")
+    length = 0
+    try:
+        with draft.open("xb") as file:
+            async for part in parts:
+                length += len(part)
+                if length > MAX_BYTES:
+                    return JSONResponse({"error": f"{shown} has more than {MAX_BYTES // 1024 // 1024} MB."}, 413)
+                await run_in_threadpool(file.write, part)
+        os.replace(draft, target)
+    finally:
+        draft.unlink(missing_ok=True)
+    return JSONResponse({"name": shown, "bytes": length})
+
+
+def taken_in(folder: Path, batch: str) -> list[Path]:
+    """Return the dropped files of a batch that came whole, in the order they came."""
+    if not _BATCH.match(batch):
+        return []
+    place = folder / cache.INCOMING / batch
+    return (
+        sorted(path for path in place.iterdir() if path.is_file() and path.suffix != ".part") if place.is_dir() else []
+    )

@@ -1,0 +1,1 @@
+"""Looking at pictures: what they show, and where focus fell."""

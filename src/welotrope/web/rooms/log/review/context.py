@@ -1,0 +1,152 @@
+"""What the review shows."""
+
+from __future__ import annotations
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from welotrope.core.picture.picture import Picture, sharp_blur_px
+from welotrope.core.picture.sharpness_map import Place
+from welotrope.core.picture.verdict import Seen, SpotVerdict, at_spot, sharpest_of
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.intention import Spot, write_spot
+from welotrope.core.review.miss import RingMiss, ring_miss
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import Unit, format_distance, format_rough
+from welotrope.store.book import Book
+from welotrope.store.queries import kit, log, pictures, presets
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
+
+BURST_S = 3.0
+MOST_BESIDE = 4
+_SEEN = {
+    Seen.SHARP: "The spot is sharp, as the standard in hand has it.",
+    Seen.AS_SHARP_AS_ANY: "The spot is as sharp as anything here.",
+    Seen.ELSEWHERE: "Something else is sharper.",
+    Seen.UNKNOWN: "There is nothing here to judge sharpness by.",
+}  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class Instead:
+    """A subject that may be what is sharp instead: its name, words, the side it is on, and how far off it is, mm."""
+
+    name: str
+    words: str
+    outcome: Outcome
+    miss_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class ReviewPage:
+    """A picture under review with its frame, the map, the pictures beside it, and the way on."""
+
+    picture: Picture
+    frame: Frame | None
+    words: FrameWords | None
+    outcomes: tuple[tuple[str, str], ...]
+    map_json: str
+    measured: bool
+    full: bool
+    spot: Spot | None
+    spot_words: str
+    said: str
+    seen: SpotVerdict | None
+    instead: tuple[Instead, ...]
+    miss: RingMiss | None
+    number: int
+    count: int
+    before: Picture | None
+    after: Picture | None
+    beside: tuple[Picture, ...]
+    sharpest_id: int | None
+    unit: Unit
+
+
+def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
+    """Gather the review of a picture; ``spot`` stands in for the one its frame has."""
+    frame = None if picture.frame_id is None else log.get_frame(book, picture.frame_id)
+    stored = _setup_of(book, frame)
+    spot = spot or (frame.spot if frame else None)
+    measured = pictures.measured(book, picture.id)
+    limit = None if stored is None else sharp_blur_px(stored.setup, picture.width_px, picture.height_px)
+    seen = None
+    if spot is not None and measured is not None:
+        seen = at_spot(measured["blur_px"], _places(measured), spot, picture.aspect, limit)
+    order = pictures.list_pictures(book, picture.outing_id)
+    at = next(index for index, one in enumerate(order) if one.id == picture.id)
+    beside = _beside(order, picture)
+    return ReviewPage(
+        picture=picture, frame=frame, words=None if frame is None else frame_words(frame, unit),
+        outcomes=tuple((str(index), one.value) for index, one in enumerate(Outcome, start=1)),
+        map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None, full=full, spot=spot,
+        spot_words=write_spot(spot), said=_SEEN[seen.seen] if seen else "", seen=seen,
+        instead=_instead(book, frame, stored, unit), number=at + 1, count=len(order),
+        miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
+        before=order[at - 1] if at else None, after=order[at + 1] if at + 1 < len(order) else None, beside=beside,
+        sharpest_id=_sharpest(book, beside), unit=unit,
+    )  # fmt: skip
+
+
+def _setup_of(book: Book, frame: Frame | None) -> StoredSetup | None:
+    return None if frame is None or frame.setup_id is None else kit.find_setup(book, frame.setup_id)
+
+
+def _places(measured: dict[str, Any] | None) -> list[Place]:
+    return [Place(**one) for one in (measured or {}).get("places", [])]
+
+
+def _drawn(measured: dict[str, Any] | None, limit: float | None, picture: Picture) -> dict[str, Any]:
+    """Return what the script draws: scores, which cells are sharp by the standard, and the sharpest places."""
+    if measured is None:
+        return {}
+    sharp_px = limit if limit is not None else 1.2
+    return {
+        "rows": measured["rows"], "cols": measured["cols"], "scores": measured["map"],
+        "sharp": [[one is not None and one <= sharp_px for one in row] for row in measured["blur_px"]],
+        "places": measured["places"][:3], "width": picture.width_px, "height": picture.height_px,
+    }  # fmt: skip
+
+
+def _instead(book: Book, frame: Frame | None, stored: StoredSetup | None, unit: Unit) -> tuple[Instead, ...]:
+    """Return the subjects of the preset the frame was taken on, in front of and behind the one that was meant."""
+    at = None if frame is None else frame.said_mm
+    if frame is None or stored is None or at is None or not frame.preset_name:
+        return ()
+    name = frame.preset_name.partition(", opened")[0].partition(", stopped")[0]
+    preset = next((one for one in presets.list_presets(book, stored.lens_id) if one.name == name), None)
+    found = []
+    for subject in preset.subjects if preset else ():
+        off = subject.distance_mm - at
+        if subject.name == frame.subject or abs(off) < at * 1e-3 or off == float("inf"):
+            continue
+        side = Outcome.BEHIND if off > 0 else Outcome.FRONT
+        words = f"{format_distance(subject.distance_mm, unit)}, {format_rough(abs(off), unit)} {side.value}"
+        found.append(Instead(name=subject.name, words=words, outcome=side, miss_mm=abs(off)))
+    return tuple(found)
+
+
+def _beside(order: list[Picture], picture: Picture) -> tuple[Picture, ...]:
+    """Return the pictures of a burst or bracket with this one, in order of time."""
+    if picture.when is None:
+        return (picture,)
+    near = [
+        one for one in order
+        if one.when is not None and (
+            abs((one.when - picture.when).total_seconds()) <= BURST_S
+            or (one.frame_id is not None and one.frame_id == picture.frame_id)
+        )
+    ]  # fmt: skip
+    at = next(index for index, one in enumerate(near) if one.id == picture.id)
+    start = max(min(at - 1, len(near) - MOST_BESIDE), 0)
+    return tuple(near[start : start + MOST_BESIDE])
+
+
+def _sharpest(book: Book, beside: tuple[Picture, ...]) -> int | None:
+    if len(beside) < 2:
+        return None
+    blurs = [min((one.blur_px for one in _places(pictures.measured(book, each.id))), default=None) for each in beside]
+    best = sharpest_of(blurs, [float(max(one.width_px, one.height_px)) for one in beside])
+    return None if best is None else beside[best].id

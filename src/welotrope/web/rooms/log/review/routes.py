@@ -1,0 +1,113 @@
+"""Looking at pictures one by one, large, and saying what they show."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from starlette.responses import Response
+
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.picture.picture import Picture
+from welotrope.core.review.frame import INSTEAD, Frame
+from welotrope.core.review.intention import Spot
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import parse_distance
+from welotrope.interchange.pictures.workers import PictureError
+from welotrope.store.queries import files, log, pictures
+from welotrope.web.forms.text_form import key_of
+from welotrope.web.rooms.log.pictures.serving import original_of
+from welotrope.web.rooms.log.review.context import review_page
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import Key
+
+router = APIRouter()
+Share = Annotated[float | None, Query(ge=0, le=1)]
+
+
+@router.get("/log/review")
+def review(desk: AtDesk, picture: Key | None = None, outing: str = "", x: Share = None, y: Share = None) -> Response:
+    """Show a picture of an outing, the first not checked yet when none is asked for."""
+    shown = pictures.get_picture(desk.book, picture) if picture else _first(desk, key_of(outing))
+    if shown is None:
+        return desk.page("log/review/empty.html", None)
+    spot = Spot(x, y) if x is not None and y is not None else None
+    page = review_page(
+        desk.book, shown, full=original_of(desk, shown) is not None, unit=desk.preferences.unit, spot=spot
+    )  # fmt: skip
+    return desk.page("log/review/page.html", page, part="log/review/side.html")
+
+
+def _first(desk: Desk, outing_id: int | None) -> Picture | None:
+    """Return the first picture of an outing, or of the newest, whose frame is not checked yet; else the first."""
+    if outing_id is None:
+        outings = log.list_outings(desk.book)
+        outing_id = outings[0].id if outings else None
+    found = pictures.list_pictures(desk.book, outing_id)
+    marked = {one.id for one in log.frames_called(desk.book, [p.frame_id for p in found if p.frame_id]) if one.outcome}
+    return next((one for one in found if one.frame_id and one.frame_id not in marked), found[0] if found else None)
+
+
+@router.post("/log/review/{id}")
+def mark(desk: AtDesk, id: int) -> Response:
+    """Keep what a picture shows: the verdict, the spot that was meant, and what is sharp instead."""
+    picture = pictures.get_picture(desk.book, id)
+    if picture.frame_id is None:
+        works = "Put it to a frame on the page of pictures, or make one of it"
+        raise UnreadableError("picture", picture.name, "it belongs to no frame yet", works)
+    frame = log.get_frame(desk.book, picture.frame_id)
+    changed = _changed(desk, frame)
+    with desk.change(f"Reviewed {picture.name}"):
+        log.change_frame(desk.book, changed)
+    next_id = key_of(str(desk.typed.get("then", "")))
+    return desk.back_to(f"/log/review?picture={next_id or id}")
+
+
+def _changed(desk: Desk, frame: Frame) -> Frame:
+    typed = {name: str(value) for name, value in desk.typed.items()}
+    outcome = typed.get("outcome", "")
+    if outcome and outcome not in set(Outcome):
+        raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
+    if "outcome" in typed:
+        frame = replace(frame, outcome=Outcome(outcome) if outcome else None)
+    if typed.get("x") and typed.get("y"):
+        frame = replace(frame, spot=_spot(typed["x"], typed["y"]))
+    if "instead" in typed:
+        frame = replace(frame, instead=INSTEAD.read(typed["instead"], None) if typed["instead"] else "")  # type: ignore[arg-type]
+    if "miss" in typed:
+        said = typed["miss"].strip()
+        frame = replace(
+            frame, miss_mm=parse_distance(said, field="how far off", bare=desk.numbers_in) if said else None
+        )
+    return frame
+
+
+def _spot(x: str, y: str) -> Spot:
+    try:
+        return Spot(float(x), float(y))
+    except (ValueError, WelotropeError):
+        raise UnreadableError("place in the picture", f"{x} {y}", "that is no place", "Click in the picture") from None
+
+
+@router.post("/log/review/{id}/measure")
+def measure(desk: AtDesk, id: int) -> Response:
+    """Measure where a picture is sharp, when that was not done when it came in."""
+    picture = pictures.get_picture(desk.book, id)
+    original = original_of(desk, picture)
+    if original is None:
+        works = "Bring it in again from its folder"
+        raise UnreadableError("picture", picture.name, "its file is gone or has changed", works)
+    state = desk.request.app.state
+    draft = state.database.folder / f"preview-{id}.part"
+    try:
+        found = state.pictures.ask("measure", original, preview=str(draft))
+        with desk.remember():
+            preview = files.keep_file(desk.book, draft.read_bytes(), "image/jpeg", desk.now())
+            pictures.keep_measured(desk.book, id, found)
+            pictures.change_picture(desk.book, id, preview_sha=preview)
+    except PictureError as error:
+        raise UnreadableError("picture", picture.name, error.sentence.rstrip("."), "Look at it by eye") from None
+    finally:
+        draft.unlink(missing_ok=True)
+    return desk.go(f"/log/review?picture={id}")
