@@ -44,14 +44,17 @@ def blur_at(grid: BlurGrid, spot: Spot, aspect: float) -> float | None:
     ``aspect`` is width by height; None where nothing there can be judged.
     """
     rows, cols = len(grid), len(grid[0]) if grid else 0
-    reach = max(AROUND, 0.75 / max(rows, 1))
     known = sorted(
-        blur
+        (spot.distance_to(Spot((col + 0.5) / cols, (row + 0.5) / rows), aspect), blur)
         for row, held in enumerate(grid)
         for col, blur in enumerate(held)
-        if blur is not None and spot.distance_to(Spot((col + 0.5) / cols, (row + 0.5) / rows), aspect) <= reach
+        if blur is not None
     )
-    return known[len(known) // 4] if known else None
+    for reach in (AROUND, 2 * AROUND):
+        there = sorted(blur for away, blur in known if away <= reach)
+        if there:
+            return there[len(there) // 4]
+    return None
 
 
 def at_spot(grid: BlurGrid, places: Sequence[Place], spot: Spot, aspect: float, sharp_px: float | None) -> SpotVerdict:

@@ -77,7 +77,18 @@ class Infinity:
         )
 
 
-Item = Line | Text | Box | Infinity
+@dataclass(frozen=True, kw_only=True)
+class Photo:
+    """A JPEG, fitted into a rectangle."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    data: bytes
+
+
+Item = Line | Text | Box | Infinity | Photo
 
 
 @dataclass

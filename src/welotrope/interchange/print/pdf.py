@@ -7,7 +7,7 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Text
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Photo, Text
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.
@@ -41,6 +41,12 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
 
     if isinstance(item, Text):
         _write(canvas, item, up(item.y))
+        return
+    if isinstance(item, Photo):
+        from reportlab.lib.utils import ImageReader
+
+        box = _points(item.x), up(item.y + item.height), _points(item.width), _points(item.height)
+        canvas.drawImage(ImageReader(io.BytesIO(item.data)), *box, preserveAspectRatio=True, anchor="c")
         return
     width = item.width / 13 if isinstance(item, Infinity) else item.line if isinstance(item, Box) else item.width
     canvas.setLineWidth(_points(width))

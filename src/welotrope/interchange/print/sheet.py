@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from welotrope.core.ring.strip import MarkKind, StripMark, Wrap
 from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Paper, Text
@@ -184,13 +184,5 @@ def _add_cards(pages: list[Page], cards: Sequence[Sequence[Item]], y: float, wid
 def moved(item: Item, dx: float, dy: float) -> Item:
     """Return an item moved right and down."""
     if isinstance(item, Line):
-        return Line(
-            x1=item.x1 + dx, y1=item.y1 + dy, x2=item.x2 + dx, y2=item.y2 + dy, width=item.width, dashed=item.dashed
-        )
-    if isinstance(item, Box):
-        return Box(
-            x=item.x + dx, y=item.y + dy, width=item.width, height=item.height, line=item.line, dashed=item.dashed
-        )
-    if isinstance(item, Infinity):
-        return Infinity(item.x + dx, item.y + dy, item.width)
-    return Text(x=item.x + dx, y=item.y + dy, text=item.text, size=item.size, anchor=item.anchor, bold=item.bold)
+        return replace(item, x1=item.x1 + dx, y1=item.y1 + dy, x2=item.x2 + dx, y2=item.y2 + dy)
+    return replace(item, x=item.x + dx, y=item.y + dy)

@@ -7,8 +7,10 @@ from welotrope.web.rooms.log.frame import routes as frame
 from welotrope.web.rooms.log.outing import routes as outing
 from welotrope.web.rooms.log.pictures import routes as pictures
 from welotrope.web.rooms.log.pictures import serving
+from welotrope.web.rooms.log.report import routes as report
 from welotrope.web.rooms.log.review import routes as review
 from welotrope.web.rooms.log.rolls import routes as rolls
+from welotrope.web.rooms.log.sidecars import routes as sidecars
 from welotrope.web.rooms.log.typing import routes as typing
 from welotrope.web.shell.room import Room, Section
 
@@ -16,13 +18,15 @@ ROOM = Room(
     key="log",
     label="Log",
     sections=(
+        Section(router=outing.router, path="/log", tab="Frames"),
         Section(router=typing.router, path="/log/type", jump="Type in what was pencilled"),
         Section(router=frame.router),
         Section(router=serving.router),
         Section(router=pictures.router, path="/log/pictures", tab="Pictures", jump="Bring in pictures"),
+        Section(router=sidecars.router, path="/log/sidecars", jump="Give the data back to pictures"),
         Section(router=review.router, path="/log/review", tab="Review", jump="Review pictures"),
+        Section(router=report.router, path="/log/report", tab="Report", jump="Report of an outing"),
         Section(router=rolls.router, path="/log/rolls", tab="Rolls", jump="Rolls of film"),
-        Section(router=outing.router, path="/log", tab="Frames"),
     ),
     needs_setup=False,
     keys=(

@@ -205,12 +205,12 @@ def forget(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -
 
 def _page(desk: Desk, scope: Scope, folder: str = "", errors: dict[str, str] | None = None) -> Response:
     page = pictures_page(
-        desk.book, scope, desk.preferences.unit, at_computer=desk.request.app.state.door is None or _local(desk),
+        desk.book, scope, desk.preferences.unit, at_computer=at_computer(desk),
         folder=folder, errors=errors,
     )  # fmt: skip
     return desk.page(PAGE, page, status=422 if errors else 200)
 
 
-def _local(desk: Desk) -> bool:
-    host = desk.request.url.hostname or ""
-    return host in ("127.0.0.1", "localhost", "::1")
+def at_computer(desk: Desk) -> bool:
+    """Whether the one who asks sits at this computer, whose folders may be read and written."""
+    return desk.request.app.state.door is None or desk.request.url.hostname in ("127.0.0.1", "localhost", "::1")

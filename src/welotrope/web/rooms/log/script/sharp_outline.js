@@ -17,7 +17,7 @@ export function drawMap(overlay, map) {
       if (!on(row, col + 1)) path += `M${x + side.x} ${y}v${side.y}`;
     }
   }
-  add(overlay, "path", { d: path, class: "outline" });
+  add(overlay, "path", { d: path, class: "edge" });
   map.places.forEach((place, index) => {
     const name = "ABC"[index];
     const at = { x: place.x * map.width, y: place.y * map.height };

@@ -1,0 +1,1 @@
+"""The report of an outing, and its files."""

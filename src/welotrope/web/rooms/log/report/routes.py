@@ -1,0 +1,61 @@
+"""The report of an outing, and the outing as files: JSON and a contact sheet."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.review.frame import Frame
+from welotrope.core.review.search import FrameSearch
+from welotrope.interchange.log_json import outing_json
+from welotrope.interchange.print.contact import ContactFrame, contact_sheet
+from welotrope.store.queries import files, log, pictures, rolls
+from welotrope.web.rooms.log.frame.words import frame_words
+from welotrope.web.rooms.log.report.context import MOST, report_page
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.limits import Key
+
+router = APIRouter()
+
+
+@router.get("/log/report")
+def show_report(desk: AtDesk, outing: Key | None = None) -> Response:
+    """Show what an outing tells."""
+    page = report_page(desk.book, outing, desk.preferences.unit)
+    return desk.page("log/report/page.html" if page else "log/report/empty.html", page)
+
+
+@router.get("/log/export.json")
+def export_json(desk: AtDesk, outing: Key) -> Response:
+    """Download an outing as JSON."""
+    frames = _frames(desk, outing)
+    shown = {frame.id: pictures.pictures_of_frame(desk.book, frame.id) for frame in frames}
+    text = outing_json(log.get_outing(desk.book, outing), frames, shown, _rolls(desk))
+    headers = {"content-disposition": f'attachment; filename="welotrope-outing-{outing}.json"'}
+    return Response(text, media_type="application/json", headers=headers)
+
+
+@router.get("/log/contact.pdf")
+def contact(desk: AtDesk, outing: Key) -> Response:
+    """Download the contact sheet of an outing."""
+    found, named, unit = log.get_outing(desk.book, outing), _rolls(desk), desk.preferences.unit
+    frames = _frames(desk, outing)
+    shown = pictures.first_of_frames(desk.book, [frame.id for frame in frames])
+    cells = []
+    for frame in frames:
+        picture = shown.get(frame.id)
+        thumb = files.read_file(desk.book, picture.thumb_sha) if picture and picture.thumb_sha else None
+        words = frame_words(frame, unit, named.get(frame.roll_id or 0, ""))
+        cells.append(ContactFrame.of(frame, words.taken, words.found, unit, thumb[0] if thumb else None))
+    data = contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
+    headers = {"content-disposition": f'attachment; filename="welotrope-contact-{outing}.pdf"'}
+    return Response(data, media_type="application/pdf", headers=headers)
+
+
+def _frames(desk: Desk, outing: int) -> list[Frame]:
+    log.get_outing(desk.book, outing)
+    return list(reversed(log.page_of_frames(desk.book, outing, FrameSearch(), None, MOST)))
+
+
+def _rolls(desk: Desk) -> dict[int, str]:
+    return {one.id: one.roll.name for one in rolls.list_rolls(desk.book)}

@@ -1,0 +1,90 @@
+"""What would be written beside pictures, and what was."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.picture.lens_data import LensData
+from welotrope.core.picture.picture import Picture
+from welotrope.core.review.frame import Frame, Outing
+from welotrope.interchange.xmp import Change, Merged, merged
+from welotrope.store.book import Book
+from welotrope.store.queries import kit, log, pictures, rolls, sidecars
+from welotrope.store.queries.sidecars import Batch
+from welotrope.web.rooms.log.sidecars.files import read_sidecar, sidecar_of
+
+
+@dataclass(frozen=True, kw_only=True)
+class Draft:
+    """A picture with the sidecar it would get; ``path`` None for one whose folder is not known, or gone."""
+
+    picture: Picture
+    path: Path | None
+    exists: bool
+    merged: Merged | None
+    problem: str = ""
+
+    @property
+    def changes(self) -> tuple[Change, ...]:
+        """What would change."""
+        return () if self.merged is None else self.merged.changes
+
+
+@dataclass(frozen=True, kw_only=True)
+class SidecarsPage:
+    """What would be written for an outing, picture by picture, and what was written lately."""
+
+    outing: Outing | None
+    drafts: tuple[Draft, ...]
+    beside: int
+    loose: int
+    unmatched: int
+    batches: list[Batch]
+    at_computer: bool
+    told: tuple[str, ...]
+
+
+def sidecars_page(
+    book: Book, outing_id: int | None, now: dt.datetime, *, at_computer: bool, told: Sequence[str] = ()
+) -> SidecarsPage:
+    """Gather the page of an outing, the newest when none is asked for."""
+    outings = log.list_outings(book)
+    outing = next((one for one in outings if one.id == outing_id), outings[0] if outings and not outing_id else None)
+    drafts = tuple(drafts_of(book, outing.id, now)) if outing else ()
+    return SidecarsPage(
+        outing=outing, drafts=drafts, beside=sum(bool(one.path and one.changes) for one in drafts),
+        loose=sum(one.path is None for one in drafts),
+        unmatched=0 if outing is None else pictures.count_pictures(book, outing.id) - len(drafts),
+        batches=sidecars.latest_batches(book), at_computer=at_computer, told=tuple(told),
+    )  # fmt: skip
+
+
+def drafts_of(book: Book, outing_id: int, now: dt.datetime) -> Iterator[Draft]:
+    """Yield what would be written for the pictures of an outing that belong to a frame."""
+    found = [one for one in pictures.list_pictures(book, outing_id) if one.frame_id is not None]
+    frames = {one.id: one for one in log.frames_called(book, [one.frame_id or 0 for one in found])}
+    setups = {one.id: one.setup for one in kit.list_setups(book)}
+    rolled = {one.id: one.roll for one in rolls.list_rolls(book)}
+    for picture in found:
+        frame: Frame = frames[picture.frame_id or 0]
+        data = LensData(
+            frame=frame, picture=picture, setup=setups.get(frame.setup_id or 0), roll=rolled.get(frame.roll_id or 0),
+            now=now,
+        )  # fmt: skip
+        yield _draft(picture, data)
+
+
+def _draft(picture: Picture, data: LensData) -> Draft:
+    folder = Path(picture.folder) if picture.folder else None
+    try:
+        path = sidecar_of(folder, picture.name) if folder is not None and folder.is_dir() else None
+        existing = read_sidecar(path) if path is not None else None
+        made = merged(existing, data.properties(), path.name if path else picture.name)
+    except (WelotropeError, OSError) as error:
+        problem = error.sentence if isinstance(error, WelotropeError) else f"{picture.name}: {error.strerror}."
+        return Draft(picture=picture, path=None, exists=False, merged=None, problem=problem)
+    return Draft(picture=picture, path=path, exists=existing is not None, merged=made)

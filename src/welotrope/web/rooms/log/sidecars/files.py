@@ -1,0 +1,82 @@
+"""The files beside pictures: found, written whole or not at all, and never through a link."""
+
+from __future__ import annotations
+
+import os
+import stat
+import tempfile
+from pathlib import Path
+
+from welotrope.core.errors import UnreadableError
+from welotrope.interchange.pictures.opened import PICTURE_SUFFIXES
+from welotrope.interchange.xmp import MAX_BYTES
+
+SUFFIX = ".xmp"
+
+
+def sidecar_of(folder: Path, name: str) -> Path:
+    """Return the sidecar of a picture: the one that is there, else one by its name.
+
+    Two pictures that differ in their suffix only, such as a raw file and its JPEG, have one each, by the whole name.
+    """
+    picture = folder / name
+    own = (folder / f"{name}{SUFFIX}", folder / f"{name}{SUFFIX.upper()}")
+    shared = (picture.with_suffix(SUFFIX), picture.with_suffix(SUFFIX.upper()))
+    twins = [
+        one for one in folder.iterdir()
+        if one.stem == picture.stem and one.name != name and one.suffix.lower() in PICTURE_SUFFIXES
+    ]  # fmt: skip
+    for path in own if twins else (*own, *shared):
+        if path.exists():
+            return path
+    return own[0] if twins else shared[0]
+
+
+def read_sidecar(path: Path) -> bytes | None:
+    """Return what a sidecar holds; None where there is none.
+
+    Raises
+    ------
+    UnreadableError
+        When it is a link, no file, too large, or may not be read.
+    """
+    works = "Move it away, or give yourself the right to it"
+    try:
+        found = os.lstat(path)
+    except FileNotFoundError:
+        return None
+    except OSError as error:
+        raise UnreadableError("sidecar", path.name, f"it cannot be read ({error.strerror})", works) from None
+    if not stat.S_ISREG(found.st_mode):
+        raise UnreadableError("sidecar", path.name, "it is a link or no file, and is not followed", works)
+    if found.st_size > MAX_BYTES:
+        raise UnreadableError("sidecar", path.name, f"it has more than {MAX_BYTES // 1024 // 1024} MB", works)
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise UnreadableError("sidecar", path.name, f"it cannot be read ({error.strerror})", works) from None
+
+
+def write_sidecar(path: Path, data: bytes) -> None:
+    """Write a sidecar in one go, with the rights of the one before.
+
+    Raises
+    ------
+    UnreadableError
+        When it cannot be written; what was there is there still.
+    """
+    draft = None
+    try:
+        mode = stat.S_IMODE(os.lstat(path).st_mode) if path.exists() else 0o644
+        handle, draft = tempfile.mkstemp(dir=path.parent, prefix=".", suffix=".part")
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        os.chmod(draft, mode)
+        os.replace(draft, path)
+    except OSError as error:
+        if draft is not None:
+            Path(draft).unlink(missing_ok=True)
+        works = "Make room, or give yourself the right to write there; what was there is there still"
+        raise UnreadableError("sidecar", path.name, f"it cannot be written ({error.strerror})", works) from None
