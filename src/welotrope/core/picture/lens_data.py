@@ -56,7 +56,7 @@ class LensData:
         frame, found = self.frame, []
         if frame.lens_name:
             found += [Property("exifEX:LensModel", frame.lens_name), Property("aux:Lens", frame.lens_name)]
-        lens = None if self.setup is None else self.setup.lens
+        lens = None if self.setup is None else self.setup.whole or self.setup.lens
         if lens is not None:
             widest = min(lens.stops)
             focals = (lens.zoom.focals_mm if lens.zoom is not None else ()) or (lens.focal_mm,)

@@ -24,7 +24,7 @@ _NAMES = {
     "subsecond": "EXIF SubSecTimeOriginal", "offset": "EXIF OffsetTimeOriginal", "shutter": "EXIF ExposureTime",
     "stop": "EXIF FNumber", "iso": "EXIF ISOSpeedRatings", "focal": "EXIF FocalLength", "lens": "EXIF LensModel",
 }  # fmt: skip
-_TIME = re.compile(r"^(\d{4}):(\d\d):(\d\d) (\d\d):(\d\d):(\d\d)")
+_TIME = re.compile(r"^(\d{4})[:-](\d\d)[:-](\d\d) (\d\d):(\d\d):(\d\d)")
 _OFFSET = re.compile(r"^([+-])(\d\d):(\d\d)$")
 
 

@@ -5,12 +5,13 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass
 
-from sqlalchemy import func, select
+from sqlalchemy import func, literal_column, select
 
 from welotrope.store.book import Book
 from welotrope.store.models import PictureImportRow, PictureRow
 
 MOST_REFUSED = 200
+_NEWEST = (PictureImportRow.at.desc(), literal_column("rowid").desc())
 KEEP = 50
 
 
@@ -32,7 +33,7 @@ def begin_import(book: Book, batch: str, source: str, now: dt.datetime) -> None:
     """Enter an import; the oldest go."""
     book.sql.add(PictureImportRow(batch=batch, source=source[:400], at=now, added=0, known=0, refused=[], ended=""))
     book.sql.flush()
-    for old in book.sql.scalars(select(PictureImportRow).order_by(PictureImportRow.at.desc()).offset(KEEP)):
+    for old in book.sql.scalars(select(PictureImportRow).order_by(*_NEWEST).offset(KEEP)):
         book.sql.delete(old)
     book.sql.flush()
 
@@ -53,7 +54,7 @@ def note_import(
 
 def list_imports(book: Book, limit: int = 8) -> list[PictureImport]:
     """Return the latest imports, newest first, each with how many of its pictures there are."""
-    rows = book.sql.scalars(select(PictureImportRow).order_by(PictureImportRow.at.desc()).limit(limit)).all()
+    rows = book.sql.scalars(select(PictureImportRow).order_by(*_NEWEST).limit(limit)).all()
     query = (
         select(PictureRow.batch, func.count()).where(PictureRow.batch.in_([row.batch for row in rows]))
         .group_by(PictureRow.batch)

@@ -72,6 +72,8 @@ def check_folder(text: str) -> Path:
             raise UnreadableError("folder", text, "that is no folder", works)
         with os.scandir(path):
             return path
+    except WelotropeError:
+        raise
     except FileNotFoundError:
         raise UnreadableError("folder", text, "there is no such folder", works) from None
     except PermissionError:
