@@ -165,4 +165,4 @@ def test_a_long_log_scrolls_on_and_filters_as_one_types(site, open_page):
     page.keyboard.type("velloise behind")
     expect(page.locator(".frame-row")).to_have_count(1)
     assert "0 of 1 hit" in page.inner_text("#tally")
-    assert "q=velloise+behind" in page.url
+    assert "q=velloise%20behind" in page.url

@@ -70,6 +70,7 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.wait_for_selector("button[aria-pressed=true]:text('in front')")
     assert "0 of 1 hit" in page.locator("#tally").inner_text()
 
+    page.locator("summary", has_text="Files").click()
     with page.expect_download() as download:
         page.get_by_role("link", name="CSV of this outing").click()
     download.value.save_as(tmp_path / "log.csv")

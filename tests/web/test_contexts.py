@@ -14,7 +14,8 @@ PAGES = [
     "/plan/moving", "/plan/sitter", "/plan/close?depth=5", "/plan/night", "/plan/compare", "/aids",
     "/aids/constants", "/practice", "/log", "/log/new", "/log/frames/1", "/kit", "/kit/bodies/1", "/kit/lenses/1",
     "/kit/mounts/1", "/kit/adapters/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/import",
-    "/help", "/help/plan", "/kit/attachments/1", "/practice/trials/1",
+    "/help", "/help/plan", "/kit/attachments/1", "/practice/trials/1", "/log/pictures", "/log/review?picture=1", "/log/sidecars", "/log/report",
+    "/log/rolls", "/log/rolls/1", "/log/clock",
 ]  # fmt: skip
 
 
@@ -63,7 +64,7 @@ def shown(name):
 
 
 @pytest.fixture
-def given(client, monkeypatch):
+def given(pictured_client, monkeypatch):
     """Pages by the template they were given to."""
     taken = {}
     page = Desk.page
@@ -74,8 +75,8 @@ def given(client, monkeypatch):
 
     monkeypatch.setattr(Desk, "page", noted)
     for path in PAGES:
-        assert client.get(path).status_code == 200, path
-    begun = client.post("/practice/rounds", data={"exercise": "single", "aid": "matte", "stop": "1.4"})
+        assert pictured_client.get(path).status_code == 200, path
+    begun = pictured_client.post("/practice/rounds", data={"exercise": "single", "aid": "matte", "stop": "1.4"})
     assert begun.status_code == 200
     return taken
 

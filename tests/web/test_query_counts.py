@@ -13,6 +13,7 @@ PAGES = [
     "/scale", "/scale/measure", "/scale/infinity", "/scale/marks", "/scale/shift", "/scale/print", "/plan", "/aids",
     "/aids/constants", "/practice", "/log", "/log/new", "/kit", "/kit/bodies/1", "/kit/lenses/1", "/kit/setups/1",
     "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/import", "/help", "/jump", "/setups", "/jobs",
+    "/log/pictures", "/log/review", "/log/sidecars?outing=1", "/log/report", "/log/rolls",
 ]  # fmt: skip
 MOST = 22  # of the Kit room, which shows everything owned
 

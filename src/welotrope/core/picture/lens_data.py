@@ -115,7 +115,7 @@ class LensData:
 
 
 def rational(value: float, per: int = 10) -> str:
-    """Return a number as a rational with a denominator, such as ``28/10``; whole ones over 1.
+    """Return a pure number as a rational with a denominator, such as ``28/10``; whole ones over 1.
 
     Examples
     --------

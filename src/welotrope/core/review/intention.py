@@ -66,7 +66,7 @@ class Spot:
             raise OutOfRangeError(_PLACE, f"{self.x * 100:g} {self.y * 100:g}", "that is outside of it", _WORKS)
 
     def distance_to(self, other: Spot, aspect: float) -> float:
-        """Return how far apart two spots are, in heights of the picture; ``aspect`` is width by height."""
+        """Return how far apart two spots are, in the unit of its height; ``aspect`` is width by height."""
         return math.hypot((self.x - other.x) * aspect, self.y - other.y)
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import func, literal_column, select
 
@@ -11,7 +12,7 @@ from welotrope.store.book import Book
 from welotrope.store.models import PictureImportRow, PictureRow
 
 MOST_REFUSED = 200
-_NEWEST = (PictureImportRow.at.desc(), literal_column("rowid").desc())
+_NEWEST: tuple[Any, ...] = (PictureImportRow.at.desc(), literal_column("rowid").desc())
 KEEP = 50
 
 

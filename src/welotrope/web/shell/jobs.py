@@ -9,10 +9,12 @@ from __future__ import annotations
 import datetime as dt
 import threading
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
 
 from welotrope.core.errors import WelotropeError
+from welotrope.store.book import Book
 from welotrope.store.queries import jobs
 from welotrope.store.queries.jobs import JobState
 from welotrope.store.session import Database
@@ -38,9 +40,16 @@ class Progress:
         if time.monotonic() - self._told < TELL_S:
             return
         self._told = time.monotonic()
-        with self._database.session() as book:
+        with turn(self._database) as book:
             jobs.progress(book, self._id, done, total, note)
-            book.commit()
+
+
+@contextmanager
+def turn(database: Database) -> Iterator[Book]:
+    """Give a piece of work a turn at the book: what it changes is kept at the end of it, or none of it is."""
+    with database.session() as book:
+        yield book
+        book.commit()
 
 
 Work = Callable[[Progress], str]  # returns the path that leads to its result, or ''
@@ -62,9 +71,8 @@ class JobRunner:
 
     def start(self, title: str, work: Work) -> int:
         """Queue a piece of work; returns its key."""
-        with self._database.session() as book:
+        with turn(self._database) as book:
             id = jobs.add_job(book, title, self._now())
-            book.commit()
         self._cancelled[id] = threading.Event()
         self._pool.submit(self._run, id, work)
         return id
@@ -93,7 +101,6 @@ class JobRunner:
             state, note = JobState.FAILED, error.sentence
         except Exception as error:  # noqa: BLE001  whatever it is, the page must not wait for ever
             state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."
-        with self._database.session() as book:
+        with turn(self._database) as book:
             jobs.finish(book, id, state, note, leads_to, self._now())
-            book.commit()
         self._cancelled.pop(id, None)

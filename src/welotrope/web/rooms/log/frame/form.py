@@ -112,8 +112,14 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
 
     @property
     def details(self) -> bool:
-        """Whether anything stands in the part that is folded away."""
-        return any(getattr(self, name) for name in ("subject", "spot", "believed", *_GOES_ON, "tags"))
+        """Whether anything of this frame alone stands in the part that is folded away."""
+        return any(getattr(self, name) for name in ("subject", "spot", "believed", "tags"))
+
+    @property
+    def goes_on(self) -> str:
+        """What goes on from the frame before, in words."""
+        inputs = {one.name: dict(one.options) for one in inputs_of(FrameExtras)}
+        return ", ".join(inputs[name].get(said, said) for name in _GOES_ON if (said := getattr(self, name)))
 
 
 _SETTING = (

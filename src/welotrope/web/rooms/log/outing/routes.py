@@ -10,7 +10,7 @@ from starlette.responses import Response
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.review.search import read_search
 from welotrope.interchange.log_csv import log_csv
-from welotrope.store.queries import log
+from welotrope.store.queries import log, rolls
 from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
 from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
@@ -102,7 +102,8 @@ def delete_outing(desk: AtDesk, id: int) -> Response:
 @router.get("/log/export.csv")
 def export_csv(desk: AtDesk, outing: Key | None = None) -> Response:
     """Download the log, or one outing of it, as CSV."""
-    text = "".join(log_csv(log.every_frame(desk.book, outing)))
+    named = {one.id: one.roll.name for one in rolls.list_rolls(desk.book)}
+    text = "".join(log_csv(log.every_frame(desk.book, outing), named))
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
     headers = {"content-disposition": f'attachment; filename="{name}"'}
     return Response(text, media_type="text/csv; charset=utf-8", headers=headers)

@@ -19,7 +19,7 @@ from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store.book import Book
 from welotrope.store.queries import files, history, picture_imports, pictures
 from welotrope.store.session import Database
-from welotrope.web.shell.jobs import Progress
+from welotrope.web.shell.jobs import Progress, turn
 
 MOST_FILES, MOST_DEEP = 20_000, 8
 AT_ONCE = 24
@@ -146,9 +146,8 @@ class _Importer:
 
     def note(self, **what: Any) -> None:
         """Add to the report."""
-        with self.database.session() as book:
+        with turn(self.database) as book:
             picture_imports.note_import(book, self.order.batch, **what)
-            book.commit()
 
     def look_at_all(self, progress: Progress) -> None:
         """Read every file and store what is new."""
@@ -174,11 +173,10 @@ class _Importer:
             if isinstance(result, PictureError):
                 self._refuse(result)
                 continue
-            with self.database.session() as book:
+            with turn(self.database) as book:
                 preview = files.keep_file(book, self._taken(result.thumb), _THUMB_TYPE, self.now())
                 pictures.keep_measured(book, paths[path], result.found)
                 pictures.change_picture(book, paths[path], preview_sha=preview)
-                book.commit()
 
     def clear(self) -> None:
         """Let go of drafts, and of what was dropped and not kept."""
@@ -211,14 +209,13 @@ class _Importer:
         if not looked:
             return
         try:
-            with self.database.session() as book:
+            with turn(self.database) as book:
                 count = len(looked)
                 with history.recorded(book, f"Brought in {count} picture{'' if count == 1 else 's'}", self.now()):
                     new = [one for one in looked if self._store_one(book, one)]
                 picture_imports.note_import(
                     book, self.order.batch, added=len(new), known=len(looked) - len(new)
                 )  # fmt: skip
-                book.commit()
         except OSError as error:
             if error.errno in _FULL:
                 raise DiskFullError(len(self.added)) from None

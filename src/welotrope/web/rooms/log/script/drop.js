@@ -5,6 +5,7 @@ export function startDrop() {
   const form = document.getElementById("dropped");
   const says = zone.querySelector("[role=status]");
   input.addEventListener("change", () => send([...input.files], form, says));
+  if (input.files.length) send([...input.files], form, says); // chosen before this was listening
   for (const type of ["dragenter", "dragover"]) {
     zone.addEventListener(type, (event) => {
       event.preventDefault();
