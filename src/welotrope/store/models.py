@@ -176,7 +176,11 @@ class FrameRow(Base):
 
     __tablename__ = "frame"
     __table_args__ = (
-        Index("ix_frame_outing_taken", "outing_id", "taken_at"), Index("ix_frame_taken", "taken_at", "id"),
+        Index("ix_frame_outing_taken", "outing_id", "taken_at"), Index("ix_frame_tally", "outing_id", "outcome"),
+        # All that a search looks at, so that it need not touch the rows.
+        Index(
+            "ix_frame_search", "taken_at", "id", "outing_id", "outcome", "lens_name", "stop", "distance_mm", "words"
+        ),
         {"sqlite_autoincrement": True},
     )  # fmt: skip
 

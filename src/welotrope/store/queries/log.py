@@ -17,6 +17,7 @@ from welotrope.store.models import FrameRow, OutingRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch
 
+_FEW = 2000
 _OUTCOMES = {outcome.value: outcome for outcome in Outcome}
 
 
@@ -131,11 +132,30 @@ def page_of_frames(
     book: Book, outing_id: int | None, search: FrameSearch, after: After | None, limit: int
 ) -> list[Frame]:
     """Frames of an outing, or of all, that a search finds, newest first, behind a place."""
-    query = _found(select(FrameRow), outing_id, search)
+    query = _found(select(FrameRow.id), outing_id, search)
     if after is not None:
         query = query.where(tuple_(FrameRow.taken_at, FrameRow.id) < (after.taken_at, after.id))
-    query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)
-    return [frame_of(row) for row in book.sql.scalars(query)]
+    ids = book.sql.scalars(query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)).all()
+    return list(reversed(frames_called(book, ids)))
+
+
+def first_page(
+    book: Book, outing_id: int | None, search: FrameSearch, limit: int
+) -> tuple[list[Frame], dict[Outcome | None, int]]:
+    """Return the first page of what a search finds, and how many of each mark it finds in all.
+
+    What finds few is looked through once for both.
+    """
+    if search.asks:
+        query = _found(select(FrameRow.id, FrameRow.outcome), outing_id, search)
+        query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(_FEW)
+        rows = book.sql.execute(query).all()
+        if len(rows) < _FEW:
+            counts: dict[Outcome | None, int] = {}
+            for _, mark in rows:
+                counts[_OUTCOMES.get(mark or "")] = counts.get(_OUTCOMES.get(mark or ""), 0) + 1
+            return list(reversed(frames_called(book, [id for id, _ in rows[:limit]]))), counts
+    return page_of_frames(book, outing_id, search, None, limit), outcomes_of(book, outing_id, search)
 
 
 def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
@@ -149,10 +169,11 @@ def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = 
 
 
 def lens_names(book: Book) -> list[str]:
-    """Return the lenses that frames were taken with."""
-    return [
-        name for name in book.sql.scalars(select(FrameRow.lens_name).distinct().order_by(FrameRow.lens_name)) if name
-    ]
+    """Return the lenses that frames were taken with, each found from the one before by the index of names."""
+    first = select(func.min(FrameRow.lens_name).label("name")).where(FrameRow.lens_name > "").cte(recursive=True)
+    behind = select(func.min(FrameRow.lens_name)).where(FrameRow.lens_name > first.c.name).scalar_subquery()
+    names = first.union_all(select(behind).where(first.c.name.is_not(None)))
+    return [name for name in book.sql.scalars(select(names.c.name)) if name]
 
 
 def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
@@ -167,8 +188,8 @@ def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str,
 def _found(query: Any, outing_id: int | None, search: FrameSearch) -> Any:
     """Return a query bound to what is looked for."""
     terms: list[ColumnElement[bool]] = [] if outing_id is None else [FrameRow.outing_id == outing_id]
-    terms += [FrameRow.words.contains(_word(word), autoescape=True) for word in search.words]
-    terms += [~FrameRow.words.contains(_word(word), autoescape=True) for word in search.without]
+    terms += [func.instr(FrameRow.words, _word(word)) > 0 for word in search.words]
+    terms += [func.instr(FrameRow.words, _word(word)) == 0 for word in search.without]
     bounds = (
         (FrameRow.distance_mm, search.near_mm, search.far_mm), (FrameRow.stop, search.open_stop, search.closed_stop),
     )  # fmt: skip

@@ -16,6 +16,7 @@ depends_on = None
 
 _REBUILT: dict[str, Any] = {"recreate": "always", "table_kwargs": {"sqlite_autoincrement": True}}
 _SETTING = ("focal_mm", "blur_mm", "stop", "distance_mm", "angle_deg", "near_mm", "far_mm")
+_SEARCHED = ("taken_at", "id", "outing_id", "outcome", "lens_name", "stop", "distance_mm", "words")
 _TEXTS = ("subject", "aid", "technique", "support", "light", "instead", "words")
 _NEW: dict[str, Any] = {
     "undated": False, "roll_id": None, "spot": None, "believed_mm": None, "miss_mm": None, "tags": [],
@@ -49,7 +50,8 @@ def upgrade() -> None:
     with op.batch_alter_table("frame", **_REBUILT) as batch_op:
         for name in ("undated", "tags", *_TEXTS):
             batch_op.alter_column(name, server_default=None)
-    op.create_index("ix_frame_taken", "frame", ["taken_at", "id"])
+    op.create_index("ix_frame_tally", "frame", ["outing_id", "outcome"])
+    op.create_index("ix_frame_search", "frame", list(_SEARCHED))
     op.create_index("ix_frame_lens_name", "frame", ["lens_name"])
     op.create_index("ix_frame_roll_id", "frame", ["roll_id"])
     op.execute(_WORDS)
@@ -157,7 +159,7 @@ def _bring_along(connection: sa.Connection) -> None:
 def downgrade() -> None:
     for table in ("picture", "sidecar", "picture_import", "picture_map"):
         op.drop_table(table)
-    for index in ("ix_frame_taken", "ix_frame_lens_name", "ix_frame_roll_id"):
+    for index in ("ix_frame_tally", "ix_frame_search", "ix_frame_lens_name", "ix_frame_roll_id"):
         op.drop_index(index, "frame")
     with op.batch_alter_table("frame", **_REBUILT) as batch_op:
         batch_op.drop_constraint("fk_frame_roll_id", type_="foreignkey")

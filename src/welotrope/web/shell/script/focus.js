@@ -6,7 +6,9 @@ export function startFocus() {
   if ("posted" in main.dataset || main.querySelector(ERRORS)) toError(main);
   document.addEventListener("htmx:afterSettle", (event) => {
     const part = event.detail.elt;
-    if (part.matches?.(".frame-row")) toNextFrame(part);
+    // Rows that came by scrolling take no focus away.
+    const marked = event.detail.requestConfig?.verb === "post";
+    if (marked && part.matches?.(".frame-row")) toNextFrame(part);
     else if (part.querySelector?.(ERRORS)) toError(part);
   });
 }

@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
-from welotrope.core.review.frame import Outing
+from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.core.units.distance import Unit
@@ -93,14 +93,19 @@ def log_page(
     outing = None if asked.everything else wanted or newest
     shown = outing is not None or (asked.everything and bool(outings))
     scope = None if outing is None else outing.id
-    frames = log.page_of_frames(book, scope, search, after, PAGE + 1) if shown else []
+    frames: list[Frame] = []
+    counts = None
+    if shown and after is None:
+        frames, counts = log.first_page(book, scope, search, PAGE + 1)
+    elif shown:
+        frames = log.page_of_frames(book, scope, search, after, PAGE + 1)
     last = frames[PAGE - 1] if len(frames) > PAGE else None
     begins = "" if last is None else f"{last.taken_at.isoformat()}~{last.id}"
     here = Asked(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
     return LogPage(
         outings=outings[:MOST_OUTINGS], older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
         everything=asked.everything, asked=here, narrowed=search.asks, unread=search.unread,
-        tally=tally(log.outcomes_of(book, scope, search)) if shown else None,
+        tally=None if counts is None else tally(counts),
         lines=frame_lines(book, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=log.lens_names(book),
         next_query=here.query(after=begins) if begins else "", unit=unit,
         unmatched=pictures.count_pictures(book, None), form=form or BulkForm(), errors=errors or {},

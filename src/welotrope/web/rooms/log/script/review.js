@@ -1,9 +1,9 @@
 // The review: pan, zoom, outline, pictures side by side, the spot that was meant, and the next picture ready.
 import { drawMap, drawSpot } from "./sharp_outline.js";
+import { loaded, prepareNext } from "./next_picture.js";
 import { Viewer } from "./viewer.js";
 
-export function startReview() {
-  const review = document.getElementById("review");
+export function startReview(review = document.getElementById("review"), whole = null) {
   const stage = document.getElementById("stage");
   const viewer = new Viewer(stage);
   const main = viewer.panes.find((pane) => !pane.classList.contains("other"));
@@ -13,12 +13,12 @@ export function startReview() {
   const form = document.getElementById("verdict");
   if (form?.elements.x.value) drawSpot(main.querySelector(".overlay"), map, form.elements.x.value, form.elements.y.value);
   viewer.draw();
-  addEventListener("resize", () => viewer.draw());
+  new ResizeObserver(() => viewer.draw()).observe(stage);
   startPointers(stage, viewer, (place) => markSpot(review, main, map, form, place));
   startButtons(review, stage, viewer, main);
   startKeysOf(stage, viewer);
-  makeReady(review, main);
   review.dataset.ready = "yes";
+  makeReady(review, main, whole);
 }
 
 function startButtons(review, stage, viewer, main) {
@@ -118,19 +118,20 @@ async function markSpot(review, main, map, form, place) {
   if (answer.ok) document.getElementById("side").innerHTML = await answer.text();
 }
 
-// The picture itself takes the preview's place when it is there, and the next one is fetched meanwhile.
-function makeReady(review, main) {
-  const { full, next } = review.dataset;
-  const shown = main.querySelector("img");
-  const ahead = () => {
-    if (!next) return;
-    for (const size of ["preview", "full"]) new Image().src = `/log/pictures/${next}/${size}`;
-  };
-  if (!full) return ahead();
-  const whole = new Image();
-  whole.src = full;
-  whole.decode().then(() => {
-    shown.src = full;
-    review.dataset.sharp = "yes";
-  }).catch(() => {}).finally(ahead);
+// The picture itself takes the preview's place when it is there.
+async function makeReady(review, main, whole) {
+  const { full } = review.dataset;
+  if (full) {
+    const image = whole ?? loaded(full);
+    await image.decode().catch(() => {});
+    if (image.naturalWidth) {
+      const shown = main.querySelector("img");
+      image.alt = shown.alt;
+      image.draggable = false;
+      image.style.cssText = shown.style.cssText;
+      shown.replaceWith(image);
+      review.dataset.sharp = "yes";
+    }
+  }
+  prepareNext(review, (next, image) => startReview(next, image));
 }
