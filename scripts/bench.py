@@ -20,6 +20,7 @@ from tests.browser.conftest import QUIET, Site
 
 from bench_field import field_bench
 from bench_finder import finder
+from bench_pictures import picture_bench
 from bench_statements import calibration_table, photographers_table
 from welotrope.core.plan.close_plan import search
 from welotrope.core.plan.trap import Trap, TrapHand, trap_chances
@@ -197,6 +198,7 @@ def main() -> None:
         finder(folder, row, floor)
         server(folder)
     field_bench(row)
+    picture_bench(row, floor, HOME)
     calibration_table()
     photographers_table()
 

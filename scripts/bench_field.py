@@ -31,7 +31,7 @@ _TAP = """() => { const times = [];
 
 def ten_setups(folder: Path) -> None:
     """Fill a folder with the demo and set-ups up to ten."""
-    build_demo(folder)
+    build_demo(folder, pictures=False)
     database = Database(folder)
     with database.session() as book:
         stored = kit.list_setups(book)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import shutil
 import statistics
 import tempfile
 import time
@@ -119,9 +120,7 @@ def _showing(card: list[Path], folder: Path, row: Row) -> None:
     database.close()
     site = Site(data)
     with sync_playwright() as playwright:
-        import shutil as find
-
-        path = find.which("chromium") or find.which("chromium-browser")
+        path = shutil.which("chromium") or shutil.which("chromium-browser")
         browser = playwright.chromium.launch(executable_path=path, args=QUIET)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{site.url}/log")

@@ -29,7 +29,6 @@ RACE = "distance=30m&stop=4&moves=rowing&angle=10"
 SHOTS = [
     ("scale", f"/scale?{SCENE}", "table", "bench", 1),
     ("measure", "/scale/measure", "table", "bench", 3),
-    ("infinity", "/scale/infinity", "table", "bench", 2),
     ("print", "/scale/print?chosen=1&part=strip&part=marks&part=card&diameter=64&presets=yes", "table", "bench", 2),
     ("plan", f"/plan?{SHED}", "table", "bench", 1),
     ("zones", "/plan/zones?stop=8", "table", "bench", 2),
@@ -38,11 +37,12 @@ SHOTS = [
     ("cards", "/field/cards", "table", "bench", 1),
     ("close", "/plan/close?subject=6cm", "table", "bench", 1),
     ("night", "/plan/night?foreground=2m", "phone", "night", 2),
-    ("compare", "/plan/compare", "table", "bench", 1),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
     ("practice", "/practice", "table", "bench", 1),
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
     ("log", "/log", "table", "bench", 1),
+    ("pictures", "/log/pictures", "table", "bench", 1),
+    ("review", "/log/review?picture=4", "table", "room", 1),
     ("kit", "/kit", "table", "bench", 1),
     ("field", "/field", "phone", "sun", 1),
 ]
@@ -56,6 +56,8 @@ def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
         page.goto(f"{site.url}{path}")
     if page.locator("#ring-data").count():
         page.wait_for_selector("html[data-instruments=ready]")
+    if page.locator("#review").count():
+        page.wait_for_selector("#review[data-sharp=yes]")
     page.evaluate("document.fonts.ready")
     page.screenshot(path=TARGET / f"{name}.png", animations="disabled", caret="hide")
     print(TARGET / f"{name}.png")
@@ -98,6 +100,8 @@ def newcomer(chromium: Browser, folder: Path) -> None:
     site = Site(folder)
     page = chromium.new_page(viewport=SIZES["table"])
     page.goto(site.url)
+    if page.locator("#review").count():
+        page.wait_for_selector("#review[data-sharp=yes]")
     page.evaluate("document.fonts.ready")
     page.screenshot(path=TARGET / "start.png", animations="disabled", caret="hide")
     site.stop()

@@ -146,7 +146,7 @@ def test_list_pages_ask_a_bounded_number_of_queries(database):
         log.page_of_frames(session, 1, FrameSearch(), None, 50)
         log.outcomes_of(session, 1)
         kit.list_setups(session)
-    assert len([statement for statement in counted if statement.startswith("SELECT")]) == 5
+    assert len([statement for statement in counted if statement.startswith("SELECT")]) == 6
 
 
 def test_marks_are_counted(database):

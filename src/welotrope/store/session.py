@@ -188,6 +188,7 @@ def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
             f"foreign_keys={int(foreign_keys)}",
             f"busy_timeout={_WAIT_S * 1000}",
             "journal_mode=WAL",
+            "cache_size=-24000",  # kB; the index of a long log fits
             "synchronous=FULL",
         ):
             connection.execute(f"PRAGMA {pragma}")

@@ -17,7 +17,7 @@ from welotrope.store.models import FrameRow, OutingRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch
 
-_FEW = 2000
+_FEW = 20_000
 _OUTCOMES = {outcome.value: outcome for outcome in Outcome}
 
 
@@ -160,9 +160,10 @@ def first_page(
 
 def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
     """Count the frames of an outing, or of all, that a search finds, by their mark; None is not marked yet."""
+    # By outing too, whose index holds both in order.
     query = _found(select(FrameRow.outcome, func.count()), outing_id, search or FrameSearch())
     counts: dict[Outcome | None, int] = {}
-    for mark, count in book.sql.execute(query.group_by(FrameRow.outcome)):
+    for mark, count in book.sql.execute(query.group_by(FrameRow.outing_id, FrameRow.outcome)):
         outcome = _OUTCOMES.get(mark or "")
         counts[outcome] = counts.get(outcome, 0) + count
     return counts

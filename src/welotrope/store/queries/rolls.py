@@ -34,6 +34,11 @@ def list_rolls(book: Book) -> list[StoredRoll]:
     return [StoredRoll(row.id, _roll(row), count) for row, count in book.sql.execute(query)]
 
 
+def roll_names(book: Book) -> dict[int, Roll]:
+    """Return every roll by its key, the newest first, without looking at their frames."""
+    return {row.id: _roll(row) for row in book.sql.scalars(select(RollRow).order_by(RollRow.id.desc()))}
+
+
 def get_roll(book: Book, id: int) -> StoredRoll:
     """Return a roll; raises NotFoundError."""
     row = fetch(book, RollRow, "roll", id)

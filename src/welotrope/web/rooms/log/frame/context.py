@@ -72,7 +72,7 @@ class FramePage:
 
 def frame_lines(book: Book, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
     """Return frames as they stand in the log."""
-    named = {one.id: one.roll.name for one in rolls.list_rolls(book)} if any(one.roll_id for one in frames) else {}
+    named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
     shown = pictures.first_of_frames(book, [frame.id for frame in frames])
     return tuple(
         FrameLine(
@@ -93,7 +93,7 @@ def frame_row(book: Book, id: int, unit: Unit) -> FrameRowView:
 
 def roll_options(book: Book) -> Options:
     """Return rolls to choose from: key and words."""
-    return tuple((str(one.id), one.roll.describe()) for one in rolls.list_rolls(book))
+    return tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(book).items())
 
 
 def setup_options(book: Book) -> Options:

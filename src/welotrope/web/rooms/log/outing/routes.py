@@ -102,7 +102,7 @@ def delete_outing(desk: AtDesk, id: int) -> Response:
 @router.get("/log/export.csv")
 def export_csv(desk: AtDesk, outing: Key | None = None) -> Response:
     """Download the log, or one outing of it, as CSV."""
-    named = {one.id: one.roll.name for one in rolls.list_rolls(desk.book)}
+    named = {id: roll.name for id, roll in rolls.roll_names(desk.book).items()}
     text = "".join(log_csv(log.every_frame(desk.book, outing), named))
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
     headers = {"content-disposition": f'attachment; filename="{name}"'}

@@ -97,7 +97,7 @@ def pictures_page(
         more=max(len(scope.pictures) - MOST_LISTED, 0),
         frames=tuple((str(one.id), frame_option(one, unit)) for one in scope.frames),
         outings=outing_options(outings[:40]),
-        rolls=tuple((str(one.id), one.roll.describe()) for one in rolls.list_rolls(book)),
+        rolls=tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(book).items()),
         imports=picture_imports.list_imports(book),
         new_batch=secrets.token_hex(8), folder=folder, errors=errors or {}, at_computer=at_computer,
     )  # fmt: skip

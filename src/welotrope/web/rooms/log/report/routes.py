@@ -58,4 +58,4 @@ def _frames(desk: Desk, outing: int) -> list[Frame]:
 
 
 def _rolls(desk: Desk) -> dict[int, str]:
-    return {one.id: one.roll.name for one in rolls.list_rolls(desk.book)}
+    return {id: roll.name for id, roll in rolls.roll_names(desk.book).items()}

@@ -68,7 +68,7 @@ def drafts_of(book: Book, outing_id: int, now: dt.datetime) -> Iterator[Draft]:
     found = [one for one in pictures.list_pictures(book, outing_id) if one.frame_id is not None]
     frames = {one.id: one for one in log.frames_called(book, [one.frame_id or 0 for one in found])}
     setups = {one.id: one.setup for one in kit.list_setups(book)}
-    rolled = {one.id: one.roll for one in rolls.list_rolls(book)}
+    rolled = rolls.roll_names(book)
     for picture in found:
         frame: Frame = frames[picture.frame_id or 0]
         data = LensData(
