@@ -60,6 +60,8 @@ def demo(
     from welotrope.demo.build import NotADemoError, build_demo
 
     folder = data if data is not None else data_folder(None).with_name("welotrope-demo")
+    if fresh or not folder.exists():
+        print("Making the demo and rendering its pictures: half a minute, once.", file=sys.stderr, flush=True)
     try:
         with _database_errors():
             build_demo(folder, fresh=fresh)

@@ -8,6 +8,8 @@ import pytest
 
 from tests.conftest import NOW
 from tests.web.pages import fields_of, headline, soup, text_of, undo_path
+from welotrope.core.review.search import read_search
+from welotrope.core.units.distance import Unit
 from welotrope.store.queries import log
 
 FULL = {
@@ -178,3 +180,14 @@ def test_a_log_of_a_hundred_thousand_pages_through_without_losing_one(client):
         more = page.select_one("[hx-get*=after]")
         path = more["hx-get"] if more else None
     assert len(seen) == len(set(seen)) == 120
+
+
+@pytest.mark.parametrize("q", ["", "norrvik", "f<4 -soft", ">3m", "zebra", "2026-03-14"])
+def test_one_look_finds_what_two_would(client, q, monkeypatch):
+    """However many are found, the first page and the tally are those of two queries of their own."""
+    search = read_search(q, Unit.METRIC)
+    with client.app.state.database.session(write=False) as book:
+        wanted = log.page_of_frames(book, None, search, None, 10), log.outcomes_of(book, None, search)
+        assert log.first_page(book, None, search, 10) == wanted
+        monkeypatch.setattr(log, "_FEW", 2)
+        assert log.first_page(book, None, search, 10) == wanted

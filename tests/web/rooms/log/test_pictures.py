@@ -201,6 +201,49 @@ def test_what_is_left_over_becomes_frames_with_what_the_file_says(client, card):
     assert done.distance_mm == pytest.approx(2000, rel=0.01)
 
 
+def test_a_bracket_is_seen_side_by_side_with_its_sharpest_named(client, tmp_path):
+    import cv2
+
+    from tests.core.picture.test_sharpness_map import leaves
+
+    folder = tmp_path / "bracket"
+    folder.mkdir()
+    sharp = (leaves(6) * 255).astype(np.uint8)[:400, :600]
+    for index, blur in enumerate((3.0, 0.0, 2.0)):
+        shown = sharp if not blur else cv2.GaussianBlur(sharp, (0, 0), blur)
+        exif = Image.Exif()
+        exif.get_ifd(0x8769)[0x9003] = f"{START + dt.timedelta(seconds=index):%Y:%m:%d %H:%M:%S}"
+        Image.fromarray(shown).save(folder / f"B{index}.jpg", exif=exif, quality=95)
+    brought_in(client, folder)
+    page = soup(client.get(f"/log/review?picture={listed(client)[0].id}"))
+    panes = [words.get_text() for words in page.select(".pane figcaption")]
+    assert len(panes) == 3
+    assert [words for words in panes if "sharpest" in words] == ["B1.jpg · sharpest"]
+
+
+def test_a_verdict_and_what_was_sharp_instead_are_kept_with_the_frame(client, card):
+    brought_in(client, card)
+    first = listed(client)[0]
+    refused = client.post(f"/log/review/{first.id}", data={"outcome": "hit"})
+    assert refused.status_code == 422
+    assert "belongs to no frame" in text_of(refused)
+    client.post(f"/log/pictures/{first.id}/frame", data={"frame": "1"})
+    said = {"outcome": "behind", "x": "0.25", "y": "0.75", "instead": "the board", "miss": "30 cm"}
+    answer = client.post(f"/log/review/{first.id}", data=said)
+    kept = frames(client)[0]
+    assert (kept.outcome.value, kept.spot.x, kept.instead, kept.miss_mm) == ("behind", 0.25, "the board", 300)
+    assert "° of ring" in text_of(answer)
+    for change, words in (
+        ({"outcome": "great"}, "not a result"),
+        ({"x": "2", "y": "0"}, "no place"),
+        ({"miss": "far"}, "How far off"),
+    ):
+        bad = client.post(f"/log/review/{first.id}", data={**said, **change})
+        assert bad.status_code == 422
+        assert words in text_of(bad)
+    assert frames(client)[0] == kept
+
+
 def test_a_picture_goes_to_another_frame_by_hand(client, card):
     brought_in(client, card)
     first = listed(client)[0]
