@@ -12,7 +12,6 @@ noise, is said to be unknown. Lines thinner than their blur look sharper to it t
 from __future__ import annotations
 
 import math
-import warnings
 from dataclasses import dataclass
 from itertools import pairwise
 from typing import Any
@@ -92,6 +91,14 @@ class SharpnessMap:
 
 
 @dataclass(frozen=True)
+class _Noise:
+    """The energy of the noise for each class of brightness, and its scatter from block to block."""
+
+    levels: FloatGrid
+    scatters: FloatGrid
+
+
+@dataclass(frozen=True)
 class _Sum:
     """What stands above the noise in the blocks of each cell that hold an edge, the scatter of that, and the noise."""
 
@@ -132,19 +139,19 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     side = max(math.ceil(max(width, height) / LONG_CELLS / BLOCK), 1)  # blocks
     levels = _levels(picture)
     energies = [_block_energy(level, BLOCK >> halvings) for halvings, level in enumerate(levels[1:], start=1)]
-    tones = _tones(np.asarray(levels[-1], dtype=np.float64))
+    tones = _tones(levels[-1])
     flat = _flat_blocks(energies[0], tones, side)
     white = 255.0 if picture.dtype == np.uint8 else max(float(np.max(picture)), 1e-6)
     floors = [floor * (white / 255) ** 2 for floor in _FLOORS]
     noise = [_noise(energy, flat, tones, floor) for energy, floor in zip(energies, floors[1:], strict=True)]
-    chosen = _with_edges(energies, noise, side)
+    chosen = _with_edges(energies, noise, tones, side)
     finest = np.zeros_like(energies[0])
     wanted = chosen | (flat & _some(flat.shape))
     finest[wanted] = _finest_energy(levels[0], wanted)
     noise = [_noise(finest, flat & wanted, tones, floors[0]), *noise]
+    cells = _cell_of_blocks(chosen.shape, side)
     sums = [
-        _sums(energy, level, scatter, chosen, side)
-        for energy, (level, scatter) in zip([finest, *energies], noise, strict=True)
+        _sums(energy, known, tones, chosen, cells) for energy, known in zip([finest, *energies], noise, strict=True)
     ]
     blur = _blur(sums)
     places = _places(blur, _steepness(sums), sums[1].signal, (width, height), side * BLOCK)
@@ -175,7 +182,8 @@ def _block_energy(level: NDArray[Any], side: int) -> FloatGrid:
     squares = cv2.add(cv2.multiply(across, across), cv2.multiply(down, down))
     if side > 1:
         squares = cv2.resize(squares, (level.shape[1] // side, level.shape[0] // side), interpolation=cv2.INTER_AREA)
-    return np.asarray(squares, dtype=np.float64) / (_SOBEL * BLOCK / side) ** 2
+    found: FloatGrid = np.asarray(squares, dtype=np.float64)
+    return found / (_SOBEL * BLOCK / side) ** 2
 
 
 def _finest_energy(whole: NDArray[Any], wanted: NDArray[np.bool_]) -> FloatGrid:
@@ -194,9 +202,10 @@ def _finest_energy(whole: NDArray[Any], wanted: NDArray[np.bool_]) -> FloatGrid:
     return found
 
 
-def _tones(brightness: FloatGrid) -> NDArray[np.intp]:
+def _tones(brightness: NDArray[Any]) -> NDArray[np.intp]:
     """Return the class of brightness of each block."""
-    return np.digitize(brightness, np.quantile(brightness, np.linspace(0, 1, _TONES + 1)[1:-1]))
+    found: NDArray[np.intp] = np.digitize(brightness, np.quantile(brightness, np.linspace(0, 1, _TONES + 1)[1:-1]))
+    return found
 
 
 def _some(shape: tuple[int, ...]) -> NDArray[np.bool_]:
@@ -227,10 +236,7 @@ def _in_blocks(cells: NDArray[Any], side: int, shape: tuple[int, ...]) -> NDArra
 
 def _flat_blocks(energy: FloatGrid, tones: NDArray[np.intp], side: int) -> NDArray[np.bool_]:
     """Return the blocks of the flattest cells: the share with the least energy of each class of brightness."""
-    held = _in_cells(energy, side, np.nan)
-    with warnings.catch_warnings():
-        warnings.simplefilter("ignore", RuntimeWarning)
-        means = np.nanmedian(held, axis=2)
+    means = np.median(_in_cells(energy, side, np.inf), axis=2)
     tone = _in_cells(tones, side, 0)[:, :, side * side // 2]
     flat = np.zeros(means.shape, dtype=bool)
     for index in range(_TONES):
@@ -241,10 +247,8 @@ def _flat_blocks(energy: FloatGrid, tones: NDArray[np.intp], side: int) -> NDArr
     return _in_blocks(np.repeat(flat[:, :, None], side * side, axis=2), side, energy.shape)
 
 
-def _noise(
-    energy: FloatGrid, flat: NDArray[np.bool_], tones: NDArray[np.intp], floor: float
-) -> tuple[FloatGrid, FloatGrid]:
-    """Return the level of the noise and its scatter for each block, from flat ones as bright as it.
+def _noise(energy: FloatGrid, flat: NDArray[np.bool_], tones: NDArray[np.intp], floor: float) -> _Noise:
+    """Return the level of the noise and its scatter for each class of brightness, from flat blocks as bright.
 
     Noise grows with light; where nothing as bright is flat it is taken to be at most some times that of the quietest.
     """
@@ -260,14 +264,14 @@ def _noise(
     quietest = float(known.min()) if len(known) else 0.0
     over = levels > _LOUDEST * quietest + floor
     levels[over], scatters[over] = _LOUDEST * quietest + floor, _LOUDEST * quietest
-    return levels[tones], scatters[tones] + floor
+    return _Noise(levels, scatters + floor)
 
 
-def _with_edges(energies: Grids, noise: list[tuple[FloatGrid, FloatGrid]], side: int) -> NDArray[np.bool_]:
+def _with_edges(energies: Grids, noise: list[_Noise], tones: NDArray[np.intp], side: int) -> NDArray[np.bool_]:
     """Return the blocks that hold an edge as far as the coarser scales tell, the strongest of each cell."""
     found = [
-        (energy - level) / (scatter * least)
-        for energy, (level, scatter), least in zip(energies, noise, _EDGE_ABOVE, strict=False)
+        (energy - known.levels[tones]) / (known.scatters * least)[tones]
+        for energy, known, least in zip(energies, noise, _EDGE_ABOVE, strict=False)
     ]
     strength = _in_cells(np.maximum(*found), side, -np.inf)
     most = min(_MOST_BLOCKS, side * side)
@@ -275,10 +279,24 @@ def _with_edges(energies: Grids, noise: list[tuple[FloatGrid, FloatGrid]], side:
     return _in_blocks((strength >= least[:, :, None]) & (strength > 1), side, energies[0].shape)
 
 
-def _sums(energy: FloatGrid, level: FloatGrid, scatter: FloatGrid, chosen: NDArray[np.bool_], side: int) -> _Sum:
-    signal, variance, levels = (
-        _in_cells(np.where(chosen, grid, 0.0), side, 0.0).sum(axis=2) for grid in (energy - level, scatter**2, level)
-    )
+def _cell_of_blocks(shape: tuple[int, ...], side: int) -> NDArray[np.intp]:
+    """Return the cell of each block: row and column, shape (2, rows of blocks, columns of blocks)."""
+    rows, cols = np.indices(shape)
+    return np.stack([rows // side, cols // side])
+
+
+def _sums(
+    energy: FloatGrid, known: _Noise, tones: NDArray[np.intp], chosen: NDArray[np.bool_], cells: NDArray[np.intp]
+) -> _Sum:
+    rows, cols = cells[0, -1, 0] + 1, cells[1, 0, -1] + 1
+    cell, tone = cells[0][chosen] * cols + cells[1][chosen], tones[chosen]
+
+    def summed(values: FloatGrid) -> FloatGrid:
+        total = np.bincount(cell, weights=values, minlength=rows * cols)
+        return np.asarray(total, dtype=np.float64).reshape(rows, cols)
+
+    level = known.levels[tone]
+    signal, variance, levels = (summed(one) for one in (energy[chosen] - level, known.scatters[tone] ** 2, level))
     return _Sum(signal, np.hypot(np.sqrt(variance), _KNOWN_TO * levels), levels)
 
 
