@@ -178,7 +178,7 @@ def main() -> None:
     print(f"{'':<62} {'measured':>13} {'at most':>11}")
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        build_demo(folder)
+        build_demo(folder, pictures=False)
         table(folder)
         plans(folder)
         row(

@@ -322,7 +322,7 @@ def main() -> None:
         for part in (fuzz, writers, stalled, kills):
             if part.__name__ in chosen:
                 folder = Path(name) / part.__name__
-                build_demo(folder)
+                build_demo(folder, pictures=False)
                 part(folder)
     if "migrations" in chosen:
         migrations()

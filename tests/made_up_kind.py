@@ -58,7 +58,7 @@ def main(folder: Path) -> None:
     from welotrope.interchange.kit_json import read_kit
     from welotrope.web.shell.app import create_app
 
-    build_demo(folder)
+    build_demo(folder, pictures=False)
     with TestClient(
         create_app(folder), base_url="http://127.0.0.1:8420", headers={"origin": "http://127.0.0.1:8420"}
     ) as client:

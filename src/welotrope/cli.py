@@ -53,6 +53,7 @@ def demo(
     data: Annotated[Path | None, typer.Option("--data", help="Folder for the demo; never that of your data.")] = None,
     port: Port = DEFAULT_PORT,
     fresh: bool = False,
+    pictures: Annotated[bool, typer.Option(help="With the pictures of its outing, rendered once meanwhile.")] = True,
     lan: Lan = False,
     address: Address = None,
 ) -> None:
@@ -60,14 +61,28 @@ def demo(
     from welotrope.demo.build import NotADemoError, build_demo
 
     folder = data if data is not None else data_folder(None).with_name("welotrope-demo")
-    if fresh or not folder.exists():
-        print("Making the demo and rendering its pictures: half a minute, once.", file=sys.stderr, flush=True)
     try:
         with _database_errors():
-            build_demo(folder, fresh=fresh)
+            build_demo(folder, fresh=fresh, pictures=False)
     except NotADemoError as error:
         _fail(str(error))
-    _serve(folder, port, lan=lan, address=address)
+    _serve(folder, port, lan=lan, address=address, work=_render_pictures if pictures else None)
+
+
+def _render_pictures(application: Any, folder: Path) -> None:
+    """Let the demo's pictures be rendered beside the requests, once."""
+    from welotrope.demo.pictures import add_pictures, has_pictures
+    from welotrope.web.shell.jobs import Progress, turn
+
+    database = application.state.database
+    if has_pictures(folder):
+        return
+
+    def work(progress: Progress) -> str:
+        add_pictures(lambda: turn(database), folder, progress.step)
+        return "/log/pictures"
+
+    application.state.at_start.append(lambda: application.state.jobs.start("Rendering the pictures of the demo", work))
 
 
 @app.command()
@@ -259,7 +274,10 @@ def aids() -> None:
         _fail(error.sentence)
 
 
-def _serve(folder: Path, port: int, *, lan: bool = False, address: str | None = None) -> None:
+def _serve(
+    folder: Path, port: int, *, lan: bool = False, address: str | None = None,
+    work: Callable[[Any, Path], None] | None = None,
+) -> None:  # fmt: skip
     from contextlib import ExitStack
 
     from welotrope.web.shell.app import create_app
@@ -278,6 +296,8 @@ def _serve(folder: Path, port: int, *, lan: bool = False, address: str | None = 
         with _database_errors():
             application = create_app(folder, lan=(address, port) if address else None)
         _announce(folder, port)
+        if work is not None:
+            work(application, folder)
         if application.state.door is not None:
             _show_door(application.state.door)
         run(application, *listening)

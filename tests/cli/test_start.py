@@ -171,7 +171,7 @@ def test_the_demo_never_touches_own_data(tmp_path):
     before = (own / DATABASE_NAME).read_bytes()
     for fresh in (False, True):
         with pytest.raises(NotADemoError, match="not touched"):
-            build_demo(own, fresh=fresh)
+            build_demo(own, fresh=fresh, pictures=False)
     assert (own / DATABASE_NAME).read_bytes() == before
     assert run("demo", "--data", own, "--fresh").returncode == 2
 
@@ -180,7 +180,7 @@ def test_the_demo_ignores_where_own_data_is(tmp_path):
     own = tmp_path / "own"
     Database(own).close()
     before = (own / DATABASE_NAME).read_bytes()
-    process, _ = started("demo", WELOTROPE_DATA=str(own), XDG_DATA_HOME=str(tmp_path / "share"))
+    process, _ = started("demo", "--no-pictures", WELOTROPE_DATA=str(own), XDG_DATA_HOME=str(tmp_path / "share"))
     assert str(own) not in stopped(process)
     assert (own / DATABASE_NAME).read_bytes() == before
     assert (tmp_path / "share" / "welotrope-demo" / MARKER).exists()
@@ -188,8 +188,8 @@ def test_the_demo_ignores_where_own_data_is(tmp_path):
 
 def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
     """More clients that write at once than there are threads, beside twenty senders that stop half-way; then a stop that ends it all."""
-    build_demo(tmp_path / "d")
-    process, port = started("demo", "--data", tmp_path / "d")
+    build_demo(tmp_path / "d", pictures=False)
+    process, port = started("demo", "--no-pictures", "--data", tmp_path / "d")
     home = f"http://127.0.0.1:{port}"
     stalled = [socket.create_connection(("127.0.0.1", port)) for _ in range(20)]
     for sender in stalled:

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
-from welotrope.demo.pictures import add_pictures
+from welotrope.demo.pictures import add_pictures, forget_pictures, has_pictures
 from welotrope.store.book import Book
 from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, rolls, slots
 from welotrope.store.session import DATABASE_NAME, Database
@@ -39,16 +41,23 @@ def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True) -> N
     if fresh:
         for leftover in folder.glob(f"{DATABASE_NAME}*"):
             leftover.unlink()
+        forget_pictures(folder)
     database = Database(folder)
     (folder / MARKER).write_text("The demo of Welotrope lives here; it may be started over.\n")
     with database.session() as book:
         if not kit.list_bodies(book) and not kit.list_lenses(book):
             fill(book)
             book.commit()
-            if pictures:
-                add_pictures(book, folder)
-                book.commit()
+    if pictures and not has_pictures(folder):
+        add_pictures(lambda: _turn(database), folder)
     database.close()
+
+
+@contextmanager
+def _turn(database: Database) -> Iterator[Book]:
+    with database.session() as book:
+        yield book
+        book.commit()
 
 
 def fill(book: Book) -> None:

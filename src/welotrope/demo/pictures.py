@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Callable
+from contextlib import AbstractContextManager
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -23,8 +26,10 @@ from welotrope.interchange.pictures.worker import look, measure
 from welotrope.store.book import Book
 from welotrope.store.queries import files, log, pictures
 
+Turn = Callable[[], AbstractContextManager[Book]]
+Step = Callable[[int, int, str], None]
 FOLDER = "Pictures of the Teal"
-BATCH = "demo"
+BATCH, _DONE = "demo", ".rendered"
 SMALL_PX, LARGE_PX = 960, 4500
 _BLUR_PX = 7.0  # of the subject where focus fell elsewhere, at the small size
 _DIGITAL, _FILM = "Ostrel 6", "Kyrstad Reflex"
@@ -39,13 +44,28 @@ _TAGS = {
 }
 
 
-def add_pictures(book: Book, folder: Path) -> None:
-    """Render the pictures into a folder of their own, bring them in, put the clock right and match them."""
+def has_pictures(folder: Path) -> bool:
+    """Whether the pictures were all rendered into the demo's folder."""
+    return (folder / FOLDER / _DONE).exists()
+
+
+def forget_pictures(folder: Path) -> None:
+    """Let the pictures be rendered anew."""
+    (folder / FOLDER / _DONE).unlink(missing_ok=True)
+
+
+def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what: None) -> None:
+    """Render the pictures into a folder of their own, bring them in, put the clock right and match them.
+
+    Each is rendered outside of its turn at the book, so that others can write meanwhile.
+    """
     place = folder / FOLDER
     place.mkdir(exist_ok=True)
-    frames = list(reversed(log.page_of_frames(book, 1, FrameSearch(), None, 100)))
-    scans = 0
+    with turn() as book:
+        frames = list(reversed(log.page_of_frames(book, 1, FrameSearch(), None, 100)))
+    scans, total = 0, len(frames) + len(skarnmere.NOT_LOGGED)
     for index, frame in enumerate(frames):
+        step(index, total, frame.subject)
         if frame.body_name == _FILM:
             scans += 1
             path, taken = place / f"roll 26-07 {scans:02d}.jpg", None
@@ -53,17 +73,21 @@ def add_pictures(book: Book, folder: Path) -> None:
             path, taken = place / f"OS6_{4100 + index}.jpg", frame.taken_at + dt.timedelta(seconds=2 + index % 4)
         scene = _scene(frame, index)
         _write(path, _picture(frame, scene, index), frame, taken)
-        _bring_in(book, folder, path, None if taken else frame.id)
         spot = Spot(0.5 + scene.target_x / FRAME_UNITS[0], 0.5 + scene.target_y / FRAME_UNITS[1])
-        log.change_frame(book, Frame(**{**vars(frame), "spot": spot}))
+        _bring_in(turn, folder, path, frame if taken is None else None)
+        with turn() as book:
+            for there in log.frames_called(book, [frame.id]):  # unless it was deleted meanwhile
+                log.change_frame(book, replace(there, spot=spot))
     for number, (minute, name) in enumerate(skarnmere.NOT_LOGGED):
         taken = frames[0].taken_at + dt.timedelta(minutes=minute)
         scene = scene_called(name, 40 + number, 50.0)
         shown = worn(render(scene, 50.0, scene.target_mm, 2.8, SMALL_PX), Wear(iso=400, quality=None), number)
         path = place / f"OS6_{4150 + number}.jpg"
         _write(path, shown, None, taken)
-        _bring_in(book, folder, path, None)
-    _match(book, frames)
+        _bring_in(turn, folder, path, None)
+    with turn() as book:
+        _match(book, log.frames_called(book, [frame.id for frame in frames]))
+    (place / _DONE).touch()
 
 
 def _scene(frame: Frame, index: int) -> Scene:
@@ -98,24 +122,27 @@ def _write(path: Path, picture: np.ndarray, frame: Frame | None, taken: dt.datet
     Image.fromarray(picture[:, :, ::-1]).save(path, "JPEG", quality=88, exif=exif)
 
 
-def _bring_in(book: Book, folder: Path, path: Path, frame_id: int | None) -> None:
+def _bring_in(turn: Turn, folder: Path, path: Path, frame: Frame | None) -> None:
     thumb, preview = folder / "thumb.part", folder / "preview.part"
     found = look({"path": str(path), "thumb": str(thumb)})
     measured = measure({"path": str(path), "preview": str(preview)})
     now = dt.datetime(2026, 3, 14, 20)
-    shas = {}
-    for name, draft in (("thumb_sha", thumb), ("preview_sha", preview)):
-        shas[name] = files.keep_file(book, draft.read_bytes(), "image/jpeg", now)
-        draft.unlink()
     taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
     picture = NewPicture(
         **{name: found[name] for name in ("sha256", "media_type", "bytes", "width_px", "height_px")}, name=path.name,
         folder=str(path.parent), taken_at=taken, exif=PictureExif(**found["exif"]),
     )  # fmt: skip
-    id = pictures.add_picture(book, picture, BATCH, 1, **shas)
-    pictures.keep_measured(book, id, measured)
-    if frame_id is not None:
-        pictures.assign(book, {id: frame_id})
+    with turn() as book:
+        if pictures.find_by_hash(book, picture.sha256) is not None:  # rendered before a start that was cut off
+            return
+        shas = {
+            name: files.keep_file(book, draft.read_bytes(), "image/jpeg", now)
+            for name, draft in (("thumb_sha", thumb), ("preview_sha", preview))
+        }
+        id = pictures.add_picture(book, picture, BATCH, 1, **shas)
+        pictures.keep_measured(book, id, measured)
+        if frame is not None and log.frames_called(book, [frame.id]):
+            pictures.assign(book, {id: frame.id})
 
 
 def _match(book: Book, frames: list[Frame]) -> None:

@@ -103,6 +103,8 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         runner.recover()
         cache.clear_incoming(folder)
+        for begin in app.state.at_start:
+            begin()
         daily = asyncio.create_task(_keep_backups(database, now))
         yield
         daily.cancel()
@@ -117,6 +119,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         lifespan=lifespan,
     )  # fmt: skip
     app.state.database, app.state.door = database, door
+    app.state.at_start = []  # what begins once the application runs
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
