@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import errno
 import stat
 import warnings
 from collections.abc import Iterator
@@ -18,6 +19,7 @@ if TYPE_CHECKING:
     from PIL.Image import Image
 
 MAX_PIXELS, MAX_BYTES = 170_000_000, 256 * 1024 * 1024
+DISK_FULL = frozenset({errno.ENOSPC, errno.EDQUOT})
 _WORKS = "Name a JPEG, TIFF, PNG, WebP or raw picture"
 MEDIA = {"JPEG": "image/jpeg", "MPO": "image/jpeg", "PNG": "image/png", "TIFF": "image/tiff", "WEBP": "image/webp"}
 RAW = "image/x-raw"
@@ -147,6 +149,10 @@ def opened(path: Path) -> Iterator[Opened]:
         raise
     except Image.DecompressionBombError:
         raise _too_many(path) from None
+    except OSError as error:
+        if error.errno in DISK_FULL:  # the one who reads had nowhere to write
+            raise
+        raise _unreadable(path, _why(error).partition("\n")[0][:120]) from None
     except MemoryError:
         raise _unreadable(path, "it needs more memory than there is") from None
     except Exception as error:  # noqa: BLE001  picture libraries raise whatever they like at what is broken

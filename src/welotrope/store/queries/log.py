@@ -7,13 +7,13 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, select, tuple_
+from sqlalchemy import ColumnElement, func, or_, select, tuple_
 
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.store.book import Book
-from welotrope.store.models import FrameRow, OutingRow, RollRow
+from welotrope.store.models import FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch
 
@@ -64,7 +64,13 @@ def change_outing(book: Book, id: int, name: str, day: dt.date) -> None:
 
 
 def delete_outing(book: Book, id: int) -> None:
-    """Delete an outing with its frames."""
+    """Delete an outing with its frames; its pictures stay, on none."""
+    held = select(FrameRow.id).where(FrameRow.outing_id == id)
+    for picture in book.sql.scalars(
+        select(PictureRow).where(or_(PictureRow.outing_id == id, PictureRow.frame_id.in_(held)))
+    ):
+        picture.outing_id = picture.frame_id = None  # here, and not by the database, so that undo knows of it
+    book.sql.flush()
     book.sql.delete(fetch(book, OutingRow, "outing", id))
     book.sql.flush()
 
@@ -110,7 +116,10 @@ def change_frame(book: Book, frame: Frame) -> None:
 
 
 def delete_frame(book: Book, id: int) -> None:
-    """Delete a frame."""
+    """Delete a frame; its pictures stay, on none."""
+    for picture in book.sql.scalars(select(PictureRow).where(PictureRow.frame_id == id)):
+        picture.frame_id = None
+    book.sql.flush()
     book.sql.delete(fetch(book, FrameRow, "frame", id))
     book.sql.flush()
 

@@ -257,8 +257,14 @@ def test_pictures_are_forgotten_and_remembered_and_outlive_their_frame(client, c
     brought_in(client, card)
     first = listed(client)[0]
     client.post(f"/log/pictures/{first.id}/frame", data={"frame": "1"})
-    client.post("/log/frames/1/delete")
+    deleted = client.post("/log/frames/1/delete")
     assert listed(client)[0].frame_id is None
+    client.post(undo_path(deleted))
+    assert listed(client)[0].frame_id == 1
+    whole = client.post("/log/outings/1/delete")
+    assert [one.frame_id for one in listed(client, None)] == [None] * 9
+    client.post(undo_path(whole))
+    assert listed(client)[0].frame_id == 1
     gone = client.post("/log/pictures/forget?outing=1", data={"import": report(client).batch})
     assert listed(client) == []
     client.post(undo_path(gone))
@@ -417,6 +423,15 @@ def test_a_full_disk_ends_it_and_keeps_what_was_read(client, card, monkeypatch):
     assert "Make room" in job.note
     assert len(listed(client)) == 3
     assert "the disk is full" in text_of(client.get("/log/pictures?outing=1"))
+
+
+def test_a_disk_that_fills_while_a_picture_is_read_is_not_taken_for_a_bad_picture(client, card):
+    from welotrope.interchange.pictures.workers import PictureError
+
+    for do, where in (("look", "thumb"), ("measure", "preview"), ("full", "to")):
+        with pytest.raises(PictureError) as caught:
+            client.app.state.pictures.ask(do, card / "P000.jpg", **{where: "/dev/full"})
+        assert caught.value.errno == errno.ENOSPC, do
 
 
 @pytest.mark.parametrize(("folder", "words"), [

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import errno
 import os
 import stat
 from collections.abc import Callable, Iterator, Sequence
@@ -14,7 +13,7 @@ from typing import Any
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.picture.picture import NewPicture, PictureExif
-from welotrope.interchange.pictures.opened import PICTURE_SUFFIXES
+from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store.book import Book
 from welotrope.store.queries import files, history, picture_imports, pictures
@@ -24,7 +23,6 @@ from welotrope.web.shell.jobs import Progress, turn
 MOST_FILES, MOST_DEEP = 20_000, 8
 AT_ONCE = 24
 _THUMB_TYPE = "image/jpeg"
-_FULL = {errno.ENOSPC, errno.EDQUOT}
 
 
 class DiskFullError(WelotropeError):
@@ -196,7 +194,7 @@ class _Importer:
         return _Looked(path, preview, self.workers.ask("measure", path, preview=str(preview)))
 
     def _refuse(self, error: PictureError) -> None:
-        if error.errno in _FULL:
+        if error.errno in DISK_FULL:
             raise DiskFullError(len(self.added))
         self.note(refused=(error.sentence,))
 
@@ -217,7 +215,7 @@ class _Importer:
                     book, self.order.batch, added=len(new), known=len(looked) - len(new)
                 )  # fmt: skip
         except OSError as error:
-            if error.errno in _FULL:
+            if error.errno in DISK_FULL:
                 raise DiskFullError(len(self.added)) from None
             raise
 
