@@ -244,6 +244,19 @@ def test_a_verdict_and_what_was_sharp_instead_are_kept_with_the_frame(client, ca
     assert frames(client)[0] == kept
 
 
+def test_pictures_on_no_outing_are_put_on_one(client, card):
+    brought_in(client, card, outing="")
+    page = client.get("/log/pictures?outing=none")
+    assert headline(page) == "0 of 9 pictures belong to a frame"
+    form = soup(page).select_one('form[action^="/log/pictures/outing"]')
+    moved = client.post(form["action"], data={"to": "1"})
+    assert "Put 9 pictures on Teal" in text_of(moved)
+    assert len(listed(client)) == 9
+    client.post(undo_path(moved))
+    assert len(listed(client, None)) == 9
+    assert client.post(form["action"], data={"to": ""}).status_code == 422
+
+
 def test_a_picture_goes_to_another_frame_by_hand(client, card):
     brought_in(client, card)
     first = listed(client)[0]

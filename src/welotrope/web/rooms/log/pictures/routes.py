@@ -186,6 +186,22 @@ def assign(desk: AtDesk, id: int, frame: Said = "") -> Response:
     )
 
 
+@router.post("/log/pictures/outing")
+def put_on_outing(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+    """Put the pictures of a scope that belong to no frame on an outing, undoably."""
+    scope, chosen = read_scope(desk.book, outing, roll, batch), key_of(str(desk.typed.get("to", "")))
+    if chosen is None:
+        raise UnreadableError(
+            "outing", str(desk.typed.get("to", "")), "that is none", "Choose one, or begin one in the log"
+        )
+    home = log.get_outing(desk.book, chosen)
+    loose = [one.id for one in scope.pictures if one.frame_id is None]
+    with desk.change(f"Put {len(loose)} picture{'' if len(loose) == 1 else 's'} on {home.name}"):
+        for id in loose:
+            pictures.change_picture(desk.book, id, outing_id=home.id)
+    return desk.back_to(f"/log/pictures?outing={home.id}")
+
+
 @router.post("/log/pictures/forget")
 def forget(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Forget pictures, undoably: one, or all of an import. Their files stay where they are."""
