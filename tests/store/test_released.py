@@ -9,6 +9,8 @@ from sqlalchemy import select
 from tests.store.kills import REVISIONS, counted, killed_at, released
 from tests.store.test_undo import NOW
 from welotrope.core.errors import ConflictError
+from welotrope.core.review.search import read_search
+from welotrope.core.units.distance import Unit
 from welotrope.store import journal
 from welotrope.store.models import JournalRow
 from welotrope.store.queries import kit, log, mounts, practice, presets
@@ -60,6 +62,22 @@ def test_changes_of_before_can_be_undone_unless_they_hold_columns_that_went(tmp_
         for label in ("Changed lens", "Measured again"):
             journal.undo(session.sql, entries[label], NOW)
         assert all(stored.setup.known.problems == () for stored in kit.list_setups(session))
+    database.close()
+
+
+def test_a_frame_marked_before_frames_were_full_can_be_unmarked(tmp_path):
+    """Its entry takes the new columns along, so that it is still what the table holds."""
+    released("0008", tmp_path)
+    database = Database(tmp_path)
+    with database.session() as session:
+        entry = next(one for one in session.sql.scalars(select(JournalRow)) if one.label == "Marked a frame hit")
+        assert log.get_frame(session, 24).outcome is not None
+        journal.undo(session.sql, entry, NOW)
+        assert log.get_frame(session, 24).outcome is None
+        assert any(
+            frame.id == 24
+            for frame in log.page_of_frames(session, None, read_search("velloise night", Unit.METRIC), None, 50)
+        )
     database.close()
 
 
