@@ -87,6 +87,21 @@ def test_a_miss_from_infinity_is_told_by_where_it_fell():
     assert found.error_deg < 0
 
 
+def test_a_zoom_misses_by_the_ring_of_the_focal_length_it_had():
+    """Wherever it stands now: the same miss is a quarter of the extension at half the focal length."""
+    from welotrope.demo.skarnmere import ADAPTERS, BODIES, LENSES, SETUPS
+
+    body, lens, standard, adapter = SETUPS[6]
+    zoom = Setup(body=BODIES[body], lens=LENSES[lens], standard=standard, adapter=ADAPTERS[adapter])
+    short = zoom.at_focal(35)
+    frame = missed(short, 3000.0, Outcome.FRONT, 300.0, stop=4)
+    assert ring_miss(zoom, frame) == ring_miss(short, frame)
+    assert frame.focal_mm == pytest.approx(35)
+    assert ring_miss(zoom, frame).windows != pytest.approx(
+        ring_miss(zoom, replace(frame, focal_mm=70.0)).windows, rel=0.2
+    )
+
+
 def test_the_subject_is_where_it_was_believed_to_be():
     setup = a_setup()
     found = ring_miss(setup, missed(setup, 2000.0, Outcome.FRONT, 100.0, believed=2200.0))

@@ -27,7 +27,8 @@ class RingMiss:
 def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
     """Return the miss of a frame on the ring of its set-up; None where too little of it is known.
 
-    The subject is where it was believed to be, else where the ring was set.
+    The subject is where it was believed to be, else where the ring was set. A zoom is taken at the focal length the
+    frame has, wherever it stands now.
 
     Examples
     --------
@@ -36,6 +37,7 @@ def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
     subject, off = frame.said_mm, frame.miss_mm
     if subject is None or off is None or frame.stop is None or frame.outcome is None or not frame.outcome.is_miss:
         return None
+    setup = setup if frame.focal_mm is None else setup.at_focal(frame.focal_mm)
     ring = setup.ring(frame.stop)
     plane = subject + off if frame.outcome is Outcome.BEHIND else subject - off
     if math.isinf(subject) and frame.outcome is Outcome.FRONT:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form
@@ -13,10 +12,10 @@ from welotrope.core.review.frame import Frame
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import write_distance
 from welotrope.store.queries import kit, log
-from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.frame.context import NewFramePage, frame_page, frame_row, preset_at, roll_options
 from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
+from welotrope.web.rooms.log.taken_with import taken_with
 from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
 
@@ -87,8 +86,9 @@ def update_frame(desk: AtDesk, id: int) -> Response:
     frame = log.get_frame(desk.book, id)
     form = FrameForm.read(desk.typed)
     chosen = key_of(form.setup)
-    taken_with = _setup_of(desk, frame, frame.setup_id if chosen is None else chosen)
-    changed, errors = form.change(frame, taken_with, desk.numbers_in)
+    another = chosen is not None and chosen != frame.setup_id
+    stored = kit.find_setup(desk.book, chosen or 0) if another else taken_with(desk.book, frame)
+    changed, errors = form.change(frame, stored, desk.numbers_in)
     if changed is None:
         return _edit_form(desk, frame, form, errors)
     with desk.change("Changed a frame"):
@@ -96,19 +96,8 @@ def update_frame(desk: AtDesk, id: int) -> Response:
     return desk.back_to(f"/log?outing={changed.outing_id}")
 
 
-def _setup_of(desk: Desk, frame: Frame, id: int | None) -> StoredSetup | None:
-    """Return a set-up at the focal length a frame was taken at with it; None when it is gone."""
-    try:
-        stored = None if id is None else kit.get_setup(desk.book, id)
-    except LookupError:
-        return None
-    if stored is None or id != frame.setup_id or frame.focal_mm is None:
-        return stored
-    return replace(stored, setup=stored.setup.at_focal(frame.focal_mm))
-
-
 def _edit_form(desk: Desk, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:
-    stored = _setup_of(desk, frame, frame.setup_id)
+    stored = taken_with(desk.book, frame)
     page = frame_page(desk.book, frame, form, errors, desk.preferences.unit, stored)
     return desk.page("log/frame/page.html", page, status=422 if errors else 200)
 

@@ -61,4 +61,4 @@ def report_page(book: Book, outing_id: int | None, unit: Unit) -> ReportPage | N
 
 def _miss(frame: Frame, setups: dict[int, Setup]) -> RingMiss | None:
     setup = setups.get(frame.setup_id or 0)
-    return None if setup is None or frame.focal_mm is None else ring_miss(setup.at_focal(frame.focal_mm), frame)
+    return None if setup is None else ring_miss(setup, frame)

@@ -15,9 +15,10 @@ from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, format_distance, format_rough
 from welotrope.store.book import Book
-from welotrope.store.queries import kit, log, pictures, presets
+from welotrope.store.queries import log, pictures, presets
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
+from welotrope.web.rooms.log.taken_with import taken_with
 
 BURST_S = 3.0
 MOST_BESIDE = 4
@@ -68,7 +69,7 @@ class ReviewPage:
 def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
     """Gather the review of a picture; ``spot`` stands in for the one its frame has."""
     frame = None if picture.frame_id is None else log.get_frame(book, picture.frame_id)
-    stored = _setup_of(book, frame)
+    stored = None if frame is None else taken_with(book, frame)
     spot = spot or (frame.spot if frame else None)
     measured = pictures.measured(book, picture.id)
     limit = None if stored is None else sharp_blur_px(stored.setup, picture.width_px, picture.height_px)
@@ -88,10 +89,6 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
         before=order[at - 1] if at else None, after=order[at + 1] if at + 1 < len(order) else None, beside=beside,
         sharpest_id=_sharpest(book, beside), unit=unit,
     )  # fmt: skip
-
-
-def _setup_of(book: Book, frame: Frame | None) -> StoredSetup | None:
-    return None if frame is None or frame.setup_id is None else kit.find_setup(book, frame.setup_id)
 
 
 def _places(measured: dict[str, Any] | None) -> list[Place]:
