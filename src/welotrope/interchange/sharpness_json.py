@@ -22,7 +22,7 @@ def sharpness_values(found: SharpnessMap) -> dict[str, Any]:
 def measured_values(found: SharpnessMap) -> dict[str, Any]:
     """Return a map for keeping: as for JSON, with the blur of each cell and place in pixels."""
     return {
-        **sharpness_values(found),
+        **sharpness_values(found), "cell_px": found.cell_px,
         "blur_px": [[None if math.isnan(one) else round(one, 2) for one in row] for row in found.blur_px.tolist()],
         "places": [
             {"x": round(one.x, 4), "y": round(one.y, 4), "score": one.score, "blur_px": round(one.blur_px, 2)}

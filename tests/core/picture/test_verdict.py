@@ -24,7 +24,8 @@ def judged(left_px, right_px, spot, sharp_px=0.8):
     ]
     found = sharpness_map((np.hstack(parts) * 255).astype(np.uint8))
     grid = [[None if np.isnan(one) else one for one in row] for row in found.blur_px.tolist()]
-    return at_spot(grid, found.places, spot, 1.5, sharp_px)
+    cell = found.cell_px / found.width_px, found.cell_px / found.height_px
+    return at_spot(grid, cell, found.places, spot, sharp_px)
 
 
 def test_a_sharp_spot_is_called_sharp():
@@ -45,8 +46,8 @@ def test_a_spot_can_be_as_sharp_as_anything_and_still_not_sharp():
 
 
 def test_where_nothing_is_nothing_is_said():
-    assert blur_at([[None, None], [None, 3.0]], Spot(0.1, 0.1), 1.5) is None
-    assert at_spot([[None]], (), LEFT, 1.5, 1.0).seen is Seen.UNKNOWN
+    assert blur_at([[None, None], [None, 3.0]], Spot(0.1, 0.1), (0.5, 0.5)) is None
+    assert at_spot([[None]], (1.0, 1.0), (), LEFT, 1.0).seen is Seen.UNKNOWN
 
 
 @pytest.mark.parametrize(("blurs", "widths", "best"), [
@@ -67,3 +68,15 @@ def test_what_the_standard_allows_is_a_quarter_of_its_disc_in_pixels():
     # The same picture upright, and a small copy of it.
     assert sharp_blur_px(setup, 4000, 6000) == sharp_blur_px(setup, 6000, 4000)
     assert sharp_blur_px(setup, 600, 400) < 0.6
+
+
+def test_a_panorama_is_judged_where_it_was_clicked():
+    """Its last cells are cut off: cells are counted by their side, not by their number."""
+    flat = np.full((300, 1500), 128, np.uint8)
+    flat[250:290, 700:740] = np.random.default_rng(2).integers(0, 255, (40, 40), dtype=np.uint8).repeat(1, 0)
+    found = sharpness_map(flat)
+    cell = found.cell_px / found.width_px, found.cell_px / found.height_px
+    assert found.rows * found.cell_px != found.height_px
+    grid = [[None if np.isnan(one) else one for one in row] for row in found.blur_px.tolist()]
+    assert blur_at(grid, Spot(720 / 1500, 270 / 300), cell) is not None
+    assert blur_at(grid, Spot(720 / 1500, 60 / 300), cell) is None

@@ -65,6 +65,8 @@ class SharpnessMap:
     ----------
     width_px, height_px
         Of the picture.
+    cell_px
+        Side of a cell, pixels; the last of a row or column may be smaller.
     scores
         Rows of scores from 0 to 1; NaN where nothing can be said. One half is a blur of 1.2 pixels.
     blur_px
@@ -75,6 +77,7 @@ class SharpnessMap:
 
     width_px: int
     height_px: int
+    cell_px: int
     scores: FloatGrid
     blur_px: FloatGrid
     places: tuple[Place, ...]
@@ -155,7 +158,9 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     ]
     blur = _blur(sums)
     places = _places(blur, _steepness(sums), sums[1].signal, (width, height), side * BLOCK)
-    return SharpnessMap(width_px=width, height_px=height, scores=_score(blur), blur_px=blur, places=places)
+    return SharpnessMap(
+        width_px=width, height_px=height, cell_px=side * BLOCK, scores=_score(blur), blur_px=blur, places=places
+    )
 
 
 def _levels(picture: NDArray[Any]) -> list[NDArray[Any]]:

@@ -38,14 +38,15 @@ class SpotVerdict:
     elsewhere: Place | None
 
 
-def blur_at(grid: BlurGrid, spot: Spot, aspect: float) -> float | None:
+def blur_at(grid: BlurGrid, spot: Spot, cell: tuple[float, float]) -> float | None:
     """Return the blur of the cells at a spot, pixels: the lower quartile, since a few of them see only its edge.
 
-    ``aspect`` is width by height; None where nothing there can be judged.
+    ``cell`` is the side of a cell as fractions of width and height; None where nothing there can be judged.
     """
-    rows, cols = len(grid), len(grid[0]) if grid else 0
+    wide, high = cell
+    aspect = high / wide
     known = sorted(
-        (spot.distance_to(Spot((col + 0.5) / cols, (row + 0.5) / rows), aspect), blur)
+        (spot.distance_to(Spot(min((col + 0.5) * wide, 1.0), min((row + 0.5) * high, 1.0)), aspect), blur)
         for row, held in enumerate(grid)
         for col, blur in enumerate(held)
         if blur is not None
@@ -57,13 +58,16 @@ def blur_at(grid: BlurGrid, spot: Spot, aspect: float) -> float | None:
     return None
 
 
-def at_spot(grid: BlurGrid, places: Sequence[Place], spot: Spot, aspect: float, sharp_px: float | None) -> SpotVerdict:
+def at_spot(
+    grid: BlurGrid, cell: tuple[float, float], places: Sequence[Place], spot: Spot, sharp_px: float | None
+) -> SpotVerdict:
     """Judge a spot by a map: the blur of its cells, pixels, and its places, the sharpest first.
 
-    ``aspect`` is width by height; ``sharp_px`` the blur, a standard deviation in pixels, that the standard allows,
-    None when it is not known.
+    ``cell`` is the side of a cell as fractions of width and height; ``sharp_px`` the blur, a standard deviation in
+    pixels, that the standard allows, None when it is not known.
     """
-    there = blur_at(grid, spot, aspect)
+    there = blur_at(grid, spot, cell)
+    aspect = cell[1] / cell[0]
     far = [one for one in places if spot.distance_to(Spot(one.x, one.y), aspect) > NEAR]
     elsewhere = min(far, key=lambda one: one.blur_px, default=None)
     if there is None:

@@ -40,7 +40,6 @@ class PictureWorkers:
         self._idle: queue.Queue[_Worker | None] = queue.Queue()
         for _ in range(count):
             self._idle.put(None)
-        self._closed = threading.Event()
 
     def ask(self, do: str, path: Path, **more: str) -> dict[str, Any]:
         """Let a process work on a picture and return its answer; waits for one that is free.

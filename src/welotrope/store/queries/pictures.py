@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import Select, func, select
@@ -40,11 +40,6 @@ def find_by_hash(book: Book, sha256: str) -> Picture | None:
     return None if row is None else _picture(row)
 
 
-def known_hashes(book: Book, hashes: Iterable[str]) -> set[str]:
-    """Return which of these files are known."""
-    return set(book.sql.scalars(select(PictureRow.sha256).where(PictureRow.sha256.in_(list(hashes)))))
-
-
 def change_picture(book: Book, id: int, **values: Any) -> None:
     """Change what is known of the file of a picture, by attribute."""
     row = fetch(book, PictureRow, "picture", id)
@@ -61,22 +56,17 @@ def list_pictures(book: Book, outing_id: int | None, *, batch: str = "", limit: 
     return _listed(book, query.limit(limit))
 
 
-def pictures_called(book: Book, ids: Sequence[int]) -> list[Picture]:
-    """Return the pictures of these keys that there are, in order of time and name."""
-    return _listed(book, select(PictureRow).where(PictureRow.id.in_(ids)))
-
-
-def pictures_of_frame(book: Book, frame_id: int) -> list[Picture]:
-    """Return the pictures of a frame in order of time and name."""
-    return _listed(book, select(PictureRow).where(PictureRow.frame_id == frame_id))
+def pictures_of_frames(book: Book, frame_ids: Sequence[int]) -> Mapping[int, list[Picture]]:
+    """Return the pictures of these frames by their frame, in order of time and name."""
+    found: dict[int, list[Picture]] = {}
+    for picture in _listed(book, select(PictureRow).where(PictureRow.frame_id.in_(frame_ids))):
+        found.setdefault(picture.frame_id or 0, []).append(picture)
+    return found
 
 
 def first_of_frames(book: Book, frame_ids: Sequence[int]) -> Mapping[int, Picture]:
     """Return the first picture of each of these frames that has one."""
-    found: dict[int, Picture] = {}
-    for picture in _listed(book, select(PictureRow).where(PictureRow.frame_id.in_(frame_ids))):
-        found.setdefault(picture.frame_id or 0, picture)
-    return found
+    return {frame: held[0] for frame, held in pictures_of_frames(book, frame_ids).items()}
 
 
 def count_pictures(book: Book, outing_id: int | None) -> int:

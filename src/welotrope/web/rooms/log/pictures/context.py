@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
 import secrets
 from collections.abc import Mapping
 from dataclasses import dataclass, field
@@ -33,7 +32,6 @@ class Clock:
     now: str
     found: ClockOffset | None
     would: str
-    shown_at: str
 
 
 @dataclass(frozen=True)
@@ -121,12 +119,7 @@ def _clock(scope: Scope, camera: str) -> Clock:
     return Clock(
         camera=camera, pictures=len(taken), now=now, found=found if told else None,
         would=format_offset(found.seconds) if found is not None and told else "",
-        shown_at=_iso(taken[0].taken_at),
     )  # fmt: skip
-
-
-def _iso(moment: dt.datetime | None) -> str:
-    return "" if moment is None else moment.isoformat(timespec="seconds")
 
 
 def _words(one: Picture) -> str:

@@ -82,4 +82,5 @@ def _frames(book: Book, outing_id: int | None) -> tuple[Frame, ...]:
 
 
 def _of_frames(book: Book, frames: tuple[Frame, ...]) -> list[Picture]:
-    return [one for frame in frames for one in pictures.pictures_of_frame(book, frame.id)]
+    held = pictures.pictures_of_frames(book, [frame.id for frame in frames])
+    return [one for frame in frames for one in held.get(frame.id, [])]

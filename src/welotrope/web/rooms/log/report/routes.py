@@ -29,7 +29,7 @@ def show_report(desk: AtDesk, outing: Key | None = None) -> Response:
 def export_json(desk: AtDesk, outing: Key) -> Response:
     """Download an outing as JSON."""
     frames = _frames(desk, outing)
-    shown = {frame.id: pictures.pictures_of_frame(desk.book, frame.id) for frame in frames}
+    shown = pictures.pictures_of_frames(desk.book, [frame.id for frame in frames])
     text = outing_json(log.get_outing(desk.book, outing), frames, shown, _rolls(desk))
     headers = {"content-disposition": f'attachment; filename="welotrope-outing-{outing}.json"'}
     return Response(text, media_type="application/json", headers=headers)

@@ -75,7 +75,8 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
     limit = None if stored is None else sharp_blur_px(stored.setup, picture.width_px, picture.height_px)
     seen = None
     if spot is not None and measured is not None:
-        seen = at_spot(measured["blur_px"], _places(measured), spot, picture.aspect, limit)
+        cell = measured["cell_px"] / picture.width_px, measured["cell_px"] / picture.height_px
+        seen = at_spot(measured["blur_px"], cell, _places(measured), spot, limit)
     order = pictures.list_pictures(book, picture.outing_id)
     at = next(index for index, one in enumerate(order) if one.id == picture.id)
     beside = _beside(order, picture)
@@ -96,12 +97,12 @@ def _places(measured: dict[str, Any] | None) -> list[Place]:
 
 
 def _drawn(measured: dict[str, Any] | None, limit: float | None, picture: Picture) -> dict[str, Any]:
-    """Return what the script draws: scores, which cells are sharp by the standard, and the sharpest places."""
+    """Return what the script draws: cells, which are sharp by the standard, and the sharpest places."""
     if measured is None:
         return {}
     sharp_px = limit if limit is not None else 1.2
     return {
-        "rows": measured["rows"], "cols": measured["cols"], "scores": measured["map"],
+        "rows": measured["rows"], "cols": measured["cols"], "cell": measured["cell_px"],
         "sharp": [[one is not None and one <= sharp_px for one in row] for row in measured["blur_px"]],
         "places": measured["places"][:3], "width": picture.width_px, "height": picture.height_px,
     }  # fmt: skip

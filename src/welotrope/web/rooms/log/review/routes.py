@@ -60,8 +60,7 @@ def mark(desk: AtDesk, id: int) -> Response:
     changed = _changed(desk, frame)
     with desk.change(f"Reviewed {picture.name}"):
         log.change_frame(desk.book, changed)
-    next_id = key_of(str(desk.typed.get("then", "")))
-    return desk.back_to(f"/log/review?picture={next_id or id}")
+    return desk.back_to(f"/log/review?picture={id}")
 
 
 def _changed(desk: Desk, frame: Frame) -> Frame:

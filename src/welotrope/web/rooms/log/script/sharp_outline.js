@@ -4,31 +4,26 @@ const SVG = "http://www.w3.org/2000/svg";
 export function drawMap(overlay, map) {
   if (!map.rows) return;
   overlay.setAttribute("viewBox", `0 0 ${map.width} ${map.height}`);
-  const side = { x: cell(map.width, map.cols), y: cell(map.height, map.rows) };
+  const side = map.cell;
   const on = (row, col) => Boolean(map.sharp[row]?.[col]);
   let path = "";
   for (let row = 0; row < map.rows; row += 1) {
     for (let col = 0; col < map.cols; col += 1) {
       if (!on(row, col)) continue;
-      const [x, y] = [col * side.x, row * side.y];
-      if (!on(row - 1, col)) path += `M${x} ${y}h${side.x}`;
-      if (!on(row + 1, col)) path += `M${x} ${y + side.y}h${side.x}`;
-      if (!on(row, col - 1)) path += `M${x} ${y}v${side.y}`;
-      if (!on(row, col + 1)) path += `M${x + side.x} ${y}v${side.y}`;
+      const [x, y] = [col * side, row * side];
+      if (!on(row - 1, col)) path += `M${x} ${y}h${side}`;
+      if (!on(row + 1, col)) path += `M${x} ${y + side}h${side}`;
+      if (!on(row, col - 1)) path += `M${x} ${y}v${side}`;
+      if (!on(row, col + 1)) path += `M${x + side} ${y}v${side}`;
     }
   }
   add(overlay, "path", { d: path, class: "edge" });
   map.places.forEach((place, index) => {
     const name = "ABC"[index];
     const at = { x: place.x * map.width, y: place.y * map.height };
-    add(overlay, "circle", { cx: at.x, cy: at.y, r: side.x * 0.7, class: "sharpest" });
-    add(overlay, "text", { x: at.x + side.x, y: at.y + side.y / 2, class: "name", "font-size": side.x * 1.5 }).textContent = name;
+    add(overlay, "circle", { cx: at.x, cy: at.y, r: side * 0.7, class: "sharpest" });
+    add(overlay, "text", { x: at.x + side, y: at.y + side / 2, class: "name", "font-size": side * 1.5 }).textContent = name;
   });
-}
-
-// Cells are whole blocks of eight pixels, the last of a row smaller.
-function cell(length, count) {
-  return Math.ceil(length / count / 8) * 8;
 }
 
 export function drawSpot(overlay, map, x, y) {
