@@ -17,13 +17,14 @@ from welotrope.core.optics.datum import Datum
 from welotrope.interchange.calc_verb import Parameter as VerbParameter
 from welotrope.interchange.calc_verb import ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
+from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
 app.add_typer(calc, name="calc")
 
 DEFAULT_PORT = 8420
-MAX_REQUEST = 100_000
+MAX_REQUEST = 4_000_000
 Data = Annotated[Path | None, typer.Option("--data", envvar="WELOTROPE_DATA", help="Data folder.")]
 Port = Annotated[int, typer.Option(min=1, max=65535, help="Port on 127.0.0.1.")]
 Lan = Annotated[
@@ -255,23 +256,31 @@ for _verb in VERBS:
     calc.command(_verb.name)(_command(_verb))
 
 
-@calc.command()
-def aids() -> None:
-    """Aids judged for a setting, best first: one JSON request on standard input, described under /api/docs."""
-    from pydantic import ValidationError
+def _json_command(verb: JsonVerb) -> Callable[[], None]:
+    """Return the command of a calculation that takes one JSON request on standard input."""
 
-    from welotrope.interchange.aids_request import AidsRequest, answer
+    def command() -> None:
+        from pydantic import ValidationError
 
-    text = sys.stdin.read(MAX_REQUEST)
-    try:
-        asked = AidsRequest.model_validate_json(text)
-        print(answer(asked).model_dump_json(indent=2))
-    except ValidationError as error:
-        first = error.errors(include_url=False)[0]
-        place = ".".join(str(part) for part in first["loc"]) or "request"
-        _fail(f"{place}: read “{str(first['input'])[:60]}”; {first['msg'][0].lower()}{first['msg'][1:]}.")
-    except WelotropeError as error:
-        _fail(error.sentence)
+        text = sys.stdin.read(MAX_REQUEST + 1)
+        if len(text) > MAX_REQUEST:
+            _fail(f"request: more than {MAX_REQUEST:,} characters, that is too long. Send fewer trials.")
+        try:
+            print(verb.function(verb.request.model_validate_json(text)).model_dump_json(indent=2))
+        except ValidationError as error:
+            first = error.errors(include_url=False)[0]
+            place = ".".join(str(part) for part in first["loc"]) or "request"
+            _fail(f"{place}: read “{str(first['input'])[:60]}”; {first['msg'][0].lower()}{first['msg'][1:]}.")
+        except WelotropeError as error:
+            _fail(error.sentence)
+
+    command.__name__ = verb.name
+    command.__doc__ = f"{verb.help} One JSON request on standard input, described under /api/docs."
+    return command
+
+
+for _json_verb in JSON_VERBS:
+    calc.command(_json_verb.name)(_json_command(_json_verb))
 
 
 def _serve(

@@ -13,9 +13,9 @@ from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from welotrope.core.optics.datum import Datum
-from welotrope.interchange.aids_request import AidsAnswer, AidsRequest, answer
 from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
+from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
@@ -108,7 +108,15 @@ for _verb in VERBS:
     _add(_verb)
 
 
-@router.post("/aids", response_model=AidsAnswer)
-def post_aids(asked: AidsRequest) -> AidsAnswer:
-    """Aids judged for a setting, best first, with how to set each."""
-    return answer(asked)
+def _add_json(verb: JsonVerb) -> None:
+    asked_for = verb.request
+
+    def post(asked: asked_for) -> BaseModel:  # type: ignore[valid-type]
+        return verb.function(asked)
+
+    post.__name__, post.__doc__ = f"post_{verb.name}", verb.help
+    router.add_api_route(f"/{verb.name}", post, methods=["POST"], response_model=verb.answer)
+
+
+for _json_verb in JSON_VERBS:
+    _add_json(_json_verb)

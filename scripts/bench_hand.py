@@ -1,0 +1,140 @@
+"""What is said of a hand and of why focus misses, held against simulated photographers of whom the truth is known.
+
+Hands: log-normal spreads by a factor of 1.5 about the average eye with a bias of 0 ± 0.3, and hands half and twice as
+coarse. Histories of 30 frames with a 50 mm lens from 0.7 to 6 m at f/1.4 to f/5.6: focus errors planted by cause.
+"""
+
+from __future__ import annotations
+
+import math
+import os
+import statistics
+import time
+from collections import Counter
+from collections.abc import Callable, Iterator
+
+import numpy as np
+
+from welotrope.core.hand.attempt import Attempt, Side
+from welotrope.core.hand.hand import hand_of
+from welotrope.core.stats.proportions import chance_within
+from welotrope.interchange.hand_request import DiagnosisAnswer, HandRequest, diagnosis_answer
+
+HISTORIES = int(os.environ.get("HISTORIES", "400"))
+Row = Callable[[str, float, str, float], None]
+F, LEAD, BLUR, FRAMES, STOPS = 50.0, 10.8, 0.03, 30, (1.4, 2, 2.8, 4, 5.6)
+# What a hand scatters by, in windows: constant, and as the aid shows it for a few aids.
+AIDS = {"magnified": 0.012, "split_image": 0.017, "matte": 0.02, "rangefinder": 0.02, "scale": 0.06}
+CAUSES = ("rangefinder", "extension", "focus shift", "guessing")
+
+
+def covered(kind: str, trials: int, rng: np.random.Generator) -> bool:
+    """Whether the truth lies in the stated interval of the chance of a hit, of one made-up hand."""
+    fixed = {"half": 0.5, "twice": 2.0}
+    spread = fixed.get(kind) or math.exp(rng.normal(0, math.log(1.5)))
+    bias = float(rng.normal(0, 0.3))
+    hand = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, spread, trials)])
+    half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
+    stated, truth = hand.chance(half, 1.0), chance_within(half, spread, bias)
+    return stated.low <= truth <= stated.high
+
+
+def coverage_table() -> None:
+    kinds = ("met", "half", "twice")
+    print(f"\nChance of a hit, {HISTORIES} hands of each kind: percent whose truth lies in the stated interval")
+    print(f"{'trials':<10}" + "".join(f"{kind:>8}" for kind in (*kinds, "all")))
+    rng = np.random.default_rng(60)
+    for trials in (0, 4, 8, 20, 60):
+        shares = [100 * sum(covered(kind, trials, rng) for _ in range(HISTORIES)) / HISTORIES for kind in kinds]
+        print(f"{trials:<10}" + "".join(f"{share:>8.1f}" for share in (*shares, statistics.mean(shares))), flush=True)
+
+
+def improving() -> tuple[float, float]:
+    """Median over- or underestimate, percent, of a spread that fell by half over 100 trials; and its median miss."""
+    rng = np.random.default_rng(100)
+    off = []
+    for _ in range(HISTORIES):
+        end = math.exp(rng.normal(0, 0.4))
+        spreads = end * np.exp(np.linspace(math.log(2), 0, 100))
+        off.append(math.log(hand_of([Attempt(z=float(z)) for z in rng.normal(0, spreads)]).sigma_z / end))
+    return 100 * math.expm1(statistics.median(off)), 100 * math.expm1(statistics.median(abs(one) for one in off))
+
+
+def planted(cause: str, size: float, stop: float, distance: float, aid: str) -> float:
+    """Error of a cause, mm of extension behind; ``size`` in half windows at f/2.4, the middle of those stops."""
+    near = (distance / (distance - F)) ** 2
+    unit = size * 2.4 * BLUR
+    shapes = {
+        "rangefinder": near if aid == "rangefinder" else 0.0, "extension": 1.0,
+        "focus shift": 1.6 * (1 - (STOPS[0] / stop) ** 2), "guessing": near * 1800 / distance if aid == "scale" else 0.0,
+        "window": stop / 2.4, "none": 0.0,
+    }  # fmt: skip
+    return unit * shapes[cause]
+
+
+def history(cause: str, size: float, rng: np.random.Generator) -> DiagnosisAnswer:
+    """Return what is said of 30 frames with an error planted, half of the histories told by side only."""
+    aids = {"rangefinder": ("rangefinder",), "guessing": ("scale",), "extension": ("scale", "split_image", "matte")}
+    chosen = str(rng.choice(aids.get(cause, ("magnified", "split_image", "matte"))))
+    by_side, scatter = bool(rng.integers(0, 2)), float(rng.uniform(0.6, 1.4)) * (2.5 if cause == "none" else 1)
+    trials = []
+    for _ in range(FRAMES):
+        stop, distance = float(rng.choice(STOPS)), float(np.exp(rng.uniform(math.log(700), math.log(6000))))
+        error = planted(cause, size, stop, distance, chosen) + rng.normal(0, scatter * AIDS[chosen])
+        half = stop * BLUR
+        side = Side.FRONT if error < -half else Side.BEHIND if error > half else Side.HIT
+        told = {"side": side} if by_side else {"error_deg": error * 360 / LEAD}
+        trials.append({"aid": chosen, "stop": stop, "distance_mm": distance + F, **told})
+    lens = {"focal_mm": F, "lead_mm": LEAD}
+    return diagnosis_answer(
+        HandRequest.model_validate({"lens": lens, "blur_mm": BLUR, "trials": trials, "from": "principal"})
+    )
+
+
+def answers(cause: str, size: float, seed: int) -> Iterator[DiagnosisAnswer]:
+    rng = np.random.default_rng(seed)
+    for _ in range(HISTORIES):
+        yield history(cause, size, rng)
+
+
+def hand_bench(row: Row, floor: Row) -> None:
+    """Print the tables, and what has a limit as rows."""
+    coverage_table()
+    lag, miss = improving()
+    row("a hand that improves by half: over its spread, median", abs(lag), "%", 15)
+    row("the same, off either way, median", miss, "%", 15)
+    found = Counter(answer.verdict for answer in answers("none", 0.0, 1))
+    row(f"scatter called one-sided ({HISTORIES} histories)", 100 * found["one-sided"] / HISTORIES, "%", 5)
+    found = Counter(answer.verdict for answer in answers("window", 2.0, 2))
+    floor("bias of a window found in 30 frames", 100 * found["one-sided"] / HISTORIES, "%", 90)
+    stated = right = 0
+    for seed, cause in enumerate(CAUSES, start=3):
+        called = Counter(answer.cause for answer in answers(cause, 2.0, seed))
+        said = sum(called[one] for one in CAUSES)
+        stated, right = stated + said, right + called[cause]
+        print(f"  {cause}: {dict(called.most_common())}")
+    floor("cause right where one is stated", 100 * right / max(stated, 1), "%", 90)
+    row("the same, cause left undecided or none", 100 * (1 - stated / (HISTORIES * len(CAUSES))), "%", 100)
+    row("model of a hand after a trial, 500 known", 1000 * _update_s(), "ms", 20)
+
+
+def _update_s() -> float:
+    rng = np.random.default_rng(9)
+    known = [
+        Attempt(z=float(z), setup=str(place % 4), days_ago=place / 5) for place, z in enumerate(rng.normal(0, 1, 500))
+    ]
+    times = []
+    for _ in range(9):
+        known.append(Attempt(z=float(rng.normal()), setup="1"))
+        start = time.perf_counter()
+        hand_of(known)
+        times.append(time.perf_counter() - start)
+    return statistics.median(times)
+
+
+def _print_row(what: str, value: float, unit: str, limit: float) -> None:
+    print(f"{what:<64}{value:>8.1f} {unit:<3} (limit {limit:g})", flush=True)
+
+
+if __name__ == "__main__":
+    hand_bench(_print_row, _print_row)

@@ -1,0 +1,57 @@
+"""What the model of the hand is fed with: misses in what was shown, free of stop, distance and lens."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+
+class Side(StrEnum):
+    """Where the plane fell, as far as a picture tells."""
+
+    FRONT = "front"
+    HIT = "hit"
+    BEHIND = "behind"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Attempt:
+    """A trial with an aid: a miss that was measured, or only the side it fell on.
+
+    Parameters
+    ----------
+    z
+        The miss over what the aid shows, both in mm of extension; positive behind. None when only the side is known.
+    side, half_z
+        The side, and half the sharp window in the same unit: a hit lies within it.
+    days_ago
+        How long ago it was, days.
+    setup, technique, light
+        With what and how, as keys; empty where not noted.
+    """
+
+    z: float | None = None
+    side: Side | None = None
+    half_z: float = 1.0
+    days_ago: float = 0.0
+    setup: str = ""
+    technique: str = ""
+    light: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Manner:
+    """With what and how one is about to focus; None where any would do."""
+
+    setup: str | None = None
+    technique: str | None = None
+    light: str | None = None
+
+    def holds(self, attempt: Attempt) -> bool:
+        """Whether a trial was done so."""
+        return all(
+            wanted is None or wanted == was
+            for wanted, was in (
+                (self.setup, attempt.setup), (self.technique, attempt.technique), (self.light, attempt.light),
+            )
+        )  # fmt: skip

@@ -1,0 +1,121 @@
+"""Which frames would decide, and how many: those on which what is believed most differs most from its rival.
+
+A frame whose error is measured tells ``(Δ/σ)²/2`` in favour of the truth on the mean, with ``Δ`` between the two biases
+and ``σ`` the scatter there (Kullback and Leibler, *Ann. Math. Stat.* 22 (1951) 79).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from welotrope.core.hand.diagnosis import CARRIED, LEAST_FOR_MISSES, Diagnosis, Explanation, Verdict
+from welotrope.core.hand.shot import Settings
+from welotrope.core.optics.elementwise import FloatArray
+from welotrope.core.stats.proportions import wilson
+
+MOST_FRAMES = 60
+_BY_SIDE = 0.6  # of what a measured frame tells, one of which only the side is known
+_GOOD = 0.8
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wanted:
+    """A setting of those offered, by its place, and how many frames to take there."""
+
+    index: int
+    frames: int
+
+
+def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
+    """Return how many more frames like these would decide; 0 when it is decided, None when no number would."""
+    if diagnosis.verdict in (Verdict.ON_TARGET, Verdict.SCATTERED, Verdict.WINDOW):
+        return 0
+    if diagnosis.shots < LEAST_FOR_MISSES:
+        return LEAST_FOR_MISSES - diagnosis.shots
+    if diagnosis.verdict is Verdict.ONE_SIDED and diagnosis.cause is not None:
+        return 0
+    tells = _told(diagnosis, settings)
+    mean = float(settings.shots @ tells) / max(float(settings.shots.sum()), 1.0)
+    by_shape = _count(diagnosis, mean)
+    if diagnosis.verdict is Verdict.NOT_ENOUGH:
+        by_hits = _until_hits_tell(diagnosis)
+        return by_hits if by_shape is None else min(by_shape, by_hits)
+    return by_shape
+
+
+def plan_test(diagnosis: Diagnosis, offered: Settings, most: int = 3) -> tuple[Wanted, ...]:
+    """Return where to take how many frames to decide, of the settings offered; empty when none would tell.
+
+    The settings that tell most come first; each further one is at another stop, distance or aid.
+    """
+    tells = _told(diagnosis, offered)
+    order = [int(index) for index in np.argsort(-tells) if tells[index] > 0]
+    chosen: list[int] = []
+    for index in order:
+        apart = all(_apart(offered, index, other) for other in chosen)
+        if apart and (not chosen or tells[index] > 0.2 * tells[chosen[0]]):
+            chosen.append(index)
+        if len(chosen) == most:
+            break
+    if not chosen:
+        return ()
+    count = _count(diagnosis, float(np.mean(tells[chosen]))) or MOST_FRAMES
+    each = max(math.ceil(count / len(chosen)), 2)
+    return tuple(Wanted(index=index, frames=each) for index in chosen)
+
+
+def _apart(offered: Settings, one: int, other: int) -> bool:
+    if offered.aids[one] != offered.aids[other]:
+        return True
+    stops, objects = offered.stops, offered.objects
+    if abs(math.log2(stops[one] / stops[other])) > 0.9:
+        return True
+    if math.isinf(objects[one]) or math.isinf(objects[other]):
+        return bool(objects[one] != objects[other])
+    return abs(math.log(objects[one] / objects[other])) > 0.5
+
+
+def rivals(diagnosis: Diagnosis) -> tuple[Explanation, Explanation] | None:
+    """Return what is believed most and the likeliest of another cause; None without any."""
+    ordered = list(diagnosis.explanations)
+    if diagnosis.verdict is Verdict.ONE_SIDED:
+        ordered = [each for each in ordered if each.cause is not None]
+    first = ordered[0] if ordered else None
+    second = next((each for each in ordered if first is not None and each.cause is not first.cause), None)
+    return None if first is None or second is None else (first, second)
+
+
+def _told(diagnosis: Diagnosis, settings: Settings) -> FloatArray:
+    """Return what a frame at each setting tells between the two likeliest causes."""
+    pair = rivals(diagnosis)
+    if pair is None:
+        return np.zeros(len(settings.stops))
+    first, second = pair
+    apart = first.bias(settings) - second.bias(settings)
+    scatter = np.maximum(diagnosis.scatter_z * settings.defocus, 1e-9)
+    found: FloatArray = _BY_SIDE * (apart / scatter) ** 2 / 2
+    return found
+
+
+def _count(diagnosis: Diagnosis, tells: float) -> int | None:
+    """Return how many frames, each telling so much, carry what is believed most; None when too little is told."""
+    pair = rivals(diagnosis)
+    if pair is None or tells <= 0:
+        return None
+    lead = math.log(max(pair[0].share, 1e-300) / max(pair[1].share, 1e-300))
+    count = max(math.ceil((math.log(CARRIED / (1 - CARRIED)) + 1 - lead) / tells), 1)
+    return count if count <= 10 * MOST_FRAMES else None
+
+
+def _until_hits_tell(diagnosis: Diagnosis) -> int:
+    """Return after how many more frames the same share of hits would be told from a good one."""
+    share = diagnosis.hits.share if diagnosis.hits else 0.5
+    for more in range(2, 10 * MOST_FRAMES, 2):
+        count = diagnosis.shots + more
+        found = wilson(round(share * count), count)
+        if found is not None and (found.high < _GOOD or (share >= _GOOD and found.low >= 0.6)):
+            return more
+    return MOST_FRAMES

@@ -1,0 +1,134 @@
+"""The grid over spread and bias of a hand on which what is believed of it is kept.
+
+Rows are log spreads, columns biases, both in units of what an aid shows. Biases stand closer about zero, and about
+where trials say that they are.
+"""
+
+from __future__ import annotations
+
+import functools
+import math
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from welotrope.core.hand.attempt import Side
+from welotrope.core.optics.elementwise import FloatArray
+
+_SPREADS, _MOST_BIAS, _CROWDED = (0.08, 12.0), 6.0, 2.2
+LOG_SIGMAS: FloatArray = np.linspace(math.log(_SPREADS[0]), math.log(_SPREADS[1]), 84)
+SIGMAS: FloatArray = np.exp(LOG_SIGMAS)
+_ABOUT_ZERO: FloatArray = _MOST_BIAS * np.sinh(_CROWDED * np.linspace(-1, 1, 97)) / math.sinh(_CROWDED)
+_ABOUT_OTHER: FloatArray = 3 * np.sinh(_CROWDED * np.linspace(-1, 1, 61)) / math.sinh(_CROWDED)
+_FAR_FROM_ZERO, _ROUND_TO = 2.0, 0.5
+MISJUDGED = 0.02  # share of pictures in which the side is taken for another
+_TAIL = 3.0  # degrees of freedom of the bias beforehand: a fault of the kit makes large ones
+_STEP = 20.0  # classes of half windows, to a natural unit of their logarithm
+
+
+@dataclass(frozen=True, eq=False)
+class Grid:
+    """The grid: biases of its columns, ascending, in units of what is shown."""
+
+    biases: FloatArray
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """Rows and columns, pure numbers."""
+        return len(LOG_SIGMAS), len(self.biases)
+
+    @cached_property
+    def _widths(self) -> FloatArray:
+        return np.asarray(np.gradient(self.biases))
+
+    def beliefs(self, log_sigma_sd: float, bias_sd: float) -> FloatArray:
+        """Return the log of the share of hands about the average eye: spread log-normal about 1, bias about none."""
+        tail = (_TAIL + 1) / 2 * np.log1p((self.biases / bias_sd) ** 2 / _TAIL)
+        found: FloatArray = -((LOG_SIGMAS[:, None] / log_sigma_sd) ** 2) / 2 + (np.log(self._widths) - tail)[None, :]
+        return found
+
+    def measured(self, log_spreads: tuple[float, float], squares: tuple[float, float, float]) -> FloatArray:
+        """Return the log likelihood of misses that were measured.
+
+        Parameters
+        ----------
+        log_spreads
+            Their weights summed, a pure number, and what is to be taken off for misses of when the spread was other.
+        squares
+            Weighted count, sum and sum of squares, in units of what is shown.
+        """
+        count, total, square = squares
+        about = square - 2 * self.biases * total + self.biases**2 * count
+        found: FloatArray = -log_spreads[0] * LOG_SIGMAS[:, None] - log_spreads[1] - about / (2 * SIGMAS[:, None] ** 2)
+        return found
+
+    @cached_property
+    def _sided(self) -> dict[tuple[Side, int], FloatArray]:
+        return {}
+
+    def sided(self, side: Side, half: int) -> FloatArray:
+        """Return the log likelihood of a miss of which only the side is known, by the class of its half window."""
+        if (side, half) not in self._sided:
+            for one, share in zip(Side, self._shares(math.exp(half / _STEP)), strict=True):
+                self._sided[one, half] = np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
+        return self._sided[side, half]
+
+    def _shares(self, half_z: float) -> tuple[FloatArray, FloatArray, FloatArray]:
+        from scipy.special import ndtr  # slow to import, so only where a hand is asked
+
+        front = ndtr((-half_z - self.biases[None, :]) / SIGMAS[:, None])
+        behind = ndtr((self.biases[None, :] - half_z) / SIGMAS[:, None])
+        return front, np.clip(1 - front - behind, 0.0, 1.0), behind
+
+    def chances(self, half_z: float, bias_z: float) -> FloatArray:
+        """Return the chance of a hit of every hand of the grid, with a bias of the aid's own besides."""
+        from scipy.special import ndtr
+
+        at = self.biases[None, :] + bias_z
+        found: FloatArray = ndtr((half_z - at) / SIGMAS[:, None]) - ndtr((-half_z - at) / SIGMAS[:, None])
+        return found
+
+    def spread_out(self, mass: FloatArray, log_sigma_sd: float, bias_sd: float) -> FloatArray:
+        """Return what is believed of one set-up, from what is believed of all, which differ by so much."""
+        rows, columns = self._kernels(log_sigma_sd, bias_sd)
+        found: FloatArray = rows @ mass @ columns.T
+        return found
+
+    def seen_through(self, likelihood: FloatArray, log_sigma_sd: float, bias_sd: float) -> FloatArray:
+        """Return what the likelihood of one set-up tells of all, from which it differs by so much."""
+        rows, columns = self._kernels(log_sigma_sd, bias_sd)
+        found: FloatArray = rows.T @ likelihood @ columns
+        return found
+
+    def _kernels(self, log_sigma_sd: float, bias_sd: float) -> tuple[FloatArray, FloatArray]:
+        """Kernels from column to row: each column sums to one."""
+        rows = np.exp(-(((LOG_SIGMAS[:, None] - LOG_SIGMAS[None, :]) / log_sigma_sd) ** 2) / 2)
+        columns = self._widths[:, None] * np.exp(-(((self.biases[:, None] - self.biases[None, :]) / bias_sd) ** 2) / 2)
+        return rows / rows.sum(axis=0), columns / columns.sum(axis=0)
+
+
+def half_class(half_z: float) -> int:
+    """Return the class of a half window, in units of what is shown: its logarithm in steps of a twentieth."""
+    return round(_STEP * math.log(min(max(half_z, 1e-3), 1e3)))
+
+
+def grid_about(middles: list[float]) -> Grid:
+    """Return a grid that is fine about zero and about the middles of some trials, in units of what is shown."""
+    far = {round(middle / _ROUND_TO) * _ROUND_TO for middle in middles if abs(middle) > _FAR_FROM_ZERO}
+    return _grid(tuple(sorted(far)))
+
+
+@functools.lru_cache(16)
+def _grid(centres: tuple[float, ...]) -> Grid:
+    columns = [_ABOUT_ZERO, *(centre + _ABOUT_OTHER for centre in centres)]
+    return Grid(np.unique(np.round(np.concatenate(columns), 3)))
+
+
+def interval(values: FloatArray, weights: FloatArray, confidence: float = 0.95) -> tuple[float, float]:
+    """Return the central interval that holds a fraction of the weight, in the unit of the values."""
+    order = np.argsort(values, axis=None)
+    held = weights.ravel()[order]
+    below = np.cumsum(held) - held / 2
+    low, high = np.interp([(1 - confidence) / 2, (1 + confidence) / 2], below, values.ravel()[order])
+    return float(low), float(high)

@@ -1,0 +1,243 @@
+"""A photographer's hand with an aid: bias and spread of where the ring is left, by posterior from trials.
+
+A trial is scored as ``z = error/δ_shown``, both in extension: free of stop, distance and lens, so trials pool; the
+spread with a real aid is ``σ_z·δ``. Beforehand one has the average eye: ``σ_z`` log-normal about 1, no bias. Its factor
+of 1.9 is wider than the hands one meets, so that to one half or twice as fine as most not too much is promised.
+Set-ups and manners of focusing differ from each other by less than people do: those of another kind count through a
+kernel of that width (a normal hierarchical model: Gelman et al., *Bayesian Data Analysis*, ch. 5). Older trials fade by
+half in a half-life. A steady gain or loss over the trials is one more unknown. Slips, a second component of a mixture,
+are told apart, stated as a rate, and take part in no chance.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+
+import numpy as np
+
+from welotrope.core.hand.attempt import Attempt, Manner, Side
+from welotrope.core.hand.grid import LOG_SIGMAS, SIGMAS, Grid, grid_about, half_class, interval
+from welotrope.core.hand.slips import slips_of
+from welotrope.core.optics.elementwise import FloatArray
+from welotrope.core.stats.proportions import Proportion
+
+HALF_LIFE_DAYS = 60.0
+# Standard deviations of log spread and bias: of people, of one person's set-ups and manners, and of both together.
+_PEOPLE, _SETUPS = (0.63, 0.26), (0.15, 0.15)
+_ALL = (math.hypot(_PEOPLE[0], _SETUPS[0]), math.hypot(_PEOPLE[1], _SETUPS[1]))
+# Change over a hundred trials, as natural logarithm of the spread; none is the likeliest.
+_TRENDS: FloatArray = np.linspace(-1.5, 1.5, 13)
+_TREND_SD, _STEADY = 0.8, 0.35
+_NEGLIGIBLE, _LEAST, _LEAST_FOR_TREND = 0.01, 1e-300, 10
+
+
+@dataclass(frozen=True)
+class Interval:
+    """A figure with its 95 % interval, in one unit."""
+
+    middle: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Hand:
+    """What is believed of a hand with an aid, in units of what the aid shows.
+
+    Parameters
+    ----------
+    trials
+        How many trials it rests on, slips among them.
+    slips
+        How many of them were no focusing at all.
+    bias, spread
+        What it leaves the ring off by on average, positive behind; and the standard deviation about that.
+    trend
+        How the spread changes over a hundred trials, as natural logarithm: −0.69 is a half.
+    grid, mass
+        The belief over a grid.
+    """
+
+    trials: int
+    slips: int
+    bias: Interval
+    spread: Interval
+    trend: Interval
+    grid: Grid
+    mass: FloatArray
+
+    @property
+    def bias_z(self) -> float:
+        """Bias to reckon with, times δ, positive behind."""
+        return self.bias.middle
+
+    @property
+    def sigma_z(self) -> float:
+        """Spread to reckon with, times δ."""
+        return self.spread.middle
+
+    @property
+    def slip_rate(self) -> float:
+        """Slips among the trials, a fraction."""
+        return self.slips / self.trials if self.trials else 0.0
+
+    def chance(self, half_window: float, defocus: float, bias: float = 0.0) -> Proportion:
+        """Chance of a hit, slips apart, and its 95 % interval, as fractions.
+
+        Parameters
+        ----------
+        half_window, defocus, bias
+            Half the sharp window, the aid's own δ and what the aid itself is always off by, in one unit.
+        """
+        if defocus <= 0:
+            share = 1.0 if abs(bias) <= half_window else 0.0
+            return Proportion(share, share, share)
+        found = self.grid.chances(half_window / defocus, bias / defocus)
+        share = float(np.sum(found * self.mass))
+        low, high = interval(found, self.mass)
+        return Proportion(share, min(low, share), max(high, share))
+
+    def chance_of(self, settings: Sequence[tuple[float, float]]) -> Proportion:
+        """Return the mean chance over settings, each half a window and δ in one unit, with its 95 % interval."""
+        found = np.mean([self.grid.chances(half / defocus, 0.0) for half, defocus in settings], axis=0)
+        share = float(np.sum(found * self.mass))
+        low, high = interval(found, self.mass)
+        return Proportion(share, min(low, share), max(high, share))
+
+
+def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS) -> Hand:
+    """Return what trials with one aid, oldest first, tell of a hand; without any, the average eye.
+
+    Parameters
+    ----------
+    attempts
+        The trials, none of which is set aside.
+    manner
+        With what and how one is about to focus: trials of another kind count for less.
+    half_life_days
+        After how many days a trial counts half.
+
+    Examples
+    --------
+    >>> hand = hand_of([Attempt(z=z) for z in (0.4, -0.2, 0.9, 0.1, -0.6, 0.3, 0.0, -0.4)])
+    >>> hand.trials, hand.slips, 0.4 < hand.sigma_z < 0.9
+    (8, 0, True)
+    """
+    return _hand_of(tuple(attempts), manner or Manner(), half_life_days)
+
+
+@lru_cache(64)
+def _hand_of(attempts: tuple[Attempt, ...], manner: Manner, half_life_days: float) -> Hand:
+    slips = slips_of([attempt.z for attempt in attempts if attempt.z is not None])
+    kept = [attempt for attempt in attempts if attempt.z is None or attempt.z not in slips]
+    sorted_out = _sorted(kept, manner)
+    grid = grid_about([_middle(held) for held in sorted_out])
+    groups = [_group(grid, held, half_life_days) for held in sorted_out]
+    trends = _trends(grid, groups)
+    mass = np.zeros(grid.shape)
+    for trend, weight in trends:
+        mass += weight * _belief(grid, groups, trend)
+    over_spread, over_bias = mass.sum(axis=1), mass.sum(axis=0)
+    bias = float(over_bias @ grid.biases)
+    spread = math.exp(float(over_spread @ LOG_SIGMAS))
+    gains, shares = (np.array(part) for part in zip(*trends, strict=True))
+    return Hand(
+        trials=len(attempts), slips=len(attempts) - len(kept),
+        bias=Interval(bias, *interval(grid.biases, over_bias)),
+        spread=Interval(spread, *interval(SIGMAS, over_spread)),
+        trend=Interval(float(gains @ shares), *interval(gains, shares)), grid=grid, mass=mass,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Group:
+    """Trials of one kind: misses with their weights and how long ago in hundreds of trials; and what sides tell."""
+
+    grid: Grid
+    z: FloatArray
+    weights: FloatArray
+    ago: FloatArray
+    sides: FloatArray | None
+
+    def likelihood(self, trend: float) -> FloatArray:
+        """Return the log likelihood over the hands as they are now: then the spread was other by e^(−trend·ago)."""
+        found = np.zeros(self.grid.shape) if self.sides is None else self.sides
+        if not len(self.z):
+            return found
+        scaled = self.weights * np.exp(2 * trend * self.ago)
+        log_spreads = float(self.weights.sum()), -trend * float(self.weights @ self.ago)
+        squares = float(scaled.sum()), float(scaled @ self.z), float(scaled @ self.z**2)
+        return found + self.grid.measured(log_spreads, squares)
+
+
+def _sorted(kept: Sequence[Attempt], manner: Manner) -> list[list[tuple[float, Attempt]]]:
+    """Return the trials done in a manner, then those done otherwise by set-up, each with how many came after it."""
+    found: dict[str | None, list[tuple[float, Attempt]]] = {None: []}
+    for order, attempt in enumerate(kept):
+        key = None if manner.holds(attempt) else attempt.setup
+        found.setdefault(key, []).append(((len(kept) - 1 - order) / 100, attempt))
+    return list(found.values())
+
+
+def _middle(held: Sequence[tuple[float, Attempt]]) -> float:
+    known = [attempt.z for _, attempt in held if attempt.z is not None]
+    return float(np.median(known)) if known else 0.0
+
+
+def _group(grid: Grid, held: Sequence[tuple[float, Attempt]], half_life_days: float) -> _Group:
+    exact = []
+    sides: dict[tuple[Side, int], float] = {}
+    for ago, attempt in held:
+        weight = 0.5 ** (attempt.days_ago / half_life_days)
+        if attempt.z is not None:
+            exact.append((attempt.z, weight, ago))
+        elif attempt.side is not None:
+            key = attempt.side, half_class(attempt.half_z)
+            sides[key] = sides.get(key, 0.0) + weight
+    told = sum((weight * grid.sided(*key) for key, weight in sides.items()), np.zeros(grid.shape)) if sides else None
+    z, weights, agos = np.array(exact, dtype=float).reshape(-1, 3).T
+    return _Group(grid=grid, z=z, weights=weights, ago=agos, sides=told)
+
+
+def _trends(grid: Grid, groups: Sequence[_Group]) -> list[tuple[float, float]]:
+    """Return the trends that are believed, with their weights, as all trials together tell."""
+    steady = int(np.argmin(np.abs(_TRENDS)))
+    prior = np.exp(-((_TRENDS / _TREND_SD) ** 2) / 2)
+    prior[steady] = 0
+    prior *= (1 - _STEADY) / prior.sum()
+    prior[steady] = _STEADY
+    if sum(len(group.z) for group in groups) < _LEAST_FOR_TREND:
+        return [(float(_TRENDS[steady]), 1.0)]
+    pooled = _Group(
+        grid=grid, z=np.concatenate([group.z for group in groups]),
+        weights=np.concatenate([group.weights for group in groups]),
+        ago=np.concatenate([group.ago for group in groups]), sides=None,
+    )  # fmt: skip
+    beliefs = grid.beliefs(*_ALL)
+    logs = np.array([_log_total(beliefs + pooled.likelihood(float(trend))) for trend in _TRENDS])
+    weights = prior * np.exp(logs - logs.max())
+    weights[weights < _NEGLIGIBLE * weights.max()] = 0
+    weights /= weights.sum()
+    return [(float(trend), float(weight)) for trend, weight in zip(_TRENDS, weights, strict=True) if weight > 0]
+
+
+def _log_total(logs: FloatArray) -> float:
+    most = float(logs.max())
+    return most + math.log(float(np.exp(logs - most).sum()))
+
+
+def _belief(grid: Grid, groups: Sequence[_Group], trend: float) -> FloatArray:
+    """Return the belief over the grid for one trend, of hands as they are in the manner wanted."""
+    own, *others = groups
+    logs = grid.beliefs(*_PEOPLE)
+    for other in others:
+        found = other.likelihood(trend)
+        logs = logs + np.log(grid.seen_through(np.exp(found - found.max()), *_SETUPS) + _LEAST)
+    mass = grid.spread_out(np.exp(logs - logs.max()), *_SETUPS)
+    found = np.log(mass + _LEAST) + own.likelihood(trend)
+    mass = np.exp(found - found.max())
+    total: FloatArray = mass / mass.sum()
+    return total
