@@ -66,7 +66,8 @@ def planted(cause: str, size: float, stop: float, distance: float, aid: str) -> 
     unit = size * 2.4 * BLUR
     shapes = {
         "rangefinder": near if aid == "rangefinder" else 0.0, "extension": 1.0,
-        "focus shift": 1.6 * (1 - (STOPS[0] / stop) ** 2), "guessing": near * 1800 / distance if aid == "scale" else 0.0,
+        "focus shift": 1.6 * (1 - (STOPS[0] / stop) ** 2),
+        "guessing": near * 1800 / distance if aid == "scale" else 0.0,
         "window": stop / 2.4, "none": 0.0,
     }  # fmt: skip
     return unit * shapes[cause]

@@ -19,6 +19,8 @@ from scipy.stats import norm
 
 from welotrope.core.aids.advice import judge
 from welotrope.core.errors import ConflictError
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.hand import hand_of
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
@@ -26,7 +28,6 @@ from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.optics.thin_lens import extension_at_film_distance
-from welotrope.core.practice.skill import skill_of
 from welotrope.core.ring.calibration import Model, calibrate
 from welotrope.core.ring.survey import Point, Survey, SurveyKind
 from welotrope.core.stats.proportions import chance_within
@@ -148,13 +149,13 @@ def photographers_table() -> None:
             print(f"{name:<14}{stop:>6g}" + "".join(f"{100 * share:>14.0f}" for share in shares), flush=True)
 
 
-def covered(aid: object, at: Sight, hand: tuple[float, float] | None, rng: np.random.Generator) -> float:
+def covered(aid: object, at: Sight, fixed: tuple[float, float] | None, rng: np.random.Generator) -> float:
     kept = 0
     for _ in range(200):
-        sigma, bias = hand or (math.exp(rng.normal(0, math.log(1.5))), float(rng.normal(0, 0.3)))
-        skill = skill_of(rng.normal(bias, sigma, 12).tolist())
+        sigma, bias = fixed or (math.exp(rng.normal(0, math.log(1.5))), float(rng.normal(0, 0.3)))
+        hand = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, sigma, 12)])
         plain = judge([aid], at, Target(), Sensor(0.006, 6000))[0]  # type: ignore[list-item]
-        own = judge([aid], at, Target(), Sensor(0.006, 6000), skills={plain.kind: skill})[0]  # type: ignore[list-item, dict-item]
+        own = judge([aid], at, Target(), Sensor(0.006, 6000), hands={plain.kind: hand})[0]  # type: ignore[list-item, dict-item]
         truth = chance_within(at.half_window_mm, sigma * plain.defocus_mm, bias * plain.defocus_mm)
         kept += own.hit_low - 0.005 <= truth <= own.hit_high + 0.005
     return kept / 200

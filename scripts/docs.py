@@ -17,7 +17,9 @@ MODULES = (
     "plan.closeup", "plan.night", "exposure.light", "exposure.shutter_dial", "exposure.motion", "exposure.holding",
     "exposure.film", "plan.setting", "kit.aids.models", "kit.aids.sight",
     "aids.situation", "aids.handling", "kit.aids.constants",
-    "finder.blur", "finder.prisms", "finder.peaking", "practice.skill", "stats.proportions", "stats.means",
+    "finder.blur", "finder.prisms", "finder.peaking", "hand.hand", "hand.grid", "hand.slips",
+    "hand.causes", "hand.evidence", "hand.diagnosis", "hand.deciding", "hand.progress", "practice.next_exercise",
+    "stats.proportions", "stats.means",
 )  # fmt: skip
 
 
@@ -50,10 +52,12 @@ def rules() -> str:
     from welotrope.core.kit.fit import FIT_RULES
     from welotrope.core.kit.sheet import SHEET_RULES
     from welotrope.core.practice.advice import ROUND_RULES
+    from welotrope.core.practice.set_aside import SET_ASIDE_RULES
 
     tables = {
         "The fit check": FIT_RULES.values(), "The set-up sheet": SHEET_RULES.values(), "Aids": aid_rules(),
         "Handling": HANDLING_RULES, "After a round": ROUND_RULES,
+        "Trials set aside": SET_ASIDE_RULES,
     }  # fmt: skip
     lines = ["# Rules", "", "Every rule that gives advice, made from the tables by `make docs`. Do not edit."]
     for title, table in tables.items():

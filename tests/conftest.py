@@ -25,7 +25,7 @@ HOME = "http://127.0.0.1:8420"
 def demo_template(tmp_path_factory):
     """A demo folder that is only ever copied."""
     folder = tmp_path_factory.mktemp("demo-template")
-    build_demo(folder, pictures=False)
+    build_demo(folder, pictures=False, history=False)
     return folder
 
 
@@ -33,7 +33,7 @@ def demo_template(tmp_path_factory):
 def pictured_template(tmp_path_factory):
     """The same with the pictures of the outing, which take seconds to render."""
     folder = tmp_path_factory.mktemp("pictured-template")
-    build_demo(folder)
+    build_demo(folder, history=False)
     return folder
 
 

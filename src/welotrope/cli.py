@@ -59,7 +59,7 @@ def demo(
     address: Address = None,
 ) -> None:
     """Serve the made-up Skarnmere Slip data from a folder of its own; own data is never touched."""
-    from welotrope.demo.build import NotADemoError, build_demo
+    from welotrope.demo.build import NotADemoError, build_demo, demo_clock
 
     folder = data if data is not None else data_folder(None).with_name("welotrope-demo")
     try:
@@ -67,7 +67,8 @@ def demo(
             build_demo(folder, fresh=fresh, pictures=False)
     except NotADemoError as error:
         _fail(str(error))
-    _serve(folder, port, lan=lan, address=address, work=_render_pictures if pictures else None)
+    work = _render_pictures if pictures else None
+    _serve(folder, port, lan=lan, address=address, work=work, now=demo_clock(folder))
 
 
 def _render_pictures(application: Any, folder: Path) -> None:
@@ -285,11 +286,11 @@ for _json_verb in JSON_VERBS:
 
 def _serve(
     folder: Path, port: int, *, lan: bool = False, address: str | None = None,
-    work: Callable[[Any, Path], None] | None = None,
+    work: Callable[[Any, Path], None] | None = None, now: Callable[[], Any] | None = None,
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
 
-    from welotrope.web.shell.app import create_app
+    from welotrope.web.shell.app import create_app, local_now
     from welotrope.web.shell.server import PortUnusableError, bind, lan_address, run
 
     if address and not lan:
@@ -303,7 +304,7 @@ def _serve(
         except PortUnusableError as error:
             _fail(str(error))
         with _database_errors():
-            application = create_app(folder, lan=(address, port) if address else None)
+            application = create_app(folder, now or local_now, lan=(address, port) if address else None)
         _announce(folder, port)
         if work is not None:
             work(application, folder)

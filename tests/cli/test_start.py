@@ -188,7 +188,7 @@ def test_the_demo_ignores_where_own_data_is(tmp_path):
 
 def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
     """More clients that write at once than there are threads, beside twenty senders that stop half-way; then a stop that ends it all."""
-    build_demo(tmp_path / "d", pictures=False)
+    build_demo(tmp_path / "d", pictures=False, history=False)
     process, port = started("demo", "--no-pictures", "--data", tmp_path / "d")
     home = f"http://127.0.0.1:{port}"
     stalled = [socket.create_connection(("127.0.0.1", port)) for _ in range(20)]

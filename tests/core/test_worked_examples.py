@@ -15,8 +15,9 @@ from welotrope.core.optics.datum import Datum
 sys.path.insert(0, str(Path(__file__).parents[2] / "scripts"))
 import docs
 
-# Pictures are measured in tests/core/finder; marks on paper in tests/interchange; these take whole rings and records.
-MEASURED_ELSEWHERE = ("finder.", "ring.strip")
+# Pictures are measured in tests/core/finder; marks on paper in tests/interchange; what is said of a hand is held against
+# simulated hands in tests/core/hand and tests/core/practice; these take whole rings and records.
+MEASURED_ELSEWHERE = ("finder.", "ring.strip", "hand.", "practice.")
 OF_RECORDS = {
     "ring.depth_marks.audit", "ring.depth_marks.blur_of_reading", "ring.true_infinity.find_infinity",
     "ring.true_infinity.thickness_error", "ring.true_infinity.corrected_scale", "plan.setting.ring_setting",
@@ -30,7 +31,7 @@ VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_
 # A number of stops, or a window of a ring: the example says more than one number would.
 BY_EXAMPLE = {
     "plan.zone.clearest_stop", "plan.zone.neighbouring_stops", "plan.zone.stop_outcome", "ring.window.sharp_window",
-    "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "practice.skill.skill_of", "optics.wedge.wedge_lit",
+    "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "optics.wedge.wedge_lit",
 }  # fmt: skip
 
 

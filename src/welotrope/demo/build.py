@@ -3,30 +3,35 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import replace
 from pathlib import Path
 
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
+from welotrope.demo.hand_history import add_hand_history
 from welotrope.demo.pictures import add_pictures, forget_pictures, has_pictures
 from welotrope.store.book import Book
 from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, rolls, slots
 from welotrope.store.session import DATABASE_NAME, Database
 
 MARKER = ".welotrope-demo"
+_MARKED = "The demo of Welotrope lives here; it may be started over. Its evening of 14 March 2026 began at:"
 START = dt.datetime(2026, 3, 14, 9, 40)
+_MONTHS_DAYS = 84
+_EVENING = dt.datetime(2026, 3, 14, 18, 0)
 
 
 class NotADemoError(Exception):
     """The folder is not the demo's."""
 
 
-def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True) -> None:
+def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True, history: bool = True) -> None:
     """Fill ``folder`` with the demo data unless it holds some; ``fresh`` starts over.
 
-    Without ``pictures`` none are rendered, which takes most of the time.
+    Without ``pictures`` none are rendered, which takes most of the time; without ``history`` there is only the outing
+    and what was practised in the finder.
 
     Raises
     ------
@@ -43,14 +48,26 @@ def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True) -> N
             leftover.unlink()
         forget_pictures(folder)
     database = Database(folder)
-    (folder / MARKER).write_text("The demo of Welotrope lives here; it may be started over.\n")
+    if not marked or fresh:
+        (folder / MARKER).write_text(f"{_MARKED}\n{dt.datetime.now().isoformat(timespec='seconds')}\n")
     with database.session() as book:
         if not kit.list_bodies(book) and not kit.list_lenses(book):
-            fill(book)
+            setups = fill(book)
+            if history:
+                add_hand_history(book, setups)
             book.commit()
     if pictures and not has_pictures(folder):
         add_pictures(lambda: _turn(database), folder)
     database.close()
+
+
+def demo_clock(folder: Path) -> Callable[[], dt.datetime]:
+    """Return the demo's clock: the evening of its outing when it was built, and going on from there."""
+    try:
+        built = dt.datetime.fromisoformat((folder / MARKER).read_text().split("\n")[1])
+    except (OSError, IndexError, ValueError):  # one that was built before it had a clock
+        built = dt.datetime.now()
+    return lambda: (_EVENING + (dt.datetime.now() - built)).replace(microsecond=0)
 
 
 @contextmanager
@@ -60,8 +77,8 @@ def _turn(database: Database) -> Iterator[Book]:
         book.commit()
 
 
-def fill(book: Book) -> None:
-    """Add mounts, adapters, bodies, lenses, set-ups, records of rings, slots, presets and the outing."""
+def fill(book: Book) -> list[int]:
+    """Add the kit, records of rings, slots, presets and the outing; returns the keys of the set-ups in order."""
     adapters = {key: mounts.save_adapter(book, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
     bodies = {key: kit.save_body(book, body) for key, body in skarnmere.BODIES.items()}
     lenses = {key: kit.save_lens(book, lens) for key, lens in skarnmere.LENSES.items()}
@@ -76,8 +93,8 @@ def fill(book: Book) -> None:
         ring_records.save_record(book, kind, stored.lens_id, stored.id, record, START.date())
     for body, lens, number in skarnmere.SLOTS:
         slots.put_in_slot(book, bodies[body], lenses[lens], number)
-    for index, aid, scene, stop, scatter, bias, count in skarnmere.PRACTICE:
-        _practise(book, kit.get_setup(book, setups[index]), aid, scene, stop, (scatter, bias), count)
+    for index, aid, scene, stop, scatters, bias, count in skarnmere.PRACTICE:
+        _practise(book, kit.get_setup(book, setups[index]), aid, scene, stop, scatters, bias, count)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
         presets.add_preset(book, lenses[lens], name, distance, stop, subjects)
     kit.take_in_hand(book, setups[0])
@@ -95,12 +112,17 @@ def fill(book: Book) -> None:
             miss_mm=miss_mm, roll_id=roll if film_frame else None,
         )  # fmt: skip
         log.add_frame(book, outing, extras, outcome)
+    return setups
 
 
 def _practise(
-    book: Book, stored: kit.StoredSetup, aid: str, scene: str, stop: float, hand: tuple[float, float], count: int
-) -> None:
-    """Play rounds as a hand of some scatter and bias would, in units of what is shown: past the subject and back."""
+    book: Book, stored: kit.StoredSetup, aid: str, scene: str, stop: float, scatters: tuple[float, float], bias: float,
+    count: int,
+) -> None:  # fmt: skip
+    """Play rounds as a hand of some scatter and bias would, in units of what is shown: past the subject and back.
+
+    They lie over the three months before the outing, the scatter going from the first figure to the second.
+    """
     import numpy as np
 
     from welotrope.core.finder.round import Order, Release, Round
@@ -113,7 +135,9 @@ def _practise(
         first = played.judge(Release(angle_deg=played.start_deg, lean_mm=0.0, seconds=0.0, step=step, level=level))
         target = first.target_deg
         shown_deg = (first.shown_mm or 0.0) * played.ring.degrees_per_mm(target)
-        left = played.ring.clamp(target - float(rng.normal(hand[1], hand[0])) * shown_deg)
+        share = index / max(count - 1, 1)
+        scatter = scatters[0] * (scatters[1] / scatters[0]) ** share
+        left = played.ring.clamp(target - float(rng.normal(bias, scatter)) * shown_deg)
         over = played.ring.clamp(target + rng.uniform(1.5, 5))
         seconds = float(rng.uniform(4, 11))
         shares = (0.0, 0.45, 0.6, 0.78, 1.0)
@@ -122,6 +146,6 @@ def _practise(
             (seconds * share, played.ring.clamp(float(angle))) for share, angle in zip(shares, angles, strict=True)
         )
         trial = played.judge(Release(angle_deg=left, lean_mm=0.0, seconds=seconds, path=path, step=step, level=level))
-        at = START + dt.timedelta(days=-index - 1, minutes=7 * index)
+        at = START - dt.timedelta(days=round(_MONTHS_DAYS * (1 - share)) + 1, minutes=-7 * index)
         names = stored.setup.body.name, stored.setup.lens.name
         practice.add_trial(book, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

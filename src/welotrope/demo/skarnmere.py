@@ -280,10 +280,10 @@ RECORDS: tuple[tuple[int, RecordKind, Record], ...] = (
     (0, RecordKind.MARKS, NORRVIK_MARKS),
 )
 
-# set-up, aid, scene, stop, scatter and bias of the hand in units of what the picture shows, rounds
-PRACTICE: tuple[tuple[int, str, str, float, float, float, int], ...] = (
-    (0, "magnified", "shed", 1.4, 0.9, 0.0, 12), (0, "peaking", "plank", 1.4, 0.7, 0.4, 10),
-    (0, "matte", "sitter", 1.4, 1.3, 0.2, 6), (3, "split_image", "shed", 1.4, 1.2, 0.1, 11),
+# set-up, aid, scene, stop, scatter of the hand at first and at last in units of what the picture shows, bias, rounds
+PRACTICE: tuple[tuple[int, str, str, float, tuple[float, float], float, int], ...] = (
+    (0, "magnified", "shed", 1.4, (1.6, 0.7), 0.0, 12), (0, "peaking", "plank", 1.4, (0.7, 0.7), 0.4, 10),
+    (0, "matte", "sitter", 1.4, (1.3, 1.3), 0.2, 6), (3, "split_image", "shed", 1.4, (1.2, 1.2), 0.1, 11),
 )  # fmt: skip
 
 OUTING = ("Teal, from shed to launch", dt.date(2026, 3, 14))

@@ -16,7 +16,7 @@ from sqlalchemy.orm import sessionmaker
 
 from welotrope.store.book import Book
 
-HEAD_REVISION = "0009"
+HEAD_REVISION = "0010"
 DATABASE_NAME = "welotrope.sqlite3"
 # Connections kept open; more than work at once.
 WORKERS = 6

@@ -9,6 +9,8 @@ from welotrope.core.aids.advice import judge, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling, near_room, recompose_error, swing_angle
 from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.hand import hand_of
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
@@ -26,7 +28,6 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.practice.skill import Skill
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 
 # f 50 at 2 m from the principal plane, lead 10.8 mm: the request documented for programs.
@@ -163,14 +164,14 @@ def test_a_biased_rangefinder_hits_less_and_lies_behind():
     assert off.bias_deg * 10.8 / 360 == pytest.approx(2500 * (1 / 2000 - 1 / 2080) * (2000 / 1950) ** 2)
 
 
-def test_ones_own_record_stands_in_from_enough_rounds_on():
-    skill = Skill(0.0, 3.0, 8)
-    own, model = (judge([MatteScreen(0.9)], SIGHT, skills=skills)[0] for skills in ({"matte": skill}, {}))
-    assert own.skill == skill
-    # Half way by ratio between 1 and 3: √3 times the model's scatter, worked with the error function.
-    half, sigma = SIGHT.window_deg / 2, math.sqrt(3) * model.error_deg
-    assert own.hit_chance == pytest.approx(math.erf(half / sigma / math.sqrt(2)), abs=1e-4)
-    assert own.hit_low < own.hit_chance <= own.hit_high
+def test_a_hand_stands_in_for_the_average_eye():
+    coarse = hand_of([Attempt(z=z) for z in 4 * (3.0, -3.2, 2.8, -2.9, 3.1, -2.7, 3.3, -3.0)])
+    own, model = (judge([MatteScreen(0.9)], SIGHT, hands=hands)[0] for hands in ({"matte": coarse}, {}))
+    assert own.hand is coarse
+    # Worked with the error function for the scatter of those 32, 3.0.
+    half, sigma = SIGHT.window_deg / 2, 3.0 * model.error_deg
+    assert own.hit_chance == pytest.approx(math.erf(half / sigma / math.sqrt(2)), abs=0.03)
+    assert own.hit_low < own.hit_chance < own.hit_high
     assert model.hit_low == model.hit_chance == model.hit_high
 
 

@@ -2,14 +2,16 @@ import math
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.core.plan.kit import ALL, setup
 from tests.core.plan.ray_trace import blur_on_film, image_height
 from welotrope.core.errors import ConflictError
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.hand import hand_of
 from welotrope.core.plan.compare import compare
-from welotrope.core.plan.guessing import guess_chance, guess_range
+from welotrope.core.plan.guessing import guess_by_hand, guess_chance
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.zone_set import guess_rows, remembered_zones, school_rows, waist_views, zones_between
 
@@ -76,16 +78,30 @@ def test_the_chance_of_a_guess_by_guessing_twenty_thousand_times(believed, share
     assert guess_chance(believed, near * believed, far * believed, share) == pytest.approx(counted, abs=0.02)
 
 
-def test_the_range_of_a_guess_covers_people_up_to_1_6_times_off():
-    """People whose own error lies anywhere in that range: their chance is inside what was said."""
-    said = guess_range(2_000, 1_600, 2_600, 0.15)
-    for own in np.geomspace(0.15 / 1.6, 0.15 * 1.6, 25):
-        assert said.low - 1e-9 <= guess_chance(2_000, 1_600, 2_600, float(own)) <= said.high + 1e-9
+@given(
+    believed=st.floats(500, 10_000), spread=st.floats(0.5, 2), bias=st.floats(-1, 1), near=st.floats(0.4, 0.95),
+    far=st.floats(1.05, 3),
+)  # fmt: skip
+@settings(max_examples=25)
+def test_the_chance_of_ones_own_guesses_by_guessing_again(believed, spread, bias, near, far):
+    """400 guesses of a hand that is off by a share; then as many again, and those that hold are counted."""
+    rng = np.random.default_rng(7)
+    known = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, spread, 400)])
+    true = believed / np.exp(0.15 * rng.normal(bias, spread, 20_000))
+    counted = np.mean((true >= near * believed) & (true <= far * believed))
+    said = guess_by_hand(believed, near * believed, far * believed, 0.15, known)
+    assert said.share == pytest.approx(counted, abs=0.06)
+    assert said.low - 0.04 <= counted <= said.high + 0.04
+
+
+def test_infinity_is_never_misjudged():
+    assert guess_by_hand(math.inf, 5_000.0, math.inf, 0.15, hand_of([])).share == 1.0
+    assert guess_by_hand(math.inf, 5_000.0, 20_000.0, 0.15, hand_of([])).share == 0.0
 
 
 def test_each_subject_takes_the_zone_it_is_likeliest_sharp_in():
     zones = remembered_zones(setup(1), 8, 2)
-    near, far = guess_rows(zones, (600.0, 5_000.0), 0.15)
+    near, far = guess_rows(zones, (600.0, 5_000.0), 0.15, hand_of([]))
     assert (near.zone, far.zone) == (2, 1)
     assert far.chance.share > 0.99
 

@@ -7,12 +7,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from welotrope.core.aids.situation import Situation
+from welotrope.core.hand.hand import Hand
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidKind, AidRecord, Case, Judged
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
-from welotrope.core.practice.skill import Skill
 from welotrope.core.rules import Finding, findings
 from welotrope.core.stats.proportions import Proportion, chance_within
 
@@ -36,11 +36,11 @@ class Verdict:
     error_subject_mm
         The same as one figure, see :meth:`Sight.subject_error_mm`.
     hit_chance, hit_low, hit_high
-        Chance that the plane lands within the window, 0 to 1, and its 95 % interval; all alike for the model's.
+        Chance that the plane lands within the window, 0 to 1, and its 95 % interval; all alike without a hand.
     spread_deg, bias_deg
         Spread of where the ring is left, and what it is always off by, positive behind the subject.
-    skill
-        The photographer's own record when the chance is from it; None when it is the model's, σ = δ.
+    hand
+        The hand that the chance is from, with how many trials it rests on; None when it is the model's, σ = δ.
     advice
         What the rules say.
     """
@@ -59,7 +59,7 @@ class Verdict:
     hit_high: float
     spread_deg: float
     bias_deg: float
-    skill: Skill | None
+    hand: Hand | None
     advice: tuple[Finding, ...]
 
     @property
@@ -76,9 +76,7 @@ class Verdict:
         return "; ".join(advice.text for advice in self.advice if advice.topic in topics)
 
 
-def judge_aids(
-    situation: Situation, eye: Eye = AVERAGE_EYE, skills: Mapping[str, Skill] | None = None
-) -> list[Verdict]:
+def judge_aids(situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str, Hand] | None = None) -> list[Verdict]:
     """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last."""
     setup = situation.setup
     image = setup.body.image
@@ -87,7 +85,7 @@ def judge_aids(
     if setup.lens.engraved_units:
         aids.append(ScaleByEye())
     colours = setup.body.traits.peaking_colours
-    return judge(aids, situation.sight, situation.target, sensor, eye, skills, colours)
+    return judge(aids, situation.sight, situation.target, sensor, eye, hands, colours)
 
 
 def judge(
@@ -96,7 +94,7 @@ def judge(
     target: Target | None = None,
     sensor: Sensor | None = None,
     eye: Eye = AVERAGE_EYE,
-    skills: Mapping[str, Skill] | None = None,
+    hands: Mapping[str, Hand] | None = None,
     colours: tuple[str, ...] = (),
 ) -> list[Verdict]:
     """Judge aids at a sight; best first, unusable ones last.
@@ -111,8 +109,8 @@ def judge(
         Needed by live aids.
     eye
         Constants.
-    skills
-        The photographer's record by kind of aid, drawn towards the average eye as few rounds as it holds.
+    hands
+        The photographer's hand by kind of aid.
     colours
         Colours the body peaks in.
 
@@ -130,7 +128,7 @@ def judge(
             aid=aid, sight=sight, target=target, defocus_mm=judged.defocus_mm, colours=colours,
             bias_mm=judged.bias_mm, **judged.chosen,
         )  # fmt: skip
-        verdicts.append(_verdict(kind, judged, case, (skills or {}).get(kind.tag)))
+        verdicts.append(_verdict(kind, judged, case, (hands or {}).get(kind.tag)))
     return best_first(verdicts)
 
 
@@ -139,20 +137,20 @@ def best_first(verdicts: Sequence[Verdict]) -> list[Verdict]:
     return sorted(verdicts, key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
 
 
-def _verdict(kind: AidKind, judged: Judged, case: Case, skill: Skill | None) -> Verdict:
+def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Verdict:
     sight, defocus, label = case.sight, judged.defocus_mm, judged.label or kind.label
     if defocus is None:
         return Verdict(
             kind=kind.tag, label=label, usable=False, resolves=False, defocus_mm=math.inf, error_deg=math.inf,
             nearest_mm=0.0, farthest_mm=math.inf, error_subject_mm=math.inf, hit_chance=0.0, hit_low=0.0, hit_high=0.0,
-            spread_deg=math.inf, bias_deg=0.0, skill=None, advice=tuple(findings(kind.rules, case)),
+            spread_deg=math.inf, bias_deg=0.0, hand=None, advice=tuple(findings(kind.rules, case)),
         )  # fmt: skip
     error_deg = defocus * sight.degrees_per_mm
     half, bias_mm = sight.half_window_mm, judged.bias_mm
     resolves = defocus + abs(bias_mm) <= half * (1 + 1e-9)
-    if skill:
-        chance = skill.chance(half, defocus, bias_mm)
-        bias_mm += skill.bias_z * defocus
+    if hand:
+        chance = hand.chance(half, defocus, bias_mm)
+        bias_mm += hand.bias_z * defocus
     else:
         model = chance_within(half, defocus, bias_mm)
         chance = Proportion(model, model, model)
@@ -161,7 +159,7 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, skill: Skill | None) -> 
         kind=kind.tag, label=label, usable=True, resolves=resolves, defocus_mm=defocus, error_deg=error_deg,
         nearest_mm=sight.film_mm(defocus - judged.bias_mm), farthest_mm=sight.film_mm(-defocus - judged.bias_mm),
         error_subject_mm=sight.subject_error_mm(defocus), hit_chance=chance.share, hit_low=chance.low,
-        hit_high=chance.high, spread_deg=(skill.sigma_z if skill else 1.0) * error_deg,
-        bias_deg=bias_mm * sight.degrees_per_mm, skill=skill,
+        hit_high=chance.high, spread_deg=(hand.sigma_z if hand else 1.0) * error_deg,
+        bias_deg=bias_mm * sight.degrees_per_mm, hand=hand,
         advice=tuple(findings(kind.rules, replace(case, resolves=resolves))),
     )  # fmt: skip

@@ -28,6 +28,9 @@ class Attempt:
         How long ago it was, days.
     setup, technique, light
         With what and how, as keys; empty where not noted.
+    against
+        Key of the mark it was measured against, where that was set by the same hand: such trials tell how much they
+        scatter, and not what all of them are off by. Empty when measured against the truth.
     """
 
     z: float | None = None
@@ -37,6 +40,7 @@ class Attempt:
     setup: str = ""
     technique: str = ""
     light: str = ""
+    against: str = ""
 
 
 @dataclass(frozen=True, kw_only=True)

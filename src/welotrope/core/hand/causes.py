@@ -121,7 +121,7 @@ SHAPES: tuple[CauseShape, ...] = (
 
 
 def possible(settings: Settings) -> list[tuple[CauseShape, float]]:
-    """Return the shapes that could show at some settings, with the factor that makes each half a window there.
+    """Return the shapes that could show at some settings, and the factor (a pure number) to make it half a window.
 
     Two of one cause that come out alike are one.
     """

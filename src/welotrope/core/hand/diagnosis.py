@@ -82,6 +82,8 @@ class Diagnosis:
         How much it is believed that it is one-sided at all, 0 to 1.
     bias_mm, bias_low_mm, bias_high_mm
         Mean error over the shots, mm of extension, positive behind, with its 95 % interval.
+    shown_mm
+        The same where the likeliest cause shows, such as with one aid only.
     hits
         Share of hits with its interval; None without any shot.
     scatter_z
@@ -99,6 +101,7 @@ class Diagnosis:
     bias_mm: float
     bias_low_mm: float
     bias_high_mm: float
+    shown_mm: float
     hits: Proportion | None
     scatter_z: float
     shots: int
@@ -107,7 +110,7 @@ class Diagnosis:
 
 NOTHING = Diagnosis(
     verdict=Verdict.NOT_ENOUGH, cause=None, odds={}, one_sided=0.5, bias_mm=0.0, bias_low_mm=-math.inf,
-    bias_high_mm=math.inf, hits=None, scatter_z=1.0, shots=0, explanations=(),
+    bias_high_mm=math.inf, shown_mm=0.0, hits=None, scatter_z=1.0, shots=0, explanations=(),
 )  # fmt: skip
 
 
@@ -136,7 +139,8 @@ def diagnose(settings: Settings, hits: int) -> Diagnosis:
     carried = likeliest is not None and odds[likeliest] >= CARRIED and verdict is Verdict.ONE_SIDED
     return Diagnosis(
         verdict=verdict, cause=likeliest if carried else None, odds=odds, one_sided=one_sided, bias_mm=mean,
-        bias_low_mm=low, bias_high_mm=high, hits=share, scatter_z=_scatter(found, settings), shots=count,
+        bias_low_mm=low, bias_high_mm=high,
+        shown_mm=_shown(found, settings, likeliest), hits=share, scatter_z=_scatter(found, settings), shots=count,
         explanations=tuple(found),
     )  # fmt: skip
 
@@ -182,6 +186,17 @@ def _bias(found: Sequence[Explanation], settings: Settings) -> tuple[float, floa
     mixture = Mixture.of(np.array([each.share for each in leaning]), means, sds**2)
     low, high = mixture.interval()
     return low, mixture.mean, high
+
+
+def _shown(found: Sequence[Explanation], settings: Settings, cause: Cause | None) -> float:
+    """Return the mean error over the shots in which a cause shows, mm of extension."""
+    held = [each for each in found if each.cause is cause and each.share > 0]
+    total = sum(each.share for each in held)
+    shown = 0.0
+    for each in held:
+        touched = settings.shots * (each.shape(settings) != 0)
+        shown += each.share / total * float(touched @ each.bias(settings)) / max(float(touched.sum()), 1.0)
+    return shown
 
 
 def _scatter(found: Sequence[Explanation], settings: Settings) -> float:

@@ -19,7 +19,7 @@ from welotrope.core.optics.elementwise import FloatArray
 # Beforehand: size in half windows, Student's t; logarithm of the scatter over what the aid shows, normal.
 _SIZE, _SIZE_DOF, _LOG_SCATTER_SD = 2.0, 3.0, 1.0
 LogDensity = Callable[[FloatArray], FloatArray]  # of points, each a size and a log scatter
-_STEPS, _DELTA = 40, 1e-3
+_STEPS, _DELTA, _ENOUGH = 40, 1e-3, 1e-3
 _STARTS: FloatArray = np.array([[size, scatter] for size in (-6, -2, -0.5, 0, 0.5, 2, 6) for scatter in (-1, 0, 1)])
 
 
@@ -121,7 +121,7 @@ def _climb(log_posterior: LogDensity, at: FloatArray, value: float, free: int) -
         if trial >= value:
             at, gained, value = at + step, trial - value, trial
             damping /= 4
-            if gained < 1e-6:
+            if gained < _ENOUGH:
                 break
         else:
             damping = damping * 8 + 1e-2

@@ -68,7 +68,7 @@ class Grid:
         return {}
 
     def sided(self, side: Side, half: int) -> FloatArray:
-        """Return the log likelihood of a miss of which only the side is known, by the class of its half window."""
+        """Return the log likelihood (a pure number) of a miss of which only the side is known, by its half window."""
         if (side, half) not in self._sided:
             for one, share in zip(Side, self._shares(math.exp(half / _STEP)), strict=True):
                 self._sided[one, half] = np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
@@ -90,22 +90,30 @@ class Grid:
         return found
 
     def spread_out(self, mass: FloatArray, log_sigma_sd: float, bias_sd: float) -> FloatArray:
-        """Return what is believed of one set-up, from what is believed of all, which differ by so much."""
+        """Return what is believed of one set-up, as shares, from what is believed of all; they differ by so much."""
         rows, columns = self._kernels(log_sigma_sd, bias_sd)
         found: FloatArray = rows @ mass @ columns.T
         return found
 
     def seen_through(self, likelihood: FloatArray, log_sigma_sd: float, bias_sd: float) -> FloatArray:
-        """Return what the likelihood of one set-up tells of all, from which it differs by so much."""
+        """Return what the likelihood of one set-up, in any one unit, tells of all: it differs by so much."""
         rows, columns = self._kernels(log_sigma_sd, bias_sd)
         found: FloatArray = rows.T @ likelihood @ columns
         return found
 
     def _kernels(self, log_sigma_sd: float, bias_sd: float) -> tuple[FloatArray, FloatArray]:
-        """Kernels from column to row: each column sums to one."""
-        rows = np.exp(-(((LOG_SIGMAS[:, None] - LOG_SIGMAS[None, :]) / log_sigma_sd) ** 2) / 2)
-        columns = self._widths[:, None] * np.exp(-(((self.biases[:, None] - self.biases[None, :]) / bias_sd) ** 2) / 2)
+        """Kernels from column to row: each column sums to one.
+
+        They have long tails, so that what one set-up shows plainly is believed to be its own.
+        """
+        rows = _tailed((LOG_SIGMAS[:, None] - LOG_SIGMAS[None, :]) / log_sigma_sd)
+        columns = self._widths[:, None] * _tailed((self.biases[:, None] - self.biases[None, :]) / bias_sd)
         return rows / rows.sum(axis=0), columns / columns.sum(axis=0)
+
+
+def _tailed(apart: FloatArray) -> FloatArray:
+    found: FloatArray = (1 + apart**2 / _TAIL) ** (-(_TAIL + 1) / 2)
+    return found
 
 
 def half_class(half_z: float) -> int:

@@ -28,9 +28,9 @@ HALF_LIFE_DAYS = 60.0
 # Standard deviations of log spread and bias: of people, of one person's set-ups and manners, and of both together.
 _PEOPLE, _SETUPS = (0.63, 0.26), (0.15, 0.15)
 _ALL = (math.hypot(_PEOPLE[0], _SETUPS[0]), math.hypot(_PEOPLE[1], _SETUPS[1]))
-# Change over a hundred trials, as natural logarithm of the spread; none is the likeliest.
+# Change over a hundred trials, as natural logarithm of the spread; none is as likely as all others together.
 _TRENDS: FloatArray = np.linspace(-1.5, 1.5, 13)
-_TREND_SD, _STEADY = 0.8, 0.35
+_TREND_SD, _STEADY = 0.8, 0.5
 _NEGLIGIBLE, _LEAST, _LEAST_FOR_TREND = 0.01, 1e-300, 10
 
 
@@ -118,7 +118,7 @@ def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life
     manner
         With what and how one is about to focus: trials of another kind count for less.
     half_life_days
-        After how many days a trial counts half.
+        After how many days a trial counts half; a pure number.
 
     Examples
     --------
@@ -154,7 +154,11 @@ def _hand_of(attempts: tuple[Attempt, ...], manner: Manner, half_life_days: floa
 
 @dataclass(frozen=True, kw_only=True)
 class _Group:
-    """Trials of one kind: misses with their weights and how long ago in hundreds of trials; and what sides tell."""
+    """Trials of one kind.
+
+    Misses with their weights, and how long ago they were in hundreds of trials; and what trials tell of which only the
+    side is known, or the scatter about a mark of one's own.
+    """
 
     grid: Grid
     z: FloatArray
@@ -163,7 +167,7 @@ class _Group:
     sides: FloatArray | None
 
     def likelihood(self, trend: float) -> FloatArray:
-        """Return the log likelihood over the hands as they are now: then the spread was other by e^(−trend·ago)."""
+        """Return the log likelihood over the hands as they are now: the spread was e^(−trend·ago) times it."""
         found = np.zeros(self.grid.shape) if self.sides is None else self.sides
         if not len(self.z):
             return found
@@ -183,23 +187,35 @@ def _sorted(kept: Sequence[Attempt], manner: Manner) -> list[list[tuple[float, A
 
 
 def _middle(held: Sequence[tuple[float, Attempt]]) -> float:
-    known = [attempt.z for _, attempt in held if attempt.z is not None]
+    known = [attempt.z for _, attempt in held if attempt.z is not None and not attempt.against]
     return float(np.median(known)) if known else 0.0
 
 
 def _group(grid: Grid, held: Sequence[tuple[float, Attempt]], half_life_days: float) -> _Group:
     exact = []
+    about_mark: dict[str, list[tuple[float, float]]] = {}
     sides: dict[tuple[Side, int], float] = {}
     for ago, attempt in held:
         weight = 0.5 ** (attempt.days_ago / half_life_days)
-        if attempt.z is not None:
+        if attempt.z is not None and attempt.against:
+            about_mark.setdefault(attempt.against, []).append((attempt.z, weight))
+        elif attempt.z is not None:
             exact.append((attempt.z, weight, ago))
         elif attempt.side is not None:
             key = attempt.side, half_class(attempt.half_z)
             sides[key] = sides.get(key, 0.0) + weight
-    told = sum((weight * grid.sided(*key) for key, weight in sides.items()), np.zeros(grid.shape)) if sides else None
+    told = [weight * grid.sided(*key) for key, weight in sides.items()]
+    told += [_scattered(grid, np.array(pairs)) for pairs in about_mark.values()]
     z, weights, agos = np.array(exact, dtype=float).reshape(-1, 3).T
-    return _Group(grid=grid, z=z, weights=weights, ago=agos, sides=told)
+    return _Group(grid=grid, z=z, weights=weights, ago=agos, sides=sum(told[1:], told[0]) if told else None)
+
+
+def _scattered(grid: Grid, pairs: FloatArray) -> FloatArray:
+    """Return what trials against a mark of one's own tell: their scatter about their own mean, one the fewer."""
+    z, weights = pairs.T
+    mean = float(weights @ z) / float(weights.sum())
+    freedom = float(weights.sum()) * (1 - 1 / len(z))
+    return grid.measured((freedom, 0.0), (0.0, 0.0, float(weights @ (z - mean) ** 2)))
 
 
 def _trends(grid: Grid, groups: Sequence[_Group]) -> list[tuple[float, float]]:

@@ -66,7 +66,7 @@ class Settings:
 
     @property
     def shots(self) -> FloatArray:
-        """Shots of each setting, pure numbers."""
+        """Shots of each setting, each a pure number."""
         return self.front + self.hit + self.behind + self.exact
 
 

@@ -12,6 +12,7 @@ _WIDE = 8.0  # scale of where a slip may lie, in units of what is shown: a Cauch
 _NO_FOCUSING = 12.0  # farther off than any hand that focuses
 _ROUNDS = 4
 _FAR, _HOPELESS = 8.0, 40.0  # in scatters or half windows; half windows
+_ALIKE = 3.0  # scatter of a hand that is only off
 _PRIOR_TRIALS, _PRIOR_SPREAD, _LEAST_TO_JUDGE = 3.0, 1.0, 5
 
 
@@ -25,8 +26,7 @@ def slips_of(scores: Sequence[float]) -> frozenset[float]:
     >>> sorted(slips_of([0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2, -49.0]))
     [-49.0]
     """
-    # A fault of the kit moves all of them alike, which is no slip; a few trials cannot show that.
-    about = float(np.median(scores)) if len(scores) >= _LEAST_TO_JUDGE else 0.0
+    about = _common(scores)
     far = {score for score in scores if abs(score - about) > _NO_FOCUSING}
     z = np.array([score for score in scores if score not in far])
     if not len(z):
@@ -44,8 +44,17 @@ def slips_of(scores: Sequence[float]) -> frozenset[float]:
     return frozenset(far | {float(score) for score, believed in zip(z, share, strict=True) if believed < 0.5})
 
 
+def _common(scores: Sequence[float]) -> float:
+    """Return what most scores lie about: a fault of the kit moves all alike, which is no slip; a few cannot show it."""
+    if len(scores) < _LEAST_TO_JUDGE:
+        return 0.0
+    middle = float(np.median(scores))
+    scatter = 1.4826 * float(np.median([abs(score - middle) for score in scores]))
+    return middle if scatter <= _ALIKE else 0.0
+
+
 def far_off(values: Sequence[float]) -> frozenset[int]:
-    """Return the places of values, in half windows, that lie far from all the others: no shape explains them.
+    """Return the places of values, as shares of half a window, that lie far from all the others: no shape explains it.
 
     Examples
     --------

@@ -8,9 +8,10 @@ from __future__ import annotations
 import math
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.hand.hand import Hand
 from welotrope.core.stats.proportions import Proportion, chance_within
 
-UNSURE = 1.6  # how far a person's own error may lie from the assumed one, as a factor either way
+_NO_END = 40.0  # standard errors, for a zone without a far end
 
 
 def guess_chance(believed_mm: float, near_mm: float, far_mm: float, share: float) -> float:
@@ -38,12 +39,25 @@ def guess_chance(believed_mm: float, near_mm: float, far_mm: float, share: float
     if math.isinf(believed_mm):
         return 1.0 if math.isinf(far_mm) else 0.0
     low = math.log(near_mm / believed_mm)
-    high = math.log(far_mm / believed_mm) if math.isfinite(far_mm) else 40 * share
+    high = math.log(far_mm / believed_mm) if math.isfinite(far_mm) else _NO_END * share
     return chance_within((high - low) / 2, share, -(high + low) / 2)
 
 
-def guess_range(believed_mm: float, near_mm: float, far_mm: float, share: float) -> Proportion:
-    """Return that chance with what it is for a person 1.6 times better or worse than ``share``; lengths in mm."""
-    middle = guess_chance(believed_mm, near_mm, far_mm, share)
-    ends = [guess_chance(believed_mm, near_mm, far_mm, min(share * by, 1.0)) for by in (1 / UNSURE, 1.0, UNSURE)]
-    return Proportion(middle, min(ends), max(ends))
+def guess_by_hand(believed_mm: float, near_mm: float, far_mm: float, share: float, hand: Hand) -> Proportion:
+    """Return that chance for somebody whose guesses are known, with its 95 % interval.
+
+    Parameters
+    ----------
+    believed_mm, near_mm, far_mm
+        As believed, and the limits; the far one may be infinite.
+    share
+        Share of the distance that the hand is counted in, the error of the average eye.
+    hand
+        Of judging distances; positive is too far. Without trials it is the average eye's.
+    """
+    if math.isinf(believed_mm):
+        sure = 1.0 if math.isinf(far_mm) else 0.0
+        return Proportion(sure, sure, sure)
+    low = math.log(near_mm / believed_mm)
+    high = math.log(far_mm / believed_mm) if math.isfinite(far_mm) else _NO_END * share
+    return hand.chance((high - low) / 2, share, (high + low) / 2)

@@ -7,10 +7,11 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from welotrope.core.errors import ConflictError
+from welotrope.core.hand.hand import Hand
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.framing import STANDING_MM, half_angle, height_seen, standing_fits_from
-from welotrope.core.plan.guessing import guess_range
+from welotrope.core.plan.guessing import guess_by_hand
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
 from welotrope.core.plan.zones import LensAt, check_overlap
 from welotrope.core.stats.proportions import Proportion
@@ -145,11 +146,13 @@ class GuessRow:
     chance: Proportion
 
 
-def guess_rows(zones: tuple[RememberedZone, ...], believed_mm: Iterable[float], share: float) -> tuple[GuessRow, ...]:
-    """Return, for subjects believed at distances, mm, the best zone and the chance with a guessing error ``share``."""
+def guess_rows(
+    zones: tuple[RememberedZone, ...], believed_mm: Iterable[float], share: float, hand: Hand
+) -> tuple[GuessRow, ...]:
+    """Return, for subjects believed at distances, mm, the best zone and the chance for a hand counted in ``share``."""
     rows = []
     for mm in believed_mm:
-        chances = [guess_range(mm, zone.setting.near_mm, zone.setting.far_mm, share) for zone in zones]
+        chances = [guess_by_hand(mm, zone.setting.near_mm, zone.setting.far_mm, share, hand) for zone in zones]
         best = max(range(len(chances)), key=lambda index: chances[index].share)
         rows.append(GuessRow(believed_mm=mm, zone=best + 1, chance=chances[best]))
     return tuple(rows)

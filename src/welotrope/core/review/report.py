@@ -3,13 +3,23 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from typing import Any, Protocol
 
-from welotrope.core.review.frame import AID, Frame
+from welotrope.core.review.frame import AID
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.stats.proportions import wilson
 from welotrope.core.units.stops import format_stop
+
+
+class Judged(Protocol):
+    """What is divided: a frame with its outcome; each way looks at what it needs of the rest."""
+
+    @property
+    def outcome(self) -> Outcome | None:
+        """What it showed; None when it was not looked at."""
+
 
 # Ends of the classes of distance, mm from the film plane.
 BANDS_MM = (1000.0, 2000.0, 4000.0, 8000.0, 16_000.0)
@@ -50,21 +60,26 @@ class Leaning:
         return Outcome.BEHIND if self.low > 0.5 else Outcome.FRONT if self.high < 0.5 else None
 
 
-def divide(frames: Sequence[Frame]) -> tuple[Division, ...]:
-    """Return how frames came out by lens, stop, distance, aid, technique, how they were held, and light.
+_WAYS: Mapping[str, Callable[[Any], tuple[float, str]]] = {
+    "outing": lambda frame: (0, frame.outing),
+    "lens": lambda frame: (0, frame.lens_name),
+    "stop": lambda frame: (frame.stop or 0, format_stop(frame.stop) if frame.stop else ""),
+    "distance": lambda frame: _band(frame.distance_mm),
+    "aid": lambda frame: (0, _AIDS.get(frame.aid, frame.aid) if frame.aid else ""),
+    "technique": lambda frame: (0, frame.technique),
+    "support": lambda frame: (0, frame.support),
+    "light": lambda frame: (0, frame.light),
+}
+OF_AN_OUTING = ("lens", "stop", "distance", "aid", "technique", "support", "light")
+OF_A_SETUP = ("stop", "distance", "aid", "technique", "light", "outing")
+
+
+def divide(frames: Sequence[Judged], ways: Sequence[str] = OF_AN_OUTING) -> tuple[Division, ...]:
+    """Return how frames came out by what was set or done: lens, stop, distance, aid, technique and so on.
 
     A division that has but one class says nothing and is left out; so are frames of which the thing is not noted.
     """
-    ways: tuple[tuple[str, Callable[[Frame], tuple[float, str]]], ...] = (
-        ("lens", lambda frame: (0, frame.lens_name)),
-        ("stop", lambda frame: (frame.stop or 0, format_stop(frame.stop) if frame.stop else "")),
-        ("distance", lambda frame: _band(frame.distance_mm)),
-        ("aid", lambda frame: (0, _AIDS.get(frame.aid, frame.aid) if frame.aid else "")),
-        ("technique", lambda frame: (0, frame.technique)),
-        ("support", lambda frame: (0, frame.support)),
-        ("light", lambda frame: (0, frame.light)),
-    )
-    found = (Division(by, _shares(frames, sort)) for by, sort in ways)
+    found = (Division(by, _shares(frames, _WAYS[by])) for by in ways)
     return tuple(one for one in found if len(one.shares) > 1)
 
 
@@ -82,8 +97,8 @@ def _band(mm: float | None) -> tuple[float, str]:
     return rank, f"{BANDS_MM[rank - 1] / 1000:g} to {BANDS_MM[rank] / 1000:g} m"
 
 
-def _shares(frames: Sequence[Frame], sort: Callable[[Frame], tuple[float, str]]) -> tuple[Share, ...]:
-    classes: dict[tuple[float, str], list[Frame]] = {}
+def _shares(frames: Sequence[Judged], sort: Callable[[Any], tuple[float, str]]) -> tuple[Share, ...]:
+    classes: dict[tuple[float, str], list[Judged]] = {}
     for frame in frames:
         rank, name = sort(frame)
         if name:
@@ -91,7 +106,7 @@ def _shares(frames: Sequence[Frame], sort: Callable[[Frame], tuple[float, str]])
     return tuple(Share(name, tally(counted(held))) for (_, name), held in sorted(classes.items()))
 
 
-def counted(frames: Iterable[Frame]) -> dict[Outcome | None, int]:
+def counted(frames: Iterable[Judged]) -> dict[Outcome | None, int]:
     """Return how many frames there are of each outcome; None for those not checked."""
     counts: dict[Outcome | None, int] = {}
     for frame in frames:
@@ -99,7 +114,7 @@ def counted(frames: Iterable[Frame]) -> dict[Outcome | None, int]:
     return counts
 
 
-def leaning(frames: Iterable[Frame]) -> Leaning | None:
+def leaning(frames: Iterable[Judged]) -> Leaning | None:
     """Return which side the misses of some frames fall on, with the interval of the share behind; None without any."""
     counts = counted(frames)
     front, behind = counts.get(Outcome.FRONT, 0), counts.get(Outcome.BEHIND, 0)

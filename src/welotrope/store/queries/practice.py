@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections import defaultdict
 from dataclasses import dataclass
 
 from sqlalchemy import func, select
 
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.practice.exercises import COUNTING
-from welotrope.core.practice.skill import HALF_WEIGHT, Skill, skill_of
 from welotrope.core.practice.trial import Trial
 from welotrope.store.book import Book
 from welotrope.store.broken import readable, why_unreadable
@@ -31,13 +29,17 @@ class StoredTrial:
     setup_id: int | None
     body_name: str
     lens_name: str
+    person: str
     trial: Trial
 
 
-def add_trial(book: Book, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime) -> int:
+def add_trial(
+    book: Book, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime, person: str = ""
+) -> int:
     """Store the trial that answers a round (``names`` of body and lens); returns its key."""
     row = TrialRow(
         round_key=round_key, setup_id=setup_id, body_name=names[0], lens_name=names[1], taken_at=at,
+        person=person,
         exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
         error_deg=trial.error_deg, z=trial.z, outcome=to_json(trial),
     )  # fmt: skip
@@ -71,24 +73,6 @@ def delete_trial(book: Book, id: int) -> None:
     book.sql.flush()
 
 
-def skills(book: Book, half_weight: float = HALF_WEIGHT) -> dict[str, Skill]:
-    """Return the photographer's record by kind of aid, from the latest rounds that place the ring, with any set-up.
-
-    Rounds that do not tell what their picture showed are left out; see :func:`left_out`.
-    """
-    scores: dict[str, list[float]] = defaultdict(list)
-    placed = (
-        select(TrialRow.aid, TrialRow.z)
-        .where(TrialRow.z.is_not(None), TrialRow.exercise.in_(COUNTING))
-        .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
-        .limit(RECENT)
-    )
-    for aid, z in book.sql.execute(placed):
-        scores[aid].append(float(z or 0.0))
-    found = {aid: skill_of(values, half_weight) for aid, values in scores.items()}
-    return {aid: skill for aid, skill in found.items() if skill is not None}
-
-
 def left_out(book: Book) -> int:
     """Count the rounds that are kept but do not count, since what their picture showed was not noted then."""
     query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(COUNTING))
@@ -116,5 +100,5 @@ def _stored(row: TrialRow) -> StoredTrial:
     trial = from_json(Trial, row.outcome)
     return StoredTrial(
         id=row.id, round_key=row.round_key, taken_at=row.taken_at, setup_id=row.setup_id, body_name=row.body_name,
-        lens_name=row.lens_name, trial=trial,
+        lens_name=row.lens_name, person=row.person, trial=trial,
     )  # fmt: skip

@@ -14,6 +14,7 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import HTMLResponse, RedirectResponse, Response
 
+from welotrope.core.hand.attempt import Manner
 from welotrope.core.inputs import Typed
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.fit import check_fit, verdict
@@ -21,14 +22,14 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
-from welotrope.store.queries import history, kit, practice, presets
+from welotrope.store.queries import hands, history, kit, practice, presets
 from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.shell.preferences import Preferences, preferences_of
 from welotrope.web.shell.room import Room, Section
 from welotrope.web.shell.templating import environment
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.hand import Hand
-from welotrope.web.state.personal import Personal
+from welotrope.web.state.personal import Hands, Personal
 from welotrope.web.state.ring_state import RingState, ring_state
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
@@ -132,9 +133,20 @@ class Desk:
         return Typed(texts={}, bare=self.numbers_in, mm_per_degree=self.in_hand().setup.mm_per_degree)
 
     def personal(self) -> Personal:
-        """Return the photographer's own constants and record with the set-up in hand."""
+        """Return the photographer's own constants and hand with the set-up in hand; with ``average=yes`` nobody's."""
         own = practice.own_constants(self.book)
-        return Personal(own, practice.skills(self.book, Eye.of(own)["practice_least"]))
+        average = self.request.query_params.get("average") == "yes"
+        return Personal(own, Hands() if average else self._hands(Eye.of(own)["hand_half_life"]), average)
+
+    def told(self) -> list[hands.Told]:
+        """Return everything that tells of the hand of who is practising, with the set-up in hand."""
+        return hands.told(self.book, self.now(), self.preferences.person, self.held())
+
+    def _hands(self, half_life_days: float) -> Hands:
+        """Return the hand with each aid with the set-up in hand."""
+        held = self.held()
+        manner = Manner(setup=f"field {held.id}") if held else Manner()
+        return Hands(hands.counting(self.told()), manner, half_life_days)
 
     def ring_state(self) -> RingState:
         """Read where the ring stands from the URL."""

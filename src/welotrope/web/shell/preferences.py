@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from enum import StrEnum
+from urllib.parse import quote, unquote
 
 from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.units.distance import Unit
 
+MOST_NAME = 40
 _YEAR_S = 365 * 24 * 3600
 
 
@@ -30,11 +32,15 @@ class Appearance(StrEnum):
 
 @dataclass(frozen=True)
 class Preferences:
-    """The look, the leading unit, and the rooms whose instruments need no more explaining."""
+    """The look, the leading unit, the rooms whose instruments need no more explaining, and who is practising.
+
+    ``person`` is empty for the owner.
+    """
 
     look: Appearance
     unit: Unit
     seen: frozenset[str] = frozenset()
+    person: str = ""
 
 
 def preferences_of(request: Request) -> Preferences:
@@ -44,9 +50,10 @@ def preferences_of(request: Request) -> Preferences:
         Appearance(look) if look in set(Appearance) else Appearance.BENCH,
         Unit(unit) if unit in set(Unit) else Unit.METRIC,
         frozenset(request.cookies.get("seen", "").split("-")),
+        unquote(request.cookies.get("person", ""))[:MOST_NAME],
     )
 
 
 def remember(response: Response, key: str, value: str) -> None:
     """Keep a preference for a year."""
-    response.set_cookie(key, value, max_age=_YEAR_S, samesite="strict", path="/")
+    response.set_cookie(key, quote(value), max_age=_YEAR_S, samesite="strict", path="/")

@@ -1,19 +1,57 @@
-"""What is the photographer's own: constants of the eye, and the record with each aid."""
+"""What is the photographer's own: constants of the eye, and the hand with each aid."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
+from welotrope.core.hand.attempt import Attempt, Manner
+from welotrope.core.hand.hand import Hand, hand_of
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.practice.skill import Skill
+from welotrope.core.kit.aids.registry import every_kind
+
+
+@dataclass(frozen=True)
+class Hands(Mapping[str, Hand]):
+    """The hand with each kind of aid, worked out when it is asked for; one without trials is the average eye's.
+
+    ``attempts`` are by kind of aid, and ``manner`` says with what one is about to focus.
+    """
+
+    attempts: Mapping[str, tuple[Attempt, ...]] = field(default_factory=dict)
+    manner: Manner = field(default_factory=Manner)
+    half_life_days: float = 60.0
+
+    def __getitem__(self, aid: str) -> Hand:
+        return hand_of(self.attempts.get(aid, ()), self.manner, self.half_life_days)
+
+    def __iter__(self) -> Iterator[str]:
+        return (kind.tag for kind in every_kind())
+
+    def __len__(self) -> int:
+        return len(every_kind())
+
+    @property
+    def guessing(self) -> Hand:
+        """The hand of judging distances, wherever; positive is too far."""
+        return hand_of(self.attempts.get("scale", ()), Manner(setup=""), self.half_life_days)
+
+    @property
+    def trials(self) -> int:
+        """How many trials they rest on in all, a pure number."""
+        return sum(len(attempts) for attempts in self.attempts.values())
 
 
 @dataclass(frozen=True)
 class Personal:
-    """Constants by id that stand in for the table's, and the record by kind of aid with the set-up in hand."""
+    """Constants by id that stand in for the table's, and the hand with each aid with the set-up in hand.
+
+    ``average`` when it is asked what the average eye would do, though there are trials.
+    """
 
     constants: dict[str, float] = field(default_factory=dict)
-    skills: dict[str, Skill] = field(default_factory=dict)
+    hands: Hands = field(default_factory=Hands)
+    average: bool = False
 
     @property
     def eye(self) -> Eye:

@@ -30,7 +30,7 @@ def trials(client):
 
 def test_room_opens_on_the_record_and_a_new_set_up_on_an_invitation(client):
     assert re.match(r"Live view, magnified: \d+ % of 12 rounds within the window", headline(client.get("/practice")))
-    assert "times what the picture could show" in text_of(client.get("/practice"))
+    assert "times what it is shown" in text_of(client.get("/practice"))
     client.post("/in-hand", data={"setup": "2"})
     assert headline(client.get("/practice")) == "Nobody has practised with Velloise 20 yet"
 
@@ -194,9 +194,12 @@ def test_nothing_sent_before_the_release_tells_the_distance(client, exercise):
 
 def test_own_rounds_stand_in_on_the_aids_page(client):
     words = text_of(client.get("/aids?at=2.4m&stop=1.4"))
-    assert re.search(r"\d+ % to (over )?\d+ %, your 12 rounds, ±", words)
-    assert "your 10 rounds" in words  # peaking
-    assert "8 weigh as much as it" in words
+    assert re.search(r"\d+ % to (over )?\d+ %, your 17 trials, ±", words)  # 12 rounds and 5 frames
+    assert "your 11 trials" in words  # peaking
+    assert "From 47 trials of yours" in words
+    average = text_of(client.get("/aids?at=2.4m&stop=1.4&average=yes"))
+    assert "your 17 trials" not in average
+    assert "What the average eye would do" in average
 
 
 def test_a_round_is_deleted_and_brought_back(client):

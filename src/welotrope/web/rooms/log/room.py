@@ -12,6 +12,7 @@ from welotrope.web.rooms.log.review import routes as review
 from welotrope.web.rooms.log.rolls import routes as rolls
 from welotrope.web.rooms.log.sidecars import routes as sidecars
 from welotrope.web.rooms.log.typing import routes as typing
+from welotrope.web.rooms.log.why import routes as why
 from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
@@ -26,6 +27,7 @@ ROOM = Room(
         Section(router=sidecars.router, path="/log/sidecars", jump="Give the data back to pictures"),
         Section(router=review.router, path="/log/review", tab="Review", jump="Review pictures"),
         Section(router=report.router, path="/log/report", tab="Report", jump="Report of an outing"),
+        Section(router=why.router, path="/log/why", tab="Why", jump="Why it missed"),
         Section(router=rolls.router, path="/log/rolls", tab="Rolls", jump="Rolls of film"),
     ),
     needs_setup=False,

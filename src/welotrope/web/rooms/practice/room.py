@@ -2,7 +2,12 @@
 
 from __future__ import annotations
 
+from welotrope.core.practice.drills import DrillId
 from welotrope.web.rooms.practice.craft import CRAFT
+from welotrope.web.rooms.practice.drill import routes as drill
+from welotrope.web.rooms.practice.drill.routes import drill_router
+from welotrope.web.rooms.practice.hand import routes as hand
+from welotrope.web.rooms.practice.reaction import routes as reaction
 from welotrope.web.rooms.practice.record import routes as record
 from welotrope.web.rooms.practice.round import routes as round
 from welotrope.web.rooms.practice.trial import routes as trial
@@ -14,7 +19,15 @@ ROOM = Room(
     sections=(
         Section(router=round.router),
         Section(router=trial.router),
-        Section(router=record.router, path="/practice"),
+        Section(router=record.router, path="/practice", tab="Finder"),
+        Section(router=drill.router),
+        Section(router=drill_router(DrillId.TAPE), path="/practice/tape", tab="Tape", jump="Tape drill"),
+        Section(router=drill_router(DrillId.GUESS), path="/practice/guess", tab="Guess", jump="Guess distances"),
+        Section(router=drill_router(DrillId.APPROACH), path="/practice/approach", tab="Approach"),
+        Section(router=drill_router(DrillId.LEAN), path="/practice/lean", tab="Lean", jump="Lean drill"),
+        Section(router=drill_router(DrillId.DAILY), path="/practice/daily", tab="Daily five", jump="Daily five"),
+        Section(router=reaction.router, path="/practice/reaction", tab="Reaction"),
+        Section(router=hand.router, path="/practice/hand", tab="My hand", jump="My hand: what may I promise?"),
     ),
     keys=(
         ("space", "in the finder: release"),

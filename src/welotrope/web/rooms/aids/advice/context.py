@@ -10,7 +10,6 @@ from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
-from welotrope.core.practice.skill import Skill
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
@@ -37,8 +36,9 @@ class AidsPage:
     enlarged: float
     view: str
     view_stop: float
-    skills: dict[str, Skill]
-    least_trials: int
+    trials: int
+    average: bool
+    average_query: str
     constants: tuple[ConstantRow, ...]
     rules: tuple[Rule[Any], ...]
     handling_rules: tuple[Rule[Any], ...]
@@ -65,9 +65,10 @@ def aids_page(
     ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
         stored=stored, state=state, setting=setting,
-        bands=bands(judge_aids(situation, eye, personal.skills), setting.window_deg, scale, ring.direction),
+        bands=bands(judge_aids(situation, eye, personal.hands), setting.window_deg, scale, ring.direction),
         hints=handling(situation, eye), ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
-        view_stop=situation.view_stop, skills=personal.skills, least_trials=round(eye["practice_least"]),
+        view_stop=situation.view_stop, trials=personal.hands.trials, average=personal.average,
+        average_query=state.query if personal.average else f"{state.query}&average=yes",
         constants=constant_rows(personal.constants, {}, {}), rules=aid_rules(), handling_rules=HANDLING_RULES,
         unit=unit,
     )  # fmt: skip

@@ -6,7 +6,6 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.zone_set import (
     GuessRow,
@@ -26,6 +25,7 @@ from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.plan.setting import Put, put
 from welotrope.web.rooms.plan.zones.form import ZonesAsked
+from welotrope.web.state.personal import Personal
 
 _GUESSED = {
     Unit.METRIC: tuple(metres * 1000.0 for metres in (1, 1.5, 2, 3, 5, 8)),
@@ -64,6 +64,7 @@ class ZonesPage:
     chosen: float
     guesses: tuple[GuessRow, ...]
     guess_share: float
+    guess_trials: int
     schools: tuple[SchoolRow, ...]
     waist: tuple[WaistView, ...]
     waist_mm: float
@@ -87,10 +88,16 @@ class ZonesPage:
 
 
 def zones_page(
-    stored: StoredSetup, form: RecordForm, asked: ZonesAsked | None, errors: dict[str, str], eye: Eye, unit: Unit
+    stored: StoredSetup,
+    form: RecordForm,
+    asked: ZonesAsked | None,
+    errors: dict[str, str],
+    personal: Personal,
+    unit: Unit,
 ) -> ZonesPage:
     """Compute the page; without a question that can be answered there are no cards."""
-    setup, own = stored.setup, OwnMeasures.of(eye)
+    setup, eye, guessing = stored.setup, personal.eye, personal.hands.guessing
+    own = OwnMeasures.of(eye)
     zones: tuple[RememberedZone, ...] = ()
     if asked is not None:
         try:
@@ -103,8 +110,9 @@ def zones_page(
     panels = tuple(_panel(stored, one, count, far, asked, unit) for one in setup.lens.stops) if zones else ()
     return ZonesPage(
         form=form, errors=errors, cards=tuple(_card(stored, zone, own, unit) for zone in zones), panels=panels,
-        chosen=stop, guesses=guess_rows(zones, _GUESSED[unit], eye["distance_guess"]) if zones else (),
-        guess_share=eye["distance_guess"], schools=school_rows(setup, stop, count, far) if zones else (),
+        chosen=stop, guesses=guess_rows(zones, _GUESSED[unit], eye["distance_guess"], guessing) if zones else (),
+        guess_share=guessing.sigma_z * eye["distance_guess"],
+        guess_trials=guessing.trials, schools=school_rows(setup, stop, count, far) if zones else (),
         waist=waist_views(setup, zones[-1], own.waist_mm, (0.0, asked.tilt_deg)) if zones and asked else (),
         waist_mm=own.waist_mm, closest_mm=setup.lens.closest_mm, unit=unit,
     )  # fmt: skip

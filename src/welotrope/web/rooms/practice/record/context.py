@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import statistics
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from welotrope.core.hand.hand import Hand
 from welotrope.core.kit.aids.registry import view_name, views
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise
-from welotrope.core.practice.skill import Skill
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
 from welotrope.store.queries.kit import StoredSetup
@@ -27,7 +27,7 @@ class AidTally:
     name: str
     trials: int
     hits: Proportion
-    skill: Skill | None
+    hand: Hand
     seconds: float
     through: float
 
@@ -50,7 +50,7 @@ class PracticePage:
 
 
 def practice_page(
-    stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], skills: dict[str, Skill],
+    stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], hands: Mapping[str, Hand],
     finest: Sequence[str], left_out: int, *, lost: bool,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
@@ -63,7 +63,7 @@ def practice_page(
     return PracticePage(
         stored=stored, form=form, problem=problem, exercises=EXERCISES,
         aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(chosen.views, key=lambda aid: aid not in own)),
-        scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, skills),
+        scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, hands),
         latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
     )  # fmt: skip
 
@@ -74,7 +74,7 @@ def aids_of(stored: StoredSetup) -> list[str]:
     return [view.key for kind, view in views() if {kind.tag, *view.with_tags} <= tags]
 
 
-def _records(trials: list[StoredTrial], skills: dict[str, Skill]) -> tuple[AidTally, ...]:
+def _records(trials: list[StoredTrial], hands: Mapping[str, Hand]) -> tuple[AidTally, ...]:
     by_aid: dict[str, list[Trial]] = defaultdict(list)
     for stored in trials:
         if stored.trial.counts:
@@ -91,7 +91,7 @@ def _records(trials: list[StoredTrial], skills: dict[str, Skill]) -> tuple[AidTa
                     name=view_name(aid),
                     trials=len(own),
                     hits=hits,
-                    skill=skills.get(aid),
+                    hand=hands[aid],
                     seconds=seconds,
                     through=through,
                 )

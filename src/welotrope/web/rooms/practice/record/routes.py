@@ -47,6 +47,6 @@ def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bo
     left_out = practice.left_out(desk.book)
     state, personal = desk.ring_state(), desk.personal()
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
-    finest = [found.kind for found in judge_aids(situation, personal.eye, personal.skills) if found.usable]
-    page = practice_page(stored, form, problem, trials, personal.skills, finest, left_out, lost=lost)
+    finest = [found.kind for found in judge_aids(situation, personal.eye, personal.hands) if found.usable]
+    page = practice_page(stored, form, problem, trials, personal.hands, finest, left_out, lost=lost)
     return desk.page("practice/record/page.html", page, query=state.query, status=status)

@@ -80,5 +80,7 @@ def _store(desk: Desk, opened: OpenRound, trial: Trial) -> int:
     setup = opened.setup
     names = setup.body.name, setup.lens.name
     with desk.remember():
-        id = practice.add_trial(desk.book, opened.key, opened.setup_id, names, trial, desk.now())
+        id = practice.add_trial(
+            desk.book, opened.key, opened.setup_id, names, trial, desk.now(), desk.preferences.person
+        )
     return id

@@ -133,7 +133,7 @@ def scale_page(
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:
     """Return the finest aid of the body at this setting, for what is focused on, or None without any."""
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
-    verdicts = judge_aids(situation, personal.eye, personal.skills)
+    verdicts = judge_aids(situation, personal.eye, personal.hands)
     return verdicts[0] if verdicts else None
 
 

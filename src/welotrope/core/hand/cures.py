@@ -1,0 +1,101 @@
+"""What cures each cause, in the photographer's words, and where in the application that is done."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from welotrope.core.hand.causes import Cause
+from welotrope.core.hand.diagnosis import Verdict
+
+# What may be changed so that focus lands better, by key: its words.
+CHANGES = (
+    ("screen", "focusing screen"), ("eyepiece", "eyepiece correction"), ("rangefinder", "rangefinder adjusted"),
+    ("adapter", "adapter"), ("infinity", "infinity marked anew"), ("shift", "correction for focus shift put in"),
+    ("aid", "another aid"), ("technique", "another technique"), ("other", "something else"),
+)  # fmt: skip
+CHANGE_WORDS: Mapping[str, str] = dict(CHANGES)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Cure:
+    """What to do about a cause.
+
+    Parameters
+    ----------
+    called
+        The cause as a photographer would say it.
+    sign
+        What shows it.
+    do
+        What to do.
+    link, link_words
+        Where that is done here, and what the way there is called; empty where it is done elsewhere.
+    change
+        Key under which it is noted once it is done.
+    caution
+        What to mind.
+    """
+
+    called: str
+    sign: str
+    do: str
+    link: str = ""
+    link_words: str = ""
+    change: str = "other"
+    caution: str = ""
+
+
+CURES: Mapping[Cause, Cure] = {
+    Cause.RANGEFINDER: Cure(
+        called="the rangefinder is out", sign="alike at every distance and stop, and only with the rangefinder",
+        do="Have it adjusted; until then turn on by this much after the patch coincides, or focus with another aid.",
+        change="rangefinder", caution="Adjusting it is a repairer’s job, unless you know how.",
+    ),
+    Cause.INFINITY: Cure(
+        called="infinity lies elsewhere than the mark says", sign="alike on the ring at every distance and stop",
+        do="Sight infinity and mark it; the scale is put right for this adapter.", link="/scale/infinity",
+        link_words="Infinity", change="infinity", caution="Never point a long lens or a magnifier at the sun.",
+    ),
+    Cause.SCREEN: Cure(
+        called="the screen or its mirror does not lie where the film does",
+        sign="alike on the ring at every distance and stop, with what is judged on the screen only",
+        do="Check it against the film plane: a ground glass at the back, or the live picture. Until then turn on by"
+        " this much.",
+        change="screen", caution="Shimming a screen or a mirror is a repairer’s job, unless you know how.",
+    ),
+    Cause.SHIFT: Cure(
+        called="the lens shifts its focus as it is stopped down", sign="none wide open, more the smaller the stop",
+        do="Try each stop and put the correction in, or focus at the taking stop.", link="/scale/shift",
+        link_words="Focus shift", change="shift",
+    ),
+    Cause.GUESSING: Cure(
+        called="distances are misjudged by the same share", sign="on the ring the more, the nearer",
+        do="Guess and measure a few minutes a day; zones reckon with what is found.", link="/practice/guess",
+        link_words="Guess a distance", change="technique",
+    ),
+    Cause.LEAN: Cure(
+        called="one of you moves between focusing and release", sign="alike in the scene, so most of all close up",
+        do="Lean with the sitter and release as the eye is sharpest, or lean on something; sway against the window is"
+        " reckoned.",
+        link="/plan/sitter", link_words="Sitter", change="technique",
+    ),
+    Cause.HABIT: Cure(
+        called="you stop on one edge of what looks sharp",
+        sign="always the side you come from, the more the coarser the aid",
+        do="Turn through sharp and back, and stop in the middle; enter a lit band always from the same side.",
+        link="/practice", link_words="Through focus, in the finder", change="technique",
+    ),
+}  # fmt: skip
+
+VERDICT_CURES: Mapping[Verdict, Cure] = {
+    Verdict.SCATTERED: Cure(
+        called="it scatters to both sides", sign="as many in front as behind",
+        do="Practise with this aid, take a finer one, or a smaller stop.", link="/practice/tape",
+        link_words="Tape drill", change="aid",
+    ),
+    Verdict.WINDOW: Cure(
+        called="the window is smaller than this aid can show", sign="even used perfectly it would miss as often",
+        do="No practice helps: take a finer aid, or a smaller stop.", link="/aids", link_words="Aids", change="aid",
+    ),
+}  # fmt: skip

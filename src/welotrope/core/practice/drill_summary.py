@@ -1,0 +1,140 @@
+"""What a session of a drill says: for which stops a hand is consistent, whether it drifts, and how one guesses."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from welotrope.core.hand.attempt import Attempt, Side
+from welotrope.core.hand.hand import Hand, hand_of
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.sight_of import resolved
+from welotrope.core.practice.drills import DrillTrial
+from welotrope.core.stats.means import t_quantile
+from welotrope.core.stats.proportions import Proportion
+
+ENOUGH = 0.9  # of trials within the window, for which a hand is called consistent enough
+LEAST_TO_SAY, LEAST_FOR_DRIFT = 3, 5
+RANGES_MM = (1500.0, 3000.0, 6000.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class StopRow:
+    """A stop: half its window in degrees of ring, and the chance that this hand leaves the ring within it."""
+
+    stop: float
+    half_deg: float
+    chance: Proportion
+
+    @property
+    def enough(self) -> bool:
+        """Whether nine in ten are expected within."""
+        return self.chance.share >= ENOUGH
+
+
+@dataclass(frozen=True, kw_only=True)
+class Slope:
+    """A change per trial with its 95 % interval, in the unit of the values."""
+
+    middle: float
+    low: float
+    high: float
+
+    @property
+    def is_drift(self) -> bool:
+        """Whether it is more than chance."""
+        return self.low > 0 or self.high < 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class RangeRow:
+    """Guesses of one range of distances, mm: how many, the hand of them, and the share it is counted in."""
+
+    low_mm: float
+    high_mm: float
+    count: int
+    hand: Hand
+    share: float
+
+    @property
+    def too_far(self) -> float:
+        """What a guess is too far by on the mean, a share of the distance."""
+        return math.expm1(self.hand.bias_z * self.share)
+
+    @property
+    def give_or_take(self) -> float:
+        """How much guesses scatter, a share of the distance."""
+        return self.hand.sigma_z * self.share
+
+    @property
+    def leans(self) -> bool:
+        """Whether they are too far, or too near, by more than chance."""
+        return self.hand.bias.low > 0 or self.hand.bias.high < 0
+
+
+def attempts_of(trials: Sequence[DrillTrial]) -> list[Attempt]:
+    """Return trials as they feed the model of the hand."""
+    return [
+        Attempt(
+            z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z, technique=trial.technique,
+            light=trial.light.value, against=trial.against,
+        )
+        for trial in trials
+        if not trial.at_stop and (trial.z is not None or trial.side)
+    ]  # fmt: skip
+
+
+def consistent_for(
+    setup: Setup, aid: str, distance_mm: float, trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE
+) -> tuple[StopRow, ...]:
+    """Return for every marked stop how likely this hand leaves the ring within the window, mm from the film plane.
+
+    Focused as in the trials, that is at their stop, the picture being taken at another.
+    """
+    hand = hand_of(attempts_of(trials))
+    focused_at = next((trial.stop for trial in trials if trial.stop is not None), setup.lens.widest)
+    shown = resolved(setup, aid, distance_mm, focused_at, trials[0].light if trials else DrillTrial.light, eye)
+    rows = []
+    for stop in setup.lens.stops:
+        half = resolved(setup, aid, distance_mm, stop, eye=eye).half_mm
+        chance = hand.chance(half, shown.defocus_mm)
+        rows.append(StopRow(stop=stop, half_deg=half * shown.degrees_per_mm, chance=chance))
+    return tuple(rows)
+
+
+def drift(values: Sequence[float]) -> Slope | None:
+    """Return how values change from trial to trial, in the unit of the values; None with fewer than five.
+
+    Source: Draper and Smith, *Applied Regression Analysis*, ch. 1.
+
+    Examples
+    --------
+    >>> drift([0.0, 1.1, 1.9, 3.0, 4.1, 5.0]).is_drift
+    True
+    """
+    count = len(values)
+    if count < LEAST_FOR_DRIFT:
+        return None
+    middle_at, mean = (count - 1) / 2, sum(values) / count
+    across = sum((at - middle_at) ** 2 for at in range(count))
+    slope = sum((at - middle_at) * (value - mean) for at, value in enumerate(values)) / across
+    left = sum((value - mean - slope * (at - middle_at)) ** 2 for at, value in enumerate(values))
+    half = t_quantile(0.975, count - 2) * math.sqrt(left / (count - 2) / across)
+    return Slope(middle=slope, low=slope - half, high=slope + half)
+
+
+def guess_ranges(trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:
+    """Return the guesses by range of the true distance, and of all together first; empty without any."""
+    guesses = [trial for trial in trials if trial.z is not None and trial.distance_mm is not None]
+    ends = (0.0, *RANGES_MM, math.inf)
+    bands = [(0.0, math.inf), *pairwise(ends)]
+    rows = []
+    for low, high in bands:
+        held = [trial for trial in guesses if low <= (trial.distance_mm or 0.0) < high]
+        if held:
+            hand = hand_of(attempts_of(held))
+            rows.append(RangeRow(low_mm=low, high_mm=high, count=len(held), hand=hand, share=eye["distance_guess"]))
+    return tuple(rows)

@@ -1,0 +1,175 @@
+"""Drills away from the screen: each one record, declaring what to do, what is asked, and what it counts for."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import TypeVar
+
+from welotrope.core.errors import UnreadableError
+from welotrope.core.kit.aids.sight import Light
+
+Thing = TypeVar("Thing")
+DISTANCES_MM = (700.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0)
+DAILY = 5
+
+
+class DrillId(StrEnum):
+    """A drill, as its trials are kept."""
+
+    TAPE = "tape"
+    GUESS = "guess"
+    APPROACH = "approach"
+    LEAN = "lean"
+    DAILY = "daily"
+
+
+@dataclass(frozen=True, kw_only=True)
+class Drill:
+    """A drill.
+
+    Parameters
+    ----------
+    id, title
+        Its key and name.
+    task
+        What to do, in the order it is done.
+    needs
+        What it takes, in a few words.
+    aided
+        Whether it is done with an aid at a stop.
+    """
+
+    id: DrillId
+    title: str
+    task: tuple[str, ...]
+    needs: str
+    aided: bool = True
+
+
+DRILLS: tuple[Drill, ...] = (
+    Drill(
+        id=DrillId.TAPE, title="Tape drill",
+        task=(
+            "Stick tape on the ring, focus with care on something that stays, and pencil a line at the index.",
+            "Throw the focus off as told, look away, focus again.",
+            "Read how far the line lies from the index now.",
+        ),
+        needs="tape, a pencil, something that stays",
+    ),
+    Drill(
+        id=DrillId.GUESS, title="Guess a distance",
+        task=("Choose something, and say how far it is from where you hold the camera.", "Then measure it."),
+        needs="a tape measure or your paces", aided=False,
+    ),
+    Drill(
+        id=DrillId.APPROACH, title="Walk up to it",
+        task=("Walk up to something until you believe it is as far as told.", "Stop, and measure."),
+        needs="a tape measure or your paces", aided=False,
+    ),
+    Drill(
+        id=DrillId.LEAN, title="Lean, do not turn",
+        task=(
+            "Set the ring as told and leave it. Lean in and out before something with detail.",
+            "Stop where it is sharpest, stay, and measure from the film plane to it.",
+        ),
+        needs="a tape measure, and best someone to hold it",
+    ),
+    Drill(
+        id=DrillId.DAILY, title="Daily five",
+        task=("Five pictures at five distances, all with one routine.", "Look at each at 1:1: where did focus fall?"),
+        needs="five minutes",
+    ),
+)  # fmt: skip
+_BY_ID = {drill.id: drill for drill in DRILLS}
+
+
+def drill_called(id: str) -> Drill:
+    """Return a drill; raises UnreadableError when there is none of that name."""
+    if id not in set(DrillId):
+        raise UnreadableError("drill", id, "there is none of that name", f"Choose from {', '.join(DrillId)}")
+    return _BY_ID[DrillId(id)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class DrillTrial:
+    """What came of a trial in a drill.
+
+    Parameters
+    ----------
+    drill
+        Which.
+    aid, technique, light
+        With what, how, and in how much light it was focused; ``scale`` where a distance was judged.
+    stop
+        f-number; None where none bears on it.
+    distance_mm
+        Where the subject truly was, mm from the film plane; None where it is not known.
+    believed_mm
+        Where it was believed to be, mm; None where nothing was.
+    error_deg
+        How far off the ring was left, degrees, positive behind; None when only the side is known, or no ring turned.
+    z
+        The error over what the aid shows; None when only the side is known.
+    side, half_z
+        The side it fell on, and half the sharp window in the same unit.
+    thrown_deg
+        How far the ring was thrown off before, degrees, positive towards infinity; None when it was not.
+    against
+        The mark it was measured against where the same hand set it; empty for the truth.
+    at_stop
+        Whether the ring stood at an end of its travel, so that sharp could not be passed.
+    """
+
+    drill: DrillId
+    aid: str
+    technique: str = ""
+    light: Light = Light.BRIGHT
+    stop: float | None = None
+    distance_mm: float | None = None
+    believed_mm: float | None = None
+    error_deg: float | None = None
+    z: float | None = None
+    side: str = ""
+    half_z: float = 1.0
+    thrown_deg: float | None = None
+    against: str = ""
+    at_stop: bool = False
+
+
+@dataclass(frozen=True)
+class Throw:
+    """How to throw the focus off: towards infinity or nearer, and by how many half windows."""
+
+    to_infinity: bool
+    halves: float
+
+
+_THROWS = tuple(Throw(way, halves) for way in (True, False) for halves in (4.0, 8.0, 14.0))
+
+
+def throw_of(seed: str, index: int) -> Throw:
+    """Return the throw of a trial of a session: each way and size once in six, in an order nobody foresees.
+
+    Examples
+    --------
+    >>> sorted(throw_of("a", index).to_infinity for index in range(6))
+    [False, False, False, True, True, True]
+    """
+    block, place = divmod(index, len(_THROWS))
+    return _shuffled(f"{seed}/{block}", _THROWS)[place]
+
+
+def distance_of(seed: str, index: int, nearest_mm: float) -> float:
+    """Return the distance, mm, that a trial of a session is to be at: each within reach once a round, shuffled."""
+    within = [mm for mm in DISTANCES_MM if mm >= nearest_mm] or [nearest_mm]
+    block, place = divmod(index, len(within))
+    return _shuffled(f"{seed}/{block}", within)[place]
+
+
+def _shuffled(seed: str, things: Sequence[Thing]) -> list[Thing]:
+    order = list(things)
+    random.Random(seed).shuffle(order)  # to be unforeseen, not secret
+    return order

@@ -1,0 +1,70 @@
+"""Tables of the hand: rounds, drills, and what was changed on the kit."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Any
+
+from sqlalchemy import JSON
+from sqlalchemy.orm import Mapped, mapped_column
+
+from welotrope.store.models.base import Base
+
+
+class TrialRow(Base):
+    """A round in the simulated finder. It keeps the kit's names, so that it outlives the kit's rows."""
+
+    __tablename__ = "trial"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    round_key: Mapped[str] = mapped_column(unique=True)
+    setup_id: Mapped[int | None] = mapped_column(index=True)
+    body_name: Mapped[str]
+    lens_name: Mapped[str]
+    taken_at: Mapped[dt.datetime]
+    person: Mapped[str] = mapped_column(default="", server_default="")
+    exercise: Mapped[str]
+    aid: Mapped[str]
+    scene: Mapped[str]
+    seed: Mapped[int]
+    stop: Mapped[float]
+    error_deg: Mapped[float]
+    z: Mapped[float | None]
+    outcome: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class DrillRow(Base):
+    """A trial away from the screen. It keeps the kit's names, so that it outlives the kit's rows."""
+
+    __tablename__ = "drill"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    person: Mapped[str] = mapped_column(default="")
+    session: Mapped[str] = mapped_column(index=True)
+    setup_id: Mapped[int | None]
+    body_name: Mapped[str]
+    lens_name: Mapped[str]
+    taken_at: Mapped[dt.datetime]
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
+class KitChangeRow(Base):
+    """What was done to the kit so that focus lands better, and when: from then on it is watched whether it does."""
+
+    __tablename__ = "kit_change"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    setup_id: Mapped[int | None] = mapped_column(index=True)
+    what: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
+    made_at: Mapped[dt.datetime]
+
+
+class EyeConstantRow(Base):
+    """A constant of the eye that the photographer has put in place of the table's."""
+
+    __tablename__ = "eye_constant"
+    __table_args__: Any = {}
+
+    id: Mapped[str] = mapped_column(primary_key=True)
+    value: Mapped[float]

@@ -1,0 +1,148 @@
+"""What there is to tell a hand by: rounds, drills and frames, each as a trial, and what is set aside and why."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections import defaultdict
+from dataclasses import dataclass
+
+from sqlalchemy import func, or_, select
+
+from welotrope.core.hand.attempt import Attempt, Side
+from welotrope.core.practice.exercises import COUNTING
+from welotrope.core.practice.set_aside import Tried, why_aside
+from welotrope.core.review.evidence import FieldFrame, evidence_of
+from welotrope.core.review.outcomes import Outcome
+from welotrope.store.book import Book
+from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
+from welotrope.store.queries import drills
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.ring_records import RecordKind
+
+RECENT, MOST_FRAMES = 500, 20_000
+_JUDGED = tuple(outcome.value for outcome in Outcome if outcome.says_focus)
+_RING_KINDS = (RecordKind.SCALE.value, RecordKind.MEASURED.value)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Told:
+    """A trial as evidence: where it came from, when, with which aid, and why it is set aside (empty when it counts)."""
+
+    source: str
+    link: str
+    taken_at: dt.datetime
+    aid: str
+    attempt: Attempt
+    aside: str = ""
+
+
+def told(book: Book, now: dt.datetime, person: str = "", held: StoredSetup | None = None) -> list[Told]:
+    """Return everything that tells of somebody's hand, oldest first; frames only of a set-up, and of the owner.
+
+    Frames do not say who took them.
+    """
+    found = _rounds(book, now, person) + _drills(book, now, person)
+    if held is not None and not person:
+        found += _frames(book, now, held)
+    return sorted(found, key=lambda one: one.taken_at)
+
+
+def counting(found: list[Told]) -> dict[str, tuple[Attempt, ...]]:
+    """Return the trials that count, by aid, oldest first."""
+    by_aid: dict[str, list[Attempt]] = defaultdict(list)
+    for one in found:
+        if not one.aside:
+            by_aid[one.aid].append(one.attempt)
+    return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
+
+
+def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) -> list[FieldFrame]:
+    """Return the judged frames of a set-up, oldest first, the latest 20 000."""
+    columns = (
+        FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
+        func.coalesce(FrameRow.believed_mm, FrameRow.distance_mm), FrameRow.focal_mm, FrameRow.outcome,
+        FrameRow.miss_mm, FrameRow.taken_at, OutingRow.name,
+    )  # fmt: skip
+    query = select(*columns).join(OutingRow, OutingRow.id == FrameRow.outing_id).where(
+        FrameRow.setup_id == setup_id, FrameRow.outcome.in_(_JUDGED), FrameRow.stop.is_not(None),
+        or_(FrameRow.believed_mm.is_not(None), FrameRow.distance_mm.is_not(None)),
+    )  # fmt: skip
+    if since is not None:
+        query = query.where(FrameRow.taken_at >= since)
+    query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(MOST_FRAMES)
+    names = tuple(FieldFrame.__dataclass_fields__)
+    rows = [dict(zip(names, row, strict=True)) for row in book.sql.execute(query)]
+    return [FieldFrame(**{**row, "outcome": Outcome(row["outcome"])}) for row in reversed(rows)]
+
+
+def measured_on(book: Book) -> dict[int, dt.date]:
+    """Return when the ring of each set-up was read last, by its key."""
+    query = (
+        select(SetupRow.id, func.max(MeasurementRow.taken))
+        .join(MeasurementRow, MeasurementRow.lens_id == SetupRow.lens_id)
+        .where(
+            MeasurementRow.withdrawn.is_(False), MeasurementRow.kind.in_(_RING_KINDS),
+            or_(MeasurementRow.setup_id.is_(None), MeasurementRow.setup_id == SetupRow.id),
+        )
+        .group_by(SetupRow.id)
+    )  # fmt: skip
+    return {id: taken for id, taken in book.sql.execute(query)}
+
+
+def _days(now: dt.datetime, then: dt.datetime) -> float:
+    return max((now - then).total_seconds() / 86_400, 0.0)
+
+
+def _rounds(book: Book, now: dt.datetime, person: str) -> list[Told]:
+    query = (
+        select(TrialRow.id, TrialRow.aid, TrialRow.z, TrialRow.taken_at, TrialRow.setup_id, TrialRow.person)
+        .where(TrialRow.exercise.in_(COUNTING))
+        .order_by(TrialRow.taken_at.desc(), TrialRow.id.desc())
+        .limit(RECENT)
+    )
+    found = []
+    for id, aid, z, taken_at, setup_id, who in book.sql.execute(query):
+        why = why_aside(Tried(person=who, whose=person, taken_at=taken_at, scored=z is not None))
+        attempt = Attempt(z=z or 0.0, days_ago=_days(now, taken_at), setup=f"finder {setup_id}")
+        found.append(
+            Told(source="finder", link=f"/practice/trials/{id}", taken_at=taken_at, aid=aid, attempt=attempt, aside=why)
+        )
+    return found
+
+
+def _drills(book: Book, now: dt.datetime, person: str) -> list[Told]:
+    measured = measured_on(book)
+    found = []
+    for stored in drills.list_drills(book):
+        trial = stored.trial
+        again = measured.get(stored.setup_id or 0)
+        later = None if again is None or again <= stored.taken_at.date() else dt.datetime.combine(again, dt.time())
+        tried = Tried(
+            person=stored.person, whose=person, taken_at=stored.taken_at, measured_at=later,
+            in_degrees=trial.error_deg is not None, at_stop=trial.at_stop,
+            scored=trial.z is not None or bool(trial.side),
+        )  # fmt: skip
+        attempt = Attempt(
+            z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z,
+            days_ago=_days(now, stored.taken_at), setup=f"field {stored.setup_id}" if trial.aid != "scale" else "",
+            technique=trial.technique, light=trial.light.value, against=trial.against,
+        )  # fmt: skip
+        found.append(
+            Told(
+                source=trial.drill.value, link=f"/practice/{trial.drill.value}?session={stored.session}",
+                taken_at=stored.taken_at, aid=trial.aid, attempt=attempt, aside=why_aside(tried),
+            )
+        )  # fmt: skip
+    return found
+
+
+def _frames(book: Book, now: dt.datetime, held: StoredSetup) -> list[Told]:
+    frames = field_frames(book, held.id)[-RECENT:]
+    noted = [frame for frame in frames if frame.aid]
+    return [
+        Told(
+            source="frame", link=f"/log/frames/{one.frame.id}", taken_at=one.frame.taken_at, aid=one.frame.aid,
+            attempt=one.attempt(now, f"field {held.id}"),
+        )
+        for one in evidence_of(held.setup, noted)
+    ]  # fmt: skip

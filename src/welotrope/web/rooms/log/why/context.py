@@ -1,0 +1,138 @@
+"""What Why it missed shows."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.hand.causes import Cause
+from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
+from welotrope.core.hand.diagnosis import Diagnosis, Verdict
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.review.evidence import FieldFrame
+from welotrope.core.review.misses import FramesToTake, Misses, frames_to_take, why_missed
+from welotrope.core.review.outcomes import Tally, tally
+from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.kit_changes import KitChange
+
+AID_NAMES = {kind.tag: kind.label for kind in every_kind()}
+
+
+@dataclass(frozen=True, kw_only=True)
+class Odds:
+    """A cause with how much it is believed, and its cure."""
+
+    cause: Cause
+    share: float
+    cure: Cure
+
+
+@dataclass(frozen=True, kw_only=True)
+class Watched:
+    """A change of the kit, and what frames tell before and since; None where there are none."""
+
+    change: KitChange
+    words: str
+    before: Tally
+    since: Tally
+    before_deg: tuple[float, float, float] | None
+    since_deg: tuple[float, float, float] | None
+    worked: bool | None
+
+
+@dataclass(frozen=True, kw_only=True)
+class WhyPage:
+    """Where focus lands with the set-up in hand, why, and what would decide."""
+
+    stored: StoredSetup
+    misses: Misses
+    tally: Tally
+    since: dt.date | None
+    before: int
+    cure: Cure | None
+    odds: tuple[Odds, ...]
+    shown_deg: float
+    bias_low_deg: float
+    bias_high_deg: float
+    test: tuple[FramesToTake, ...]
+    divisions: tuple[Division, ...]
+    watched: Watched | None
+    aid_names: dict[str, str]
+    unit: Unit
+
+    @property
+    def found(self) -> Diagnosis:
+        """What the frames tell."""
+        return self.misses.diagnosis
+
+    @property
+    def is_one_sided(self) -> bool:
+        """Whether it falls to one side."""
+        return self.found.verdict is Verdict.ONE_SIDED
+
+    @property
+    def frames_of_test(self) -> int:
+        """How many frames the test takes in all."""
+        return sum(one.frames for one in self.test)
+
+
+def why_page(
+    stored: StoredSetup, frames: Sequence[FieldFrame], measured: dt.date | None, change: KitChange | None, eye: Eye,
+    unit: Unit,
+) -> WhyPage:  # fmt: skip
+    """Compute the page; frames of before the ring was measured again, or the kit changed, do not count any more."""
+    starts = [dt.datetime.combine(measured, dt.time())] if measured else []
+    starts += [change.made_at] if change else []
+    start = max(starts, default=None)
+    now = [frame for frame in frames if start is None or frame.taken_at >= start]
+    misses = why_missed(stored.setup, now, eye)
+    found, per_mm = misses.diagnosis, misses.degrees_per_mm
+    return WhyPage(
+        stored=stored, misses=misses, tally=tally(counted(now)), since=start.date() if start else None,
+        before=len(frames) - len(now), cure=_cure(found),
+        odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
+        shown_deg=found.shown_mm * per_mm, bias_low_deg=found.bias_low_mm * per_mm,
+        bias_high_deg=found.bias_high_mm * per_mm, test=frames_to_take(stored.setup, misses, eye) if now else (),
+        divisions=divide(now, OF_A_SETUP), watched=_watched(stored, frames, change, eye), aid_names=AID_NAMES,
+        unit=unit,
+    )  # fmt: skip
+
+
+def _cure(found: Diagnosis) -> Cure | None:
+    if found.cause is not None:
+        return CURES[found.cause]
+    return VERDICT_CURES.get(found.verdict)
+
+
+def _watched(stored: StoredSetup, frames: Sequence[FieldFrame], change: KitChange | None, eye: Eye) -> Watched | None:
+    """Return what a change did: it worked when the bias of before is gone, and hits are no fewer."""
+    if change is None:
+        return None
+    before = [frame for frame in frames if frame.taken_at < change.made_at]
+    since = [frame for frame in frames if frame.taken_at >= change.made_at]
+    biases = [_bias(stored, part, eye) for part in (before, since)]
+    tallies = [tally(counted(part)) for part in (before, since)]
+    worked: bool | None = None
+    if len(since) >= 5 and biases[1] is not None and tallies[0].hits and tallies[1].hits:
+        _, low, high = biases[1]
+        if tallies[1].hits.low > tallies[0].hits.share:
+            worked = True
+        elif tallies[1].hits.high < 0.8 and (low > 0 or high < 0):
+            worked = False
+    return Watched(
+        change=change, words=CHANGE_WORDS.get(change.what, change.what), before=tallies[0], since=tallies[1],
+        before_deg=biases[0], since_deg=biases[1], worked=worked,
+    )  # fmt: skip
+
+
+def _bias(stored: StoredSetup, frames: Sequence[FieldFrame], eye: Eye) -> tuple[float, float, float] | None:
+    """Return the mean error with its interval, degrees of ring: middle, low, high."""
+    if not frames:
+        return None
+    misses = why_missed(stored.setup, frames, eye)
+    found, per_mm = misses.diagnosis, misses.degrees_per_mm
+    return found.bias_mm * per_mm, found.bias_low_mm * per_mm, found.bias_high_mm * per_mm

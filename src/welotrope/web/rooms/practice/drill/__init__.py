@@ -1,0 +1,1 @@
+"""Drills away from the screen, one trial at a time."""

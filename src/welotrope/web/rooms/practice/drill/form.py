@@ -1,0 +1,182 @@
+"""What a session of a drill is done with, and what is read of a trial, as sent."""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from urllib.parse import urlencode
+
+from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.hand.attempt import Side
+from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.setup import Setup
+from welotrope.core.practice import scored
+from welotrope.core.practice.drills import DrillId, DrillTrial, Throw, distance_of, throw_of
+from welotrope.core.review.intention import Technique
+from welotrope.core.units.distance import Unit, parse_distance
+from welotrope.core.units.numbers import number
+from welotrope.core.units.stops import parse_stop
+from welotrope.web.forms.text_form import TextForm
+
+_SESSION = re.compile(r"[A-Za-z0-9_-]{1,40}")
+_SIDES = {"farther": 1.0, "on": 0.0, "nearer": -1.0}
+
+
+class SessionForm(TextForm):
+    """What a session is done with; it stays in the address."""
+
+    session: str = ""
+    aid: str = ""
+    stop: str = ""
+    distance: str = ""
+    technique: str = ""
+    light: str = Light.BRIGHT.value
+    finer: str = ""
+
+    @property
+    def key(self) -> str:
+        """The session, or empty when none has begun."""
+        return self.session if _SESSION.fullmatch(self.session) else ""
+
+    def query(self, **more: str) -> str:
+        """Return it as an address says it."""
+        return urlencode({name: value for name, value in {**self.model_dump(), **more}.items() if value})
+
+    def begun(self, drill: DrillId, setup: Setup, bare: Unit) -> tuple[DrillTrial | None, dict[str, str]]:
+        """Return what every trial of it has, or None with an error sentence per field.
+
+        A distance is asked for where it stays the same; the others come from the drill or are measured.
+        """
+        errors: dict[str, str] = {}
+        stop, distance = setup.lens.widest, None
+        try:
+            stop = parse_stop(self.stop) if self.stop else stop
+        except WelotropeError as error:
+            errors["stop"] = error.sentence
+        if drill is DrillId.TAPE:
+            try:
+                distance = parse_distance(self.distance, bare=bare)
+                setup.ring(stop).check_reach(distance)
+            except WelotropeError as error:
+                errors["distance"] = error.sentence
+        if errors:
+            return None, errors
+        light = Light(self.light) if self.light in set(Light) else Light.BRIGHT
+        technique = self.technique if self.technique in set(Technique) else ""
+        against = self.key if drill is DrillId.TAPE and not self.finer else ""
+        return DrillTrial(
+            drill=drill, aid=self.aid, technique=technique, light=light, stop=stop, distance_mm=distance,
+            against=against,
+        ), {}  # fmt: skip
+
+
+class TrialForm(SessionForm):
+    """What was read of a trial."""
+
+    reading: str = ""
+    unit: str = "mm"
+    where: str = ""
+    guess: str = ""
+    taped: str = ""
+    side: str = ""
+    index: str = ""
+
+    def trial(
+        self, drill: DrillId, setup: Setup, index: int, bare: Unit, eye: Eye
+    ) -> tuple[DrillTrial | None, dict[str, str]]:
+        """Return the trial, or None with an error sentence per field."""
+        base, errors = self.begun(drill, setup, bare)
+        if base is None:
+            return None, errors
+        try:
+            return _MADE[drill](self, base, setup, index, bare, eye), {}
+        except WelotropeError as error:
+            key = error.key if error.key in type(self).model_fields else _FIELD[drill]
+            return None, {key: error.sentence}
+
+    def _measured(self, bare: Unit) -> float:
+        return parse_distance(self.taped, field="measured distance", bare=bare)
+
+
+_FIELD = {DrillId.TAPE: "reading", DrillId.DAILY: "side"} | dict.fromkeys(
+    (DrillId.GUESS, DrillId.APPROACH, DrillId.LEAN), "taped"
+)
+
+
+def throw_now(form: SessionForm, index: int) -> Throw:
+    """Return how the focus is to be thrown off before the next trial."""
+    return throw_of(form.key, index)
+
+
+def distance_now(form: SessionForm, setup: Setup, index: int) -> float:
+    """Return the distance that the next trial is to be at, mm."""
+    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm)
+
+
+def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
+    error_deg, left = _read_off(form, base, setup, bare)
+    thrown = throw_now(form, index)
+    half = scored.half_window_deg(setup, base, eye)
+    base = replace(base, thrown_deg=thrown.halves * half * (1 if thrown.to_infinity else -1))
+    return scored.on_the_ring(setup, base, error_deg, eye, left)
+
+
+def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> tuple[float, float]:
+    """Return how far off the ring was left, degrees, positive behind; and where it stood, degrees from infinity."""
+    ring = setup.ring(base.stop)
+    right = float(ring.angle_at_distance(base.distance_mm or math.inf))
+    if form.unit == "scale":
+        left = float(ring.angle_at_distance(ring.check_reach(parse_distance(form.reading, field="reading", bare=bare))))
+        return right - left, left
+    if form.where not in _SIDES:
+        raise UnreadableError(
+            "where", form.where, "it is not told which way the ring stands", "Choose one of the three"
+        )
+    size = 0.0 if form.where == "on" else number(form.reading, "reading", "mm" if form.unit == "mm" else "°")
+    if form.unit == "mm":
+        per_degree = setup.mm_per_degree
+        if per_degree is None:
+            raise OutOfRangeError(
+                "reading",
+                f"{form.reading} mm",
+                "the ring’s diameter is not known",
+                "Read in degrees, or enter it in Kit",
+            )
+        size /= per_degree
+    if size < 0:
+        raise OutOfRangeError("reading", form.reading, "which way is said beside it", "Write how far, without a sign")
+    error = _SIDES[form.where] * size
+    if abs(error) > ring.throw_deg:
+        raise OutOfRangeError("reading", form.reading, "the ring does not turn so far", "Read it again")
+    return error, right - error
+
+
+def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
+    believed = parse_distance(form.guess, field="guess", bare=bare)
+    light = Light(form.light) if form.light in set(Light) else Light.BRIGHT
+    return scored.guessed(DrillId.GUESS, believed, form._measured(bare), light, eye)
+
+
+def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
+    return scored.guessed(DrillId.APPROACH, distance_now(form, setup, index), form._measured(bare), base.light, eye)
+
+
+def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
+    at = replace(base, distance_mm=form._measured(bare), technique=Technique.LEAN.value)
+    return scored.by_lean(setup, at, distance_now(form, setup, index), eye)
+
+
+def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
+    if form.side not in set(Side):
+        raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
+    at = replace(base, distance_mm=distance_now(form, setup, index))
+    return scored.by_side(setup, at, Side(form.side), eye)
+
+
+_Made = Callable[[TrialForm, DrillTrial, Setup, int, Unit, Eye], DrillTrial]
+_MADE: Mapping[DrillId, _Made] = {
+    DrillId.TAPE: _tape, DrillId.GUESS: _guess, DrillId.APPROACH: _approach, DrillId.LEAN: _lean, DrillId.DAILY: _daily,
+}  # fmt: skip

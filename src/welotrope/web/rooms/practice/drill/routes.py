@@ -1,0 +1,117 @@
+"""A drill: its page, a session of it, and one trial after the other."""
+
+from __future__ import annotations
+
+import secrets
+
+from fastapi import APIRouter
+from starlette.datastructures import FormData
+from starlette.responses import Response
+
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.practice.drills import Drill, DrillId, drill_called
+from welotrope.core.units.distance import write_distance
+from welotrope.store.queries import drills
+from welotrope.store.queries.drills import NewDrill
+from welotrope.web.rooms.practice.drill.context import aids_on, drill_page
+from welotrope.web.rooms.practice.drill.form import TrialForm
+from welotrope.web.shell.desk import AtDesk, Desk
+
+router = APIRouter()
+MOST_TRIALS = 500
+_USUAL_FOCALS = 40  # how far off a tape drill is done unless told otherwise, in focal lengths
+
+
+def drill_router(id: DrillId) -> APIRouter:
+    """Return the routes of one drill."""
+    router = APIRouter()
+
+    def show(desk: AtDesk) -> Response:
+        """Show the drill, or where its session stands."""
+        return _page(desk, drill_called(id), TrialForm.read(FormData(dict(desk.request.query_params))), {})
+
+    def begin(desk: AtDesk) -> Response:
+        """Begin a session with what was chosen."""
+        form = TrialForm.read(desk.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
+        _, errors = form.begun(id, desk.in_hand().setup, desk.numbers_in)
+        if errors:
+            return _page(desk, drill_called(id), form.model_copy(update={"session": ""}), errors, 422)
+        return desk.go(f"/practice/{id}?{_session(form)}")
+
+    def keep(desk: AtDesk) -> Response:
+        """Keep a trial, undoably."""
+        return _keep(desk, drill_called(id), TrialForm.read(desk.typed))
+
+    for method, path, route in (("GET", "", show), ("POST", "/begin", begin), ("POST", "", keep)):
+        router.add_api_route(f"/practice/{id}{path}", route, methods=[method], name=f"{route.__name__} {id}")
+    return router
+
+
+@router.post("/practice/drills/{id}/delete")
+def delete(desk: AtDesk, id: int) -> Response:
+    """Delete a trial, undoably."""
+    stored = drills.get_drill(desk.book, id)
+    with desk.change("Deleted a trial"):
+        drills.delete_drill(desk.book, id)
+    query = TrialForm.read(desk.typed)
+    return desk.back_to(f"/practice/{stored.trial.drill.value}?{_session(query)}")
+
+
+def _keep(desk: Desk, drill: Drill, form: TrialForm) -> Response:
+    stored = desk.in_hand()
+    key = _key(desk, drill, form)
+    before = _of_session(desk, drill, key)
+    if len(before) >= MOST_TRIALS:
+        raise OutOfRangeError("session", f"{len(before)} trials", "that is as long as one may be", "Begin anew")
+    form = form.model_copy(update={"session": key})
+    trial, errors = form.trial(drill.id, stored.setup, len(before), desk.numbers_in, desk.personal().eye)
+    if trial is None:
+        return _page(desk, drill, form, errors, 422)
+    setup = stored.setup
+    new = NewDrill(
+        session=key, person=desk.preferences.person, setup_id=stored.id if drill.aided else None,
+        body_name=setup.body.name if drill.aided else "", lens_name=setup.lens.name if drill.aided else "",
+        taken_at=desk.now(),
+    )  # fmt: skip
+    with desk.change(f"Kept a trial: {drill.title.lower()}"):
+        drills.add_drill(desk.book, new, trial)
+    return desk.back_to(f"/practice/{drill.id}?{_session(form)}")
+
+
+def _key(desk: Desk, drill: Drill, form: TrialForm) -> str:
+    """Return the session: as it was begun; what needs no beginning has one a day."""
+    return form.key if drill.aided else f"{drill.id}-{desk.now():%Y%m%d}"
+
+
+def _of_session(desk: Desk, drill: Drill, key: str) -> list[drills.StoredDrill]:
+    found = drills.drills_of_session(desk.book, key) if key else []
+    return [one for one in found if one.trial.drill is drill.id]
+
+
+def _session(form: TrialForm) -> str:
+    """Return what of a form stays in the address; which way it is read does too."""
+    return form.query(reading="", where="", guess="", taped="", side="", index="", unit=form.unit)
+
+
+def _page(desk: Desk, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200) -> Response:
+    stored = desk.in_hand()
+    usual = {name: value for name, value in _usual(desk).items() if not getattr(form, name)}
+    form = form.model_copy(update={**usual, "session": _key(desk, drill, form)})
+    base, wrong = form.begun(drill.id, stored.setup, desk.numbers_in)
+    done = [
+        one for one in drills.list_drills(desk.book)
+        if one.trial.drill is drill.id and one.person == desk.preferences.person
+    ]  # fmt: skip
+    page = drill_page(
+        drill, stored, form, errors or (wrong if form.key else {}), done, _of_session(desk, drill, form.key), base,
+        desk.personal().eye, desk.now(), desk.preferences.unit,
+    )  # fmt: skip
+    return desk.page("practice/drill/page.html", page, status=status)
+
+
+def _usual(desk: Desk) -> dict[str, str]:
+    """Return what a session begins with: the finest aid of the body, wide open, at a few steps' distance."""
+    stored = desk.in_hand()
+    lens = stored.setup.lens
+    distance = max(round(_USUAL_FOCALS * lens.focal_mm, -2), 1.2 * lens.closest_mm)
+    return {"aid": aids_on(stored)[0][0], "stop": f"{lens.widest:g}", "distance": write_distance(round(distance, -1))}

@@ -1,0 +1,1 @@
+"""My hand: what it may promise, how it changes, and what is set aside."""

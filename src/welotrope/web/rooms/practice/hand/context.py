@@ -1,0 +1,192 @@
+"""What My hand shows."""
+
+from __future__ import annotations
+
+from collections import Counter, defaultdict
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from welotrope.core.errors import WelotropeError
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.cures import CHANGE_WORDS, CHANGES
+from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.progress import Compared, blocks, compared, other_hands
+from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.kit.sight_of import resolved
+from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
+from welotrope.core.stats.proportions import Proportion
+from welotrope.core.units.distance import Unit
+from welotrope.store.queries.hands import Told
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.kit_changes import KitChange
+from welotrope.web.components.plot.learning import LearningPlot, learning_plot
+from welotrope.web.rooms.practice.hand.form import ChangeForm
+from welotrope.web.state.personal import Personal
+
+_NAMES = {kind.tag: kind.label for kind in every_kind()}
+_SOURCES = {
+    "finder": "finder", "tape": "tape", "guess": "guesses", "approach": "walking up", "lean": "leaning",
+    "daily": "daily five", "frame": "frames",
+}  # fmt: skip
+_FOCALS_AWAY, _MOST_ASIDE = 40, 40
+
+
+@dataclass(frozen=True, kw_only=True)
+class AidRow:
+    """An aid: the hand with it, where its trials come from, its chance here, and how it changed."""
+
+    aid: str
+    name: str
+    hand: Hand
+    sources: str
+    chance: Proportion | None
+    learning: LearningPlot | None
+
+    @property
+    def trend_told(self) -> bool:
+        """Whether it got finer or coarser by more than chance."""
+        return self.hand.trend.low > 0 or self.hand.trend.high < 0
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeRow:
+    """A change of the kit, in words, and the hand with each aid before and after, by name of the aid."""
+
+    change: KitChange
+    words: str
+    told: tuple[tuple[str, Compared], ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Aside:
+    """Trials that are set aside for one reason: how many, and where the latest lies."""
+
+    reason: str
+    count: int
+    link: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class HandPage:
+    """The hand of who is practising, with the set-up in hand."""
+
+    stored: StoredSetup
+    person: str
+    persons: list[str]
+    rows: tuple[AidRow, ...]
+    trials: int
+    stop: float
+    distance_mm: float
+    best: AidRow | None
+    suggested: tuple[Suggestion, ...]
+    aside: tuple[Aside, ...]
+    odd_days: tuple[tuple[str, float, str], ...]
+    changes: tuple[ChangeRow, ...]
+    kinds: tuple[tuple[str, str], ...]
+    form: ChangeForm
+    errors: dict[str, str]
+    half_life_days: float
+    unit: Unit
+
+
+def hand_page(
+    stored: StoredSetup, personal: Personal, told: Sequence[Told], changes: Sequence[KitChange], persons: list[str],
+    person: str, unit: Unit, form: ChangeForm, errors: dict[str, str],
+) -> HandPage:  # fmt: skip
+    """Compute the page from everything that tells of a hand."""
+    setup = stored.setup
+    stop, distance = setup.lens.widest, max(_FOCALS_AWAY * setup.lens.focal_mm, 1.2 * setup.lens.closest_mm)
+    by_aid: dict[str, list[Told]] = defaultdict(list)
+    for one in told:
+        if not one.aside:
+            by_aid[one.aid].append(one)
+    rows = tuple(
+        sorted(
+            (_row(stored, personal, aid, held, distance, stop) for aid, held in by_aid.items()),
+            key=lambda row: -(row.chance.low if row.chance else 0.0),
+        )
+    )
+    return HandPage(
+        stored=stored, person=person, persons=persons, rows=rows, trials=sum(len(held) for held in by_aid.values()),
+        stop=stop, distance_mm=distance, best=next((row for row in rows if row.chance), None),
+        suggested=tuple(suggestions(_here(stored, personal, distance, stop))[:3]), aside=_aside(told),
+        odd_days=_odd_days(told), changes=tuple(_change(change, told) for change in changes), kinds=CHANGES, form=form,
+        errors=errors, half_life_days=personal.eye["hand_half_life"], unit=unit,
+    )  # fmt: skip
+
+
+def _row(
+    stored: StoredSetup, personal: Personal, aid: str, held: Sequence[Told], distance_mm: float, stop: float
+) -> AidRow:
+    hand = personal.hands[aid]
+    counts = Counter(_SOURCES[one.source] for one in held)
+    chance = None
+    if aid in {*stored.setup.body.aids_by_tag, "scale"}:
+        chance = _chance(stored, personal, hand, aid, distance_mm, stop)
+    return AidRow(
+        aid=aid, name=_NAMES.get(aid, aid), hand=hand, chance=chance,
+        sources=", ".join(f"{count} {source}" for source, count in counts.most_common()),
+        learning=learning_plot(blocks([one.attempt for one in held if one.attempt.z is not None])),
+    )  # fmt: skip
+
+
+def _chance(
+    stored: StoredSetup, personal: Personal, hand: Hand, aid: str, distance_mm: float, stop: float
+) -> Proportion | None:
+    try:
+        shown = resolved(stored.setup, aid, distance_mm, stop, eye=personal.eye)
+    except WelotropeError:
+        return None
+    return hand.chance(shown.half_mm, shown.defocus_mm)
+
+
+def _here(stored: StoredSetup, personal: Personal, distance_mm: float, stop: float) -> list[AidAtHand]:
+    found = []
+    for tag in (*stored.setup.body.aids_by_tag, "scale"):
+        try:
+            shown = resolved(stored.setup, tag, distance_mm, stop, eye=personal.eye)
+        except WelotropeError:
+            continue
+        found.append(
+            AidAtHand(
+                aid=tag, name=_NAMES.get(tag, tag), hand=personal.hands[tag], half_mm=shown.half_mm,
+                defocus_mm=shown.defocus_mm,
+            )
+        )  # fmt: skip
+    return found
+
+
+def _aside(told: Sequence[Told]) -> tuple[Aside, ...]:
+    by_reason: dict[str, list[Told]] = defaultdict(list)
+    for one in told:
+        if one.aside:
+            by_reason[one.aside].append(one)
+    return tuple(
+        Aside(reason=reason, count=len(held), link=held[-1].link)
+        for reason, held in sorted(by_reason.items(), key=lambda pair: -len(pair[1]))
+    )
+
+
+def _odd_days(told: Sequence[Told]) -> tuple[tuple[str, float, str], ...]:
+    """Return days whose trials hardly come from the same hand: in words, how many times they scatter, and a trial."""
+    found = []
+    by_aid: dict[str, dict[str, list[Told]]] = defaultdict(lambda: defaultdict(list))
+    for one in told:
+        if not one.aside:
+            by_aid[one.aid][f"{one.taken_at:%-d %B}"].append(one)
+    for aid, days in by_aid.items():
+        attempts: dict[str, list[Attempt]] = {day: [one.attempt for one in held] for day, held in days.items()}
+        for day, times in other_hands(attempts).items():
+            found.append((f"{day}, {_NAMES.get(aid, aid).lower()}", times, days[day][-1].link))
+    return tuple(found)
+
+
+def _change(change: KitChange, told: Sequence[Told]) -> ChangeRow:
+    rows = []
+    for aid in dict.fromkeys(one.aid for one in told):
+        held = [one for one in told if one.aid == aid and not one.aside and one.source != "finder"]
+        parts = [[one.attempt for one in held if (one.taken_at >= change.made_at) is since] for since in (False, True)]
+        found = compared(*parts)
+        if found:
+            rows.append((_NAMES.get(aid, aid), found))
+    return ChangeRow(change=change, words=CHANGE_WORDS.get(change.what, change.what), told=tuple(rows))

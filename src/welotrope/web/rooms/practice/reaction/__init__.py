@@ -1,0 +1,1 @@
+"""Reaction: how long from seeing to pressing."""
