@@ -20,6 +20,7 @@ from tests.browser.conftest import QUIET, Site
 
 from bench_field import field_bench
 from bench_finder import finder
+from bench_hand import hand_bench
 from bench_pictures import picture_bench
 from bench_statements import calibration_table, photographers_table
 from welotrope.core.plan.close_plan import search
@@ -199,6 +200,7 @@ def main() -> None:
         server(folder)
     field_bench(row)
     picture_bench(row, floor, HOME)
+    hand_bench(row, floor, HOME)
     calibration_table()
     photographers_table()
 

@@ -1,7 +1,8 @@
 """What is said of a hand and of why focus misses, held against simulated photographers of whom the truth is known.
 
-Hands: log-normal spreads by a factor of 1.5 about the average eye with a bias of 0 ± 0.3, and hands half and twice as
-coarse. Histories of 30 frames with a 50 mm lens from 0.7 to 6 m at f/1.4 to f/5.6: focus errors planted by cause.
+Hands: log-normal spreads by a factor of 1.5 about the average eye (as met) and of 2 (wide), and hands just half and
+twice as coarse, all with a bias of 0 ± 0.3. Histories of 30 frames with a 50 mm lens from 0.7 to 6 m at f/1.4 to f/5.6:
+focus errors planted by cause.
 """
 
 from __future__ import annotations
@@ -9,16 +10,28 @@ from __future__ import annotations
 import math
 import os
 import statistics
+import sys
+import tempfile
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parents[1]))
 
 import numpy as np
+from fastapi.testclient import TestClient
+from tests.conftest import NOW, RANGEFINDER
 
 from welotrope.core.hand.attempt import Attempt, Side
 from welotrope.core.hand.hand import hand_of
+from welotrope.core.review.misses import why_missed
 from welotrope.core.stats.proportions import chance_within
+from welotrope.demo.build import build_demo
 from welotrope.interchange.hand_request import DiagnosisAnswer, HandRequest, diagnosis_answer
+from welotrope.store.queries import hands, kit
+from welotrope.store.session import Database
+from welotrope.web.shell.app import create_app
 
 HISTORIES = int(os.environ.get("HISTORIES", "400"))
 Row = Callable[[str, float, str, float], None]
@@ -31,7 +44,7 @@ CAUSES = ("rangefinder", "extension", "focus shift", "guessing")
 def covered(kind: str, trials: int, rng: np.random.Generator) -> bool:
     """Whether the truth lies in the stated interval of the chance of a hit, of one made-up hand."""
     fixed = {"half": 0.5, "twice": 2.0}
-    spread = fixed.get(kind) or math.exp(rng.normal(0, math.log(1.5)))
+    spread = fixed.get(kind) or math.exp(rng.normal(0, math.log({"met": 1.5, "wide": 2.0}[kind])))
     bias = float(rng.normal(0, 0.3))
     hand = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, spread, trials)])
     half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
@@ -40,7 +53,7 @@ def covered(kind: str, trials: int, rng: np.random.Generator) -> bool:
 
 
 def coverage_table() -> None:
-    kinds = ("met", "half", "twice")
+    kinds = ("met", "wide", "half", "twice")
     print(f"\nChance of a hit, {HISTORIES} hands of each kind: percent whose truth lies in the stated interval")
     print(f"{'trials':<10}" + "".join(f"{kind:>8}" for kind in (*kinds, "all")))
     rng = np.random.default_rng(60)
@@ -98,8 +111,9 @@ def answers(cause: str, size: float, seed: int) -> Iterator[DiagnosisAnswer]:
         yield history(cause, size, rng)
 
 
-def hand_bench(row: Row, floor: Row) -> None:
+def hand_bench(row: Row, floor: Row, home: str = "http://127.0.0.1:8420") -> None:
     """Print the tables, and what has a limit as rows."""
+    _speed(row, home)
     coverage_table()
     lag, miss = improving()
     row("a hand that improves by half: over its spread, median", abs(lag), "%", 15)
@@ -116,7 +130,35 @@ def hand_bench(row: Row, floor: Row) -> None:
         print(f"  {cause}: {dict(called.most_common())}")
     floor("cause right where one is stated", 100 * right / max(stated, 1), "%", 90)
     row("the same, cause left undecided or none", 100 * (1 - stated / (HISTORIES * len(CAUSES))), "%", 100)
+
+
+def _speed(row: Row, home: str) -> None:
+    """Time the pages with what the demo holds, and the diagnosis over 10 000 frames of its rangefinder."""
     row("model of a hand after a trial, 500 known", 1000 * _update_s(), "ms", 20)
+    with tempfile.TemporaryDirectory() as held:
+        build_demo(Path(held), pictures=False)
+        with TestClient(create_app(Path(held), lambda: NOW), base_url=home, headers={"origin": home}) as client:
+            client.post("/in-hand", data={"setup": str(RANGEFINDER)})
+            for path in ("/practice/tape", "/practice/guess", "/practice/hand", "/log/why"):
+                client.get(path)
+                times = [_ms(lambda path=path: client.get(path)) for _ in range(9)]
+                row(f"page {path}", statistics.median(times), "ms", 40)
+        database = Database(Path(held))
+        with database.session() as book:
+            setup, frames = kit.get_setup(book, RANGEFINDER).setup, hands.field_frames(book, RANGEFINDER)
+        database.close()
+        many = [
+            frames[place % len(frames)]._replace(id=place, distance_mm=1000.0 + 5000 * (place * 37 % 100) / 100)
+            for place in range(10_000)
+        ]
+        times = [_ms(lambda: why_missed(setup, many)) for _ in range(5)]
+        row("diagnosis over 10 000 frames", statistics.median(times), "ms", 150)
+
+
+def _ms(work: Callable[[], object]) -> float:
+    start = time.perf_counter()
+    work()
+    return 1000 * (time.perf_counter() - start)
 
 
 def _update_s() -> float:

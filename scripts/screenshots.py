@@ -25,6 +25,8 @@ SHED = "&".join(
 
 RACE = "distance=30m&stop=4&moves=rowing&angle=10"
 
+TAPE = "session=demo-tape-2&aid=split_image&stop=1.4&distance=2m&light=lit+room"
+
 # file, path, size, look, set-up in hand
 SHOTS = [
     ("scale", f"/scale?{SCENE}", "table", "bench", 1),
@@ -32,13 +34,13 @@ SHOTS = [
     ("print", "/scale/print?chosen=1&part=strip&part=marks&part=card&diameter=64&presets=yes", "table", "bench", 2),
     ("plan", f"/plan?{SHED}", "table", "bench", 1),
     ("zones", "/plan/zones?stop=8", "table", "bench", 2),
-    ("light", "/plan/light?near=2m&far=5m&light=indoors&moves=walking", "table", "bench", 1),
     ("moving", f"/plan/moving?{RACE}", "phone", "sun", 5),
-    ("cards", "/field/cards", "table", "bench", 1),
+    ("why", "/log/why", "table", "bench", 8),
     ("close", "/plan/close?subject=6cm", "table", "bench", 1),
     ("night", "/plan/night?foreground=2m", "phone", "night", 2),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
-    ("practice", "/practice", "table", "bench", 1),
+    ("hand", "/practice/hand", "table", "bench", 4),
+    ("tape", f"/practice/tape?{TAPE}", "phone", "sun", 4),
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
     ("log", "/log", "table", "bench", 1),
     ("pictures", "/log/pictures", "table", "bench", 1),

@@ -10,6 +10,8 @@ from fastapi.testclient import TestClient
 from hypothesis import settings
 
 from welotrope.demo.build import build_demo
+from welotrope.demo.hand_history import add_hand_history
+from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.shell.app import create_app
 
@@ -19,6 +21,7 @@ settings.load_profile("untimed")
 
 NOW = dt.datetime(2026, 3, 15, 10, 30)
 HOME = "http://127.0.0.1:8420"
+RANGEFINDER = 8  # key of its set-up in the practised demo
 
 
 @pytest.fixture(scope="session")
@@ -71,6 +74,33 @@ def database(demo_folder):
 def client(demo_folder):
     """A browser-like client on the demo data."""
     with TestClient(create_app(demo_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+        yield client
+
+
+@pytest.fixture(scope="session")
+def practised_template(demo_template, tmp_path_factory):
+    """The demo with its three months of drills and frames, among them those of a rangefinder that is out."""
+    folder = tmp_path_factory.mktemp("practised-template")
+    shutil.copyfile(demo_template / DATABASE_NAME, folder / DATABASE_NAME)
+    database = Database(folder)
+    with database.session() as book:
+        add_hand_history(book, [stored.id for stored in sorted(kit.list_setups(book), key=lambda one: one.id)])
+        book.commit()
+    database.close()
+    return folder
+
+
+@pytest.fixture
+def practised_folder(practised_template, tmp_path):
+    shutil.copyfile(practised_template / DATABASE_NAME, tmp_path / DATABASE_NAME)
+    return tmp_path
+
+
+@pytest.fixture
+def practised_client(practised_folder):
+    """A browser-like client on it, the rangefinder in hand."""
+    with TestClient(create_app(practised_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+        client.post("/in-hand", data={"setup": str(RANGEFINDER)})
         yield client
 
 

@@ -15,7 +15,8 @@ PAGES = [
     "/aids/constants", "/practice", "/log", "/log/new", "/log/frames/1", "/kit", "/kit/bodies/1", "/kit/lenses/1",
     "/kit/mounts/1", "/kit/adapters/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/import",
     "/help", "/help/plan", "/kit/attachments/1", "/practice/trials/1", "/log/pictures", "/log/review?picture=1", "/log/sidecars", "/log/report",
-    "/log/rolls", "/log/rolls/1", "/log/clock",
+    "/log/rolls", "/log/rolls/1", "/log/clock", "/log/why", "/practice/tape",
+    "/practice/hand", "/practice/reaction",
 ]  # fmt: skip
 
 

@@ -14,7 +14,7 @@ from enum import StrEnum
 import numpy as np
 
 from welotrope.core.hand.causes import Cause, CauseShape, possible
-from welotrope.core.hand.evidence import Fit, fit
+from welotrope.core.hand.evidence import Fit, fit_all
 from welotrope.core.hand.shot import Settings
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.mixture import Mixture
@@ -151,10 +151,11 @@ def _weighed(settings: Settings) -> list[Explanation]:
     whole = sum(each.share for each, _ in shapes)
     priors = [(None, 0.0, _PRIOR_NONE)]
     priors += [(each, factor, (1 - _PRIOR_NONE) * each.share / whole) for each, factor in shapes]  # type: ignore[misc]
+    fits = fit_all(settings, [None if each is None else factor * each.over(settings) for each, factor, _ in priors])
     rows = [
         (each, factor, math.log(prior) + one.log_evidence, one)
-        for each, factor, prior in priors
-        for one in fit(settings, None if each is None else factor * each.over(settings))
+        for (each, factor, prior), held in zip(priors, fits, strict=True)
+        for one in held
     ]
     logs = np.array([log for _, _, log, _ in rows])
     shares = np.exp(logs - logs.max())

@@ -7,10 +7,11 @@ are integrated by Laplace's approximation about the most probable (Gelman et al.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from welotrope.core.hand.grid import MISJUDGED
 from welotrope.core.hand.shot import Settings
@@ -18,9 +19,13 @@ from welotrope.core.optics.elementwise import FloatArray
 
 # Beforehand: size in half windows, Student's t; logarithm of the scatter over what the aid shows, normal.
 _SIZE, _SIZE_DOF, _LOG_SCATTER_SD = 2.0, 3.0, 1.0
-LogDensity = Callable[[FloatArray], FloatArray]  # of points, each a size and a log scatter
 _STEPS, _DELTA, _ENOUGH = 40, 1e-3, 1e-3
-_STARTS: FloatArray = np.array([[size, scatter] for size in (-6, -2, -0.5, 0, 0.5, 2, 6) for scatter in (-1, 0, 1)])
+_HELD = 1.0  # curvature that holds the size of no error at none
+_LONGEST, _HOPELESS = 1.5, 1e8
+_STARTS: FloatArray = np.array(
+    [[size, scatter] for size in (-5, -1.5, 0, 1.5, 5) for scatter in (-0.8, 0.4)], dtype=float
+)
+_STENCIL: FloatArray = np.array([[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]])
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -52,9 +57,24 @@ class Fit:
         return found
 
 
-def fit(settings: Settings, shape: FloatArray | None) -> tuple[Fit, ...]:
-    """Hold an error of a shape, mm by setting (None for no error), against shots: once for each kind of scatter."""
-    return tuple(_fit(settings, shape, unit) for unit in _units(settings))
+def fit_all(settings: Settings, shapes: Sequence[FloatArray | None]) -> list[tuple[Fit, ...]]:
+    """Hold errors of some shapes, mm by setting (None for no error), against shots: each once for each kind of scatter.
+
+    All of them climb at once, since each is little work.
+    """
+    units = _units(settings)
+    models = [(shape, unit) for shape in shapes for unit in units]
+    nothing = np.zeros(len(settings.stops))
+    density = _Density(
+        settings=settings, shapes=np.array([nothing if shape is None else shape for shape, _ in models]),
+        units=np.array([unit for _, unit in models]), free=np.array([shape is not None for shape, _ in models]),
+    )  # fmt: skip
+    at, values, curvatures = _climb(density)
+    fits = [
+        _fit(shape is not None, at[place], float(values[place]), curvatures[place], unit)
+        for place, (shape, unit) in enumerate(models)
+    ]
+    return [tuple(fits[start : start + len(units)]) for start in range(0, len(fits), len(units))]
 
 
 def _units(settings: Settings) -> Sequence[FloatArray]:
@@ -64,85 +84,89 @@ def _units(settings: Settings) -> Sequence[FloatArray]:
     return [kind * whole / math.sqrt(float(np.mean(kind**2))) for kind in kinds]
 
 
-def _fit(settings: Settings, shape: FloatArray | None, unit: FloatArray) -> Fit:
-    free = 2 if shape is not None else 1
-    used = np.zeros(len(unit)) if shape is None else shape
-
-    def log_posterior(points: FloatArray) -> FloatArray:
-        found: FloatArray = _log_likelihood(settings, used, unit, points) - (points[:, 1] / _LOG_SCATTER_SD) ** 2 / 2
-        tail = (_SIZE_DOF + 1) / 2 * np.log1p((points[:, 0] / _SIZE) ** 2 / _SIZE_DOF)
-        return found - tail if shape is not None else found - points[:, 0] ** 2
-
-    starts = _STARTS if shape is not None else _STARTS[_STARTS[:, 0] == 0]
-    values = log_posterior(starts)
-    at, value = starts[int(np.argmax(values))], float(values.max())
-    at, value, curvature = _climb(log_posterior, at, value, free)
+def _fit(has_size: bool, at: FloatArray, value: float, curvature: FloatArray, unit: FloatArray) -> Fit:
     prior = -math.log(_LOG_SCATTER_SD * math.sqrt(2 * math.pi))
-    if shape is not None:
-        prior += math.log(_T_HEIGHT / _SIZE)
     # The size of no error is held by a parabola of its own, which the evidence must not count.
-    block = curvature if shape is not None else curvature[1:, 1:]
+    block, free = (curvature, 2) if has_size else (curvature[1:, 1:], 1)
+    if has_size:
+        prior += math.log(_T_HEIGHT / _SIZE)
     log_evidence = value + prior + free / 2 * math.log(2 * math.pi) - math.log(max(np.linalg.det(block), 1e-12)) / 2
-    size_sd = math.sqrt(max(float(np.linalg.inv(curvature)[0, 0]), 0.0)) if shape is not None else 0.0
+    size_sd = math.sqrt(max(float(np.linalg.inv(curvature)[0, 0]), 0.0)) if has_size else 0.0
     return Fit(log_evidence=log_evidence, size=float(at[0]), size_sd=size_sd, log_scatter=float(at[1]), unit=unit)
 
 
 _T_HEIGHT = math.gamma((_SIZE_DOF + 1) / 2) / (math.gamma(_SIZE_DOF / 2) * math.sqrt(_SIZE_DOF * math.pi))
 
 
-def _log_likelihood(settings: Settings, shape: FloatArray, unit: FloatArray, points: FloatArray) -> FloatArray:
-    """Return the log likelihood at points, each a size and a log scatter: shape (n,)."""
-    from scipy.special import ndtr  # slow to import, so only where it is asked for
+@dataclass(frozen=True, kw_only=True)
+class _Density:
+    """The log posterior of several models over size and log scatter; shapes and units by model and setting, mm."""
 
-    mean = points[:, :1] * shape[None, :]
-    scatter = np.exp(points[:, 1:]) * unit[None, :]
-    about = settings.squares - 2 * mean * settings.errors + mean**2 * settings.exact
-    found = -settings.exact * np.log(scatter * math.sqrt(2 * math.pi)) - about / (2 * scatter**2)
-    if np.any(settings.front + settings.hit + settings.behind):
-        front, behind = ndtr((-settings.halves - mean) / scatter), ndtr((mean - settings.halves) / scatter)
-        shares = front, np.clip(1 - front - behind, 0, 1), behind
-        for count, share in zip((settings.front, settings.hit, settings.behind), shares, strict=True):
-            found = found + count * np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
-    total: FloatArray = found.sum(axis=1)
-    return total
+    settings: Settings
+    shapes: FloatArray
+    units: FloatArray
+    free: NDArray[np.bool_]
+
+    def __call__(self, points: FloatArray, which: NDArray[np.bool_]) -> FloatArray:
+        """Return it for the models that are wanted, shape (models, points), at points (models, points, 2)."""
+        size, log_scatter = points[..., 0], points[..., 1]
+        found = self._log_likelihood(size, log_scatter, which) - (log_scatter / _LOG_SCATTER_SD) ** 2 / 2
+        tail = (_SIZE_DOF + 1) / 2 * np.log1p((size / _SIZE) ** 2 / _SIZE_DOF)
+        return found - np.where(self.free[which][:, None], tail, _HELD * size**2)
+
+    def _log_likelihood(self, size: FloatArray, log_scatter: FloatArray, which: NDArray[np.bool_]) -> FloatArray:
+        from scipy.special import ndtr  # slow to import, so only where it is asked for
+
+        told = self.settings
+        mean = size[..., None] * self.shapes[which][:, None, :]
+        scatter = np.exp(log_scatter)[..., None] * self.units[which][:, None, :]
+        about = told.squares - 2 * mean * told.errors + mean**2 * told.exact
+        found = -told.exact * np.log(scatter * math.sqrt(2 * math.pi)) - about / (2 * scatter**2)
+        if np.any(told.front + told.hit + told.behind):
+            front, behind = ndtr((-told.halves - mean) / scatter), ndtr((mean - told.halves) / scatter)
+            shares = front, np.clip(1 - front - behind, 0, 1), behind
+            for count, share in zip((told.front, told.hit, told.behind), shares, strict=True):
+                if np.any(count):
+                    found = found + count * np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
+        total: FloatArray = found.sum(axis=-1)
+        return total
 
 
-def _climb(log_posterior: LogDensity, at: FloatArray, value: float, free: int) -> tuple[FloatArray, float, FloatArray]:
-    """Return the most probable point near one, its log density and the curvature there: damped Newton steps."""
-    damping = 1e-3
-    curvature = np.eye(2)
+def _climb(density: _Density) -> tuple[FloatArray, FloatArray, FloatArray]:
+    """Return the most probable point of each model, its log density and the curvature there: damped Newton steps."""
+    count = len(density.free)
+    every = np.ones(count, dtype=bool)
+    starts = density(np.broadcast_to(_STARTS, (count, *_STARTS.shape)), every)
+    best = np.argmax(starts, axis=1)
+    at, values = _STARTS[best].copy(), starts[np.arange(count), best]
+    damping, curvatures = np.full(count, 1e-3), np.tile(np.eye(2), (count, 1, 1))
+    going = every.copy()
     for _ in range(_STEPS):
-        gradient, curvature = _slopes(log_posterior, at)
-        step = np.linalg.solve(_positive(curvature) + damping * np.eye(2), gradient)
-        if free == 1:
-            step[0] = 0.0
-        step *= min(1.0, 1.5 / max(float(np.abs(step).max()), 1e-12))
-        trial = float(log_posterior((at + step)[None, :])[0])
-        if trial >= value:
-            at, gained, value = at + step, trial - value, trial
-            damping /= 4
-            if gained < _ENOUGH:
-                break
-        else:
-            damping = damping * 8 + 1e-2
-            if damping > 1e8:
-                break
-    return at, value, _positive(curvature)
+        gradient, curvature = _slopes(density, at, going)
+        curvatures[going] = curvature
+        step = np.linalg.solve(curvature + damping[going, None, None] * np.eye(2), gradient[..., None])[..., 0]
+        step *= np.minimum(1.0, _LONGEST / np.maximum(np.abs(step).max(axis=1), 1e-12))[:, None]
+        trial = density((at[going] + step)[:, None, :], going)[:, 0]
+        gained = trial - values[going]
+        better = gained >= 0
+        places = np.flatnonzero(going)
+        at[places[better]] += step[better]
+        values[places[better]] = trial[better]
+        damping[places] = np.where(better, damping[places] / 4, damping[places] * 8 + 1e-2)
+        going[places] = np.where(better, gained >= _ENOUGH, damping[places] < _HOPELESS)
+        if not going.any():
+            break
+    return at, values, curvatures
 
 
-def _slopes(log_posterior: LogDensity, at: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Return gradient and negative second derivatives at a point, by central differences."""
+def _slopes(density: _Density, at: FloatArray, which: NDArray[np.bool_]) -> tuple[FloatArray, FloatArray]:
+    """Return gradients and negative second derivatives, none bent the wrong way, by central differences."""
     d = _DELTA
-    offsets = d * np.array([[0, 0], [1, 0], [-1, 0], [0, 1], [0, -1], [1, 1], [-1, -1], [1, -1], [-1, 1]])
-    v = log_posterior(at[None, :] + offsets)
-    gradient = np.array([v[1] - v[2], v[3] - v[4]]) / (2 * d)
-    cross = (v[5] + v[6] - v[7] - v[8]) / (4 * d * d)
-    curvature = -np.array([[(v[1] + v[2] - 2 * v[0]) / d**2, cross], [cross, (v[3] + v[4] - 2 * v[0]) / d**2]])
-    return gradient, curvature
-
-
-def _positive(curvature: FloatArray) -> FloatArray:
-    """Return a curvature with its directions kept and none bent the wrong way."""
+    v = density(at[which][:, None, :] + d * _STENCIL, which).T
+    gradient = np.stack([v[1] - v[2], v[3] - v[4]], axis=-1) / (2 * d)
+    cross = -(v[5] + v[6] - v[7] - v[8]) / (4 * d * d)
+    across, along = -(v[1] + v[2] - 2 * v[0]) / d**2, -(v[3] + v[4] - 2 * v[0]) / d**2
+    curvature = np.stack([np.stack([across, cross], axis=-1), np.stack([cross, along], axis=-1)], axis=-2)
     values, vectors = np.linalg.eigh(curvature)
-    found: FloatArray = (vectors * np.maximum(np.abs(values), 1e-3)) @ vectors.T
-    return found
+    bent = vectors * np.maximum(np.abs(values), 1e-3)[:, None, :]
+    return gradient, bent @ np.swapaxes(vectors, -1, -2)

@@ -28,9 +28,9 @@ HALF_LIFE_DAYS = 60.0
 # Standard deviations of log spread and bias: of people, of one person's set-ups and manners, and of both together.
 _PEOPLE, _SETUPS = (0.63, 0.26), (0.15, 0.15)
 _ALL = (math.hypot(_PEOPLE[0], _SETUPS[0]), math.hypot(_PEOPLE[1], _SETUPS[1]))
-# Change over a hundred trials, as natural logarithm of the spread; none is as likely as all others together.
+# Change over a hundred trials, as natural logarithm of the spread; none is likelier than all others together.
 _TRENDS: FloatArray = np.linspace(-1.5, 1.5, 13)
-_TREND_SD, _STEADY = 0.8, 0.5
+_TREND_SD, _STEADY = 0.8, 0.6
 _NEGLIGIBLE, _LEAST, _LEAST_FOR_TREND = 0.01, 1e-300, 10
 
 

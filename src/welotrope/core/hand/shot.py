@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field
 
 import numpy as np
 
@@ -70,33 +70,72 @@ class Settings:
         return self.front + self.hit + self.behind + self.exact
 
 
+@dataclass(kw_only=True)
+class ShotGroup:
+    """Shots at one setting, counted as they come: by side where only that is known, else with their errors, mm."""
+
+    aid: str
+    stop: float
+    object_mm: float
+    half_mm: float
+    defocus_mm: float
+    sides: dict[Side, int] = field(default_factory=lambda: dict.fromkeys(Side, 0))
+    exact: int = 0
+    errors: float = 0.0
+    squares: float = 0.0
+
+    def add(self, error_mm: float | None, side: Side) -> None:
+        """Count a shot."""
+        if error_mm is None:
+            self.sides[side] += 1
+        else:
+            self.exact, self.errors = self.exact + 1, self.errors + error_mm
+            self.squares += error_mm**2
+
+    @property
+    def count(self) -> int:
+        """How many there are, a pure number."""
+        return self.exact + sum(self.sides.values())
+
+
 def settings_of(shots: Iterable[Shot], focal_mm: float, widest: float | None = None) -> Settings:
-    """Sum up shots by aid, stop and distance; shots that differ in distance by less than 8 % count as one setting.
-
-    Without its widest stop the lens is taken to be open in the widest of the shots.
-    """
-    groups: dict[tuple[str, float, float], list[Shot]] = {}
+    """Sum up shots by setting; focal length in mm. Without its widest stop the lens was open in the widest of them."""
+    groups = []
     for shot in shots:
-        near = math.inf if math.isinf(shot.object_mm) else round(math.log(shot.object_mm) / _DISTANCE_STEP)
-        groups.setdefault((shot.aid, shot.stop, near), []).append(shot)
-    return _settings(list(groups.values()), focal_mm, widest)
+        group = ShotGroup(
+            aid=shot.aid, stop=shot.stop, object_mm=shot.object_mm, half_mm=shot.half_mm, defocus_mm=shot.defocus_mm
+        )
+        group.add(shot.error_mm, shot.side)
+        groups.append(group)
+    return settings_of_groups(groups, focal_mm, widest)
 
 
-def _settings(groups: Sequence[Sequence[Shot]], focal_mm: float, widest: float | None) -> Settings:
-    def mean(field: str) -> FloatArray:
-        return np.array([sum(getattr(shot, field) for shot in group) / len(group) for group in groups])
+def settings_of_groups(groups: Iterable[ShotGroup], focal_mm: float, widest: float | None = None) -> Settings:
+    """Sum up groups; those of an aid and stop that differ in distance by less than 8 % count as one setting.
 
-    def count(side: Side) -> FloatArray:
-        return np.array([float(sum(shot.error_mm is None and shot.side is side for shot in group)) for group in groups])
+    Focal length in mm; without its widest stop the lens was open in the widest of the groups.
+    """
+    alike: dict[tuple[str, float, float], list[ShotGroup]] = {}
+    for group in groups:
+        near = math.inf if math.isinf(group.object_mm) else round(math.log(group.object_mm) / _DISTANCE_STEP)
+        alike.setdefault((group.aid, group.stop, near), []).append(group)
+    merged = list(alike.values())
 
-    known = [[shot.error_mm for shot in group if shot.error_mm is not None] for group in groups]
+    def mean(name: str) -> FloatArray:
+        return np.array(
+            [sum(getattr(one, name) * one.count for one in held) / sum(one.count for one in held) for held in merged]
+        )
+
+    def total(value: Callable[[ShotGroup], float]) -> FloatArray:
+        return np.array([sum(value(one) for one in held) for held in merged], dtype=float)
+
     stops = mean("stop")
     open_stop = float(np.min(stops)) if len(stops) else 1.0
     return Settings(
         focal_mm=focal_mm, widest=open_stop if widest is None else min(widest, open_stop),
-        aids=tuple(group[0].aid for group in groups), stops=stops, objects=mean("object_mm"),
-        halves=mean("half_mm"), defocus=mean("defocus_mm"), front=count(Side.FRONT), hit=count(Side.HIT),
-        behind=count(Side.BEHIND), exact=np.array([float(len(errors)) for errors in known]),
-        errors=np.array([sum(errors) for errors in known], dtype=float),
-        squares=np.array([sum(error**2 for error in errors) for errors in known], dtype=float),
+        aids=tuple(held[0].aid for held in merged), stops=stops, objects=mean("object_mm"), halves=mean("half_mm"),
+        defocus=mean("defocus_mm"), front=total(lambda one: one.sides[Side.FRONT]),
+        hit=total(lambda one: one.sides[Side.HIT]), behind=total(lambda one: one.sides[Side.BEHIND]),
+        exact=total(lambda one: one.exact), errors=total(lambda one: one.errors),
+        squares=total(lambda one: one.squares),
     )  # fmt: skip

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import datetime as dt
 import math
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass
+from collections.abc import Iterable, Sequence
+from typing import NamedTuple
+
+import numpy as np
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.hand.shot import Shot
+from welotrope.core.hand.shot import Settings, ShotGroup, settings_of_groups
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
@@ -22,11 +24,11 @@ _LIGHTS = {
     Ambient.SUN: Light.BRIGHT, Ambient.SHADE: Light.BRIGHT, Ambient.FLASH: Light.ROOM, Ambient.INDOORS: Light.ROOM,
     Ambient.DUSK: Light.DIM, Ambient.NIGHT: Light.DARK,
 }  # fmt: skip
-_STEP = 0.04  # of the logarithm of distance within which what an aid shows is taken as one
+_REACHED = 1.0 + 1e-9
+_STEP = 0.08  # of the logarithm of distance within which what an aid shows is taken as one
 
 
-@dataclass(frozen=True, kw_only=True)
-class FieldFrame:
+class FieldFrame(NamedTuple):
     """What of a frame bears on where focus fell; distances in mm from the film plane.
 
     ``distance_mm`` is where the subject was believed to be, else where the ring was set.
@@ -45,47 +47,69 @@ class FieldFrame:
     outing: str = ""
 
 
-@dataclass(frozen=True)
-class Evidence:
-    """A frame with what it tells."""
+class Evidence(NamedTuple):
+    """A frame, what its aid could show, and how far off it was, mm of extension; None where only its side is known."""
 
     frame: FieldFrame
-    shot: Shot
+    shown: Resolved
+    error_mm: float | None
+
+    @property
+    def side(self) -> Side:
+        """Which side it fell on."""
+        return SIDES[self.frame.outcome]
+
+    @property
+    def halves(self) -> float:
+        """Its error in half windows, a ratio; 0 where only the side is known."""
+        return 0.0 if self.error_mm is None else self.error_mm / self.shown.half_mm
 
     def attempt(self, now: dt.datetime, setup: str) -> Attempt:
         """Return it as a trial of the hand with a set-up, by key."""
-        shot = self.shot
+        shown = self.shown
         return Attempt(
-            z=None if shot.error_mm is None else shot.error_mm / shot.defocus_mm, side=shot.side,
-            half_z=shot.half_mm / shot.defocus_mm, setup=setup, technique=self.frame.technique, light=self.frame.light,
+            z=None if self.error_mm is None else self.error_mm / shown.defocus_mm, side=self.side, half_z=shown.half_z,
+            setup=setup, technique=self.frame.technique, light=self.frame.light,
             days_ago=max((now - self.frame.taken_at).total_seconds() / 86_400, 0.0),
         )  # fmt: skip
 
 
-def evidence_of(setup: Setup, frames: Iterable[FieldFrame], eye: Eye = AVERAGE_EYE) -> Iterator[Evidence]:
-    """Yield what frames with a set-up tell; those of which the ring cannot tell are left out.
+def evidence_of(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EYE) -> list[Evidence]:
+    """Return what frames with a set-up tell; those of which the ring cannot tell are left out.
 
     A zoom is taken at the focal length a frame has. Without an aid noted the distance was judged and set.
     """
     known: dict[tuple[object, ...], Resolved | None] = {}
+    found: list[tuple[FieldFrame, Resolved]] = []
     for frame in frames:
-        here = setup if frame.focal_mm is None else setup.at_focal(frame.focal_mm)
         near = math.inf if math.isinf(frame.distance_mm) else round(math.log(frame.distance_mm) / _STEP)
         key = frame.aid, frame.stop, near, frame.light, frame.focal_mm
         if key not in known:
-            known[key] = _resolved(here, frame, eye)
+            known[key] = _resolved(_at(setup, frame.focal_mm), frame, eye)
         shown = known[key]
-        if shown is None:
-            continue
-        error = _error_mm(here, frame)
-        side = SIDES[frame.outcome]
-        yield Evidence(
-            frame,
-            Shot(
+        if shown is not None:
+            found.append((frame, shown))
+    errors = _errors(setup, [frame for frame, _ in found])
+    return [Evidence(frame, shown, errors.get(place)) for place, (frame, shown) in enumerate(found)]
+
+
+def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) -> Settings:
+    """Sum up what frames tell by setting; focal length in mm and the widest stop are those of the lens."""
+    groups: dict[tuple[str, float, int], ShotGroup] = {}
+    for frame, shown, error in evidence:
+        key = frame.aid, frame.stop, id(shown)
+        group = groups.get(key)
+        if group is None:
+            group = groups[key] = ShotGroup(
                 aid=frame.aid or "scale", stop=frame.stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
-                defocus_mm=shown.defocus_mm, error_mm=error, side=side,
-            ),
-        )  # fmt: skip
+                defocus_mm=shown.defocus_mm,
+            )  # fmt: skip
+        group.add(error, SIDES[frame.outcome])
+    return settings_of_groups(groups.values(), focal_mm, widest)
+
+
+def _at(setup: Setup, focal_mm: float | None) -> Setup:
+    return setup if focal_mm is None else setup.at_focal(focal_mm)
 
 
 def _resolved(setup: Setup, frame: FieldFrame, eye: Eye) -> Resolved | None:
@@ -96,17 +120,25 @@ def _resolved(setup: Setup, frame: FieldFrame, eye: Eye) -> Resolved | None:
         return None
 
 
-def _error_mm(setup: Setup, frame: FieldFrame) -> float | None:
-    """Return how far off focus fell, mm of extension; None where only the side is known, or for a hit."""
-    if frame.miss_mm is None or not frame.outcome.is_miss:
-        return None
-    ring = setup.ring(frame.stop)
-    behind = frame.outcome is Outcome.BEHIND
-    plane = frame.distance_mm + frame.miss_mm if behind else frame.distance_mm - frame.miss_mm
-    if math.isinf(frame.distance_mm):
-        plane = frame.miss_mm
-    try:
-        subject, fell = (float(ring.angle_at_distance(ring.check_reach(mm))) for mm in (frame.distance_mm, plane))
-    except WelotropeError:
-        return None
-    return float(ring.extension_at_angle(subject)) - float(ring.extension_at_angle(fell))
+def _errors(setup: Setup, frames: Sequence[FieldFrame]) -> dict[int, float]:
+    """Return by place how far off focus fell, mm of extension, where it was said and lies on the ring."""
+    by_ring: dict[tuple[float | None, float], list[tuple[int, float, float]]] = {}
+    for place, frame in enumerate(frames):
+        if frame.miss_mm is None or not frame.outcome.is_miss:
+            continue
+        behind = frame.outcome is Outcome.BEHIND
+        plane = frame.distance_mm + frame.miss_mm if behind else frame.distance_mm - frame.miss_mm
+        if math.isinf(frame.distance_mm):
+            plane = frame.miss_mm  # how far off from infinity is where it fell
+        by_ring.setdefault((frame.focal_mm, frame.stop), []).append((place, frame.distance_mm, plane))
+    found: dict[int, float] = {}
+    for (focal, stop), held in by_ring.items():
+        ring = _at(setup, focal).ring(stop)
+        nearest, farthest = ring.closest_mm, ring.farthest_mm
+        reached = [one for one in held if nearest <= min(one[1:]) and max(one[1:]) <= farthest * _REACHED]
+        if not reached:
+            continue
+        places, subjects, planes = zip(*reached, strict=True)
+        at, fell = (ring.extension_at_angle(ring.angle_at_distance(np.array(mm))) for mm in (subjects, planes))
+        found.update(zip(places, (at - fell).tolist(), strict=True))
+    return found

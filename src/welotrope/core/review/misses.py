@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.attempt import Side
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import Diagnosis, diagnose
 from welotrope.core.hand.shot import Settings, Shot, settings_of
@@ -14,7 +14,8 @@ from welotrope.core.hand.slips import far_off
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import resolved
-from welotrope.core.review.evidence import FieldFrame, evidence_of
+from welotrope.core.review.evidence import FieldFrame, evidence_of, settings_told
+from welotrope.core.review.outcomes import Outcome
 
 TEST_DISTANCES_MM = (700.0, 1000.0, 2000.0, 5000.0, 12_000.0)
 _MOST_STOPS = 4
@@ -48,14 +49,14 @@ class FramesToTake:
 
 def why_missed(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EYE) -> Misses:
     """Tell where focus lands in frames with a set-up, and why."""
-    known = list(evidence_of(setup, frames, eye))
-    measured = [one for one in known if one.shot.error_mm is not None]
-    far = far_off([(one.shot.error_mm or 0.0) / one.shot.half_mm for one in measured])
+    known = evidence_of(setup, frames, eye)
+    measured = [one for one in known if one.error_mm is not None]
+    far = far_off([one.halves for one in measured])
     slips = tuple(measured[place].frame for place in sorted(far))
     aside = {frame.id for frame in slips}
-    kept = [one.shot for one in known if one.frame.id not in aside]
-    settings = settings_of(kept, setup.lens.focal_mm, setup.lens.widest)
-    found = diagnose(settings, sum(shot.side is Side.HIT for shot in kept))
+    kept = [one for one in known if one.frame.id not in aside] if aside else known
+    settings = settings_told(kept, setup.lens.focal_mm, setup.lens.widest)
+    found = diagnose(settings, sum(one.frame.outcome is Outcome.HIT for one in kept))
     ring = setup.ring()
     return Misses(
         diagnosis=found, needed=frames_needed(found, settings),
@@ -71,14 +72,29 @@ def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tupl
     offered = _offers(setup, eye)
     settings = settings_of([shot for shot, _ in offered], setup.lens.focal_mm, setup.lens.widest)
     # Sums keep the order in which settings first come, and these differ from each other.
-    places = [distance for _, distance in offered]
-    return tuple(
-        FramesToTake(
-            frames=one.frames, aid=settings.aids[one.index], stop=float(settings.stops[one.index]),
-            distance_mm=places[one.index],
-        )
-        for one in plan_test(misses.diagnosis, settings)
-    )  # fmt: skip
+    wanted = plan_test(misses.diagnosis, settings)
+    if not wanted:
+        return _wide_open(misses, offered)
+    return tuple(_taken(one.frames, *offered[one.index]) for one in wanted)
+
+
+def _taken(frames: int, shot: Shot, distance_mm: float) -> FramesToTake:
+    return FramesToTake(frames=frames, aid=shot.aid, stop=shot.stop, distance_mm=distance_mm)
+
+
+def _wide_open(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tuple[FramesToTake, ...]:
+    """Return the frames that tell most of the aid used most when nothing is suspected yet: wide open, near and far."""
+    if misses.needed is None or not len(misses.settings.aids):
+        return ()
+    counts: dict[str, float] = {}
+    for aid, shots in zip(misses.settings.aids, misses.settings.shots, strict=True):
+        counts[aid] = counts.get(aid, 0.0) + float(shots)
+    used = max(counts, key=lambda aid: counts[aid])
+    own = [(shot, distance) for shot, distance in offered if shot.aid == used]
+    widest = min((shot.stop for shot, _ in own), default=0.0)
+    ends = [(shot, distance) for shot, distance in own if shot.stop == widest]
+    each = max(math.ceil(misses.needed / 2), 2)
+    return tuple(_taken(each, *one) for one in ([ends[0], ends[-1]] if len(ends) > 1 else ends))
 
 
 def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:

@@ -70,9 +70,12 @@ def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) ->
     if since is not None:
         query = query.where(FrameRow.taken_at >= since)
     query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(MOST_FRAMES)
-    names = tuple(FieldFrame.__dataclass_fields__)
-    rows = [dict(zip(names, row, strict=True)) for row in book.sql.execute(query)]
-    return [FieldFrame(**{**row, "outcome": Outcome(row["outcome"])}) for row in reversed(rows)]
+    outcomes = {outcome.value: outcome for outcome in Outcome}
+    rows = book.sql.execute(query).all()
+    return [
+        FieldFrame(id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], *rest)
+        for id, aid, technique, light, stop, distance, focal, mark, *rest in reversed(rows)
+    ]
 
 
 def measured_on(book: Book) -> dict[int, dt.date]:

@@ -34,7 +34,8 @@ class Hands(Mapping[str, Hand]):
     @property
     def guessing(self) -> Hand:
         """The hand of judging distances, wherever; positive is too far."""
-        return hand_of(self.attempts.get("scale", ()), Manner(setup=""), self.half_life_days)
+        guesses = tuple(one for one in self.attempts.get("scale", ()) if not one.setup)
+        return hand_of(guesses, Manner(), self.half_life_days)
 
     @property
     def trials(self) -> int:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from typing import Annotated
+from urllib.parse import parse_qsl, urlencode
 
 from fastapi import APIRouter, Form
 from starlette.exceptions import HTTPException
@@ -17,6 +18,8 @@ from welotrope.web.shell.limits import local_path
 from welotrope.web.shell.preferences import Appearance, remember
 
 router = APIRouter()
+# What an address names that may have gone with the change; the rest of it says what a page shows.
+_MAY_BE_GONE = frozenset({"done", "picture", "outing", "batch", "frame", "id"})
 
 
 @router.get("/")
@@ -61,7 +64,9 @@ def zoom(desk: AtDesk, zoom: Annotated[str, Form()], back: Annotated[str, Form()
 def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
     """Take a change back."""
     desk.take_back(id)
-    return desk.back_to(local_path(back).partition("?")[0])
+    path, _, query = local_path(back).partition("?")
+    kept = urlencode([pair for pair in parse_qsl(query) if pair[0] not in _MAY_BE_GONE])
+    return desk.back_to(f"{path}?{kept}" if kept else path)
 
 
 @router.get("/jump")

@@ -109,30 +109,27 @@ def _cure(found: Diagnosis) -> Cure | None:
 
 
 def _watched(stored: StoredSetup, frames: Sequence[FieldFrame], change: KitChange | None, eye: Eye) -> Watched | None:
-    """Return what a change did: it worked when the bias of before is gone, and hits are no fewer."""
+    """Return what a change did: it worked when more hit than before, and not while it still falls to one side."""
     if change is None:
         return None
-    before = [frame for frame in frames if frame.taken_at < change.made_at]
-    since = [frame for frame in frames if frame.taken_at >= change.made_at]
-    biases = [_bias(stored, part, eye) for part in (before, since)]
-    tallies = [tally(counted(part)) for part in (before, since)]
+    parts = [[one for one in frames if (one.taken_at >= change.made_at) is later] for later in (False, True)]
+    before, since = (tally(counted(part)) for part in parts)
+    misses = [why_missed(stored.setup, part, eye) if part else None for part in parts]
     worked: bool | None = None
-    if len(since) >= 5 and biases[1] is not None and tallies[0].hits and tallies[1].hits:
-        _, low, high = biases[1]
-        if tallies[1].hits.low > tallies[0].hits.share:
-            worked = True
-        elif tallies[1].hits.high < 0.8 and (low > 0 or high < 0):
+    if misses[1] is not None and before.hits and since.hits:
+        if misses[1].diagnosis.verdict is Verdict.ONE_SIDED:
             worked = False
+        elif since.hits.low > before.hits.share:
+            worked = True
     return Watched(
-        change=change, words=CHANGE_WORDS.get(change.what, change.what), before=tallies[0], since=tallies[1],
-        before_deg=biases[0], since_deg=biases[1], worked=worked,
+        change=change, words=CHANGE_WORDS.get(change.what, change.what), before=before, since=since,
+        before_deg=_bias(misses[0]), since_deg=_bias(misses[1]), worked=worked,
     )  # fmt: skip
 
 
-def _bias(stored: StoredSetup, frames: Sequence[FieldFrame], eye: Eye) -> tuple[float, float, float] | None:
+def _bias(misses: Misses | None) -> tuple[float, float, float] | None:
     """Return the mean error with its interval, degrees of ring: middle, low, high."""
-    if not frames:
+    if misses is None:
         return None
-    misses = why_missed(stored.setup, frames, eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
     return found.bias_mm * per_mm, found.bias_low_mm * per_mm, found.bias_high_mm * per_mm

@@ -28,7 +28,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.drills import StoredDrill
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.plot.trials import TrialsPlot, trials_plot
-from welotrope.web.rooms.practice.drill.form import SessionForm, TrialForm, distance_now, throw_now
+from welotrope.web.rooms.practice.drill.form import TrialForm, distance_now, throw_now
 
 _NAMES = {kind.tag: kind.label for kind in every_kind()}
 _SHOWN = 12
@@ -63,7 +63,6 @@ class DrillPage:
     today_done: bool
     daily: int
     unit: Unit
-    query: str
 
     @property
     def place(self) -> int:
@@ -113,7 +112,6 @@ def drill_page(
         ranges=guess_ranges(judged, eye) if not drill.aided else (),
         streak=streak({one.taken_at.date() for one in trials}, now.date()),
         today_done=sum(one.taken_at.date() == now.date() for one in trials) >= DAILY, daily=DAILY, unit=unit,
-        query=SessionForm(**form.model_dump()).query(),
     )  # fmt: skip
 
 

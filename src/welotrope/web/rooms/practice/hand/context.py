@@ -24,9 +24,11 @@ from welotrope.web.rooms.practice.hand.form import ChangeForm
 from welotrope.web.state.personal import Personal
 
 _NAMES = {kind.tag: kind.label for kind in every_kind()}
+# Where trials come from, in words for one and for several.
 _SOURCES = {
-    "finder": "finder", "tape": "tape", "guess": "guesses", "approach": "walking up", "lean": "leaning",
-    "daily": "daily five", "frame": "frames",
+    "finder": ("round", "rounds"), "tape": ("tape trial", "tape trials"), "guess": ("guess", "guesses"),
+    "approach": ("walk", "walks"), "lean": ("lean", "leans"), "daily": ("of the daily five", "of the daily five"),
+    "frame": ("frame", "frames"),
 }  # fmt: skip
 _FOCALS_AWAY, _MOST_ASIDE = 40, 40
 
@@ -118,14 +120,14 @@ def hand_page(
 def _row(
     stored: StoredSetup, personal: Personal, aid: str, held: Sequence[Told], distance_mm: float, stop: float
 ) -> AidRow:
-    hand = personal.hands[aid]
-    counts = Counter(_SOURCES[one.source] for one in held)
+    hand = personal.hands.guessing if aid == "scale" else personal.hands[aid]
+    counts = Counter(one.source for one in held)
     chance = None
     if aid in {*stored.setup.body.aids_by_tag, "scale"}:
         chance = _chance(stored, personal, hand, aid, distance_mm, stop)
     return AidRow(
         aid=aid, name=_NAMES.get(aid, aid), hand=hand, chance=chance,
-        sources=", ".join(f"{count} {source}" for source, count in counts.most_common()),
+        sources=", ".join(f"{count} {_SOURCES[source][count > 1]}" for source, count in counts.most_common()),
         learning=learning_plot(blocks([one.attempt for one in held if one.attempt.z is not None])),
     )  # fmt: skip
 
