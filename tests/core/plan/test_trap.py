@@ -73,3 +73,13 @@ def test_a_burst_helps_and_a_zone_without_end_is_hardly_missed():
     endless = Trap(focus_mm=6000, near_mm=3000, far_mm=math.inf, speed=3)
     assert trap_chances(endless, hand).burst.share > 0.99
     assert math.isinf(endless.time_in_zone_s)
+
+
+@pytest.mark.parametrize(("bias", "spread"), [(0.0, 0.5), (0.6, 0.4), (0.0, 2.0)])
+def test_a_plane_put_beside_the_mark_misses_as_often_as_it_lies_outside(bias, spread):
+    """Pressed all but exactly, at a known speed: only where the ring was left counts, worked with the error function."""
+    sure = TrapHand(reaction_s=0.25, spread_s=1e-4, presses=100_000, speed_share=0.0, placed=((bias, spread),))
+    middle = (TRAP.near_mm + TRAP.far_mm) / 2
+    at_middle = Trap(focus_mm=middle, near_mm=TRAP.near_mm, far_mm=TRAP.far_mm, speed=TRAP.speed)
+    inside = (math.erf((1 - bias) / spread / math.sqrt(2)) + math.erf((1 + bias) / spread / math.sqrt(2))) / 2
+    assert trap_chances(at_middle, sure).single.share == pytest.approx(inside, abs=0.02)

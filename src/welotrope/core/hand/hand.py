@@ -100,6 +100,14 @@ class Hand:
         low, high = interval(found, self.mass)
         return Proportion(share, min(low, share), max(high, share))
 
+    def drawn(self, count: int) -> tuple[tuple[float, float], ...]:
+        """Return hands that it may be, each as likely as the other: pairs of bias and spread, times δ."""
+        below = np.cumsum(self.mass, axis=None)
+        places = np.searchsorted(below, (np.arange(count) + 0.5) / count * below[-1])
+        rows, columns = np.unravel_index(np.minimum(places, self.mass.size - 1), self.mass.shape)
+        pairs = zip(self.grid.biases[columns].tolist(), SIGMAS[rows].tolist(), strict=True)
+        return tuple(pairs)
+
     def chance_of(self, settings: Sequence[tuple[float, float]]) -> Proportion:
         """Return the mean chance over settings, each half a window and δ in one unit, with its 95 % interval."""
         found = np.mean([self.grid.chances(half / defocus, 0.0) for half, defocus in settings], axis=0)

@@ -124,13 +124,15 @@ class Trap:
 class TrapHand:
     """How one presses: median reaction and its spread, s, from so many presses; share by which speed is misjudged.
 
-    ``presses`` 0 stands for figures of people in general.
+    ``presses`` 0 stands for figures of people in general. ``placed`` are hands that may have set the ring, as pairs of
+    bias and spread in half windows; empty for a ring that stands where it was meant to.
     """
 
     reaction_s: float
     spread_s: float
     presses: int = 0
     speed_share: float = 0.15
+    placed: tuple[tuple[float, float], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -172,20 +174,30 @@ def trap_chances(trap: Trap, hand: TrapHand, burst_s: float = 1.0, seed: int = 2
     middle = hand.reaction_s + spread * rng.standard_normal((_HANDS, 1)) / math.sqrt(presses)
     reaction = np.maximum(middle + spread * rng.standard_normal((_HANDS, _RUNS)), 0.0)
     speed = trap.mm_per_s * np.exp(hand.speed_share * rng.standard_normal((_HANDS, _RUNS)))
+    off = _off_mm(trap, hand, rng)
 
     def place(decided_mm: float, after_s: FloatArray) -> FloatArray:
         return np.asarray(decided_mm - speed * after_s)
 
     at = place(trap.press_at_mm, reaction + trap.lag_s)
-    single = (at >= trap.near_mm) & (at <= trap.far_mm)
+    single = (at >= trap.near_mm + off) & (at <= trap.far_mm + off)
     if math.isinf(trap.far_mm):
         return TrapChances(_over_hands(single), _over_hands(single))
     count = max(1, math.floor(burst_s * trap.rate))
     any_sharp = np.zeros_like(single)
     for frame in range(count):
         at = place(trap.burst_from_mm, reaction + trap.lag_s + frame / trap.rate)
-        any_sharp |= (at >= trap.near_mm) & (at <= trap.far_mm)
+        any_sharp |= (at >= trap.near_mm + off) & (at <= trap.far_mm + off)
     return TrapChances(_over_hands(single), _over_hands(any_sharp))
+
+
+def _off_mm(trap: Trap, hand: TrapHand, rng: np.random.Generator) -> FloatArray:
+    """Return how far off the zone lies in each run, mm: as the ring was set; 0 for one without an end."""
+    if not hand.placed or math.isinf(trap.far_mm):
+        return np.zeros((_HANDS, 1))
+    bias, spread = (column[:, None] for column in np.array(hand.placed)[rng.integers(0, len(hand.placed), _HANDS)].T)
+    found: FloatArray = (bias + spread * rng.standard_normal((_HANDS, _RUNS))) * (trap.far_mm - trap.near_mm) / 2
+    return found
 
 
 def _over_hands(sharp: BoolArray) -> Proportion:

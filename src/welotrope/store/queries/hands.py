@@ -78,6 +78,17 @@ def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) ->
     ]
 
 
+def other_outcomes(book: Book, setup_id: int) -> dict[Outcome | None, int]:
+    """Count the frames of a set-up that missed for another reason than focus: moved, shaken, or the lens."""
+    others = (Outcome.MOVED, Outcome.SHAKEN, Outcome.SOFT)
+    query = (
+        select(FrameRow.outcome, func.count())
+        .where(FrameRow.setup_id == setup_id, FrameRow.outcome.in_([one.value for one in others]))
+        .group_by(FrameRow.outcome)
+    )
+    return {Outcome(mark or ""): count for mark, count in book.sql.execute(query)}
+
+
 def measured_on(book: Book) -> dict[int, dt.date]:
     """Return when the ring of each set-up was read last, by its key."""
     query = (

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from welotrope.core.hand.causes import Cause
@@ -13,7 +13,7 @@ from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.review.evidence import FieldFrame
 from welotrope.core.review.misses import FramesToTake, Misses, frames_to_take, why_missed
-from welotrope.core.review.outcomes import Tally, tally
+from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
@@ -51,6 +51,8 @@ class WhyPage:
     stored: StoredSetup
     misses: Misses
     tally: Tally
+    not_focus: int
+    mostly_else: bool
     since: dt.date | None
     before: int
     cure: Cure | None
@@ -82,17 +84,19 @@ class WhyPage:
 
 def why_page(
     stored: StoredSetup, frames: Sequence[FieldFrame], measured: dt.date | None, change: KitChange | None, eye: Eye,
-    unit: Unit,
+    others: Mapping[Outcome | None, int], unit: Unit,
 ) -> WhyPage:  # fmt: skip
     """Compute the page; frames of before the ring was measured again, or the kit changed, do not count any more."""
     starts = [dt.datetime.combine(measured, dt.time())] if measured else []
     starts += [change.made_at] if change else []
     start = max(starts, default=None)
     now = [frame for frame in frames if start is None or frame.taken_at >= start]
+    not_focus = sum(others.values())
     misses = why_missed(stored.setup, now, eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
     return WhyPage(
-        stored=stored, misses=misses, tally=tally(counted(now)), since=start.date() if start else None,
+        stored=stored, misses=misses, tally=tally({**counted(now), **others}), not_focus=not_focus,
+        mostly_else=not_focus > sum(one.outcome.is_miss for one in frames), since=start.date() if start else None,
         before=len(frames) - len(now), cure=_cure(found),
         odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
         shown_deg=found.shown_mm * per_mm, bias_low_deg=found.bias_low_mm * per_mm,

@@ -42,7 +42,7 @@ def _page(desk: Desk) -> WhyPage:
     change = next(iter(kit_changes.changes_of(desk.book, stored.id)), None)
     return why_page(
         stored, hands.field_frames(desk.book, stored.id), hands.measured_on(desk.book).get(stored.id), change,
-        desk.personal().eye, desk.preferences.unit,
+        desk.personal().eye, hands.other_outcomes(desk.book, stored.id), desk.preferences.unit,
     )  # fmt: skip
 
 

@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from welotrope.core.aids.advice import judge_aids
+from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.moving import MovingPlan, Station, plan_moving
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.subjects import Subject, place_subjects
@@ -18,6 +20,18 @@ from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.plan.moving.form import TrapAsked
 from welotrope.web.rooms.plan.setting import Put, put
+from welotrope.web.state.personal import Personal
+
+_DRAWN = 200
+
+
+@dataclass(frozen=True, kw_only=True)
+class Placed:
+    """With what the plane is put on the mark: the aid by name, and on how many trials its hand rests."""
+
+    name: str
+    trials: int
+    hands: tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -27,6 +41,7 @@ class MovingPage:
     form: RecordForm
     errors: dict[str, str]
     plan: MovingPlan | None
+    placed_with: Placed | None
     put: Put | None
     ring: RingView | None
     ground: GroundView | None
@@ -41,19 +56,23 @@ class MovingPage:
 
 
 def moving_page(
-    stored: StoredSetup, form: RecordForm, asked: TrapAsked | None, errors: dict[str, str], eye: Eye, unit: Unit
-) -> MovingPage:
+    stored: StoredSetup, form: RecordForm, asked: TrapAsked | None, errors: dict[str, str], personal: Personal,
+    unit: Unit,
+) -> MovingPage:  # fmt: skip
     """Compute the page."""
-    setup, plan = stored.setup, None
+    setup, eye, plan, placed = stored.setup, personal.eye, None, None
     if asked is not None:
         try:
-            plan = plan_moving(setup, asked.planned(eye))
+            placed = _placed(setup, asked, personal)
+            planned = asked.planned(eye)
+            pressing = replace(planned.hand, placed=placed.hands if placed else ())
+            plan = plan_moving(setup, replace(planned, hand=pressing))
         except WelotropeError as error:
             errors = {"speed" if error.key == "speed" else "distance": error.sentence}
     first = plan.first if plan else None
     ground = _ground(stored, first, unit) if first else None
     return MovingPage(
-        form=form, errors=errors, plan=plan, put=put(setup, first.setting) if first else None,
+        form=form, errors=errors, plan=plan, placed_with=placed, put=put(setup, first.setting) if first else None,
         ring=ring_view(setup, first.setting.angle_deg, first.setting.stop, [], unit) if first else None, ground=ground,
         times=time_axis(ground.axis, first.trap) if first and ground else None,
         press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first else "",
@@ -62,6 +81,19 @@ def moving_page(
         frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0, step_deg=setup.known.step_deg,
         unit=unit,
     )  # fmt: skip
+
+
+def _placed(setup: Setup, asked: TrapAsked, personal: Personal) -> Placed | None:
+    """Return with what the ring is put on a mark at the distance: the finest aid that works there; None without any."""
+    ring = setup.ring(asked.stop)
+    angle = ring.clamp(float(ring.angle_at_distance(ring.check_reach(asked.distance_mm, field="distance"))))
+    situation = Situation(setup, asked.stop, setup.view_stop(asked.stop), angle)
+    best = next(iter(judge_aids(situation, personal.eye, personal.hands)), None)
+    if best is None or not best.usable or best.hand is None or best.kind == "scale":
+        return None
+    half_z = situation.sight.half_window_mm / best.defocus_mm
+    hands = tuple((bias / half_z, spread / half_z) for bias, spread in best.hand.drawn(_DRAWN))
+    return Placed(name=best.label, trials=best.hand.trials, hands=hands)
 
 
 def _ground(stored: StoredSetup, first: Station, unit: Unit) -> GroundView:

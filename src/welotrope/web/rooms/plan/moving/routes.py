@@ -24,7 +24,7 @@ def moving(desk: AtDesk) -> Response:
     """Plan a trap."""
     stored = desk.in_hand()
     form, asked, errors = read_asked(TrapForm, desk, _usual(desk))
-    page = moving_page(stored, form, asked, errors, desk.personal().eye, desk.preferences.unit)
+    page = moving_page(stored, form, asked, errors, desk.personal(), desk.preferences.unit)
     return desk.page("plan/moving/page.html", page, status=422 if page.errors else 200)
 
 

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.attempt import Attempt, Manner
 from welotrope.core.hand.cures import CHANGE_WORDS, CHANGES
-from welotrope.core.hand.hand import Hand
-from welotrope.core.hand.progress import Compared, blocks, compared, other_hands
+from welotrope.core.hand.hand import Hand, hand_of
+from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, compared, other_hands
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.sight_of import resolved
 from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
@@ -43,6 +44,13 @@ class AidRow:
     sources: str
     chance: Proportion | None
     learning: LearningPlot | None
+    manners: tuple[tuple[str, int, Hand], ...]
+
+    @property
+    def change(self) -> tuple[float, float, float]:
+        """How many times its scatter is what it was a hundred trials ago: middle, low, high."""
+        trend = self.hand.trend
+        return math.exp(trend.middle), math.exp(trend.low), math.exp(trend.high)
 
     @property
     def trend_told(self) -> bool:
@@ -129,7 +137,21 @@ def _row(
         aid=aid, name=_NAMES.get(aid, aid), hand=hand, chance=chance,
         sources=", ".join(f"{count} {_SOURCES[source][count > 1]}" for source, count in counts.most_common()),
         learning=learning_plot(blocks([one.attempt for one in held if one.attempt.z is not None])),
+        manners=_manners(held),
     )  # fmt: skip
+
+
+def _manners(held: Sequence[Told]) -> tuple[tuple[str, int, Hand], ...]:
+    """Return the hand by technique and light where there are trials enough of two at least: words, how many, hand."""
+    found = []
+    for name in ("technique", "light"):
+        counts = Counter(said for one in held if (said := str(getattr(one.attempt, name))))
+        known = [said for said, count in counts.most_common() if count >= LEAST_TO_COMPARE]
+        if len(known) < 2:
+            continue
+        attempts = [one.attempt for one in held]
+        found += [(said, counts[said], hand_of(attempts, Manner(**{name: said}))) for said in known]
+    return tuple(found)
 
 
 def _chance(
