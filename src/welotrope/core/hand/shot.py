@@ -85,7 +85,7 @@ class ShotGroup:
     squares: float = 0.0
 
     def add(self, error_mm: float | None, side: Side) -> None:
-        """Count a shot."""
+        """Count a shot by its error in mm, or by its side where that is not known."""
         if error_mm is None:
             self.sides[side] += 1
         else:
