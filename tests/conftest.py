@@ -1,6 +1,7 @@
 """One seeded world for all tests: the demo data at a fixed moment, in a folder of its own."""
 
 import datetime as dt
+import fcntl
 import os
 import shutil
 import sqlite3
@@ -24,20 +25,30 @@ HOME = "http://127.0.0.1:8420"
 RANGEFINDER = 8  # key of its set-up in the practised demo
 
 
+def made_once(tmp_path_factory, name, make):
+    """A folder that the first worker to ask makes, and the others wait for."""
+    root = tmp_path_factory.getbasetemp()
+    root = root.parent if os.environ.get("PYTEST_XDIST_WORKER") else root
+    folder, done = root / name, root / f"{name}.done"
+    with (root / f"{name}.lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not done.exists():
+            folder.mkdir()
+            make(folder)
+            done.touch()
+    return folder
+
+
 @pytest.fixture(scope="session")
 def demo_template(tmp_path_factory):
     """A demo folder that is only ever copied."""
-    folder = tmp_path_factory.mktemp("demo-template")
-    build_demo(folder, pictures=False, history=False)
-    return folder
+    return made_once(tmp_path_factory, "demo", lambda folder: build_demo(folder, pictures=False, history=False))
 
 
 @pytest.fixture(scope="session")
 def pictured_template(tmp_path_factory):
     """The same with the pictures of the outing, which take seconds to render."""
-    folder = tmp_path_factory.mktemp("pictured-template")
-    build_demo(folder, history=False)
-    return folder
+    return made_once(tmp_path_factory, "pictured", lambda folder: build_demo(folder, history=False))
 
 
 @pytest.fixture

@@ -41,15 +41,17 @@ def test_zones_by_slider_then_kept(site, open_page, size):
 
 
 def test_ten_presses_give_a_reaction(site, open_page):
-    page = open_page(site, "/plan/moving")
-    page.evaluate("Math.random = () => 0")  # the shortest waits
+    page = open_page(site, "/help")
+    page.clock.install()
+    page.goto("/plan/moving")
     page.get_by_role("button", name="Measure it").click()
     light = page.locator("[data-reaction-light]")
     light.press(" ")
     expect(page.locator("[data-reaction-count]")).to_have_text("Too early: wait for the brass.")
     for _ in range(10):
-        page.wait_for_selector("[data-reaction-light].lit")
-        page.wait_for_timeout(120)
+        page.clock.run_for(2700)  # the longest wait, and the frame in which it is seen
+        expect(light).to_have_class(re.compile("lit"))
+        page.clock.run_for(240)
         light.press(" ")
     page.get_by_role("button", name="Keep it").click()
     page.wait_for_selector(".toast :text('Kept your reaction')")
