@@ -18,7 +18,7 @@ from welotrope.store.queries import history, kit, log, presets
 from welotrope.store.session import Database
 
 NOW = dt.datetime(2026, 3, 14, 12, 0)
-KEPT = [table for table in Base.metadata.sorted_tables if table.name not in ("journal", "setting")]
+KEPT = [table for table in Base.metadata.sorted_tables if table.name not in ("journal", "setting", "frame_count")]
 
 
 @pytest.fixture

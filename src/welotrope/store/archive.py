@@ -26,7 +26,9 @@ from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, Data
 
 FORMAT, VERSION = "welotrope-archive", 1
 MAX_BYTES, MAX_ENTRIES, MAX_LINE, MOST_NAMED = 8_000_000_000, 200_000, 4_000_000, 20
-_LEFT_OUT = {"journal", "job", "device", "alembic_version", "sqlite_sequence"}
+_LEFT_OUT = {"journal", "job", "device", "alembic_version", "sqlite_sequence", "frame_count"}
+# What the database keeps by itself: it comes with the rows it is made from.
+_MADE_AGAIN = ("sqlite_", "frame_words")
 _MANIFEST = "manifest.json"
 _ENTRY = re.compile(r"tables/[a-z_]{1,40}\.jsonl|files/[0-9a-f]{2}/[0-9a-f]{64}\.[a-z]{3,4}")
 _REVISION = re.compile(r"\d{4}")
@@ -108,7 +110,7 @@ def _write_into(
 
 def _tables(connection: sqlite3.Connection) -> list[str]:
     rows = connection.execute("SELECT name FROM sqlite_master WHERE type = 'table' ORDER BY name").fetchall()
-    return [name for (name,) in rows if name not in _LEFT_OUT and not name.startswith("sqlite_")]
+    return [name for (name,) in rows if name not in _LEFT_OUT and not name.startswith(_MADE_AGAIN)]
 
 
 def _written(value: Any) -> Any:

@@ -37,7 +37,8 @@ Row = dict[str, Any]
 _NOUNS = {
     "mount": "mount", "adapter": "adapter", "body": "body", "lens": "lens", "setup": "set-up", "measurement": "record",
     "preset": "preset", "outing": "outing", "frame": "frame", "slot": "slot", "sheet_line": "line of a sheet",
-    "sheet_tick": "tick", "attachment": "attachment", "trial": "round", "eye_constant": "constant",
+    "sheet_tick": "tick", "attachment": "attachment", "trial": "round", "drill": "trial",
+    "kit_change": "change of the kit", "eye_constant": "constant",
     "picture": "picture", "roll": "roll",
 }  # fmt: skip
 

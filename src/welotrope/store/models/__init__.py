@@ -15,6 +15,7 @@ from welotrope.store.models.kit import (
     SlotRow,
 )
 from welotrope.store.models.log import (
+    FrameCountRow,
     FrameRow,
     OutingRow,
     PictureImportRow,
@@ -35,6 +36,7 @@ __all__ = [
     "DrillRow",
     "EyeConstantRow",
     "FileRow",
+    "FrameCountRow",
     "FrameRow",
     "JobRow",
     "JournalRow",

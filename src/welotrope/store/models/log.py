@@ -80,6 +80,17 @@ class FrameRow(Base):
     outing: Mapped[OutingRow] = relationship(back_populates="frames")
 
 
+class FrameCountRow(Base):
+    """How many frames of a mark an outing has (an empty mark for none); the database itself keeps it."""
+
+    __tablename__ = "frame_count"
+    __table_args__: Any = {}
+
+    outing_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    outcome: Mapped[str] = mapped_column(primary_key=True)
+    frames: Mapped[int]
+
+
 class PictureRow(Base):
     """A picture by the hash of its file: where it lies, what its EXIF says, and the frame it belongs to."""
 

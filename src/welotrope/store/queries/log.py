@@ -3,21 +3,24 @@
 from __future__ import annotations
 
 import datetime as dt
+import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import ColumnElement, func, or_, select, tuple_
+from sqlalchemy import ColumnElement, func, or_, select, text, tuple_
 
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.store.book import Book
-from welotrope.store.models import FrameRow, OutingRow, PictureRow, RollRow
+from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch
 
 _FEW = 20_000
+# Words of which the index of words is sure to make one word too; others are looked for in every frame.
+_INDEXED = re.compile(r"[!-~\u00a1-\u024f\u2018-\u201d]+")
 _OUTCOMES = {outcome.value: outcome for outcome in Outcome}
 
 
@@ -31,10 +34,10 @@ class After:
 
 def list_outings(book: Book) -> list[Outing]:
     """All outings, newest first."""
-    count = func.count(FrameRow.id)
+    count = func.coalesce(func.sum(FrameCountRow.frames), 0)
     query = (
         select(OutingRow.id, OutingRow.name, OutingRow.day, count)
-        .outerjoin(FrameRow, FrameRow.outing_id == OutingRow.id)
+        .outerjoin(FrameCountRow, FrameCountRow.outing_id == OutingRow.id)
         .group_by(OutingRow.id)
         .order_by(OutingRow.day.desc(), OutingRow.id.desc())
     )
@@ -44,7 +47,7 @@ def list_outings(book: Book) -> list[Outing]:
 def get_outing(book: Book, id: int) -> Outing:
     """Return an outing; raises NotFoundError."""
     row = fetch(book, OutingRow, "outing", id)
-    count = book.sql.scalar(select(func.count()).select_from(FrameRow).where(FrameRow.outing_id == id))
+    count = book.sql.scalar(select(func.sum(FrameCountRow.frames)).where(FrameCountRow.outing_id == id))
     return Outing(row.id, row.name, row.day, count or 0)
 
 
@@ -169,12 +172,26 @@ def first_page(
 
 def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
     """Count the frames of an outing, or of all, that a search finds, by their mark; None is not marked yet."""
+    if search is None or not search.asks:
+        return _all_outcomes(book, outing_id)
     # By outing too, whose index holds both in order.
-    query = _found(select(FrameRow.outcome, func.count()), outing_id, search or FrameSearch())
+    query = _found(select(FrameRow.outcome, func.count()), outing_id, search)
     counts: dict[Outcome | None, int] = {}
     for mark, count in book.sql.execute(query.group_by(FrameRow.outing_id, FrameRow.outcome)):
         outcome = _OUTCOMES.get(mark or "")
         counts[outcome] = counts.get(outcome, 0) + count
+    return counts
+
+
+def _all_outcomes(book: Book, outing_id: int | None) -> dict[Outcome | None, int]:
+    query = select(FrameCountRow.outcome, func.sum(FrameCountRow.frames)).group_by(FrameCountRow.outcome)
+    if outing_id is not None:
+        query = query.where(FrameCountRow.outing_id == outing_id)
+    counts: dict[Outcome | None, int] = {}
+    for mark, count in book.sql.execute(query):
+        if count:
+            outcome = _OUTCOMES.get(mark)
+            counts[outcome] = counts.get(outcome, 0) + count
     return counts
 
 
@@ -198,7 +215,11 @@ def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str,
 def _found(query: Any, outing_id: int | None, search: FrameSearch) -> Any:
     """Return a query bound to what is looked for."""
     terms: list[ColumnElement[bool]] = [] if outing_id is None else [FrameRow.outing_id == outing_id]
-    terms += [func.instr(FrameRow.words, _word(word)) > 0 for word in search.words]
+    indexed = [word for word in search.words if _INDEXED.fullmatch(word)]
+    if indexed:
+        told = text("SELECT rowid FROM frame_words WHERE frame_words MATCH :words")
+        terms.append(FrameRow.id.in_(told.bindparams(words=" AND ".join(map(_match, indexed))).columns(FrameRow.id)))
+    terms += [func.instr(FrameRow.words, _word(word)) > 0 for word in search.words if word not in indexed]
     terms += [func.instr(FrameRow.words, _word(word)) == 0 for word in search.without]
     bounds = (
         (FrameRow.distance_mm, search.near_mm, search.far_mm), (FrameRow.stop, search.open_stop, search.closed_stop),
@@ -213,6 +234,12 @@ def _found(query: Any, outing_id: int | None, search: FrameSearch) -> Any:
     if search.lens:
         terms.append(FrameRow.lens_name == search.lens)
     return query.where(*terms)
+
+
+def _match(word: str) -> str:
+    """Return what the index of words is asked for: the beginning of a word, a stop whole."""
+    quoted = '"' + word.replace('"', '""') + '"'
+    return quoted if word.startswith("f/") else f"{quoted} *"
 
 
 def _word(word: str) -> str:
