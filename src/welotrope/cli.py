@@ -67,6 +67,7 @@ def demo(
             build_demo(folder, fresh=fresh, pictures=False)
     except NotADemoError as error:
         _fail(str(error))
+    print("The demo's clock stands on the evening of its outing, 14 March 2026, and goes on from there.", flush=True)
     work = _render_pictures if pictures else None
     _serve(folder, port, lan=lan, address=address, work=work, now=demo_clock(folder))
 

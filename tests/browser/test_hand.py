@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import Site
+from tests.browser.test_accessibility import AXE, violations
 from tests.conftest import RANGEFINDER
 
 
@@ -118,3 +119,23 @@ def test_my_hand_by_keyboard_and_in_feet(practised_site, open_page):
     expect(page.locator("h1")).to_contain_text("′")
     page.get_by_role("link", name="What if I were average?").click()
     expect(page.locator("body")).to_contain_text("What the average eye would do")
+
+
+@pytest.mark.parametrize("look", ["bench", "sun", "night"])
+def test_axe_finds_nothing_on_the_pages_of_the_hand_and_they_fit(practised_site, open_page, look):
+    page = open_page(practised_site, "/help", look=look)
+    page.request.post(
+        f"{practised_site.url}/in-hand", form={"setup": str(RANGEFINDER)}, headers={"origin": practised_site.url}
+    )
+    found = []
+    session = "session=demo-tape-2&aid=split_image&stop=1.4&distance=2m"
+    for path in ("/log/why", "/practice/hand", f"/practice/tape?{session}", "/practice/guess", "/practice/daily", "/practice/lean",
+                 "/practice/reaction"):  # fmt: skip
+        page.goto(path)
+        page.evaluate(AXE)
+        found += violations(page, path, "{resultTypes: ['violations']}")
+        for width in (320, 640):
+            page.set_viewport_size({"width": width, "height": 800})
+            found += [f"{path} scrolls at {width}"] if sideways(page) else []
+        page.set_viewport_size({"width": 1280, "height": 800})
+    assert not found, "\n".join(found)

@@ -6,6 +6,13 @@ from welotrope.web.shell.room import Craft
 
 CRAFT: tuple[Craft, ...] = (
     Craft(
+        title="Find out why",
+        why="Misses to one side are a fault of the kit, to both sides one of practice or of too coarse an aid; each has"
+        " its cure.",
+        when="Once some thirty frames with a set-up are judged, or something keeps missing.",
+        cost="A dozen test frames where the causes differ most; before that no cause is called.",
+    ),
+    Craft(
         title="Write it down",
         why=(
             "Adapted lenses leave empty fields and film leaves nothing: what lens, stop, distance, aid and "
