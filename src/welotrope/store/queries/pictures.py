@@ -76,11 +76,17 @@ def count_pictures(book: Book, outing_id: int | None) -> int:
 
 def assign(book: Book, frames: Mapping[int, int | None]) -> None:
     """Say which frame pictures belong to, by key; None for no frame. They go to the outing of their frame."""
+    rows = {row.id: row for row in book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(frames)))}
+    wanted = {frame_id for frame_id in frames.values() if frame_id is not None}
+    places = select(FrameRow.id, FrameRow.outing_id).where(FrameRow.id.in_(wanted))
+    outings = {id: outing for id, outing in book.sql.execute(places)}
     for id, frame_id in frames.items():
-        row = fetch(book, PictureRow, "picture", id)
+        row = rows.get(id) or fetch(book, PictureRow, "picture", id)
         row.frame_id = frame_id
         if frame_id is not None:
-            row.outing_id = fetch(book, FrameRow, "frame", frame_id).outing_id
+            row.outing_id = (
+                outings[frame_id] if frame_id in outings else fetch(book, FrameRow, "frame", frame_id).outing_id
+            )
     book.sql.flush()
 
 
