@@ -1,6 +1,7 @@
 """Starting up: what is wrong with the folder, the file or the port is said in a sentence with its cure."""
 
 import asyncio
+import datetime as dt
 import os
 import signal
 import socket
@@ -16,7 +17,7 @@ from pathlib import Path
 
 import pytest
 
-from welotrope.demo.build import MARKER, NotADemoError, build_demo
+from welotrope.demo.build import MARKER, NotADemoError, build_demo, demo_clock
 from welotrope.store import session as session_module
 from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
 from welotrope.web.shell.server import bind
@@ -216,3 +217,15 @@ def test_writers_take_turns_and_stalled_senders_stall_nobody(tmp_path):
     assert process.returncode in (0, -signal.SIGTERM)
     for sender in stalled:
         sender.close()
+
+
+def test_the_demo_has_an_evening_of_its_own_that_goes_on(tmp_path):
+    build_demo(tmp_path / "d", pictures=False, history=False)
+    begun = demo_clock(tmp_path / "d")()
+    assert dt.datetime(2026, 3, 14, 18) <= begun < dt.datetime(2026, 3, 14, 18, 1)
+    marker = tmp_path / "d" / MARKER
+    built = dt.datetime.fromisoformat(marker.read_text().split("\n")[1])
+    marker.write_text(marker.read_text().replace(built.isoformat(), (built - dt.timedelta(days=3)).isoformat()))
+    assert demo_clock(tmp_path / "d")().date() == dt.date(2026, 3, 17)
+    marker.write_text("The demo of before it had a clock.\n")
+    assert demo_clock(tmp_path / "d")().year == 2026  # begins anew

@@ -135,3 +135,19 @@ def test_too_much_is_refused():
     run = RUNNER.invoke(app, ["calc", "hand"], input=json.dumps({"trials": ["x" * 5_000_000]}))
     assert run.exit_code == 2
     assert "too long" in run.stderr
+
+
+def test_thousands_of_trials_are_as_many_settings_and_take_no_more_than_they_need():
+    rng = np.random.default_rng(5)
+    trials = [
+        trial("matte", float(rng.choice([1.4, 2, 4])), float(rng.uniform(800, 8000)), error_deg=float(rng.normal(0, 1)))
+        for _ in range(3000)
+    ]
+    asked = request(trials)
+    one = hand_answer(asked).aids[0]
+    hits = np.mean(
+        [abs(t["error_deg"]) <= t["stop"] * 0.03 * PER_MM * (1 + 50 / (t["distance_mm"] - 50)) for t in trials]
+    )
+    assert one.n == 3000
+    assert one.hit_chance == pytest.approx(hits, abs=0.04)
+    assert diagnosis_answer(asked).n == 3000

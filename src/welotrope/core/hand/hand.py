@@ -12,6 +12,7 @@ are told apart, stated as a rate, and take part in no chance.
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import lru_cache
@@ -31,6 +32,7 @@ _ALL = (math.hypot(_PEOPLE[0], _SETUPS[0]), math.hypot(_PEOPLE[1], _SETUPS[1]))
 # Change over a hundred trials, as natural logarithm of the spread; none is likelier than all others together.
 _TRENDS: FloatArray = np.linspace(-1.5, 1.5, 13)
 _TREND_SD, _STEADY = 0.8, 0.6
+_FINE = 100.0  # classes of window over what is shown, to a natural unit of their logarithm
 _NEGLIGIBLE, _LEAST, _LEAST_FOR_TREND = 0.01, 1e-300, 10
 
 
@@ -43,7 +45,7 @@ class Interval:
     high: float
 
 
-@dataclass(frozen=True, kw_only=True)
+@dataclass(frozen=True, kw_only=True, eq=False)
 class Hand:
     """What is believed of a hand with an aid, in units of what the aid shows.
 
@@ -95,10 +97,7 @@ class Hand:
         if defocus <= 0:
             share = 1.0 if abs(bias) <= half_window else 0.0
             return Proportion(share, share, share)
-        found = self.grid.chances(half_window / defocus, bias / defocus)
-        share = float(np.sum(found * self.mass))
-        low, high = interval(found, self.mass)
-        return Proportion(share, min(low, share), max(high, share))
+        return _chance(self, half_window / defocus, bias / defocus)
 
     def drawn(self, count: int) -> tuple[tuple[float, float], ...]:
         """Return hands that it may be, each as likely as the other: pairs of bias and spread, times δ."""
@@ -110,10 +109,20 @@ class Hand:
 
     def chance_of(self, settings: Sequence[tuple[float, float]]) -> Proportion:
         """Return the mean chance over settings, each half a window and δ in one unit, with its 95 % interval."""
-        found = np.mean([self.grid.chances(half / defocus, 0.0) for half, defocus in settings], axis=0)
+        counts = Counter(round(_FINE * math.log(half / defocus)) for half, defocus in settings)
+        found = sum(count * self.grid.chances(math.exp(ratio / _FINE), 0.0) for ratio, count in counts.items())
+        found = np.asarray(found) / len(settings)
         share = float(np.sum(found * self.mass))
         low, high = interval(found, self.mass)
         return Proportion(share, min(low, share), max(high, share))
+
+
+@lru_cache(512)
+def _chance(hand: Hand, half_z: float, bias_z: float) -> Proportion:
+    found = hand.grid.chances(half_z, bias_z)
+    share = float(np.sum(found * hand.mass))
+    low, high = interval(found, hand.mass)
+    return Proportion(share, min(low, share), max(high, share))
 
 
 def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS) -> Hand:

@@ -70,7 +70,7 @@ class Evidence(NamedTuple):
         return Attempt(
             z=None if self.error_mm is None else self.error_mm / shown.defocus_mm, side=self.side, half_z=shown.half_z,
             setup=setup, technique=self.frame.technique, light=self.frame.light,
-            days_ago=max((now - self.frame.taken_at).total_seconds() / 86_400, 0.0),
+            days_ago=float(max((now - self.frame.taken_at).days, 0)),
         )  # fmt: skip
 
 

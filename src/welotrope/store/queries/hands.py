@@ -104,7 +104,7 @@ def measured_on(book: Book) -> dict[int, dt.date]:
 
 
 def _days(now: dt.datetime, then: dt.datetime) -> float:
-    return max((now - then).total_seconds() / 86_400, 0.0)
+    return float(max((now - then).days, 0))  # whole days, so that what was worked out today still holds
 
 
 def _rounds(book: Book, now: dt.datetime, person: str) -> list[Told]:
