@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
+from functools import cached_property
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, TooCloseError
@@ -99,13 +100,14 @@ class FocusRing(ABC):
     @property
     def closest_mm(self) -> float:
         """Nearest film-plane distance in mm within the travel."""
-        return min(self._end_distances())
+        return min(self._end_distances)
 
     @property
     def farthest_mm(self) -> float:
         """Farthest film-plane distance in mm within the travel; infinite when infinity is reached."""
-        return max(self._end_distances())
+        return max(self._end_distances)
 
+    @cached_property
     def _end_distances(self) -> tuple[float, float]:
         return float(self.distance_at_angle(0.0)), float(self.distance_at_angle(self.throw_deg))
 
