@@ -117,9 +117,6 @@ def test_guesses_by_range():
         ({"in_degrees": True, "measured_at": NOW}, "measured again"),
         ({"in_degrees": False, "measured_at": NOW}, ""),
         ({"at_stop": True}, "end of its travel"),
-        ({"halves_off": 2.0}, "too near to be found"),
-        ({"halves_off": 4.0}, ""),
-        ({"doubtful": "Released within a second"}, "released within a second"),
     ],
 )
 def test_what_is_set_aside_is_named(change, reason):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from welotrope.core.rules import Rule, Said, findings
@@ -20,10 +21,8 @@ class Tried:
         When it was done, and when its lens was measured again after that; None when it was not.
     in_degrees
         Whether its error was turned into extension by what was then known of the ring.
-    halves_off
-        How far off it began, in half windows; None where that is not known.
-    at_stop, doubtful, scored
-        Whether it ended at an end of the travel, why it looks released by accident, and whether it is scored at all.
+    at_stop, scored
+        Whether it ended at an end of the travel, and whether it is scored at all.
     """
 
     person: str = ""
@@ -31,18 +30,13 @@ class Tried:
     taken_at: dt.datetime
     measured_at: dt.datetime | None = None
     in_degrees: bool = False
-    halves_off: float | None = None
     at_stop: bool = False
-    doubtful: str = ""
     scored: bool = True
 
 
-LEAST_HALVES = 3.0
-
-
-def _rule(id: str, when: str, text: str, source: str, speaks: object) -> Rule[Tried]:
+def _rule(id: str, when: str, text: str, source: str, speaks: Callable[[Tried], bool]) -> Rule[Tried]:
     def says(case: Tried) -> Said | None:
-        return Said(text=text) if speaks(case) else None  # type: ignore[operator]
+        return Said(text=text) if speaks(case) else None
 
     return Rule(id=id, when=when, says=says, source=source)
 
@@ -58,12 +52,6 @@ SET_ASIDE_RULES: tuple[Rule[Tried], ...] = (
     _rule("aside-at-stop", "the ring stood at an end of its travel",
           "the ring stood at an end of its travel, where sharp cannot be passed",
           "an end is found by the hand, not by the eye", lambda case: case.at_stop),
-    _rule("aside-not-off", f"it began less than {LEAST_HALVES:g} half windows off", "it began too near to be found",
-          "only what had to be found tells of finding",
-          lambda case: case.halves_off is not None and case.halves_off < LEAST_HALVES),
-    Rule(id="aside-doubtful", when="it looks released by accident",
-         says=lambda case: Said(text=case.doubtful[0].lower() + case.doubtful[1:]) if case.doubtful else None,
-         source="no hand focuses within a second, or without turning"),
 )  # fmt: skip
 
 

@@ -56,7 +56,7 @@ def counting(found: list[Told]) -> dict[str, tuple[Attempt, ...]]:
     return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
 
 
-def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) -> list[FieldFrame]:
+def field_frames(book: Book, setup_id: int) -> list[FieldFrame]:
     """Return the judged frames of a set-up, oldest first, the latest 20 000."""
     columns = (
         FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
@@ -67,8 +67,6 @@ def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) ->
         FrameRow.setup_id == setup_id, FrameRow.outcome.in_(_JUDGED), FrameRow.stop.is_not(None),
         or_(FrameRow.believed_mm.is_not(None), FrameRow.distance_mm.is_not(None)),
     )  # fmt: skip
-    if since is not None:
-        query = query.where(FrameRow.taken_at >= since)
     query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(MOST_FRAMES)
     outcomes = {outcome.value: outcome for outcome in Outcome}
     rows = book.sql.execute(query).all()
@@ -78,14 +76,16 @@ def field_frames(book: Book, setup_id: int, since: dt.datetime | None = None) ->
     ]
 
 
-def other_outcomes(book: Book, setup_id: int) -> dict[Outcome | None, int]:
-    """Count the frames of a set-up that missed for another reason than focus: moved, shaken, or the lens."""
+def other_outcomes(book: Book, setup_id: int, since: dt.datetime | None) -> dict[Outcome | None, int]:
+    """Count the frames of a set-up since then that missed for another reason than focus: moved, shaken, the lens."""
     others = (Outcome.MOVED, Outcome.SHAKEN, Outcome.SOFT)
     query = (
         select(FrameRow.outcome, func.count())
         .where(FrameRow.setup_id == setup_id, FrameRow.outcome.in_([one.value for one in others]))
         .group_by(FrameRow.outcome)
     )
+    if since is not None:
+        query = query.where(FrameRow.taken_at >= since)
     return {Outcome(mark or ""): count for mark, count in book.sql.execute(query)}
 
 

@@ -78,6 +78,15 @@ def test_a_cure_is_watched_from_the_day_it_was_noted(practised_client, practised
     assert "Since: 9 of 10 hit" in said
 
 
+def test_what_missed_for_another_reason_is_counted_since_the_same_day(practised_client, practised_folder):
+    client = practised_client
+    first = min(int(one["value"]) for one in soup(client.get("/log?outing=2")).select(".frame-row .pick"))
+    marked(practised_folder, [first], [Outcome.SHAKEN])
+    assert "1 more missed for another reason than focus." in text_of(client.get("/log/why"))
+    client.post("/practice/changes", data={"what": "rangefinder", "made_at": "2026-02-01"})
+    assert "another reason than focus" not in text_of(client.get("/log/why"))
+
+
 def test_a_cure_that_did_nothing_is_said_to_have_done_nothing(practised_client):
     answer = practised_client.post(
         "/practice/changes", data={"what": "rangefinder", "made_at": "2026-02-01", "back": "/log/why"}

@@ -82,21 +82,25 @@ class WhyPage:
         return sum(one.frames for one in self.test)
 
 
-def why_page(
-    stored: StoredSetup, frames: Sequence[FieldFrame], measured: dt.date | None, change: KitChange | None, eye: Eye,
-    others: Mapping[Outcome | None, int], unit: Unit,
-) -> WhyPage:  # fmt: skip
-    """Compute the page; frames of before the ring was measured again, or the kit changed, do not count any more."""
+def counts_since(measured: dt.date | None, change: KitChange | None) -> dt.datetime | None:
+    """Return since when frames count: the ring was measured again, or the kit changed; None for all of them."""
     starts = [dt.datetime.combine(measured, dt.time())] if measured else []
     starts += [change.made_at] if change else []
-    start = max(starts, default=None)
+    return max(starts, default=None)
+
+
+def why_page(
+    stored: StoredSetup, frames: Sequence[FieldFrame], start: dt.datetime | None, change: KitChange | None, eye: Eye,
+    others: Mapping[Outcome | None, int], unit: Unit,
+) -> WhyPage:  # fmt: skip
+    """Compute the page; frames of before ``start`` do not count any more, and ``others`` are those of since then."""
     now = [frame for frame in frames if start is None or frame.taken_at >= start]
     not_focus = sum(others.values())
     misses = why_missed(stored.setup, now, eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
     return WhyPage(
         stored=stored, misses=misses, tally=tally({**counted(now), **others}), not_focus=not_focus,
-        mostly_else=not_focus > sum(one.outcome.is_miss for one in frames), since=start.date() if start else None,
+        mostly_else=not_focus > sum(one.outcome.is_miss for one in now), since=start.date() if start else None,
         before=len(frames) - len(now), cure=_cure(found),
         odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
         shown_deg=found.shown_mm * per_mm, bias_low_deg=found.bias_low_mm * per_mm,

@@ -12,7 +12,7 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.review.frame import frame_at
 from welotrope.core.review.misses import FramesToTake
 from welotrope.store.queries import hands, kit_changes, log
-from welotrope.web.rooms.log.why.context import WhyPage, why_page
+from welotrope.web.rooms.log.why.context import WhyPage, counts_since, why_page
 from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
@@ -40,9 +40,10 @@ def take_along(desk: AtDesk) -> Response:
 def _page(desk: Desk) -> WhyPage:
     stored = desk.in_hand()
     change = next(iter(kit_changes.changes_of(desk.book, stored.id)), None)
+    since = counts_since(hands.measured_on(desk.book).get(stored.id), change)
     return why_page(
-        stored, hands.field_frames(desk.book, stored.id), hands.measured_on(desk.book).get(stored.id), change,
-        desk.personal().eye, hands.other_outcomes(desk.book, stored.id), desk.preferences.unit,
+        stored, hands.field_frames(desk.book, stored.id), since, change, desk.personal().eye,
+        hands.other_outcomes(desk.book, stored.id, since), desk.preferences.unit,
     )  # fmt: skip
 
 

@@ -82,7 +82,6 @@ class TrialForm(SessionForm):
     guess: str = ""
     taped: str = ""
     side: str = ""
-    index: str = ""
 
     def trial(
         self, drill: DrillId, setup: Setup, index: int, bare: Unit, eye: Eye

@@ -90,7 +90,7 @@ def _of_session(desk: Desk, drill: Drill, key: str) -> list[drills.StoredDrill]:
 
 def _session(form: TrialForm) -> str:
     """Return what of a form stays in the address; which way it is read does too."""
-    return form.query(reading="", where="", guess="", taped="", side="", index="", unit=form.unit)
+    return form.query(reading="", where="", guess="", taped="", side="", unit=form.unit)
 
 
 def _page(desk: Desk, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200) -> Response:

@@ -197,7 +197,7 @@ def _odd_days(told: Sequence[Told]) -> tuple[tuple[str, float, str], ...]:
     by_aid: dict[str, dict[str, list[Told]]] = defaultdict(lambda: defaultdict(list))
     for one in told:
         if not one.aside:
-            by_aid[one.aid][f"{one.taken_at:%-d %B}"].append(one)
+            by_aid[one.aid][f"{one.taken_at:%-d %B %Y}"].append(one)
     for aid, days in by_aid.items():
         attempts: dict[str, list[Attempt]] = {day: [one.attempt for one in held] for day, held in days.items()}
         for day, times in other_hands(attempts).items():
