@@ -112,7 +112,7 @@ def test_long_records_are_built_by_name():
 
 
 UNITS = re.compile(
-    r"\b(mm|metres?|feet|degrees?|radians|seconds?|stops?|f-number|[Pp]ixels?|px|picture units|per mm|fractions?|ratio"
+    r"\b(mm|metres?|feet|degrees?|radians|seconds?|days|stops?|f-number|[Pp]ixels?|px|picture units|per mm|fractions?|ratio"
     r"|times|s|EV|ISO|dioptres|shares?|exponent|pure number|Unit|[Uu]nits? of|(one|same) unit)\b|µm|°|1/mm"
 )
 

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Side
+from welotrope.core.hand.attempt import side_of
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.body import Body
@@ -177,7 +177,7 @@ def _daily(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> Non
             )
             shown = resolved(stored.setup, "magnified", distance, 1.4)
             z = float(rng.normal(0.2, 0.9))
-            side = Side.HIT if abs(z) <= shown.half_z else Side.BEHIND if z > 0 else Side.FRONT
+            side = side_of(z, shown.half_z)
             at = dt.datetime(2026, 3, day, 8, 10) + dt.timedelta(minutes=place)
             _keep(book, stored, scored.by_side(stored.setup, base, side), session, at)
 

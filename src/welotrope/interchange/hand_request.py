@@ -11,7 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.errors import Field as Named
-from welotrope.core.hand.attempt import Attempt, Side
+from welotrope.core.hand.attempt import Attempt, Side, side_of
 from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.deciding import frames_needed
 from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, Verdict, diagnose
@@ -228,6 +228,5 @@ def _read(place: int, part: TrialPart, f: float, lead: float, asked: HandRequest
     error = None if part.error_deg is None else part.error_deg * lead / 360
     if error is None:
         return _Read(place=place, part=part, sight=sight, error_mm=None, side=part.side or Side.HIT)
-    half = sight.half_window_mm * (1 + 1e-9)
-    side = Side.FRONT if error < -half else Side.BEHIND if error > half else Side.HIT
+    side = side_of(error, sight.half_window_mm)
     return _Read(place=place, part=part, sight=sight, error_mm=error, side=side)

@@ -87,8 +87,8 @@ def test_consistent_for_the_stops_whose_window_holds_the_hand():
 
 def test_drift_is_told_from_scatter():
     rng = np.random.default_rng(4)
-    assert drift([0.1 * k + float(rng.normal(0, 0.2)) for k in range(20)]).is_drift
-    fooled = sum(drift(rng.normal(0, 1, 12).tolist()).is_drift for _ in range(200))
+    assert drift([0.1 * k + float(rng.normal(0, 0.2)) for k in range(20)]).is_told
+    fooled = sum(drift(rng.normal(0, 1, 12).tolist()).is_told for _ in range(200))
     assert fooled <= 20  # 5 in 100, and three standard errors
     assert drift([1.0, 2.0]) is None
 
@@ -105,7 +105,7 @@ def test_guesses_by_range():
     assert (whole.count, first.count, last.count) == (60, 30, 30)
     assert first.too_far == pytest.approx(0.22, abs=0.04)
     assert last.too_far == pytest.approx(-0.18, abs=0.04)
-    assert (first.leans, last.leans, whole.leans) == (True, True, False)
+    assert tuple(row.hand.bias.is_told for row in (first, last, whole)) == (True, True, False)
 
 
 @pytest.mark.parametrize(

@@ -14,6 +14,18 @@ class Side(StrEnum):
     BEHIND = "behind"
 
 
+def side_of(error: float, half: float) -> Side:
+    """Return the side an error falls on, positive behind, for half a window in the same unit; its edge is a hit.
+
+    Examples
+    --------
+    >>> side_of(0.3, 0.2).value, side_of(-0.2, 0.2).value
+    ('behind', 'hit')
+    """
+    within = half * (1 + 1e-9)
+    return Side.FRONT if error < -within else Side.BEHIND if error > within else Side.HIT
+
+
 @dataclass(frozen=True, kw_only=True)
 class Attempt:
     """A trial with an aid: a miss that was measured, or only the side it fell on.

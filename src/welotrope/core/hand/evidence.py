@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.hand.grid import MISJUDGED
+from welotrope.core.hand.grid import as_seen
 from welotrope.core.hand.shot import Settings
 from welotrope.core.optics.elementwise import FloatArray
 
@@ -127,7 +127,7 @@ class _Density:
             shares = front, np.clip(1 - front - behind, 0, 1), behind
             for count, share in zip((told.front, told.hit, told.behind), shares, strict=True):
                 if np.any(count):
-                    found = found + count * np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
+                    found = found + count * np.log(as_seen(share))
         total: FloatArray = found.sum(axis=-1)
         return total
 

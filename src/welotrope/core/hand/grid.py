@@ -22,7 +22,7 @@ SIGMAS: FloatArray = np.exp(LOG_SIGMAS)
 _ABOUT_ZERO: FloatArray = _MOST_BIAS * np.sinh(_CROWDED * np.linspace(-1, 1, 97)) / math.sinh(_CROWDED)
 _ABOUT_OTHER: FloatArray = 3 * np.sinh(_CROWDED * np.linspace(-1, 1, 61)) / math.sinh(_CROWDED)
 _FAR_FROM_ZERO, _ROUND_TO = 2.0, 0.5
-MISJUDGED = 0.02  # share of pictures in which the side is taken for another
+_MISJUDGED = 0.02  # share of pictures in which the side is taken for another
 _TAIL = 3.0  # degrees of freedom of the bias beforehand: a fault of the kit makes large ones
 _STEP = 20.0  # classes of half windows, to a natural unit of their logarithm
 
@@ -71,7 +71,7 @@ class Grid:
         """Return the log likelihood (a pure number) of a miss of which only the side is known, by its half window."""
         if (side, half) not in self._sided:
             for one, share in zip(Side, self._shares(math.exp(half / _STEP)), strict=True):
-                self._sided[one, half] = np.log((1 - 1.5 * MISJUDGED) * share + MISJUDGED / 2)
+                self._sided[one, half] = np.log(as_seen(share))
         return self._sided[side, half]
 
     def _shares(self, half_z: float) -> tuple[FloatArray, FloatArray, FloatArray]:
@@ -109,6 +109,12 @@ class Grid:
         rows = _tailed((LOG_SIGMAS[:, None] - LOG_SIGMAS[None, :]) / log_sigma_sd)
         columns = self._widths[:, None] * _tailed((self.biases[:, None] - self.biases[None, :]) / bias_sd)
         return rows / rows.sum(axis=0), columns / columns.sum(axis=0)
+
+
+def as_seen(share: FloatArray) -> FloatArray:
+    """Return how often a side is told that is fallen on in a share of pictures: now and then another is seen."""
+    found: FloatArray = (1 - 1.5 * _MISJUDGED) * share + _MISJUDGED / 2
+    return found
 
 
 def _tailed(apart: FloatArray) -> FloatArray:

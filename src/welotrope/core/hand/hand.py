@@ -44,6 +44,11 @@ class Interval:
     low: float
     high: float
 
+    @property
+    def is_told(self) -> bool:
+        """Whether it differs from none by more than chance."""
+        return self.low > 0 or self.high < 0
+
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class Hand:
@@ -99,6 +104,12 @@ class Hand:
             return Proportion(share, share, share)
         return _chance(self, half_window / defocus, bias / defocus)
 
+    def over(self, chances: FloatArray) -> Proportion:
+        """Return the chance over the hands it may be, from that of each of the grid, all fractions."""
+        share = float(np.sum(chances * self.mass))
+        low, high = interval(chances, self.mass)
+        return Proportion(share, min(low, share), max(high, share))
+
     def drawn(self, count: int) -> tuple[tuple[float, float], ...]:
         """Return hands that it may be, each as likely as the other: pairs of bias and spread, times δ."""
         below = np.cumsum(self.mass, axis=None)
@@ -111,18 +122,12 @@ class Hand:
         """Return the mean chance over settings, each half a window and δ in one unit, with its 95 % interval."""
         counts = Counter(round(_FINE * math.log(half / defocus)) for half, defocus in settings)
         found = sum(count * self.grid.chances(math.exp(ratio / _FINE), 0.0) for ratio, count in counts.items())
-        found = np.asarray(found) / len(settings)
-        share = float(np.sum(found * self.mass))
-        low, high = interval(found, self.mass)
-        return Proportion(share, min(low, share), max(high, share))
+        return self.over(np.asarray(found) / len(settings))
 
 
 @lru_cache(512)
 def _chance(hand: Hand, half_z: float, bias_z: float) -> Proportion:
-    found = hand.grid.chances(half_z, bias_z)
-    share = float(np.sum(found * hand.mass))
-    low, high = interval(found, hand.mass)
-    return Proportion(share, min(low, share), max(high, share))
+    return hand.over(hand.grid.chances(half_z, bias_z))
 
 
 def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS) -> Hand:

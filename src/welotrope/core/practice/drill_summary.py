@@ -7,12 +7,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.hand.hand import Hand, hand_of
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.hand import Hand, Interval, hand_of
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import resolved
-from welotrope.core.practice.drills import DrillTrial
+from welotrope.core.practice.drills import DrillTrial, attempt_of
 from welotrope.core.stats.means import t_quantile
 from welotrope.core.stats.proportions import Proportion
 
@@ -36,20 +36,6 @@ class StopRow:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Slope:
-    """A change per trial with its 95 % interval, in the unit of the values."""
-
-    middle: float
-    low: float
-    high: float
-
-    @property
-    def is_drift(self) -> bool:
-        """Whether it is more than chance."""
-        return self.low > 0 or self.high < 0
-
-
-@dataclass(frozen=True, kw_only=True)
 class RangeRow:
     """Guesses of one range of distances, mm: how many, the hand of them, and the share it is counted in."""
 
@@ -69,22 +55,10 @@ class RangeRow:
         """How much guesses scatter, a share of the distance."""
         return self.hand.sigma_z * self.share
 
-    @property
-    def leans(self) -> bool:
-        """Whether they are too far, or too near, by more than chance."""
-        return self.hand.bias.low > 0 or self.hand.bias.high < 0
-
 
 def attempts_of(trials: Sequence[DrillTrial]) -> list[Attempt]:
-    """Return trials as they feed the model of the hand."""
-    return [
-        Attempt(
-            z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z, technique=trial.technique,
-            light=trial.light.value, against=trial.against,
-        )
-        for trial in trials
-        if not trial.at_stop and (trial.z is not None or trial.side)
-    ]  # fmt: skip
+    """Return trials of a session as they feed the model of the hand."""
+    return [attempt_of(trial) for trial in trials if not trial.at_stop and trial.is_scored]
 
 
 def consistent_for(
@@ -105,14 +79,14 @@ def consistent_for(
     return tuple(rows)
 
 
-def drift(values: Sequence[float]) -> Slope | None:
+def drift(values: Sequence[float]) -> Interval | None:
     """Return how values change from trial to trial, in the unit of the values; None with fewer than five.
 
     Source: Draper and Smith, *Applied Regression Analysis*, ch. 1.
 
     Examples
     --------
-    >>> drift([0.0, 1.1, 1.9, 3.0, 4.1, 5.0]).is_drift
+    >>> drift([0.0, 1.1, 1.9, 3.0, 4.1, 5.0]).is_told
     True
     """
     count = len(values)
@@ -123,7 +97,7 @@ def drift(values: Sequence[float]) -> Slope | None:
     slope = sum((at - middle_at) * (value - mean) for at, value in enumerate(values)) / across
     left = sum((value - mean - slope * (at - middle_at)) ** 2 for at, value in enumerate(values))
     half = t_quantile(0.975, count - 2) * math.sqrt(left / (count - 2) / across)
-    return Slope(middle=slope, low=slope - half, high=slope + half)
+    return Interval(slope, slope - half, slope + half)
 
 
 def guess_ranges(trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:

@@ -9,6 +9,7 @@ from enum import StrEnum
 from typing import TypeVar
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.hand.attempt import Attempt, Side
 from welotrope.core.kit.aids.sight import Light
 
 Thing = TypeVar("Thing")
@@ -137,6 +138,23 @@ class DrillTrial:
     thrown_deg: float | None = None
     against: str = ""
     at_stop: bool = False
+
+    @property
+    def is_scored(self) -> bool:
+        """Whether it tells of the hand at all."""
+        return self.z is not None or bool(self.side)
+
+
+def attempt_of(trial: DrillTrial, setup: str = "", days_ago: float = 0.0) -> Attempt:
+    """Return a trial as it feeds the model of the hand, with a set-up by key, so many days ago.
+
+    Distances are judged alike with every set-up.
+    """
+    return Attempt(
+        z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z, days_ago=days_ago,
+        setup="" if trial.aid == "scale" else setup, technique=trial.technique, light=trial.light.value,
+        against=trial.against,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

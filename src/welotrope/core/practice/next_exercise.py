@@ -39,6 +39,15 @@ class Suggestion:
     then: float
 
 
+def _why(hand: Hand) -> str:
+    """Say what about the hand makes more practice worth it."""
+    if hand.trials < MORE / 2:
+        return "it is hardly known yet"
+    if hand.bias.is_told:
+        return f"you leave it {'behind' if hand.bias_z > 0 else 'in front'}"
+    return "it still scatters"
+
+
 def suggestions(aids: list[AidAtHand]) -> list[Suggestion]:
     """Return what is worth practising, the most first; without what would gain nothing."""
     worth = []
@@ -47,11 +56,7 @@ def suggestions(aids: list[AidAtHand]) -> list[Suggestion]:
         finer = ((one.hand.trials + _BEGUN + MORE) / (one.hand.trials + _BEGUN)) ** -_POWER
         then = chance_within(one.half_mm, one.hand.sigma_z * finer * one.defocus_mm)
         then = max(then, found.share)
-        leans = one.hand.bias.low > 0 or one.hand.bias.high < 0
-        why = (
-            "it is hardly known yet" if one.hand.trials < MORE / 2
-            else f"you leave it {'behind' if one.hand.bias_z > 0 else 'in front'}" if leans else "it still scatters"
-        )  # fmt: skip
+        why = _why(one.hand)
         gain = then - found.share + _KNOWING * (found.high - found.low)
         if gain >= _LEAST_GAIN:
             worth.append((gain, Suggestion(aid=one.aid, name=one.name, why=why, now=found.share, then=then)))

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.hand.attempt import Side
+from welotrope.core.hand.attempt import Side, side_of
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
@@ -93,8 +93,7 @@ def _shown(setup: Setup, at: DrillTrial, eye: Eye) -> Resolved:
 def _scored(
     setup: Setup, at: DrillTrial, shown: Resolved, error_mm: float, error_deg: float, left_deg: float | None
 ) -> DrillTrial:
-    half = shown.half_mm * (1 + 1e-9)
-    side = Side.FRONT if error_mm < -half else Side.BEHIND if error_mm > half else Side.HIT
+    side = side_of(error_mm, shown.half_mm)
     throw = setup.ring(at.stop).throw_deg
     at_stop = left_deg is not None and not _AT_STOP_DEG < left_deg < throw - _AT_STOP_DEG
     return replace(

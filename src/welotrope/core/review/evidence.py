@@ -17,6 +17,7 @@ from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import Resolved, resolved
 from welotrope.core.review.intention import Ambient
+from welotrope.core.review.miss import plane_of
 from welotrope.core.review.outcomes import Outcome
 
 SIDES = {Outcome.HIT: Side.HIT, Outcome.FRONT: Side.FRONT, Outcome.BEHIND: Side.BEHIND}
@@ -64,13 +65,13 @@ class Evidence(NamedTuple):
         """Its error in half windows, a ratio; 0 where only the side is known."""
         return 0.0 if self.error_mm is None else self.error_mm / self.shown.half_mm
 
-    def attempt(self, now: dt.datetime, setup: str) -> Attempt:
-        """Return it as a trial of the hand with a set-up, by key."""
+    def attempt(self, setup: str, days_ago: float) -> Attempt:
+        """Return it as a trial of the hand with a set-up, by key, so many days ago."""
         shown = self.shown
         return Attempt(
             z=None if self.error_mm is None else self.error_mm / shown.defocus_mm, side=self.side, half_z=shown.half_z,
             setup=setup, technique=self.frame.technique, light=self.frame.light,
-            days_ago=float(max((now - self.frame.taken_at).days, 0)),
+            days_ago=days_ago,
         )  # fmt: skip
 
 
@@ -126,10 +127,7 @@ def _errors(setup: Setup, frames: Sequence[FieldFrame]) -> dict[int, float]:
     for place, frame in enumerate(frames):
         if frame.miss_mm is None or not frame.outcome.is_miss:
             continue
-        behind = frame.outcome is Outcome.BEHIND
-        plane = frame.distance_mm + frame.miss_mm if behind else frame.distance_mm - frame.miss_mm
-        if math.isinf(frame.distance_mm):
-            plane = frame.miss_mm  # how far off from infinity is where it fell
+        plane = plane_of(frame.distance_mm, frame.miss_mm, frame.outcome)
         by_ring.setdefault((frame.focal_mm, frame.stop), []).append((place, frame.distance_mm, plane))
     found: dict[int, float] = {}
     for (focal, stop), held in by_ring.items():

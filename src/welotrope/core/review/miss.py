@@ -24,6 +24,21 @@ class RingMiss:
     windows: float
 
 
+def plane_of(subject_mm: float, off_mm: float, outcome: Outcome) -> float:
+    """Return where focus fell, mm from the film plane, of a subject missed in front or behind by ``off_mm``.
+
+    How far off from infinity is where it fell.
+
+    Examples
+    --------
+    >>> plane_of(2000, 90, Outcome.BEHIND), plane_of(math.inf, 30000, Outcome.FRONT)
+    (2090, 30000)
+    """
+    if math.isinf(subject_mm):
+        return off_mm if outcome is Outcome.FRONT else subject_mm
+    return subject_mm + off_mm if outcome is Outcome.BEHIND else subject_mm - off_mm
+
+
 def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
     """Return the miss of a frame on the ring of its set-up; None where too little of it is known.
 
@@ -39,9 +54,7 @@ def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
         return None
     setup = setup if frame.focal_mm is None else setup.at_focal(frame.focal_mm)
     ring = setup.ring(frame.stop)
-    plane = subject + off if frame.outcome is Outcome.BEHIND else subject - off
-    if math.isinf(subject) and frame.outcome is Outcome.FRONT:
-        plane = off  # how far off from infinity is where it fell
+    plane = plane_of(subject, off, frame.outcome)
     try:
         right = float(ring.angle_at_distance(ring.check_reach(subject)))
         error = right - float(ring.angle_at_distance(ring.check_reach(plane)))  # degrees are counted from infinity

@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from sqlalchemy import func, or_, select
 
-from welotrope.core.hand.attempt import Attempt, Side
+from welotrope.core.hand.attempt import Attempt
+from welotrope.core.practice.drills import attempt_of
 from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.set_aside import Tried, why_aside
 from welotrope.core.review.evidence import FieldFrame, evidence_of
@@ -134,13 +135,9 @@ def _drills(book: Book, now: dt.datetime, person: str) -> list[Told]:
         tried = Tried(
             person=stored.person, whose=person, taken_at=stored.taken_at, measured_at=later,
             in_degrees=trial.error_deg is not None, at_stop=trial.at_stop,
-            scored=trial.z is not None or bool(trial.side),
+            scored=trial.is_scored,
         )  # fmt: skip
-        attempt = Attempt(
-            z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z,
-            days_ago=_days(now, stored.taken_at), setup=f"field {stored.setup_id}" if trial.aid != "scale" else "",
-            technique=trial.technique, light=trial.light.value, against=trial.against,
-        )  # fmt: skip
+        attempt = attempt_of(trial, f"field {stored.setup_id}", _days(now, stored.taken_at))
         found.append(
             Told(
                 source=trial.drill.value, link=f"/practice/{trial.drill.value}?session={stored.session}",
@@ -156,7 +153,7 @@ def _frames(book: Book, now: dt.datetime, held: StoredSetup) -> list[Told]:
     return [
         Told(
             source="frame", link=f"/log/frames/{one.frame.id}", taken_at=one.frame.taken_at, aid=one.frame.aid,
-            attempt=one.attempt(now, f"field {held.id}"),
+            attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
         )
         for one in evidence_of(held.setup, noted)
     ]  # fmt: skip

@@ -85,6 +85,7 @@ class Desk:
         self.hand, self._taken, self._gone = Hand.read(request.query_params), False, False
         self._in_hand: kit.StoredSetup | None = None
         self._presets: list[Preset] | None = None
+        self._told: list[hands.Told] | None = None
 
     @property
     def rooms(self) -> tuple[Room, ...]:
@@ -140,7 +141,9 @@ class Desk:
 
     def told(self) -> list[hands.Told]:
         """Return everything that tells of the hand of who is practising, with the set-up in hand."""
-        return hands.told(self.book, self.now(), self.preferences.person, self.held())
+        if self._told is None:
+            self._told = hands.told(self.book, self.now(), self.preferences.person, self.held())
+        return self._told
 
     def _hands(self, half_life_days: float) -> Hands:
         """Return the hand with each aid with the set-up in hand."""
@@ -200,7 +203,7 @@ class Desk:
             self.book.rollback()
             raise
         finally:
-            self._in_hand = self._presets = None
+            self._in_hand = self._presets = self._told = None
 
     def back_to(self, path: str) -> Response:
         """Go to ``path`` after a change, with the line that offers to undo it."""

@@ -7,14 +7,13 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from welotrope.core.hand.hand import Hand, hand_of
+from welotrope.core.hand.hand import Hand, Interval, hand_of
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import every_kind, kind_of
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.practice.drill_summary import (
     LEAST_TO_SAY,
     RangeRow,
-    Slope,
     StopRow,
     attempts_of,
     consistent_for,
@@ -57,7 +56,7 @@ class DrillPage:
     plot_words: str
     hand: Hand | None
     stops: tuple[StopRow, ...]
-    slope: Slope | None
+    slope: Interval | None
     ranges: tuple[RangeRow, ...]
     streak: int
     today_done: bool

@@ -52,11 +52,6 @@ class AidRow:
         trend = self.hand.trend
         return math.exp(trend.middle), math.exp(trend.low), math.exp(trend.high)
 
-    @property
-    def trend_told(self) -> bool:
-        """Whether it got finer or coarser by more than chance."""
-        return self.hand.trend.low > 0 or self.hand.trend.high < 0
-
 
 @dataclass(frozen=True, kw_only=True)
 class ChangeRow:
