@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import gzip
-import shutil
 import statistics
 import subprocess
 import sys
@@ -16,7 +15,8 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from fastapi.testclient import TestClient
-from tests.browser.conftest import QUIET, Site
+from tests.browser.chromium import QUIET, chromium_path
+from tests.browser.conftest import Site
 
 from bench_field import field_bench
 from bench_finder import finder
@@ -135,9 +135,7 @@ def browser(folder: Path) -> None:
 
     site = Site(folder)
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(
-            executable_path=shutil.which("chromium") or shutil.which("chromium-browser"), args=QUIET
-        )
+        chromium = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         page = chromium.new_page()
         client = page.context.new_cdp_session(page)
         client.send("Network.enable")

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
-import shutil
 import statistics
 import tempfile
 import time
 from collections.abc import Callable
 from pathlib import Path
 
-from tests.browser.conftest import QUIET, Site
+from tests.browser.chromium import QUIET, chromium_path
+from tests.browser.conftest import Site
 
 from welotrope.core.units.distance import Unit
 from welotrope.demo.build import build_demo
@@ -71,9 +71,7 @@ def _page(folder: Path, row: Callable[[str, float, str, float], None]) -> None:
 
     site = Site(folder)
     with sync_playwright() as playwright:
-        chromium = playwright.chromium.launch(
-            executable_path=shutil.which("chromium") or shutil.which("chromium-browser"), args=QUIET
-        )
+        chromium = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         ready, sizes, tap = [], [], 0.0
         for _ in range(5):
             page = chromium.new_context(viewport={"width": 390, "height": 844}).new_page()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import socket
 import statistics
 import subprocess
@@ -14,7 +13,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, sync_playwright
-from tests.browser.conftest import QUIET
+from tests.browser.chromium import QUIET, chromium_path
 
 from welotrope.core.finder.finder import Look
 from welotrope.core.finder.round import Order, Round
@@ -98,8 +97,7 @@ def single_frames(row: Row) -> None:
 def finder(folder: Path, row: Row, floor: Row) -> None:
     single_frames(row)
     with served(folder) as (base, pid), sync_playwright() as playwright:
-        path = shutil.which("chromium") or shutil.which("chromium-browser")
-        chromium = playwright.chromium.launch(executable_path=path, args=QUIET)
+        chromium = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         warm, rates, pages = [], [], []
         for aid, scene in (("split_image", "shed"), ("matte", "plank"), ("magnified", "sitter"), ("peaking", "quay")):
             page, seconds = open_round(chromium, base, aid, scene)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import statistics
 import tempfile
 import time
@@ -15,7 +14,8 @@ from fastapi.testclient import TestClient
 from PIL import Image
 from playwright.sync_api import sync_playwright
 from sqlalchemy import insert
-from tests.browser.conftest import QUIET, Site
+from tests.browser.chromium import QUIET, chromium_path
+from tests.browser.conftest import Site
 
 from bench_sharpness import accuracy
 from welotrope.core.picture.picture import NewPicture, PictureExif
@@ -120,8 +120,7 @@ def _showing(card: list[Path], folder: Path, row: Row) -> None:
     database.close()
     site = Site(data)
     with sync_playwright() as playwright:
-        path = shutil.which("chromium") or shutil.which("chromium-browser")
-        browser = playwright.chromium.launch(executable_path=path, args=QUIET)
+        browser = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.goto(f"{site.url}/log")
         start = time.perf_counter()

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import shutil
 import sys
 import tempfile
 from pathlib import Path
@@ -10,7 +9,8 @@ from pathlib import Path
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from playwright.sync_api import Browser, Page, sync_playwright
-from tests.browser.conftest import QUIET, SIZES, Site
+from tests.browser.chromium import QUIET, chromium_path
+from tests.browser.conftest import SIZES, Site
 
 from welotrope.core.finder.round import Order, Release
 from welotrope.demo.build import build_demo
@@ -83,9 +83,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory() as folder, sync_playwright() as playwright:
         build_demo(Path(folder))
         site = Site(Path(folder))
-        chromium = playwright.chromium.launch(
-            executable_path=shutil.which("chromium") or shutil.which("chromium-browser"), args=QUIET
-        )
+        chromium = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         for name, path, size, look, setup in SHOTS:
             context = chromium.new_context(viewport=SIZES[size], reduced_motion="reduce")
             seen = {"look": look, "seen": "aids-plan-practice-scale"}

@@ -1,6 +1,5 @@
 """A real server on a free port and Debian's Chromium; a failing test leaves a screenshot in test-artifacts/."""
 
-import shutil
 import socket
 import threading
 from pathlib import Path
@@ -8,23 +7,18 @@ from pathlib import Path
 import pytest
 import uvicorn
 
+from tests.browser.chromium import QUIET, chromium_path
 from tests.conftest import NOW
 from welotrope.web.shell.app import create_app
 from welotrope.web.shell.server import bind
 
 ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
-QUIET = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--disable-default-apps",
-]  # fmt: skip
 SIZES = {"table": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
 
 
 @pytest.fixture(scope="session")
 def browser_type_launch_args(browser_type_launch_args):
-    path = next((found for name in ("chromium", "chromium-browser") if (found := shutil.which(name))), None)
-    assert path, "Chromium is missing: make test installs it"
-    return {**browser_type_launch_args, "executable_path": path, "args": QUIET}
+    return {**browser_type_launch_args, "executable_path": chromium_path(), "args": QUIET}
 
 
 class Site:
