@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from welotrope.core.errors import Field
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import registry
 from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Judged
@@ -32,7 +33,7 @@ KIND = AidKind(
     tag="cross_wire",
     label="Cross wire",
     about="A cross wire.",
-    record=CrossWire,
+    record=CrossWire, by=ShownBy.SCREEN,
     inputs=(WIRE,),
     made=lambda values: None if values["wire_um"] is None else CrossWire(values["wire_um"]),
     texts=lambda aid: {"wire_um": f"{aid.wire_um:g}"},

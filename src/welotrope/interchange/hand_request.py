@@ -18,6 +18,7 @@ from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, Verdict, diagnose
 from welotrope.core.hand.hand import Hand, hand_of
 from welotrope.core.hand.shot import Shot, settings_of
 from welotrope.core.hand.slips import far_off
+from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.aids.sight import Sight
 from welotrope.core.kit.aids.usual import usual_defocus
 from welotrope.core.optics.datum import Datum, extension_at
@@ -123,8 +124,9 @@ class _Read:
     @property
     def shot(self) -> Shot:
         return Shot(
-            aid=self.part.aid, stop=self.part.stop, object_mm=self.sight.object_mm, half_mm=self.sight.half_window_mm,
-            defocus_mm=usual_defocus(self.part.aid, self.sight), error_mm=self.error_mm, side=self.side,
+            aid=self.part.aid, by=shown_by(self.part.aid), stop=self.part.stop, object_mm=self.sight.object_mm,
+            half_mm=self.sight.half_window_mm, defocus_mm=usual_defocus(self.part.aid, self.sight),
+            error_mm=self.error_mm, side=self.side,
         )  # fmt: skip
 
 

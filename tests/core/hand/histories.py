@@ -7,6 +7,7 @@ import numpy as np
 from welotrope.core.hand.attempt import Side
 from welotrope.core.hand.diagnosis import diagnose
 from welotrope.core.hand.shot import Shot, settings_of
+from welotrope.core.kit.aids.registry import shown_by
 
 F, BLUR, STOPS = 50.0, 0.03, (1.4, 2, 2.8, 4, 5.6)
 # What an aid shows, mm of extension, at a stop.
@@ -31,7 +32,7 @@ def shots(cause, aids, rng, count=30, size=2.0, scatter=1.0, by_side=False):
         error = size * 2.4 * BLUR * SHAPES[cause](stop, s, aid) + float(rng.normal(0, scatter * shown))
         side = Side.FRONT if error < -half else Side.BEHIND if error > half else Side.HIT
         found.append(
-            Shot(aid=aid, stop=stop, object_mm=s, half_mm=half, defocus_mm=shown, side=side,
+            Shot(aid=aid, by=shown_by(aid), stop=stop, object_mm=s, half_mm=half, defocus_mm=shown, side=side,
                  error_mm=None if by_side else error)
         )  # fmt: skip
     return found

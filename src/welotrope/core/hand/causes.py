@@ -22,12 +22,9 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand.shot import Settings
+from welotrope.core.hand.shot import Settings, ShownBy
 from welotrope.core.optics.elementwise import FloatArray
 
-LIVE = frozenset({"magnified", "peaking"})
-SCREENS = frozenset({"matte", "split_image", "microprism", "confirmation"})
-KNOWN_AIDS = LIVE | SCREENS | {"scale", "rangefinder"}
 _NONE = 1e-9
 
 
@@ -45,24 +42,24 @@ class Cause(StrEnum):
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class CauseShape:
-    """A shape that a cause may have, how likely beforehand among causes, and the aids it touches; None for any.
+    """A shape that a cause may have, how likely beforehand among causes, and by what it is shown; None for any.
 
-    Aids of other names than ours are taken to be touched too, unless it is ``only`` an aid of ours.
+    What is shown by something else is taken to be touched too, unless it is ``only`` these.
     """
 
     cause: Cause
     share: float
     shape: Callable[[Settings], FloatArray]
-    aids: frozenset[str] | None = None
+    by: frozenset[ShownBy] | None = None
     only: bool = False
 
     def over(self, settings: Settings) -> FloatArray:
         """Return its error at some settings, mm of extension in a size of its own; 0 where it does not show."""
-        found: FloatArray = self.shape(settings) * np.array([self._touches(aid) for aid in settings.aids], dtype=float)
+        found: FloatArray = self.shape(settings) * np.array([self._touches(by) for by in settings.by], dtype=float)
         return found
 
-    def _touches(self, aid: str) -> bool:
-        return self.aids is None or aid in self.aids or not (self.only or aid in KNOWN_AIDS)
+    def _touches(self, by: ShownBy) -> bool:
+        return self.by is None or by in self.by or (by is ShownBy.OTHER and not self.only)
 
 
 def _nearness(settings: Settings) -> FloatArray:
@@ -103,19 +100,20 @@ def _of_the_window(settings: Settings) -> FloatArray:
     return settings.halves
 
 
-_SCALE, _RANGEFINDER, _EDGES = frozenset({"scale"}), frozenset({"rangefinder"}), frozenset({"peaking", "confirmation"})
+_SCALE, _RANGEFINDER = frozenset({ShownBy.SCALE}), frozenset({ShownBy.RANGEFINDER})
+_SCREENS, _EDGES = frozenset({ShownBy.SCREEN, ShownBy.LAMP}), frozenset({ShownBy.PEAKS, ShownBy.LAMP})
 SHAPES: tuple[CauseShape, ...] = (
-    CauseShape(cause=Cause.RANGEFINDER, share=0.30, shape=_nearness, aids=_RANGEFINDER, only=True),
-    CauseShape(cause=Cause.INFINITY, share=0.10, shape=_extension, aids=_SCALE),
-    CauseShape(cause=Cause.INFINITY, share=0.02, shape=_extension, aids=_SCALE | _RANGEFINDER),
+    CauseShape(cause=Cause.RANGEFINDER, share=0.30, shape=_nearness, by=_RANGEFINDER, only=True),
+    CauseShape(cause=Cause.INFINITY, share=0.10, shape=_extension, by=_SCALE),
+    CauseShape(cause=Cause.INFINITY, share=0.02, shape=_extension, by=_SCALE | _RANGEFINDER),
     CauseShape(cause=Cause.INFINITY, share=0.01, shape=_extension),
-    CauseShape(cause=Cause.SCREEN, share=0.15, shape=_extension, aids=SCREENS, only=True),
+    CauseShape(cause=Cause.SCREEN, share=0.15, shape=_extension, by=_SCREENS, only=True),
     CauseShape(cause=Cause.SHIFT, share=0.09, shape=_aberration),
     CauseShape(cause=Cause.SHIFT, share=0.06, shape=_by_stop),
-    CauseShape(cause=Cause.GUESSING, share=0.12, shape=_relative, aids=_SCALE),
+    CauseShape(cause=Cause.GUESSING, share=0.12, shape=_relative, by=_SCALE),
     CauseShape(cause=Cause.GUESSING, share=0.01, shape=_relative),
     CauseShape(cause=Cause.LEAN, share=0.08, shape=_in_the_scene),
-    CauseShape(cause=Cause.HABIT, share=0.05, shape=_of_the_aid, aids=_EDGES, only=True),
+    CauseShape(cause=Cause.HABIT, share=0.05, shape=_of_the_aid, by=_EDGES, only=True),
     CauseShape(cause=Cause.HABIT, share=0.01, shape=_of_the_window),
 )
 

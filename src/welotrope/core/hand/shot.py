@@ -5,11 +5,25 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from enum import StrEnum
 
 import numpy as np
 
 from welotrope.core.hand.attempt import Side
 from welotrope.core.optics.elementwise import FloatArray
+
+
+class ShownBy(StrEnum):
+    """What shows where focus lies, by which an error of one part of the camera reaches it or not."""
+
+    PICTURE = "the picture itself"
+    PEAKS = "a mark on the picture itself"
+    SCREEN = "a screen beside the film"
+    LAMP = "a signal from beside the film"
+    RANGEFINDER = "a rangefinder"
+    SCALE = "the scale of the lens"
+    OTHER = "something else"
+
 
 _DISTANCE_STEP = 0.08  # of the logarithm of distance within which settings count as one
 
@@ -20,8 +34,8 @@ class Shot:
 
     Parameters
     ----------
-    aid
-        Key of the aid it was focused with.
+    aid, by
+        Key of the aid it was focused with, and what that shows focus by.
     stop, object_mm
         f-number, and the subject's distance from the principal plane, mm; infinite for the stars.
     half_mm, defocus_mm
@@ -33,6 +47,7 @@ class Shot:
     """
 
     aid: str
+    by: ShownBy = ShownBy.OTHER
     stop: float
     object_mm: float
     half_mm: float
@@ -53,6 +68,7 @@ class Settings:
     focal_mm: float
     widest: float
     aids: tuple[str, ...]
+    by: tuple[ShownBy, ...]
     stops: FloatArray
     objects: FloatArray
     halves: FloatArray
@@ -75,6 +91,7 @@ class ShotGroup:
     """Shots at one setting, counted as they come: by side where only that is known, else with their errors, mm."""
 
     aid: str
+    by: ShownBy
     stop: float
     object_mm: float
     half_mm: float
@@ -103,7 +120,12 @@ def settings_of(shots: Iterable[Shot], focal_mm: float, widest: float | None = N
     groups = []
     for shot in shots:
         group = ShotGroup(
-            aid=shot.aid, stop=shot.stop, object_mm=shot.object_mm, half_mm=shot.half_mm, defocus_mm=shot.defocus_mm
+            aid=shot.aid,
+            by=shot.by,
+            stop=shot.stop,
+            object_mm=shot.object_mm,
+            half_mm=shot.half_mm,
+            defocus_mm=shot.defocus_mm,
         )
         group.add(shot.error_mm, shot.side)
         groups.append(group)
@@ -133,8 +155,9 @@ def settings_of_groups(groups: Iterable[ShotGroup], focal_mm: float, widest: flo
     open_stop = float(np.min(stops)) if len(stops) else 1.0
     return Settings(
         focal_mm=focal_mm, widest=open_stop if widest is None else min(widest, open_stop),
-        aids=tuple(held[0].aid for held in merged), stops=stops, objects=mean("object_mm"), halves=mean("half_mm"),
-        defocus=mean("defocus_mm"), front=total(lambda one: one.sides[Side.FRONT]),
+        aids=tuple(held[0].aid for held in merged), by=tuple(held[0].by for held in merged), stops=stops,
+        objects=mean("object_mm"), halves=mean("half_mm"), defocus=mean("defocus_mm"),
+        front=total(lambda one: one.sides[Side.FRONT]),
         hit=total(lambda one: one.sides[Side.HIT]), behind=total(lambda one: one.sides[Side.BEHIND]),
         exact=total(lambda one: one.exact), errors=total(lambda one: one.errors),
         squares=total(lambda one: one.squares),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -98,6 +99,21 @@ def drift(values: Sequence[float]) -> Interval | None:
     left = sum((value - mean - slope * (at - middle_at)) ** 2 for at, value in enumerate(values))
     half = t_quantile(0.975, count - 2) * math.sqrt(left / (count - 2) / across)
     return Interval(slope, slope - half, slope + half)
+
+
+def streak(days: set[dt.date], today: dt.date) -> int:
+    """Return for how many days on end it was done, up to today or yesterday.
+
+    Examples
+    --------
+    >>> streak({dt.date(2026, 3, 31), dt.date(2026, 4, 1)}, dt.date(2026, 4, 2))
+    2
+    """
+    day = today if today in days else today - dt.timedelta(days=1)
+    count = 0
+    while day in days:
+        count, day = count + 1, day - dt.timedelta(days=1)
+    return count
 
 
 def guess_ranges(trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:

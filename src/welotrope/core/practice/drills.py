@@ -164,6 +164,14 @@ class Throw:
     to_infinity: bool
     halves: float
 
+    def size_deg(self, half_deg: float) -> float:
+        """Return how far that is, degrees, where half the window is ``half_deg``."""
+        return self.halves * half_deg
+
+    def thrown_deg(self, half_deg: float) -> float:
+        """Return the same with its sign, degrees, positive towards infinity."""
+        return self.size_deg(half_deg) if self.to_infinity else -self.size_deg(half_deg)
+
 
 _THROWS = tuple(Throw(way, halves) for way in (True, False) for halves in (4.0, 8.0, 14.0))
 

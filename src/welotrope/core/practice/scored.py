@@ -73,6 +73,17 @@ def guessed(drill: DrillId, believed_mm: float, true_mm: float, light: Light, ey
     return DrillTrial(drill=drill, aid="scale", light=light, distance_mm=true_mm, believed_mm=believed_mm, z=z)
 
 
+def guess_share(z: float, eye: Eye = AVERAGE_EYE) -> float:
+    """Return what a guess was off by, a share of the distance, positive too far, from its scored error ``z``.
+
+    Examples
+    --------
+    >>> round(guess_share(guessed(DrillId.GUESS, 2300, 2000, Light.BRIGHT).z), 2)
+    0.15
+    """
+    return math.expm1(z * eye["distance_guess"])
+
+
 def half_window_deg(setup: Setup, at: DrillTrial, eye: Eye = AVERAGE_EYE) -> float:
     """Return half the sharp window on the ring where a trial is done, degrees."""
     shown = _shown(setup, at, eye)

@@ -13,6 +13,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.attempt import Attempt, Side
 from welotrope.core.hand.shot import Settings, ShotGroup, settings_of_groups
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import Resolved, resolved
@@ -102,8 +103,8 @@ def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) 
         group = groups.get(key)
         if group is None:
             group = groups[key] = ShotGroup(
-                aid=frame.aid or "scale", stop=frame.stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
-                defocus_mm=shown.defocus_mm,
+                aid=frame.aid or "scale", by=shown_by(frame.aid or "scale"), stop=frame.stop,
+                object_mm=shown.object_mm, half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
             )  # fmt: skip
         group.add(error, SIDES[frame.outcome])
     return settings_of_groups(groups.values(), focal_mm, widest)

@@ -8,14 +8,15 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.deciding import frames_needed, plan_test
-from welotrope.core.hand.diagnosis import Diagnosis, diagnose
+from welotrope.core.hand.diagnosis import Diagnosis, Verdict, diagnose
 from welotrope.core.hand.shot import Settings, Shot, settings_of
 from welotrope.core.hand.slips import far_off
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import resolved
 from welotrope.core.review.evidence import FieldFrame, evidence_of, settings_told
-from welotrope.core.review.outcomes import Outcome
+from welotrope.core.review.outcomes import Outcome, Tally
 
 TEST_DISTANCES_MM = (700.0, 1000.0, 2000.0, 5000.0, 12_000.0)
 _MOST_STOPS = 4
@@ -65,6 +66,18 @@ def why_missed(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EY
     )  # fmt: skip
 
 
+def change_worked(before: Tally, since: Tally, now: Misses | None) -> bool | None:
+    """Return whether a change of the kit did what it was for; None while that is not known.
+
+    It did when more hit than before by more than chance, and not while focus still falls to one side.
+    """
+    if now is None or not before.hits or not since.hits:
+        return None
+    if now.diagnosis.verdict is Verdict.ONE_SIDED:
+        return False
+    return True if since.hits.low > before.hits.share else None
+
+
 def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tuple[FramesToTake, ...]:
     """Return the frames that would decide, of what this set-up can do; empty when it is decided or none would."""
     if misses.needed == 0:
@@ -110,8 +123,8 @@ def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
                 offers.append(
                     (
                         Shot(
-                            aid=aid, stop=stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
-                            defocus_mm=shown.defocus_mm,
+                            aid=aid, by=shown_by(aid), stop=stop, object_mm=shown.object_mm,
+                            half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
                         ),
                         distance,
                     )

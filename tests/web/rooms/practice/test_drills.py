@@ -95,6 +95,20 @@ def test_a_session_out_of_reach_is_not_begun(client):
         assert words in text_of(answer)
 
 
+def test_an_aid_of_no_kind_is_named_and_no_session_begun(client):
+    sent = fields_of(client.get("/practice/tape"), "/practice/tape/begin")
+    answer = client.post("/practice/tape/begin", data={**sent, "aid": "sixth sense"})
+    assert answer.status_code == 422
+    assert "sixth sense" in soup(answer).select_one("#h-aid.error").text
+    assert "rangefinder" in soup(answer).select_one("#h-aid").text
+    url = begin(client)
+    assert keep(client, url, reading="1", where="nearer", aid="sixth sense").status_code == 422
+    assert soup(client.get(url)).select(".trials-plot") == []
+    tampered = client.get(url.replace("aid=", "aid=sixth+sense&was="))
+    assert tampered.status_code == 200
+    assert "sixth sense" in soup(tampered).select_one("#h-aid.error").text
+
+
 def test_a_ring_left_at_its_end_is_set_aside_and_said_to_be(client):
     url = begin(client, distance="inf")
     answer = keep(client, url, reading="0", where="on")

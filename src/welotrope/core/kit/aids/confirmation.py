@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, asks, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -63,7 +64,7 @@ CONFIRMATION = AidKind(
     tag="confirmation",
     label="Focus indicator",
     about="An electronic focus indicator.",
-    record=Confirmation,
+    record=Confirmation, by=ShownBy.LAMP,
     inputs=(HAS_ONE, BASE_STOP),
     made=_made,
     texts=lambda aid: {HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop)},

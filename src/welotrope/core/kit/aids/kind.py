@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core.errors import ConflictError
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, Text
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.sight import Detail, Light, Sensor, Sight, Target
@@ -109,6 +110,8 @@ class AidKind:
         Key it is stored under, and its name.
     record
         Dataclass of what is known of one.
+    by
+        What it shows focus by, from which follows what can leave it off.
     inputs
         What the form of a body asks of it; an input that two kinds share is asked once.
     made
@@ -135,6 +138,7 @@ class AidKind:
     label: str
     about: str
     record: type[AidRecord]
+    by: ShownBy
     inputs: tuple[Input, ...] = ()
     made: Callable[[Mapping[str, Any]], AidRecord | None] = lambda _values: None
     texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}

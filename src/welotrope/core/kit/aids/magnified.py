@@ -8,6 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -123,7 +124,7 @@ MAGNIFIED = AidKind(
     tag="magnified",
     label="Magnified view",
     about="A magnified live view at one step.",
-    record=MagnifiedView,
+    record=MagnifiedView, by=ShownBy.PICTURE,
     inputs=(DISPLAY_PX, STEPS),
     made=_made,
     texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), STEPS.name: STEPS.write(aid.steps)},

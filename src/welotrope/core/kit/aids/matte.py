@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -73,7 +74,7 @@ MATTE = AidKind(
     tag="matte",
     label="Matte screen",
     about="A matte screen.",
-    record=MatteScreen,
+    record=MatteScreen, by=ShownBy.SCREEN,
     inputs=(FINDER_MAGNIFICATION, SCREEN_STOP),
     made=_made,
     texts=lambda aid: {

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -74,7 +75,7 @@ MICROPRISM = AidKind(
     tag="microprism",
     label="Microprism",
     about="A microprism.",
-    record=Microprism,
+    record=Microprism, by=ShownBy.SCREEN,
     inputs=(FINDER_MAGNIFICATION, MICROPRISM_DEVIATION),
     made=_made,
     texts=lambda aid: {"microprism_deviation": write_number(aid.prism_deg)},

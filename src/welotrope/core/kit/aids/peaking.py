@@ -9,6 +9,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -147,7 +148,7 @@ PEAKING = AidKind(
     tag="peaking",
     label="Peaking",
     about="Peaking at one level, seen at ``step`` over the whole frame.",
-    record=Peaking,
+    record=Peaking, by=ShownBy.PEAKS,
     inputs=(DISPLAY_PX, LEVELS),
     made=_made,
     texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), LEVELS.name: LEVELS.write(aid.levels)},

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import Input, asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -128,7 +129,7 @@ RANGEFINDER = AidKind(
     tag="rangefinder",
     label="Rangefinder patch",
     about="A rangefinder patch; ``reads_mm`` is where it coincides for a subject at 2 m.",
-    record=RangefinderPatch,
+    record=RangefinderPatch, by=ShownBy.RANGEFINDER,
     inputs=(BASE, MAGNIFICATION, READS),
     made=_made,
     texts=_texts,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.kit.aids.confirmation import CONFIRMATION
 from welotrope.core.kit.aids.kind import AidKind, AidRecord, Case
 from welotrope.core.kit.aids.magnified import MAGNIFIED
@@ -38,6 +39,11 @@ def kind_of(aid: AidRecord) -> AidKind:
 def kind_called(tag: str) -> AidKind | None:
     """Return the kind of that tag that a body may have, or None."""
     return next((kind for kind in BODY_KINDS if kind.tag == tag), None)
+
+
+def shown_by(tag: str) -> ShownBy:
+    """Return what an aid, by its tag, shows focus by; something else where it is none of ours."""
+    return next((kind.by for kind in every_kind() if kind.tag == tag), ShownBy.OTHER)
 
 
 def aid_rules() -> tuple[Rule[Case], ...]:

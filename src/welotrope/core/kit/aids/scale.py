@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, AskedAid, Judged
@@ -24,7 +25,7 @@ SCALE = AidKind(
     tag="scale",
     label="Scale, by eye",
     about="A distance judged by eye and set on the scale.",
-    record=ScaleByEye,
+    record=ScaleByEye, by=ShownBy.SCALE,
     request=lambda _said: AskedAid(aid=ScaleByEye()),
     judges=_judge,
     rules=(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
+from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
@@ -76,7 +77,7 @@ SPLIT_IMAGE = AidKind(
     tag="split_image",
     label="Split image",
     about="A split image.",
-    record=SplitImage,
+    record=SplitImage, by=ShownBy.SCREEN,
     inputs=(FINDER_MAGNIFICATION, SPLIT_DEVIATION),
     made=_made,
     texts=lambda aid: {"split_deviation": write_number(aid.deviation_deg)},

@@ -12,7 +12,7 @@ from welotrope.core.hand.diagnosis import Diagnosis, Verdict
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.review.evidence import FieldFrame
-from welotrope.core.review.misses import FramesToTake, Misses, frames_to_take, why_missed
+from welotrope.core.review.misses import FramesToTake, Misses, change_worked, frames_to_take, why_missed
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
 from welotrope.core.units.distance import Unit
@@ -117,21 +117,15 @@ def _cure(found: Diagnosis) -> Cure | None:
 
 
 def _watched(stored: StoredSetup, frames: Sequence[FieldFrame], change: KitChange | None, eye: Eye) -> Watched | None:
-    """Return what a change did: it worked when more hit than before, and not while it still falls to one side."""
+    """Return what frames tell before and since a change of the kit."""
     if change is None:
         return None
     parts = [[one for one in frames if (one.taken_at >= change.made_at) is later] for later in (False, True)]
     before, since = (tally(counted(part)) for part in parts)
     misses = [why_missed(stored.setup, part, eye) if part else None for part in parts]
-    worked: bool | None = None
-    if misses[1] is not None and before.hits and since.hits:
-        if misses[1].diagnosis.verdict is Verdict.ONE_SIDED:
-            worked = False
-        elif since.hits.low > before.hits.share:
-            worked = True
     return Watched(
         change=change, words=CHANGE_WORDS.get(change.what, change.what), before=before, since=since,
-        before_deg=_bias(misses[0]), since_deg=_bias(misses[1]), worked=worked,
+        before_deg=_bias(misses[0]), since_deg=_bias(misses[1]), worked=change_worked(before, since, misses[1]),
     )  # fmt: skip
 
 

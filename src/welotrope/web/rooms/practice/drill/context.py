@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
@@ -19,9 +18,10 @@ from welotrope.core.practice.drill_summary import (
     consistent_for,
     drift,
     guess_ranges,
+    streak,
 )
 from welotrope.core.practice.drills import DAILY, Drill, DrillId, DrillTrial, Throw
-from welotrope.core.practice.scored import half_window_deg
+from welotrope.core.practice.scored import guess_share, half_window_deg
 from welotrope.core.review.intention import Technique
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.drills import StoredDrill
@@ -93,7 +93,7 @@ def drill_page(
     )
     hand = hand_of(attempts_of(judged)) if len(judged) >= LEAST_TO_SAY else None
     throw = throw_now(form, index) if begun and drill.id is DrillId.TAPE else None
-    throw_deg = throw.halves * (half or 0.0) if throw else 0.0
+    throw_deg = throw.size_deg(half or 0.0) if throw else 0.0
     per_degree = setup.mm_per_degree
     plotted, plot_half, words = _plotted(drill, judged, half, eye, hand)
     return DrillPage(
@@ -105,7 +105,7 @@ def drill_page(
         trials=tuple(reversed(list(of_session if drill.aided else trials)))[:_SHOWN],
         plot=trials_plot(plotted, plot_half, _text(drill)), plot_words=words, hand=hand,
         stops=consistent_for(setup, form.aid, distance, judged, eye)
-        if drill.id in (DrillId.TAPE, DrillId.LEAN) and hand and distance is not None else (),
+        if drill.id in (DrillId.TAPE, DrillId.LEAN) and hand and base and distance is not None else (),
         slope=drift([one.error_deg for one in judged if one.error_deg is not None])
         if drill.id is DrillId.TAPE else None,
         ranges=guess_ranges(judged, eye) if not drill.aided else (),
@@ -118,15 +118,6 @@ def aids_on(stored: StoredSetup) -> tuple[tuple[str, str], ...]:
     """Return the aids that a drill with the set-up in hand can be done with, by tag and name."""
     kinds = [kind_of(aid) for aid in stored.setup.body.shown_aids]
     return tuple((kind.tag, kind.label) for kind in kinds) or (("matte", _NAMES["matte"]),)
-
-
-def streak(days: set[dt.date], today: dt.date) -> int:
-    """Return for how many days on end it was done, up to today or yesterday."""
-    day = today if today in days else today - dt.timedelta(days=1)
-    count = 0
-    while day in days:
-        count, day = count + 1, day - dt.timedelta(days=1)
-    return count
 
 
 def _distance(drill: Drill, base: DrillTrial | None, judged: Sequence[DrillTrial]) -> float | None:
@@ -143,7 +134,7 @@ def _plotted(
     latest = judged[-40:]
     if not drill.aided:
         band = eye["distance_guess"] * (hand.sigma_z if hand else 1.0)
-        shares = [math.expm1(one.z * eye["distance_guess"]) for one in latest if one.z is not None]
+        shares = [guess_share(one.z, eye) for one in latest if one.z is not None]
         return shares, band, "Guesses in share of the distance, over the spread of your hand"
     if drill.id is DrillId.DAILY:
         return [], 1.0, ""

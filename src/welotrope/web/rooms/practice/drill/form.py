@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
 from urllib.parse import urlencode
 
-from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.hand.attempt import Side
 from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.practice import scored
-from welotrope.core.practice.drills import DrillId, DrillTrial, Throw, distance_of, throw_of
+from welotrope.core.practice.drills import DrillId, DrillTrial, Throw, distance_of, drill_called, throw_of
+from welotrope.core.practice.tape import Left, ReadIn, Stands, left_at, left_by
 from welotrope.core.review.intention import Technique
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.numbers import number
@@ -22,7 +23,6 @@ from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms.text_form import TextForm
 
 _SESSION = re.compile(r"[A-Za-z0-9_-]{1,40}")
-_SIDES = {"farther": 1.0, "on": 0.0, "nearer": -1.0}
 
 
 class SessionForm(TextForm):
@@ -62,6 +62,11 @@ class SessionForm(TextForm):
                 setup.ring(stop).check_reach(distance)
             except WelotropeError as error:
                 errors["distance"] = error.sentence
+        tags = {kind.tag: kind.label for kind in every_kind()}
+        if drill_called(drill).aided and self.aid not in tags:
+            errors["aid"] = UnreadableError(
+                "aid", self.aid, "there is none of that name", f"Choose from {', '.join(tags.values()).lower()}"
+            ).sentence
         if errors:
             return None, errors
         light = Light(self.light) if self.light in set(Light) else Light.BRIGHT
@@ -116,41 +121,21 @@ def distance_now(form: SessionForm, setup: Setup, index: int) -> float:
 
 
 def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
-    error_deg, left = _read_off(form, base, setup, bare)
-    thrown = throw_now(form, index)
-    half = scored.half_window_deg(setup, base, eye)
-    base = replace(base, thrown_deg=thrown.halves * half * (1 if thrown.to_infinity else -1))
-    return scored.on_the_ring(setup, base, error_deg, eye, left)
+    left = _read_off(form, base, setup, bare)
+    thrown = throw_now(form, index).thrown_deg(scored.half_window_deg(setup, base, eye))
+    return scored.on_the_ring(setup, replace(base, thrown_deg=thrown), left.error_deg, eye, left.at_deg)
 
 
-def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> tuple[float, float]:
-    """Return how far off the ring was left, degrees, positive behind; and where it stood, degrees from infinity."""
-    ring = setup.ring(base.stop)
-    right = float(ring.angle_at_distance(base.distance_mm or math.inf))
-    if form.unit == "scale":
-        left = float(ring.angle_at_distance(ring.check_reach(parse_distance(form.reading, field="reading", bare=bare))))
-        return right - left, left
-    if form.where not in _SIDES:
+def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Left:
+    if form.unit == ReadIn.SCALE:
+        return left_at(setup, base, parse_distance(form.reading, field="reading", bare=bare))
+    if form.where not in set(Stands):
         raise UnreadableError(
             "where", form.where, "it is not told which way the ring stands", "Choose one of the three"
         )
-    size = 0.0 if form.where == "on" else number(form.reading, "reading", "mm" if form.unit == "mm" else "°")
-    if form.unit == "mm":
-        per_degree = setup.mm_per_degree
-        if per_degree is None:
-            raise OutOfRangeError(
-                "reading",
-                f"{form.reading} mm",
-                "the ring’s diameter is not known",
-                "Read in degrees, or enter it in Kit",
-            )
-        size /= per_degree
-    if size < 0:
-        raise OutOfRangeError("reading", form.reading, "which way is said beside it", "Write how far, without a sign")
-    error = _SIDES[form.where] * size
-    if abs(error) > ring.throw_deg:
-        raise OutOfRangeError("reading", form.reading, "the ring does not turn so far", "Read it again")
-    return error, right - error
+    stands, read_in = Stands(form.where), ReadIn.MM if form.unit == ReadIn.MM else ReadIn.DEGREES
+    size = 0.0 if stands is Stands.ON else number(form.reading, "reading", "mm" if read_in is ReadIn.MM else "°")
+    return left_by(setup, base, size, read_in, stands)
 
 
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
