@@ -5,7 +5,7 @@ RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 
-.PHONY: demo run test lint docs css screenshots bench fuzz test-tools clean
+.PHONY: demo run test lint docs schema css screenshots bench fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -57,6 +57,9 @@ test-tools:
 
 clean:
 	rm -rf $(VENV) .demo-data .pytest_cache .mypy_cache .ruff_cache .hypothesis build src/*.egg-info
+
+schema: $(DEV_STAMP)  ## the tables of a new database from the migrations, after one was added
+	$(BIN)/python scripts/schema.py
 
 docs: $(DEV_STAMP)  ## formulas.md and cli.md from the code
 	$(BIN)/python scripts/docs.py

@@ -126,10 +126,10 @@ def schema() -> str:
 def main() -> int:
     stale = []
     made = {
-        "formulas.md": formulas(), "rules.md": rules(), "fields.md": fields(), "cli.md": cli(),
-        "kit-schema.json": schema(),
+        "docs/formulas.md": formulas(), "docs/rules.md": rules(), "docs/fields.md": fields(), "docs/cli.md": cli(),
+        "docs/kit-schema.json": schema(),
     }  # fmt: skip
-    for path, text in ((Path("docs") / name, text) for name, text in made.items()):
+    for path, text in ((Path(name), text) for name, text in made.items()):
         if "--check" not in sys.argv:
             path.write_text(text)
         elif not path.exists() or path.read_text() != text:

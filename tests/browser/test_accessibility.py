@@ -54,7 +54,9 @@ def test_every_look_has_contrast(site, open_page, look):
     for path in CONTRASTS:
         page.goto(path)
         page.evaluate(AXE)
-        found += violations(page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations'], preload: false}")
+        found += violations(
+            page, f"{path} {look}", "{runOnly: ['color-contrast'], resultTypes: ['violations'], preload: false}"
+        )
     assert not found, "\n".join(found)
 
 

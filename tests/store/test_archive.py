@@ -158,7 +158,7 @@ def test_what_is_no_zip_and_a_bomb_are_not_opened(tmp_path):
         check_archive(bomb)
 
 
-TURNS = 12  # each that is taken costs a database
+TURNS = 12
 
 
 def test_an_archive_damaged_on_the_way_is_refused_whatever_byte_it_is(written, tmp_path):

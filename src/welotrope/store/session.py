@@ -15,6 +15,7 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import sessionmaker
 
 from welotrope.store.book import Book
+from welotrope.store.new_database import create_database
 
 HEAD_REVISION = "0010"
 DATABASE_NAME = "welotrope.sqlite3"
@@ -232,8 +233,16 @@ def _inspect(path: Path) -> str | None:
     return str(revision)
 
 
-def migrate(path: Path, revision: str = "head") -> None:
+def migrate(path: Path, revision: str = HEAD_REVISION) -> None:
     """Bring the tables to a revision in one transaction: cut off anywhere, the file is as it was."""
+    if revision == HEAD_REVISION and _inspect(path) is None:
+        create_database(path)
+    else:
+        upgrade(path, revision)
+
+
+def upgrade(path: Path, revision: str = HEAD_REVISION) -> None:
+    """Do so by all the migrations that lead there."""
     from alembic import command  # slow to import and needed only when a migration is pending
     from alembic.config import Config
 

@@ -1,0 +1,46 @@
+"""A new database, made at once from the schema that all migrations lead to, which is kept as SQL beside them."""
+
+from __future__ import annotations
+
+import sqlite3
+from pathlib import Path
+
+SCHEMA_FILE = Path(__file__).parent / "migrations" / "schema.sql"
+# What a full-text table makes for itself, and what SQLite does.
+_MADE_BY_OTHERS = "name LIKE 'sqlite\\_%' ESCAPE '\\' OR type = 'table' AND name LIKE 'frame\\_words\\_%' ESCAPE '\\'"
+
+
+def create_database(path: Path) -> None:
+    """Fill a new file with the tables, in one transaction: cut off anywhere, it is empty."""
+    connection = sqlite3.connect(path, isolation_level=None)
+    try:
+        connection.executescript(f"BEGIN IMMEDIATE;\n{SCHEMA_FILE.read_text()}\nCOMMIT;")
+    finally:
+        connection.close()
+
+
+def schema_of(path: Path) -> str:
+    """Return the SQL that makes a new database like the one at ``path``, with the rows that come with it.
+
+    Migrations that make a table anew put its constraints in an order that differs from run to run.
+    """
+    connection = sqlite3.connect(path)
+    try:
+        made = connection.execute(
+            "SELECT type, name, sql FROM sqlite_master"
+            f" WHERE sql IS NOT NULL AND NOT ({_MADE_BY_OTHERS}) ORDER BY rowid"
+        ).fetchall()
+        tables = [name for kind, name, sql in made if kind == "table" and "VIRTUAL" not in sql]
+        rows = [f'INSERT INTO "{name}" VALUES({values});' for name in tables for values in _rows(connection, name)]
+    finally:
+        connection.close()
+    # Triggers last: what comes with the tables is counted in already.
+    first = [f"{sql};" for kind, _, sql in made if kind != "trigger"]
+    last = [f"{sql};" for kind, _, sql in made if kind == "trigger"]
+    return "\n".join([*first, *rows, *last]) + "\n"
+
+
+def _rows(connection: sqlite3.Connection, table: str) -> list[str]:
+    columns = [name for _, name, *_ in connection.execute(f'PRAGMA table_info("{table}")')]
+    quoted = " || ',' || ".join(f'quote("{name}")' for name in columns)
+    return [values for (values,) in connection.execute(f'SELECT {quoted} FROM "{table}" ORDER BY rowid')]
