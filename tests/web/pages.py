@@ -4,8 +4,12 @@ from bs4 import BeautifulSoup
 
 
 def soup(answer):
-    """The parsed page of an answer, or of HTML text."""
-    return BeautifulSoup(getattr(answer, "text", answer), "html.parser")
+    """The parsed page of an answer, parsed once, or of HTML text."""
+    if isinstance(answer, str):
+        return BeautifulSoup(answer, "lxml")
+    if not hasattr(answer, "parsed"):
+        answer.parsed = BeautifulSoup(answer.text, "lxml")
+    return answer.parsed
 
 
 def words(node):
@@ -14,10 +18,8 @@ def words(node):
 
 
 def text_of(answer):
-    page = soup(answer)
-    for script in page.find_all(["script", "style"]):
-        script.extract()
-    return words(page)
+    """What a person reads of it: no script and no style."""
+    return words(soup(answer))
 
 
 def headline(answer):
