@@ -161,7 +161,7 @@ def _file_sentence(path: Path, error: BaseException) -> str | None:
 
 def copy_database(path: Path, target: Path) -> None:
     """Copy a database consistently; the copy is its owner's only."""
-    source = sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)
+    source = sqlite3.connect(f"file:{quoted(path)}?mode=ro", uri=True)
     copy = sqlite3.connect(target)
     try:
         os.chmod(target, 0o600)
@@ -171,7 +171,8 @@ def copy_database(path: Path, target: Path) -> None:
         source.close()
 
 
-def _quoted(path: Path) -> str:
+def quoted(path: Path) -> str:
+    """Return a path as it stands in the address of a file."""
     from urllib.parse import quote
 
     return quote(str(path))
@@ -207,7 +208,7 @@ def _inspect(path: Path) -> str | None:
         raise DatabaseUnusableError(f"{path} is a folder, where the database should be. Move it away and start again.")
     if not path.exists() or path.stat().st_size == 0:
         return None
-    connection = sqlite3.connect(f"file:{_quoted(path)}?mode=ro", uri=True)
+    connection = sqlite3.connect(f"file:{quoted(path)}?mode=ro", uri=True)
     try:
         check = connection.execute("PRAGMA quick_check(1)").fetchone()[0]
         if check != "ok":

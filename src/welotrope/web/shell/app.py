@@ -22,6 +22,7 @@ from welotrope import __version__
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.store import cache
 from welotrope.store.backups import keep_daily
+from welotrope.store.kept import Kept
 from welotrope.store.session import Database
 from welotrope.web.api import calc, docs
 from welotrope.web.rooms.practice.keeper import RoundKeeper
@@ -96,7 +97,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         When the folder's database cannot be used.
     """
     database = Database(folder)
-    runner = JobRunner(database, now)
+    runner, kept = JobRunner(database, now), Kept(database.path)
     door = Door(*lan, database, now) if lan else None
 
     @asynccontextmanager
@@ -112,13 +113,14 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         app.state.pictures.close()
         if door is not None:
             door.note_seen()
+        kept.close()
         database.close()
 
     app = FastAPI(
         title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )  # fmt: skip
-    app.state.database, app.state.door = database, door
+    app.state.database, app.state.kept, app.state.door = database, kept, door
     app.state.at_start = []  # what begins once the application runs
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now

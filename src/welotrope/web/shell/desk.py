@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import AsyncIterator, Callable, Iterator
+from collections.abc import AsyncIterator, Callable, Hashable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass, replace
-from typing import Annotated, Any
+from typing import Annotated, Any, TypeVar
 from urllib.parse import urlencode
 
 from fastapi import Depends
@@ -22,6 +22,7 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
+from welotrope.store.kept import Kept
 from welotrope.store.queries import hands, history, kit, practice, presets
 from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.shell.preferences import Preferences, preferences_of
@@ -34,6 +35,7 @@ from welotrope.web.state.ring_state import RingState, ring_state
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_FIELDS = 4000
+Value = TypeVar("Value")
 
 
 class NoSetupError(Exception):
@@ -86,6 +88,9 @@ class Desk:
         self._in_hand: kit.StoredSetup | None = None
         self._presets: list[Preset] | None = None
         self._told: list[hands.Told] | None = None
+        # Before anything is read, so that nothing older is kept as being of this version.
+        kept: Kept = request.app.state.kept
+        self._kept, self._version = kept, kept.version() if request.method in SAFE_METHODS else None
 
     @property
     def rooms(self) -> tuple[Room, ...]:
@@ -93,12 +98,25 @@ class Desk:
         rooms: tuple[Room, ...] = self.request.app.state.rooms
         return rooms
 
+    def kept(self, what: Hashable, make: Callable[[], Value]) -> Value:
+        """Return what was worked out of the book, for every request until something is committed.
+
+        One that changes something works it out for itself.
+        """
+        return make() if self._version is None else self._kept.get(self._version, what, make)
+
     def in_hand(self) -> kit.StoredSetup:
         """Return the set-up in hand; raises NoSetupError when there is none."""
         stored = self.held()
         if stored is None:
             raise NoSetupError
         return stored
+
+    @property
+    def held_as(self) -> tuple[int | None, float | None]:
+        """By what the set-up in hand is told from others: its key, and the focal length this tab's address says."""
+        stored = self.held()
+        return stored.id if stored else None, self.hand.zoom_mm
 
     def as_read(self) -> kit.StoredSetup:
         """Return the set-up in hand as its ring is read: a zoom at its long end; raises NoSetupError."""
@@ -120,7 +138,8 @@ class Desk:
     def presets(self) -> list[Preset]:
         """Return the presets of the lens in hand; raises NoSetupError when there is none."""
         if self._presets is None:
-            self._presets = presets.list_presets(self.book, self.in_hand().lens_id)
+            lens = self.in_hand().lens_id
+            self._presets = self.kept(("presets", lens), lambda: presets.list_presets(self.book, lens))
         return self._presets
 
     @property
@@ -135,14 +154,16 @@ class Desk:
 
     def personal(self) -> Personal:
         """Return the photographer's own constants and hand with the set-up in hand; with ``average=yes`` nobody's."""
-        own = practice.own_constants(self.book)
+        own = self.kept("constants", lambda: practice.own_constants(self.book))
         average = self.request.query_params.get("average") == "yes"
         return Personal(own, Hands() if average else self._hands(Eye.of(own)["hand_half_life"]), average)
 
     def told(self) -> list[hands.Told]:
         """Return everything that tells of the hand of who is practising, with the set-up in hand."""
         if self._told is None:
-            self._told = hands.told(self.book, self.now(), self.preferences.person, self.held())
+            now, person, held = self.now(), self.preferences.person, self.held()
+            what = ("told", now.date(), person, self.held_as)
+            self._told = self.kept(what, lambda: hands.told(self.book, now, person, held))
         return self._told
 
     def _hands(self, half_life_days: float) -> Hands:
@@ -171,9 +192,11 @@ class Desk:
         It is the one the tab's address says, at the focal length it says, else the one chosen last.
         """
         if self._in_hand is None:
-            found = kit.find_setup(self.book, self.hand.setup) if self.hand.setup else None
+            wanted = self.hand.setup
+            found = self.kept(("set-up", wanted), lambda: kit.find_setup(self.book, wanted)) if wanted else None
             if found is None:
-                found, self._gone = kit.setup_in_hand(self.book), bool(self.hand.setup)
+                found = self.kept("in hand", lambda: kit.setup_in_hand(self.book))
+                self._gone = bool(wanted)
                 self.hand = Hand(found.id if found and self._gone else None)
             elif self.hand.zoom_mm is not None:
                 focal = self.hand.zoom_mm * found.setup.lens.factor

@@ -49,13 +49,18 @@ def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: 
         for stored, setup in every[:MOST_HANDS]
     ]
     return {
-        "made": now.isoformat(timespec="minutes"), "unit": unit.value, "hands": hands,
+        "made": made_at(now), "unit": unit.value, "hands": hands,
         "left_out": len(every) - len(hands),
         "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
         "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,
         "lights": _lights(tuple(sorted({stop for hand in hands for stop in hand["table"]["stops"]}))),
         "cautions": CAUTIONS,
     }  # fmt: skip
+
+
+def made_at(now: dt.datetime) -> str:
+    """Write when a book was made."""
+    return now.isoformat(timespec="minutes")
 
 
 def book_json(book: dict[str, Any]) -> str:

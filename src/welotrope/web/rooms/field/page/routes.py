@@ -8,7 +8,7 @@ from typing import Any
 from fastapi import APIRouter
 from starlette.responses import FileResponse, Response
 
-from welotrope.web.rooms.field.page.book import book_json, field_book
+from welotrope.web.rooms.field.page.book import book_json, field_book, made_at
 from welotrope.web.rooms.field.page.bundle import script_text, script_version
 from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.templating import WEB
@@ -28,8 +28,11 @@ class FieldPage:
 @router.get("/field")
 def show_field(desk: AtDesk) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
-    book: dict[str, Any] = field_book(desk.book, desk.now(), desk.in_hand(), desk.preferences.unit)
-    page = FieldPage(book=book_json(book), script=f"/field/script.js?v={script_version()}")
+    now, held, unit = desk.now(), desk.in_hand(), desk.preferences.unit
+    book: dict[str, Any] = desk.kept(
+        ("field", desk.held_as, now.date(), unit), lambda: field_book(desk.book, now, held, unit)
+    )
+    page = FieldPage(book=book_json({**book, "made": made_at(now)}), script=f"/field/script.js?v={script_version()}")
     return desk.page("field/page/page.html", page)
 
 

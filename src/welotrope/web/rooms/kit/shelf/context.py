@@ -45,7 +45,11 @@ class KitPage:
 
 
 def kit_page(desk: Desk) -> KitPage:
-    """Gather the Kit room."""
+    """Gather the Kit room; kept until something is changed."""
+    return desk.kept(("kit page", desk.held_as, desk.preferences.unit), lambda: _gathered(desk))
+
+
+def _gathered(desk: Desk) -> KitPage:
     book, in_hand = desk.book, desk.held()
     setups = kit.list_setups(book)
     return KitPage(

@@ -22,7 +22,8 @@ TEST_TAG = "test"
 @router.get("/log/why")
 def why(desk: AtDesk) -> Response:
     """Show where focus lands with the set-up in hand, and why."""
-    return desk.page("log/why/page.html", _page(desk))
+    what = ("why", desk.held_as, desk.now().date(), desk.preferences.unit)
+    return desk.page("log/why/page.html", desk.kept(what, lambda: _page(desk)))
 
 
 @router.post("/log/why/test")
