@@ -35,10 +35,11 @@ def blurred(picture, sigma):
 
 
 def planted(seed=3, contrast=1.0, noise=0.0, grain=0.0, quality=None):
-    """A picture sharp at 0.3 of its width, blurred to either side, flat from 0.8 on."""
+    """A picture sharp at 0.3 of its width, blurred to either side, fading into flat from 0.72 to 0.8."""
     across = np.linspace(0, 1, WIDTH)[None, :] * np.ones((HEIGHT, 1))
     picture = blurred(leaves(seed, contrast), np.abs(across - BEST) * 14)
-    picture[:, int(WIDTH * 0.8) :] = 0.6
+    fading = np.clip((across - 0.72) / 0.08, 0, 1)
+    picture = (picture + (0.6 - picture) * fading).astype(np.float32)
     random = np.random.default_rng(seed + 1).standard_normal((HEIGHT, WIDTH)).astype(np.float32)
     if grain:
         random = cv2.GaussianBlur(random, (0, 0), grain)
@@ -59,10 +60,8 @@ HARD = [
 @pytest.mark.parametrize("how", HARD, ids=str)
 def test_the_sharpest_places_are_where_it_was_left_sharp(how):
     found = sharpness_map(planted(**how))
-    # The seam to the flat part is as sharp.
-    inside = [place.x for place in found.places[:5] if abs(place.x - 0.8) > 0.02]
-    assert len(inside) >= 2
-    assert all(abs(x - BEST) < 0.08 for x in inside)
+    assert len(found.places) >= 4
+    assert all(abs(place.x - BEST) < 0.08 for place in found.places[:4])
     assert [place.score for place in found.places] == sorted((place.score for place in found.places), reverse=True)
 
 
@@ -78,7 +77,7 @@ def test_scores_fall_as_the_blur_grows(how):
     found = sharpness_map(planted(**how))
     middle = np.array([np.nanmedian(found.scores[:, int(found.cols * at)]) for at in (0.3, 0.4, 0.5, 0.65)])
     assert np.all(np.diff(middle[:3]) < 0)
-    assert middle[0] > 0.65
+    assert middle[0] > 0.6
     assert middle[2:].max() < middle[0] - 0.15
 
 
@@ -92,6 +91,56 @@ def test_step_edges_tell_their_blur_in_pixels(sigma):
         found = sharpness_map(cv2.GaussianBlur(picture, (0, 0), sigma)).blur_px
         told.append(np.nanmedian(found[:, (place - 1) // 16 : place // 16 + 1]))
     assert np.mean(told) == pytest.approx(sigma, rel=0.15)
+
+
+@pytest.mark.parametrize("degrees", [3, 20, 45, 71])
+@pytest.mark.parametrize("noise", [0, 8])
+def test_slanting_edges_tell_it_too_even_in_noise(degrees, noise):
+    """Drawn eight times as large, blurred there and brought down by areas, as a sensor does."""
+    y, x = np.mgrid[0:2400, 0:2400]
+    turn = np.radians(degrees)
+    away = (x - 1200) * np.cos(turn) + (y - 1200) * np.sin(turn)
+    drawn = (away > 0).astype(np.float32) * 100 + 70
+    for sigma in (0.7, 1.5):
+        picture = cv2.resize(cv2.GaussianBlur(drawn, (0, 0), sigma * 8), (300, 300), interpolation=cv2.INTER_AREA)
+        picture = picture + noise * np.random.default_rng(1).standard_normal(picture.shape)
+        found = sharpness_map(np.clip(picture, 0, 255).astype(np.uint8))
+        middles = np.abs(away[32::64, 32::64])[: found.rows, : found.cols]
+        # Pixels are squares of one, which blur by themselves.
+        assert np.nanmedian(found.blur_px[: len(middles)][:, : middles.shape[1]][middles < 24]) == pytest.approx(
+            np.hypot(sigma, np.sqrt(1 / 12)), rel=0.2
+        )
+
+
+def lights(diameter, strength, seed=2, noise=2.0):
+    """A dim evening: an edge that is blurred by 1.8 pixels, and lights beside it, spread over discs."""
+    rng = np.random.default_rng(seed)
+    picture = np.full((600, 900), 40, np.float32)
+    picture[:, 500:] = 90
+    picture = cv2.GaussianBlur(picture, (0, 0), 1.8)
+    for at in [(x + rng.uniform(-9, 9), y + rng.uniform(-9, 9)) for x in (90, 200, 310) for y in (80, 220, 360, 500)]:
+        spot = np.zeros((600 * 4, 900 * 4), np.float32) if diameter < 12 else None
+        if spot is None:
+            cv2.circle(picture, tuple(int(v) for v in at), int(diameter / 2), 40 + strength, -1, cv2.LINE_AA)
+        else:
+            cv2.circle(spot, tuple(int(v * 4) for v in at), max(int(diameter * 2), 1), strength, -1)
+            picture += cv2.resize(spot, (900, 600), interpolation=cv2.INTER_AREA)
+    picture += noise * rng.standard_normal(picture.shape).astype(np.float32)
+    return np.clip(picture, 0, 255).astype(np.uint8)
+
+
+@pytest.mark.parametrize("diameter", [7, 10, 16])
+def test_the_rim_of_a_light_out_of_focus_is_not_called_sharp(diameter):
+    """Its disc is as wide as the blur: the edge beside it is sharper, though not as steep as the rims."""
+    found = sharpness_map(lights(diameter, 110))
+    assert abs(found.places[0].x - 500 / 900) < 0.03
+    assert np.mean(np.nan_to_num(found.scores[:, : found.cols // 2]) > 0.5) < 0.01
+
+
+def test_stars_in_focus_are_found_and_are_the_sharpest():
+    found = sharpness_map(lights(1.5, 160))
+    assert found.places[0].x < 0.5
+    assert found.places[0].score > 0.7
 
 
 def test_contrast_changes_nothing():
