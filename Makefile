@@ -13,9 +13,10 @@ demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.
 run: $(RUN_STAMP)  ## start with your own data
 	@$(BIN)/welotrope serve
 
+# A worker with a browser waits for it a third of the time.
 test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 	$(MAKE) lint
-	$(BIN)/python -m pytest -n auto --dist worksteal
+	$(BIN)/python -m pytest -n $$(( $$(nproc) * 3 / 2 )) --dist worksteal
 
 lint: $(DEV_STAMP)
 	$(BIN)/ruff check .

@@ -51,7 +51,10 @@ class Light:
 
 
 def lights_of(levels: list[NDArray[Any]], white: float) -> list[Light]:
-    """Return the lights of a picture with its halvings, and the few next best; ``white`` is its largest grey value."""
+    """Return the lights of a picture with its halvings, and the few next best, in pixels.
+
+    ``white`` is its largest grey value.
+    """
     sure: list[Light] = []
     unsure: list[Light] = []
     for halvings, (finer, level) in enumerate(pairwise(levels), start=1):

@@ -23,7 +23,7 @@ class Noise:
 
     @property
     def usual(self) -> float:
-        """The middle of its levels, in their unit; 0 where none is known."""
+        """The middle of its levels, in units of the energy; 0 where none is known."""
         known = self.levels[np.isfinite(self.levels)]
         return float(np.median(known)) if len(known) else 0.0
 
