@@ -5,6 +5,8 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.picture.blocks import levels_of
+from welotrope.core.picture.lights import lights_of
 from welotrope.core.picture.sharpness_map import sharpness_map
 
 HEIGHT, WIDTH = 800, 1200
@@ -137,6 +139,17 @@ def test_the_rim_of_a_light_out_of_focus_is_not_called_sharp(diameter):
     assert np.mean(np.nan_to_num(found.scores[:, : found.cols // 2]) > 0.5) < 0.01
 
 
+@pytest.mark.parametrize("side", [30, 60])
+def test_a_bright_square_in_focus_is_no_light(side):
+    rng = np.random.default_rng(4)
+    picture = np.full((600, 900), 60, np.float32)
+    picture[300 : 300 + side, 300 : 300 + side] = 200
+    picture += 2 * rng.standard_normal(picture.shape).astype(np.float32)
+    found = sharpness_map(np.clip(picture, 0, 255).astype(np.uint8))
+    assert 300 - 12 < found.places[0].x * 900 < 300 + side + 12
+    assert found.places[0].score > 0.7
+
+
 def test_stars_in_focus_are_found_and_are_the_sharpest():
     found = sharpness_map(lights(1.5, 160))
     assert found.places[0].x < 0.5
@@ -161,3 +174,11 @@ def test_a_picture_of_nothing_says_nothing(noise):
 def test_what_is_no_picture_is_refused(shape):
     with pytest.raises(OutOfRangeError, match="pixels a side"):
         sharpness_map(np.zeros(shape, np.uint8))
+
+
+@pytest.mark.parametrize("diameter", [7, 16, 40])
+def test_lights_are_measured(diameter):
+    levels = levels_of(lights(diameter, 110))
+    found = [one for one in lights_of(levels, 255.0) if one.is_sure]
+    assert 10 <= len({(round(one.x / 110), round(one.y / 140)) for one in found}) <= 12
+    assert [one.diameter_px for one in found] == pytest.approx([diameter] * len(found), rel=0.1)

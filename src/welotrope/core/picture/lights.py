@@ -24,10 +24,13 @@ _NEXT = [(y, x) for y in (-1, 0, 1) for x in (-1, 0, 1) if (y, x) != (0, 0)]
 _DISC = [(y, x) for y in range(-4, 6) for x in range(-4, 6) if (y - 0.5) ** 2 + (x - 0.5) ** 2 <= 25]
 _EDGE = 5  # pixels of the level from the border within which none is looked for
 _RIM_PX = 8.0
+_MOST_HALVINGS, _LEAST_SIDE, _ROUND_FROM = 6, 24, 3  # to a disc of 300 pixels; the shape of smaller ones is not told
+_WITHIN, _WITHOUT = 0.85, 1.17  # of its radius: a square of that area reaches from 0.89 to 1.25
+_TURNS = np.arange(16) * np.pi / 8
+_COS, _SIN = np.cos(_TURNS), np.sin(_TURNS)
 _MOST, _MOST_UNSURE = 1000, 3  # at a level, and in all; those that stand out most
 
 Ints = NDArray[np.intp]
-Floats = NDArray[np.float64]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,11 +60,41 @@ def lights_of(levels: list[NDArray[Any]], white: float) -> list[Light]:
     """
     sure: list[Light] = []
     unsure: list[Light] = []
-    for halvings, (finer, level) in enumerate(pairwise(levels), start=1):
+    sizes = _halved_on(levels)
+    for halvings, (finer, level) in enumerate(pairwise(sizes), start=1):
         lights = _at_level(level, finer, halvings, _FLOOR * white / 2**halvings)
+        if halvings >= _ROUND_FROM:
+            lights = [light for light in lights if _is_round(sizes[halvings - 3], light, 2 ** (halvings - 3))]
         sure += _outside([light for light in lights if light.is_sure], sure)
         unsure += [light for light in lights if not light.is_sure]
     return sure + sorted(_outside(unsure, sure), key=lambda one: -one.above)[:_MOST_UNSURE]
+
+
+def _halved_on(levels: list[NDArray[Any]]) -> list[NDArray[Any]]:
+    """Return the levels with smaller ones behind them, as long as they are pictures."""
+    import cv2
+
+    found = list(levels)
+    while len(found) <= _MOST_HALVINGS and min(found[-1].shape) >= _LEAST_SIDE:
+        found.append(cv2.resize(found[-1], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA))
+    return found
+
+
+def _is_round(picture: NDArray[Any], light: Light, side: int) -> bool:
+    """Whether a light is as bright all round within its width, and dark all round without.
+
+    ``picture`` is halved so that ``side`` pixels are one.
+    """
+    x, y, radius = light.x / side - 0.5, light.y / side - 0.5, light.diameter_px / 2 / side
+
+    def ring(share: float) -> NDArray[np.float64]:
+        cols, rows = (np.rint(at + share * radius * turn).astype(int) for at, turn in ((x, _COS), (y, _SIN)))
+        height, width = picture.shape
+        return np.asarray(picture[np.clip(rows, 0, height - 1), np.clip(cols, 0, width - 1)], dtype=np.float64)
+
+    within, without = ring(_WITHIN), ring(_WITHOUT)
+    middle = (float(np.median(within)) + float(np.median(without))) / 2
+    return bool(within.min() > middle > without.max())
 
 
 def blocks_lit(lights: list[Light], shape: tuple[int, ...]) -> BoolGrid:
@@ -92,18 +125,18 @@ def _at_level(level: NDArray[Any], finer: NDArray[Any], halvings: int, floor: fl
     alone = (height > LEAST_ABOVE * scatter) & (ring.max(axis=0) - mean < _ALONE * height)
     best = np.flatnonzero(alone)[np.argsort(-(height / scatter)[alone], kind="stable")][:_MOST]
     rows, cols, mean, scatter, height = (one[best] for one in (rows, cols, mean, scatter, height))
-    # As much light as there is, spread as high as the middle is.
-    light: Floats = np.zeros(len(rows))
+    # As much light as there is, spread as high as the middle is; its middle is that of what is surely its own.
+    light, own, down, right = (np.zeros(len(rows)) for _ in range(4))
     for y, x in _DISC:
-        light += finer[2 * rows + y, 2 * cols + x] - mean
-    wide = np.maximum(2 * np.sqrt(np.maximum(light, 0.0) / height / math.pi), 1.0) * 2 ** (halvings - 1)
-    side = 2**halvings
-    return [
-        Light(x=(col + 0.5) * side, y=(row + 0.5) * side, diameter_px=diameter, above=above)
-        for row, col, diameter, above in zip(
-            rows.tolist(), cols.tolist(), wide.tolist(), (height / scatter).tolist(), strict=True
-        )
-    ]
+        value = finer[2 * rows + y, 2 * cols + x] - mean
+        sure = np.where(value > height / 2, value, 0.0)
+        light, own, down, right = light + value, own + sure, down + y * sure, right + x * sure
+    own = np.maximum(own, 1e-9)
+    side = 2 ** (halvings - 1)  # of a pixel of the finer one
+    wide = np.maximum(2 * np.sqrt(np.maximum(light, 0.0) / height / math.pi), 1.0) * side
+    at_x, at_y = ((2 * at + off / own + 0.5) * side for at, off in ((cols, right), (rows, down)))
+    each = zip(at_x.tolist(), at_y.tolist(), wide.tolist(), (height / scatter).tolist(), strict=True)
+    return [Light(x=x, y=y, diameter_px=diameter, above=above) for x, y, diameter, above in each]
 
 
 def _peaks(level: NDArray[Any], floor: float) -> tuple[Ints, Ints]:
@@ -112,7 +145,7 @@ def _peaks(level: NDArray[Any], floor: float) -> tuple[Ints, Ints]:
 
     up = cv2.blur(level, (7, 7))
     cv2.subtract(level, up, dst=up)
-    usual = 1.4826 * float(np.median(np.abs(up[::4, ::4]))) + floor
+    usual = 1.4826 * float(np.median(np.abs(up[::8, ::8]))) + floor
     inner = up[_EDGE:-_EDGE, _EDGE:-_EDGE]
     if inner.size == 0:
         return np.zeros(0, np.intp), np.zeros(0, np.intp)
