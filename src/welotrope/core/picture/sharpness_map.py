@@ -5,7 +5,7 @@ averaged along itself (:mod:`welotrope.core.picture.edge_profiles`). The ratio o
 contrast and of how many edges there are, and gives the blur. Noise is measured at every scale where the picture is
 flattest, so that grain, which is not white, is not taken for detail. Points of light are judged by their size
 (:mod:`welotrope.core.picture.lights`). What has no edges, or none above the noise, is said to be unknown. Lines thinner
-than their blur look sharper than edges do.
+than their blur look sharper than edges do, and so do the rims of large lights on uneven ground.
 """
 
 from __future__ import annotations
