@@ -175,3 +175,10 @@ def test_frames_far_from_all_others_are_found():
     assert far_off([0.4, 1.2, -0.8, 60.0, 0.1, 2.0]) == {3}
     assert far_off([5.0, 5.5, 4.8, 5.2, 6.0, 4.4]) == frozenset()
     assert far_off([90.0, 0.5]) == {0}
+
+
+def test_a_day_that_was_read_alike_each_time_is_not_another_hand():
+    rng = np.random.default_rng(8)
+    days = {str(day): tried(rng.normal(0, 1.0, 8)) for day in range(6)}
+    assert other_hands({**days, "on the line each time": tried(np.zeros(8))}) == {}
+    assert other_hands({"one": tried(np.zeros(8)), "other": tried(np.zeros(8))}) == {}

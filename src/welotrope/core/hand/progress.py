@@ -13,6 +13,7 @@ from welotrope.core.hand.hand import Hand, Interval, hand_of
 
 BLOCK, LEAST_TO_COMPARE = 10, 4
 _LEAST_OF_A_DAY, _SURE = 6, 0.001
+_NO_SCATTER = 1e-9  # squared, in what the aid shows
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -75,7 +76,10 @@ def other_hands(by_day: Mapping[str, Sequence[Attempt]]) -> dict[str, float]:
         rest = [a.z for other, others in by_day.items() if other != day for a in others if a.z is not None]
         if min(len(own), len(rest)) < _LEAST_OF_A_DAY:
             continue
-        ratio = float(np.var(own, ddof=1)) / max(float(np.var(rest, ddof=1)), 1e-9)
+        of_day, of_rest = (float(np.var(one, ddof=1)) for one in (own, rest))
+        if of_day <= _NO_SCATTER or of_rest <= _NO_SCATTER:  # all read alike: the reading was too coarse to tell
+            continue
+        ratio = of_day / of_rest
         counts = (len(own), len(rest)) if ratio > 1 else (len(rest), len(own))
         if fdtrc(counts[0] - 1, counts[1] - 1, max(ratio, 1 / ratio)) < _SURE / (2 * len(by_day)):
             found[day] = math.sqrt(ratio)

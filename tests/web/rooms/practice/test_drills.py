@@ -3,13 +3,14 @@
 import datetime as dt
 import math
 import re
+import sqlite3
 
 import pytest
 
 from tests.web.pages import fields_of, headline, soup, text_of, undo_path
 from welotrope.core.ring.survey import Point, Survey, SurveyKind
 from welotrope.store.queries import kit, ring_records
-from welotrope.store.session import Database
+from welotrope.store.session import DATABASE_NAME, Database
 
 
 def begin(client, drill="tape", **chosen):
@@ -221,3 +222,15 @@ def test_a_tape_trial_of_before_the_ring_was_measured_again_is_set_aside(practis
         book.commit()
     database.close()
     assert "read on a ring that was measured again since" in text_of(practised_client.get("/practice/hand"))
+
+
+def test_days_on_which_every_trial_was_on_the_line_break_no_page(client, demo_folder):
+    """Two of them, a day apart: nothing scatters, and nobody is taken for somebody else."""
+    url = begin(client)
+    for _ in range(12):
+        keep(client, url, reading="0", where="on")
+    with sqlite3.connect(demo_folder / DATABASE_NAME) as connection:
+        connection.execute("UPDATE drill SET taken_at = '2026-03-13 10:00:00.000000' WHERE id % 2 = 0")
+    answer = client.get("/practice/hand")
+    assert answer.status_code == 200
+    assert "12 tape trials" in text_of(answer)
