@@ -151,7 +151,7 @@ def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life
     return _hand_of(tuple(attempts), manner or Manner(), half_life_days)
 
 
-@lru_cache(64)
+@lru_cache(512)  # a block of ten trials each, in a full record; 65 kB a hand
 def _hand_of(attempts: tuple[Attempt, ...], manner: Manner, half_life_days: float) -> Hand:
     slips = slips_of([attempt.z for attempt in attempts if attempt.z is not None])
     kept = [attempt for attempt in attempts if attempt.z is None or attempt.z not in slips]

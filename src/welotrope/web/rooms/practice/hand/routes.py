@@ -61,9 +61,13 @@ def delete_change(desk: AtDesk, id: int) -> Response:
 
 
 def _page(desk: Desk, form: ChangeForm, errors: dict[str, str], status: int = 200) -> Response:
-    stored = desk.in_hand()
-    page = hand_page(
-        stored, desk.personal(), desk.told(), kit_changes.changes_of(desk.book, stored.id),
-        drills.persons(desk.book), desk.preferences.person, desk.preferences.unit, form, errors,
+    stored, person, unit, personal = desk.in_hand(), desk.preferences.person, desk.preferences.unit, desk.personal()
+    what = ("hand page", desk.held_as, desk.now().date(), person, unit, personal.average)
+    page = desk.kept(
+        what,
+        lambda: hand_page(
+            stored, personal, desk.told(), kit_changes.changes_of(desk.book, stored.id), drills.persons(desk.book),
+            person, unit, form, errors,
+        ),
     )  # fmt: skip
     return desk.page("practice/hand/page.html", page, status=status)
