@@ -10,4 +10,4 @@ if __name__ == "__main__":
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "new.sqlite3"
         upgrade(path)
-        SCHEMA_FILE.write_text(schema_of(path))
+        SCHEMA_FILE.write_text(schema_of(path), encoding="utf-8")

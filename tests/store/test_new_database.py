@@ -41,3 +41,11 @@ def test_cut_off_it_is_empty_and_begun_anew(tmp_path, monkeypatch):
     database = Database(tmp_path)
     assert held(database.path)[1]["alembic_version"] == [(HEAD_REVISION,)]
     database.close()
+
+
+def test_two_starts_at_once_make_one(tmp_path):
+    """The second finds the file filled when its turn comes, and leaves it."""
+    create_database(tmp_path / "new")
+    before = held(tmp_path / "new")
+    create_database(tmp_path / "new")
+    assert held(tmp_path / "new") == before

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+from collections.abc import Iterator
 from pathlib import Path
 
 SCHEMA_FILE = Path(__file__).parent / "migrations" / "schema.sql"
@@ -11,10 +12,17 @@ _MADE_BY_OTHERS = "name LIKE 'sqlite\\_%' ESCAPE '\\' OR type = 'table' AND name
 
 
 def create_database(path: Path) -> None:
-    """Fill a new file with the tables, in one transaction: cut off anywhere, it is empty."""
+    """Fill a new file with the tables, in one transaction: cut off anywhere, it is empty.
+
+    One that another start has filled meanwhile is left as it is.
+    """
     connection = sqlite3.connect(path, isolation_level=None)
     try:
-        connection.executescript(f"BEGIN IMMEDIATE;\n{SCHEMA_FILE.read_text()}\nCOMMIT;")
+        connection.execute("BEGIN IMMEDIATE")
+        if connection.execute("SELECT count(*) FROM sqlite_master").fetchone()[0] == 0:
+            for statement in _statements(SCHEMA_FILE.read_text(encoding="utf-8")):
+                connection.execute(statement)
+        connection.execute("COMMIT")
     finally:
         connection.close()
 
@@ -38,6 +46,17 @@ def schema_of(path: Path) -> str:
     first = [f"{sql};" for kind, _, sql in made if kind != "trigger"]
     last = [f"{sql};" for kind, _, sql in made if kind == "trigger"]
     return "\n".join([*first, *rows, *last]) + "\n"
+
+
+def _statements(script: str) -> Iterator[str]:
+    held = ""
+    for line in script.splitlines():
+        held += line + "\n"
+        if sqlite3.complete_statement(held):
+            yield held
+            held = ""
+    if held.strip():
+        yield held
 
 
 def _rows(connection: sqlite3.Connection, table: str) -> list[str]:

@@ -226,7 +226,7 @@ class Desk:
             self.book.rollback()
             raise
         finally:
-            self._in_hand = self._presets = self._told = None
+            self._in_hand = self._presets = self._told = self._version = None
 
     def back_to(self, path: str) -> Response:
         """Go to ``path`` after a change, with the line that offers to undo it."""
