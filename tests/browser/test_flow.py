@@ -85,7 +85,7 @@ def test_marking_goes_on_to_the_next_frame(site, open_page):
     second = rows.nth(1).get_attribute("id")
     off = rows.nth(0).locator("[aria-pressed=false]").first
     off.click()
-    page.wait_for_function("(id) => document.activeElement.closest('.frame-row')?.id === id", arg=second)
+    expect(page.locator(f"#{second} :focus")).to_have_count(1)
     assert page.locator("#tally").get_attribute("role") == "status"
 
 

@@ -20,7 +20,7 @@ def swap(page, how):
         page.keyboard.press("u")
     else:
         page.locator("header form[data-key-form=u] button").click()
-    page.wait_for_function("(before) => document.documentElement.dataset.unit !== before", arg=before)
+    expect(page.locator("html")).not_to_have_attribute("data-unit", before)
 
 
 @pytest.mark.parametrize("how", ["key", "header"])

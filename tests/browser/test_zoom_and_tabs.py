@@ -26,7 +26,7 @@ def test_a_zone_is_planned_at_three_focal_lengths_of_a_zoom(open_page, site):
         asked[focal] = _exact_stop(page)
         page.keyboard.press("z")
         page.wait_for_load_state()
-        page.wait_for_function("focal => document.documentElement.dataset.zoom !== focal", arg=focal)
+        expect(page.locator("html")).not_to_have_attribute("data-zoom", focal)
     assert asked["35"] <= asked["50"] <= asked["70"]
     assert asked["35"] < asked["70"]
     page.get_by_role("link", name="Aids", exact=True).click()
