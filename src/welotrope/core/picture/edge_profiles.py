@@ -7,7 +7,6 @@ A step of contrast ``c`` blurred by ``σ`` gives a derivative at scale ``s`` who
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.picture.blocks import BLOCK, BoolGrid, FloatGrid, Gradients
-from welotrope.core.picture.noise import Noise, Tones, noise_of
+from welotrope.core.picture.noise import Noise, Tones, noise_of, thinned
 
 _ALONG, _STEP_PX = 15, 1.5  # samples along the edge
 _REACH, _USED = 12, 6  # pixels to either side that are sampled, and of which the derivative is used
@@ -23,8 +22,8 @@ _DERIVATIVES_PX = (0.7, 1.4, 2.8)
 SCALES_PX = (0.55, 1.25, 2.57)  # what they see steps through, sampled between pixels: measured on drawn ones
 # Sampled along the axes nothing is interpolated, and little nearby, so that noise comes through more there, radians.
 _ALONG_AXIS, _NEAR_AXIS = 0.026, 0.08
-MOST_FLAT, _LEAST_TOLD, _MOST_DIFFERENT = 3000, 12, 2.25
-_BATCH, _TILE, _MARGIN = 20_000, 16_384, 32  # OpenCV samples no picture of 32 768 pixels
+_MOST_FLAT, _LEAST_TOLD, _MOST_DIFFERENT = 3000, 12, 2.25
+_BATCH, _TILE, _MARGIN = 20000, 16_384, 32  # OpenCV samples no picture of 32 768 pixels
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,7 +60,7 @@ def edge_energies(
     nothing else it follows the noise, which across it would look louder than it is. ``floors`` are what stays uncertain
     at each scale where nothing scatters, in squared grey levels.
     """
-    still = _thinned(flat)
+    still = thinned(flat, _MOST_FLAT)
     by_edge = _energies(picture, np.nonzero(chosen), angles[chosen])
     by_flat = _energies(picture, np.nonzero(still), angles[still] + np.pi / 2)
     tested_class, edge_class, tone = _axis_class(angles[still]), _axis_class(angles[chosen]), tones[chosen]
@@ -80,14 +79,6 @@ def _by_class(energies: FloatGrid, classes: NDArray[np.intp]) -> FloatGrid:
     held = [energies[classes == one] for one in range(3)]
     found = [float(np.median(one)) / usual if len(one) >= _LEAST_TOLD and usual > 0 else 1.0 for one in held]
     return np.clip(found, 1 / _MOST_DIFFERENT, _MOST_DIFFERENT)
-
-
-def _thinned(flat: BoolGrid) -> BoolGrid:
-    """Return so many of the flat blocks as are enough, evenly."""
-    places = np.flatnonzero(flat)
-    found = np.zeros_like(flat)
-    found.flat[places[:: max(math.ceil(len(places) / MOST_FLAT), 1)]] = True
-    return found
 
 
 def _off_axis(angles: FloatGrid) -> FloatGrid:

@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -20,14 +19,18 @@ LEAST_ABOVE, SURE_ABOVE = 5.0, 9.0  # times the scatter of what is round it that
 _ALONE = 0.45  # of its height that nothing on the ring rises to
 _FLOOR = 0.5 / 255  # of white, what eight bits and compression leave of scatter
 _RING = [(y, x) for y in range(-3, 4) for x in range(-3, 4) if max(abs(y), abs(x)) == 3]
-_NEXT = [(y, x) for y in (-1, 0, 1) for x in (-1, 0, 1) if (y, x) != (0, 0)]
-_DISC = [(y, x) for y in range(-4, 6) for x in range(-4, 6) if (y - 0.5) ** 2 + (x - 0.5) ** 2 <= 25]
+_NEXT = sorted(((y, x) for y in (-1, 0, 1) for x in (-1, 0, 1) if (y, x) != (0, 0)), key=lambda at: abs(at[0] * at[1]))
+_SOME = [(y, x) for y, x in _RING if y % 3 == x % 3 == 0]  # of the ring
+# If the mean of all the ring is to be so near its highest, that of some of it bounds their highest so.
+_OF_SOME = (1 - _ALONE) / (len(_RING) / len(_SOME) - (len(_RING) / len(_SOME) - 1) * (1 - _ALONE))
+_DISC = np.array([(y, x) for y in range(-4, 6) for x in range(-4, 6) if (y - 0.5) ** 2 + (x - 0.5) ** 2 <= 25])
 _EDGE = 5  # pixels of the level from the border within which none is looked for
 _RIM_PX = 8.0
 _MOST_HALVINGS, _LEAST_SIDE, _ROUND_FROM = 6, 24, 3  # to a disc of 300 pixels; the shape of smaller ones is not told
 _WITHIN, _WITHOUT = 0.85, 1.17  # of its radius: a square of that area reaches from 0.89 to 1.25
 _TURNS = np.arange(16) * np.pi / 8
 _COS, _SIN = np.cos(_TURNS), np.sin(_TURNS)
+_STRIP = 32  # rows looked at at a time, which stay in the cache of a processor
 _MOST, _MOST_UNSURE = 1000, 3  # at a level, and in all; those that stand out most
 
 Ints = NDArray[np.intp]
@@ -61,40 +64,44 @@ def lights_of(levels: list[NDArray[Any]], white: float) -> list[Light]:
     sure: list[Light] = []
     unsure: list[Light] = []
     sizes = _halved_on(levels)
-    for halvings, (finer, level) in enumerate(pairwise(sizes), start=1):
-        lights = _at_level(level, finer, halvings, _FLOOR * white / 2**halvings)
+    for halvings in range(1, len(sizes) - 2):
+        lights = _at_level(sizes, halvings, white)
         if halvings >= _ROUND_FROM:
-            lights = [light for light in lights if _is_round(sizes[halvings - 3], light, 2 ** (halvings - 3))]
+            lights = _round_ones(lights, sizes[halvings - _ROUND_FROM], 2 ** (halvings - _ROUND_FROM))
         sure += _outside([light for light in lights if light.is_sure], sure)
         unsure += [light for light in lights if not light.is_sure]
     return sure + sorted(_outside(unsure, sure), key=lambda one: -one.above)[:_MOST_UNSURE]
 
 
 def _halved_on(levels: list[NDArray[Any]]) -> list[NDArray[Any]]:
-    """Return the levels with smaller ones behind them, as long as they are pictures."""
+    """Return the levels with smaller ones behind them, the last two of which only show what is round a light."""
     import cv2
 
     found = list(levels)
-    while len(found) <= _MOST_HALVINGS and min(found[-1].shape) >= _LEAST_SIDE:
+    while len(found) <= _MOST_HALVINGS + 2 and 4 * min(found[-1].shape) >= _LEAST_SIDE:
         found.append(cv2.resize(found[-1], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA))
     return found
 
 
-def _is_round(picture: NDArray[Any], light: Light, side: int) -> bool:
-    """Whether a light is as bright all round within its width, and dark all round without.
+def _round_ones(lights: list[Light], picture: NDArray[Any], side: int) -> list[Light]:
+    """Return the lights that are as bright all round within their width, and dark all round without.
 
     ``picture`` is halved so that ``side`` pixels are one.
     """
-    x, y, radius = light.x / side - 0.5, light.y / side - 0.5, light.diameter_px / 2 / side
+    at = np.array([(light.x, light.y, light.diameter_px / 2) for light in lights]).reshape(-1, 3) / side
+    height, width = picture.shape
 
     def ring(share: float) -> NDArray[np.float64]:
-        cols, rows = (np.rint(at + share * radius * turn).astype(int) for at, turn in ((x, _COS), (y, _SIN)))
-        height, width = picture.shape
+        cols, rows = (
+            np.rint(at[:, [axis]] - 0.5 + share * at[:, [2]] * turn).astype(int)
+            for axis, turn in enumerate((_COS, _SIN))
+        )
         return np.asarray(picture[np.clip(rows, 0, height - 1), np.clip(cols, 0, width - 1)], dtype=np.float64)
 
     within, without = ring(_WITHIN), ring(_WITHOUT)
-    middle = (float(np.median(within)) + float(np.median(without))) / 2
-    return bool(within.min() > middle > without.max())
+    middle = (np.median(within, axis=1) + np.median(without, axis=1)) / 2
+    is_round = (within.min(axis=1) > middle) & (middle > without.max(axis=1))
+    return [light for light, one in zip(lights, is_round, strict=True) if one]
 
 
 def blocks_lit(lights: list[Light], shape: tuple[int, ...]) -> BoolGrid:
@@ -116,9 +123,11 @@ def _outside(lights: list[Light], smaller: list[Light]) -> list[Light]:
     return [one for one in lights if np.all(np.hypot(at[:, 0] - one.x, at[:, 1] - one.y) >= at[:, 2])]
 
 
-def _at_level(level: NDArray[Any], finer: NDArray[Any], halvings: int, floor: float) -> list[Light]:
+def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[Light]:
     """Return the lights that are one or a few pixels wide at a level, measured at the finer one."""
-    rows, cols = _peaks(level, floor)
+    finer, level, _, ground = sizes[halvings - 1 : halvings + 3]
+    floor = _FLOOR * white / 2**halvings
+    rows, cols = _peaks(level, ground, floor)
     ring = np.stack([level[rows + y, cols + x] for y, x in _RING]).astype(np.float64)
     mean, scatter = ring.mean(axis=0), ring.std(axis=0) + floor
     height = level[rows, cols] - mean
@@ -126,11 +135,10 @@ def _at_level(level: NDArray[Any], finer: NDArray[Any], halvings: int, floor: fl
     best = np.flatnonzero(alone)[np.argsort(-(height / scatter)[alone], kind="stable")][:_MOST]
     rows, cols, mean, scatter, height = (one[best] for one in (rows, cols, mean, scatter, height))
     # As much light as there is, spread as high as the middle is; its middle is that of what is surely its own.
-    light, own, down, right = (np.zeros(len(rows)) for _ in range(4))
-    for y, x in _DISC:
-        value = finer[2 * rows + y, 2 * cols + x] - mean
-        sure = np.where(value > height / 2, value, 0.0)
-        light, own, down, right = light + value, own + sure, down + y * sure, right + x * sure
+    value = finer[2 * rows + _DISC[:, [0]], 2 * cols + _DISC[:, [1]]] - mean
+    sure = np.where(value > height / 2, value, 0.0)
+    light, own = value.sum(axis=0), sure.sum(axis=0)
+    down, right = _DISC.T @ sure
     own = np.maximum(own, 1e-9)
     side = 2 ** (halvings - 1)  # of a pixel of the finer one
     wide = np.maximum(2 * np.sqrt(np.maximum(light, 0.0) / height / math.pi), 1.0) * side
@@ -139,20 +147,34 @@ def _at_level(level: NDArray[Any], finer: NDArray[Any], halvings: int, floor: fl
     return [Light(x=x, y=y, diameter_px=diameter, above=above) for x, y, diameter, above in each]
 
 
-def _peaks(level: NDArray[Any], floor: float) -> tuple[Ints, Ints]:
-    """Return where a level is as bright as nothing next to it, and stands above what is round it."""
+def _peaks(level: NDArray[Any], small: NDArray[Any], floor: float) -> tuple[Ints, Ints]:
+    """Return where a level is as bright as nothing next to it, and stands above what is round it.
+
+    What is round it the level shows that is halved twice again: ``small``.
+    """
+    width, values = level.shape[1], level.ravel()
+    at = _high(level, small, floor)
+    for y, x in _NEXT:
+        brighter = np.greater if (y, x) < (0, 0) else np.greater_equal  # of equals side by side the first
+        at = at[brighter(values[at], values[at + y * width + x])]
+    ring = np.stack([values[at + y * width + x] for y, x in _SOME])
+    return np.divmod(at[ring.max(axis=0) < _OF_SOME * ring.mean(axis=0) + (1 - _OF_SOME) * values[at]], width)
+
+
+def _high(level: NDArray[Any], small: NDArray[Any], floor: float) -> Ints:
+    """Return which pixels of a level stand above what is round them, as if its rows were one; none near its border."""
     import cv2
 
-    up = cv2.blur(level, (7, 7))
-    cv2.subtract(level, up, dst=up)
-    usual = 1.4826 * float(np.median(np.abs(up[::8, ::8]))) + floor
-    inner = up[_EDGE:-_EDGE, _EDGE:-_EDGE]
-    if inner.size == 0:
-        return np.zeros(0, np.intp), np.zeros(0, np.intp)
-    high = cv2.findNonZero(cv2.inRange(inner, 0.7 * LEAST_ABOVE * usual, math.inf))
-    places = np.zeros((0, 2), np.intp) if high is None else high.reshape(-1, 2).astype(np.intp) + _EDGE
-    cols, rows = places[:, 0], places[:, 1]
-    for y, x in _NEXT:
-        peak = level[rows, cols] >= level[rows + y, cols + x]
-        rows, cols = rows[peak], cols[peak]
-    return rows, cols
+    height, width = level.shape
+    some = level[2::8, 2::8]
+    off = some - small[::2, ::2][: some.shape[0], : some.shape[1]]
+    usual = 1.4826 * float(np.median(np.abs(off))) + floor
+    enough = small + 0.7 * LEAST_ABOVE * usual
+    found = [np.zeros(0, np.intp)]
+    for top in range(_EDGE, height - _EDGE, _STRIP):
+        rows = np.arange(top, min(top + _STRIP, height - _EDGE))
+        bound = cv2.resize(enough[rows * len(small) // height], (width, len(rows)), interpolation=cv2.INTER_LINEAR)
+        high = level[rows[0] : rows[-1] + 1] > bound
+        high[:, :_EDGE] = high[:, -_EDGE:] = False
+        found.append(top * width + np.flatnonzero(high))
+    return np.concatenate(found)

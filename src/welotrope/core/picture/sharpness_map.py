@@ -23,6 +23,7 @@ from welotrope.core.picture import edge_profiles
 from welotrope.core.picture.blocks import (
     BLOCK,
     SCALES_PX,
+    BlockGrid,
     BoolGrid,
     FloatGrid,
     gradients_of,
@@ -32,7 +33,7 @@ from welotrope.core.picture.blocks import (
 )
 from welotrope.core.picture.edge_profiles import directions, edge_energies
 from welotrope.core.picture.lights import Light, blocks_lit, lights_of
-from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, tones_of
+from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, thinned, tones_of
 
 Sums = list["_Sum"]  # by scale
 LONG_CELLS = 48
@@ -42,7 +43,7 @@ _ABOVE = 5.0  # times its scatter that energy must stand above the noise
 _KNOWN_TO = 0.09  # share of itself to which the level of the noise is known
 _EDGE_ABOVE = (4.5, 7.0)  # the same of a block that is to hold an edge, at the first halving and the second
 _STEEPEST, _LOUDER = 2.2, 4.0  # the fall of the sharpest edge; times its level that noise is taken to vary
-_MOST_BLOCKS = 5  # of a cell that are looked at
+_MOST_BLOCKS, _MOST_FLAT = 5, 15_000  # blocks that are looked at: of a cell with edges, and flat ones
 _CAUTION, _SHAPE, _POOLS = 2.5, 0.3, (1, 3, 5)
 _TOLD_TO_PX = 3.0  # blur that profiles tell
 _SHARP_EDGE, _ALIKE = 0.6, 0.1  # rank from which all count as sharp, and steps of it below
@@ -139,7 +140,7 @@ class _Cells:
         row, col = np.nonzero(chosen)
         return cls(row // side * cols + col // side, rows, cols)
 
-    def sums(self, energy: FloatGrid, level: FloatGrid, scatter: FloatGrid) -> _Sum:
+    def sums(self, energy: NDArray[Any], level: FloatGrid, scatter: FloatGrid) -> _Sum:
         """Sum up blocks by cell; one value a chosen block."""
 
         def summed(values: FloatGrid) -> FloatGrid:
@@ -193,7 +194,8 @@ def _sums(
     gradients = [gradients_of(level, halvings) for halvings, level in enumerate(levels[1:], start=1)]
     energies, tones = [one.energy for one in gradients], tones_of(levels[-1])
     flat = flat_blocks(energies[0], tones, side) & whole
-    noise = [noise_of(energy[flat], tones[flat], floor * unit) for energy, floor in zip(energies, _FLOORS, strict=True)]
+    still = thinned(flat, _MOST_FLAT)
+    noise = [noise_of(one[still], tones[still], floor * unit) for one, floor in zip(energies, _FLOORS, strict=True)]
     sure = [light for light in lights if light.is_sure]
     chosen = _with_edges(energies, noise, tones, side) & whole & ~blocks_lit(sure, flat.shape)
     angles = directions(gradients[:2], noise[:2])
@@ -207,12 +209,12 @@ def _sums(
     return profiled, halved
 
 
-def _with_edges(energies: list[FloatGrid], noise: list[Noise], tones: Tones, side: int) -> BoolGrid:
+def _with_edges(energies: list[BlockGrid], noise: list[Noise], tones: Tones, side: int) -> BoolGrid:
     """Return the blocks that hold an edge as far as the coarser scales tell, the strongest of each cell."""
-    found = [
-        (energy - known.levels[tones]) / (known.scatters * least)[tones]
-        for energy, known, least in zip(energies, noise, _EDGE_ABOVE, strict=False)
-    ]
+    found = []
+    for energy, known, times in zip(energies, noise, _EDGE_ABOVE, strict=False):
+        level, scatter = known.for_each(tones)
+        found.append((energy - level) / (times * scatter))
     strength = in_cells(np.maximum(*found), side, -np.inf)
     most = min(_MOST_BLOCKS, side * side)
     least = np.partition(strength, -most, axis=2)[:, :, -most]
