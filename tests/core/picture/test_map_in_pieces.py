@@ -106,3 +106,17 @@ def test_noise_by_class_is_what_was_put_in():
     level, scatter = known.for_each(tones.reshape(100, 200))
     assert np.allclose(level.ravel(), known.levels[tones], rtol=1e-6)
     assert np.allclose(scatter.ravel(), known.scatters[tones], rtol=1e-6)
+
+
+@pytest.mark.parametrize("size", [(400, 600), (403, 605)])
+def test_what_fills_up_the_border_is_not_called_sharp(size):
+    """Noise in the lowest row goes on as lines beyond it; the only edge lies in the middle."""
+    best = []
+    for seed in range(12):
+        rng = np.random.default_rng(seed)
+        picture = np.full(size, 110, np.float32)
+        picture[150:250, 200:400] += 30
+        picture = cv2.GaussianBlur(picture, (0, 0), 0.8) + 12 * rng.standard_normal(size).astype(np.float32)
+        best += sharpness_map(np.clip(picture, 0, 255).astype(np.uint8)).places[:1]
+    assert best
+    assert all(0.25 < one.x < 0.75 and 0.3 < one.y < 0.7 for one in best)

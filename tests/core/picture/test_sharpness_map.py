@@ -79,7 +79,7 @@ def test_scores_fall_as_the_blur_grows(how):
     found = sharpness_map(planted(**how))
     middle = np.array([np.nanmedian(found.scores[:, int(found.cols * at)]) for at in (0.3, 0.4, 0.5, 0.65)])
     assert np.all(np.diff(middle[:3]) < 0)
-    assert middle[0] > 0.6
+    assert middle[0] > 0.5  # a blur of less than 1.2 pixels, of which compression makes most
     assert middle[2:].max() < middle[0] - 0.15
 
 

@@ -22,7 +22,7 @@ _DERIVATIVES_PX = (0.7, 1.4, 2.8)
 SCALES_PX = (0.55, 1.25, 2.57)  # what they see steps through, sampled between pixels: measured on drawn ones
 # Sampled along the axes nothing is interpolated, and little nearby, so that noise comes through more there, radians.
 _ALONG_AXIS, _NEAR_AXIS = 0.026, 0.08
-_MOST_FLAT, _LEAST_TOLD, _MOST_DIFFERENT = 3000, 12, 2.25
+_MOST_FLAT, _LEAST_TOLD, _MOST_DIFFERENT = 1500, 12, 2.25
 _BATCH, _TILE, _MARGIN = 20000, 16_384, 32  # OpenCV samples no picture of 32 768 pixels
 
 

@@ -44,6 +44,7 @@ _KNOWN_TO = 0.09  # share of itself to which the level of the noise is known
 _EDGE_ABOVE = (4.5, 7.0)  # the same of a block that is to hold an edge, at the first halving and the second
 _STEEPEST, _LOUDER = 2.2, 4.0  # the fall of the sharpest edge; times its level that noise is taken to vary
 _MOST_BLOCKS, _MOST_FLAT = 5, 15_000  # blocks that are looked at: of a cell with edges, and flat ones
+_BORDER = 2  # blocks, about as far as profiles reach
 _CAUTION, _SHAPE, _POOLS = 2.5, 0.3, (1, 3, 5)
 _TOLD_TO_PX = 3.0  # blur that profiles tell
 _SHARP_EDGE, _ALIKE = 0.6, 0.1  # rank from which all count as sharp, and steps of it below
@@ -169,8 +170,8 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     white = 255.0 if picture.dtype == np.uint8 else max(float(np.max(picture)), 1e-6)
     levels = levels_of(picture)
     lights = lights_of(levels, white)
-    whole = _whole_blocks((height, width), levels[-1].shape)
-    profiled, halved = _sums(levels, whole, lights, side, (white / 255) ** 2)
+    inner = _inner_blocks((height, width), levels[-1].shape)
+    profiled, halved = _sums(levels, inner, lights, side, (white / 255) ** 2)
     blur, rank, detail = _blur(profiled, halved), _steepness(profiled), halved[0].signal.copy()
     for light in lights:
         _put_light(light, side * BLOCK, blur, rank, detail)
@@ -180,24 +181,25 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     )  # fmt: skip
 
 
-def _whole_blocks(size: tuple[int, int], shape: tuple[int, ...]) -> BoolGrid:
-    """Return the blocks that are not filled up at the far edges: what fills them looks like lines."""
+def _inner_blocks(size: tuple[int, int], shape: tuple[int, ...]) -> BoolGrid:
+    """Return the blocks across which can be looked, within the border: what fills a picture up beyond it is lines."""
     found = np.zeros(shape, dtype=bool)
-    found[: size[0] // BLOCK, : size[1] // BLOCK] = True
+    top, left = (min(_BORDER, (length - 1) // 3) for length in shape)
+    found[top : size[0] // BLOCK - top, left : size[1] // BLOCK - left] = True
     return found
 
 
 def _sums(
-    levels: list[NDArray[Any]], whole: BoolGrid, lights: list[Light], side: int, unit: float
+    levels: list[NDArray[Any]], inner: BoolGrid, lights: list[Light], side: int, unit: float
 ) -> tuple[Sums, Sums]:
     """Return what the edges of each cell hold: by their profiles, and by the halvings; ``unit`` is a squared grey."""
     gradients = [gradients_of(level, halvings) for halvings, level in enumerate(levels[1:], start=1)]
     energies, tones = [one.energy for one in gradients], tones_of(levels[-1])
-    flat = flat_blocks(energies[0], tones, side) & whole
+    flat = flat_blocks(energies[0], tones, side) & inner
     still = thinned(flat, _MOST_FLAT)
     noise = [noise_of(one[still], tones[still], floor * unit) for one, floor in zip(energies, _FLOORS, strict=True)]
     sure = [light for light in lights if light.is_sure]
-    chosen = _with_edges(energies, noise, tones, side) & whole & ~blocks_lit(sure, flat.shape)
+    chosen = _with_edges(energies, noise, tones, side) & inner & ~blocks_lit(sure, flat.shape)
     angles = directions(gradients[:2], noise[:2])
     edges = edge_energies(levels[0], chosen, flat, angles, tones, tuple(floor * unit for floor in _PROFILE_FLOORS))
     cells, tone = _Cells.of(chosen, side), tones[chosen]
