@@ -84,7 +84,7 @@ def judged(stand: Stand, focused: int, picture: np.ndarray) -> tuple[bool, bool]
 
 
 # Scenes that it was made with, and others; and which of the ways of wear comes next.
-KNOWN, FRESH = (range(4), 7), (range(8, 12), 13)
+KNOWN, FRESH = (range(4), 7), (range(12, 16), 17)
 
 
 def accuracy(count: int, scenes: tuple[range, int] = KNOWN) -> tuple[float, float, float, list[str]]:

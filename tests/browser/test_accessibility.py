@@ -13,14 +13,28 @@ PAGES = [
     "/plan?name=a&distance=ten&name=b&distance=3m", "/aids?at=2.4m&stop=8", "/aids/constants", "/practice", "/practice/trials/1", "/log", "/log/new", "/log/frames/1",
     "/kit", "/kit/lenses/1", "/kit/bodies/1", "/kit/setups/1", "/kit/setups/3", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/adapters/1", "/kit/mounts/new",
     "/kit/import", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/scale/print", "/setups", "/jobs", "/jump", "/help", "/field", "/field/cards", "/field/pocket", "/log/type", "/devices", "/nowhere",
+    "/practice/tape", "/practice/guess", "/practice/approach", "/practice/lean", "/practice/daily", "/practice/reaction", "/practice/hand", "/log/why", "/log/pictures?outing=1", "/log/report?outing=1", "/log/rolls", "/log/rolls/1",
+    "/log/clock", "/log/sidecars", "/kit/backups", "/kit/fit", "/start",
 ]  # fmt: skip
 
 
 # What the others are made of: tables, facts, fields, the ring.
 CONTRASTS = [
     PAGES[0], "/plan", "/plan/moving", "/aids?at=2.4m&stop=8", "/practice", "/log", "/kit", "/kit/setups/3",
-    "/scale/measure", "/scale/print", "/log/type", "/field",
+    "/scale/measure", "/scale/print", "/log/type", "/field", "/practice/hand", "/log/why",
 ]  # fmt: skip
+
+
+def test_what_is_looked_at_in_every_look_is_looked_at_at_all():
+    assert set(CONTRASTS) <= set(PAGES)
+
+
+def test_a_look_that_could_not_be_read_is_found(open_page, site):
+    page = open_page(site, "/kit")
+    page.evaluate("document.body.insertAdjacentHTML('beforeend', '<p id=faint>can this be read?</p>')")
+    page.evaluate("document.getElementById('faint').style.color = 'color-mix(in srgb, var(--ink) 30%, var(--paper))'")
+    found = looks_without_contrast(page, "/kit")
+    assert sum("faint" in one for one in found) == 3
 
 
 @pytest.mark.parametrize("part", [0, 1, 2, 3])

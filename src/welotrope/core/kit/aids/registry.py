@@ -41,6 +41,11 @@ def kind_called(tag: str) -> AidKind | None:
     return next((kind for kind in BODY_KINDS if kind.tag == tag), None)
 
 
+def kind_names() -> dict[str, str]:
+    """Return what each kind is called, by its tag."""
+    return {kind.tag: kind.label for kind in every_kind()}
+
+
 def shown_by(tag: str) -> ShownBy:
     """Return what an aid, by its tag, shows focus by; something else where it is none of ours."""
     return next((kind.by for kind in every_kind() if kind.tag == tag), ShownBy.OTHER)

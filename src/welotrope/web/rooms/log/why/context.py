@@ -10,7 +10,7 @@ from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
 from welotrope.core.hand.diagnosis import Diagnosis, Verdict
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.review.evidence import FieldFrame
 from welotrope.core.review.misses import FramesToTake, Misses, change_worked, frames_to_take, why_missed
 from welotrope.core.review.outcomes import Outcome, Tally, tally
@@ -18,8 +18,6 @@ from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
-
-AID_NAMES = {kind.tag: kind.label for kind in every_kind()}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,7 +103,7 @@ def why_page(
         odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
         shown_deg=found.shown_mm * per_mm, bias_low_deg=found.bias_low_mm * per_mm,
         bias_high_deg=found.bias_high_mm * per_mm, test=frames_to_take(stored.setup, misses, eye) if now else (),
-        divisions=divide(now, OF_A_SETUP), watched=_watched(stored, frames, change, eye), aid_names=AID_NAMES,
+        divisions=divide(now, OF_A_SETUP), watched=_watched(stored, frames, change, eye), aid_names=kind_names(),
         unit=unit,
     )  # fmt: skip
 

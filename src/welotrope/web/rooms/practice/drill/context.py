@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.hand.hand import Hand, Interval, hand_of
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.registry import every_kind, kind_of
+from welotrope.core.kit.aids.registry import kind_names, kind_of
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.practice.drill_summary import (
     LEAST_TO_SAY,
@@ -29,7 +29,7 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.plot.trials import TrialsPlot, trials_plot
 from welotrope.web.rooms.practice.drill.form import TrialForm, distance_now, throw_now
 
-_NAMES = {kind.tag: kind.label for kind in every_kind()}
+_NAMES = kind_names()
 _SHOWN = 12
 
 

@@ -10,7 +10,7 @@ from urllib.parse import urlencode
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.hand.attempt import Side
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.practice import scored
@@ -62,10 +62,10 @@ class SessionForm(TextForm):
                 setup.ring(stop).check_reach(distance)
             except WelotropeError as error:
                 errors["distance"] = error.sentence
-        tags = {kind.tag: kind.label for kind in every_kind()}
-        if drill_called(drill).aided and self.aid not in tags:
+        names = kind_names()
+        if drill_called(drill).aided and self.aid not in names:
             errors["aid"] = UnreadableError(
-                "aid", self.aid, "there is none of that name", f"Choose from {', '.join(tags.values()).lower()}"
+                "aid", self.aid, "there is none of that name", f"Choose from {', '.join(names.values()).lower()}"
             ).sentence
         if errors:
             return None, errors

@@ -12,7 +12,7 @@ from welotrope.core.hand.attempt import Attempt, Manner
 from welotrope.core.hand.cures import CHANGE_WORDS, CHANGES
 from welotrope.core.hand.hand import Hand, hand_of
 from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, compared, other_hands
-from welotrope.core.kit.aids.registry import every_kind
+from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.sight_of import resolved
 from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
 from welotrope.core.stats.proportions import Proportion
@@ -24,7 +24,7 @@ from welotrope.web.components.plot.learning import LearningPlot, learning_plot
 from welotrope.web.rooms.practice.hand.form import ChangeForm
 from welotrope.web.state.personal import Personal
 
-_NAMES = {kind.tag: kind.label for kind in every_kind()}
+_NAMES = kind_names()
 # Where trials come from, in words for one and for several.
 _SOURCES = {
     "finder": ("round", "rounds"), "tape": ("tape trial", "tape trials"), "guess": ("guess", "guesses"),
