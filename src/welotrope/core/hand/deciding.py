@@ -30,7 +30,10 @@ class Wanted:
 
 
 def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
-    """Return how many more frames like these would decide; 0 when it is decided, None when no number would."""
+    """Return about how many more frames like these would decide, of two figures where it is an estimate.
+
+    It is 0 when it is decided, None when no number would.
+    """
     if diagnosis.verdict in (Verdict.ON_TARGET, Verdict.SCATTERED, Verdict.WINDOW):
         return 0
     if diagnosis.shots < LEAST_FOR_MISSES:
@@ -42,8 +45,14 @@ def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
     by_shape = _count(diagnosis, mean)
     if diagnosis.verdict is Verdict.NOT_ENOUGH:
         by_hits = _until_hits_tell(diagnosis)
-        return by_hits if by_shape is None else min(by_shape, by_hits)
-    return by_shape
+        by_shape = by_hits if by_shape is None else min(by_shape, by_hits)
+    return None if by_shape is None else _of_two_figures(by_shape)
+
+
+def _of_two_figures(count: int) -> int:
+    """Return a count rounded up to two figures."""
+    step = int(10 ** max(len(str(count)) - 2, 0))
+    return math.ceil(count / step) * step
 
 
 def plan_test(diagnosis: Diagnosis, offered: Settings, most: int = 3) -> tuple[Wanted, ...]:

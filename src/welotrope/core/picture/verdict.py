@@ -38,6 +38,17 @@ class SpotVerdict:
     elsewhere: Place | None
 
 
+def told_blur(blur_px: float) -> str:
+    """Return a blur, a standard deviation in pixels, as far as it can be told: below 0.6 pixels all look alike.
+
+    Examples
+    --------
+    >>> told_blur(0.0), told_blur(2.34)
+    ('under 0.6 pixels', '2.3 pixels')
+    """
+    return f"under {_BLURRED_PX:g} pixels" if blur_px < _BLURRED_PX else f"{blur_px:.1f} pixels"
+
+
 def blur_at(grid: BlurGrid, spot: Spot, cell: tuple[float, float]) -> float | None:
     """Return the blur of the cells at a spot, pixels: the lower quartile, since a few of them see only its edge.
 

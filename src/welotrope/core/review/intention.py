@@ -104,6 +104,18 @@ def parse_spot(text: str) -> Spot:
     return Spot(across / 100, down / 100)
 
 
+def tell_spot(spot: Spot) -> str:
+    """Return a place as one says it, to be read only: by name, or in whole percents across and down.
+
+    Examples
+    --------
+    >>> tell_spot(Spot(0.414, 0.271))
+    '41 % across, 27 % down'
+    """
+    written = write_spot(spot)
+    return written if written in SPOTS else f"{spot.x * 100:.0f} % across, {spot.y * 100:.0f} % down"
+
+
 def write_spot(spot: Spot | None) -> str:
     """Return a place as it is read back: by name where it has one."""
     if spot is None:

@@ -40,7 +40,13 @@ def test_without_judged_frames_it_says_what_to_do(client):
 
 def test_a_few_frames_are_not_enough_and_their_test_is_taken_along(client):
     page = client.get("/log/why")
-    assert headline(page).startswith("Not enough to tell")
+    told = re.fullmatch(
+        r"Not enough to tell: about (\d+) more frames like these, or (\d+) taken for it", headline(page)
+    )
+    assert len(told[1].rstrip("0")) <= 2  # an estimate has no three figures
+    rows = soup(page).select("section table tbody tr td:first-child")
+    assert sum(int(row.text) for row in rows[:3]) == int(told[2])
+    assert "not checked" not in text_of(page)  # all of them were
     answer = client.post("/log/why/test")
     assert answer.status_code == 200
     assert "Test: Norrvik 50" in text_of(answer)
