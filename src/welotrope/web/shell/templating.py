@@ -5,12 +5,15 @@ from __future__ import annotations
 import functools
 import hashlib
 import math
+import pickle
 from collections.abc import Hashable
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qsl, urlencode
 
-from jinja2 import Environment, FileSystemLoader, StrictUndefined, select_autoescape
+from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined, select_autoescape
+from jinja2.bccache import Bucket
 from markupsafe import Markup
 
 from welotrope.core.exposure.shutter_dial import marked_iso, marked_shutter
@@ -34,6 +37,30 @@ WEB = Path(__file__).parents[1]
 STATIC = WEB / "static"
 
 
+class _Compiled(FileSystemBytecodeCache):
+    """Templates as they were compiled, a second of work in all; neither a broken file nor a full disk costs a page."""
+
+    def load_bytecode(self, bucket: Bucket) -> None:
+        """Take a template as it was kept, if it is whole."""
+        try:
+            super().load_bytecode(bucket)
+        except (OSError, EOFError, ValueError, TypeError, pickle.UnpicklingError):
+            bucket.reset()
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        """Keep a template, where there is room."""
+        with suppress(OSError):
+            super().dump_bytecode(bucket)
+
+
+def _compiled() -> _Compiled | None:
+    """Return where they are kept: a folder of the user's among the temporary ones, which Jinja sees to be private."""
+    try:
+        return _Compiled()
+    except (OSError, RuntimeError):  # somebody else's folder of that name, or none may be made
+        return None
+
+
 @functools.cache
 def environment() -> Environment:
     """Return the one template environment."""
@@ -41,6 +68,7 @@ def environment() -> Environment:
         loader=FileSystemLoader(WEB),
         autoescape=select_autoescape(["html"], default=True),
         undefined=StrictUndefined,
+        bytecode_cache=_compiled(),
         trim_blocks=True,
         lstrip_blocks=True,
     )
