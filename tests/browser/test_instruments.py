@@ -107,8 +107,10 @@ def test_server_and_script_draw_the_same_state(site, open_page):
 
     def picture():
         brackets = page.evaluate(
-            "[...document.querySelectorAll('.bracket-group')].map((g) => g.transform.baseVal[0].matrix.e)"
+            "Object.fromEntries([...document.querySelectorAll('.bracket-group')].map("
+            "(g) => [g.dataset.stop + g.dataset.end, g.transform.baseVal[0].matrix.e]))"
         )
+        assert page.locator(".bracket-group").nth(-1).get_attribute("data-stop") == "8"  # over the marks of the others
         outs = page.evaluate(
             "Object.fromEntries([...document.querySelectorAll('[data-out]')].map((n) => [n.dataset.out, n.textContent.replace(/\\u00a0/g, ' ').trim()]))"
         )

@@ -86,6 +86,7 @@ export class RingStrip {
     group.classList.toggle("unlabelled", !chosen && (beside || !spare));
     if (!chosen && !group.classList.contains("chosen")) return;
     group.classList.toggle("chosen", chosen);
+    if (chosen) group.parentNode.append(group); // over the marks of the others
     const y = Number(chosen ? group.dataset.chosenTop : group.dataset.top);
     line.setAttribute("y1", y);
     text.setAttribute("y", y);

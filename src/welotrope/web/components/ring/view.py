@@ -283,13 +283,13 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     # The index triangle takes the room of labels nearer than this.
     clear = [index for index in range(len(stops)) if abs(near[index]) > 17 or stops[index] == stop]
     order = sorted(clear, key=lambda index: (stops[index] != stop, -stops[index]))
-    # The chosen stop's larger label stands outward of its mark.
-    shift = {index: 9.0 if stops[index] == stop else 0.0 for index in order}
+    # The chosen stop's larger label stands wholly outward of its mark, clear of the triangle.
+    shift = {index: 14.0 if stops[index] == stop else 0.0 for index in order}
     places = [abs(near[index]) + shift[index] for index in order]
     kept = fit_labels(places, [38.0 if shift[index] else 18.0 for index in order])
     labelled = {order[position] for position in kept}
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
-    return tuple(
+    drawn = [
         Bracket(
             stop=N,
             text=format_stop(N).removeprefix("f/"),
@@ -301,7 +301,8 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
             labelled=index in labelled or stops[index] == stop,
         )
         for index, N in enumerate(stops)
-    )
+    ]
+    return tuple(sorted(drawn, key=lambda bracket: bracket.chosen))  # over the marks of the others
 
 
 def _preset_ticks(setup: Setup, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
