@@ -11,7 +11,7 @@ from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.attachment import Attachment, AttachmentKind
 from welotrope.core.plan.close_plan import close_up, extension_for, rail_stack, reach_of, search
 from welotrope.core.plan.close_stack import close_stack
-from welotrope.core.plan.night_plan import plan_night
+from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.demo.skarnmere import ATTACHMENTS
 
 PLUS2 = Attachment(name="+2", kind=AttachmentKind.CLOSEUP, labelled=2)
@@ -193,3 +193,16 @@ def test_film_at_night_is_metered_shorter_than_it_is_exposed():
     assert plan.metered_s < plan.longest_s < plan.exposed_s
     assert plan.metered_s**1.3 == pytest.approx(plan.longest_s)
     assert plan.magnify is None
+
+
+@pytest.mark.parametrize(
+    ("off", "told"),
+    [
+        (0.0, "Set the ring to the infinity stop."),
+        (0.04, "Set the ring to the infinity stop."),
+        (3.26, "Set the ring near 3.3° from the infinity stop."),
+    ],
+)
+def test_the_first_step_says_where_on_the_ring_the_stars_are(off, told):
+    plan = replace(plan_night(setup(1), 3.5), infinity_deg=off)
+    assert night_steps(plan, 0.029)[0].do == told

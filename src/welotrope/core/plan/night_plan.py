@@ -67,6 +67,16 @@ class NightPlan:
     foreground: RingSetting | None
 
     @property
+    def is_off_the_stop(self) -> bool:
+        """Whether the stars lie a tenth of a degree or more from the stop at the far end of the ring."""
+        return abs(self.infinity_deg) >= TENTH_DEG / 2
+
+    @property
+    def where(self) -> str:
+        """Where on the ring they lie, in words; degrees from that stop."""
+        return f"{self.infinity_deg:.1f}° from the infinity stop" if self.is_off_the_stop else "the infinity stop"
+
+    @property
     def star_um(self) -> float:
         """Smallest size of a star, µm."""
         return self.star_mm * 1000
@@ -110,7 +120,7 @@ def night_steps(
     look = f"Magnify {plan.magnify:g} times on a bright star" if plan.magnify else None
     longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
     pairs = (
-        (f"Set the ring near {plan.infinity_deg:.1f}°.", basis),
+        (f"Set the ring near {plan.where}." if plan.is_off_the_stop else f"Set the ring to {plan.where}.", basis),
         (f"{look or 'Look at a bright star through the finest aid there is'}.",
          "Turn until it is smallest; a close pair separates."),
         ("Pass it and come back.", f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half "
