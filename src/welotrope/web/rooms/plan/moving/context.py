@@ -51,6 +51,7 @@ class MovingPage:
     presses: int
     burst_s: float
     frames_in_burst: int
+    frames_words: str
     step_deg: float | None
     unit: Unit
 
@@ -78,9 +79,15 @@ def moving_page(
         press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first else "",
         reaction_ms=eye["reaction"] * 1000,
         presses=round(eye["reaction_presses"]), burst_s=asked.burst_s if asked else 1.0,
-        frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0, step_deg=setup.known.step_deg,
+        frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0,
+        frames_words=_about(first.trap.frames) if first else "", step_deg=setup.known.step_deg,
         unit=unit,
     )  # fmt: skip
+
+
+def _about(frames: float) -> str:
+    """Say how many frames fall into the zone, on average."""
+    return f"{frames:.1f}" if frames < 9.95 else f"about {frames:.0f}"
 
 
 def _placed(setup: Setup, asked: TrapAsked, personal: Personal) -> Placed | None:
