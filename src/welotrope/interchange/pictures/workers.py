@@ -7,6 +7,7 @@ import queue
 import subprocess
 import sys
 import threading
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
@@ -37,7 +38,8 @@ class PictureWorkers:
 
     def __init__(self, count: int = 2, most_s: float = MOST_S) -> None:
         self.count, self._most_s = count, most_s
-        self._idle: queue.Queue[_Worker | None] = queue.Queue()
+        # The last that worked is asked first: while one is enough no other is started.
+        self._idle: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
         for _ in range(count):
             self._idle.put(None)
 
@@ -64,13 +66,14 @@ class PictureWorkers:
 
     def close(self) -> None:
         """End the processes that are idle; those at work end with their file."""
-        for _ in range(self.count):
-            try:
+        ended = 0
+        with suppress(queue.Empty):
+            for _ in range(self.count):
                 worker = self._idle.get(timeout=self._most_s)
-            except queue.Empty:
-                return
-            if worker is not None:
-                worker.end()
+                ended += 1
+                if worker is not None:
+                    worker.end()
+        for _ in range(ended):
             self._idle.put(None)
 
 
