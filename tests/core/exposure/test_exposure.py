@@ -10,7 +10,7 @@ from welotrope.core.exposure.film import long_exposure, metered_for
 from welotrope.core.exposure.holding import HOLDING_BY_ID, slowest_held
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, ev_of_reading, shutter_for
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
-from welotrope.core.exposure.shutter_dial import MARKED, marked_iso, marked_shutter
+from welotrope.core.exposure.shutter_dial import MARKED, marked_iso, marked_shutter, shorter_marked
 from welotrope.core.optics.sharpness import ImageFormat
 
 # A printed exposure table for ISO 100: subject, stop and shutter as such tables give them.
@@ -102,3 +102,12 @@ def test_film_needs_longer_and_never_shorter(metered, exponent):
 def test_no_sheet_gives_that():
     with pytest.raises(OutOfRangeError):
         long_exposure(10, 0.9)
+
+
+@pytest.mark.parametrize(
+    ("slowest", "told"),
+    [(1 / 59, 1 / 60), (1 / 60, 1 / 60), (1 / 61, 1 / 125), (1 / 9_500, 1 / 9_500), (75, 60), (math.inf, math.inf)],
+)
+def test_a_limit_is_said_as_a_time_on_the_dial_that_keeps_it(slowest, told):
+    assert shorter_marked(slowest) == pytest.approx(told)
+    assert shorter_marked(slowest) <= slowest

@@ -43,8 +43,8 @@ def test_gradients_are_those_of_every_pixel_one_by_one(halvings):
 def test_strips_do_not_show(strip, monkeypatch):
     picture = planted(noise=0.03)
     usual = sharpness_map(picture)
-    monkeypatch.setattr(blocks, "_STRIP", strip)
-    monkeypatch.setattr(lights_module, "_STRIP", strip)
+    monkeypatch.setattr(blocks, "STRIP", strip)
+    monkeypatch.setattr(lights_module, "STRIP", strip)
     assert np.array_equal(sharpness_map(picture).scores, usual.scores, equal_nan=True)
 
 

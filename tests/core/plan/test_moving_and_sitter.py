@@ -1,5 +1,4 @@
 import math
-from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -49,16 +48,6 @@ def test_going_away_there_is_one_station_and_across_none():
         plan_moving(setup(4), asked(angle_deg=90.0))
     with pytest.raises(TooCloseError):
         plan_moving(setup(4), asked(distance_mm=900.0))
-
-
-@pytest.mark.parametrize(
-    ("slowest", "told"),
-    [(1 / 59, 1 / 60), (1 / 60, 1 / 60), (1 / 61, 1 / 125), (1 / 9_500, 1 / 9_500), (math.inf, math.inf)],
-)
-def test_the_shutter_time_said_stands_on_a_dial_and_is_short_enough(slowest, told):
-    plan = replace(plan_moving(setup(4), asked()), frozen_s=slowest)
-    assert plan.frozen_marked_s == pytest.approx(told)
-    assert plan.frozen_marked_s <= slowest
 
 
 def test_a_walker_with_a_wide_lens_cannot_be_missed():

@@ -24,14 +24,16 @@ def marked_shutter(seconds: float) -> float:
 
 
 def shorter_marked(seconds: float) -> float:
-    """Return the longest engraved shutter time, s, that is no longer than this one; the shortest there is otherwise.
+    """Return the longest engraved shutter time, s, that is no longer than this one.
+
+    It is the time itself where no dial is as fast, and where any time would do.
 
     Examples
     --------
-    >>> 1 / shorter_marked(1 / 49)
-    60.0
+    >>> 1 / shorter_marked(1 / 49), 1 / shorter_marked(1 / 10_000)
+    (60.0, 10000.0)
     """
-    return max((one for one in MARKED if one <= seconds), default=MARKED[-1])
+    return seconds if math.isinf(seconds) else max((one for one in MARKED if one <= seconds), default=seconds)
 
 
 _TENTHS = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)

@@ -14,7 +14,7 @@ BlockGrid = NDArray[np.float32]  # one value a block: a picture has hundreds of 
 BoolGrid = NDArray[np.bool_]
 BLOCK = 8  # pixels
 HALVINGS = 3
-_STRIP = 4 * BLOCK  # rows worked on at a time, which stay in the cache of a processor
+STRIP = 4 * BLOCK  # rows worked on at a time, which stay in the cache of a processor
 _SOBEL_PX = 0.65
 _SOBEL = 8.0  # sum of one side of its weights, twice
 # What each halving sees through, px: its pixels are means over 2, 4, 8, and Sobel's operator spans two of them.
@@ -57,8 +57,8 @@ def _halved(level: NDArray[Any]) -> NDArray[np.float32]:
 
     height, width = (length // 2 for length in level.shape)
     found = np.empty((height, width), np.float32)
-    for top in range(0, height, _STRIP):
-        strip = found[top : top + _STRIP]
+    for top in range(0, height, STRIP):
+        strip = found[top : top + STRIP]
         piece = np.asarray(level[2 * top : 2 * (top + len(strip))], dtype=np.float32)
         cv2.resize(piece, (width, len(strip)), dst=strip, interpolation=cv2.INTER_AREA)
     return found
@@ -71,10 +71,10 @@ def gradients_of(level: NDArray[Any], halvings: int) -> Gradients:
     side = BLOCK >> halvings
     height, width = (length // side for length in level.shape)
     found = np.empty((3, height, width), np.float32)
-    for top in range(0, level.shape[0], _STRIP):
+    for top in range(0, level.shape[0], STRIP):
         first = max(top - 1, 0)
-        piece = level[first : top + _STRIP + 1]
-        here = slice(top - first, top - first + min(_STRIP, level.shape[0] - top))
+        piece = level[first : top + STRIP + 1]
+        here = slice(top - first, top - first + min(STRIP, level.shape[0] - top))
         across, down = (cv2.Sobel(piece, cv2.CV_32F, *way, ksize=3)[here] for way in ((1, 0), (0, 1)))
         blocks = slice(top // side, top // side + len(across) // side)
         for grid, one, other in zip(found, (across, down, across), (across, down, down), strict=True):

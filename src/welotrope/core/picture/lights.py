@@ -13,7 +13,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.picture.blocks import BLOCK, BoolGrid
+from welotrope.core.picture.blocks import BLOCK, STRIP, BoolGrid
 
 LEAST_ABOVE, SURE_ABOVE = 5.0, 9.0  # times the scatter of what is round it that a light must stand above it
 _ALONE = 0.45  # of its height that nothing on the ring rises to
@@ -30,7 +30,6 @@ _MOST_HALVINGS, _LEAST_SIDE, _ROUND_FROM = 6, 24, 3  # to a disc of 300 pixels; 
 _WITHIN, _WITHOUT = 0.85, 1.17  # of its radius: a square of that area reaches from 0.89 to 1.25
 _TURNS = np.arange(16) * np.pi / 8
 _COS, _SIN = np.cos(_TURNS), np.sin(_TURNS)
-_STRIP = 32  # rows looked at at a time, which stay in the cache of a processor
 _MOST, _MOST_UNSURE = 1000, 3  # at a level, and in all; those that stand out most
 
 Ints = NDArray[np.intp]
@@ -171,8 +170,8 @@ def _high(level: NDArray[Any], small: NDArray[Any], floor: float) -> Ints:
     usual = 1.4826 * float(np.median(np.abs(off))) + floor
     enough = small + 0.7 * LEAST_ABOVE * usual
     found = [np.zeros(0, np.intp)]
-    for top in range(_EDGE, height - _EDGE, _STRIP):
-        rows = np.arange(top, min(top + _STRIP, height - _EDGE))
+    for top in range(_EDGE, height - _EDGE, STRIP):
+        rows = np.arange(top, min(top + STRIP, height - _EDGE))
         bound = cv2.resize(enough[rows * len(small) // height], (width, len(rows)), interpolation=cv2.INTER_LINEAR)
         high = level[rows[0] : rows[-1] + 1] > bound
         high[:, :_EDGE] = high[:, -_EDGE:] = False

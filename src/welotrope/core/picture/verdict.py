@@ -37,13 +37,23 @@ class SpotVerdict:
     blur_px: float | None
     elsewhere: Place | None
 
+    @property
+    def blur_words(self) -> str:
+        """The blur at the spot in words, pixels; empty where nothing tells it."""
+        return "" if self.blur_px is None else format_blur(self.blur_px)
 
-def told_blur(blur_px: float) -> str:
+    @property
+    def elsewhere_words(self) -> str:
+        """The blur of the sharpest place elsewhere in words, pixels; empty where there is none."""
+        return "" if self.elsewhere is None else format_blur(self.elsewhere.blur_px)
+
+
+def format_blur(blur_px: float) -> str:
     """Return a blur, a standard deviation in pixels, as far as it can be told: below 0.6 pixels all look alike.
 
     Examples
     --------
-    >>> told_blur(0.0), told_blur(2.34)
+    >>> format_blur(0.0), format_blur(2.34)
     ('under 0.6 pixels', '2.3 pixels')
     """
     return f"under {_BLURRED_PX:g} pixels" if blur_px < _BLURRED_PX else f"{blur_px:.1f} pixels"

@@ -2,11 +2,9 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from welotrope.core.exposure.motion import image_speed, slowest_shutter
-from welotrope.core.exposure.shutter_dial import shorter_marked
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import magnification
@@ -51,12 +49,6 @@ class MovingPlan:
     chances: TrapChances
     frozen_s: float
     ahead_mm: float
-
-    @property
-    def frozen_marked_s(self) -> float:
-        """The longest engraved shutter time that freezes it, s; its own where no dial is as fast, or any would do."""
-        marked = shorter_marked(self.frozen_s)
-        return marked if marked <= self.frozen_s < math.inf else self.frozen_s
 
     @property
     def first(self) -> Station:

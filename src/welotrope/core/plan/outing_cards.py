@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -112,11 +113,12 @@ def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
         )
         for number, one in enumerate(plan.stations, start=1)
     )
-    first = plan.first.setting
+    first, frozen = plan.first.setting, shorter_marked(plan.frozen_s)
+    shutter = "any shutter time" if math.isinf(frozen) else f"{format_shutter(frozen)} or shorter"
     return Card(
         f"Trap: {what}",
         (
-            Words(f"{format_stop(first.stop)}, {format_shutter(shorter_marked(plan.frozen_s))} or shorter."),
+            Words(f"{format_stop(first.stop)}, {shutter}."),
             Table(("", "set", "press when it is at", "after"), rows),
             Words("Watch traffic and your footing."),
         ),

@@ -104,12 +104,12 @@ def parse_spot(text: str) -> Spot:
     return Spot(across / 100, down / 100)
 
 
-def tell_spot(spot: Spot) -> str:
+def format_spot(spot: Spot) -> str:
     """Return a place as one says it, to be read only: by name, or in whole percents across and down.
 
     Examples
     --------
-    >>> tell_spot(Spot(0.414, 0.271))
+    >>> format_spot(Spot(0.414, 0.271))
     '41 % across, 27 % down'
     """
     written = write_spot(spot)

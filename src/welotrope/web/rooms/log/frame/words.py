@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.review.frame import AID, Frame
-from welotrope.core.review.intention import tell_spot
+from welotrope.core.review.intention import format_spot
 from welotrope.core.units.distance import Unit, format_distance, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import format_span
@@ -48,7 +48,7 @@ def _range(frame: Frame, unit: Unit) -> str:
 
 def _meant(frame: Frame, unit: Unit) -> str:
     at = "" if frame.believed_mm is None else f"believed at {format_distance(frame.believed_mm, unit)}"
-    where = tell_spot(frame.spot) if frame.spot else ""
+    where = format_spot(frame.spot) if frame.spot else ""
     parts = (frame.subject, where, at, _AIDS[frame.aid] if frame.aid in _AIDS and frame.aid else "", frame.technique,
              frame.support, frame.light)  # fmt: skip
     return ", ".join(part for part in parts if part)

@@ -8,9 +8,9 @@ from typing import Any
 
 from welotrope.core.picture.picture import Picture, sharp_blur_px
 from welotrope.core.picture.sharpness_map import Place
-from welotrope.core.picture.verdict import Seen, SpotVerdict, at_spot, sharpest_of, told_blur
+from welotrope.core.picture.verdict import Seen, SpotVerdict, at_spot, sharpest_of
 from welotrope.core.review.frame import Frame
-from welotrope.core.review.intention import Spot, tell_spot
+from welotrope.core.review.intention import Spot, format_spot
 from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, format_distance, format_rough
@@ -55,8 +55,6 @@ class ReviewPage:
     spot_words: str
     said: str
     seen: SpotVerdict | None
-    blur_words: str
-    elsewhere_words: str
     instead: tuple[Instead, ...]
     miss: RingMiss | None
     number: int
@@ -86,9 +84,7 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
         picture=picture, frame=frame, words=None if frame is None else frame_words(frame, unit),
         outcomes=tuple((str(index), one.value) for index, one in enumerate(Outcome, start=1)),
         map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None, full=full, spot=spot,
-        spot_words=tell_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
-        blur_words=told_blur(seen.blur_px) if seen and seen.blur_px is not None else "",
-        elsewhere_words=told_blur(seen.elsewhere.blur_px) if seen and seen.elsewhere else "",
+        spot_words=format_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
         instead=_instead(book, frame, stored, unit), number=at + 1, count=len(order),
         miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
         before=order[at - 1] if at else None, after=order[at + 1] if at + 1 < len(order) else None, beside=beside,
