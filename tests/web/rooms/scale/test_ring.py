@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.web.pages import headline, text_of
+from tests.web.pages import headline, soup, text_of
 
 
 def test_scale_opens_on_the_answer_for_the_set_up_in_hand(client):
@@ -52,3 +52,12 @@ def test_an_assumed_throw_is_said_to_be_assumed(client):
     client.post("/kit/lenses", data=form)
     client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
     assert "a throw of 180° is a guess" in text_of(client.get("/scale"))
+
+
+@pytest.mark.parametrize("chosen", ["1.4", "5.6", "16"])
+def test_the_stops_stand_in_their_order_and_the_chosen_marks_over_the_others(client, chosen):
+    page = soup(client.get("/scale", params={"at": "2.4m", "stop": chosen}))
+    stops = page.select(".stops a")
+    assert [stop.text.strip() for stop in stops] == ["1.4", "2", "2.8", "4", "5.6", "8", "11", "16"]
+    assert [stop.text.strip() for stop in stops if stop.get("aria-current")] == [chosen]
+    assert [mark["data-stop"] for mark in page.select("#ring .bracket-group")[-2:]] == [chosen, chosen]

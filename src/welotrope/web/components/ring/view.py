@@ -289,7 +289,7 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     kept = fit_labels(places, [38.0 if shift[index] else 18.0 for index in order])
     labelled = {order[position] for position in kept}
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
-    drawn = [
+    return tuple(
         Bracket(
             stop=N,
             text=format_stop(N).removeprefix("f/"),
@@ -301,8 +301,7 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
             labelled=index in labelled or stops[index] == stop,
         )
         for index, N in enumerate(stops)
-    ]
-    return tuple(sorted(drawn, key=lambda bracket: bracket.chosen))  # over the marks of the others
+    )
 
 
 def _preset_ticks(setup: Setup, presets: list[Preset], scale: float) -> tuple[PresetTick, ...]:
