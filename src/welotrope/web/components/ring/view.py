@@ -286,7 +286,7 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     # The chosen stop's larger label stands wholly outward of its mark, clear of the triangle.
     shift = {index: 14.0 if stops[index] == stop else 0.0 for index in order}
     places = [abs(near[index]) + shift[index] for index in order]
-    kept = fit_labels(places, [38.0 if shift[index] else 18.0 for index in order])
+    kept = fit_labels(places, [30.0 if shift[index] else 18.0 for index in order])
     labelled = {order[position] for position in kept}
     rise = min(6.5, _BRACKET_RISE_PX / max(len(stops) - 1, 1))
     return tuple(
