@@ -11,7 +11,7 @@ from pathlib import Path
 
 MODULES = (
     "optics.thin_lens", "optics.datum", "optics.depth", "optics.film_zone", "optics.blur", "optics.diffraction",
-    "optics.wedge", "optics.dioptre", "optics.sharpness", "ring.helicoid",
+    "optics.turning", "optics.wedge", "optics.dioptre", "optics.sharpness", "ring.helicoid",
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
     "ring.focus_shift", "ring.strip", "plan.zone", "plan.zones", "plan.framing", "plan.recompose", "plan.trap",
     "plan.closeup", "plan.night", "exposure.light", "exposure.shutter_dial", "exposure.motion", "exposure.holding",

@@ -183,8 +183,8 @@ def ask(request):
 
 def test_aids_from_a_request_best_first(client):
     answer = json.loads(ask(ASKED).stdout)
-    # 2·N·c·(1 + m)·360/L with m = 50/1950.
-    assert answer["window_deg"] == pytest.approx(2 * 1.4 * 0.03 * (1 + 50 / 1950) * 360 / 10.8, rel=1e-3)
+    # 2·N·c/(1 − m)·360/L with m = 50/1950.
+    assert answer["window_deg"] == pytest.approx(2 * 1.4 * 0.03 / (1 - 50 / 1950) * 360 / 10.8, rel=1e-4)
     kinds = [aid["kind"] for aid in answer["aids"]]
     assert kinds == ["magnified", "rangefinder", "split_image", "matte", "microprism", "confirmation", "peaking"]
     by_kind = {aid["kind"]: aid for aid in answer["aids"]}
@@ -192,7 +192,7 @@ def test_aids_from_a_request_best_first(client):
     # 5 display pixels of 4.6875 sensor pixels, the lens's own blur taken out, at f/1.4.
     own = math.sqrt((5 * 0.028125) ** 2 - 0.01**2) * 1.4
     assert by_kind["peaking"]["defocus_mm"] == pytest.approx(own, rel=0.03)
-    assert by_kind["confirmation"]["error_deg"] == pytest.approx(5.6)
+    assert by_kind["confirmation"]["error_deg"] == pytest.approx(5.6 / (1 - (50 / 1950) ** 2), rel=1e-4)
     assert all(aid["usable"] and aid["reasons"] for aid in answer["aids"])
     assert client.post("/api/calc/aids", json=ASKED).json() == answer
 

@@ -110,7 +110,7 @@ def _shoot(book: Book, stored: kit.StoredSetup, outing: int, shoot: _Shoot, rng:
         spread = 0.45 * shown.half_mm if shoot.aid == "scale" else 0.6 * shown.defocus_mm
         error = shoot.off_mm + float(rng.normal(0, spread))
         ring = setup.ring(stop)
-        angle = ring.clamp(float(ring.angle_at_distance(distance)) - error * shown.degrees_per_mm)
+        angle = ring.clamp(float(ring.angle_at_distance(distance)) - error * shown.degrees_per_defocus)
         frame = frame_at(stored.id, setup, angle, stop, shoot.day + dt.timedelta(minutes=4 * place))
         outcome, miss = _seen(error, shown.half_mm, distance, float(ring.distance_at_angle(angle)))
         log.add_frame(
@@ -144,7 +144,7 @@ def _tape(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> None
         )
         shown = resolved(stored.setup, "split_image", 2000.0, 1.4, Light.ROOM)
         for place in range(9):
-            error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_mm
+            error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_defocus
             left = 0.0 if (session, place) == ("demo-tape-1", 4) else None
             trial = scored.on_the_ring(stored.setup, base, round(error, 1), left_deg=left)
             _keep(book, stored, trial, session, day + dt.timedelta(minutes=2 * place))

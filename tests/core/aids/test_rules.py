@@ -160,8 +160,10 @@ def test_a_biased_rangefinder_hits_less_and_lies_behind():
     assert off.bias_deg > 0
     assert off.hit_chance < straight.hit_chance
     assert off.farthest_mm > straight.farthest_mm
-    # By hand: 1/s off by 1/2000 − 1/2080 moves the image by f² of that, (2000/1950)² more at 2 m.
-    assert off.bias_deg * 10.8 / 360 == pytest.approx(2500 * (1 / 2000 - 1 / 2080) * (2000 / 1950) ** 2)
+    # By hand: 1/s off by 1/2000 − 1/2080 moves the image by f² of that, (2000/1950)² more at 2 m; turning the ring
+    # moves the lens as well, which takes m² of it back.
+    image_mm = off.bias_deg * 10.8 / 360 * (1 - (50 / 1950) ** 2)
+    assert image_mm == pytest.approx(2500 * (1 / 2000 - 1 / 2080) * (2000 / 1950) ** 2, rel=1e-3)
 
 
 def test_a_hand_stands_in_for_the_average_eye():

@@ -7,15 +7,15 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from welotrope.core.optics.datum import Datum
-from welotrope.core.optics.film_zone import film_zone
+from welotrope.core.optics.film_zone import film_zone, film_zone_extension
 from welotrope.core.optics.thin_lens import (
     extension_at_film_distance,
     film_distance_at_extension,
     film_distance_of_image,
     image_of_film_distance,
 )
+from welotrope.core.optics.turning import turning_range
 from welotrope.core.plan import calculations
-from welotrope.core.plan.zone import film_zone_extension
 
 
 def blur_on_film(distance_mm, x, f, N, h=0.0):
@@ -91,3 +91,39 @@ def test_a_zone_beyond_life_size():
     assert x > f
     ends = [blur_on_film(mm, x, f, 4, h) for mm in (250.0, 252.0)]
     assert ends[0] == pytest.approx(ends[1], rel=1e-6)
+
+
+def turned_until_soft(x, f, N, c, way):
+    """Turn the lens in small steps and trace the subject each time, which like the film stays; return the extension."""
+    gap = f + x
+    subject_mm = math.inf if x == 0 else gap + f * gap / (gap - f)
+    step = way * max(f * N * c / f, 1e-4) / 4000
+    moved = x
+    while blur_on_film(subject_mm, moved + step, f, N) <= c:
+        moved += step
+    return moved
+
+
+@pytest.mark.parametrize(
+    ("f", "m", "N", "c"),
+    [(50, 0.0, 2, 0.03), (100, 0.5, 4, 0.03), (60, 0.457, 5.6, 0.03), (100, 0.8, 2.8, 0.02), (8, 0.03, 2.8, 0.01),
+     (100, 1.5, 4, 0.03), (90, 2.0, 8, 0.03), (100, 0.97, 8, 0.03), (100, 1.02, 8, 0.03), (600, 0.1, 5.6, 0.03)],
+)  # fmt: skip
+def test_the_window_is_where_a_subject_that_stays_turns_soft(f, m, N, c):
+    """Near life size, where the lens focuses the subject twice, the window goes through both."""
+    x = m * f
+    found = turning_range(x, f, N * c / f)
+    far, near = (turned_until_soft(x, f, N, c, way) for way in (-1, 1))
+    assert (found.far_x, found.near_x) == (pytest.approx(far, abs=2e-3 * N * c), pytest.approx(near, abs=2e-3 * N * c))
+
+
+@pytest.mark.parametrize(("f", "distance_mm", "stop", "lead_mm", "window_deg"), [
+    (60, 245, 5.6, 50.0, None), (100, 450, 4, 60.0, 2.88),
+])  # fmt: skip
+def test_the_calculation_of_the_ring_gives_the_traced_window(f, distance_mm, stop, lead_mm, window_deg):
+    x = extension_at_film_distance(distance_mm, f)
+    found = calculations.ring(f, lead_mm, stop, 0.03, distance_mm, Datum.FILM).window_deg
+    width = turned_until_soft(x, f, stop, 0.03, 1) - turned_until_soft(x, f, stop, 0.03, -1)
+    assert found == pytest.approx(width * 360 / lead_mm, rel=2e-3)
+    if window_deg is not None:  # worked apart, at 100 mm, 1:2
+        assert found == pytest.approx(window_deg, abs=0.01)

@@ -15,25 +15,24 @@ from welotrope.core.ring.depth_marks import (
     blur_of_reading,
     stops_from_standard,
 )
-from welotrope.core.ring.window import sharp_window
+from welotrope.core.ring.window import ring_zone, sharp_window
 
 FULL = (2.0, 2.8, 4.0, 5.6, 8.0, 11.0, 16.0)
 
 
 @given(rings(), stops, blurs, st.floats(0.2, 0.9))
 def test_a_reading_gives_back_the_blur_its_marks_were_made_for(ring, N, c, share):
+    """The limits are traced with rays in ``tests/core/optics/test_ray_trace.py``; here they are read back."""
     assume(ring.focal_mm / N > 20 * c)
-    window = sharp_window(ring, ring.throw_deg * share, N, c)
-    near, index, far = (
-        float(ring.distance_at_angle(a)) for a in (window.near_deg, ring.throw_deg * share, window.far_deg)
-    )
+    zone = ring_zone(ring, ring.throw_deg * share, N, c)
+    near, index, far = zone.near_mm, zone.focus_mm, zone.far_mm
     assume(near < index < far < math.inf)
     for reading in (
         MarkReading(stop=N, far_mm=far, near_mm=near), MarkReading(stop=N, near_mm=near, index_mm=index),
         MarkReading(stop=N, far_mm=far, index_mm=index),
         MarkReading(stop=N, far_mm=far, near_mm=near, index_mm=index),
     ):  # fmt: skip
-        assert blur_of_reading(reading, ring.focal_mm) == pytest.approx(c, rel=1e-3, abs=1e-6)
+        assert blur_of_reading(reading, ring.focal_mm) == pytest.approx(c, rel=1e-6, abs=1e-6)
 
 
 def test_infinity_on_sixteen_against_half_the_hyperfocal():

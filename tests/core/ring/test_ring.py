@@ -41,12 +41,12 @@ def test_one_reading_recovers_the_ring(ring, share):
 
 @given(rings(), stops, blurs, st.floats(0, 1))
 def test_window_is_close_to_two_N_c(ring, N, c, share):
-    """Exact window against the well-known approximation 2·N·c·(1+m)·360/L."""
-    assume(ring.focal_mm / N > 40 * c)
+    """Exact window against 2·N·c·360/(L·(1−m)), which holds while it is small."""
     angle = ring.throw_deg * share
-    window = sharp_window(ring, angle, N, c)
     m = ring.extension_at_angle(angle) / ring.focal_mm
-    assert window.width_deg == pytest.approx(2 * N * c * (1 + m) * 360 / ring.lead_mm, rel=2e-3)
+    assume(N * c / ring.focal_mm < 0.02 * (1 - m) ** 2)
+    window = sharp_window(ring, angle, N, c)
+    assert window.width_deg == pytest.approx(2 * N * c / (1 - m) * 360 / ring.lead_mm, rel=5e-3)
     assert window.far_deg < angle < window.near_deg
 
 

@@ -145,7 +145,7 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Ve
             nearest_mm=0.0, farthest_mm=math.inf, error_subject_mm=math.inf, hit_chance=0.0, hit_low=0.0, hit_high=0.0,
             spread_deg=math.inf, bias_deg=0.0, hand=None, advice=tuple(findings(kind.rules, case)),
         )  # fmt: skip
-    error_deg = defocus * sight.degrees_per_mm
+    error_deg = defocus * sight.degrees_per_defocus
     half, bias_mm = sight.half_window_mm, judged.bias_mm
     resolves = defocus + abs(bias_mm) <= half * (1 + 1e-9)
     if hand:
@@ -154,12 +154,13 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Ve
     else:
         model = chance_within(half, defocus, bias_mm)
         chance = Proportion(model, model, model)
-    # A bias puts the plane behind, so where it may fall lies around that.
+    # A bias puts the plane behind, so where it may fall lies around that; beyond life size nearer is farther.
+    ends = sight.film_mm(defocus - judged.bias_mm), sight.film_mm(-defocus - judged.bias_mm)
     return Verdict(
         kind=kind.tag, label=label, usable=True, resolves=resolves, defocus_mm=defocus, error_deg=error_deg,
-        nearest_mm=sight.film_mm(defocus - judged.bias_mm), farthest_mm=sight.film_mm(-defocus - judged.bias_mm),
+        nearest_mm=min(ends), farthest_mm=max(ends),
         error_subject_mm=sight.subject_error_mm(defocus), hit_chance=chance.share, hit_low=chance.low,
         hit_high=chance.high, spread_deg=(hand.sigma_z if hand else 1.0) * error_deg,
-        bias_deg=bias_mm * sight.degrees_per_mm, hand=hand,
+        bias_deg=bias_mm * sight.degrees_per_defocus, hand=hand,
         advice=tuple(findings(kind.rules, replace(case, resolves=resolves))),
     )  # fmt: skip

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.finder import UNITS_PER_PX, Finder, Instrument, Look
 from welotrope.core.finder.scene import Reach
@@ -195,9 +195,10 @@ class Round:
         )  # fmt: skip
         object_mm = stage.distance(scene.target, taking)
         subject_x = float(extension_at_object_distance(object_mm, f))
-        target_deg = float(self.ring.angle_at_extension(subject_x))
+        plane, subject = self._film_distances(x, subject_x)
+        target_deg = self._angle_of_subject(subject, subject_x)
         blur = stage.blur_mm(scene.target, taking)
-        plane, subject = (min(mm, FAR_MM) for mm in self._film_distances(x, subject_x))
+        plane, subject = min(plane, FAR_MM), min(subject, FAR_MM)
         pitch = self.setup.body.image.pitch_mm
         shown, z = self._score(release, x, subject_x)
         reach = self._reach()
@@ -241,6 +242,13 @@ class Round:
         """Distances of plane and subject from the film, the lens standing at ``x``, mm."""
         f, h = self.setup.lens.focal_mm, self.ring.h_mm
         return float(film_distance_at_extension(x, f, h)), float(film_distance_of_image(subject_x, x, f, h))
+
+    def _angle_of_subject(self, film_mm: float, subject_x: float) -> float:
+        """Ring angle, degrees, that focuses the subject where it stays; where none does, that of its image."""
+        try:
+            return float(self.ring.angle_at_distance(film_mm))
+        except TooCloseError:  # it has come nearer than the lens can image anything
+            return float(self.ring.angle_at_extension(subject_x))
 
     def _score(self, release: Release, x: float, subject_x: float) -> tuple[float | None, float | None]:
         """Return what the picture could show at the release, mm of extension, and the miss in units of it."""

@@ -78,14 +78,20 @@ class Stage:
         self.scene = scene
         self.focal_mm = focal_mm
         self.unit_mm = unit_mm
+        # Distances of a scene are those at which the lens stands that has its target in focus.
+        self._focused_x = float(extension_at_object_distance(scene.target_mm, focal_mm))
         self._painted: OrderedDict[View, list[_Raster]] = OrderedDict()
         self._lock = threading.Lock()
 
     def distance(self, index: int, focus: Focus) -> float:
-        """Distance of a layer from the front principal plane at a moment, mm."""
+        """Distance of a layer from the front principal plane at a moment, mm.
+
+        Scene and film stay while the ring turns: the lens draws nearer to both by what it stands out.
+        """
         layer = self.scene.layers[index]
         run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
-        return max(layer.distance_mm - run - focus.lean_mm, self.focal_mm * 1.2)
+        nearer = run + focus.lean_mm + focus.extension_mm - self._focused_x
+        return max(layer.distance_mm - nearer, self.focal_mm * 1.2)
 
     def blur_mm(self, index: int, focus: Focus) -> float:
         """Blur diameter of a layer on the sensor, the lens's own included, mm."""
@@ -160,7 +166,8 @@ class Stage:
         layer = self.scene.layers[index]
         if math.isinf(layer.distance_mm) or not (layer.moving or focus.lean_mm):
             return 1.0
-        scale = layer.distance_mm / self.distance(index, focus)
+        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
+        scale = layer.distance_mm / max(layer.distance_mm - run - focus.lean_mm, self.focal_mm * 1.2)
         return 1.0 if abs(scale - 1) < 0.002 else min(scale, 12.0)
 
     def _lay(

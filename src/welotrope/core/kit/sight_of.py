@@ -27,14 +27,15 @@ def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> S
 
 @dataclass(frozen=True, kw_only=True)
 class Resolved:
-    """What an aid shows at a setting, and how sharp it must be: mm of extension but for ``degrees_per_mm``.
+    """What an aid shows at a setting, and how sharp it must be: mm of defocus in image space.
 
-    ``half_mm`` is half the sharp window, ``object_mm`` the distance from the principal plane.
+    ``half_mm`` is half the sharp window, ``object_mm`` the distance from the principal plane; ``degrees_per_defocus``
+    are degrees of ring for a mm of defocus of a subject that stays.
     """
 
     defocus_mm: float
     half_mm: float
-    degrees_per_mm: float
+    degrees_per_defocus: float
     object_mm: float
 
     @property
@@ -73,5 +74,6 @@ def resolved(
         found = kind_of(aid).judges(aid, sight, Target(light=light), sensor, eye).defocus_mm
     defocus = usual_defocus(tag, sight, eye) if found is None else found
     return Resolved(
-        defocus_mm=defocus, half_mm=sight.half_window_mm, degrees_per_mm=sight.degrees_per_mm, object_mm=sight.object_mm
-    )
+        defocus_mm=defocus, half_mm=sight.half_window_mm, degrees_per_defocus=sight.degrees_per_defocus,
+        object_mm=sight.object_mm,
+    )  # fmt: skip

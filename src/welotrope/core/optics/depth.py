@@ -77,6 +77,24 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
     >>> [round(40 + 40**2 / end, 1) for end in (limits.near_x, limits.far_x)]  # mm from the lens
     [1696.6, 4748.8]
     """
+    share = sharp_share(f, N, c)
+    v = f + np.asarray(x, dtype=np.float64)
+    return SharpLimits(as_given(v / (1 - share) - f, x), as_given(v / (1 + share) - f, x))
+
+
+def sharp_share(f: float, N: float, c: float) -> float:
+    """Return the acceptable blur as a share of the aperture's diameter, ``N·c/f``; f and c in mm.
+
+    Raises
+    ------
+    OutOfRangeError
+        When the aperture is no larger than ``c`` (everything would count as sharp).
+
+    Examples
+    --------
+    >>> round(sharp_share(50, 2, 0.03), 6)
+    0.0012
+    """
     A = aperture_diameter(f, check_stop(N))
     check_blur(c)
     if c >= A:
@@ -86,8 +104,7 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
             f"the {A:.3g} mm opening is smaller than the blur allowed ({c:g} mm)",
             "Choose a wider stop or a smaller blur circle",
         )
-    v = f + np.asarray(x, dtype=np.float64)
-    return SharpLimits(as_given(v * A / (A - c) - f, x), as_given(v * A / (A + c) - f, x))
+    return c / A
 
 
 def hyperfocal_extension(f: float, N: float, c: float) -> float:

@@ -3,10 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, aperture_diameter, sharp_limits
-from welotrope.core.optics.thin_lens import film_distance_at_extension, film_distance_of_image
+from welotrope.core.optics.thin_lens import (
+    extension_at_film_distance,
+    film_distance_at_extension,
+    film_distance_of_image,
+)
 
 
 @dataclass(frozen=True)
@@ -49,3 +54,35 @@ def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZon
 def _ends(limits: SharpLimits[float], x: float, f: float, h: float) -> tuple[float, float]:
     near, far = (film_distance_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
     return near, far if limits.far_x > 0 else math.inf
+
+
+def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0.0, beyond: bool = False) -> float:
+    """Return the extension that blurs two distances from the film plane alike.
+
+    The root of ``1/v = 1/f − (1/(D₁−v−h) + 1/(D₂−v−h))/2``, found by halving: the left side less the right falls from
+    the infinity position to life size and grows beyond it.
+
+    Examples
+    --------
+    >>> x = film_zone_extension(450, 456, 100)
+    >>> round((100 + x) ** 2 / x, 2)  # mm from the film
+    452.97
+    """
+
+    def imbalance(v: float) -> float:
+        return 1 / v - 1 / f + (1 / (near_mm - v - h) + 1 / (far_mm - v - h)) / 2
+
+    # Both ends alone bracket the focus: it lies between the settings for each of them.
+    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond=beyond)) for mm in (near_mm, far_mm))
+    low, high = ends[0], min(ends[1], near_mm - h - f)
+    return _halved(imbalance, low, high, falling=not beyond) - f
+
+
+def _halved(value: Callable[[float], float], low: float, high: float, *, falling: bool) -> float:
+    for _ in range(80):
+        middle = (low + high) / 2
+        if (value(middle) > 0) == falling:
+            low = middle
+        else:
+            high = middle
+    return (low + high) / 2

@@ -137,7 +137,7 @@ def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float 
     return as_given(np.asarray(s) + f + np.asarray(x_focus) + h, x_image)
 
 
-def image_of_film_distance(D: Values, x_focus: float, f: float, h: float = 0.0) -> Values:
+def image_of_film_distance(D: Values, x_focus: Values | float, f: float, h: float = 0.0) -> Values:
     """Extension, mm, at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
 
     The inverse of :func:`film_distance_of_image`; 0 at infinity.
@@ -152,7 +152,7 @@ def image_of_film_distance(D: Values, x_focus: float, f: float, h: float = 0.0) 
     >>> round(image_of_film_distance(450.0, 50.0, 100), 6)
     50.0
     """
-    s = np.asarray(D, dtype=np.float64) - f - x_focus - h
+    s = np.asarray(D, dtype=np.float64) - f - np.asarray(x_focus) - h
     return as_given(extension_at_object_distance(s, f), D)
 
 
@@ -178,6 +178,25 @@ def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     """
     extension = np.asarray(x, dtype=np.float64)
     return as_given(extension / (f * f + extension * (2 * f + extension + h)), x)
+
+
+def extension_at_vergence(vergence: Values, f: float, h: float = 0.0, *, beyond: bool = False) -> Values:
+    """Extension, mm, that focuses a reciprocal film-plane distance in 1/mm: 0 at infinity, negative past it.
+
+    The inverse of :func:`vergence_at_extension`. What is nearer than a lens can image gives life size, ``f``.
+
+    Examples
+    --------
+    >>> round(extension_at_vergence(1 / 450, 100), 6)
+    50.0
+    """
+    asked = np.asarray(vergence, dtype=np.float64)
+    w = divide(asked, 1 - h * asked)
+    rest, root = 1 - 2 * f * w, np.sqrt(np.maximum(1 - 4 * f * w, 0.0))
+    w = np.minimum(w, 1 / (4 * f))
+    rest = np.maximum(rest, 0.5)
+    below = 2 * w * f * f / (rest + root)
+    return as_given(divide(f * f, below) if beyond else below, vergence)
 
 
 def magnification(x: Values, f: float) -> Values:

@@ -8,7 +8,7 @@ Photographic Optics*, ch. 22). On the ring that is the middle of the zone to wit
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
@@ -16,12 +16,8 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, check_blur, sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter, balanced_stop, diffraction_limited_stop, total_blur
-from welotrope.core.optics.thin_lens import (
-    effective_stop,
-    extension_at_film_distance,
-    image_of_film_distance,
-    magnification,
-)
+from welotrope.core.optics.film_zone import film_zone_extension
+from welotrope.core.optics.thin_lens import effective_stop, image_of_film_distance, magnification
 from welotrope.core.units.distance import check_ends
 from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
 
@@ -172,38 +168,6 @@ def plan_film_zone(
     stands = min(max(focus_x, travel[0]), travel[1])
     near_x, far_x = (float(image_of_film_distance(mm, stands, f, h)) for mm in (near_mm, far_mm))
     return plan_zone(near_x, far_x, f, c, marked, (stands, stands))
-
-
-def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0.0, beyond: bool = False) -> float:
-    """Return the extension that blurs two distances from the film plane alike.
-
-    The root of ``1/v = 1/f − (1/(D₁−v−h) + 1/(D₂−v−h))/2``, found by halving: the left side less the right falls from
-    the infinity position to life size and grows beyond it.
-
-    Examples
-    --------
-    >>> x = film_zone_extension(450, 456, 100)
-    >>> round((100 + x) ** 2 / x, 2)  # mm from the film
-    452.97
-    """
-
-    def imbalance(v: float) -> float:
-        return 1 / v - 1 / f + (1 / (near_mm - v - h) + 1 / (far_mm - v - h)) / 2
-
-    # Both ends alone bracket the focus: it lies between the settings for each of them.
-    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond=beyond)) for mm in (near_mm, far_mm))
-    low, high = ends[0], min(ends[1], near_mm - h - f)
-    return _halved(imbalance, low, high, falling=not beyond) - f
-
-
-def _halved(value: Callable[[float], float], low: float, high: float, *, falling: bool) -> float:
-    for _ in range(80):
-        middle = (low + high) / 2
-        if (value(middle) > 0) == falling:
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2
 
 
 def clearest_stop(plan: ZonePlan, f: float, marked: Sequence[float]) -> tuple[float, float]:

@@ -76,7 +76,7 @@ def consistent_for(
     for stop in setup.lens.stops:
         half = resolved(setup, aid, distance_mm, stop, eye=eye).half_mm
         chance = hand.chance(half, shown.defocus_mm)
-        rows.append(StopRow(stop=stop, half_deg=half * shown.degrees_per_mm, chance=chance))
+        rows.append(StopRow(stop=stop, half_deg=half * shown.degrees_per_defocus, chance=chance))
     return tuple(rows)
 
 

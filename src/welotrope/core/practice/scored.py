@@ -32,7 +32,7 @@ def on_the_ring(
         Where it was left, degrees from infinity, when that is known: at an end of its travel nothing was found.
     """
     shown = _shown(setup, at, eye)
-    error_mm = error_deg / shown.degrees_per_mm
+    error_mm = error_deg / shown.degrees_per_defocus
     return _scored(setup, at, shown, error_mm, error_deg, left_deg)
 
 
@@ -45,7 +45,7 @@ def by_lean(setup: Setup, at: DrillTrial, set_mm: float, eye: Eye = AVERAGE_EYE)
     ring = setup.ring(at.stop)
     is_at, was_set = (float(ring.angle_at_distance(ring.check_reach(mm))) for mm in (_distance(at), set_mm))
     error_deg = is_at - was_set
-    return _scored(setup, at, shown, error_deg / shown.degrees_per_mm, error_deg, None)
+    return _scored(setup, at, shown, error_deg / shown.degrees_per_defocus, error_deg, None)
 
 
 def by_side(setup: Setup, at: DrillTrial, side: Side, eye: Eye = AVERAGE_EYE) -> DrillTrial:
@@ -87,7 +87,7 @@ def guess_share(z: float, eye: Eye = AVERAGE_EYE) -> float:
 def half_window_deg(setup: Setup, at: DrillTrial, eye: Eye = AVERAGE_EYE) -> float:
     """Return half the sharp window on the ring where a trial is done, degrees."""
     shown = _shown(setup, at, eye)
-    return shown.half_mm * shown.degrees_per_mm
+    return shown.half_mm * shown.degrees_per_defocus
 
 
 def _distance(at: DrillTrial) -> float:

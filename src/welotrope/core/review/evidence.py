@@ -17,6 +17,7 @@ from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import Resolved, resolved
+from welotrope.core.optics.thin_lens import image_of_film_distance, shortest_film_distance
 from welotrope.core.review.intention import Ambient
 from welotrope.core.review.miss import plane_of
 from welotrope.core.review.outcomes import Outcome
@@ -26,7 +27,6 @@ _LIGHTS = {
     Ambient.SUN: Light.BRIGHT, Ambient.SHADE: Light.BRIGHT, Ambient.FLASH: Light.ROOM, Ambient.INDOORS: Light.ROOM,
     Ambient.DUSK: Light.DIM, Ambient.NIGHT: Light.DARK,
 }  # fmt: skip
-_REACHED = 1.0 + 1e-9
 _STEP = 0.08  # of the logarithm of distance within which what an aid shows is taken as one
 
 
@@ -50,7 +50,7 @@ class FieldFrame(NamedTuple):
 
 
 class Evidence(NamedTuple):
-    """A frame, what its aid could show, and how far off it was, mm of extension; None where only its side is known."""
+    """A frame, what its aid could show, and how far off it was, mm of defocus; None where only its side is known."""
 
     frame: FieldFrame
     shown: Resolved
@@ -123,7 +123,11 @@ def _resolved(setup: Setup, frame: FieldFrame, eye: Eye) -> Resolved | None:
 
 
 def _errors(setup: Setup, frames: Sequence[FieldFrame]) -> dict[int, float]:
-    """Return by place how far off focus fell, mm of extension, where it was said and lies on the ring."""
+    """Return by place how far off focus fell, mm of defocus, where it was said and a lens could be so.
+
+    Where focus fell may lie beyond the ring's ends: a rangefinder that is out puts it there by its own cam, and an
+    amount judged in a picture is no reading of the ring.
+    """
     by_ring: dict[tuple[float | None, float], list[tuple[int, float, float]]] = {}
     for place, frame in enumerate(frames):
         if frame.miss_mm is None or not frame.outcome.is_miss:
@@ -133,11 +137,11 @@ def _errors(setup: Setup, frames: Sequence[FieldFrame]) -> dict[int, float]:
     found: dict[int, float] = {}
     for (focal, stop), held in by_ring.items():
         ring = _at(setup, focal).ring(stop)
-        nearest, farthest = ring.closest_mm, ring.farthest_mm
-        reached = [one for one in held if nearest <= min(one[1:]) and max(one[1:]) <= farthest * _REACHED]
-        if not reached:
+        imaged = [one for one in held if min(one[1:]) >= shortest_film_distance(ring.focal_mm, ring.h_mm)]
+        if not imaged:
             continue
-        places, subjects, planes = zip(*reached, strict=True)
-        at, fell = (ring.extension_at_angle(ring.angle_at_distance(np.array(mm))) for mm in (subjects, planes))
+        places, subjects, planes = zip(*imaged, strict=True)
+        fell = ring.extension_at_distance(np.array(planes))
+        at = image_of_film_distance(np.array(subjects), fell, ring.focal_mm, ring.h_mm)
         found.update(zip(places, (at - fell).tolist(), strict=True))
     return found

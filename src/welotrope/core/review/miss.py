@@ -57,8 +57,8 @@ def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
     plane = plane_of(subject, off, frame.outcome)
     try:
         right = float(ring.angle_at_distance(ring.check_reach(subject)))
-        error = right - float(ring.angle_at_distance(ring.check_reach(plane)))  # degrees are counted from infinity
-    except WelotropeError:  # nearer than the ring goes, or beyond its end
+        error = right - float(ring.angle_at_distance(plane))  # degrees are counted from infinity
+    except WelotropeError:  # the subject is nearer than the ring goes, or the plane than a lens can image
         return None
     window = float(sharp_window(ring, right, frame.stop, setup.blur_mm).width_deg)
     return RingMiss(plane_mm=plane, error_deg=error, windows=error / (window / 2))

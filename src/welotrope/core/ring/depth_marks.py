@@ -15,6 +15,8 @@ from welotrope.core.errors import ConflictError, Field, OutOfRangeError
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import aperture_diameter, check_blur
+from welotrope.core.optics.film_zone import film_zone_extension
+from welotrope.core.optics.thin_lens import image_of_film_distance
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.ring.reading_inputs import distance_cell, stop_cell
 from welotrope.core.units.distance import format_metric
@@ -148,16 +150,29 @@ def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.
             "reading", " and ".join(format_metric(mm) for mm in given), "the near mark must read nearer than the far",
             "Swap them, or read them again",
         )  # fmt: skip
-    near, index, far = (
-        None if mm is None else focal_mm + extension_at(mm, focal_mm, datum, h_mm)
-        for mm in (reading.near_mm, reading.index_mm, reading.far_mm)
-    )
+    blur = A * _share_of_reading(reading, focal_mm, datum, h_mm)
+    return check_blur(blur, field="implied blur circle")
+
+
+def _share_of_reading(reading: MarkReading, f: float, datum: Datum, h: float) -> float:
+    """Return the implied blur as a share of the aperture; from the film plane the film stays where the index put it."""
+    near, index, far = reading.near_mm, reading.index_mm, reading.far_mm
+    focus_x = None
+    if datum is Datum.FILM:
+        if near is not None and far is not None:
+            focus_x = film_zone_extension(near, far, f, h=h)
+        elif index is not None:
+            focus_x = extension_at(index, f, datum, h)
+
+    def image(mm: float) -> float:
+        return f + (extension_at(mm, f, datum, h) if focus_x is None else image_of_film_distance(mm, focus_x, f, h))
+
     if near is not None and far is not None:
-        return check_blur(A * (near - far) / (near + far), field="implied blur circle")
+        return (image(near) - image(far)) / (image(near) + image(far))
     if near is not None and index is not None:
-        return check_blur(A * (near - index) / near, field="implied blur circle")
+        return (image(near) - image(index)) / image(near)
     if index is not None and far is not None:
-        return check_blur(A * (index - far) / far, field="implied blur circle")
+        return (image(index) - image(far)) / image(far)
     raise ValueError("two distances were given")
 
 

@@ -75,6 +75,12 @@ class FocusRing(ABC):
         """Reciprocal film-plane distance in 1/mm at a ring angle; 0 at infinity, negative past it."""
         return thin_lens.vergence_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, self.h_mm)
 
+    def angle_at_vergence(self, vergence: Values) -> Values:
+        """Ring angle in degrees that focuses a reciprocal film-plane distance in 1/mm, even outside the travel."""
+        return self.angle_at_extension(
+            thin_lens.extension_at_vergence(vergence, self.focal_mm, self.h_mm, beyond=self.beyond)
+        )
+
     def angle_at_distance(self, distance_mm: Values) -> Values:
         """Ring angle in degrees that focuses a film-plane distance, even outside the travel."""
         return self.angle_at_extension(self.extension_at_distance(distance_mm))

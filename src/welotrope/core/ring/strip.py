@@ -13,10 +13,10 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.helicoid import ring_mm_per_degree
+from welotrope.core.ring.window import sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
 
@@ -135,11 +135,9 @@ def depth_marks(ring: FocusRing, wrap: Wrap, stops: Sequence[float], blur_mm: fl
 
     ``blur_mm`` is the photographer's own standard.
     """
-    per_mm = ring.degrees_per_mm(max(ring.infinity_deg, 0.0))
-    places: list[tuple[float, float]] = []
-    for stop in stops:
-        limits = sharp_limits(0.0, ring.focal_mm, stop, blur_mm)
-        places.append((wrap.place(limits.near_x * per_mm), wrap.place(limits.far_x * per_mm)))
+    infinity = ring.infinity_deg
+    windows = [sharp_window(ring, infinity, stop, blur_mm) for stop in stops]
+    places = [(wrap.place(one.near_deg - infinity), wrap.place(one.far_deg - infinity)) for one in windows]
     order = sorted(range(len(places)), key=lambda i: -stops[i])
     widths = [SMALL_GAP_MM + SMALL_DIGIT_MM * len(_stop_text(stops[i])) for i in order]
     kept = {order[k] for k in fit_labels([abs(places[i][0]) for i in order], widths) if abs(places[order[k]][0]) > 2}

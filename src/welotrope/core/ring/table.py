@@ -38,8 +38,10 @@ class RingTable:
         It is used in place of distance because it is nearly linear in angle and finite at infinity;
         past infinity it is negative.
     near, far
-        Per stop, the places of the window's ends in 1/1000° with the index on the grid from 0° to the first
+        Per stop, the places of the depth marks in 1/1000° with the index on the grid from 0° to the first
         step at or past ``throw_deg``.
+    width
+        Per stop on the same grid, how far the ring may be turned while a subject that stays is sharp, in 1/1000°.
     near_vergence, far_vergence
         Per stop on the same grid, the reciprocal film-plane distances of the limits in 1e-9/mm; the film stays where
         the ring put it, so they differ from ``vergence`` at the places.
@@ -53,6 +55,7 @@ class RingTable:
     vergence: IntArray
     near: dict[float, IntArray]
     far: dict[float, IntArray]
+    width: dict[float, IntArray]
     near_vergence: dict[float, IntArray]
     far_vergence: dict[float, IntArray]
     shift: dict[float, float]
@@ -79,6 +82,7 @@ def ring_table(
         vergence=vergence_integers(ring.vergence_at_angle(places)),
         near={stop: _integers(window.near_deg) for stop, window in windows.items()},
         far={stop: _integers(window.far_deg) for stop, window in windows.items()},
+        width={stop: _integers(window.width_deg) for stop, window in windows.items()},
         near_vergence={stop: vergence_integers(window.near_vergence) for stop, window in windows.items()},
         far_vergence={stop: vergence_integers(window.far_vergence) for stop, window in windows.items()}, shift=shift,
     )  # fmt: skip

@@ -1,40 +1,48 @@
-"""The sharp window: how much of the ring keeps the subject within the standard."""
+"""The sharp window: how far the ring may be turned while a subject that stays is within the standard."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Generic
 
-from welotrope.core.optics.depth import sharp_limits
-from welotrope.core.optics.elementwise import Values
+import numpy as np
+
+from welotrope.core.optics.depth import sharp_limits, sharp_share
+from welotrope.core.optics.elementwise import Values, as_given
 from welotrope.core.optics.film_zone import FilmZone, film_zone
 from welotrope.core.optics.thin_lens import vergence_of_image
+from welotrope.core.optics.turning import turning_range
 from welotrope.core.ring.focus_ring import FocusRing
 
 
 @dataclass(frozen=True)
 class RingWindow(Generic[Values]):
-    """Ring angles in degrees from infinity of the near and far limits, negative past infinity, and what they show.
+    """What a ring angle holds, degrees from infinity, negative past infinity.
 
-    ``near_vergence`` and ``far_vergence`` are the reciprocal distances of the limits from the film plane, 1/mm: the
-    film stays where the ring put it, so they are not those of the ring turned to the limits. 0 is infinity.
+    Parameters
+    ----------
+    near_deg, far_deg
+        Places of the depth marks: on a true scale they read the near and far limit.
+    width_deg
+        Range of ring angle over which the subject in focus, which stays where it is, keeps within the acceptable blur;
+        the part past infinity included.
+    near_vergence, far_vergence
+        Reciprocal distances of the limits from the film plane, 1/mm: the film stays where the ring put it, so they are
+        not those of the ring turned to the limits' images. 0 is infinity.
     """
 
     near_deg: Values
     far_deg: Values
+    width_deg: Values
     near_vergence: Values
     far_vergence: Values
 
-    @property
-    def width_deg(self) -> Values:
-        """Width of the window in degrees of ring, the part past infinity included."""
-        return self.near_deg - self.far_deg
-
 
 def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> RingWindow[Values]:
-    """Return where the near and far limits lie, degrees, when the index is at ``angle_deg``.
+    """Return the depth marks and the sharp window, degrees, when the index is at ``angle_deg``.
 
-    Exact; close to ``2·N·c·(1+m)·360/L`` wide. Raises as :func:`optics.depth.sharp_limits`.
+    Exact; the window is close to ``2·N·c/(1−m)·360/L`` wide below life size, and grows without end towards it, where
+    turning the ring no longer focuses. Raises as :func:`optics.depth.sharp_limits`.
 
     Examples
     --------
@@ -45,12 +53,12 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
     """
     x, f, h = ring.extension_at_angle(angle_deg), ring.focal_mm, ring.h_mm
     limits = sharp_limits(x, f, N, c)
-    return RingWindow(
-        ring.angle_at_extension(limits.near_x),
-        ring.angle_at_extension(limits.far_x),
-        vergence_of_image(limits.near_x, x, f, h),
-        vergence_of_image(limits.far_x, x, f, h),
+    turning = turning_range(x, f, sharp_share(f, N, c))
+    near, far = (vergence_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
+    width = np.abs(
+        np.asarray(ring.angle_at_extension(turning.near_x)) - np.asarray(ring.angle_at_extension(turning.far_x))
     )
+    return RingWindow(ring.angle_at_vergence(near), ring.angle_at_vergence(far), as_given(width, angle_deg), near, far)
 
 
 def ring_zone(ring: FocusRing, angle_deg: float, N: float, c: float) -> FilmZone:

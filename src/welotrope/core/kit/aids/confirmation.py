@@ -48,7 +48,7 @@ def _judge(aid: Confirmation, sight: Sight, _target: Target, _sensor: Sensor | N
 def _side(case: Case) -> Said | None:
     if case.defocus_mm is None:
         return None
-    width = 2 * case.defocus_mm * case.sight.degrees_per_mm
+    width = 2 * case.defocus_mm * case.sight.degrees_per_defocus
     return Said(
         text=f"stays lit over {width:.1f}°: always come from the near end and stop where it lights, or halve the band"
     )

@@ -126,7 +126,7 @@ def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
     return eye["indicator_blur"] * diagonal_mm / FULL_DIAGONAL_MM
 
 
-def scale_defocus(focal_mm: float, object_mm: float, degrees_per_mm: float, eye: Eye = AVERAGE_EYE) -> float:
+def scale_defocus(focal_mm: float, object_mm: float, degrees_per_defocus: float, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm, of a distance guessed by eye and set on the scale: the guess, and the setting of the ring.
 
     Infinity is never misjudged, but it too is set only as finely as a hand puts a ring on a mark.
@@ -136,7 +136,7 @@ def scale_defocus(focal_mm: float, object_mm: float, degrees_per_mm: float, eye:
     >>> round(scale_defocus(35, 3000, 30), 4)
     0.0649
     """
-    setting = eye["ring_setting"] / degrees_per_mm
+    setting = eye["ring_setting"] / degrees_per_defocus
     if math.isinf(object_mm):
         return setting
     return math.hypot(eye["distance_guess"] * focal_mm**2 / object_mm * _image_space(focal_mm, object_mm), setting)

@@ -107,7 +107,7 @@ def _bias(case: Case) -> Said | None:
     if not case.bias_mm:
         return None
     side, way = ("behind", "nearer") if case.bias_mm > 0 else ("in front of", "farther")
-    amount = f"{abs(case.bias_mm * case.sight.degrees_per_mm):.1f}°"
+    amount = f"{abs(case.bias_mm * case.sight.degrees_per_defocus):.1f}°"
     return Said(
         text=f"it is out of adjustment: left where its pictures meet, every frame falls {amount} {side} the subject;"
         f" then turn {amount} {way}, and have it adjusted by a repairer"

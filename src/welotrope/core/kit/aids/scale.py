@@ -18,7 +18,7 @@ class ScaleByEye(AidRecord):
 
 
 def _judge(_aid: ScaleByEye, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
-    return Judged(defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_mm, eye))
+    return Judged(defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_defocus, eye))
 
 
 SCALE = AidKind(

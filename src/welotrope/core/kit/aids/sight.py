@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import (
     effective_stop,
     film_distance_at_extension,
@@ -80,7 +81,7 @@ class Sight:
     degrees_per_mm
         Ring degrees for 1 mm of extension.
     window_deg
-        Width of the sharp window on the ring, degrees.
+        Width of the sharp window on the ring for a subject that stays, degrees.
     mm_per_degree
         Ring surface per degree, mm; None when not known.
     lens_blur_mm
@@ -116,8 +117,20 @@ class Sight:
 
     @property
     def half_window_mm(self) -> float:
-        """Half the sharp window in image space, mm."""
-        return self.window_deg / self.degrees_per_mm / 2
+        """Half the sharp window in image space, mm of defocus: what the stop forgives before a subject is soft."""
+        return sharp_limits(self.focus_x, self.focal_mm, self.stop, self.blur_mm).spread / 2
+
+    @property
+    def degrees_per_defocus(self) -> float:
+        """Ring degrees for 1 mm of defocus of a subject that stays, over the sharp window.
+
+        Turning the ring moves the lens towards the subject: ``dx`` of extension is ``(1 − m²)·dx`` of defocus.
+        """
+        return self.window_deg / self.half_window_mm / 2
+
+    def extension_for(self, defocus_mm: float) -> float:
+        """Extension, mm, that the lens must be off by for a defocus, mm, of a subject that stays."""
+        return defocus_mm * self.degrees_per_defocus / self.degrees_per_mm
 
     @property
     def object_mm(self) -> float:
@@ -129,19 +142,17 @@ class Sight:
         """Blur seen at the viewing stop when the taking stop would just reach the acceptable one, mm."""
         return self.stop * self.blur_mm / self.view_stop
 
-    def film_mm(self, offset_mm: float) -> float:
-        """Film-plane distance in focus ``offset_mm`` of extension from the setting, mm."""
-        return film_distance_at_extension(self.focus_x + offset_mm, self.focal_mm, self.h_mm)
+    def film_mm(self, defocus_mm: float) -> float:
+        """Film-plane distance in focus, mm, with the ring off by so much that this subject has a defocus, mm."""
+        return film_distance_at_extension(self.focus_x + self.extension_for(defocus_mm), self.focal_mm, self.h_mm)
 
     def subject_error_mm(self, defocus_mm: float) -> float:
         """How far off the plane lies for a defocus, mm: half of what lies between either side of it.
 
-        About ``δ·s²/f²``; towards the camera only when the far side runs to infinity, infinite at infinity.
+        About ``δ·s²/f²``; infinite at infinity, and where the far side runs to infinity.
         """
-        near, here, far = (self.film_mm(offset) for offset in (defocus_mm, 0.0, -defocus_mm))
-        if math.isinf(here):
-            return math.inf
-        return here - near if math.isinf(far) else (far - near) / 2
+        ends = self.film_mm(-defocus_mm), self.film_mm(defocus_mm)
+        return math.inf if math.inf in ends else abs(ends[0] - ends[1]) / 2
 
 
 @dataclass(frozen=True)

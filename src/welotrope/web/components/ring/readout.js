@@ -65,12 +65,13 @@ export class Readout {
     this.set("stop", stopText(state.stop));
     this.set("stop-hyperfocal", stopText(state.stop));
     for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
-    this.set("window-deg", turnText(near - far, table.indicator));
-    if (table.mmPerDegree) this.set("window-mm", `${((near - far) * table.mmPerDegree).toFixed(1)} mm`);
+    const width = table.windowWidth(angle, stopIndex);
+    this.set("window-deg", turnText(width, table.indicator));
+    if (table.mmPerDegree) this.set("window-mm", `${(width * table.mmPerDegree).toFixed(1)} mm`);
     const travel = table.travelPerTurn(angle, stopIndex);
     this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);
     if (table.scale) this.set("engraved", distanceText(table.engraved(angle), unit));
-    this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction), (near - far) / 2));
+    this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction), width / 2));
     this.set("subjects", this.subjectWords(limits));
     for (const link of this.stops) {
       if (table.stops.indexOf(Number(link.dataset.stop)) === stopIndex) link.setAttribute("aria-current", "true");

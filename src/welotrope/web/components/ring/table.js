@@ -51,6 +51,7 @@ export class RingTable {
     this.scale = data.scale && unpack(data.scale, data.vergence_unit);
     this.near = data.near.map((column) => unpack(column, data.angle_unit_deg));
     this.far = data.far.map((column) => unpack(column, data.angle_unit_deg));
+    this.width = data.width.map((column) => unpack(column, data.angle_unit_deg));
     this.nearVergence = data.near_vergence.map((column) => unpack(column, data.vergence_unit));
     this.farVergence = data.far_vergence.map((column) => unpack(column, data.vergence_unit));
     this.tolerance = data.tolerance;
@@ -78,10 +79,15 @@ export class RingTable {
     return this.clamp(this.place(distance) + this.shift[stopIndex]);
   }
 
-  // The ends of the sharp window as places on the scale.
+  // The depth marks as places on the scale.
   window(angle, stopIndex) {
     const position = angle / this.step;
     return { near: read(this.near[stopIndex], position), far: read(this.far[stopIndex], position) };
+  }
+
+  // How far the ring may be turned while a subject that stays is sharp.
+  windowWidth(angle, stopIndex) {
+    return read(this.width[stopIndex], angle / this.step);
   }
 
   // The near and far limits as distances, and those within which a subject still counts as inside.

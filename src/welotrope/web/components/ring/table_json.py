@@ -40,6 +40,7 @@ def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DE
         "vergence": _second_differences(table.vergence),
         "near": [_second_differences(table.near[stop]) for stop in stops],
         "far": [_second_differences(table.far[stop]) for stop in stops],
+        "width": [_second_differences(table.width[stop]) for stop in stops],
         "near_vergence": [_second_differences(table.near_vergence[stop]) for stop in stops],
         "far_vergence": [_second_differences(table.far_vergence[stop]) for stop in stops],
         "tolerance": (BLUR_TOLERANCE - 1) / 2,
