@@ -24,7 +24,7 @@ REFERENCE = [
     ("stack --focal 100 --stop 8 --blur 0.02 --near 300mm --far 320mm --from principal", {"frames": 12}),
     ("exposure --ev 12 --stop 8 --iso 400", {"shutter_s": 1 / 256, "shutter_marked": 1 / 250}),
     ("motion --focal 50 --distance 5m --speed 1.4 --angle 90 --blur 0.03 --from principal", {"shutter_s": 0.002121}),
-    ("motion --focal 50 --distance 5m --speed 1.4 --angle 30 --blur 0.03 --from principal", {"shutter_s": 0.004243}),
+    ("motion --focal 50 --distance 5m --speed 1.4 --angle 30 --blur 0.03 --from principal", {"shutter_s": 0.003519}),
     ("trail --focal 20 --pitch 0.006 --pixels 2", {"shutter_s": 8.228}),
     ("trail --focal 20 --pitch 0.006 --pixels 2 --declination 60", {"shutter_s": 16.456}),
 ]  # fmt: skip
@@ -40,6 +40,12 @@ def printed(line):
 def test_the_reference_values(line, values):
     found = printed(line)
     assert {key: found[key] for key in values} == pytest.approx(values, rel=3e-4)
+
+
+@pytest.mark.parametrize("ev", [15, -9])
+def test_an_exposure_beyond_the_dial_has_no_marked_time(ev):
+    found = printed(f"exposure --ev {ev} --stop 2 --iso 400")
+    assert found == {"shutter_s": pytest.approx(2**-ev), "shutter_marked": None}
 
 
 def test_zones_of_the_reference():

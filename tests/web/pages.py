@@ -23,7 +23,11 @@ def text_of(answer):
 
 
 def headline(answer):
-    return words(soup(answer).h1)
+    """What the first heading shows; what is there only for another setting is hidden."""
+    heading = soup(answer).h1
+    for part in heading.select("[hidden]"):
+        part.decompose()
+    return words(heading)
 
 
 def undo_path(answer):

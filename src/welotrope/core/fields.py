@@ -44,6 +44,8 @@ CLEARANCE = Field("clearance", "clearance behind the flange")
 LEVER_PROUD = Field("lever_proud", "how far the lever stands proud")
 BURST = Field("burst", "burst rate")
 LAG = Field("lag", "shutter lag")
+FASTEST = Field("fastest", "fastest shutter time")
+SLOWEST = Field("slowest", "slowest shutter time")
 SLOTS = Field("slots", "number of slots")
 SCREENS = Field("screens", "screens")
 # A mount and an adapter.

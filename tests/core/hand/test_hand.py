@@ -34,34 +34,74 @@ def test_without_trials_it_is_the_average_eye_and_says_so():
 def test_many_trials_say_what_the_hand_is(spread, bias):
     """A fault of the kit may put all of them far off: that is a bias, not so many slips."""
     hand = hand_of(tried(np.random.default_rng(5).normal(bias, spread, 200)))
-    assert hand.sigma_z == pytest.approx(spread, rel=0.12)
-    assert hand.bias_z == pytest.approx(bias, abs=0.15)
+    assert hand.sigma_z == pytest.approx(spread, rel=0.2)
+    assert hand.bias_z == pytest.approx(bias, abs=0.25)
     assert hand.slips <= 2
     assert hand.spread.low < spread < hand.spread.high
 
 
-def test_slips_are_stated_and_take_nothing_from_any_chance():
+def test_slips_are_stated_and_told_apart_from_the_scatter():
     scores = [0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2]
     clean, slipped = hand_of(tried(scores)), hand_of(tried([*scores, -49.0]))
     assert (slipped.slips, slipped.trials) == (1, 9)
     assert slipped.slip_rate == pytest.approx(1 / 9)
+    assert slipped.sigma_z == pytest.approx(clean.sigma_z, abs=0.05)
     for half in (0.3, 1.0, 6.0):
-        assert slipped.chance(half, 1.0).share == pytest.approx(clean.chance(half, 1.0).share, abs=0.01)
+        focused = slipped.chance(half, 1.0).share / slipped.focusing
+        assert focused == pytest.approx(clean.chance(half, 1.0).share / clean.focusing, abs=0.03)
     assert slips_of([0.1, 30.0]) == {30.0}
     assert slips_of([]) == frozenset()
 
 
 def test_three_accidental_releases_overturn_nothing():
     accidents, true = [25.0, 31.0, 28.0], [0.4, -0.7]
-    assert hand_of(tried(accidents)).chance(1.5, 1.0).share == pytest.approx(hand_of([]).chance(1.5, 1.0).share)
+    hand = hand_of(tried(accidents))
+    assert hand.sigma_z == pytest.approx(hand_of([]).sigma_z, rel=0.01)
+    assert hand.chance(1.5, 1.0).high > 0.85
     few = hand_of(tried(true)).chance(1.5, 1.0).share
-    assert hand_of(tried([*accidents, *true])).chance(1.5, 1.0).share == pytest.approx(few, abs=0.1)
+    assert hand_of(tried([*accidents, *true])).chance(1.5, 1.0).share > 0.7 * few
+
+
+def test_a_chance_counts_slips_in():
+    """Every seventh release is no focusing at all: of a window that holds all the rest six in seven are hit."""
+    rng, kept, shares = np.random.default_rng(15), 0, []
+    for _ in range(60):
+        slips = rng.random(60) < 0.15
+        z = np.where(slips, rng.uniform(-40, 40, 60), rng.normal(0, 0.5, 60))
+        chance = hand_of(tried(z)).chance(4.0, 1.0)
+        truth = 0.85 + 0.15 * 4 / 40
+        kept += chance.low <= truth <= chance.high
+        shares.append(chance.share)
+    assert kept >= 54
+    assert np.mean(shares) == pytest.approx(0.865, abs=0.03)
+
+
+# Share of 60 hands whose truth the interval must hold: 93 to 97 of 100 by `make bench`, less what chance takes of 60.
+@pytest.mark.parametrize("kind", ["three times as coarse", "heavy tails"])
+def test_the_interval_covers_hands_unlike_most(kind):
+    rng, kept = np.random.default_rng(31), 0
+    for _ in range(60):
+        half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
+        if kind == "heavy tails":
+            z, truth = rng.standard_t(3, 40), t3_within(half)
+        else:
+            z, truth = rng.normal(0.2, 3.0, 12), chance_within(half, 3.0, 0.2)
+        stated = hand_of(tried(z)).chance(half, 1.0)
+        kept += stated.low <= truth <= stated.high
+    assert kept >= 52
+
+
+def t3_within(half):
+    """Share of Student's t of three degrees of freedom within ``half`` of its middle, by adding up its density."""
+    at = np.linspace(-half, half, 20_001)
+    density = 2 / (np.pi * np.sqrt(3)) / (1 + at**2 / 3) ** 2
+    return float(np.sum((density[1:] + density[:-1]) / 2 * np.diff(at)))
 
 
 def test_a_record_made_at_f8_promises_no_hits_at_f1_4():
     hand = hand_of(tried(np.random.default_rng(1).normal(0, 1.2, 30)))
     wide, narrow = hand.chance(6.0, 1.0), hand.chance(1 / 6, 1.0)
-    assert wide.low > 0.98
+    assert wide.low > 0.9  # thirty without a miss: about one in ten may still be one
     assert narrow.high < 0.3
     assert wide.low <= wide.share <= wide.high
 
@@ -93,7 +133,7 @@ def test_another_set_up_counts_less_than_ones_own():
     trials = [*tried(rng.normal(0, 0.5, 40), setup="a"), *tried(rng.normal(0, 2.0, 12), setup="b")]
     here, there, elsewhere = (hand_of(trials, Manner(setup=key)) for key in ("a", "b", "c"))
     assert here.sigma_z < 0.8
-    assert there.sigma_z > 1.0
+    assert there.sigma_z > 0.95
     assert here.sigma_z < elsewhere.sigma_z < there.sigma_z
 
 

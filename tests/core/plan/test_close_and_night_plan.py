@@ -20,16 +20,25 @@ BELLOWS = Attachment(name="bellows", kind=AttachmentKind.BELLOWS, least_mm=40, m
 REVERSED = Attachment(name="ring", kind=AttachmentKind.REVERSED, least_mm=4)
 
 
-def patch(one, f, stop, off_mm):
-    """Blur on the film of a point ``off_mm`` behind the plane, two lenses traced ray by ray."""
+def gap_of(made):
+    """From the rim, where a close-up lens is screwed in, back to the principal plane, by laying the parts in a row."""
+    rim_from_flange, flange_to_film = made.lens.fit.length_mm, made.lens.mount.register_mm
+    return rim_from_flange + flange_to_film - made.lens.focal_mm - made.ring().h_mm
+
+
+def patch(one, made, stop, off_mm):
+    """Blur on the film of a point ``off_mm`` behind the plane: rays through close-up lens and main lens, apart."""
+    f, gap = made.lens.focal_mm, gap_of(made)
     w, power, v = one.setting.working_mm + off_mm, one.reach.power, f + one.setting.extension_mm
     if power == 0:
         return blur_on_film(w, v, f, stop)
     ends = []
     for edge in (-0.5, 0.5):
-        h = edge * f / stop
-        slope = h / w - h * power / 1000 - h / f
-        ends.append(h + slope * v)
+        height = edge * f / stop  # at the main lens, whose opening is the stop
+        # A ray from the point on the axis: h1 at the close-up lens, bent there, h2 = height at the main lens.
+        h1 = height / (1 + gap * (1 / w - power / 1000))
+        slope = h1 / w - h1 * power / 1000
+        ends.append(height + (slope - height / f) * v)
     return abs(ends[1] - ends[0])
 
 
@@ -40,14 +49,14 @@ def test_limits_of_depth_are_where_the_traced_patch_is_the_blur(parts):
     made = setup(0)
     reach = reach_of(made, parts)
     x = (reach.range.near.extension_mm + reach.range.far.extension_mm) / 2
-    one = close_up(made, reach, x)
+    one = close_up(made, reach, x, 8)
     f = made.lens.focal_mm
     for depth in one.depths:
-        assert patch(one, f, depth.stop, -depth.before_mm) == pytest.approx(made.blur_mm, rel=1e-6)
+        assert patch(one, made, depth.stop, -depth.before_mm) == pytest.approx(made.blur_mm, rel=1e-6)
         if math.isfinite(depth.behind_mm):
-            assert patch(one, f, depth.stop, depth.behind_mm) == pytest.approx(made.blur_mm, rel=1e-6)
+            assert patch(one, made, depth.stop, depth.behind_mm) == pytest.approx(made.blur_mm, rel=1e-6)
     if reach.power:
-        behind, height = through_two(one.setting.working_mm, 1000 / reach.power, 0.0, f)
+        behind, height = through_two(one.setting.working_mm, 1000 / reach.power, gap_of(made), f)
         assert (behind, -height) == (pytest.approx(f + x), pytest.approx(one.setting.magnification))
     assert one.width_mm * one.setting.magnification == pytest.approx(36)
 
@@ -55,13 +64,13 @@ def test_limits_of_depth_are_where_the_traced_patch_is_the_blur(parts):
 def test_room_before_the_rim_by_laying_the_parts_in_a_row():
     """Film, register of the lens's mount, tube, barrel, and what the helicoid has moved it out."""
     made = setup(0)
-    one = close_up(made, reach_of(made, (TUBE,)), 16 + 3.0)
+    one = close_up(made, reach_of(made, (TUBE,)), 16 + 3.0, 8)
     subject = one.setting.working_mm + 50 + 19.0
     barrel = made.lens.mount.register_mm + 16 + made.lens.fit.length_mm + 3.0
     assert one.clearance_mm == pytest.approx(subject - barrel)
-    assert one.ring_deg == pytest.approx(float(made.ring().angle_at_extension(3.0)))
+    assert one.ring.angle_deg == pytest.approx(float(made.ring().angle_at_extension(3.0)))
     unknown = replace(made, lens=replace(made.lens, fit=replace(made.lens.fit, length_mm=None)))
-    assert close_up(unknown, reach_of(unknown, (TUBE,)), 19.0).clearance_mm is None
+    assert close_up(unknown, reach_of(unknown, (TUBE,)), 19.0, 8).clearance_mm is None
 
 
 @pytest.mark.parametrize(("subject", "room"), [(60.0, 100.0), (110.0, 150.0), (36.0, 0.0), (25.0, 0.0), (300.0, 0.0)])
@@ -72,13 +81,13 @@ def test_the_search_finds_what_trying_everything_finds(subject, room):
         for parts in itertools.combinations(ATTACHMENTS, count):
             reach = reach_of(made, parts)
             ends = sorted((reach.range.far.extension_mm, reach.range.near.extension_mm))
-            steps = [close_up(made, reach, float(x)) for x in np.linspace(*ends, 24)]
+            steps = [close_up(made, reach, float(x), 8) for x in np.linspace(*ends, 24)]
             sizes = [one.setting.magnification for one in steps]
             if min(sizes) <= wanted <= max(sizes):
                 nearest = min(steps, key=lambda one: abs(one.setting.magnification - wanted))
                 if (nearest.clearance_mm or 0) > room + 5:
                     able.add(reach.name)
-    found = search(made, ATTACHMENTS, subject, room, most=100)
+    found = search(made, ATTACHMENTS, subject, room, 8, most=100)
     names = {one.reach.name for one in found.found}
     assert able <= names
     for one in found.found:
@@ -89,12 +98,23 @@ def test_the_search_finds_what_trying_everything_finds(subject, room):
     assert strong == sorted(strong)
 
 
+def test_a_close_up_lens_on_the_rim_takes_room_and_adds_none():
+    """Bellows at their longest: the thing stands before the rim, a close-up lens there can only bring it nearer."""
+    made = setup(0)
+    alone, with_lens = (reach_of(made, parts) for parts in ((BELLOWS,), (PLUS2, BELLOWS)))
+    bare, lensed = (close_up(made, reach, reach.range.near.extension_mm, 8) for reach in (alone, with_lens))
+    assert lensed.clearance_mm < bare.clearance_mm
+    behind, height = through_two(lensed.setting.working_mm, 500, gap_of(made), 50)
+    assert behind == pytest.approx(50 + lensed.setting.extension_mm)
+    assert -height == pytest.approx(lensed.setting.magnification)
+
+
 def test_nothing_that_does_it_says_what_comes_nearest():
     made = setup(1)
-    found = search(made, [], 5.0, 0.0)
+    found = search(made, [], 5.0, 0.0, 8)
     assert not found.found
     assert "the lens alone comes nearest" in found.why_not
-    found = search(setup(0), [TUBE], 100.0, 900.0)
+    found = search(setup(0), [TUBE], 100.0, 900.0, 8)
     assert "leaves only" in found.why_not
 
 
@@ -109,14 +129,14 @@ def test_a_reversed_lens_without_room_behind_focuses_nowhere():
 
 @pytest.mark.parametrize("parts", [(PLUS2,), (TUBE,)], ids=lambda parts: parts[0].name)
 def test_a_stack_covers_its_depth_on_ring_and_rail(parts):
-    made, f = setup(0), 50
+    made = setup(0)
     reach = reach_of(made, parts)
     wanted = reach.range.near.magnification * 0.9
-    one = close_up(made, reach, extension_for(made, reach, wanted))
+    one = close_up(made, reach, extension_for(made, reach, wanted), 8)
     stack = close_stack(made, one, 8, 9.0, 0.2)
     planes = [at + next(d.before_mm for d in one.depths if d.stop == 8) for at in stack.rail.positions_mm]
     for mm in np.linspace(0, 9.0, 300):
-        assert min(patch(one, f, 8, mm - plane) for plane in planes) <= made.blur_mm * 1.001
+        assert min(patch(one, made, 8, mm - plane) for plane in planes) <= made.blur_mm * 1.001
     angles = [frame.angle_deg for frame in stack.ring]
     assert angles == sorted(angles, reverse=True)
     for mm in np.linspace(0, 9.0, 120):
@@ -125,20 +145,22 @@ def test_a_stack_covers_its_depth_on_ring_and_rail(parts):
 
 
 def ring_patch(made, one, angle_deg, off_mm):
-    """Blur of a point so far behind the near end with the ring turned to a mark: film and attachments stay put."""
-    ring, f = made.ring(), made.lens.focal_mm
-    x = one.added_mm + float(ring.extension_at_angle(angle_deg))
-    if one.reach.power == 0:  # the lens moves off from the film, so the point comes nearer to it
-        from_film = one.setting.working_mm + f + one.setting.extension_mm + off_mm
-        return blur_on_film(from_film - f - x, f + x, f, 8)
-    moved = replace(one, setting=replace(one.setting, extension_mm=x))
-    return patch(moved, f, 8, off_mm)
+    """Blur of a point so far behind the near end with the ring turned to a mark: film and point stay where they are.
+
+    The lens, and the close-up lens on its rim, draw back from the point as the ring is turned to farther marks.
+    """
+    f, moved_x = made.lens.focal_mm, one.added_mm + float(made.ring().extension_at_angle(angle_deg))
+    back = one.setting.extension_mm - moved_x
+    moved = replace(one, setting=replace(one.setting, extension_mm=moved_x))
+    return patch(moved, made, 8, off_mm + back) if one.reach.power else blur_on_film(
+        one.setting.working_mm + off_mm + back, f + moved_x, f, 8
+    )  # fmt: skip
 
 
 def test_a_stack_past_what_the_ring_reaches_is_left_to_the_rail():
     made = setup(0)
     reach = reach_of(made, (PLUS2,))
-    far = close_up(made, reach, reach.range.far.extension_mm + 0.2)
+    far = close_up(made, reach, reach.range.far.extension_mm + 0.2, 8)
     stack = close_stack(made, far, 8, 200.0, 0.2)
     assert stack.ring == ()
     assert "Use a rail" in stack.ring_problem
@@ -148,7 +170,7 @@ def test_a_stack_past_what_the_ring_reaches_is_left_to_the_rail():
 def test_one_frame_is_enough_for_less_than_its_depth():
     assert rail_stack(2.0, 1.0, 0.2).frames == 1
     with pytest.raises(OutOfRangeError):
-        close_stack(setup(0), close_up(setup(0), reach_of(setup(0), ()), 3.0), 8, 0.0, 0.2)
+        close_stack(setup(0), close_up(setup(0), reach_of(setup(0), ()), 3.0, 8), 8, 0.0, 0.2)
 
 
 @pytest.mark.parametrize(

@@ -83,8 +83,21 @@ def test_what_of_a_face_fits_is_what_a_sweep_over_settings_finds():
             )
         ]  # fmt: skip
         assert row.stop == min(holding)
-        assert row.fits == (row.stop <= 2.8)
-        assert (row.from_mm <= 1_400.0 * 1.001) == row.fits
+        assert (row.from_mm <= 1_400.0 * 1.001) == (row.stop <= 2.8) == (row.fits or row.plane_mm is not None)
+        on_the_eye = ring_setting(made, float(ring.angle_at_distance(1_400.0)), 2.8)
+        assert row.fits == (blur_at(made, on_the_eye, 1_400.0 + part.depth_mm) <= made.blur_mm)
+        if row.plane_mm is not None:
+            moved = ring_setting(made, float(ring.angle_at_distance(row.plane_mm)), 2.8)
+            ends = (1_400.0, 1_400.0 + part.depth_mm)
+            assert max(blur_at(made, moved, mm) for mm in ends) <= made.blur_mm * 1.021
+
+
+def test_a_whole_face_behind_the_eye_needs_the_plane_behind_it():
+    """Checked apart: 50 mm, f/2.8 at 1.40 m reaches 5 cm before and 6 cm behind the eye; a face is 12 cm deep."""
+    plan = plan_sitter(setup(0), 1_400.0, 2.8, 10.0, 1 / 6)
+    face = plan.parts[-1]
+    assert (plan.behind_mm, face.part.depth_mm) == (pytest.approx(61, abs=3), 120)
+    assert not face.fits
 
 
 def test_turning_the_camera_moves_the_plane_off_a_near_eye_only():

@@ -39,6 +39,8 @@ class Verdict:
         Chance that the plane lands within the window, 0 to 1, and its 95 % interval; all alike without a hand.
     spread_deg, bias_deg
         Spread of where the ring is left, and what it is always off by, positive behind the subject.
+    aid_bias_mm
+        What the aid itself is always off by, mm of defocus, positive behind.
     hand
         The hand that the chance is from, with how many trials it rests on; None when it is the model's, σ = δ.
     advice
@@ -59,6 +61,7 @@ class Verdict:
     hit_high: float
     spread_deg: float
     bias_deg: float
+    aid_bias_mm: float
     hand: Hand | None
     advice: tuple[Finding, ...]
 
@@ -143,7 +146,7 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Ve
         return Verdict(
             kind=kind.tag, label=label, usable=False, resolves=False, defocus_mm=math.inf, error_deg=math.inf,
             nearest_mm=0.0, farthest_mm=math.inf, error_subject_mm=math.inf, hit_chance=0.0, hit_low=0.0, hit_high=0.0,
-            spread_deg=math.inf, bias_deg=0.0, hand=None, advice=tuple(findings(kind.rules, case)),
+            spread_deg=math.inf, bias_deg=0.0, aid_bias_mm=0.0, hand=None, advice=tuple(findings(kind.rules, case)),
         )  # fmt: skip
     error_deg = defocus * sight.degrees_per_defocus
     half, bias_mm = sight.half_window_mm, judged.bias_mm
@@ -161,6 +164,6 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Ve
         nearest_mm=min(ends), farthest_mm=max(ends),
         error_subject_mm=sight.subject_error_mm(defocus), hit_chance=chance.share, hit_low=chance.low,
         hit_high=chance.high, spread_deg=(hand.sigma_z if hand else 1.0) * error_deg,
-        bias_deg=bias_mm * sight.degrees_per_defocus, hand=hand,
+        bias_deg=bias_mm * sight.degrees_per_defocus, aid_bias_mm=judged.bias_mm, hand=hand,
         advice=tuple(findings(kind.rules, replace(case, resolves=resolves))),
     )  # fmt: skip

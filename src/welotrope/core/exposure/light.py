@@ -43,6 +43,7 @@ CONDITIONS: tuple[LightCondition, ...] = tuple(
     )
 )  # fmt: skip
 BY_ID = {condition.id: condition for condition in CONDITIONS}
+BRIGHTEST_FIRST: tuple[LightCondition, ...] = tuple(sorted(CONDITIONS, key=lambda one: -one.ev))
 
 
 def check_ev(ev: float) -> float:

@@ -52,10 +52,10 @@ def check_path(angle_deg: float) -> float:
 def image_speed(
     magnification: float, object_mm: float, speed: float, angle_deg: float, offset_mm: float = ROUNDED_OFFSET_MM
 ) -> float:
-    """Return how fast the image moves, mm/s: the larger of the sideways movement and the growth of the image.
+    """Return how fast the image moves, mm/s, on the side of the picture where it moves faster.
 
     Across the axis ``m·speed·sin``; along it what lies ``offset_mm`` from the middle runs out at
-    ``offset·speed·cos/s``.
+    ``offset·speed·cos/s``. On one side of the middle the two add, on the other they take from each other.
 
     Parameters
     ----------
@@ -76,7 +76,7 @@ def image_speed(
     mm_per_s = check_speed(speed) * 1000
     angle = math.radians(check_path(angle_deg))
     growth = 0.0 if math.isinf(object_mm) else abs(offset_mm) * mm_per_s * math.cos(angle) / object_mm
-    return max(magnification * mm_per_s * math.sin(angle), growth)
+    return magnification * mm_per_s * math.sin(angle) + growth
 
 
 def slowest_shutter(image_mm_per_s: float, blur_mm: float) -> float:

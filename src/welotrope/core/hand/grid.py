@@ -23,7 +23,10 @@ _ABOUT_ZERO: FloatArray = _MOST_BIAS * np.sinh(_CROWDED * np.linspace(-1, 1, 97)
 _ABOUT_OTHER: FloatArray = 3 * np.sinh(_CROWDED * np.linspace(-1, 1, 61)) / math.sinh(_CROWDED)
 _FAR_FROM_ZERO, _ROUND_TO = 2.0, 0.5
 _MISJUDGED = 0.02  # share of pictures in which the side is taken for another
+_SPREAD_TAIL = 4.0
 _TAIL = 3.0  # degrees of freedom of the bias beforehand: a fault of the kit makes large ones
+_T3_HEIGHT = math.pi * math.sqrt(3) / 2
+_CLASS_AT, _HEAVY_CLASSES = 0.1, 64
 _STEP = 20.0  # classes of half windows, to a natural unit of their logarithm
 
 
@@ -43,9 +46,13 @@ class Grid:
         return np.asarray(np.gradient(self.biases))
 
     def beliefs(self, log_sigma_sd: float, bias_sd: float) -> FloatArray:
-        """Return the log of the share of hands about the average eye: spread log-normal about 1, bias about none."""
+        """Return the log of the share of hands about the average eye: log spread about 0, bias about none.
+
+        Both with the long tails of Student's t: some hands are three times as coarse, some kits far off.
+        """
         tail = (_TAIL + 1) / 2 * np.log1p((self.biases / bias_sd) ** 2 / _TAIL)
-        found: FloatArray = -((LOG_SIGMAS[:, None] / log_sigma_sd) ** 2) / 2 + (np.log(self._widths) - tail)[None, :]
+        coarse = (_SPREAD_TAIL + 1) / 2 * np.log1p((LOG_SIGMAS[:, None] / log_sigma_sd) ** 2 / _SPREAD_TAIL)
+        found: FloatArray = -coarse + (np.log(self._widths) - tail)[None, :]
         return found
 
     def measured(self, log_spreads: tuple[float, float], squares: tuple[float, float, float]) -> FloatArray:
@@ -62,6 +69,27 @@ class Grid:
         about = square - 2 * self.biases * total + self.biases**2 * count
         found: FloatArray = -log_spreads[0] * LOG_SIGMAS[:, None] - log_spreads[1] - about / (2 * SIGMAS[:, None] ** 2)
         return found
+
+    def heavy(self, z: FloatArray, weights: FloatArray) -> FloatArray:
+        """Return the log likelihood of misses under a law with heavy tails, Student's t of three degrees of freedom.
+
+        Misses and weights in units of what is shown; they are gathered into classes, finer than any spread.
+        """
+        classes = np.arcsinh(z / _CLASS_AT)
+        edges = np.linspace(classes.min() - 1e-9, classes.max() + 1e-9, _HEAVY_CLASSES + 1)
+        held, _ = np.histogram(classes, bins=edges, weights=weights)
+        sums, _ = np.histogram(classes, bins=edges, weights=weights * z)
+        kept = held > 0
+        middles, counts = sums[kept] / held[kept], held[kept]
+        found = -float(counts.sum()) * (LOG_SIGMAS[:, None] + math.log(_T3_HEIGHT)) * np.ones(self.shape)
+        for middle, count in zip(middles, counts, strict=True):
+            found -= 2 * count * np.log1p(((middle - self.biases[None, :]) / SIGMAS[:, None]) ** 2 / 3)
+        return found
+
+    def heavy_chances(self, half_z: float, bias_z: float) -> FloatArray:
+        """Return the chance of a hit of every hand of the grid, its misses having heavy tails."""
+        at = self.biases[None, :] + bias_z
+        return _t3_below((half_z - at) / SIGMAS[:, None]) - _t3_below((-half_z - at) / SIGMAS[:, None])
 
     @cached_property
     def _sided(self) -> dict[tuple[Side, int], FloatArray]:
@@ -109,6 +137,13 @@ class Grid:
         rows = _tailed((LOG_SIGMAS[:, None] - LOG_SIGMAS[None, :]) / log_sigma_sd)
         columns = self._widths[:, None] * _tailed((self.biases[:, None] - self.biases[None, :]) / bias_sd)
         return rows / rows.sum(axis=0), columns / columns.sum(axis=0)
+
+
+def _t3_below(z: FloatArray) -> FloatArray:
+    """Share of Student's t with three degrees of freedom that lies below (Johnson and Kotz, ch. 27)."""
+    scaled = z / math.sqrt(3)
+    found: FloatArray = 0.5 + (scaled / (1 + scaled**2) + np.arctan(scaled)) / math.pi
+    return found
 
 
 def as_seen(share: FloatArray) -> FloatArray:

@@ -105,6 +105,11 @@ class Setup:
         return self.records.shift.at(stop) if self.records.shift and self.is_long else 0.0
 
     @property
+    def has_scale(self) -> bool:
+        """Whether distances are engraved on the ring, to be read at an index; an indicator on a screen has none."""
+        return self.known.step_deg is None and bool(self.lens.engraved_units)
+
+    @property
     def mm_per_degree(self) -> float | None:
         """Surface travel of the ring per degree, mm; None without a diameter or for an indicator on a screen."""
         return None if self.known.step_deg else self.lens.mm_per_degree

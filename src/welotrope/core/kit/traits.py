@@ -7,10 +7,12 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
+from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
 from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.mount import Known, known_input
 from welotrope.core.units.numbers import number
+from welotrope.core.units.shutter import parse_shutter, shutter_text
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_name, check_text
 
@@ -94,6 +96,8 @@ class BodyTraits:
         Whether it has in-body stabilisation.
     burst_fps, shutter_lag_ms
         Frames a second and release lag; None when not known.
+    fastest_s, slowest_s
+        Shortest and longest marked shutter time, s; None when not known.
     distance_scale
         Standard of its screen distance scale.
     aids_need_manual_focus
@@ -159,6 +163,26 @@ class BodyTraits:
         default=None,
         metadata=asks(number_input("lag", fields.LAG, "Release lag", unit="ms", low=0, high=5000, group="habits")),
     )
+    fastest_s: float | None = field(
+        default=None,
+        metadata=asks(
+            Input(
+                name="fastest", field=fields.FASTEST, label="Fastest shutter time", optional=True, group="habits",
+                example="1/1000", hint="The shortest on its dial; if empty, what such cameras usually have",
+                read=lambda text, _typed: parse_shutter(text, field=fields.FASTEST), write=shutter_text,
+            )
+        ),
+    )  # fmt: skip
+    slowest_s: float | None = field(
+        default=None,
+        metadata=asks(
+            Input(
+                name="slowest", field=fields.SLOWEST, label="Slowest marked shutter time", optional=True,
+                group="habits", example="1 s", hint="The longest it times by itself, without B",
+                read=lambda text, _typed: parse_shutter(text, field=fields.SLOWEST), write=shutter_text,
+            )
+        ),
+    )  # fmt: skip
     distance_scale: ScaleStandard = field(
         default=ScaleStandard.NONE,
         metadata=asks(
@@ -219,6 +243,8 @@ class BodyTraits:
         for colour in self.peaking_colours:
             check_text(colour, fields.SCREENS, 20)
         check_limits(self)
+        if self.fastest_s is not None and self.slowest_s is not None:
+            ShutterDial(self.fastest_s, self.slowest_s)
 
 
 @dataclass(frozen=True, kw_only=True)

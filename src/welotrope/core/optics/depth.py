@@ -145,6 +145,19 @@ def extension_with_limit(
     """
     A = aperture_diameter(f, check_stop(N))
     q = A / (A + check_blur(c)) if far else A / (A - c)
+    return extension_imaging_at(distance_mm, q, f, h=h, beyond=beyond)
+
+
+def extension_imaging_at(distance_mm: float, q: float, f: float, *, h: float = 0.0, beyond: bool = False) -> float:
+    """Return the extension, mm, to set so that a distance from the film plane, mm, is imaged at ``q`` times ``v``.
+
+    ``q`` is 1 in focus, below 1 farther off; else as :func:`extension_with_limit`, whose equation it solves.
+
+    Examples
+    --------
+    >>> round(extension_imaging_at(450.0, 1.0, 100), 6)
+    50.0
+    """
     if math.isinf(distance_mm):
         return f / q - f
     reach = distance_mm - h

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -53,7 +52,7 @@ def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZon
 
 def _ends(limits: SharpLimits[float], x: float, f: float, h: float) -> tuple[float, float]:
     near, far = (film_distance_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
-    return near, far if limits.far_x > 0 else math.inf
+    return near, far
 
 
 def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0.0, beyond: bool = False) -> float:

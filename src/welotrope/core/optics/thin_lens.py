@@ -15,6 +15,8 @@ from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics.elementwise import Values, as_given, divide
 
 MIN_FOCAL_MM, MAX_FOCAL_MM = 1.0, 5000.0
+# Extension over focal length up to which a lens is at infinity: what rounding leaves is no distance.
+_AT_INFINITY = 1e-9
 
 
 def check_focal(f: float, *, field: str = fields.FOCAL) -> float:
@@ -58,7 +60,7 @@ def object_distance_at_extension(x: Values, f: float) -> Values:
     inf
     """
     extension = np.asarray(x, dtype=np.float64)
-    return as_given(np.where(extension > 0, f + divide(f * f, extension), np.inf), x)
+    return as_given(np.where(extension > _AT_INFINITY * f, f + divide(f * f, extension), np.inf), x)
 
 
 def shortest_film_distance(f: float, h: float = 0.0) -> float:
@@ -118,7 +120,7 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     inf
     """
     extension = np.asarray(x, dtype=np.float64)
-    s = np.where(extension > 0, f + divide(f * f, extension), np.inf)
+    s = np.where(extension > _AT_INFINITY * f, f + divide(f * f, extension), np.inf)
     return as_given(s + f + extension + h, x)
 
 

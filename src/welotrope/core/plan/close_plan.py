@@ -21,6 +21,7 @@ from welotrope.core.plan.closeup import (
     close_range,
     close_setting,
 )
+from welotrope.core.plan.setting import RingSetting, ring_setting
 
 SHADING_MM = 40.0
 MOST_TOGETHER = 2
@@ -83,10 +84,8 @@ class CloseUp:
         What is put on.
     setting
         Extension, working distance, magnification.
-    ring_mm
-        What the ring is set to: distance from the film plane as its scale says; infinite at ∞.
-    ring_deg
-        The same in degrees from its infinity stop.
+    ring
+        Where the ring stands for it at the stop planned for; its zone is that of the lens alone.
     added_mm
         Extension the attachments add at this setting.
     clearance_mm
@@ -101,8 +100,7 @@ class CloseUp:
 
     reach: Reach
     setting: CloseSetting
-    ring_mm: float
-    ring_deg: float
+    ring: RingSetting
     added_mm: float
     clearance_mm: float | None
     width_mm: float
@@ -141,9 +139,22 @@ def reach_of(setup: Setup, parts: Sequence[Attachment]) -> Reach:
             "attachment", _together(parts), "nobody puts so much together",
             f"Keep to {MOST_EXTENSION_MM:g} mm and {MOST_POWER:g} dioptres",
         )  # fmt: skip
-    far = close_setting(f, max(least + max(least_x, 0.0), 0.0), power)
-    near = close_range(f, most_x, power, most).near
+    gap = rim_gap(setup)
+    far = close_setting(f, max(least + max(least_x, 0.0), 0.0), power, gap)
+    near = close_range(f, most_x, power, most, gap).near
     return Reach(parts=tuple(parts), range=CloseRange(near, far), power=power, extension_mm=(least, most))
+
+
+def rim_gap(setup: Setup) -> float:
+    """Return how far the front rim stands before the principal plane, mm, where a close-up lens is screwed in.
+
+    Negative where that plane lies before the rim, as in a tele lens; 0, thin and in contact, where register or length
+    are not known. Both move with the ring.
+    """
+    lens = setup.lens
+    if lens.mount is None or lens.mount.register_mm is None or lens.fit.length_mm is None:
+        return 0.0
+    return lens.mount.register_mm + lens.fit.length_mm - lens.focal_mm - setup.ring().h_mm
 
 
 def _reversed_extension(setup: Setup) -> float:
@@ -157,17 +168,17 @@ def _reversed_extension(setup: Setup) -> float:
     return body.register_mm + length / 2 - setup.lens.focal_mm
 
 
-def close_up(setup: Setup, reach: Reach, extension_mm: float) -> CloseUp:
-    """Return the picture at an extension in all, mm, attachments counted in."""
-    ring, image = setup.ring(), setup.body.image
-    setting = close_setting(ring.focal_mm, extension_mm, reach.power)
+def close_up(setup: Setup, reach: Reach, extension_mm: float, stop: float) -> CloseUp:
+    """Return the picture at an extension in all, mm, attachments counted in, the ring set for a stop."""
+    ring, image = setup.ring(stop), setup.body.image
+    setting = close_setting(ring.focal_mm, extension_mm, reach.power, rim_gap(setup))
     own, added = _shares(setup, reach, extension_mm)
     angle = ring.clamp(float(ring.angle_at_extension(own)))
     m = setting.magnification
     size = (math.inf, math.inf) if m <= 0 else (image.width_mm / m, image.height_mm / m)
     main_m = extension_mm / ring.focal_mm
     return CloseUp(
-        reach=reach, setting=setting, ring_mm=float(ring.distance_at_angle(angle)), ring_deg=angle, added_mm=added,
+        reach=reach, setting=setting, ring=ring_setting(setup, angle, stop), added_mm=added,
         clearance_mm=_clearance(setup, reach, setting, own, added), width_mm=size[0], height_mm=size[1],
         lost_stops=2 * math.log2(1 + main_m), depths=tuple(_depth(setup, reach, setting, N) for N in setup.lens.stops),
     )  # fmt: skip
@@ -201,7 +212,8 @@ def _clearance(setup: Setup, reach: Reach, setting: CloseSetting, own_x: float, 
 def _depth(setup: Setup, reach: Reach, setting: CloseSetting, stop: float) -> StopDepth:
     f, x = setup.lens.focal_mm, setting.extension_mm
     limits = sharp_limits(x, f, stop, setup.blur_mm)
-    near, far = (_before_closeup(end, f, reach.power) for end in (limits.near_x, limits.far_x))
+    gap = rim_gap(setup)
+    near, far = (before_closeup(end, f, reach.power, gap) for end in (limits.near_x, limits.far_x))
     working = effective_stop(stop, x / f)
     airy = airy_diameter(working)
     return StopDepth(
@@ -210,20 +222,25 @@ def _depth(setup: Setup, reach: Reach, setting: CloseSetting, stop: float) -> St
     )  # fmt: skip
 
 
-def _before_closeup(x_image: float, f: float, power: float) -> float:
-    """Where what is imaged at an extension stands before the close-up lens, mm; infinite past infinity."""
+def before_closeup(x_image: float, f: float, power: float, gap_mm: float) -> float:
+    """Return where what is imaged at an extension stands before the close-up lens, mm; infinite past infinity.
+
+    Without power it is from the principal plane; ``gap_mm`` is from that to the close-up lens.
+    """
     # 1/s of the main lens, negative past its infinity: light that comes together, which the close-up lens bends back.
-    vergence = x_image / (f * (f + x_image)) + power / 1000
+    vergence = x_image / (f * (f + x_image))
+    if power > 0:
+        vergence = vergence / (1 - gap_mm * vergence) + power / 1000
     return math.inf if vergence <= 0 else 1 / vergence
 
 
 def extension_for(setup: Setup, reach: Reach, magnification: float) -> float | None:
     """Return the extension, mm, that gives a magnification with attachments, or None out of their reach.
 
-    ``m = x/f + (x + f)·G/1000``, from ``m = (x/f)·s/w`` with the close-up lens in contact.
+    ``m = x/f + G·(x + f − g·x/f)``, from ``m = (x/f)·(s − g)/w`` with ``g`` from close-up lens to principal plane.
     """
-    f, G = setup.lens.focal_mm, reach.power / 1000
-    x = (magnification - f * G) / (1 / f + G)
+    f, G, gap = setup.lens.focal_mm, reach.power / 1000, rim_gap(setup)
+    x = (magnification - f * G) / (1 / f + G * (1 - gap / f))
     low, high = reach.range.far.extension_mm, reach.range.near.extension_mm
     return x if low - _EPS <= x <= high + _EPS else None
 
@@ -238,8 +255,8 @@ class ReachRow:
     problem: str = ""
 
 
-def reach_rows(setup: Setup, attachments: Iterable[Attachment]) -> tuple[ReachRow, ...]:
-    """Return what the lens alone and each attachment alone reach."""
+def reach_rows(setup: Setup, attachments: Iterable[Attachment], stop: float) -> tuple[ReachRow, ...]:
+    """Return what the lens alone and each attachment alone reach, the ring set for a stop."""
     rows = []
     for parts in ((), *((one,) for one in attachments)):
         try:
@@ -247,7 +264,7 @@ def reach_rows(setup: Setup, attachments: Iterable[Attachment]) -> tuple[ReachRo
         except WelotropeError as error:
             rows.append(ReachRow(name=_together(parts), near=None, far=None, problem=error.sentence))
             continue
-        near, far = (close_up(setup, reach, end.extension_mm) for end in (reach.range.near, reach.range.far))
+        near, far = (close_up(setup, reach, end.extension_mm, stop) for end in (reach.range.near, reach.range.far))
         rows.append(ReachRow(name=reach.name, near=near, far=far))
     return tuple(rows)
 
@@ -262,7 +279,7 @@ class CloseSearch:
 
 
 def search(
-    setup: Setup, attachments: Iterable[Attachment], subject_mm: float, room_mm: float, most: int = 8
+    setup: Setup, attachments: Iterable[Attachment], subject_mm: float, room_mm: float, stop: float, most: int = 8
 ) -> CloseSearch:
     """Return what makes a thing fill the picture's width with room left before the lens, best first.
 
@@ -276,6 +293,8 @@ def search(
         Length that is to fill the long side of the picture, mm.
     room_mm
         Least room before the front rim, mm.
+    stop
+        For which the ring is set.
     most
         How many to return.
     """
@@ -292,15 +311,15 @@ def search(
             nearest = (_off(end, wanted_m), reach, end.extension_mm)
     roomy = sorted((one for one in able if one[2] >= room_mm), key=lambda one: _ease(one[0], one[2]))
     if roomy:
-        found = tuple(close_up(setup, reach, x) for reach, x, _ in roomy[:most])
+        found = tuple(close_up(setup, reach, x, stop) for reach, x, _ in roomy[:most])
         return CloseSearch(found=found, nearest=None, why_not="")
     if able:
         reach, x, room = max(able, key=lambda one: one[2])
         why_not = f"{reach.name} fills the picture with it, but leaves only {room:.0f} mm of room"
-        return CloseSearch(found=(), nearest=close_up(setup, reach, x), why_not=why_not)
+        return CloseSearch(found=(), nearest=close_up(setup, reach, x, stop), why_not=why_not)
     if nearest is None:
         return CloseSearch(found=(), nearest=None, why_not="nothing in the kit focuses on this lens")
-    one = close_up(setup, nearest[1], nearest[2])
+    one = close_up(setup, nearest[1], nearest[2], stop)
     held = max(one.width_mm, one.height_mm)
     why_not = f"nothing in the kit magnifies just so; {one.reach.name} comes nearest and holds {held:.0f} mm"
     return CloseSearch(found=(), nearest=one, why_not=why_not)
@@ -309,7 +328,8 @@ def search(
 def _room(setup: Setup, reach: Reach, x: float) -> float:
     """Room before the front rim at an extension, mm; without end where it is not known."""
     own, added = _shares(setup, reach, x)
-    room = _clearance(setup, reach, close_setting(setup.lens.focal_mm, x, reach.power), own, added)
+    setting = close_setting(setup.lens.focal_mm, x, reach.power, rim_gap(setup))
+    room = _clearance(setup, reach, setting, own, added)
     return math.inf if room is None else room
 
 

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.thin_lens import film_distance_at_extension
-from welotrope.core.plan.close_plan import CloseUp, RailStack, rail_stack
+from welotrope.core.plan.close_plan import CloseUp, RailStack, before_closeup, rail_stack, rim_gap
 from welotrope.core.plan.closeup import close_setting
-from welotrope.core.plan.zones import LensAt, frame_stack
+from welotrope.core.plan.zones import LensAt, Stacked, stack_extensions
 
 _STEP_DEG = 0.1
-_EPS = 1e-9  # 1/mm
+_HALVINGS = 60
 
 
 @dataclass(frozen=True)
@@ -83,21 +81,52 @@ def close_stack(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overla
     )
 
 
+@dataclass(frozen=True, kw_only=True)
+class _BehindCloseup:
+    """A lens with a close-up lens on its rim, as ``zones.Stacked``: both move before a film and a subject that stay."""
+
+    f: float
+    N: float
+    c: float
+    h: float
+    power: float
+    gap_mm: float
+    most_x: float
+    beyond: bool = False
+
+    def distance_of(self, x_image: float, x: float) -> float:
+        """Distance from the film, mm, of what is imaged at ``x_image`` with the lens at ``x``."""
+        before = before_closeup(x_image, self.f, self.power, self.gap_mm)
+        return self.f + x + self.h + self.gap_mm + before
+
+    def extension_imaging(self, distance_mm: float, q: float) -> float:
+        """Extension at which a distance from the film, mm, is imaged at ``q`` times the image distance of the focus."""
+        low, high = -0.2 * self.f, self.most_x
+        # The nearer the thing, the farther the lens stands out: below life size the distance falls as it does.
+        for _ in range(_HALVINGS):
+            middle = (low + high) / 2
+            if self.distance_of(q * (self.f + middle) - self.f, middle) > distance_mm:
+                low = middle
+            else:
+                high = middle
+        return (low + high) / 2
+
+
 def _ring_frames(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overlap: float) -> tuple[RingFrame, ...]:
-    """Frames by the ring: behind a close-up lens from it, else from the film, which stays while the lens moves."""
-    ring, f, power = setup.ring(), setup.lens.focal_mm, one.reach.power
-    setting = one.setting
+    """Frames by the ring, from the film, which stays while the lens and what is on it move."""
+    ring, f, power = setup.ring(stop), setup.lens.focal_mm, one.reach.power
+    setting, gap = one.setting, rim_gap(setup)
+    lens: Stacked
     if power > 0:
-        lens = LensAt(f=f, N=stop, c=setup.blur_mm, datum=Datum.PRINCIPAL)
-        near, far = (_seen(setting.working_mm + off, power) for off in (0.0, depth_mm))
+        most = one.added_mm + ring.travel_x[1] + 1.0
+        lens = _BehindCloseup(f=f, N=stop, c=setup.blur_mm, h=ring.h_mm, power=power, gap_mm=gap, most_x=most)
+        near = lens.distance_of(setting.extension_mm, setting.extension_mm)
     else:
         lens = LensAt(f=f, N=stop, c=setup.blur_mm, h=ring.h_mm, beyond=setting.magnification > 1)
         near = float(film_distance_at_extension(setting.extension_mm, f, ring.h_mm))
-        far = near + depth_mm
     found = []
-    for frame in frame_stack(lens, near, far, overlap).frames:
-        own = frame.focus_x - one.added_mm
-        angle = float(ring.angle_at_extension(own))
+    for x in stack_extensions(lens, near, near + depth_mm, overlap):
+        angle = float(ring.angle_at_extension(x - one.added_mm))
         if not -0.5 <= angle <= ring.throw_deg + 0.5:
             raise OutOfRangeError(
                 "depth",
@@ -105,29 +134,14 @@ def _ring_frames(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overl
                 "the ring does not turn that far with this attachment",
                 "Use a rail instead",
             )
-        found.append(RingFrame(ring.clamp(angle), close_setting(f, frame.focus_x, power).working_mm))
+        found.append(RingFrame(ring.clamp(angle), close_setting(f, x, power, gap).working_mm))
     return tuple(found)
 
 
-def _seen(working_mm: float, power: float) -> float:
-    """Return what the main lens is focused on for a thing before the close-up lens.
-
-    From its principal plane, mm.
-    """
-    vergence = 1 / working_mm - power / 1000
-    if vergence < -_EPS:
-        raise OutOfRangeError(
-            "depth",
-            f"{working_mm:.0f} mm from the close-up lens",
-            "with it the ring ends before that",
-            "Use a rail instead",
-        )
-    return math.inf if vergence <= _EPS else 1 / vergence
-
-
 def _per_degree(setup: Setup, one: CloseUp) -> float:
-    ring, f = setup.ring(), setup.lens.focal_mm
+    """Return how far the plane moves from the camera for one degree of ring, mm; negative beyond life size."""
+    ring, f, power, gap = setup.ring(), setup.lens.focal_mm, one.reach.power, rim_gap(setup)
     x = one.setting.extension_mm
-    step = _STEP_DEG / ring.degrees_per_mm(one.ring_deg)
-    near, far = (close_setting(f, max(x + side * step, 0.0), one.reach.power).working_mm for side in (0.5, -0.5))
+    step = _STEP_DEG / ring.degrees_per_mm(one.ring.angle_deg)
+    near, far = (at + before_closeup(at, f, power, gap) for at in (max(x + side * step, 0.0) for side in (0.5, -0.5)))
     return (far - near) / _STEP_DEG

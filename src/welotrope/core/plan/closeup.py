@@ -41,7 +41,7 @@ class CloseSetting:
 def close_setting(f: float, extension_mm: float, power: float = 0.0, gap_mm: float = 0.0) -> CloseSetting:
     """Return what is in focus behind ``power`` dioptres with the main lens at an extension; lengths in mm.
 
-    ``gap_mm`` lies between the close-up lens and the principal plane.
+    ``gap_mm`` lies between the close-up lens and the principal plane, negative where that plane lies before it.
 
     Raises
     ------
@@ -57,12 +57,12 @@ def close_setting(f: float, extension_mm: float, power: float = 0.0, gap_mm: flo
     (319.8, 0.3524)
     """
     check_focal(f)
-    for name, value, most in (
-        ("close-up power", power, MOST_POWER), ("gap", gap_mm, MOST_EXTENSION_MM),
-        ("extension", extension_mm, MOST_EXTENSION_MM),
+    for name, value, least, most in (
+        ("close-up power", power, 0.0, MOST_POWER), ("gap", gap_mm, -MOST_EXTENSION_MM, MOST_EXTENSION_MM),
+        ("extension", extension_mm, 0.0, MOST_EXTENSION_MM),
     ):  # fmt: skip
-        if not 0 <= value <= most:
-            raise OutOfRangeError(name, f"{value:g}", "out of range", f"Write 0 to {most:g}")
+        if not least <= value <= most:
+            raise OutOfRangeError(name, f"{value:g}", "out of range", f"Write {least:g} to {most:g}")
     s = float(object_distance_at_extension(extension_mm, f))
     seen = s - gap_mm if power > 0 else s
     if seen <= 0:

@@ -77,7 +77,7 @@ def _row(setup: Setup, near_mm: float, far_mm: float, stop: float) -> CompareRow
     try:
         plan = plan_scene(setup, subjects, FocusSchool.MIDDLE, StopSchool.NEEDED)
         ring = setup.ring(stop)
-        zone = ring_zone(ring, ring.clamp(plan.setting.angle_deg), stop, setup.blur_mm)
+        zone = ring_zone(ring, ring.setting_for(plan.setting.focus_mm), stop, setup.blur_mm)
         field = field_of_view(image, plan.setting.focus_mm, ring.focal_mm, Datum.FILM, ring.h_mm, beyond=ring.beyond)
     except WelotropeError as error:
         return CompareRow(name=setup.name, format_mm=size, problem=error.sentence)

@@ -41,14 +41,14 @@ class ZonesResult:
 
 @dataclass(frozen=True, kw_only=True)
 class TrapResult:
-    """A trap: its zone, the time and the frames in it, and where the subject is when one decides."""
+    """A trap: its zone, the time and the frames in it, and where the subject is when one decides; None behind one."""
 
     near_mm: float
     far_mm: float
     time_in_zone_s: float
     frames: float
-    press_at_mm: float
-    burst_from_mm: float
+    press_at_mm: float | None
+    burst_from_mm: float | None
 
 
 @dataclass(frozen=True)
@@ -79,10 +79,10 @@ class StackResult:
 
 @dataclass(frozen=True)
 class ExposureResult:
-    """A shutter time, and the engraved one nearest to it, s."""
+    """A shutter time, and the engraved one nearest to it, s, None beyond the dial."""
 
     shutter_s: float
-    shutter_marked: float
+    shutter_marked: float | None
 
 
 @dataclass(frozen=True)
@@ -128,8 +128,13 @@ def trap(
     )  # fmt: skip
     return TrapResult(
         near_mm=zone.near_mm, far_mm=zone.far_mm, time_in_zone_s=made.time_in_zone_s, frames=made.frames,
-        press_at_mm=made.press_at_mm, burst_from_mm=made.burst_from_mm,
+        press_at_mm=_in_front(made.press_at_mm), burst_from_mm=_in_front(made.burst_from_mm),
     )  # fmt: skip
+
+
+def _in_front(distance_mm: float) -> float | None:
+    """Return a distance, or None behind the camera: nobody sees it there."""
+    return distance_mm if distance_mm > 0 else None
 
 
 def recompose(distance_mm: float, angle_deg: float, datum: Datum = Datum.PRINCIPAL) -> RecomposeResult:

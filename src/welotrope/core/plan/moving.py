@@ -10,6 +10,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
 from welotrope.core.plan.trap import Trap, TrapChances, TrapHand, trap_chances
+from welotrope.core.ring.window import sharp_window
 
 MOST_STATIONS = 5
 _LEAST_MOVE_DEG = 0.2
@@ -119,10 +120,11 @@ def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
 
 def _station(setup: Setup, asked: MovingAsked, angle: float, before: Station | None) -> Station:
     setting = ring_setting(setup, angle, asked.stop)
+    window = sharp_window(setup.ring(asked.stop), angle, asked.stop, setup.blur_mm)
     trap = Trap(
         focus_mm=setting.focus_mm, near_mm=setting.near_mm, far_mm=setting.far_mm, speed=asked.speed,
         angle_deg=asked.angle_deg, receding=asked.receding, rate=asked.rate, reaction_s=asked.hand.reaction_s,
-        lag_s=asked.lag_s,
+        lag_s=asked.lag_s, far_vergence=window.far_vergence,
     )  # fmt: skip
     if before is None:
         return Station(setting=setting, trap=trap, turn_deg=0.0, seconds=None)

@@ -10,6 +10,7 @@ from welotrope.core.exposure.light_table import light_table
 from welotrope.core.exposure.shutter_dial import shorter_marked
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SheetLine
+from welotrope.core.kit.shutter import shutter_of
 from welotrope.core.plan.close_plan import ReachRow
 from welotrope.core.plan.field_settings import FieldSetting
 from welotrope.core.plan.indicator_words import setting_words
@@ -17,11 +18,11 @@ from welotrope.core.plan.moving import MovingPlan
 from welotrope.core.plan.night_plan import NightStep
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.pocket_card import evenly
-from welotrope.core.plan.setting import RingSetting
+from welotrope.core.plan.setting import RingSetting, marks_on_limits
 from welotrope.core.plan.zone_set import lens_at
 from welotrope.core.plan.zones import frame_stack
 from welotrope.core.units.distance import Unit, format_distance, format_rough
-from welotrope.core.units.shutter import format_exposure, format_shutter
+from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import format_span
 from welotrope.core.units.stops import format_stop
 
@@ -98,8 +99,15 @@ def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasur
 def light_card(setup: Setup, iso: float) -> Card:
     """Return the exposure table of a set-up at an ISO, at an even choice of its stops."""
     stops = evenly(sorted(setup.lens.stops), _STOPS_ACROSS)
-    rows = [(row.name, *(format_exposure(time) for time in row.shutters_s)) for row in light_table(stops, iso)]
-    return Card(f"Light, ISO {iso:g}", (Table(("", *(format_stop(stop) for stop in stops)), tuple(rows)),))
+    dial = shutter_of(setup.body)
+    table = light_table(stops, iso, dial)
+    rows = tuple((row.name, *(cell.short_text for cell in row.cells)) for row in table)
+    blocks: list[Block] = [Table(("", *(format_stop(stop) for stop in stops)), rows)]
+    if any(cell.shutter_s is None for row in table for cell in row.cells):
+        fastest = format_shutter(dial.fastest_s)
+        words = f"−2 st.: two stops too bright for {fastest}; stop down by that, or take a filter of 2 stops."
+        blocks.append(Words(words))
+    return Card(f"Light, ISO {iso:g}", tuple(blocks))
 
 
 def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
@@ -107,7 +115,7 @@ def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
     rows = tuple(
         (
             str(number),
-            format_distance(one.setting.focus_mm, unit),
+            _reading(one.setting, unit),
             format_distance(one.trap.press_at_mm, unit),
             "" if one.seconds is None else f"{one.seconds:.1f} s",
         )
@@ -119,7 +127,7 @@ def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
         f"Trap: {what}",
         (
             Words(f"{format_stop(first.stop)}, {shutter}."),
-            Table(("", "set", "press when it is at", "after"), rows),
+            Table(("", "index on", "press when it is at", "after"), rows),
             Words("Watch traffic and your footing."),
         ),
     )
@@ -173,16 +181,20 @@ def log_card(count: int, first: int = 1) -> Card:
 
 def _index(setup: Setup, at: RingSetting, unit: Unit) -> str:
     words = setting_words(setup, at.angle_deg, at.stop)
-    if words:
-        return f"indicator {words}"
-    return f"index {format_distance(float(setup.known.scale.distance_at_angle(at.angle_deg)), unit)}"
+    return f"indicator {words}" if words else f"index {_reading(at, unit)}"
+
+
+def _reading(at: RingSetting, unit: Unit) -> str:
+    """Write what stands under the index, or without a scale what is in focus."""
+    return format_distance(at.focus_mm if at.engraved_mm is None else at.engraved_mm, unit)
 
 
 def _far_mark(setup: Setup, at: RingSetting, unit: Unit) -> str:
-    if setup.known.step_deg is not None:
+    marks = marks_on_limits(setup, at)
+    if marks is None:
         return ""
-    mark, side = format_stop(at.stop).removeprefix("f/"), setup.lens.infinity_side.value
-    return f"{format_distance(at.far_mm, unit)} on the {side}-hand {mark} mark."
+    mark = format_stop(marks.stop).removeprefix("f/")
+    return f"{format_distance(at.far_mm, unit)} on the {marks.far_side.value}-hand {mark} mark."
 
 
 def _both(near_mm: float, far_mm: float, unit: Unit) -> str:

@@ -8,7 +8,8 @@ from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.film_zone import FilmZone, film_zone
+from welotrope.core.optics.depth import extension_with_limit
+from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.plan.setting import RingSetting, hyperfocal_angle, ring_setting
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects
 from welotrope.core.plan.zone import (
@@ -24,6 +25,7 @@ from welotrope.core.ring.window import ring_zone
 from welotrope.core.units.stops import snap_stop
 
 SUBJECT_DEPTH_MM = 1.0
+_SAME_STOP = 0.03
 
 
 class FocusSchool(StrEnum):
@@ -104,7 +106,8 @@ class ScenePlan:
     """The setting for a scene and its alternatives.
 
     ``clearest`` is the marked stop with the least total blur at the ends and that blur in mm;
-    ``nearest_possible`` is filled when no marked stop holds the zone.
+    ``nearest_possible`` is filled when no marked stop holds the zone. ``slack_deg`` is how far the ring may be off,
+    towards infinity and towards closest focus, before an end of the zone is soft; None when it does not hold it.
     """
 
     zone: ZonePlan
@@ -113,6 +116,7 @@ class ScenePlan:
     rows: tuple[StopRow, ...]
     clearest: tuple[float, float]
     nearest_possible: NearestPossible | None
+    slack_deg: tuple[float, float] | None
 
 
 def plan_scene(
@@ -155,7 +159,7 @@ def plan_scene(
     setting = ring_setting(setup, angle, stop)
     return ScenePlan(
         zone=zone, setting=setting, placements=tuple(place_subjects(subjects, setting.zone)),
-        rows=_rows(setup, float(at_stop.extension_at_angle(angle)), stop, subjects),
+        rows=_rows(setup, angle, stop, subjects), slack_deg=_slack(setup, setting, subjects),
         clearest=clearest_stop(zone, ring.focal_mm, setup.lens.stops),
         nearest_possible=_nearest_possible(setup, subjects) if zone.verdict is ZoneVerdict.NO_STOP else None,
     )  # fmt: skip
@@ -183,13 +187,32 @@ def _stop(zone: ZonePlan, setup: Setup, rule: StopSchool) -> float:
     return max(setup.lens.stops) if rule is StopSchool.SMALLEST else zone.stop_marked
 
 
-def _rows(setup: Setup, focus_x: float, stop: float, subjects: tuple[Subject, ...]) -> tuple[StopRow, ...]:
-    ring = setup.ring()
+def _rows(setup: Setup, angle_deg: float, stop: float, subjects: tuple[Subject, ...]) -> tuple[StopRow, ...]:
+    """Return what the stop and its neighbours that the lens has achieve with the ring left where it is."""
+    x = float(setup.ring(stop).extension_at_angle(angle_deg))
+    ends = min(setup.lens.stops) * (1 - _SAME_STOP), max(setup.lens.stops) * (1 + _SAME_STOP)
     rows = []
-    for outcome in neighbouring_stops(focus_x, stop, ring.focal_mm, setup.blur_mm):
-        zone = film_zone(focus_x, ring.focal_mm, outcome.stop, setup.blur_mm, ring.h_mm)
-        rows.append(StopRow(outcome, zone, tuple(place_subjects(subjects, zone))))
+    for outcome in neighbouring_stops(x, stop, setup.lens.focal_mm, setup.blur_mm):
+        if outcome.stop == stop or ends[0] <= outcome.stop <= ends[1]:
+            zone = ring_zone(setup.ring(outcome.stop), angle_deg, outcome.stop, setup.blur_mm)
+            rows.append(StopRow(outcome, zone, tuple(place_subjects(subjects, zone))))
     return tuple(rows)
+
+
+def _slack(setup: Setup, setting: RingSetting, subjects: tuple[Subject, ...]) -> tuple[float, float] | None:
+    """Return how far the ring may be off either way, degrees: until a limit comes to stand on an end of the zone."""
+    near, far = _ends(subjects)
+    if not (setting.zone.contains(near) and setting.zone.contains(far)):
+        return None
+    ring, c = setup.ring(setting.stop), setup.blur_mm
+
+    def limit_on(distance_mm: float, *, far: bool) -> float:
+        x = extension_with_limit(distance_mm, ring.focal_mm, setting.stop, c, far=far, h=ring.h_mm, beyond=ring.beyond)
+        return float(ring.angle_at_extension(x))
+
+    ways = [setting.angle_deg - limit_on(near, far=False), limit_on(far, far=True) - setting.angle_deg]
+    towards_infinity, towards_near = sorted(ways) if ring.beyond else ways
+    return max(towards_infinity, 0.0), max(towards_near, 0.0)
 
 
 def _nearest_possible(setup: Setup, subjects: tuple[Subject, ...]) -> NearestPossible:

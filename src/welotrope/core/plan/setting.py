@@ -5,16 +5,25 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.plan.subjects import Subject
+from welotrope.core.ring.depth_marks import audit
 from welotrope.core.ring.window import ring_zone, sharp_window
+
+# What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
+READ_DEG, _MARK_SHARE = 0.3, 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
 class RingSetting:
     """A ring angle and stop of a set-up; distances in mm from the film plane, angles in degrees from infinity.
 
+    It is made here only, so that every page says the same of it: ``engraved_mm`` is what stands under the index,
+    ``zone`` what is in focus and sharp there with the focus shift of the stop, ``shift_deg``, counted in.
+    ``reads_true`` tells whether index and plane of focus agree to what an eye reads. Without a scale, as on a screen's
+    indicator, there is nothing to read and ``engraved_mm`` is None.
     ``per_degree_mm`` is how far the plane moves for 1° of ring or one step of an indicator (half of it either way),
     infinite at infinity; ``degree_nearer_mm`` is where the plane lies that much nearer.
     ``window_mm`` is None when the ring's diameter is not known.
@@ -22,9 +31,13 @@ class RingSetting:
 
     angle_deg: float
     stop: float
+    shift_deg: float
+    engraved_mm: float | None
+    reads_true: bool
     zone: FilmZone
     window_deg: float
     window_mm: float | None
+    magnification: float
     per_degree_mm: float
     degree_nearer_mm: float
 
@@ -49,11 +62,56 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     ring, turn = setup.ring(stop), setup.known.step_deg or 1.0
     window_deg = float(sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg)
     per_mm = setup.mm_per_degree
+    scale = setup.known.scale
+    reads = float(scale.angle_at_vergence(ring.vergence_at_angle(angle_deg)))
     return RingSetting(
-        angle_deg=angle_deg, stop=stop, zone=ring_zone(ring, angle_deg, stop, setup.blur_mm), window_deg=window_deg,
+        angle_deg=angle_deg, stop=stop, shift_deg=setup.shift_deg(stop),
+        engraved_mm=float(scale.distance_at_angle(angle_deg)) if setup.has_scale else None,
+        reads_true=abs(reads - angle_deg) <= READ_DEG, zone=ring_zone(ring, angle_deg, stop, setup.blur_mm),
+        window_deg=window_deg,
         window_mm=None if per_mm is None else window_deg * per_mm, per_degree_mm=ring.travel_mm(angle_deg, turn),
+        magnification=max(float(ring.extension_at_angle(angle_deg)), 0.0) / ring.focal_mm,
         degree_nearer_mm=float(ring.distance_at_angle(angle_deg + turn)),
     )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class MarkReading:
+    """The pair of engraved depth marks, by their stop, that stand on the limits of a setting, and on which side."""
+
+    stop: float
+    far_side: Side
+    near_side: Side
+
+
+def marks_on_limits(setup: Setup, setting: RingSetting) -> MarkReading | None:
+    """Return the engraved depth marks that stand on both limits of a setting; None where no pair does.
+
+    The marks of a lens stay ``N·c·360/L`` either side of its index: they know neither focus shift nor adapter, and
+    drawn for a distant subject they are too narrow close up. Where the blur they were made for is on record, another
+    pair than that of the stop may be the one.
+    """
+    if not setup.has_scale:
+        return None
+    scale, records, angle = setup.known.scale, setup.records.marks, setting.angle_deg
+    per_mm = scale.degrees_per_mm(max(scale.infinity_deg, 0.0))
+    blur, stop = setup.blur_mm, setting.stop
+    if records is not None:
+        made = audit(records.blurs(scale.focal_mm, 360 / per_mm, scale.h_mm), blur)
+        blur, stop = made.blur_mm, made.stop_to_read(stop, setup.lens.stops)
+    half = stop * blur * per_mm
+    ends = [float(scale.angle_at_vergence(_vergence(mm))) - angle for mm in (setting.near_mm, setting.far_mm)]
+    close = max(READ_DEG, _MARK_SHARE * half)
+    # A far limit past infinity has no distance to read: ∞ then stands within the mark.
+    far_reads = abs(ends[1] + half) <= close or (math.isinf(setting.far_mm) and ends[1] + half >= -close)
+    if abs(ends[0] - half) > close or not far_reads:
+        return None
+    far = setup.lens.infinity_side
+    return MarkReading(stop=stop, far_side=far, near_side=Side.LEFT if far is Side.RIGHT else Side.RIGHT)
+
+
+def _vergence(distance_mm: float) -> float:
+    return 0.0 if math.isinf(distance_mm) else 1 / distance_mm
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:

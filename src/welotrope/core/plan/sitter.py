@@ -11,6 +11,7 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import TooCloseError, WelotropeError
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.film_zone import film_zone, film_zone_extension
 from welotrope.core.plan.recompose import recompose_shift, turn_for_offset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone
@@ -52,13 +53,16 @@ class PartRow:
     from_mm
         From how near the stop in use holds it, mm from the film plane; infinite when from nowhere within reach.
     fits
-        Whether the stop in use holds it here.
+        Whether the stop in use holds it here, the plane on the eye.
+    plane_mm
+        Where else to put the plane so that it does, mm from the film plane; None where nothing does.
     """
 
     part: FacePart
     stop: float | None
     from_mm: float
     fits: bool
+    plane_mm: float | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,6 +106,11 @@ class SitterPlan:
     turned: Recomposed
     third_deg: float
     parts: tuple[PartRow, ...]
+
+    @property
+    def more_with(self) -> PartRow | None:
+        """The deepest part that fits only with the plane put behind the eye; None where there is none."""
+        return next((one for one in reversed(self.parts) if not one.fits and one.plane_mm is not None), None)
 
 
 def together(*sways_mm: float) -> float:
@@ -149,10 +158,10 @@ def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, o
         behind_mm=behind,
         sway_mm=sway_mm,
         chance=_sway_chance(before, behind, sway_mm),
-        nearest_stop=_stop_for_sway(setup, setting.angle_deg, sway_mm),
+        nearest_stop=_stop_for_sway(setup, distance_mm, sway_mm),
         turned=Recomposed(angle_deg=turned, behind_mm=shift, room_mm=before, inside=shift <= before),
         third_deg=turn_for_offset(width / 6, v),
-        parts=tuple(_part(setup, distance_mm, stop, one) for one in FACE_PARTS),
+        parts=tuple(_part(setup, distance_mm, stop, one, behind) for one in FACE_PARTS),
     )
 
 
@@ -169,22 +178,31 @@ def _sway_chance(before_mm: float, behind_mm: float, sway_mm: float) -> Proporti
     return Proportion(ends[1], min(ends), max(ends))
 
 
-def _stop_for_sway(setup: Setup, angle_deg: float, sway_mm: float) -> float | None:
+def _stop_for_sway(setup: Setup, distance_mm: float, sway_mm: float) -> float | None:
     for stop in sorted(setup.lens.stops):
-        one = ring_setting(setup, angle_deg, stop)
+        one = ring_setting(setup, setup.ring(stop).setting_for(distance_mm), stop)
         if _sway_chance(one.focus_mm - one.near_mm, one.far_mm - one.focus_mm, sway_mm).share >= 0.9:
             return stop
     return None
 
 
-def _part(setup: Setup, distance_mm: float, stop: float, part: FacePart) -> PartRow:
+def _part(setup: Setup, distance_mm: float, stop: float, part: FacePart, behind_mm: float) -> PartRow:
     holds = _stop_for(setup, distance_mm, part.depth_mm)
     return PartRow(
         part=part,
         stop=holds,
         from_mm=_nearest_with(setup, stop, part.depth_mm),
-        fits=holds is not None and holds <= stop * 1.001,
+        fits=behind_mm >= part.depth_mm,
+        plane_mm=_plane_for(setup, distance_mm, stop, part.depth_mm),
     )
+
+
+def _plane_for(setup: Setup, near_mm: float, stop: float, depth_mm: float) -> float | None:
+    """Where to put the plane so that a stop holds so deep behind the eye, mm from the film; None where it cannot."""
+    ring = setup.ring(stop)
+    x = film_zone_extension(near_mm, near_mm + depth_mm, ring.focal_mm, h=ring.h_mm, beyond=ring.beyond)
+    zone = film_zone(x, ring.focal_mm, stop, setup.blur_mm, ring.h_mm)
+    return zone.focus_mm if zone.contains(near_mm) and zone.contains(near_mm + depth_mm) else None
 
 
 def _stop_for(setup: Setup, near_mm: float, depth_mm: float) -> float | None:

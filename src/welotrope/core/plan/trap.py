@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.exposure.motion import check_path, check_speed
+from welotrope.core.hand.hand import DrawnHand
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.proportions import Proportion
 
@@ -59,6 +60,8 @@ class Trap:
         Frames a second, more than 0 to 240.
     reaction_s, lag_s
         From seeing to pressing, and from pressing to the shutter, s.
+    far_vergence
+        Reciprocal distance of the far limit, 1/mm, negative past infinity; None takes that of ``far_mm``.
     """
 
     focus_mm: float
@@ -70,6 +73,7 @@ class Trap:
     rate: float = 8.0
     reaction_s: float = 0.25
     lag_s: float = 0.06
+    far_vergence: float | None = None
 
     def __post_init__(self) -> None:
         closing_speed(self.speed, self.angle_deg)
@@ -106,6 +110,19 @@ class Trap:
         return self.focus_mm + self.mm_per_s * self.early_s
 
     @property
+    def is_in_view(self) -> bool:
+        """Whether the subject stands before the camera when one must press; going away it may still be behind it."""
+        return self.press_at_mm > 0
+
+    @property
+    def sharp_vergences(self) -> tuple[float, float]:
+        """Reciprocal distances of the far and the near limit, 1/mm."""
+        far = self.far_vergence
+        if far is None:
+            far = 0.0 if math.isinf(self.far_mm) else 1 / self.far_mm
+        return far, 1 / self.near_mm
+
+    @property
     def enters_mm(self) -> float:
         """Where it enters the zone, mm."""
         return self.near_mm if self.receding else self.far_mm
@@ -124,15 +141,17 @@ class Trap:
 class TrapHand:
     """How one presses: median reaction and its spread, s, from so many presses; share by which speed is misjudged.
 
-    ``presses`` 0 stands for figures of people in general. ``placed`` are hands that may have set the ring, as pairs of
-    bias and spread in half windows; empty for a ring that stands where it was meant to.
+    ``presses`` 0 stands for figures of people in general. ``placed`` are hands that may have set the ring, bias and
+    spread in half windows; empty for a ring that stands where it was meant to. ``focusing`` is the chance that it was
+    set at all, and was no slip.
     """
 
     reaction_s: float
     spread_s: float
     presses: int = 0
     speed_share: float = 0.15
-    placed: tuple[tuple[float, float], ...] = ()
+    placed: tuple[DrawnHand, ...] = ()
+    focusing: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -174,34 +193,42 @@ def trap_chances(trap: Trap, hand: TrapHand, burst_s: float = 1.0, seed: int = 2
     middle = hand.reaction_s + spread * rng.standard_normal((_HANDS, 1)) / math.sqrt(presses)
     reaction = np.maximum(middle + spread * rng.standard_normal((_HANDS, _RUNS)), 0.0)
     speed = trap.mm_per_s * np.exp(hand.speed_share * rng.standard_normal((_HANDS, _RUNS)))
-    off = _off_mm(trap, hand, rng)
+    off = _off_vergence(trap, hand, rng)
 
     def place(decided_mm: float, after_s: FloatArray) -> FloatArray:
         return np.asarray(decided_mm - speed * after_s)
 
-    at = place(trap.press_at_mm, reaction + trap.lag_s)
-    single = (at >= trap.near_mm + off) & (at <= trap.far_mm + off)
+    def sharp(at: FloatArray) -> BoolArray:
+        # The window moves as one in image space, which far from life size goes with the reciprocal distance.
+        with np.errstate(divide="ignore"):
+            vergence = 1 / at
+        return np.asarray((at > 0) & (vergence >= far - off) & (vergence <= near - off))
+
+    far, near = trap.sharp_vergences
+    single = sharp(place(trap.press_at_mm, reaction + trap.lag_s))
     if math.isinf(trap.far_mm):
-        return TrapChances(_over_hands(single), _over_hands(single))
+        return TrapChances(_over_hands(single, hand.focusing), _over_hands(single, hand.focusing))
     count = max(1, math.floor(burst_s * trap.rate))
     any_sharp = np.zeros_like(single)
     for frame in range(count):
-        at = place(trap.burst_from_mm, reaction + trap.lag_s + frame / trap.rate)
-        any_sharp |= (at >= trap.near_mm + off) & (at <= trap.far_mm + off)
-    return TrapChances(_over_hands(single), _over_hands(any_sharp))
+        any_sharp |= sharp(place(trap.burst_from_mm, reaction + trap.lag_s + frame / trap.rate))
+    return TrapChances(_over_hands(single, hand.focusing), _over_hands(any_sharp, hand.focusing))
 
 
-def _off_mm(trap: Trap, hand: TrapHand, rng: np.random.Generator) -> FloatArray:
-    """Return how far off the zone lies in each run, mm: as the ring was set; 0 for one without an end."""
-    if not hand.placed or math.isinf(trap.far_mm):
+def _off_vergence(trap: Trap, hand: TrapHand, rng: np.random.Generator) -> FloatArray:
+    """Return by how much the window lies too far off in each run, as the ring was set, 1/mm."""
+    if not hand.placed:
         return np.zeros((_HANDS, 1))
-    bias, spread = (column[:, None] for column in np.array(hand.placed)[rng.integers(0, len(hand.placed), _HANDS)].T)
-    found: FloatArray = (bias + spread * rng.standard_normal((_HANDS, _RUNS))) * (trap.far_mm - trap.near_mm) / 2
+    held = np.array([(one.bias_z, one.spread_z, one.heavy) for one in hand.placed])
+    bias, spread, heavy = (column[:, None] for column in held[rng.integers(0, len(held), _HANDS)].T)
+    misses = np.where(heavy > 0, rng.standard_t(3, (_HANDS, _RUNS)), rng.standard_normal((_HANDS, _RUNS)))
+    far, near = trap.sharp_vergences
+    found: FloatArray = (bias + spread * misses) * (near - far) / 2
     return found
 
 
-def _over_hands(sharp: BoolArray) -> Proportion:
-    shares = sharp.mean(axis=1)
+def _over_hands(sharp: BoolArray, focusing: float) -> Proportion:
+    shares = sharp.mean(axis=1) * focusing
     low, high = (float(value) for value in np.percentile(shares, [2.5, 97.5]))
     share = float(shares.mean())
     return Proportion(share, min(low, share), max(high, share))

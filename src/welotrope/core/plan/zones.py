@@ -9,21 +9,16 @@ From the film plane they lie side by side in front of the lens: it moves between
 from __future__ import annotations
 
 import math
-from bisect import bisect_left
 from dataclasses import dataclass
-from functools import partial
-
-import numpy as np
+from typing import Protocol
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, extension_at
-from welotrope.core.optics.depth import SharpLimits, check_blur, extension_with_limit, sharp_limits
-from welotrope.core.optics.elementwise import FloatArray
-from welotrope.core.optics.thin_lens import image_of_film_distance
+from welotrope.core.optics.depth import SharpLimits, check_blur, extension_imaging_at, sharp_limits, sharp_share
 from welotrope.core.units.distance import check_ends
-from welotrope.core.units.stops import check_stop
 
 MOST_ZONES, MOST_OVERLAP, MOST_FRAMES = 20, 0.9, 1000
+_HALVINGS, _SAME_MM = 30, 1e-12
 
 
 def check_overlap(overlap: float) -> float:
@@ -60,18 +55,14 @@ class LensAt:
 
     def extension_with(self, distance_mm: float, *, far: bool) -> float:
         """Extension in mm whose far (or near) limit falls on a distance, mm."""
-        if self.datum is Datum.FILM:
-            return extension_with_limit(distance_mm, self.f, self.N, self.c, far=far, h=self.h, beyond=self.beyond)
-        A = self.f / check_stop(self.N)
-        v = self.f + float(extension_at(distance_mm, self.f, self.datum))
-        return v * (A + check_blur(self.c) * (1 if far else -1)) / A - self.f
+        share = sharp_share(self.f, self.N, self.c)
+        return self.extension_imaging(distance_mm, 1 / (1 + share) if far else 1 / (1 - share))
 
-    def images(self, distances_mm: FloatArray, x: FloatArray) -> FloatArray:
-        """Extensions at which distances (mm) are imaged, each with the lens at its own ``x``; shape as given."""
-        if self.datum is Datum.PRINCIPAL:
-            return np.asarray(extension_at(distances_mm, self.f, self.datum))
-        pairs = zip(distances_mm, x, strict=True)
-        return np.array([image_of_film_distance(float(mm), float(at), self.f, self.h) for mm, at in pairs])
+    def extension_imaging(self, distance_mm: float, q: float) -> float:
+        """Extension at which a distance, mm, is imaged at ``q`` times the image distance of the focus."""
+        if self.datum is Datum.FILM:
+            return extension_imaging_at(distance_mm, q, self.f, h=self.h, beyond=self.beyond)
+        return (self.f + float(extension_at(distance_mm, self.f, self.datum))) / q - self.f
 
 
 @dataclass(frozen=True)
@@ -147,18 +138,79 @@ def stop_that_spans(near_x: float, far_x: float, f: float, c: float, count: int)
 
 @dataclass(frozen=True)
 class FrameStack:
-    """A stack: its windows, nearest first, and the step of extension between them, mm."""
+    """A stack: its windows, nearest first, and the mean step of extension between them, mm."""
 
     frames: tuple[Window, ...]
     step_mm: float
 
 
+class Stacked(Protocol):
+    """A lens whose windows can be laid side by side, before a film that stays or from its principal plane."""
+
+    @property
+    def f(self) -> float:
+        """Focal length, mm."""
+
+    @property
+    def N(self) -> float:  # noqa: N802 - the symbol of an f-number
+        """The stop."""
+
+    @property
+    def c(self) -> float:
+        """Acceptable blur, mm."""
+
+    @property
+    def beyond(self) -> bool:
+        """Whether it works beyond life size."""
+
+    def distance_of(self, x_image: float, x: float) -> float:
+        """Distance of what is imaged at ``x_image`` with the lens at ``x``, mm."""
+
+    def extension_imaging(self, distance_mm: float, q: float) -> float:
+        """Extension at which a distance, mm, is imaged at ``q`` times the image distance of the focus."""
+
+
+def stack_extensions(lens: Stacked, near_mm: float, far_mm: float, overlap: float) -> tuple[float, ...]:
+    """Return the fewest extensions, mm, nearest first, whose windows cover two distances; see :func:`frame_stack`."""
+    check_overlap(overlap)
+    check_ends(near_mm, far_mm)
+    share = sharp_share(lens.f, lens.N, lens.c)
+    first = lens.extension_imaging(near_mm, 1 / (1 - share))
+    last = lens.extension_imaging(far_mm, 1 / (1 + share))
+    if (last >= first) != lens.beyond:
+        return (first,)
+    fewest = len(_laid(lens, first, last, share, overlap))
+    # What is left over is shared out: the same number of frames, overlapping by as much more as just reaches the end.
+    low, high = overlap, MOST_OVERLAP
+    for _ in range(_HALVINGS):
+        middle = (low + high) / 2
+        low, high = (middle, high) if len(_laid(lens, first, last, share, middle)) == fewest else (low, middle)
+    found = _laid(lens, first, last, share, low)
+    return (*found[:-1], last)
+
+
+def _laid(lens: Stacked, first: float, last: float, share: float, overlap: float) -> list[float]:
+    """Return extensions from the first to one at or past the last, each window overlapping the one before."""
+    place = (1 - overlap) / (1 - share) + overlap / (1 + share)  # of the window, where the one before ends
+    found = [first]
+    while (found[-1] > last) != lens.beyond and abs(found[-1] - last) > _SAME_MM:
+        if len(found) == MOST_FRAMES:
+            raise OutOfRangeError(
+                "frames", f"over {MOST_FRAMES}", "nobody takes so many",
+                "Choose a smaller stop, less depth or less overlap",
+            )  # fmt: skip
+        at = found[-1]
+        ends = lens.distance_of((lens.f + at) / (1 + share) - lens.f, at)
+        found.append(lens.extension_imaging(ends, place))
+    return found
+
+
 def frame_stack(lens: LensAt, near_mm: float, far_mm: float, overlap: float = 0.2) -> FrameStack:
-    """Return the fewest frames, evenly spaced in extension, whose windows cover two distances.
+    """Return the fewest frames whose windows cover two distances.
 
     The first one's near limit is ``near_mm`` and the last one's far limit ``far_mm``; each overlaps the one before by
     at least ``overlap`` of a window. From the film plane the lens draws back as it is focused farther, which takes
-    back part of the step: near life size a ring hardly moves the plane at all.
+    back part of the step: near life size a ring hardly moves the plane at all, and steps are the wider.
 
     Parameters
     ----------
@@ -180,29 +232,6 @@ def frame_stack(lens: LensAt, near_mm: float, far_mm: float, overlap: float = 0.
     >>> len(stack.frames), round(stack.frames[0].focus_mm, 2)
     (12, 300.96)
     """
-    check_overlap(overlap)
-    check_ends(near_mm, far_mm)
-    first, last = lens.extension_with(near_mm, far=False), lens.extension_with(far_mm, far=True)
-    if (last >= first) != lens.beyond:
-        return FrameStack((window_at(lens, first),), 0.0)
-    fits = partial(_overlaps, lens, first, last, overlap=overlap)
-    enough = 2
-    while enough < MOST_FRAMES and not fits(enough):
-        enough = min(2 * enough, MOST_FRAMES)
-    if not fits(enough):
-        raise OutOfRangeError(
-            "frames", f"over {MOST_FRAMES}", "nobody takes so many",
-            "Choose a smaller stop, less depth or less overlap",
-        )  # fmt: skip
-    count = bisect_left(range(enough + 1), True, lo=2, key=fits)
-    xs = np.linspace(first, last, count)
-    return FrameStack(tuple(window_at(lens, float(x)) for x in xs), abs(first - last) / (count - 1))
-
-
-def _overlaps(lens: LensAt, first: float, last: float, count: int, overlap: float) -> bool:
-    """Whether every frame of a stack overlaps the one before by enough."""
-    xs = np.linspace(first, last, count)
-    limits = sharp_limits(xs, lens.f, lens.N, lens.c)
-    ends = np.array([lens.distance_of(float(far), float(x)) for far, x in zip(limits.far_x[:-1], xs[:-1], strict=True)])
-    shared = limits.near_x[1:] - lens.images(ends, xs[1:])
-    return bool(np.all(shared >= overlap * limits.spread[1:] * (1 - 1e-9)))
+    xs = stack_extensions(lens, near_mm, far_mm, overlap)
+    step = abs(xs[0] - xs[-1]) / (len(xs) - 1) if len(xs) > 1 else 0.0
+    return FrameStack(tuple(window_at(lens, x) for x in xs), step)

@@ -45,6 +45,20 @@ def format_shutter(seconds: float) -> str:
     return f"{seconds:g} s"
 
 
+def shutter_text(seconds: float | None) -> str:
+    """Write a shutter time in s so that it reads back as the same; empty for None.
+
+    Examples
+    --------
+    >>> shutter_text(1 / 250), shutter_text(0.5), shutter_text(30.0)
+    ('1/250', '0.5 s', '30 s')
+    """
+    if seconds is None:
+        return ""
+    whole = 1 / seconds
+    return f"1/{round(whole)}" if seconds < 0.35 and abs(whole - round(whole)) < 1e-6 * whole else f"{seconds:g} s"
+
+
 def format_exposure(seconds: float) -> str:
     """Write an exposure as one times it: as a shutter time, over a minute and a half in whole minutes.
 

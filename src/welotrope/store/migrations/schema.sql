@@ -76,8 +76,8 @@ CREATE TABLE "slot" (
 	CONSTRAINT fk_slot_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_slot_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_slot_body_id ON slot (body_id);
 CREATE INDEX ix_slot_lens_id ON slot (lens_id);
+CREATE INDEX ix_slot_body_id ON slot (body_id);
 CREATE TABLE "sheet_line" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	body_id INTEGER NOT NULL, 
@@ -148,8 +148,8 @@ CREATE TABLE "measurement" (
 	CONSTRAINT fk_measurement_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_measurement_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_measurement_lens_id ON measurement (lens_id);
 CREATE INDEX ix_measurement_of ON measurement (lens_id, setup_id, kind);
+CREATE INDEX ix_measurement_lens_id ON measurement (lens_id);
 CREATE INDEX ix_measurement_setup_id ON measurement (setup_id);
 CREATE TABLE file (
 	sha256 VARCHAR NOT NULL, 

@@ -16,7 +16,7 @@ from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, Stric
 from jinja2.bccache import Bucket
 from markupsafe import Markup
 
-from welotrope.core.exposure.shutter_dial import marked_iso, marked_shutter, shorter_marked
+from welotrope.core.exposure.shutter_dial import marked_iso, shorter_marked
 from welotrope.core.kit.finding import FINDINGS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
@@ -28,7 +28,7 @@ from welotrope.core.units.distance import (
     format_rough,
     write_distance,
 )
-from welotrope.core.units.shutter import format_shutter
+from welotrope.core.units.shutter import format_exposure, format_shutter
 from welotrope.core.units.span import SpanText, format_span
 from welotrope.core.units.stops import format_stop
 from welotrope.web.state.ring_state import at_token, ring_query
@@ -75,7 +75,7 @@ def environment() -> Environment:
     env.filters.update(
         stop=format_stop,
         shutter=format_shutter,
-        dial=lambda seconds: format_shutter(marked_shutter(seconds)),
+        exposure=format_exposure,
         no_longer=lambda seconds: format_shutter(shorter_marked(seconds)),
         iso=lambda iso: f"{marked_iso(iso):.0f}",
         chances=format_chances,

@@ -45,8 +45,11 @@ class RingState:
 
 
 def at_token(distance_mm: float) -> str:
-    """Write where the ring stands for a URL or a form, to 0.1 mm: ``2400.0mm``, ``inf``."""
-    return "inf" if math.isinf(distance_mm) else f"{distance_mm:.1f}mm"
+    """Write where the ring stands for a URL or a form: ``2400.0mm``, ``inf``.
+
+    To 0.1 mm, nearer than a metre to 1/1000: at life size a ring turns far for little of it.
+    """
+    return "inf" if math.isinf(distance_mm) else f"{distance_mm:.{1 if distance_mm >= 1000 else 3}f}mm"
 
 
 @functools.lru_cache(512)

@@ -110,7 +110,9 @@ def test_every_stop_of_every_focal_length_has_its_exposure(client):
     """A zoom's widest stop between its ends is no marked one, and a preset may have a stop of its own."""
     book = book_of(client)
     for hand in book["hands"]:
-        assert set(hand["table"]["stops"]) <= set(book["lights"]["stops"]), hand["id"]
+        columns = {len(row) for light in hand["lights"]["rows"] for row in light}
+        assert columns == {len(hand["table"]["stops"])}, hand["id"]
+        assert len(hand["lights"]["rows"]) == len(book["lights"]["names"])
         assert {one["stop"] for one in hand["settings"]} <= set(hand["table"]["stops"]), hand["id"]
         assert len(hand["zones"]) == len(hand["table"]["stops"])
 

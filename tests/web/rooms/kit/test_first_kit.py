@@ -12,7 +12,7 @@ LEAST = {"focal": "50", "stops": "2", "nearest": "0.5 m", "throw": "half", "near
 def test_every_way_to_look_leads_to_a_ring_setting_and_back(empty_client, looks):
     sent = LEAST | {"looks": looks.id, "megapixels": "" if looks.film else "24"}
     answer = empty_client.post("/start", data=sent)
-    assert headline(answer).startswith("Set 2.6")
+    assert headline(answer).startswith("Index on 2.6")
     aids = text_of(empty_client.get("/aids"))
     assert ("typical values" in aids) == bool(looks.aids)
     assert "180° by eye" in text_of(empty_client.get("/kit"))

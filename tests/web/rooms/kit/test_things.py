@@ -103,7 +103,7 @@ def test_empty_kit_leads_through_body_lens_and_ring(empty_client):
     sharp_step = empty_client.post("/kit/lenses", data=lens)
     assert "What counts as sharp" in text_of(sharp_step)
     ring = empty_client.post("/kit/setups", data={"body_id": "1", "lens_id": "1", "standard": "film"})
-    assert headline(ring).startswith("Index on")
+    assert headline(ring).startswith("Focus at")
     assert "one reading of the engraving; the far end is worked out from it" in text_of(ring)
 
 

@@ -11,7 +11,7 @@ from tests.web.pages import headline, text_of, undo_path
 def test_plan_answers_with_setting_and_what_is_outside(client):
     params = [("name", "rope"), ("distance", "1.9 m"), ("name", "Ove"), ("distance", "3.2m")]
     answer = client.get("/plan", params=params)
-    assert re.match(r"Set 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.33 m", headline(answer))
+    assert re.match(r"Index on 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.33 m", headline(answer))
     words = text_of(answer)
     assert "All of it is inside. The zone needs f/9.9" in words
     assert "too near" in words
@@ -41,7 +41,7 @@ def test_a_crowded_scene_says_how_many_it_holds(client):
         "/plan", params=[pair for k in range(14) for pair in (("name", f"n{k}"), ("distance", f"{k + 2} m"))]
     )
     assert "a scene holds at most 12" in text_of(answer)
-    assert headline(answer).startswith("Set ")
+    assert headline(answer).startswith("Index on ")
 
 
 def test_diffraction_is_named_as_the_limit(client):

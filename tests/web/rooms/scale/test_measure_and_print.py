@@ -7,6 +7,7 @@ import pytest
 
 from tests.web.pages import headline, soup, text_of
 from welotrope.core.ring.helicoid import Helicoid
+from welotrope.store.queries.kit import get_setup
 
 TRUE = Helicoid.from_closest_focus(50, 450, 230)
 
@@ -155,7 +156,14 @@ def test_focus_shift_is_applied_where_the_set_up_is_used(client):
     client.post("/scale/shift", data=data)
     assert headline(client.get("/scale/shift")) == "Turn 2.0° nearer at f/8"
     after = client.get("/scale?at=2 m&stop=8")
-    assert headline(after) == before
+    # What stands under the index is 2° farther in; what is in focus and sharp is as before.
+    assert headline(client.get("/scale?at=2 m&stop=1.4")).startswith("Index on 2.00 m at f/1.4. Sharp")
+    index, focus_and_limits = headline(after).split(", which focuses at 2.00 m")
+    assert focus_and_limits == before.removeprefix("Index on 2.00 m at f/8")
+    with client.app.state.database.session() as book:
+        setup = get_setup(book, 1).setup
+    under = float(setup.known.scale.distance_at_angle(setup.known.true.angle_at_distance(2000) + 2.0))
+    assert index == f"Index on {under / 1000:.2f} m at f/8"
     assert "Focus shift is put in" in text_of(after)
     assert 'class="shift-mark" transform="translate(16 0)"' in after.text
 

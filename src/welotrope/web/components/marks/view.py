@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.setting import hyperfocal_angle
 from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
 from welotrope.core.ring.window import ring_zone, sharp_window
 from welotrope.core.units.distance import Unit
@@ -42,7 +42,8 @@ def marks_view(setup: Setup, engraved_blur_mm: float, unit: Unit) -> MarksView:
     """Lay out both sets of marks for a set-up whose engraving implies ``engraved_blur_mm``."""
     ring, stops = setup.ring(), sorted(setup.lens.stops)
     stop = stops[-2] if len(stops) > 1 else stops[0]
-    angle = hyperfocal_angle(setup, stop)
+    # Marks are read against the scale: they know no focus shift.
+    angle = ring.angle_with_limit(math.inf, stop, setup.blur_mm, far=True)
     widest = sharp_window(ring, angle, stops[-1], max(engraved_blur_mm, setup.blur_mm)).width_deg / 2
     px = next((px for px in _PX_PER_DEG if widest * px < HALF_WIDTH * 0.8), _PX_PER_DEG[-1])
     scale = px * setup.lens.direction

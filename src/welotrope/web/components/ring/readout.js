@@ -12,6 +12,8 @@ export class Readout {
     this.outs = new Map([...document.querySelectorAll("[data-out]")].map((node) => [node.dataset.out, node]));
     this.stops = [...document.querySelectorAll(".stops a")];
     this.horizon = document.querySelectorAll("[data-horizon]");
+    this.apart = document.getElementById("focus-apart");
+    this.marks = document.querySelectorAll("[data-marks]");
     this.overview = document.getElementById("overview");
     for (const link of this.stops) {
       link.addEventListener("click", (event) => {
@@ -47,7 +49,7 @@ export class Readout {
     const limits = state.limits;
     const horizon = table.limits(hyperfocal, stopIndex);
     const distances = {
-      focus: state.focus, hyperfocal: table.focus(hyperfocal, stopIndex),
+      focus: state.focus, hyperfocal: this.apart ? table.index(hyperfocal) : table.focus(hyperfocal, stopIndex),
       "hyperfocal-near": horizon.near, "hyperfocal-far": horizon.far,
     };
     const reached = Math.max(horizon.far, horizon.insideFar) > MAX_DISTANCE_MM;
@@ -70,7 +72,9 @@ export class Readout {
     if (table.mmPerDegree) this.set("window-mm", `${(width * table.mmPerDegree).toFixed(1)} mm`);
     const travel = table.travelPerTurn(angle, stopIndex);
     this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);
-    if (table.scale) this.set("engraved", distanceText(table.engraved(angle), unit));
+    this.set("index", distanceText(table.index(angle), unit));
+    if (this.apart) this.apart.hidden = table.readsTrue(angle, stopIndex);
+    for (const node of this.marks) node.hidden = (node.dataset.marks === "read") !== table.marksRead[stopIndex];
     this.set("indicator", indicatorText(angle, table.indicator, Number(this.overview.dataset.direction), width / 2));
     this.set("subjects", this.subjectWords(limits));
     for (const link of this.stops) {

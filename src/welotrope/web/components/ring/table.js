@@ -55,6 +55,8 @@ export class RingTable {
     this.nearVergence = data.near_vergence.map((column) => unpack(column, data.vergence_unit));
     this.farVergence = data.far_vergence.map((column) => unpack(column, data.vergence_unit));
     this.tolerance = data.tolerance;
+    this.readDeg = data.read_deg;
+    this.marksRead = data.marks_read;
   }
 
   clamp(angle) {
@@ -116,8 +118,15 @@ export class RingTable {
     return this.focus(angle - this.turn / 2, stopIndex) - this.focus(angle + this.turn / 2, stopIndex);
   }
 
-  // What the engraving says at a ring angle, where that is not what is in focus.
-  engraved(angle) {
-    return distanceOf(read(this.scale, angle / this.step));
+  // What stands under the index at a ring angle: the engraving where it has a column of its own.
+  index(angle) {
+    return this.scale ? distanceOf(read(this.scale, angle / this.step)) : this.distance(angle);
+  }
+
+  // Whether index and plane of focus agree to what an eye reads on a ring.
+  readsTrue(angle, stopIndex) {
+    const place = angle - this.shift[stopIndex];
+    const reads = this.scale ? find(this.scale, read(this.vergence, (place - this.start) / this.step)) * this.step : place;
+    return Math.abs(reads - angle) <= this.readDeg;
   }
 }

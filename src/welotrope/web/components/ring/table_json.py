@@ -11,6 +11,7 @@ import numpy as np
 
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import BLUR_TOLERANCE
+from welotrope.core.plan.setting import READ_DEG, hyperfocal_angle, marks_on_limits, ring_setting
 from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, IntArray, ring_table, vergence_integers
 
 
@@ -44,9 +45,18 @@ def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DE
         "near_vergence": [_second_differences(table.near_vergence[stop]) for stop in stops],
         "far_vergence": [_second_differences(table.far_vergence[stop]) for stop in stops],
         "tolerance": (BLUR_TOLERANCE - 1) / 2,
-        "scale": _second_differences(_engraved(setup, step_deg)) if setup.known.scale_is_off else None,
+        "scale": _second_differences(_engraved(setup, step_deg))
+        if setup.has_scale and setup.known.scale != setup.known.true
+        else None,
+        "read_deg": READ_DEG,
+        "marks_read": [_marks_read(setup, stop) for stop in stops],
         "mm_per_deg": setup.mm_per_degree,
     }
+
+
+def _marks_read(setup: Setup, stop: float) -> bool:
+    """Return whether ∞ on the far depth mark of a stop is its hyperfocal setting."""
+    return marks_on_limits(setup, ring_setting(setup, hyperfocal_angle(setup, stop), stop)) is not None
 
 
 def _engraved(setup: Setup, step_deg: float) -> IntArray:

@@ -89,7 +89,7 @@ def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
             return outing_cards.moving_card(plan, asked.moves.name, unit)
         case "close":
             own = [attachment for _, attachment in attachments.list_attachments(desk.book)]
-            return outing_cards.close_card(reach_rows(setup, own), unit)
+            return outing_cards.close_card(reach_rows(setup, own, asked.stop), unit)
         case "stack":
             near, far = asked.near_mm or 0.0, asked.far_mm or 0.0
             return outing_cards.stack_card(setup, near, far, asked.stop, asked.overlap / 100, unit)

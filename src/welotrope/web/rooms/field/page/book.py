@@ -10,20 +10,23 @@ from collections.abc import Sequence
 from typing import Any
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
+from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
+from welotrope.core.kit.shutter import shutter_of, shutter_words
 from welotrope.core.plan.field_settings import FieldSetting, field_settings, two_zones
 from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.setting import marks_on_limits
 from welotrope.core.ring.engraving import engraved_marks
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.shutter import format_exposure
 from welotrope.store.book import Book
 from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
@@ -53,7 +56,7 @@ def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: 
         "left_out": len(every) - len(hands),
         "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
         "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,
-        "lights": _lights(tuple(sorted({stop for hand in hands for stop in hand["table"]["stops"]}))),
+        "lights": {"isos": USUAL_ISOS, "names": [one.name for one in BRIGHTEST_FIRST]},
         "cautions": CAUTIONS,
     }  # fmt: skip
 
@@ -83,21 +86,24 @@ def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) 
         "id": _key(id, setup), "setup": id, "zoom": setup.marked_mm if setup.zoom_marks else None,
         "body": setup.body.name, "lens": lens.name, "focal_mm": lens.focal_mm, "blur_mm": setup.blur_mm,
         "film": setup.body.is_film, "direction": lens.direction,
-        "far_side": lens.infinity_side.value, "table": table_data(setup, stops, step), "marks": _marks(setup),
+        "table": table_data(setup, stops, step), "marks": _marks(setup),
         "settings": [_setting(setup, one, own) for one in settings],
         "zones": [[_setting(setup, one, own) for one in two_zones(setup, stop)] for stop in stops],
-        "night": _night(setup), "fit": _fit(setup),
+        "night": _night(setup), "fit": _fit(setup), "lights": _lights(stops, shutter_of(setup.body)),
+        "shutter": shutter_words(setup.body),
     }  # fmt: skip
 
 
 def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> dict[str, Any]:
     at = one.setting
-    # What stands under the index: focus shift and an engraving that is off both part it from the plane.
-    engraved = float(setup.known.scale.distance_at_angle(at.angle_deg))
+    marks = marks_on_limits(setup, at)
     return {
         "name": one.name, "preset": one.preset, "angle": round(at.angle_deg, 3), "stop": at.stop,
         "focus": _finite(at.focus_mm), "near": _finite(at.near_mm), "far": _finite(at.far_mm),
-        "engraved": _finite(engraved), "indicator": setting_words(setup, at.angle_deg, at.stop),
+        "engraved": _finite(at.focus_mm if at.engraved_mm is None else at.engraved_mm),
+        "reads_true": at.reads_true or at.engraved_mm is None,
+        "mark": None if marks is None else [marks.stop, marks.far_side.value],
+        "indicator": setting_words(setup, at.angle_deg, at.stop),
         "words": [own.words(at.near_mm), own.words(at.far_mm)],
     }  # fmt: skip
 
@@ -143,16 +149,14 @@ def _finite(mm: float) -> float | None:
     return round(mm, 1) if math.isfinite(mm) else None
 
 
-@functools.lru_cache(8)
-def _lights(stops: Sequence[float]) -> dict[str, Any]:
-    """Return the exposure table: shutter times by light, ISO and stop, as places in a list of dial times."""
-    tables = [light_table(stops, iso) for iso in USUAL_ISOS]
-    dial = sorted({time for table in tables for row in table for time in row.shutters_s})
-    place = {time: index for index, time in enumerate(dial)}
+@functools.lru_cache(32)
+def _lights(stops: Sequence[float], dial: ShutterDial) -> dict[str, Any]:
+    """Return the exposure table of a shutter: texts by light, ISO and stop, as places in a list of them."""
+    tables = [light_table(stops, iso, dial) for iso in USUAL_ISOS]
+    texts = list(dict.fromkeys(cell.text for table in tables for row in table for cell in row.cells))
+    place = {text: index for index, text in enumerate(texts)}
+    rows = range(len(tables[0]))
     return {
-        "stops": stops, "isos": USUAL_ISOS, "dial": [format_exposure(time) for time in dial],
-        "rows": [
-            {"name": row.name, "times": [[place[time] for time in table[index].shutters_s] for table in tables]}
-            for index, row in enumerate(tables[0])
-        ],
-    }  # fmt: skip
+        "texts": texts,
+        "rows": [[[place[cell.text] for cell in table[row].cells] for table in tables] for row in rows],
+    }

@@ -55,8 +55,7 @@ export class FieldState {
   get reading() {
     const { table, angle } = this;
     const { near, far } = table.limits(angle, this.stopIndex);
-    const index = table.scale ? table.engraved(angle) : table.distance(angle);
-    return { focus: table.focus(angle, this.stopIndex), index, near, far };
+    return { focus: table.focus(angle, this.stopIndex), index: table.index(angle), near, far };
   }
 
   take(index) {

@@ -11,9 +11,13 @@ export function range(near, far, unit) {
 
 export const rangeInBoth = (near, far, unit) => [range(near, far, unit), range(near, far, otherUnit(unit))];
 
-// What stands on the far mark of a setting: the surest way to put it.
-export function farMark(setting, hand, unit) {
-  return `${distanceText(distanceOf(setting.far), unit)} on the ${hand.far_side}-hand ${stopText(setting.stop).slice(2)} mark`;
+// What stands on the far mark of a setting, where a pair of marks stands on its limits; else where focus lies.
+export function markWords(setting, unit) {
+  if (setting.mark) {
+    const [stop, side] = setting.mark;
+    return `${distanceText(distanceOf(setting.far), unit)} on the ${side}-hand ${stopText(stop).slice(2)} mark`;
+  }
+  return setting.reads_true ? "" : `which focuses at ${distanceText(distanceOf(setting.focus), unit)}`;
 }
 
 export function ownWords([near, far]) {

@@ -2,7 +2,7 @@
 import { distanceText, stopText } from "../../../components/text/distance_text.js";
 import { h } from "./dom.js";
 import { stripFigure } from "./ring_view.js";
-import { distanceOf, farMark, ownWords, range, rangeInBoth } from "./words.js";
+import { distanceOf, markWords, ownWords, range, rangeInBoth } from "./words.js";
 
 export function zoneView(state, act) {
   const { setting, hand, unit } = state;
@@ -11,7 +11,7 @@ export function zoneView(state, act) {
     h("h1", { class: "f-name" }, setting.name),
     h("p", { class: "f-huge" }, setting.indicator ? `Indicator ${setting.indicator}` : h("span", {}, "Index ",
       h("b", { class: "brass" }, distanceText(distanceOf(setting.engraved), unit))), " ", h("b", {}, stopText(setting.stop))),
-    setting.indicator ? null : h("p", { class: "f-mark" }, farMark(setting, hand, unit)),
+    setting.indicator || !markWords(setting, unit) ? null : h("p", { class: "f-mark" }, markWords(setting, unit)),
     h("p", { class: "f-range" }, lead),
     h("p", { class: "second" }, second, ownWords(setting.words) ? h("span", { class: "f-own" }, ownWords(setting.words)) : null),
     stripFigure(state),

@@ -8,7 +8,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.plan.close_plan import CloseSearch, CloseUp, ReachRow, reach_rows, search
 from welotrope.core.plan.close_stack import CloseStack, close_stack
-from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.plan.setting import RingSetting
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import snap_stop
 from welotrope.store.queries.kit import StoredSetup
@@ -48,7 +48,7 @@ def close_page(
     found = chosen = stack = None
     index = 0
     if asked is not None:
-        found = search(setup, attachments, asked.subject_mm, asked.room_mm)
+        found = search(setup, attachments, asked.subject_mm, asked.room_mm, stop)
         index = min(asked.chosen, max(len(found.found) - 1, 0))
         chosen = found.found[index] if found.found else found.nearest
     if asked is not None and chosen is not None and asked.depth_mm is not None:
@@ -56,10 +56,10 @@ def close_page(
             stack = close_stack(setup, chosen, stop, asked.depth_mm, asked.overlap)
         except WelotropeError as error:
             errors = {"depth": error.sentence}
-    setting = ring_setting(setup, chosen.ring_deg, stop) if chosen else None
     return ClosePage(
-        form=form, errors=errors, asked=asked, found=found, chosen=chosen, index=index, stop=stop, setting=setting,
-        ring=ring_view(setup, chosen.ring_deg, stop, [], unit) if chosen else None, stack=stack,
-        attachments=len(attachments), reaches=reach_rows(setup, attachments),
+        form=form, errors=errors, asked=asked, found=found, chosen=chosen, index=index, stop=stop,
+        setting=chosen.ring if chosen else None,
+        ring=ring_view(setup, chosen.ring.angle_deg, stop, [], unit) if chosen else None, stack=stack,
+        attachments=len(attachments), reaches=reach_rows(setup, attachments, stop),
         step_deg=setup.known.step_deg, query=query, unit=unit,
     )  # fmt: skip

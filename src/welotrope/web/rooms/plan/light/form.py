@@ -9,12 +9,13 @@ from welotrope.core.errors import Field, OutOfRangeError
 from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, check_iso, ev_of_reading
 from welotrope.core.exposure.motion import MOVERS
+from welotrope.core.exposure.third import FixedTwo
 from welotrope.core.inputs import Input, Joined, Reader, Typed, asks, check_limits, number_input
 from welotrope.core.plan.light_plan import USUAL_MOST_ISO, Circumstances
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.numbers import number
-from welotrope.core.units.shutter import parse_shutter
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.shutter import parse_shutter, shutter_text
+from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import chosen_asked, exponent_asked, path_asked, speed_asked
 
@@ -48,6 +49,10 @@ def _take_light(reader: Reader, typed: Typed) -> float:
         return ev if named is None else agreed_light(named, ev)
 
     return reader.take(METER_SHUTTER.name, read, 0.0)
+
+
+def _stop_text(stop: float | None) -> str:
+    return "" if stop is None else format_stop(stop)
 
 
 HELD = chosen_asked("held", "How it is held", tuple((one.id, one.name) for one in HOLDINGS), "hand", group="held")
@@ -134,6 +139,32 @@ class LightAsked:
     exponent: float | None = field(
         metadata=asks(exponent_asked("of the film’s data sheet; beyond one second", group="iso"))
     )
+    fixed_stop: float | None = field(
+        metadata=asks(
+            Input(
+                name="fixed_stop", field=Field("fixed_stop", "fixed stop"), label="Stop", optional=True,
+                example="f/11", read=lambda text, _typed: parse_stop(text, field="fixed stop"), write=_stop_text,
+                group="fixed",
+            )
+        )
+    )  # fmt: skip
+    fixed_shutter: float | None = field(
+        metadata=asks(
+            Input(
+                name="fixed_shutter", field=Field("fixed_shutter", "fixed shutter time"), label="Shutter time",
+                optional=True, example="1/250", group="fixed",
+                read=lambda text, _typed: parse_shutter(text, field="fixed shutter time"), write=shutter_text,
+            )
+        )
+    )  # fmt: skip
+    fixed_iso: float | None = field(
+        metadata=asks(
+            Input(
+                name="fixed_iso", field=Field("fixed_iso", "fixed ISO"), label="ISO", mode="numeric", optional=True,
+                example="400", read=lambda text, _typed: check_iso(number(text, "fixed ISO")), group="fixed",
+            )
+        )
+    )  # fmt: skip
     speed: float = field(metadata=asks(speed_asked(MOVERS, "talking", "What moves", group="moves")))
     angle_deg: float = field(metadata=asks(path_asked(90.0, group="moves")))
     held: str = field(metadata=asks(HELD))
@@ -146,10 +177,25 @@ class LightAsked:
                 "Write a higher one, or leave it empty",
             )  # fmt: skip
 
+    def fixed(self, *, film: bool) -> FixedTwo | None:
+        """Return what is fixed of the exposure, None where nothing is; film fixes its ISO. Errors as ``FixedTwo``."""
+        if self.fixed_stop is None and self.fixed_shutter is None and self.fixed_iso is None:
+            return None
+        iso = self.iso if film and self.fixed_iso is None and None in (self.fixed_stop, self.fixed_shutter) else None
+        return FixedTwo(
+            stop=self.fixed_stop, shutter_s=self.fixed_shutter, iso=self.fixed_iso or iso,
+            filter_stops=self.filter_stops,
+        )  # fmt: skip
+
+    @property
+    def highest_iso(self) -> float:
+        """Highest ISO one would take."""
+        return self.most_iso or max(self.iso, USUAL_MOST_ISO)
+
     def circumstances(self, steady: float) -> Circumstances:
         """Return what is asked of the light; ``steady`` is how steady the own hand is, times."""
         return Circumstances(
-            ev=self.ev, iso=self.iso, most_iso=self.most_iso or max(self.iso, USUAL_MOST_ISO),
+            ev=self.ev, iso=self.iso, most_iso=self.highest_iso,
             holding=HOLDING_BY_ID[self.held], filter_stops=self.filter_stops, speed=self.speed,
             angle_deg=self.angle_deg,
             steady=steady, exponent=self.exponent,

@@ -5,10 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
-from welotrope.core.aids.advice import judge_aids
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.placing import Placed, placed_on
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.moving import MovingPlan, Station, plan_moving
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.subjects import Subject, place_subjects
@@ -17,21 +15,10 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.times import TimeAxis, time_axis
 from welotrope.web.components.ground.view import GroundView, ground_view
 from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.components.setting.view import Put, put
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.plan.moving.form import TrapAsked
-from welotrope.web.rooms.plan.setting import Put, put
 from welotrope.web.state.personal import Personal
-
-_DRAWN = 200
-
-
-@dataclass(frozen=True, kw_only=True)
-class Placed:
-    """With what the plane is put on the mark: the aid by name, and on how many trials its hand rests."""
-
-    name: str
-    trials: int
-    hands: tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,9 +51,11 @@ def moving_page(
     setup, eye, plan, placed = stored.setup, personal.eye, None, None
     if asked is not None:
         try:
-            placed = _placed(setup, asked, personal)
+            placed = placed_on(setup, asked.distance_mm, asked.stop, eye, personal.hands)
             planned = asked.planned(eye)
-            pressing = replace(planned.hand, placed=placed.hands if placed else ())
+            pressing = planned.hand
+            if placed:
+                pressing = replace(pressing, placed=placed.hands, focusing=placed.focusing)
             plan = plan_moving(setup, replace(planned, hand=pressing))
         except WelotropeError as error:
             errors = {"speed" if error.key == "speed" else "distance": error.sentence}
@@ -75,8 +64,8 @@ def moving_page(
     return MovingPage(
         form=form, errors=errors, plan=plan, placed_with=placed, put=put(setup, first.setting) if first else None,
         ring=ring_view(setup, first.setting.angle_deg, first.setting.stop, [], unit) if first else None, ground=ground,
-        times=time_axis(ground.axis, first.trap) if first and ground else None,
-        press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first else "",
+        times=time_axis(ground.axis, first.trap) if first and ground and first.trap.is_in_view else None,
+        press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first and first.trap.is_in_view else "",
         reaction_ms=eye["reaction"] * 1000,
         presses=round(eye["reaction_presses"]), burst_s=asked.burst_s if asked else 1.0,
         frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0,
@@ -90,21 +79,9 @@ def _about(frames: float) -> str:
     return f"{frames:.1f}" if frames < 9.95 else f"about {frames:.0f}"
 
 
-def _placed(setup: Setup, asked: TrapAsked, personal: Personal) -> Placed | None:
-    """Return with what the ring is put on a mark at the distance: the finest aid that works there; None without any."""
-    ring = setup.ring(asked.stop)
-    angle = ring.clamp(float(ring.angle_at_distance(ring.check_reach(asked.distance_mm, field="distance"))))
-    situation = Situation(setup, asked.stop, setup.view_stop(asked.stop), angle)
-    best = next(iter(judge_aids(situation, personal.eye, personal.hands)), None)
-    if best is None or not best.usable or best.hand is None or best.kind == "scale":
-        return None
-    half_z = situation.sight.half_window_mm / best.defocus_mm
-    hands = tuple((bias / half_z, spread / half_z) for bias, spread in best.hand.drawn(_DRAWN))
-    return Placed(name=best.label, trials=best.hand.trials, hands=hands)
-
-
 def _ground(stored: StoredSetup, first: Station, unit: Unit) -> GroundView:
     at = first.setting
-    press = Subject("press here", max(first.trap.press_at_mm, stored.setup.lens.closest_mm))
-    pegs = place_subjects([press], at.zone) if math.isfinite(press.distance_mm) else []
+    press = Subject("press here", first.trap.press_at_mm)
+    shown = first.trap.is_in_view and math.isfinite(press.distance_mm)
+    pegs = place_subjects([press], at.zone) if shown else []
     return ground_view(stored.setup.lens.closest_mm, at.focus_mm, at.near_mm, at.far_mm, pegs, unit)

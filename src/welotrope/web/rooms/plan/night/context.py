@@ -9,9 +9,9 @@ from welotrope.core.plan.night_plan import NightPlan, NightStep, night_steps, pl
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.components.setting.view import Put, put
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.plan.night.form import NightAsked
-from welotrope.web.rooms.plan.setting import Put, put
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,6 +15,7 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.plan.scene.form import PlanForm, SubjectRow
+from welotrope.web.shell.templating import turn_text
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.ring_state import RingState
 
@@ -42,6 +43,27 @@ class PlanPage:
         """The rows as typed, with empty ones to fill in."""
         spare = 1 if len(self.form.rows) >= 2 else 3 - len(self.form.rows)
         return (*self.form.rows, *[SubjectRow("", "")] * spare)
+
+    @property
+    def any_stop(self) -> bool:
+        """Whether the widest stop holds the scene with nearly all of it to spare: one distance, or almost."""
+        return self.plan is not None and self.plan.zone.stop_exact < self.stored.setup.lens.widest / 4
+
+    @property
+    def slack(self) -> str:
+        """How far the ring may be off before an end of the zone is soft: the smaller of the two ways."""
+        if self.plan is None or self.plan.slack_deg is None:
+            return "nothing"
+        return f"±{turn_text(min(self.plan.slack_deg), self.stored.setup.known.step_deg)}"
+
+    @property
+    def slack_words(self) -> str:
+        """Both ways of it, in words."""
+        if self.plan is None or self.plan.slack_deg is None:
+            return "part of the zone is outside already"
+        step = self.stored.setup.known.step_deg
+        farther, nearer = (turn_text(one, step) for one in self.plan.slack_deg)
+        return f"{farther} towards ∞, {nearer} towards the close end, before an end is soft"
 
     @property
     def tokens(self) -> list[str]:

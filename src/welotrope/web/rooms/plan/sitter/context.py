@@ -10,8 +10,8 @@ from welotrope.core.plan.sitter import SitterPlan, plan_sitter
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.components.setting.view import Put, put
 from welotrope.web.forms.record_form import RecordForm
-from welotrope.web.rooms.plan.setting import Put, put
 from welotrope.web.rooms.plan.sitter.form import SitterAsked
 
 

@@ -22,8 +22,8 @@ from welotrope.core.units.distance import MM_PER_FOOT, Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.bands import Bands, ground_bands
 from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.components.setting.view import Put, put
 from welotrope.web.forms.record_form import RecordForm
-from welotrope.web.rooms.plan.setting import Put, put
 from welotrope.web.rooms.plan.zones.form import ZonesAsked
 from welotrope.web.state.personal import Personal
 

@@ -15,6 +15,7 @@ from welotrope.core.plan.setting import (
     angle_with_far_limit,
     farthest_subject,
     hyperfocal_angle,
+    marks_on_limits,
     ring_setting,
 )
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
@@ -27,6 +28,8 @@ from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words
 from welotrope.web.shell.templating import turn_text
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
+
+_CLOSE_UP = 0.1  # magnification from which the window on the ring is a tenth wider than at infinity
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -54,7 +57,8 @@ class ScalePage:
     one_turn: str
     window_text: str
     indicator: str
-    engraved_mm: float
+    window_words: str
+    marks_read: bool
     unit: Unit
 
     @property
@@ -100,12 +104,13 @@ def scale_page(
     placements = place_subjects(state.subjects, setting.zone)
     farthest = farthest_subject(state.subjects)
     infinity_angle = hyperfocal_angle(setup, state.stop)
+    hyperfocal = ring_setting(setup, infinity_angle, state.stop)
     far_side = setup.lens.infinity_side
     return ScalePage(
         stored=stored,
         state=state,
         setting=setting,
-        hyperfocal=ring_setting(setup, infinity_angle, state.stop),
+        hyperfocal=hyperfocal,
         hyperfocal_href=_href(stored, state, infinity_angle),
         farthest=farthest,
         farthest_href=_href(stored, state, angle_with_far_limit(setup, farthest.distance_mm, state.stop))
@@ -125,9 +130,18 @@ def scale_page(
         one_turn="One step of the indicator" if setup.known.step_deg else "1° of ring",
         window_text=turn_text(setting.window_deg, setup.known.step_deg),
         indicator=indicator_words(setup, state.angle_deg, state.stop),
-        engraved_mm=float(setup.known.scale.distance_at_angle(state.angle_deg)),
+        window_words=_window_words(setting),
+        marks_read=marks_on_limits(setup, hyperfocal) is not None,
         unit=unit,
     )
+
+
+def _window_words(setting: RingSetting) -> str:
+    if setting.magnification >= _CLOSE_UP:
+        return "close up it widens: turning the ring also moves the lens"
+    if setting.window_mm is None:
+        return "in mm once the ring’s diameter is known"
+    return "nearly the same at every distance, wider close up"
 
 
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:

@@ -1,0 +1,37 @@
+"""The shutter of a body: its own fastest and slowest marked time, or what bodies of its kind usually have."""
+
+from __future__ import annotations
+
+from welotrope.core.exposure.shutter_dial import ShutterDial
+from welotrope.core.kit.body import Body
+from welotrope.core.kit.traits import FinderKind
+from welotrope.core.units.shutter import format_shutter
+
+# Fastest and slowest marked times, s, as cameras of a kind mostly have them: on film, and with a sensor.
+_USUAL_ON_FILM = {
+    FinderKind.SLR: (1 / 1000, 1.0), FinderKind.RANGEFINDER: (1 / 1000, 1.0), FinderKind.ZONE: (1 / 250, 1.0),
+}  # fmt: skip
+_USUAL_WITH_SENSOR = {FinderKind.REAR_SCREEN: (1 / 2000, 15.0)}
+_FILM, _SENSOR = (1 / 1000, 1.0), (1 / 4000, 30.0)
+
+
+def usual_shutter(finder: FinderKind, *, film: bool) -> ShutterDial:
+    """Return the shutter that bodies with such a finder usually have, its marked times in s."""
+    usual = _USUAL_ON_FILM.get(finder, _FILM) if film else _USUAL_WITH_SENSOR.get(finder, _SENSOR)
+    return ShutterDial(*usual)
+
+
+def shutter_of(body: Body) -> ShutterDial:
+    """Return the shutter of a body, times in s: what is known of it, the rest as usual for its kind."""
+    traits, usual = body.traits, usual_shutter(body.traits.finder, film=body.is_film)
+    fastest = usual.fastest_s if traits.fastest_s is None else traits.fastest_s
+    slowest = usual.slowest_s if traits.slowest_s is None else traits.slowest_s
+    return ShutterDial(fastest, max(slowest, fastest * 2))
+
+
+def shutter_words(body: Body) -> str:
+    """Say which fastest time is reckoned with, and whether it is the body's own."""
+    fastest = format_shutter(shutter_of(body).fastest_s)
+    if body.traits.fastest_s is not None:
+        return f"Fastest shutter time: {fastest}."
+    return f"Fastest shutter time taken as {fastest}, as usual for such a camera. Enter yours under Kit."

@@ -1,0 +1,1 @@
+"""A setting of the ring in words."""

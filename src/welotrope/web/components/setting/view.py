@@ -1,0 +1,31 @@
+"""A setting in words: how to put it on the ring, alike on every page."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.indicator_words import setting_words
+from welotrope.core.plan.setting import MarkReading, RingSetting, marks_on_limits
+
+
+@dataclass(frozen=True, kw_only=True)
+class Put:
+    """A setting, where an indicator goes for it (empty for a ring), and the depth marks that stand on its limits."""
+
+    setting: RingSetting
+    indicator: str
+    marks: MarkReading | None
+
+    @property
+    def stop(self) -> float:
+        """Its stop."""
+        return self.setting.stop
+
+
+def put(setup: Setup, setting: RingSetting) -> Put:
+    """Return how a setting is put on the ring of a set-up."""
+    return Put(
+        setting=setting, indicator=setting_words(setup, setting.angle_deg, setting.stop),
+        marks=marks_on_limits(setup, setting),
+    )  # fmt: skip
