@@ -29,7 +29,7 @@ def test_a_ring_setting_within_a_minute_and_eight_typed_values(empty_site, open_
     fill("The nearest", "2 m")
     fill("and the farthest", "4 m")
     page.get_by_role("button", name="Show me the ring").click()
-    expect(page.locator("h1")).to_contain_text(re.compile(r"Set 2\.6\d\s*m"))
+    expect(page.locator("h1")).to_contain_text(re.compile(r"Index on 2\.6\d\s*m"))
     assert typed <= 8
     assert time.monotonic() - begun < 60
     page.goto("/aids")

@@ -46,7 +46,7 @@ def test_a_first_answer_of_a_long_lens_is_a_useful_distance(site, open_page):
     page = open_page(site, "/kit")
     take_new_lens_in_hand(page, name="Long 400", focal="400", stops="5.6-22", closest_focus="4 m")
     page.goto("/scale")
-    assert page.locator("[data-out=focus]").inner_text() == "20.0\xa0m"
+    assert page.locator("[data-out=index]").inner_text() == "20.0\xa0m"
 
 
 def test_presets_on_the_ring_are_pressed_and_reached_by_keys(site, open_page):

@@ -61,20 +61,20 @@ def test_table_looked_up_gives_the_core_values(site, open_page, setups, index):
             const { RingTable } = await import('/static/components/ring/table.js');
             const table = new RingTable(JSON.parse(document.getElementById('ring-data').textContent));
             return angles.map((angle) => table.stops.map((_, i) => {
-                const sharp = table.window(angle, i);
                 const { near, far } = table.limits(angle, i);
-                return [table.focus(angle, i), near, far, sharp.near - sharp.far]
+                return [table.focus(angle, i), near, far, table.windowWidth(angle, i), table.index(angle)]
                     .map((value) => Number.isFinite(value) ? value : null);
             }));
         }""",
         angles,
     )
     for angle, row in zip(angles, read, strict=True):
-        for stop, (focus, near, far, width) in zip(setup.lens.stops, row, strict=True):
+        for stop, (focus, near, far, width, index_mm) in zip(setup.lens.stops, row, strict=True):
             exact = ring_setting(setup, angle, stop)
             assert_distance(focus, exact.focus_mm, 2e-3)
             assert_distance(near, exact.near_mm, 2e-3)
             assert width == pytest.approx(exact.window_deg, abs=2e-3)
+            assert_distance(index_mm, exact.focus_mm if exact.engraved_mm is None else exact.engraved_mm, 2e-3)
             assert_distance(far, exact.far_mm, 4e-3)
 
 
@@ -90,10 +90,10 @@ def test_far_mark_buttons_put_the_ring_where_the_core_does(site, open_page, setu
     ring = setup.ring()
     page.get_by_role("link", name="Farthest subject on it").click()
     expected = ring.distance_at_angle(angle_with_far_limit(setup, 4000, 5.6))
-    assert page.locator("[data-out=focus]").inner_text() == format_distance(expected, Unit.METRIC)
-    page.get_by_role("link", name="∞ on the right-hand").click()
+    assert page.locator("[data-out=index]").inner_text() == format_distance(expected, Unit.METRIC)
+    page.get_by_role("link", name="Hyperfocal: ∞ to the right-hand").click()
     expected = ring.distance_at_angle(hyperfocal_angle(setup, 5.6))
-    assert page.locator("[data-out=focus]").inner_text() == format_distance(expected, Unit.METRIC)
+    assert page.locator("[data-out=index]").inner_text() == format_distance(expected, Unit.METRIC)
     assert page.locator("[data-out=far]").inner_text() == "∞"
 
 

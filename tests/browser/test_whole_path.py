@@ -41,14 +41,14 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_label("Subject 2: name").fill("jetty end")
     page.get_by_label("Subject 2: distance").fill("70 ft")
     page.get_by_role("button", name="Plan it").click()
-    assert headline(page).startswith("Set 19.")
-    planned = headline(page).split(" ")[1]
+    assert "which focuses at 19." in headline(page)  # its adapter is too thick
+    planned = headline(page).split(" at f/")[0]
     page.get_by_label("Keep as a preset").fill("boats")
     page.get_by_role("button", name="Keep").click()
     saved(page, "Kept preset “boats”")
 
     page.get_by_role("link", name="Turn the ring there").click()
-    assert headline(page).startswith(f"Plane at {planned}")
+    assert headline(page).startswith(planned.split(" (")[0])
     assert page.locator(".pencil-name", has_text="boats").count() == 1
 
     page.get_by_role("link", name="Aids").click()
@@ -103,10 +103,10 @@ def test_by_keyboard(site, open_page, size):
     page.wait_for_selector("html[data-instruments=ready]")
 
     page.keyboard.press("0")
-    assert headline(page).startswith("Plane at ∞ at f/8")
+    assert headline(page).startswith("Index on 5.27 m at f/8, which focuses at ∞")
     page.keyboard.press("[")
     page.keyboard.press("Shift+ArrowRight")
-    assert " at f/11. " in headline(page)
+    assert " at f/11" in headline(page)
     turned = headline(page)
     page.keyboard.press("ArrowLeft")
     assert headline(page) != turned
@@ -114,7 +114,7 @@ def test_by_keyboard(site, open_page, size):
     page.wait_for_url("**stop=8**")
     page.keyboard.press("u")
     page.wait_for_selector("html[data-unit=ft]")
-    assert "′" in page.locator("[data-out=focus]").inner_text()
+    assert "′" in page.locator("[data-out=index]").inner_text()
     page.keyboard.press("t")
     page.wait_for_selector("html[data-look=room]")
 
@@ -160,7 +160,7 @@ def test_without_script(site, open_page):
     assert headline(page).startswith("Index on 2.44 m")
     page.get_by_role("link", name="f/8", exact=True).click()
     assert " at f/8. " in headline(page)
-    page.get_by_role("link", name="∞ on the right-hand").click()
+    page.get_by_role("link", name="Hyperfocal: ∞ to the right-hand").click()
     assert " to ∞ " in headline(page)
     page.get_by_role("link", name="Log a frame").click()
     page.get_by_role("button", name="Log it").click()

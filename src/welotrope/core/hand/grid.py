@@ -87,7 +87,7 @@ class Grid:
         return found
 
     def heavy_chances(self, half_z: float, bias_z: float) -> FloatArray:
-        """Return the chance of a hit of every hand of the grid, its misses having heavy tails."""
+        """Return the chance of a hit, a fraction, of every hand of the grid, its misses having heavy tails."""
         at = self.biases[None, :] + bias_z
         return _t3_below((half_z - at) / SIGMAS[:, None]) - _t3_below((-half_z - at) / SIGMAS[:, None])
 

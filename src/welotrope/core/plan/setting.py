@@ -13,7 +13,7 @@ from welotrope.core.ring.depth_marks import audit
 from welotrope.core.ring.window import ring_zone, sharp_window
 
 # What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
-READ_DEG, _MARK_SHARE = 0.3, 0.1
+READ_DEG, _MARK_SHARE = 0.3, 0.2  # a fifth of it is half a stop
 
 
 @dataclass(frozen=True, kw_only=True)

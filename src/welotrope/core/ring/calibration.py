@@ -28,7 +28,7 @@ from welotrope.core.ring.survey import MeasuredFrom, ReadingUnit, ReadingUse, Su
 _DOUBT_HELICOID, _DOUBT_CURVED = 0.05, 0.03
 # Planes far apart and a gentle curve look alike: a bow of this share of the throw may be either.
 _BOW_SHARE, _LEAST_BOW_DEG = 0.0125, 1.0
-_NAMED = 0.5
+_NAMED, _NAMED_ON_CURVE = 0.5, 0.95  # what must be believed of a reading before it is named
 _LEAST_TO_STATE = 5
 _H_LEARNED = 0.6
 _ROUND_MM = (250, 300, 350, 400, 450, 500, 600, 700, 800, 1000, 1200, 1500, 2000, 2500, 3000, 4000, 5000, 7000, 10000)
@@ -238,7 +238,7 @@ def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
         fit = fit_ring(readings.without(dropped | named))
         chances = [fit.chance_gross(place) for place in range(len(left))]
         worst = int(np.argmax(chances))
-        if chances[worst] <= _NAMED:
+        if chances[worst] <= _NAMED + (_NAMED_ON_CURVE - _NAMED) * fit.chance_curved:
             break
         named.add(left[worst])
     kept = [i for i in judged if i not in named or survey.points[i].use is ReadingUse.KEEP]

@@ -25,12 +25,13 @@ from welotrope.core.stats.mixture import Mixture
 
 H_PRIOR = 0.4  # standard deviation of h in focal lengths
 _H_CELLS, _H_REACH = 33, 3.0
-_WAVES = 4
+_REFINEMENTS, _CELLS_IN_SD, _REFINED_REACH = 6, 1.5, 6.0
+_WAVES = 5
 _SIZE = 2 + _WAVES
-_RISE = 10.0
+_RISE, _POWER = 10.0, 0.75
 # Chance of a curved ring beforehand, half of it gently (as shares of the angle between the outermost readings).
 CURVED_BEFOREHAND = 0.3
-_CURVES = ((0.04, 0.006, 0.003, 0.003), (0.2, 0.08, 0.03, 0.5))
+_CURVES = ((0.04, 0.006, 0.003, 0.003, 0.05), (0.2, 0.08, 0.03, 0.5, 0.5))
 # Chance of a gross reading beforehand, and how far off one is, degrees.
 _GROSS, _GROSS_DEG = 0.03, 15.0
 _TOLD = ((1.0, 0.9), (2.0, 0.1))
@@ -208,7 +209,7 @@ class RingFit:
 
 def fit_ring(readings: Readings) -> RingFit:
     """Weigh every supposition against the readings; at least two at different distances."""
-    cells, h_weights = readings.h_cells
+    cells, h_weights = _refined(readings)
     own_h = min(max(0.0, float(cells[0])), float(cells[-1]))
     x = np.stack([readings.extensions(readings.distances_mm, h) for h in cells])
     own_x = readings.extensions(readings.distances_mm, own_h)
@@ -238,6 +239,45 @@ def fit_ring(readings: Readings) -> RingFit:
         covariances=np.concatenate([straight.covariances, waved.covariances], axis=2)[kept],
         precisions=np.einsum("jgs,jgn->n", weights, W) / float(np.sum(weights)), span_mm=span, own_h_mm=own_h,
     )  # fmt: skip
+
+
+def _refined(readings: Readings) -> tuple[FloatArray, FloatArray]:
+    """Return values of h, mm, as close as the readings tell them apart, and their prior weights.
+
+    Readings taped well tell h to a fraction of a cell of the first grid: it is laid anew, closer, about what is likely,
+    until several cells share the belief. What lies outside then is believed of nobody.
+    """
+    cells, weights = readings.h_cells
+    if len(cells) < 3:
+        return cells, weights
+    total = float(np.sum(np.exp(-((cells / (H_PRIOR * readings.focal_mm)) ** 2) / 2))) * float(cells[1] - cells[0])
+    for _ in range(_REFINEMENTS):
+        believed = _belief_in_h(readings, cells, weights)
+        width = float(cells[1] - cells[0])
+        mean = float(believed @ cells)
+        sd = math.sqrt(float(believed @ (cells - mean) ** 2))
+        if sd > _CELLS_IN_SD * width:
+            break
+        reach = _REFINED_REACH * max(sd, width / 2)
+        low, high = max(mean - reach, float(readings.h_cells[0][0])), min(mean + reach, float(readings.h_cells[0][-1]))
+        if high - low < 1e-9 * readings.focal_mm:
+            break
+        cells = np.linspace(low, high, _H_CELLS)
+        density = np.exp(-((cells / (H_PRIOR * readings.focal_mm)) ** 2) / 2) / total
+        weights = density * float(cells[1] - cells[0])
+    return cells, weights
+
+
+def _belief_in_h(readings: Readings, cells: FloatArray, weights: FloatArray) -> FloatArray:
+    """Return how much each value of h is believed, of straight rings; shares of one."""
+    x = np.stack([readings.extensions(readings.distances_mm, h) for h in cells])
+    gross, gross_weights = _gross(readings)
+    noise = _noise(readings, x[len(x) // 2])
+    extra = np.where(gross[:, None] == np.arange(x.shape[1]), _GROSS_DEG**2, 0.0)
+    solved = _straight(1 / (noise.variances[:, None, :] + extra), x, readings.angles_deg)
+    logs = solved.evidence + np.log(noise.weights[:, None, None] * gross_weights[:, None] * weights)
+    found: FloatArray = np.exp(logs - np.max(logs)).sum(axis=(0, 1))
+    return found / float(found.sum())
 
 
 @dataclass(frozen=True)
@@ -292,9 +332,11 @@ def _gross(readings: Readings) -> tuple[FloatArray, FloatArray]:
 def _design(x: FloatArray, span_mm: float) -> FloatArray:
     """Return what multiplies ``(θ∞, 360/L, b…)`` at extensions, shape (n, 2 + waves)."""
     share = np.clip(x / span_mm, 0.0, 1.0)
-    waves = [np.sin(np.pi * (j + 1) * share) for j in range(_WAVES - 1)]
-    # Internally focusing rings move the image slowly at first: much ring for little extension.
+    waves = [np.sin(np.pi * (j + 1) * share) for j in range(_WAVES - 2)]
+    # Internally focusing rings move the image slowly at first: much ring for little extension, and cams may bend most
+    # next to infinity.
     waves.append(np.log1p(_RISE * share) / math.log1p(_RISE) - share)
+    waves.append(share**_POWER - share)
     return np.stack([np.ones_like(x), x, *waves], axis=-1)
 
 

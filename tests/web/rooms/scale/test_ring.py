@@ -42,7 +42,7 @@ def test_feet_lead_when_asked_for(client):
 
 
 def test_infinity_side_decides_the_words(client):
-    assert "∞ on the right-hand 5.6 mark" in text_of(client.get("/scale"))
+    assert "Hyperfocal: ∞ to the right-hand 5.6 mark" in text_of(client.get("/scale"))
     client.post("/in-hand", data={"setup": "2", "back": "/scale"})
     assert "∞ on the left-hand 8 mark" in text_of(client.get("/scale"))
 
