@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
@@ -33,8 +32,8 @@ MOST_TRIALS = 20_000
 _CAUSES = {
     Cause.RANGEFINDER: "rangefinder", Cause.INFINITY: "extension", Cause.SCREEN: "extension",
     Cause.SHIFT: "focus shift", Cause.GUESSING: "guessing", Cause.LEAN: "lean", Cause.HABIT: "habit",
+    Cause.UNKNOWN: "unknown",
 }  # fmt: skip
-_STATED = frozenset({"rangefinder", "extension", "focus shift", "guessing"})
 
 
 class _Part(BaseModel):
@@ -102,7 +101,10 @@ class DiagnosisAnswer(BaseModel):
     """Where focus lands and why; ``needed`` is null when no number of such trials would tell."""
 
     verdict: Verdict
-    cause: Literal["rangefinder", "extension", "focus shift", "guessing", "none", "undecided"]
+    cause: str = Field(
+        description="rangefinder, extension, focus shift, guessing, lean, habit; none, or undecided: then see causes"
+    )
+    causes: list[str] = Field(description="The cause, or two that act together; empty when none is stated")
     odds: dict[str, float]
     bias_deg: float | None
     bias_interval: tuple[float, float] | None
@@ -153,12 +155,12 @@ def diagnosis_answer(asked: HandRequest) -> DiagnosisAnswer:
     found = diagnose(settings, hits)
     per_mm = 360 / asked.lens.lead_mm
     known_bias = found.shots > 0
-    cause = _cause(found)
+    causes = list(dict.fromkeys(_CAUSES[one] for one in found.causes))
     return DiagnosisAnswer(
-        verdict=found.verdict, cause=cause, odds=_odds(found),
+        verdict=found.verdict, cause=_cause(found, causes), causes=causes, odds=_odds(found),
         bias_deg=found.bias_mm * per_mm if known_bias else None,
         bias_interval=(found.bias_low_mm * per_mm, found.bias_high_mm * per_mm) if known_bias else None,
-        needed=0 if cause in _STATED else frames_needed(found, settings), n=found.shots, hits=hits, set_aside=aside,
+        needed=0 if causes else frames_needed(found, settings), n=found.shots, hits=hits, set_aside=aside,
     )  # fmt: skip
 
 
@@ -169,11 +171,15 @@ def _odds(found: Diagnosis) -> dict[str, float]:
     return {cause: round(share, 6) for cause, share in sorted(odds.items(), key=lambda pair: -pair[1])}
 
 
-def _cause(found: Diagnosis) -> Literal["rangefinder", "extension", "focus shift", "guessing", "none", "undecided"]:
+def _cause(found: Diagnosis, causes: list[str]) -> str:
+    """Return the cause where one alone is stated: two of one name in a request are one."""
     if found.verdict is not Verdict.ONE_SIDED:
         return "none"
-    likeliest, share = next(iter(_odds(found).items()))
-    return likeliest if share >= CARRIED and likeliest in _STATED else "undecided"  # type: ignore[return-value]
+    if len(causes) == 1:
+        return causes[0]
+    odds = _odds(found)
+    likeliest = next(iter(odds), "")
+    return likeliest if not causes and likeliest != "unknown" and odds[likeliest] >= CARRIED else "undecided"
 
 
 def _aid_hand(aid: str, held: Sequence[_Read]) -> AidHand:

@@ -95,6 +95,65 @@ def test_a_rangefinder_is_accused_only_where_one_was_used():
     assert Cause.RANGEFINDER not in told(shots("extension", ["scale", "split_image"], rng))[0].odds
 
 
+def mixed(aids, error, rng, count=30, by_side=False):
+    """Frames whose error is that of a formula on top of a hand's scatter."""
+    found = []
+    for shot in shots("none", aids, rng, count=count, scatter=0.7):
+        off = shot.error_mm + 2 * 2.4 * BLUR * error(shot)
+        side = Side.FRONT if off < -shot.half_mm else Side.BEHIND if off > shot.half_mm else Side.HIT
+        found.append(replace(shot, error_mm=None if by_side else off, side=side))
+    return found
+
+
+def shift(shot):
+    return 1.6 * (1 - (1.4 / shot.stop) ** 2)
+
+
+def lean(shot):
+    return (1500 / shot.object_mm) ** 2 * (shot.object_mm / (shot.object_mm - F)) ** 2
+
+
+@pytest.mark.parametrize(
+    ("aids", "error", "causes"),
+    [
+        (["split_image"], lean, {Cause.LEAN}),
+        (["magnified"], lean, {Cause.LEAN}),
+        (["split_image"], lambda shot: 0.75 * (shift(shot) + lean(shot)), {Cause.SHIFT, Cause.LEAN}),
+        (["rangefinder"], lambda shot: (shot.object_mm / (shot.object_mm - F)) ** 2 + shift(shot),
+         {Cause.RANGEFINDER, Cause.SHIFT}),
+    ],
+)  # fmt: skip
+def test_one_cause_or_two_together_are_stated_from_measured_frames(aids, error, causes):
+    rng = np.random.default_rng(41)
+    found = [told(mixed(aids, error, rng))[0] for _ in range(8)]
+    assert sum(set(one.causes) == causes for one in found) >= 6, [one.causes for one in found]
+    assert all(not set(one.causes) - causes for one in found)
+    decided = [one for one in found if one.causes]
+    assert all(frames_needed(one, settings_of([], F)) == 0 for one in decided)
+
+
+@pytest.mark.parametrize("by_side", [False, True])
+def test_a_cause_is_accused_only_where_it_can_act(by_side):
+    """An extension that is off cannot show in a picture of the sensor, and nobody guesses through a split image."""
+    rng = np.random.default_rng(42)
+    live = [told(mixed(["magnified"], lambda shot: 1.0, rng, by_side=by_side))[0] for _ in range(6)]
+    assert all(one.verdict is Verdict.ONE_SIDED for one in live)
+    assert all(one.causes == () and Cause.INFINITY not in one.odds for one in live)
+    split = told(mixed(["split_image"], lambda shot: 0.75 * (shift(shot) + lean(shot)), rng, by_side=by_side))[0]
+    assert Cause.GUESSING not in split.odds
+
+
+def test_an_obvious_case_has_its_likeliest_cause_after_eight_frames():
+    """A rangefinder that is out by two half windows: eight of ten such histories lean to its side with odds told."""
+    rng = np.random.default_rng(43)
+    found = [told(mixed(["rangefinder"], lambda shot: 1.0, rng, count=8, by_side=True))[0] for _ in range(20)]
+    named = [one for one in found if one.verdict is Verdict.ONE_SIDED]
+    assert len(named) >= 16
+    assert all(next(iter(one.odds)) is Cause.RANGEFINDER for one in named)
+    for one in named:
+        assert one.shown_low_mm <= one.shown_mm <= one.shown_high_mm
+
+
 def test_the_frames_asked_for_decide():
     """Where extension and guessing cannot be told yet, the frames of the test tell them, whichever it is."""
     rng = np.random.default_rng(28)

@@ -10,7 +10,10 @@ Each is a shape in mm of extension, of which only the size is unknown:
   Fundamentals*, ch. 6), or by the stop;
 - *guessing*: in proportion to the distance, where it was guessed;
 - *lean* (the subject moved, or one swayed): constant in the scene;
-- *habit*: a fraction of what the aid shows, or of the window: where on the edge of sharp one stops.
+- *habit*: a fraction of what the aid shows, or of the window: where on the edge of sharp one stops;
+- *none of these*: constant in ``x`` in a picture of the sensor itself, which nothing above can do.
+
+Two causes may act together: their sum, in every proportion, is an explanation of its own.
 """
 
 from __future__ import annotations
@@ -38,13 +41,15 @@ class Cause(StrEnum):
     GUESSING = "guessing"
     LEAN = "lean or movement"
     HABIT = "habit"
+    UNKNOWN = "none of these"
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
 class CauseShape:
-    """A shape that a cause may have, how likely beforehand among causes, and by what it is shown; None for any.
+    """A shape that a cause may have, how likely beforehand among causes, and by what it can be shown; None for any.
 
-    What is shown by something else is taken to be touched too, unless it is ``only`` these.
+    A cause acts only where it can: an adapter that is off cannot show in a picture of the sensor, and a distance is
+    misjudged only where it was judged. An aid of an unknown kind may be touched, unless it is ``only`` these.
     """
 
     cause: Cause
@@ -101,20 +106,20 @@ def _of_the_window(settings: Settings) -> FloatArray:
 
 
 _SCALE, _RANGEFINDER = frozenset({ShownBy.SCALE}), frozenset({ShownBy.RANGEFINDER})
+_PICTURES = frozenset({ShownBy.PICTURE, ShownBy.PEAKS})
 _SCREENS, _EDGES = frozenset({ShownBy.SCREEN, ShownBy.LAMP}), frozenset({ShownBy.PEAKS, ShownBy.LAMP})
 SHAPES: tuple[CauseShape, ...] = (
     CauseShape(cause=Cause.RANGEFINDER, share=0.30, shape=_nearness, by=_RANGEFINDER, only=True),
     CauseShape(cause=Cause.INFINITY, share=0.10, shape=_extension, by=_SCALE),
     CauseShape(cause=Cause.INFINITY, share=0.02, shape=_extension, by=_SCALE | _RANGEFINDER),
-    CauseShape(cause=Cause.INFINITY, share=0.01, shape=_extension),
     CauseShape(cause=Cause.SCREEN, share=0.15, shape=_extension, by=_SCREENS, only=True),
     CauseShape(cause=Cause.SHIFT, share=0.09, shape=_aberration),
     CauseShape(cause=Cause.SHIFT, share=0.06, shape=_by_stop),
     CauseShape(cause=Cause.GUESSING, share=0.12, shape=_relative, by=_SCALE),
-    CauseShape(cause=Cause.GUESSING, share=0.01, shape=_relative),
     CauseShape(cause=Cause.LEAN, share=0.08, shape=_in_the_scene),
     CauseShape(cause=Cause.HABIT, share=0.05, shape=_of_the_aid, by=_EDGES, only=True),
     CauseShape(cause=Cause.HABIT, share=0.01, shape=_of_the_window),
+    CauseShape(cause=Cause.UNKNOWN, share=0.03, shape=_extension, by=_PICTURES, only=True),
 )
 
 

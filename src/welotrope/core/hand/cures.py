@@ -31,6 +31,8 @@ class Cure:
         What to do.
     link, link_words
         Where that is done here, and what the way there is called; empty where it is done elsewhere.
+    until
+        When to correct by hand until it is cured: “when the two pictures meet”; empty where that is no help.
     change
         Key under which it is noted once it is done.
     caution
@@ -42,6 +44,7 @@ class Cure:
     do: str
     link: str = ""
     link_words: str = ""
+    until: str = ""
     change: str = "other"
     caution: str = ""
 
@@ -49,19 +52,20 @@ class Cure:
 CURES: Mapping[Cause, Cure] = {
     Cause.RANGEFINDER: Cure(
         called="the rangefinder is out", sign="alike at every distance and stop, and only with the rangefinder",
-        do="Have it adjusted; until then turn on by this much after the patch coincides, or focus with another aid.",
+        do="Have it adjusted, or focus with another aid.", until="when the two pictures meet",
         change="rangefinder", caution="Adjusting it is a repairer’s job, unless you know how.",
     ),
     Cause.INFINITY: Cure(
         called="infinity lies elsewhere than the mark says", sign="alike on the ring at every distance and stop",
-        do="Sight infinity and mark it; the scale is put right for this adapter.", link="/scale/infinity",
+        do="Sight infinity and mark it; the scale is put right for this adapter.", until="when set by the scale",
+        link="/scale/infinity",
         link_words="Infinity", change="infinity", caution="Never point a long lens or a magnifier at the sun.",
     ),
     Cause.SCREEN: Cure(
         called="the screen or its mirror does not lie where the film does",
         sign="alike on the ring at every distance and stop, with what is judged on the screen only",
-        do="Check it against the film plane: a ground glass at the back, or the live picture. Until then turn on by"
-        " this much.",
+        do="Check it against the film plane: a ground glass at the film gate, or the live picture.",
+        until="when the screen shows it sharp",
         change="screen", caution="Shimming a screen or a mirror is a repairer’s job, unless you know how.",
     ),
     Cause.SHIFT: Cure(
@@ -70,15 +74,22 @@ CURES: Mapping[Cause, Cure] = {
         link_words="Focus shift", change="shift",
     ),
     Cause.GUESSING: Cure(
-        called="distances are misjudged by the same share", sign="on the ring the more, the nearer",
+        called="distances are guessed wrong by the same percentage", sign="nearer, it is more of the ring",
         do="Guess and measure a few minutes a day; zones reckon with what is found.", link="/practice/guess",
         link_words="Guess a distance", change="technique",
     ),
     Cause.LEAN: Cure(
-        called="one of you moves between focusing and release", sign="alike in the scene, so most of all close up",
+        called="somebody moves after focusing", sign="the same centimetres everywhere, so it hurts most close up",
         do="Lean with the sitter and release as the eye is sharpest, or lean on something; sway against the window is"
         " reckoned.",
         link="/plan/sitter", link_words="Sitter", change="technique",
+    ),
+    Cause.UNKNOWN: Cure(
+        called="focus falls to one side for no reason known here",
+        sign="the same in mm of extension, judged in the picture of the sensor itself",
+        do="Check that the stop is the same for focusing and for the picture, that nothing moves in between, and that"
+        " the lens sits firmly; then take the test.",
+        change="other",
     ),
     Cause.HABIT: Cure(
         called="you stop on one edge of what looks sharp",

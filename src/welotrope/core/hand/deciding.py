@@ -38,7 +38,7 @@ def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
         return 0
     if diagnosis.shots < LEAST_FOR_MISSES:
         return LEAST_FOR_MISSES - diagnosis.shots
-    if diagnosis.verdict is Verdict.ONE_SIDED and diagnosis.cause is not None:
+    if diagnosis.verdict is Verdict.ONE_SIDED and diagnosis.causes:
         return 0
     tells = _told(diagnosis, settings)
     mean = float(settings.shots @ tells) / max(float(settings.shots.sum()), 1.0)
@@ -91,9 +91,9 @@ def rivals(diagnosis: Diagnosis) -> tuple[Explanation, Explanation] | None:
     """Return what is believed most and the likeliest of another cause; None without any."""
     ordered = list(diagnosis.explanations)
     if diagnosis.verdict is Verdict.ONE_SIDED:
-        ordered = [each for each in ordered if each.cause is not None]
+        ordered = [each for each in ordered if each.leans]
     first = ordered[0] if ordered else None
-    second = next((each for each in ordered if first is not None and each.cause is not first.cause), None)
+    second = next((each for each in ordered if first is not None and each.causes != first.causes), None)
     return None if first is None or second is None else (first, second)
 
 

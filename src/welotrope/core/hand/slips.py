@@ -78,8 +78,9 @@ def log_slip(scores: FloatArray, rate: float) -> FloatArray:
 
 
 def levelled(scores: Sequence[float]) -> FloatArray:
-    """Return scores, in units of what is shown and oldest first, as if the hand had always been as steady as now, where it plainly changed.
+    """Return scores as if the hand had always been as steady as now, where it plainly changed.
 
+    In units of what is shown, oldest first.
     The first trials of a hand that learns are coarse, and no slips. Draper and Smith, *Applied Regression Analysis*,
     ch. 1: the slope of their logarithm over the order is put right where it is over twice its error.
     """

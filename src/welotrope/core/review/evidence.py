@@ -13,7 +13,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.attempt import Attempt, Side
 from welotrope.core.hand.shot import Settings, ShotGroup, settings_of_groups
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.registry import shown_by
+from welotrope.core.kit.aids.registry import kind_of, shown_by
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import Resolved, resolved
@@ -79,8 +79,11 @@ class Evidence(NamedTuple):
 def evidence_of(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EYE) -> list[Evidence]:
     """Return what frames with a set-up tell; those of which the ring cannot tell are left out.
 
-    A zoom is taken at the focal length a frame has. Without an aid noted the distance was judged and set.
+    A zoom is taken at the focal length a frame has. Without an aid noted it is the only one the body has, else the
+    distance was judged and set.
     """
+    assumed = assumed_aid(setup)
+    frames = [frame if frame.aid else frame._replace(aid=assumed) for frame in frames]
     known: dict[tuple[object, ...], Resolved | None] = {}
     found: list[tuple[FieldFrame, Resolved]] = []
     for frame in frames:
@@ -95,6 +98,12 @@ def evidence_of(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_E
     return [Evidence(frame, shown, errors.get(place)) for place, (frame, shown) in enumerate(found)]
 
 
+def assumed_aid(setup: Setup) -> str:
+    """Return the aid that a frame was focused with when none is noted: the body's only one, else its distance scale."""
+    own = [kind_of(aid).tag for aid in setup.body.shown_aids]
+    return own[0] if len(own) == 1 else "scale"
+
+
 def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) -> Settings:
     """Sum up what frames tell by setting; focal length in mm and the widest stop are those of the lens."""
     groups: dict[tuple[str, float, int], ShotGroup] = {}
@@ -103,7 +112,7 @@ def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) 
         group = groups.get(key)
         if group is None:
             group = groups[key] = ShotGroup(
-                aid=frame.aid or "scale", by=shown_by(frame.aid or "scale"), stop=frame.stop,
+                aid=frame.aid, by=shown_by(frame.aid), stop=frame.stop,
                 object_mm=shown.object_mm, half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
             )  # fmt: skip
         group.add(error, SIDES[frame.outcome])
@@ -117,7 +126,7 @@ def _at(setup: Setup, focal_mm: float | None) -> Setup:
 def _resolved(setup: Setup, frame: FieldFrame, eye: Eye) -> Resolved | None:
     light = _LIGHTS.get(Ambient(frame.light), Light.BRIGHT) if frame.light in set(Ambient) else Light.BRIGHT
     try:
-        return resolved(setup, frame.aid or "scale", frame.distance_mm, frame.stop, light, eye)
+        return resolved(setup, frame.aid, frame.distance_mm, frame.stop, light, eye)
     except WelotropeError:  # nearer than the ring goes, or beyond its end
         return None
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 from typing import Any
 
@@ -116,6 +116,9 @@ def _short(text: str) -> str:
     return check_text(text, "film frame", 12)
 
 
+TEST_TAG = "test"
+
+
 @dataclass(frozen=True, kw_only=True)
 class FrameExtras:
     """What a frame may carry besides its setting: what was meant, and what it showed.
@@ -196,3 +199,14 @@ def frame_at(setup_id: int, setup: Setup, angle_deg: float, stop: float, taken_a
         blur_mm=setup.blur_mm, stop=stop, distance_mm=at.focus_mm, angle_deg=angle_deg, near_mm=at.near_mm,
         far_mm=at.far_mm, taken_at=taken_at,
     )  # fmt: skip
+
+
+def marked(frame: Frame, outcome: Outcome | None, now: dt.datetime) -> Frame:
+    """Return a frame with what it showed.
+
+    The frames of a test are laid out beforehand: one is taken when it is first marked. No frame was taken later than
+    it was looked at.
+    """
+    laid_out = TEST_TAG in frame.tags and frame.outcome is None and outcome is not None
+    taken = now if laid_out else min(frame.taken_at, now)
+    return replace(frame, outcome=outcome, taken_at=taken)

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from welotrope.core.errors import WelotropeError
+from welotrope.core.hand.causes import Cause
+from welotrope.core.hand.checks import CHECKS, Check
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import Diagnosis, Verdict, diagnose
 from welotrope.core.hand.shot import Settings, Shot, settings_of
@@ -17,8 +20,13 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import resolved
 from welotrope.core.review.evidence import FieldFrame, evidence_of, settings_told
 from welotrope.core.review.outcomes import Outcome, Tally
+from welotrope.core.ring.window import ring_zone
 
-TEST_DISTANCES_MM = (700.0, 1000.0, 2000.0, 5000.0, 12_000.0)
+# Where a slanted ruler is read without a ladder; and the deepest field of which its figures still show the middle, mm.
+TEST_DISTANCES_MM = (1000.0, 1500.0, 2000.0, 3000.0)
+MOST_TEST_FRAMES, _DEEPEST_MM = 6, 400.0
+CORRECTED_AT_MM = (1000.0, 2000.0, 5000.0)
+_IN_DOUBT, _MOST_DOUBTED = 0.1, 2
 _MOST_STOPS = 4
 
 
@@ -78,26 +86,95 @@ def change_worked(before: Tally, since: Tally, now: Misses | None) -> bool | Non
     return True if since.hits.low > before.hits.share else None
 
 
+@dataclass(frozen=True, kw_only=True)
+class CorrectionRow:
+    """Where focus falls at a distance, mm from the film plane, and how to put it right.
+
+    Parameters
+    ----------
+    distance_mm
+        Of the subject.
+    off_mm
+        Where focus falls now, mm behind it, negative in front; infinite when it runs to infinity.
+    left_mm
+        What is left after the correction, mm either way, 95 %.
+    turn_deg
+        How far to turn the ring after focusing, degrees towards the close end; negative towards infinity.
+    """
+
+    distance_mm: float
+    off_mm: float
+    left_mm: float
+    turn_deg: float
+
+
+def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
+    """Return what the likeliest explanation amounts to at 1, 2 and 5 m, and the turn of the ring that puts it right.
+
+    Empty where focus does not fall to one side.
+    """
+    found = misses.diagnosis
+    if found.verdict is not Verdict.ONE_SIDED or not found.odds:
+        return ()
+    causes = found.causes or tuple(found.odds)[:1]
+    best = next((each for each in found.explanations if set(each.causes) == set(causes)), None)
+    if best is None:
+        return ()
+    touched = np.where(best.shape(misses.settings) != 0, misses.settings.shots, 0.0)
+    place = int(np.argmax(touched))
+    aid, by, stop = misses.settings.aids[place], misses.settings.by[place], float(misses.settings.stops[place])
+    rows = []
+    for distance in CORRECTED_AT_MM:
+        try:
+            shown = resolved(setup, aid, distance, stop)
+        except WelotropeError:
+            continue
+        shot = Shot(aid=aid, by=by, stop=stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
+                    defocus_mm=shown.defocus_mm)  # fmt: skip
+        at = settings_of([shot], setup.lens.focal_mm, misses.settings.widest)
+        error, sd = float(best.bias(at)[0]), abs(float(best.shape(at)[0])) * best.fit.size_sd
+        ring = setup.ring(stop)
+        right = float(ring.angle_at_distance(distance))
+        turn, spread = error * shown.degrees_per_defocus, 1.96 * sd * shown.degrees_per_defocus
+        off = float(ring.distance_at_angle(right - turn)) - distance
+        left = ring.travel_mm(right, max(2 * spread, 1e-6)) / 2
+        rows.append(CorrectionRow(distance_mm=distance, off_mm=off, left_mm=left, turn_deg=turn))
+    return tuple(rows)
+
+
+def checks_for(misses: Misses) -> tuple[tuple[Cause, Check], ...]:
+    """Return the checks that take minutes, of the causes still in doubt, the likeliest first."""
+    found = misses.diagnosis
+    if found.causes or found.verdict in (Verdict.ON_TARGET, Verdict.SCATTERED, Verdict.WINDOW):
+        return ()
+    doubted = [cause for cause, share in found.odds.items() if share >= _IN_DOUBT][:_MOST_DOUBTED]
+    return tuple((cause, check) for cause in doubted for check in CHECKS[cause])
+
+
 def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tuple[FramesToTake, ...]:
-    """Return the frames that would decide, of what this set-up can do; empty when it is decided or none would."""
+    """Return the frames that tell most of what is in doubt, six at most, each at an arm's length to 3 m from a ruler.
+
+    Empty when it is decided, or nothing this set-up can do would tell.
+    """
     if misses.needed == 0:
         return ()
     offered = _offers(setup, eye)
     settings = settings_of([shot for shot, _ in offered], setup.lens.focal_mm, setup.lens.widest)
     # Sums keep the order in which settings first come, and these differ from each other.
-    wanted = plan_test(misses.diagnosis, settings)
+    wanted = plan_test(misses.diagnosis, settings, most=2)
     if not wanted:
-        return _wide_open(misses, offered)
-    return tuple(_taken(one.frames, *offered[one.index]) for one in wanted)
+        return _near_and_far(misses, offered)
+    each = MOST_TEST_FRAMES // len(wanted)
+    return tuple(_taken(min(max(one.frames, 2), each), *offered[one.index]) for one in wanted)
 
 
 def _taken(frames: int, shot: Shot, distance_mm: float) -> FramesToTake:
     return FramesToTake(frames=frames, aid=shot.aid, stop=shot.stop, distance_mm=distance_mm)
 
 
-def _wide_open(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tuple[FramesToTake, ...]:
+def _near_and_far(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tuple[FramesToTake, ...]:
     """Return the frames that tell most of the aid used most when nothing is suspected yet: wide open, near and far."""
-    if misses.needed is None or not len(misses.settings.aids):
+    if not len(misses.settings.aids):
         return ()
     counts: dict[str, float] = {}
     for aid, shots in zip(misses.settings.aids, misses.settings.shots, strict=True):
@@ -106,8 +183,8 @@ def _wide_open(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tuple[F
     own = [(shot, distance) for shot, distance in offered if shot.aid == used]
     widest = min((shot.stop for shot, _ in own), default=0.0)
     ends = [(shot, distance) for shot, distance in own if shot.stop == widest]
-    each = max(math.ceil(misses.needed / 2), 2)
-    return tuple(_taken(each, *one) for one in ([ends[0], ends[-1]] if len(ends) > 1 else ends))
+    chosen = [ends[0], ends[-1]] if len(ends) > 1 else ends
+    return tuple(_taken(MOST_TEST_FRAMES // max(len(chosen), 1), *one) for one in chosen)
 
 
 def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
@@ -120,6 +197,8 @@ def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
                     shown = resolved(setup, aid, distance, stop, eye=eye)
                 except WelotropeError:
                     continue
+                if _depth_mm(setup, distance, stop) > _DEEPEST_MM:
+                    continue
                 offers.append(
                     (
                         Shot(
@@ -130,3 +209,9 @@ def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
                     )
                 )  # fmt: skip
     return offers
+
+
+def _depth_mm(setup: Setup, distance_mm: float, stop: float) -> float:
+    ring = setup.ring(stop)
+    zone = ring_zone(ring, float(ring.angle_at_distance(distance_mm)), stop, setup.blur_mm)
+    return zone.far_mm - zone.near_mm

@@ -23,8 +23,15 @@ def marked(folder, ids, outcomes):
 
 def test_the_planted_fault_is_named_with_its_cure(practised_client):
     page = practised_client.get("/log/why")
-    assert re.match(r"The rangefinder is out: it falls \d\.\d° in front", headline(page))
+    assert (found := re.match(r"The rangefinder is out: focus falls (\d\.\d)° in front", headline(page)))
     said = text_of(page)
+    # The headline speaks of the same frames as the interval under it, and lies in it.
+    low, high = (float(end) for end in re.search(r"between (-?[\d.]+)° and (-?[\d.]+)° of ring", said).groups())
+    assert low <= -float(found[1]) <= high < 0
+    assert re.search(r"when the two pictures meet, turn the ring [\d.]+° .*towards ∞", said)
+    amounts = [row.select("td") for row in soup(page).select("section table tbody tr") if "in front" in row.text]
+    assert len(amounts) == 3
+    assert all("towards ∞" in cells[2].text for cells in amounts)
     assert "Have it adjusted" in said
     assert "Adjusting it is a repairer’s job" in said
     causes = [row["data-cause"] for row in soup(page).select("tr[data-cause]")]
@@ -40,12 +47,13 @@ def test_without_judged_frames_it_says_what_to_do(client):
 
 def test_a_few_frames_are_not_enough_and_their_test_is_taken_along(client):
     page = client.get("/log/why")
-    told = re.fullmatch(
-        r"Not enough to tell: about (\d+) more frames like these, or (\d+) taken for it", headline(page)
-    )
-    assert len(told[1].rstrip("0")) <= 2  # an estimate has no three figures
-    rows = soup(page).select("section table tbody tr td:first-child")
-    assert sum(int(row.text) for row in rows[:3]) == int(told[2])
+    told = re.fullmatch(r"Too early to say\. Quickest: a test of (\d+) frames", headline(page))
+    assert int(told[1]) <= 6
+    more = re.search(r"it would take about (\d+)", text_of(page))
+    assert len(more[1].rstrip("0")) <= 2  # an estimate has no three figures
+    heading = next(one for one in soup(page).select("h2") if one.text.startswith("Test to take next"))
+    rows = heading.parent.select("tbody tr td:first-child")
+    assert sum(int(row.text) for row in rows) == int(told[1])
     assert "not checked" not in text_of(page)  # all of them were
     answer = client.post("/log/why/test")
     assert answer.status_code == 200

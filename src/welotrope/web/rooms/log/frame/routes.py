@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.review.frame import Frame
+from welotrope.core.review.frame import Frame, marked
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import write_distance
 from welotrope.store.queries import kit, log
@@ -67,7 +68,7 @@ def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> R
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
     frame = log.get_frame(desk.book, id)
     with desk.change(f"Marked a frame {outcome or 'as not checked'}"):
-        log.mark_frame(desk.book, id, Outcome(outcome) if outcome else None)
+        log.change_frame(desk.book, marked(frame, Outcome(outcome) if outcome else None, desk.now()))
     if desk.wants_fragment:
         return desk.fragment("log/frame/marked.html", frame_row(desk.book, id, desk.preferences.unit))
     return desk.back_to(f"/log?outing={frame.outing_id}")
@@ -91,6 +92,8 @@ def update_frame(desk: AtDesk, id: int) -> Response:
     changed, errors = form.change(frame, stored, desk.numbers_in)
     if changed is None:
         return _edit_form(desk, frame, form, errors)
+    if changed.outcome is not frame.outcome and changed.taken_at == frame.taken_at:
+        changed = marked(replace(changed, outcome=frame.outcome), changed.outcome, desk.now())
     with desk.change("Changed a frame"):
         log.change_frame(desk.book, changed)
     return desk.back_to(f"/log?outing={changed.outing_id}")

@@ -10,7 +10,7 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.picture.picture import Picture
-from welotrope.core.review.frame import INSTEAD, Frame
+from welotrope.core.review.frame import INSTEAD, Frame, marked
 from welotrope.core.review.intention import Spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import parse_distance
@@ -69,7 +69,7 @@ def _changed(desk: Desk, frame: Frame) -> Frame:
     if outcome and outcome not in set(Outcome):
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
     if "outcome" in typed:
-        frame = replace(frame, outcome=Outcome(outcome) if outcome else None)
+        frame = marked(frame, Outcome(outcome) if outcome else None, desk.now())
     if typed.get("x") and typed.get("y"):
         frame = replace(frame, spot=_spot(typed["x"], typed["y"]))
     if "instead" in typed:

@@ -7,17 +7,28 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from welotrope.core.hand.causes import Cause
+from welotrope.core.hand.checks import Check
 from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
 from welotrope.core.hand.diagnosis import Diagnosis, Verdict
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.review.evidence import FieldFrame
-from welotrope.core.review.misses import FramesToTake, Misses, change_worked, frames_to_take, why_missed
+from welotrope.core.review.misses import (
+    CorrectionRow,
+    FramesToTake,
+    Misses,
+    change_worked,
+    checks_for,
+    correction,
+    frames_to_take,
+    why_missed,
+)
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
+from welotrope.web.shell.templating import turn_text
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -55,9 +66,12 @@ class WhyPage:
     before: int
     cure: Cure | None
     odds: tuple[Odds, ...]
+    correction: tuple[CorrectionRow, ...]
+    turn: str
     shown_deg: float
-    bias_low_deg: float
-    bias_high_deg: float
+    shown_low_deg: float
+    shown_high_deg: float
+    checks: tuple[tuple[str, Check], ...]
     test: tuple[FramesToTake, ...]
     divisions: tuple[Division, ...]
     watched: Watched | None
@@ -68,6 +82,16 @@ class WhyPage:
     def found(self) -> Diagnosis:
         """What the frames tell."""
         return self.misses.diagnosis
+
+    @property
+    def together(self) -> tuple[Cure, ...]:
+        """The cures of two causes that act together; empty where one is stated, or none."""
+        return tuple(CURES[cause] for cause in self.found.causes) if len(self.found.causes) > 1 else ()
+
+    @property
+    def likeliest(self) -> Odds | None:
+        """The cause believed most, stated or not; None without any."""
+        return next(iter(self.odds), None)
 
     @property
     def is_one_sided(self) -> bool:
@@ -96,19 +120,44 @@ def why_page(
     not_focus = sum(others.values())
     misses = why_missed(stored.setup, now, eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
+    rows = correction(stored.setup, misses)
     return WhyPage(
-        stored=stored, misses=misses, tally=tally({**counted(now), **others}), not_focus=not_focus,
-        mostly_else=not_focus > sum(one.outcome.is_miss for one in now), since=start.date() if start else None,
-        before=len(frames) - len(now), cure=_cure(found),
+        stored=stored,
+        correction=rows,
+        turn=_turn(stored, rows),
+        misses=misses,
+        tally=tally({**counted(now), **others}),
+        not_focus=not_focus,
+        mostly_else=not_focus > sum(one.outcome.is_miss for one in now),
+        since=start.date() if start else None,
+        before=len(frames) - len(now),
+        cure=_cure(found),
         odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
-        shown_deg=found.shown_mm * per_mm, bias_low_deg=found.bias_low_mm * per_mm,
-        bias_high_deg=found.bias_high_mm * per_mm, test=frames_to_take(stored.setup, misses, eye) if now else (),
-        divisions=divide(now, OF_A_SETUP), watched=_watched(stored, frames, change, eye), aid_names=kind_names(),
+        shown_deg=found.shown_mm * per_mm,
+        shown_low_deg=found.shown_low_mm * per_mm,
+        shown_high_deg=found.shown_high_mm * per_mm,
+        checks=tuple((CURES[cause].called, check) for cause, check in checks_for(misses)),
+        test=frames_to_take(stored.setup, misses, eye) if now else (),
+        divisions=divide(now, OF_A_SETUP),
+        watched=_watched(stored, frames, change, eye),
+        aid_names=kind_names(),
         unit=unit,
-    )  # fmt: skip
+    )
+
+
+def _turn(stored: StoredSetup, rows: Sequence[CorrectionRow]) -> str:
+    """Say how far to turn the ring after focusing, and which way: by the middle of the distances told."""
+    if not rows:
+        return ""
+    setup, middle = stored.setup, rows[len(rows) // 2].turn_deg
+    amount = turn_text(abs(middle), setup.known.step_deg)
+    if setup.mm_per_degree is not None:
+        amount += f" ({abs(middle) * setup.mm_per_degree:.1f} mm at its edge)"
+    return f"turn the ring {amount} {'towards the close end' if middle > 0 else 'towards ∞'}"
 
 
 def _cure(found: Diagnosis) -> Cure | None:
+    """Return the cure of the cause that is stated, else of the verdict; two causes have theirs in the table."""
     if found.cause is not None:
         return CURES[found.cause]
     return VERDICT_CURES.get(found.verdict)

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from dataclasses import replace
 
 from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import ConflictError
-from welotrope.core.review.frame import frame_at
+from welotrope.core.review.frame import TEST_TAG, frame_at
 from welotrope.core.review.misses import FramesToTake
 from welotrope.store.queries import hands, kit_changes, log
 from welotrope.web.rooms.log.why.context import WhyPage, counts_since, why_page
 from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
-TEST_TAG = "test"
 
 
 @router.get("/log/why")
@@ -49,14 +47,13 @@ def _page(desk: Desk) -> WhyPage:
 
 
 def _add_frames(desk: Desk, outing: int, taken: tuple[FramesToTake, ...]) -> None:
-    stored, minute = desk.in_hand(), 0
+    stored = desk.in_hand()
     for one in taken:
         ring = stored.setup.ring(one.stop)
         angle = ring.clamp(float(ring.angle_at_distance(one.distance_mm)))
         for _ in range(one.frames):
-            frame = frame_at(stored.id, stored.setup, angle, one.stop, desk.now() + dt.timedelta(minutes=minute))
+            frame = frame_at(stored.id, stored.setup, angle, one.stop, desk.now())
             log.add_frame(
                 desk.book, outing,
                 replace(frame, aid=one.aid, subject="test target", believed_mm=one.distance_mm, tags=(TEST_TAG,)),
             )  # fmt: skip
-            minute += 1
