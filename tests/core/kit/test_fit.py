@@ -47,8 +47,8 @@ ADAPTER = Adapter(
     name="ring 27",
     lens_side=THREAD,
     body_side=SHORT,
-    nominal_mm=27.46,
-    measured_mm=None,
+    measured_mm=27.46,
+    nominal_mm=None,
     optics=False,
     presses_pin=Known.YES,
 )
@@ -102,7 +102,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "register of other"),
         ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.CAREFUL, "flush or recessed"),
-        ("infinity", with_adapter(nominal_mm=None), Severity.CAREFUL, "Not known: the thickness"),
+        ("infinity", with_adapter(measured_mm=None), Severity.CAREFUL, "Not known: the thickness"),
         ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: focus stops at"),
         ("infinity", with_adapter(measured_mm=27.36), Severity.NOTE, "0.10 mm too thin: infinity lies 3.2° before"),
         ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
@@ -130,7 +130,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("endless-focus", with_lens(endless=True), Severity.NOTE, "no hard stops"),
         ("image-circle", with_lens(image_circle_mm=30), Severity.NOTE, "covers 30 mm, the picture is 43 mm"),
         ("image-circle", with_lens(image_circle_mm=None), Severity.NOTE, "Not known"),
-        ("tripod-foot", with_adapter(nominal_mm=40), Severity.NOTE, "40 mm adapter has no tripod foot"),
+        ("tripod-foot", with_adapter(measured_mm=40), Severity.NOTE, "40 mm adapter has no tripod foot"),
     ],
 )  # fmt: skip
 def test_each_rule(rule, setup, severity, words):
@@ -158,7 +158,7 @@ def test_each_rule(rule, setup, severity, words):
         ("aperture-control", replace(with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)),
                                         adapter=replace(ADAPTER, works_aperture=True))),
         ("image-circle", with_lens(image_circle_mm=43.3)),
-        ("tripod-foot", with_adapter(nominal_mm=40, foot=True)),
+        ("tripod-foot", with_adapter(measured_mm=40, foot=True)),
     ],
 )  # fmt: skip
 def test_each_rule_is_silenced_by_what_clears_it(rule, setup):

@@ -36,7 +36,7 @@ LEVER_ROWS = list(itertools.product((YES, NO, UNKNOWN), RINGS, (None, 0.5, 3.0, 
 @pytest.mark.parametrize(("lever", "ring", "thickness", "proud"), LEVER_ROWS)
 def test_a_coupling_lever_behind_an_adapter(lever, ring, thickness, proud):
     setup = with_body(with_lens(aperture_ring=ring), coupling_lever=lever, lever_proud_mm=proud)
-    setup = replace(setup, adapter=replace(ADAPTER, nominal_mm=thickness, measured_mm=None))
+    setup = replace(setup, adapter=replace(ADAPTER, measured_mm=thickness))
     harmless = lever is NO or ring in (ApertureRing.CUT, ApertureRing.NONE)
     held_off = thickness is not None and thickness >= (12 if proud is None else proud)
     if harmless or held_off:
@@ -83,7 +83,7 @@ def test_what_works_the_aperture_on_an_adapter(actuation, ring, works):
 )  # fmt: skip
 def test_rear_parts(depth, thickness, clearance):
     setup = with_body(with_lens(protrusion_mm=depth), clearance_mm=clearance)
-    setup = replace(setup, adapter=replace(ADAPTER, nominal_mm=thickness))
+    setup = replace(setup, adapter=replace(ADAPTER, measured_mm=thickness))
     if depth == 0 and (thickness is None or thickness >= 0):
         expected = "checked"
     elif depth is None or thickness is None:
@@ -103,7 +103,7 @@ def test_rear_parts(depth, thickness, clearance):
 def test_the_throat(depth, thickness, across, throat):
     body_mount = replace(SAFE.body.mount, throat_mm=throat)
     setup = with_body(with_lens(protrusion_mm=depth, rear_mm=across), mount=body_mount)
-    setup = replace(setup, adapter=replace(ADAPTER, body_side=body_mount, nominal_mm=thickness))
+    setup = replace(setup, adapter=replace(ADAPTER, body_side=body_mount, measured_mm=thickness))
     if depth <= thickness:
         expected = "checked"
     elif across is None or throat is None:
@@ -139,7 +139,7 @@ def test_routes_by_register(lens, body, throat, thickness, expected):
         Mount(name="b", register_mm=body, throat_mm=throat),
     )
     setup = with_body(with_lens(mount=lens_mount), mount=body_mount)
-    setup = replace(setup, adapter=replace(ADAPTER, lens_side=lens_mount, body_side=body_mount, nominal_mm=thickness))
+    setup = replace(setup, adapter=replace(ADAPTER, lens_side=lens_mount, body_side=body_mount, measured_mm=thickness))
     assert said_of("register-possible", setup) == expected
 
 
@@ -153,6 +153,13 @@ def test_glass_in_the_adapter_changes_focal_length_and_widest_stop_everywhere():
     assert said_of("adapter-optics", replace(SAFE, adapter=replace(ADAPTER, optics=True))) == "careful"
 
 
+def test_a_thickness_as_sold_is_known_and_not_checked():
+    sold = replace(SAFE, adapter=replace(ADAPTER, measured_mm=None, nominal_mm=27.46))
+    assert "infinity" not in checked_parts(sold)
+    assert said_of("infinity", sold) == "note"
+    assert "nobody has measured or sighted" in check_fit(sold)[0].text
+
+
 def test_checked_is_said_only_of_what_is_known_and_well():
     """Every fact taken away in turn: no part that was looked at may stay “checked” on nothing."""
     full = set(checked_parts(SAFE))
@@ -161,11 +168,11 @@ def test_checked_is_said_only_of_what_is_known_and_well():
     without = {
         "mounts": with_lens(mount=None),
         "register": with_body(mount=replace(SAFE.body.mount, register_mm=None)),
-        "infinity": replace(SAFE, adapter=replace(ADAPTER, nominal_mm=None)),
+        "infinity": replace(SAFE, adapter=replace(ADAPTER, measured_mm=None)),
         "rear parts": with_lens(protrusion_mm=None),
         "coupling lever": replace(
             with_body(with_lens(aperture_ring=ApertureRing.UNKNOWN), coupling_lever=UNKNOWN),
-            adapter=replace(ADAPTER, nominal_mm=1.0),
+            adapter=replace(ADAPTER, measured_mm=1.0),
         ),
         "aperture pin": replace(
             with_lens(pin=UNKNOWN, mount=replace(SAFE.lens.mount, pin=UNKNOWN)), adapter=replace(ADAPTER, presses_pin=UNKNOWN)

@@ -94,7 +94,7 @@ def test_each_rule_speaks(rule, given, text, reason):
         ("slot", case(with_body(LIVE, slots=0))), ("stabiliser", case(with_body(LIVE, stabiliser=False))),
         ("magnifier", case(with_body(LIVE, magnifier_fires=Known.YES))), ("magnifier", case(FILM)),
         ("peaking", case(FILM)), ("preview", case(FILM)), ("tripod", case()), ("user-mode", case(FILM)),
-        ("infinity", case()), ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(1.4, 16))))),
+        ("infinity", case(replace(LIVE, adapter=replace(LIVE.adapter, measured_mm=27.46)))), ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(1.4, 16))))),
         ("dead-scale", case(with_body(LIVE, distance_scale=ScaleStandard.NONE))),
         ("dead-confirmation", case(with_body(LIVE, aids=LIVE.body.aids[:2]))), ("zone-only", case()),
     ],

@@ -226,5 +226,5 @@ def test_film_at_night_is_metered_shorter_than_it_is_exposed():
     ],
 )
 def test_the_first_step_says_where_on_the_ring_the_stars_are(off, told):
-    plan = replace(plan_night(setup(1), 3.5), infinity_deg=off)
+    plan = replace(plan_night(setup(1), 3.5), infinity_deg=off, known=True)
     assert night_steps(plan, 0.029)[0].do == told

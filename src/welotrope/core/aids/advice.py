@@ -13,8 +13,14 @@ from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidKind, AidRecord, Ca
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
-from welotrope.core.rules import Finding, findings
+from welotrope.core.rules import Finding, Severity, findings
 from welotrope.core.stats.proportions import Proportion, chance_within
+
+_SCALE = kind_of(ScaleByEye()).tag
+_UNSEEN = Finding(
+    rule="scale-infinity", severity=Severity.CAREFUL, topic=SET, reason="", clears="sight infinity", drawing="",
+    text="the ∞ mark has not been checked on this set-up: sight it once",
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,7 +94,20 @@ def judge_aids(situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str,
     if setup.lens.engraved_units:
         aids.append(ScaleByEye())
     colours = setup.body.traits.peaking_colours
-    return judge(aids, situation.sight, situation.target, sensor, eye, hands, colours)
+    sight = situation.sight
+    verdicts = judge(aids, sight, situation.target, sensor, eye, hands, colours)
+    if math.isinf(sight.object_mm) and not setup.infinity_seen:
+        return _not_on_trust(verdicts)
+    return verdicts
+
+
+def _not_on_trust(verdicts: list[Verdict]) -> list[Verdict]:
+    """Put the scale behind every aid that shows infinity: how finely a hand sets a mark says not that it is right."""
+    by_mark = [
+        replace(verdict, resolves=False, advice=(*verdict.advice, _UNSEEN)) if verdict.kind == _SCALE else verdict
+        for verdict in verdicts
+    ]
+    return sorted(by_mark, key=lambda verdict: (not verdict.usable, verdict.kind == _SCALE))
 
 
 def judge(

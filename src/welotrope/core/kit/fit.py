@@ -174,7 +174,12 @@ def _infinity(setup: Setup) -> Answer:
         )  # fmt: skip
     from_stop = infinity_stop(abs(error), setup.blur_mm)
     if from_stop <= setup.lens.widest * BLUR_TOLERANCE:
-        return CHECKED
+        if setup.infinity_seen or adapter.measured_mm is not None:
+            return CHECKED
+        return _found(
+            Severity.NOTE, "By the thickness as sold infinity should be right; nobody has measured or sighted it yet.",
+            "Measure the adapter with a caliper, or sight infinity once in Scale.", "thickness",
+        )  # fmt: skip
     if abs(error) > MAX_ERROR_MM:
         return _found(
         Severity.CAREFUL, f"The adapter is {abs(error):.1f} mm {'too thick' if error > 0 else 'too thin'}.",

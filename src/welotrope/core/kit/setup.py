@@ -7,7 +7,14 @@ from functools import cached_property
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.known_ring import KnownRing, RingRecords, known_ring, ring_zoomed
+from welotrope.core.kit.known_ring import (
+    Basis,
+    InfinityBasis,
+    KnownRing,
+    RingRecords,
+    known_ring,
+    ring_zoomed,
+)
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link
 from welotrope.core.kit.traits import FinderKind
@@ -103,6 +110,25 @@ class Setup:
         A zoom was tried at its long end and is not known elsewhere.
         """
         return self.records.shift.at(stop) if self.records.shift and self.is_long else 0.0
+
+    @property
+    def infinity_seen(self) -> bool:
+        """Whether somebody looked where infinity lies on this set-up: sighted, or read at measured distances."""
+        return self.known.infinity_basis in (InfinityBasis.SIGHTED, InfinityBasis.MEASURED)
+
+    @property
+    def infinity_known(self) -> bool:
+        """Whether the place of infinity is known: seen, or engraved by the maker for a lens on its own mount.
+
+        An adapter, a ring that is assumed and a lens without a scale tell nothing of it.
+        """
+        native = self.adapter is None and self.known.basis is not Basis.ASSUMED and self.has_scale
+        return self.infinity_seen or (native and self.known.infinity_basis is InfinityBasis.ENGRAVED)
+
+    @property
+    def far_stop_words(self) -> str:
+        """What the far end of the ring is called: an endless ring has no end stop, only a mark."""
+        return "the ∞ mark" if self.lens.fit.endless else "the infinity stop"
 
     @property
     def has_scale(self) -> bool:

@@ -30,6 +30,10 @@ class NightPlan:
         What that rests on.
     warm_cold_deg
         How much nearer to closest focus it lies warm than cold; None when not known.
+    known
+        Whether that was seen, or engraved by the maker for this mount; else the mark is a guess.
+    far_stop
+        What the far end of the ring is called.
     reached
         Whether the ring reaches it.
     star_mm
@@ -55,6 +59,8 @@ class NightPlan:
     infinity_half_deg: float
     basis: InfinityBasis
     warm_cold_deg: float | None
+    known: bool
+    far_stop: str
     reached: bool
     star_mm: float
     tenth_mm: float
@@ -74,7 +80,7 @@ class NightPlan:
     @property
     def where(self) -> str:
         """Where on the ring they lie, in words; degrees from that stop."""
-        return f"{self.infinity_deg:.1f}° from the infinity stop" if self.is_off_the_stop else "the infinity stop"
+        return f"{self.infinity_deg:.1f}° from {self.far_stop}" if self.is_off_the_stop else self.far_stop
 
     @property
     def star_um(self) -> float:
@@ -110,7 +116,9 @@ def night_steps(
     basis = {
         InfinityBasis.MEASURED: "From your measured distances.",
         InfinityBasis.ADAPTER: "Only worked out from the adapter’s thickness: never trust it with stars.",
-        InfinityBasis.ENGRAVED: "Only as engraved: never trust it with stars.",
+        InfinityBasis.ENGRAVED: "Only as engraved: never trust it with stars."
+        if plan.known
+        else "Not known yet on this set-up: the mark is only where to begin.",
     }.get(plan.basis) or f"By your own sightings, give or take {plan.infinity_half_deg:.1f}°.{_warmth(plan)}"
     tenth = (
         "A tenth of a degree costs nothing to be seen with this lens,"
@@ -120,7 +128,7 @@ def night_steps(
     look = f"Magnify {plan.magnify:g} times on a bright star" if plan.magnify else None
     longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
     pairs = (
-        (f"Set the ring near {plan.where}." if plan.is_off_the_stop else f"Set the ring to {plan.where}.", basis),
+        (f"Set the ring {'near' if plan.is_off_the_stop or not plan.known else 'to'} {plan.where}.", basis),
         (f"{look or 'Look at a bright star through the finest aid there is'}.",
          "Turn until it is smallest; a close pair separates."),
         ("Pass it and come back.", f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half "
@@ -136,7 +144,7 @@ def night_steps(
 def _warmth(plan: NightPlan) -> str:
     if plan.warm_cold_deg is None:
         return ""
-    side = "nearer the close end" if plan.warm_cold_deg > 0 else "nearer the stop"
+    side = "nearer the close end" if plan.warm_cold_deg > 0 else "nearer the far end"
     return f" Warm it lies {abs(plan.warm_cold_deg):.1f}° {side} than cold."
 
 
@@ -191,7 +199,8 @@ def plan_night(
     return NightPlan(
         infinity_deg=infinity, infinity_half_deg=known.found.half_deg if known.found else math.inf,
         basis=known.infinity_basis, warm_cold_deg=known.found.warm_cold_deg if known.found else None,
-        reached=infinity >= -TENTH_DEG / 2, star_mm=point, tenth_mm=tenth,
+        known=setup.infinity_known, far_stop=setup.far_stop_words, reached=infinity >= -TENTH_DEG / 2,
+        star_mm=point, tenth_mm=tenth,
         window_deg=point * math.sqrt(1.5**2 - 1) * stop * per_mm, longest_s=longest,
         exposed_s=longest if exponent is None or math.isinf(longest) else long_exposure(longest, exponent),
         metered_s=longest if exponent is None or math.isinf(longest) else metered_for(longest, exponent),

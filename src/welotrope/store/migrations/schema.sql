@@ -47,9 +47,9 @@ CREATE TABLE "setup" (
 	standard VARCHAR NOT NULL, 
 	standard_values JSON NOT NULL, 
 	adapter_id INTEGER, zoom_mm DOUBLE, 
-	CONSTRAINT fk_setup_adapter_id FOREIGN KEY(adapter_id) REFERENCES adapter (id), 
+	CONSTRAINT fk_setup_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_setup_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE, 
-	CONSTRAINT fk_setup_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE
+	CONSTRAINT fk_setup_adapter_id FOREIGN KEY(adapter_id) REFERENCES adapter (id)
 );
 CREATE INDEX ix_setup_lens_id ON setup (lens_id);
 CREATE INDEX ix_setup_body_id ON setup (body_id);
@@ -76,8 +76,8 @@ CREATE TABLE "slot" (
 	CONSTRAINT fk_slot_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_slot_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_slot_lens_id ON slot (lens_id);
 CREATE INDEX ix_slot_body_id ON slot (body_id);
+CREATE INDEX ix_slot_lens_id ON slot (lens_id);
 CREATE TABLE "sheet_line" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	body_id INTEGER NOT NULL, 
@@ -148,9 +148,9 @@ CREATE TABLE "measurement" (
 	CONSTRAINT fk_measurement_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_measurement_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_measurement_of ON measurement (lens_id, setup_id, kind);
 CREATE INDEX ix_measurement_lens_id ON measurement (lens_id);
 CREATE INDEX ix_measurement_setup_id ON measurement (setup_id);
+CREATE INDEX ix_measurement_of ON measurement (lens_id, setup_id, kind);
 CREATE TABLE file (
 	sha256 VARCHAR NOT NULL, 
 	path VARCHAR NOT NULL, 

@@ -123,7 +123,8 @@ class Overview:
 class RingView:
     """Everything the ring partial draws.
 
-    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left; ``shift_px`` is
+    ``endless`` tells a ring without end stops. ``direction`` is +1 when nearer distances lie to the right of infinity,
+    −1 when to the left; ``shift_px`` is
     where the plane lies from the index at the chosen stop, 0 without focus shift.
     """
 
@@ -142,6 +143,7 @@ class RingView:
     throw_deg: float
     throw_text: str
     chosen: Bracket
+    endless: bool = False
 
     @property
     def top_px(self) -> int:
@@ -179,8 +181,10 @@ class RingView:
         return self.window_end_px - self.window_px
 
     @property
-    def walls_px(self) -> tuple[float, float]:
-        """Where the stops at the ends of the travel stand along the strip, before infinity and behind closest focus."""
+    def walls_px(self) -> tuple[float, ...]:
+        """Where the end stops stand along the strip, past infinity and closest focus; an endless ring has none."""
+        if self.endless:
+            return ()
         if self.direction > 0:
             return -34.0, self.throw_px + 24
         return 20.0, self.throw_px - 38
@@ -245,7 +249,7 @@ def ring_view(
         paper=_paper(setup, unit, scale), shift_px=-setup.shift_deg(stop) * scale, brackets=brackets,
         presets=_preset_ticks(setup, presets, scale), mm_rule=_mm_rule(setup, px_per_deg), inscription=lens.name,
         angle_deg=angle_deg, throw_deg=throw_deg, throw_text=turn_text(throw_deg, known.step_deg),
-        chosen=next(bracket for bracket in brackets if bracket.chosen),
+        chosen=next(bracket for bracket in brackets if bracket.chosen), endless=lens.fit.endless,
     )  # fmt: skip
 
 

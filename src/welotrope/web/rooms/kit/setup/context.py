@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import Route, joint_of, route_of
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.rules import Finding, Severity
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
@@ -41,7 +42,8 @@ def chosen_of(desk: Desk, form: SetupForm) -> Setup | None:
     body = bodies.get(key_of(form.body_id) or 0) or next(iter(bodies.values()))
     lens = lenses.get(key_of(form.lens_id) or 0) or next(iter(lenses.values()))
     adapter = dict(mounts.list_adapters(desk.book)).get(adapter_key(form.adapter_id) or 0)
-    return Setup(body=body, lens=lens, adapter=adapter)
+    _, _, standard, errors = form.values()
+    return Setup(body=body, lens=lens, adapter=adapter, standard=SharpnessStandard() if errors else standard)
 
 
 def setup_page(

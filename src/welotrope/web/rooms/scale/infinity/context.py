@@ -31,6 +31,7 @@ class InfinityPage:
     shim_mm: float
     adapter_error_mm: float | None
     sighted: bool
+    unknown: bool
     rows: list[ScaleRow]
     horizon_mm: float
     saved: StoredRecord | None
@@ -40,7 +41,7 @@ class InfinityPage:
 def infinity_page(
     stored: StoredSetup, form: InfinityForm, problems: list[str], saved: StoredRecord | None, unit: Unit
 ) -> InfinityPage:
-    """Compute the page of infinity."""
+    """Compute the page of infinity for the focal length in hand; sightings of a zoom are read at its long end."""
     setup, known = stored.setup, stored.setup.known
     off = known.true.infinity_deg - known.scale.infinity_deg
     per_mm = setup.mm_per_degree
@@ -50,6 +51,7 @@ def infinity_page(
         mark_stop=_mark_stop(setup), found=known.found, shim_mm=thickness_error(off, known.true),
         adapter_error_mm=setup.adapter.error_mm if setup.adapter else None,
         sighted=known.infinity_basis is InfinityBasis.SIGHTED,
+        unknown=known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known,
         rows=corrected_scale(known.scale, known.true, scale_distances(setup, unit)), horizon_mm=far_enough(setup),
         saved=saved, unit=unit,
     )  # fmt: skip

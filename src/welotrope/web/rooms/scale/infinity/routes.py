@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/scale/infinity")
 def infinity(desk: AtDesk) -> Response:
     """Show where infinity lies."""
-    stored = desk.as_read()
+    stored = desk.in_hand()
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
     form = InfinityForm.of(saved.record) if saved else InfinityForm()
     return desk.page("scale/infinity/page.html", infinity_page(stored, form, [], saved, desk.preferences.unit))
@@ -33,5 +33,5 @@ def sight_infinity(desk: AtDesk) -> Response:
     if record is not None:
         return keep(desk, RecordKind.INFINITY, record, "infinity")
     saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
-    page = infinity_page(stored, form, problems, saved, desk.preferences.unit)
+    page = infinity_page(desk.in_hand(), form, problems, saved, desk.preferences.unit)
     return desk.page("scale/infinity/page.html", page, status=422)

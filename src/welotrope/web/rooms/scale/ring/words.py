@@ -28,14 +28,16 @@ def basis_words(setup: Setup) -> str:
 
 
 def infinity_words(setup: Setup) -> str:
-    """Say where infinity lies and how that is known; empty when it is where the engraving says."""
+    """Say where infinity lies and how that is known; empty for a maker’s own scale that nothing moves."""
     known = setup.known
     if known.step_deg is not None:
         return ""
+    if known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known:
+        return "Infinity is not known yet: sight it once."
     angle = known.true.infinity_deg
     source = {
         InfinityBasis.SIGHTED: "by your sightings", InfinityBasis.MEASURED: "by the measured distances",
-        InfinityBasis.ADAPTER: "by the adapter’s thickness", InfinityBasis.ENGRAVED: "",
+        InfinityBasis.ADAPTER: "by the adapter’s thickness, not sighted yet", InfinityBasis.ENGRAVED: "",
     }[known.infinity_basis]  # fmt: skip
     if not known.scale_is_off:
         return "Infinity is where it is engraved." if source else ""
