@@ -130,8 +130,9 @@ def _stop(found: ThirdValue, bounds: Bounds) -> ThirdValue:
 
 def _iso(found: ThirdValue, bounds: Bounds) -> ThirdValue:
     text = f"ISO {marked_iso(found.exact):.0f}"
-    if found.exact > bounds.most_iso * 2 ** (_HALF_STOP / 2):
-        return replace(found, text=text, problem=f"more than ISO {bounds.most_iso:.0f}")
+    under = math.log2(found.exact / bounds.most_iso)
+    if under > _HALF_STOP / 2:
+        return replace(found, text=text, problem=f"{_stops(under)} too dark at ISO {bounds.most_iso:.0f}")
     over = math.log2(bounds.least_iso / found.exact)
     if over > _HALF_STOP / 2:
         return replace(found, text=text, problem=f"too bright: a filter of {_stops(over)}")

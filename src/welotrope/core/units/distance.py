@@ -52,6 +52,9 @@ class Unit(StrEnum):
         return Unit.FEET if self is Unit.METRIC else Unit.METRIC
 
 
+_EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
+
+
 def parse_distance(text: str, *, field: str = "distance", bare: Unit = Unit.METRIC) -> float:
     """Read a distance as written by a person.
 
@@ -198,7 +201,10 @@ def format_metric(mm: float) -> str:
 
 
 def format_feet(mm: float) -> str:
-    """Write mm in feet and inches: ``7′11″``; half inches under 3 ft, whole feet from 30 ft, tens from 1000."""
+    """Write mm in feet and inches: ``7′11″``, ``2′0½″``.
+
+    Eighths of an inch under a foot, half inches under 3 ft, whole feet from 30 ft, tens from 1000.
+    """
     if mm > MAX_DISTANCE_MM:
         return "∞"
     inches = mm / MM_PER_INCH
@@ -209,10 +215,12 @@ def format_feet(mm: float) -> str:
     if inches >= 36:
         feet, rest = divmod(half_up(inches), 12)
         return f"{feet}′{rest}″"
+    eighths = half_up(inches * 8)
+    if eighths < 96:
+        whole, part = divmod(eighths, 8)
+        return f"{whole or ''}{_EIGHTHS[part]}″" if eighths else "0″"
     feet, half_inches = divmod(half_up(inches * 2), 24)
-    rest_text = f"{half_inches // 2}{'½' if half_inches % 2 else ''}"
-    rest_text = "½" if rest_text == "0½" else rest_text
-    return f"{feet}′{rest_text}″" if feet else f"{rest_text}″"
+    return f"{feet}′{half_inches // 2}{'½' if half_inches % 2 else ''}″"
 
 
 def format_distance(mm: float, unit: Unit) -> str:
@@ -234,7 +242,7 @@ def write_distance(mm: float) -> str:
     if _whole(inches * 2):
         feet, halves = divmod(round(inches * 2), 24)
         rest = f"{halves // 2}{'½' if halves % 2 else ''}″" if halves else ""
-        return (f"{feet}′" if feet else "") + ("½″" if rest == "0½″" else rest)
+        return f"{feet}′{rest}" if feet else rest.removeprefix("0") if rest == "0½″" else rest
     if _whole(mm):
         return f"{round(mm) / 1000} m" if mm >= 100 else f"{round(mm)} mm"
     if _whole(mm / MM_PER_FOOT * 100):
@@ -247,12 +255,17 @@ def _whole(value: float) -> bool:
 
 
 def format_rough(mm: float, unit: Unit) -> str:
-    """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches to two feet, then half feet."""
+    """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches to two feet, then half feet.
+
+    Under 3 mm to a tenth, under 1 mm to two figures: close up that is what there is.
+    """
     if mm > MAX_DISTANCE_MM:
         return "∞"
     if unit is Unit.METRIC:
+        if mm < 0.95:
+            return f"{mm:.2f} mm" if mm >= 0.005 else "under 0.01 mm"
         if mm < 9.5:
-            return f"{mm:.0f} mm"
+            return f"{mm:.1f} mm" if mm < 2.95 else f"{mm:.0f} mm"
         return f"{mm / 10:.0f} cm" if mm < 995 else f"{mm / 1000:.1f} m" if mm < 9950 else f"{mm / 1000:.0f} m"
     inches = mm / MM_PER_INCH
     if inches < 0.5:

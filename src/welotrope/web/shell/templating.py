@@ -86,6 +86,7 @@ def environment() -> Environment:
         chance=format_chance,
         turn=turn_text,
         degrees=format_degrees,
+        signed=signed,
         rough=lambda mm, unit: format_rough(mm, Unit(unit)),
         at_token=at_token,
         token=subject_token,
@@ -151,6 +152,18 @@ def turn_text(degrees: float, step_deg: float | None) -> str:
         return format_degrees(degrees)
     count = f"{degrees / step_deg:.1f}".removesuffix(".0") if degrees / step_deg > 9.95 else f"{degrees / step_deg:.1f}"
     return f"{count} step" if count == "1.0" else f"{count} steps"
+
+
+def signed(value: float, digits: int = 1) -> str:
+    """Write a number with its sign, nothing without one: ``+0.12``, ``−0.3``, ``0.00``.
+
+    Examples
+    --------
+    >>> signed(-0.001, 2), signed(-0.25, 2), signed(1.26)
+    ('0.00', '−0.25', '+1.3')
+    """
+    rounded = round(value, digits)
+    return f"{rounded:+.{digits}f}".replace("-", "−") if rounded else f"{0:.{digits}f}"
 
 
 def format_degrees(value: float) -> str:

@@ -26,7 +26,7 @@ def test_the_planted_fault_is_named_with_its_cure(practised_client):
     assert (found := re.match(r"The rangefinder is out: focus falls (\d\.\d)° in front", headline(page)))
     said = text_of(page)
     # The headline speaks of the same frames as the interval under it, and lies in it.
-    low, high = (float(end) for end in re.search(r"between (-?[\d.]+)° and (-?[\d.]+)° of ring", said).groups())
+    low, high = (-float(end) for end in re.search(r"between −([\d.]+)° and −([\d.]+)° of ring", said).groups())
     assert low <= -float(found[1]) <= high < 0
     assert re.search(r"when the two pictures meet, turn the ring [\d.]+° .*towards ∞", said)
     amounts = [row.select("td") for row in soup(page).select("section table tbody tr") if "in front" in row.text]

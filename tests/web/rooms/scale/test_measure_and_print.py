@@ -122,7 +122,7 @@ def test_infinity_by_the_adapter_by_sighting_and_out_of_reach(client):
     take(client, 5)
     assert headline(client.get("/scale/infinity")).startswith("Infinity is not reached: the farthest sharp distance is")
     take(client, 1)
-    assert headline(client.get("/scale/infinity")) == "Infinity is at the ∞ mark"
+    assert headline(client.get("/scale/infinity")) == "Infinity should be at the ∞ mark, not sighted yet"
     client.post("/scale/infinity", data={"angle": ["6", "6.4", "1.2 mm"], "warmth": ["cold", "warm", "warm"]})
     answer = client.get("/scale/infinity")
     assert headline(answer) == "Infinity lies 4.9° before the ∞ mark, 2.6 mm along the ring"

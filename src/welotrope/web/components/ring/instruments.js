@@ -37,9 +37,10 @@ export function startInstruments() {
     sync.schedule();
   };
   views.push(new RingStrip(ringElement, state, change), new GroundStrip(document.getElementById("ground"), state, change), new Readout(state, change));
-  const [, ground] = views;
+  const [ring, ground] = views;
   ground.draw(); // names find their room once the width is known
   window.addEventListener("resize", () => {
+    ring.measure();
     ground.measure();
     ground.draw();
   }, { signal });

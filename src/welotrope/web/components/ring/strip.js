@@ -1,4 +1,5 @@
 // Draws and turns the unrolled ring: pointer drag, arrow keys, wheel.
+import { EdgeNumerals } from "./edge_numerals.js";
 import { spanText } from "../text/span_text.js";
 import { distanceText, otherUnit, stopText, turnText } from "../text/distance_text.js";
 
@@ -10,6 +11,8 @@ export class RingStrip {
   constructor(svg, state, change) {
     Object.assign(this, { svg, state, change });
     this.scale = Number(svg.dataset.pxPerDeg) * Number(svg.dataset.direction);
+    this.numerals = new EdgeNumerals(svg);
+    document.fonts?.ready.then(() => this.measure());
     this.strips = svg.querySelectorAll(".strip");
     this.shiftMark = svg.querySelector(".shift-mark");
     this.windows = [...svg.querySelectorAll(".window")];
@@ -23,6 +26,11 @@ export class RingStrip {
     svg.addEventListener("pointerdown", (event) => this.grab(event));
     svg.addEventListener("keydown", (event) => this.key(event));
     svg.addEventListener("wheel", (event) => this.wheel(event), { passive: false });
+  }
+
+  measure() {
+    this.numerals.measure();
+    this.numerals.draw(-this.state.angle * this.scale);
   }
 
   grab(event) {
@@ -60,6 +68,7 @@ export class RingStrip {
   draw() {
     const { state, scale } = this;
     for (const strip of this.strips) strip.setAttribute("transform", `translate(${-state.angle * scale} 0)`);
+    this.numerals.draw(-state.angle * scale);
     this.drawShift(state.table.shift[state.stopIndex]);
     const { near, far } = state.window;
     const ends = [(near - state.angle) * scale, (far - state.angle) * scale].sort((a, b) => a - b);

@@ -1,6 +1,7 @@
 // Distances as text: the same wording as welotrope.core.units.distance, compared by a browser test.
 const MM_PER_INCH = 25.4;
 const MAX_DISTANCE_MM = 1e7;
+const EIGHTHS = ["", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞"];
 const halfUp = (value) => Math.floor(value + 0.5);
 const trim = (text) => (text.includes(".") ? text.replace(/0+$/, "").replace(/\.$/, "") : text);
 
@@ -22,18 +23,19 @@ export function feetText(mm) {
     const whole = halfUp(inches);
     return `${Math.floor(whole / 12)}′${whole % 12}″`;
   }
+  const eighths = halfUp(inches * 8);
+  if (eighths === 0) return "0″";
+  if (eighths < 96) return `${Math.floor(eighths / 8) || ""}${EIGHTHS[eighths % 8]}″`;
   const halves = halfUp(inches * 2);
-  const feet = Math.floor(halves / 24);
-  const rest = halves % 24;
-  const restText = rest === 1 ? "½" : `${Math.floor(rest / 2)}${rest % 2 ? "½" : ""}`;
-  return feet ? `${feet}′${restText}″` : `${restText}″`;
+  return `${Math.floor(halves / 24)}′${Math.floor((halves % 24) / 2)}${halves % 2 ? "½" : ""}″`;
 }
 
 export const distanceText = (mm, unit) => (unit === "ft" ? feetText(mm) : metricText(mm));
 export function roughText(mm, unit) {
   if (mm > MAX_DISTANCE_MM) return "∞";
   if (unit !== "ft") {
-    if (mm < 9.5) return `${mm.toFixed(0)} mm`;
+    if (mm < 0.95) return mm >= 0.005 ? `${mm.toFixed(2)} mm` : "under 0.01 mm";
+    if (mm < 9.5) return `${mm.toFixed(mm < 2.95 ? 1 : 0)} mm`;
     if (mm < 995) return `${(mm / 10).toFixed(0)} cm`;
     return mm < 9950 ? `${(mm / 1000).toFixed(1)} m` : `${(mm / 1000).toFixed(0)} m`;
   }

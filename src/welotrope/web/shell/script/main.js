@@ -8,6 +8,7 @@ import { startJumpFilter } from "./jump_filter.js";
 import { startPrint, startUnfolding } from "./print_button.js";
 import { startDials } from "../../components/dial/dial.js";
 import { startReaction } from "../../components/reaction/reaction.js";
+import { startStillRings } from "../../components/ring/edge_numerals.js";
 import { startRows } from "../../components/ground/subject_rows.js";
 
 startCarry();
@@ -45,6 +46,7 @@ async function startContent() {
   startPrint();
   startDials();
   startReaction();
+  startStillRings();
   if (!document.getElementById("ring-data")) return;
   const { startInstruments } = await import("../../components/ring/instruments.js");
   startInstruments();

@@ -40,6 +40,8 @@ def infinity_words(setup: Setup) -> str:
         InfinityBasis.ADAPTER: "by the adapter’s thickness, not sighted yet", InfinityBasis.ENGRAVED: "",
     }[known.infinity_basis]  # fmt: skip
     if not known.scale_is_off:
+        if known.infinity_basis is InfinityBasis.ADAPTER:
+            return f"Infinity should be where it is engraved, {source}."
         return "Infinity is where it is engraved." if source else ""
     if angle < 0:
         return f"Infinity is not reached, {source}."
