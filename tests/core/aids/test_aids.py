@@ -1,6 +1,7 @@
 """Aid models against values worked by hand from the published acuities, and the rules of the advice."""
 
 import math
+import re
 
 import pytest
 from hypothesis import given
@@ -114,3 +115,13 @@ def test_normal_chance():
     assert [chance_within(k, 1) for k in (1, 2, 3)] == pytest.approx([0.6827, 0.9545, 0.9973], abs=5e-5)
     assert chance_within(1, 1, bias=1) == pytest.approx(0.4772, abs=5e-5)
     assert (chance_within(1, 0), chance_within(1, 0, bias=2)) == (1, 0)
+
+
+@pytest.mark.parametrize("deviation", [4.9, 4.96, 4.98, 4.99, 5.0, 5.01, 5.02, 5.05, 5.1, 6.5])
+def test_no_aid_goes_dark_at_the_stop_it_is_said_to_stay_lit_to(deviation):
+    aid = SplitImage(0.9, deviation_deg=deviation)
+    verdict = next(v for v in judge_aids(situation(aid, stop=5.6)) if v.kind == "split_image")
+    dark = re.search(r"black at (\S+); it stays lit to (\S+?)\.? ", verdict.setting)
+    assert dark is None or dark[1] != dark[2]
+    if not verdict.usable:
+        assert dark or "needs a touch more light" in verdict.setting

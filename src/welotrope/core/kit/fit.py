@@ -360,11 +360,8 @@ def _aperture_control(setup: Setup) -> Answer:
 def _endless_focus(setup: Setup) -> Answer:
     if not setup.lens.fit.endless:
         return NOT_ASKED
-    return _found(
-        Severity.NOTE,
-        "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch.",
-        "Set the distance by the screen's scale or a magnified view each time.",
-    )  # fmt: skip
+    said = "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch."
+    return _found(Severity.NOTE, said, "Set the distance by the screen's scale or a magnified view each time.")
 
 
 def _image_circle(setup: Setup) -> Answer:
@@ -374,10 +371,8 @@ def _image_circle(setup: Setup) -> Answer:
     if setup.adapter is not None and setup.adapter.optics and setup.adapter.factor is None:
         return NOT_ASKED
     if circle is None:
-        return _found(
-        Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.",
-            "Look for dark corners on a test shot of an even wall, at the widest stop and at infinity.",
-        )  # fmt: skip
+        look = "Look for dark corners on a test shot of an even wall, at the widest stop and at infinity."
+        return _found(Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.", look)
     if circle >= diagonal:
         return CHECKED
     return _found(

@@ -56,7 +56,9 @@ def dark_wedge(what: str) -> Rule[Case]:
         if wedge_lit(aid, sight):
             return None
         marked = wedge.wedge_lit_stop(aid.deviation_deg, sight.magnification)
-        text = f"{what} at {format_stop(sight.view_stop)}; it stays lit to {format_stop(marked)}"
+        at, lit_to = format_stop(sight.view_stop), format_stop(marked)
+        stays = f"stays lit to {lit_to}" if lit_to != at else "needs a touch more light than that"
+        text = f"{what} at {at}; it {stays}"
         text += " so close up" if sight.magnification > 0.1 else ""
         if sight.widest <= marked:
             text += f". Focus at {format_stop(sight.widest)}, then stop down"

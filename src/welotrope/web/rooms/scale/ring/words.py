@@ -41,7 +41,7 @@ def infinity_words(setup: Setup) -> str:
     }[known.infinity_basis]  # fmt: skip
     if not known.scale_is_off:
         if known.infinity_basis is InfinityBasis.ADAPTER:
-            return f"Infinity should be where it is engraved, {source}."
+            return "By the adapter’s thickness infinity should be where it is engraved; nobody has sighted it yet."
         return "Infinity is where it is engraved." if source else ""
     if angle < 0:
         return f"Infinity is not reached, {source}."
