@@ -28,6 +28,7 @@ def test_a_picture_is_told_as_json(tmp_path, suffix):
     assert any(score is None for row in found["map"] for score in row)
     assert abs(found["sharpest"][0]["x"] - 0.3) < 0.08
     assert 0 < found["sharpest"][0]["y"] < 1
+    assert found["softened"] is False
 
 
 def test_a_picture_that_lies_on_its_side_is_judged_upright(tmp_path):

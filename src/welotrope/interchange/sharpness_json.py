@@ -12,6 +12,7 @@ def sharpness_values(found: SharpnessMap) -> dict[str, Any]:
     """Return a map for JSON: rows of scores, null where nothing can be said, and the sharpest places, best first."""
     return {
         "width_px": found.width_px, "height_px": found.height_px, "rows": found.rows, "cols": found.cols,
+        "softened": found.softened,
         "map": [[None if math.isnan(score) else round(score, 3) for score in row] for row in found.scores.tolist()],
         "sharpest": [
             {"x": round(place.x, 4), "y": round(place.y, 4), "score": round(place.score, 3)} for place in found.places

@@ -4,8 +4,10 @@ Edges are looked for at the coarser scales, where noise is weak, in blocks of 8 
 averaged along itself (:mod:`welotrope.core.picture.edge_profiles`). The ratio of what two scales see of it is free of
 contrast and of how many edges there are, and gives the blur. Noise is measured at every scale where the picture is
 flattest, so that grain, which is not white, is not taken for detail. Points of light are judged by their size
-(:mod:`welotrope.core.picture.lights`). What has no edges, or none above the noise, is said to be unknown. Lines thinner
-than their blur look sharper than edges do, and so do the rims of large lights on uneven ground.
+(:mod:`welotrope.core.picture.lights`). In a picture without any detail as fine as its pixels nothing is called sharp
+(:mod:`welotrope.core.picture.finest_detail`). What has no edges, or none above the noise, is said to be unknown. Lines
+thinner than their blur look sharper than edges do, and so do the rims of large lights on uneven ground. Shake, which
+blurs in one direction only, is not told from focus.
 """
 
 from __future__ import annotations
@@ -32,6 +34,7 @@ from welotrope.core.picture.blocks import (
     levels_of,
 )
 from welotrope.core.picture.edge_profiles import directions, edge_energies
+from welotrope.core.picture.finest_detail import is_softened
 from welotrope.core.picture.lights import Light, blocks_lit, lights_of
 from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, thinned, tones_of
 
@@ -50,6 +53,7 @@ _TOLD_TO_PX = 3.0  # blur that profiles tell
 _SHARP_EDGE, _ALIKE = 0.6, 0.1  # rank from which all count as sharp, and steps of it below
 _SHARP_LIGHT_PX = 1.0  # blur up to which a light counts as sharp at all
 _HALF_AT_PX = 1.2  # blur at which the score is a half
+_SOFTENED_MOST, _SOFTENED_LEAST_PX = 0.3, 0.8  # of what is softened: the score at most, and the blur at least
 _APART = 2.5  # cells between two places that are told apart
 _LAST = -1e3  # rank of what is not known to be sharp
 # Scatter that eight bits and compression leave where they took the noise away, squared grey levels: of the halvings
@@ -83,6 +87,9 @@ class SharpnessMap:
         The standard deviation of the blur behind them, pixels; NaN likewise.
     places
         The sharpest places, best first.
+    softened
+        Whether nothing in it is as fine as its pixels: enlarged, softened or nowhere in focus. Scores are then at most
+        0.3, and the blur is at least 0.8 pixels, which is all that can be told.
     """
 
     width_px: int
@@ -91,6 +98,7 @@ class SharpnessMap:
     scores: FloatGrid
     blur_px: FloatGrid
     places: tuple[Place, ...]
+    softened: bool = False
 
     @property
     def rows(self) -> int:
@@ -175,9 +183,13 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     blur, rank, detail = _blur(profiled, halved), _steepness(profiled), halved[0].signal.copy()
     for light in lights:
         _put_light(light, side * BLOCK, blur, rank, detail)
+    softened = is_softened(picture)
+    if softened:
+        blur = np.maximum(blur, _SOFTENED_LEAST_PX)
+    most = _SOFTENED_MOST if softened else 1.0
     return SharpnessMap(
-        width_px=width, height_px=height, cell_px=side * BLOCK, scores=_score(blur), blur_px=blur,
-        places=_places(blur, rank, detail, (width, height), side * BLOCK),
+        width_px=width, height_px=height, cell_px=side * BLOCK, scores=np.minimum(_score(blur), most), blur_px=blur,
+        places=_places(blur, rank, detail, (width, height), side * BLOCK, most), softened=softened,
     )  # fmt: skip
 
 
@@ -303,8 +315,10 @@ def _sigma(ratio: FloatGrid, fine: float, coarse: float) -> FloatGrid:
     return np.minimum(found, 8 * coarse)
 
 
-def _places(blur: FloatGrid, rank: FloatGrid, detail: FloatGrid, size: tuple[int, int], side: int) -> tuple[Place, ...]:
-    """Return the cells that are surely sharpest and apart from each other.
+def _places(
+    blur: FloatGrid, rank: FloatGrid, detail: FloatGrid, size: tuple[int, int], side: int, most: float
+) -> tuple[Place, ...]:
+    """Return the cells that are surely sharpest and apart from each other; ``most`` is the highest score there is.
 
     Those that are about as sharp as a sharp edge count alike; of them the one with the most detail comes first.
     """
@@ -319,7 +333,7 @@ def _places(blur: FloatGrid, rank: FloatGrid, detail: FloatGrid, size: tuple[int
             break
     width, height = size
     # One that is less sure to be sharp is not called sharper.
-    scores = np.minimum.accumulate([round(float(_score(blur[row, col])), 2) for row, col in chosen] or [0.0])
+    scores = np.minimum.accumulate([min(round(float(_score(blur[row, col])), 2), most) for row, col in chosen] or [0.0])
     return tuple(
         Place(
             x=(min((col + 1) * side, width) + col * side) / 2 / width,

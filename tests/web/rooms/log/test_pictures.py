@@ -221,6 +221,23 @@ def test_a_bracket_is_seen_side_by_side_with_its_sharpest_named(client, tmp_path
     assert [words for words in panes if "sharpest" in words] == ["B1.jpg · sharpest"]
 
 
+def test_an_enlarged_picture_is_said_to_be_one_and_a_recorded_one_is_not(client, tmp_path):
+    from tests.core.picture.test_finest_detail import SHOWN, enlarged, recorded
+
+    folder = tmp_path / "scans"
+    folder.mkdir()
+    shown = recorded(SHOWN["print"])[:500, :700]
+    for name, one in (("A.png", shown), ("B.png", enlarged(shown, 2))):
+        Image.fromarray(one).save(folder / name)
+    brought_in(client, folder)
+    said = {
+        one.name: "nothing in this picture is as fine as its pixels"
+        in text_of(client.get(f"/log/review?picture={one.id}"))
+        for one in listed(client)
+    }
+    assert said == {"A.png": False, "B.png": True}
+
+
 def test_a_verdict_and_what_was_sharp_instead_are_kept_with_the_frame(client, card):
     brought_in(client, card)
     first = listed(client)[0]

@@ -50,6 +50,7 @@ class ReviewPage:
     outcomes: tuple[tuple[str, str], ...]
     map_json: str
     measured: bool
+    softened: bool
     full: bool
     spot: Spot | None
     spot_words: str
@@ -83,7 +84,8 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
     return ReviewPage(
         picture=picture, frame=frame, words=None if frame is None else frame_words(frame, unit),
         outcomes=tuple((str(index), one.value) for index, one in enumerate(Outcome, start=1)),
-        map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None, full=full, spot=spot,
+        map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None,
+        softened=bool(measured and measured.get("softened")), full=full, spot=spot,
         spot_words=format_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
         instead=_instead(book, frame, stored, unit), number=at + 1, count=len(order),
         miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
