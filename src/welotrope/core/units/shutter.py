@@ -60,11 +60,13 @@ def shutter_text(seconds: float | None) -> str:
 
 
 def format_exposure(seconds: float) -> str:
-    """Write an exposure as one times it: as a shutter time, over a minute and a half in whole minutes.
+    """Write an exposure as one times it: as a shutter time, whole seconds from 10 s, whole minutes over 90 s.
 
     Examples
     --------
-    >>> format_exposure(232), format_exposure(0.004)
-    ('4 min', '1/250 s')
+    >>> format_exposure(232), format_exposure(0.004), format_exposure(81.92)
+    ('4 min', '1/250 s', '82 s')
     """
+    if 10 <= seconds <= 90:
+        return f"{seconds:.0f} s"
     return f"{seconds / 60:.0f} min" if seconds > 90 else format_shutter(seconds)
