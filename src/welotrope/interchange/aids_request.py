@@ -14,9 +14,8 @@ from welotrope.core.kit.aids.kind import AidKind
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sight, Target
 from welotrope.core.optics.datum import Datum, extension_at
-from welotrope.core.optics.depth import sharp_share
 from welotrope.core.optics.thin_lens import check_focal
-from welotrope.core.optics.turning import turning_range
+from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
@@ -112,7 +111,7 @@ def _sight(asked: AidsRequest) -> Sight:
     focus = math.inf if asked.focus_mm is None else check_distance(asked.focus_mm, field="focus distance")
     x = extension_at(focus, f, asked.datum)
     per_mm = 360 / check_lead(asked.lead_mm)
-    window = turning_range(x, f, sharp_share(f, stop, asked.blur_mm)).width * per_mm
+    window = sharp_turning(x, f, stop, asked.blur_mm).width * per_mm
     return Sight(
         focal_mm=f, focus_x=x, stop=stop, view_stop=view, widest=min(stop, view), blur_mm=asked.blur_mm,
         degrees_per_mm=per_mm, window_deg=window, diagonal_mm=asked.diagonal_mm,

@@ -21,9 +21,8 @@ from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.aids.sight import Sight
 from welotrope.core.kit.aids.usual import usual_defocus
 from welotrope.core.optics.datum import Datum, extension_at
-from welotrope.core.optics.depth import sharp_share
 from welotrope.core.optics.thin_lens import check_focal
-from welotrope.core.optics.turning import turning_range
+from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
@@ -229,7 +228,7 @@ def _read(place: int, part: TrialPart, f: float, lead: float, asked: HandRequest
     stop = check_stop(part.stop, field=named("stop"))
     given = math.inf if part.distance_mm is None else check_distance(part.distance_mm, field=named("distance"))
     x = float(extension_at(given, f, asked.datum))
-    window_mm = turning_range(x, f, sharp_share(f, stop, asked.blur_mm)).width
+    window_mm = sharp_turning(x, f, stop, asked.blur_mm).width
     sight = Sight(
         focal_mm=f, focus_x=x, stop=stop, view_stop=stop, widest=stop, blur_mm=asked.blur_mm,
         degrees_per_mm=360 / lead, window_deg=window_mm * 360 / lead,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from welotrope.core.exposure.light import BRIGHTEST_FIRST, shutter_for
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.units.shutter import format_exposure
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.stops import count_stops, format_stop
 
 USUAL_ISOS: tuple[float, ...] = (25, 50, 100, 200, 400, 800, 1600, 3200, 6400)
 
@@ -39,9 +39,8 @@ class LightCell:
         """It in words: “1/250 s”, “2 min (B)”, or what to do where it is too bright."""
         if self.shutter_s is not None:
             return format_exposure(self.shutter_s) + (" (B)" if self.by_hand else "")
-        plural = "s" if self.over_stops > 1 else ""
         stop = f"{format_stop(self.from_stop)}, or " if self.from_stop is not None else ""
-        return f"too bright: {stop}a filter of {self.over_stops} stop{plural}"
+        return f"too bright: {stop}a filter of {count_stops(self.over_stops)}"
 
     @property
     def short_text(self) -> str:

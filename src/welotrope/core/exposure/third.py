@@ -11,7 +11,7 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST, check_ev, check_iso, shutter_for
 from welotrope.core.exposure.shutter_dial import ShutterDial, marked_iso
 from welotrope.core.units.shutter import format_exposure
-from welotrope.core.units.stops import check_stop, format_stop, snap_stop
+from welotrope.core.units.stops import check_stop, count_stops, format_stop, snap_stop
 
 _HALF_STOP = 0.5
 
@@ -113,7 +113,7 @@ def _shutter(found: ThirdValue, bounds: Bounds) -> ThirdValue:
     marked = bounds.dial.nearest(found.exact)
     if marked is None:
         over = bounds.dial.stops_too_bright(found.exact)
-        return replace(found, text="none", problem=f"too bright: a filter of {over} stop{'s' if over > 1 else ''}")
+        return replace(found, text="none", problem=f"too bright: a filter of {count_stops(over)}")
     by_hand = marked > bounds.dial.slowest_s
     return replace(found, text=format_exposure(marked), problem="on B, timed by hand" if by_hand else "")
 
@@ -140,5 +140,4 @@ def _iso(found: ThirdValue, bounds: Bounds) -> ThirdValue:
 
 
 def _stops(count: float) -> str:
-    whole = math.ceil(count - 1e-9)
-    return f"{whole} stop{'s' if whole > 1 else ''}"
+    return count_stops(math.ceil(count - 1e-9))

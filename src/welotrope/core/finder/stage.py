@@ -89,9 +89,7 @@ class Stage:
         Scene and film stay while the ring turns: the lens draws nearer to both by what it stands out.
         """
         layer = self.scene.layers[index]
-        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
-        nearer = run + focus.lean_mm + focus.extension_mm - self._focused_x
-        return max(layer.distance_mm - nearer, self.focal_mm * 1.2)
+        return self._nearer_by(layer, focus, focus.extension_mm - self._focused_x)
 
     def blur_mm(self, index: int, focus: Focus) -> float:
         """Blur diameter of a layer on the sensor, the lens's own included, mm."""
@@ -166,9 +164,13 @@ class Stage:
         layer = self.scene.layers[index]
         if math.isinf(layer.distance_mm) or not (layer.moving or focus.lean_mm):
             return 1.0
-        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
-        scale = layer.distance_mm / max(layer.distance_mm - run - focus.lean_mm, self.focal_mm * 1.2)
+        scale = layer.distance_mm / self._nearer_by(layer, focus, 0.0)
         return 1.0 if abs(scale - 1) < 0.002 else min(scale, 12.0)
+
+    def _nearer_by(self, layer: Layer, focus: Focus, moved_mm: float) -> float:
+        """Distance of a layer that ran or was leaned towards, mm, from a lens moved towards it."""
+        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
+        return max(layer.distance_mm - run - focus.lean_mm - moved_mm, self.focal_mm * 1.2)
 
     def _lay(
         self,

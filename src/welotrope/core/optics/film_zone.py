@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass
 
+from welotrope.core.halving import where_it_ends
 from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, aperture_diameter, sharp_limits
 from welotrope.core.optics.thin_lens import (
     extension_at_film_distance,
@@ -74,14 +74,4 @@ def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0
     # Both ends alone bracket the focus: it lies between the settings for each of them.
     ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond=beyond)) for mm in (near_mm, far_mm))
     low, high = ends[0], min(ends[1], near_mm - h - f)
-    return _halved(imbalance, low, high, falling=not beyond) - f
-
-
-def _halved(value: Callable[[float], float], low: float, high: float, *, falling: bool) -> float:
-    for _ in range(80):
-        middle = (low + high) / 2
-        if (value(middle) > 0) == falling:
-            low = middle
-        else:
-            high = middle
-    return (low + high) / 2
+    return where_it_ends(lambda v: (imbalance(v) > 0) != beyond, low, high) - f

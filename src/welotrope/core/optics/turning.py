@@ -16,6 +16,7 @@ from typing import Generic
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.depth import sharp_share
 from welotrope.core.optics.elementwise import Values, as_given
 
 _Array = NDArray[np.float64]
@@ -66,6 +67,19 @@ def turning_range(x: Values, f: float, aperture_share: Values | float) -> Turnin
     high = np.where(parted & ~above, nearer, farther_beyond)
     low = np.where(parted & above, nearer_beyond, farther)
     return TurningRange(as_given(high - f, x), as_given(low - f, x))
+
+
+def sharp_turning(x: Values, f: float, N: float, c: float) -> TurningRange[Values]:
+    """Return the extensions between which the subject in focus at ``x`` is sharp at f-number ``N``, blur ``c`` mm.
+
+    Raises as :func:`optics.depth.sharp_share`.
+
+    Examples
+    --------
+    >>> round(sharp_turning(50.0, 100, 4, 0.03).width, 3)  # 2·N·c/(1 − m)
+    0.48
+    """
+    return turning_range(x, f, sharp_share(f, N, c))
 
 
 def _roots(q: _Array, f: float, vergence: _Array) -> tuple[_Array, _Array]:

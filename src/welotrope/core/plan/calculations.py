@@ -9,10 +9,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, extension_at
-from welotrope.core.optics.depth import hyperfocal_extension, sharp_limits, sharp_share
+from welotrope.core.optics.depth import hyperfocal_extension, sharp_limits
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard
 from welotrope.core.optics.thin_lens import check_focal
-from welotrope.core.optics.turning import turning_range
+from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone, plan_zone
 from welotrope.core.ring.calibration import calibrate
 from welotrope.core.ring.depth_marks import MarkReading, blur_of_reading, stops_from_standard
@@ -106,7 +106,7 @@ def ring(
     f = check_focal(focal_mm)
     per_mm = 360 / check_lead(lead_mm)
     x = extension_at(focus_mm, f, datum)
-    window_deg = turning_range(x, f, sharp_share(f, stop, blur_mm)).width * per_mm
+    window_deg = sharp_turning(x, f, stop, blur_mm).width * per_mm
     window_mm = None if diameter_mm is None else window_deg * ring_mm_per_degree(diameter_mm)
     return RingResult(x * per_mm, window_deg, window_mm)
 

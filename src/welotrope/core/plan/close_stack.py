@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.halving import where_it_ends
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import film_distance_at_extension
 from welotrope.core.plan.close_plan import CloseUp, RailStack, before_closeup, rail_stack, rim_gap
@@ -12,7 +13,6 @@ from welotrope.core.plan.closeup import close_setting
 from welotrope.core.plan.zones import LensAt, Stacked, stack_extensions
 
 _STEP_DEG = 0.1
-_HALVINGS = 60
 
 
 @dataclass(frozen=True)
@@ -103,13 +103,7 @@ class _BehindCloseup:
         """Extension at which a distance from the film, mm, is imaged at ``q`` times the image distance of the focus."""
         low, high = -0.2 * self.f, self.most_x
         # The nearer the thing, the farther the lens stands out: below life size the distance falls as it does.
-        for _ in range(_HALVINGS):
-            middle = (low + high) / 2
-            if self.distance_of(q * (self.f + middle) - self.f, middle) > distance_mm:
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2
+        return where_it_ends(lambda x: self.distance_of(q * (self.f + x) - self.f, x) > distance_mm, low, high)
 
 
 def _ring_frames(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overlap: float) -> tuple[RingFrame, ...]:

@@ -21,7 +21,7 @@ from welotrope.core.kit.shutter import shutter_of
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.plan.zone import plan_film_zone
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.stops import count_stops, format_stop
 
 USUAL_MOST_ISO = 6400.0
 _THIRD_STOP = 2 ** (1 / 3)  # what a shutter may be too slow by, as nobody sees it
@@ -311,9 +311,7 @@ def _ways_out(
     ways = _zone_ways(rows)
     if Breaks.BRIGHT in wanted.fails:
         over = wanted.over_stops
-        ways.append(
-            _way(f"A neutral filter of {over} stop{'s' if over > 1 else ''}", "one more thing to carry", over, 1)
-        )
+        ways.append(_way(f"A neutral filter of {count_stops(over)}", "one more thing to carry", over, 1))
     if short > 0:
         ways += _light_ways(setup, wanted, rows, asked)
         if Breaks.SHAKE in wanted.fails and frozen > (wanted.shutter_s or 0.0):
@@ -345,14 +343,13 @@ def _light_ways(setup: Setup, wanted: StopChoice, rows: Sequence[StopChoice], as
         ways.append(_way(f"Open up to {format_stop(opened.stop)}", "", gain, 2, left=opened))
     if setup.body.is_film:
         push = min(short, MOST_PUSH)
-        plural = "s" if push > 1 else ""
         cost = "the whole roll; shadows go black, grain grows"
-        ways.append(_way(f"Push the film by {push:g} stop{plural}", cost, push, 3, enough=push >= short))
+        ways.append(_way(f"Push the film by {count_stops(push)}", cost, push, 3, enough=push >= short))
     else:
         iso = marked_iso(asked.most_iso * 2**short)
         ways.append(_way(f"ISO {iso:.0f}", "noise, more than you said you would take", short, 3))
     if wanted.setting.near_mm < FLASH_REACH_MM:
-        ways.append(_way(f"Flash for the missing {short:g} stop{'s' if short > 1 else ''}",
+        ways.append(_way(f"Flash for the missing {count_stops(short)}",
                          "hard light, and you are noticed", short, 4))  # fmt: skip
     if widest.stop < wanted.stop:
         gain = round(2 * math.log2(wanted.stop / widest.stop))

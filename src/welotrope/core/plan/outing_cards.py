@@ -185,8 +185,7 @@ def _index(setup: Setup, at: RingSetting, unit: Unit) -> str:
 
 
 def _reading(at: RingSetting, unit: Unit) -> str:
-    """Write what stands under the index, or without a scale what is in focus."""
-    return format_distance(at.focus_mm if at.engraved_mm is None else at.engraved_mm, unit)
+    return format_distance(at.named_mm, unit)
 
 
 def _far_mark(setup: Setup, at: RingSetting, unit: Unit) -> str:

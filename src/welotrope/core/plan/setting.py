@@ -47,6 +47,11 @@ class RingSetting:
         return self.zone.focus_mm
 
     @property
+    def named_mm(self) -> float:
+        """Distance that names it, mm: what stands under the index, or what is in focus where there is no scale."""
+        return self.focus_mm if self.engraved_mm is None else self.engraved_mm
+
+    @property
     def near_mm(self) -> float:
         """Near limit, mm from the film plane."""
         return self.zone.near_mm

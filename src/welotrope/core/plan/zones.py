@@ -13,12 +13,13 @@ from dataclasses import dataclass
 from typing import Protocol
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.halving import where_it_ends
 from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, extension_at
 from welotrope.core.optics.depth import SharpLimits, check_blur, extension_imaging_at, sharp_limits, sharp_share
 from welotrope.core.units.distance import check_ends
 
 MOST_ZONES, MOST_OVERLAP, MOST_FRAMES = 20, 0.9, 1000
-_HALVINGS, _SAME_MM = 30, 1e-12
+_SAME_MM = 1e-12
 
 
 def check_overlap(overlap: float) -> float:
@@ -181,11 +182,8 @@ def stack_extensions(lens: Stacked, near_mm: float, far_mm: float, overlap: floa
         return (first,)
     fewest = len(_laid(lens, first, last, share, overlap))
     # What is left over is shared out: the same number of frames, overlapping by as much more as just reaches the end.
-    low, high = overlap, MOST_OVERLAP
-    for _ in range(_HALVINGS):
-        middle = (low + high) / 2
-        low, high = (middle, high) if len(_laid(lens, first, last, share, middle)) == fewest else (low, middle)
-    found = _laid(lens, first, last, share, low)
+    most = where_it_ends(lambda more: len(_laid(lens, first, last, share, more)) == fewest, overlap, MOST_OVERLAP)
+    found = _laid(lens, first, last, share, most)
     return (*found[:-1], last)
 
 

@@ -7,11 +7,11 @@ from typing import Generic
 
 import numpy as np
 
-from welotrope.core.optics.depth import sharp_limits, sharp_share
+from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.elementwise import Values, as_given
 from welotrope.core.optics.film_zone import FilmZone, film_zone
 from welotrope.core.optics.thin_lens import vergence_of_image
-from welotrope.core.optics.turning import turning_range
+from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.focus_ring import FocusRing
 
 
@@ -53,7 +53,7 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
     """
     x, f, h = ring.extension_at_angle(angle_deg), ring.focal_mm, ring.h_mm
     limits = sharp_limits(x, f, N, c)
-    turning = turning_range(x, f, sharp_share(f, N, c))
+    turning = sharp_turning(x, f, N, c)
     near, far = (vergence_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
     width = np.abs(
         np.asarray(ring.angle_at_extension(turning.near_x)) - np.asarray(ring.angle_at_extension(turning.far_x))

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from welotrope.core.halving import where_it_ends
 from welotrope.core.optics.elementwise import FloatArray
 
-_HALVINGS = 60
 _REACH = 8.0  # standard deviations past the outermost component
 _NEGLIGIBLE = 1e-7
 
@@ -39,13 +39,7 @@ class Mixture:
 
         low = float(np.min(self.means - _REACH * self.sds))
         high = float(np.max(self.means + _REACH * self.sds))
-        for _ in range(_HALVINGS):
-            middle = (low + high) / 2
-            if float(self.weights @ ndtr((middle - self.means) / self.sds)) < share:
-                low = middle
-            else:
-                high = middle
-        return (low + high) / 2
+        return where_it_ends(lambda at: float(self.weights @ ndtr((at - self.means) / self.sds)) < share, low, high)
 
     def interval(self, confidence: float = 0.95) -> tuple[float, float]:
         """Return the central interval, in the unit of the parts, that holds a fraction ``confidence`` of them."""

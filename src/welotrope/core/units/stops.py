@@ -103,6 +103,17 @@ def format_stop(number: float) -> str:
     return "f/" + (text.rstrip("0").rstrip(".") if "." in text else text)
 
 
+def count_stops(count: float) -> str:
+    """Write a number of exposure steps: ``1 stop``, ``3 stops``.
+
+    Examples
+    --------
+    >>> count_stops(1), count_stops(2)
+    ('1 stop', '2 stops')
+    """
+    return f"{count:g} stop" if count == 1 else f"{count:g} stops"
+
+
 def stops_between(first: float, second: float) -> float:
     """Exposure steps from the first f-number to the second, positive when stopping down: 2·log2(N2/N1).
 

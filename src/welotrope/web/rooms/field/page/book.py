@@ -100,7 +100,7 @@ def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> dict[str, Any
     return {
         "name": one.name, "preset": one.preset, "angle": round(at.angle_deg, 3), "stop": at.stop,
         "focus": _finite(at.focus_mm), "near": _finite(at.near_mm), "far": _finite(at.far_mm),
-        "engraved": _finite(at.focus_mm if at.engraved_mm is None else at.engraved_mm),
+        "engraved": _finite(at.named_mm),
         "reads_true": at.reads_true or at.engraved_mm is None,
         "mark": None if marks is None else [marks.stop, marks.far_side.value],
         "indicator": setting_words(setup, at.angle_deg, at.stop),
