@@ -14,7 +14,7 @@ from welotrope.core.optics.thin_lens import (
     film_distance_of_image,
     image_of_film_distance,
 )
-from welotrope.core.optics.turning import turning_range
+from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.plan import calculations
 
 
@@ -112,7 +112,7 @@ def turned_until_soft(x, f, N, c, way):
 def test_the_window_is_where_a_subject_that_stays_turns_soft(f, m, N, c):
     """Near life size, where the lens focuses the subject twice, the window goes through both."""
     x = m * f
-    found = turning_range(x, f, N * c / f)
+    found = sharp_turning(x, f, N, c)
     far, near = (turned_until_soft(x, f, N, c, way) for way in (-1, 1))
     assert (found.far_x, found.near_x) == (pytest.approx(far, abs=2e-3 * N * c), pytest.approx(near, abs=2e-3 * N * c))
 
