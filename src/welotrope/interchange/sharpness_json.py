@@ -13,6 +13,9 @@ def sharpness_values(found: SharpnessMap) -> dict[str, Any]:
     return {
         "width_px": found.width_px, "height_px": found.height_px, "rows": found.rows, "cols": found.cols,
         "softened": found.softened,
+        "shake": None if found.shake is None else {
+            "length_px": round(found.shake.length_px, 1), "direction_deg": round(found.shake.direction_deg),
+        },
         "map": [[None if math.isnan(score) else round(score, 3) for score in row] for row in found.scores.tolist()],
         "sharpest": [
             {"x": round(place.x, 4), "y": round(place.y, 4), "score": round(place.score, 3)} for place in found.places

@@ -6,14 +6,17 @@ one that is nowhere in focus. Its blur cannot be told to the pixel: thin lines i
 
 from __future__ import annotations
 
+from functools import cache
 from typing import Any
 
 import numpy as np
+import scipy.fft
 from numpy.typing import NDArray
+
+from welotrope.core.picture.windows import detailed_windows, faded_edges
 
 WINDOW_PX = 128
 _LEAST, _MOST = 4, 64  # windows that are judged: those with most fine detail
-_FLAT = 1.5  # standard deviation below which a window of 256 greys shows nothing
 _MIDDLE, _FINE = (0.08, 0.2), (0.3, 0.45)  # bands of spatial frequency, cycles a pixel
 # Power of the fine band over that of the middle one, a pixel. Pictures sharp to the pixel have 0.012 and more, noise of
 # a sensor far more; enlarged by 1.5 or 2, softened by 1.2 px, or out of focus by a disc of 3 px radius, 0.001 to 0.006.
@@ -28,24 +31,20 @@ def is_softened(picture: NDArray[Any]) -> bool:
     picture
         Grey values of any range, shape (height, width).
     """
-    rows, columns = (side // WINDOW_PX for side in picture.shape)
-    if rows * columns < _LEAST:
-        return False
-    white = 255.0 if picture.dtype == np.uint8 else max(float(np.max(picture)), 1e-6)
-    held = picture[: rows * WINDOW_PX, : columns * WINDOW_PX].reshape(rows, WINDOW_PX, columns, WINDOW_PX)
-    steps = np.abs(np.diff(held[:, ::4].astype(np.float32), axis=3)).mean(axis=(1, 3)).ravel()
-    shares = []
-    for place in np.argsort(-steps)[:_MOST]:
-        window = held[place // columns, :, place % columns].astype(np.float64) * (255.0 / white)
-        if window.std() >= _FLAT:
-            shares.append(_fine_share(window))
+    shares = [_fine_share(window) for window in detailed_windows(picture, WINDOW_PX, _MOST)]
     return len(shares) >= _LEAST and max(shares) < _SHARE
 
 
-def _fine_share(window: NDArray[np.float64]) -> float:
+def _fine_share(window: NDArray[np.float32]) -> float:
     """Return the power of the fine band over that of the middle one, of one window of grey values."""
-    hann = np.hanning(WINDOW_PX)
-    power = np.abs(np.fft.rfft2((window - window.mean()) * np.outer(hann, hann))) ** 2
-    frequency = np.hypot(np.fft.fftfreq(WINDOW_PX)[:, None], np.fft.rfftfreq(WINDOW_PX)[None, :])
-    fine, middle = (float(power[(low <= frequency) & (frequency < high)].mean()) for low, high in (_FINE, _MIDDLE))
+    power = np.abs(scipy.fft.rfft2((window - window.mean()) * faded_edges(WINDOW_PX))) ** 2
+    fine, middle = (float(power[band].mean()) for band in _bands())
     return fine / max(middle, 1e-12)
+
+
+@cache
+def _bands() -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Return which frequencies of half a transform lie in the fine band and in the middle one."""
+    frequency = np.hypot(np.fft.fftfreq(WINDOW_PX)[:, None], np.fft.rfftfreq(WINDOW_PX)[None, :])
+    fine, middle = ((low <= frequency) & (frequency < high) for low, high in (_FINE, _MIDDLE))
+    return fine, middle

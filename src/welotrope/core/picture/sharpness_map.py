@@ -5,9 +5,9 @@ averaged along itself (:mod:`welotrope.core.picture.edge_profiles`). The ratio o
 contrast and of how many edges there are, and gives the blur. Noise is measured at every scale where the picture is
 flattest, so that grain, which is not white, is not taken for detail. Points of light are judged by their size
 (:mod:`welotrope.core.picture.lights`). In a picture without any detail as fine as its pixels nothing is called sharp
-(:mod:`welotrope.core.picture.finest_detail`). What has no edges, or none above the noise, is said to be unknown. Lines
-thinner than their blur look sharper than edges do, and so do the rims of large lights on uneven ground. Shake, which
-blurs in one direction only, is not told from focus.
+(:mod:`welotrope.core.picture.finest_detail`), nor in one that was shaken (:mod:`welotrope.core.picture.shake`), whose
+edges along its line are as sharp as ever. What has no edges, or none above the noise, is said to be unknown. Lines
+thinner than their blur look sharper than edges do, and so do the rims of large lights on uneven ground.
 """
 
 from __future__ import annotations
@@ -37,6 +37,7 @@ from welotrope.core.picture.edge_profiles import directions, edge_energies
 from welotrope.core.picture.finest_detail import is_softened
 from welotrope.core.picture.lights import Light, blocks_lit, lights_of
 from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, thinned, tones_of
+from welotrope.core.picture.shake import Shake, shake_of
 
 Sums = list["_Sum"]  # by scale
 LONG_CELLS = 48
@@ -53,7 +54,8 @@ _TOLD_TO_PX = 3.0  # blur that profiles tell
 _SHARP_EDGE, _ALIKE = 0.6, 0.1  # rank from which all count as sharp, and steps of it below
 _SHARP_LIGHT_PX = 1.0  # blur up to which a light counts as sharp at all
 _HALF_AT_PX = 1.2  # blur at which the score is a half
-_SOFTENED_MOST, _SOFTENED_LEAST_PX = 0.3, 0.8  # of what is softened: the score at most, and the blur at least
+_UNSHARP_MOST = 0.3  # score of what is softened or shaken, at most
+_SOFTENED_LEAST_PX = 0.8  # blur of what is softened, at least
 _APART = 2.5  # cells between two places that are told apart
 _LAST = -1e3  # rank of what is not known to be sharp
 # Scatter that eight bits and compression leave where they took the noise away, squared grey levels: of the halvings
@@ -90,6 +92,9 @@ class SharpnessMap:
     softened
         Whether nothing in it is as fine as its pixels: enlarged, softened or nowhere in focus. Scores are then at most
         0.3, and the blur is at least 0.8 pixels, which is all that can be told.
+    shake
+        How far all of it is drawn out along a line, if it is. Scores are then at most 0.3 too, and the blur is at least
+        the standard deviation of that line.
     """
 
     width_px: int
@@ -99,6 +104,7 @@ class SharpnessMap:
     blur_px: FloatGrid
     places: tuple[Place, ...]
     softened: bool = False
+    shake: Shake | None = None
 
     @property
     def rows(self) -> int:
@@ -183,14 +189,21 @@ def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
     blur, rank, detail = _blur(profiled, halved), _steepness(profiled), halved[0].signal.copy()
     for light in lights:
         _put_light(light, side * BLOCK, blur, rank, detail)
-    softened = is_softened(picture)
-    if softened:
-        blur = np.maximum(blur, _SOFTENED_LEAST_PX)
-    most = _SOFTENED_MOST if softened else 1.0
+    shake = shake_of(picture)
+    softened = shake is None and is_softened(picture)
+    blur = np.maximum(blur, _least_blur_px(softened, shake))
+    most = _UNSHARP_MOST if softened or shake else 1.0
     return SharpnessMap(
         width_px=width, height_px=height, cell_px=side * BLOCK, scores=np.minimum(_score(blur), most), blur_px=blur,
-        places=_places(blur, rank, detail, (width, height), side * BLOCK, most), softened=softened,
+        places=_places(blur, rank, detail, (width, height), side * BLOCK, most), softened=softened, shake=shake,
     )  # fmt: skip
+
+
+def _least_blur_px(softened: bool, shake: Shake | None) -> float:
+    """Return the blur, px, that everything has at least: of a shake the standard deviation of its line."""
+    if shake is not None:
+        return shake.length_px / math.sqrt(12)
+    return _SOFTENED_LEAST_PX if softened else 0.0
 
 
 def _inner_blocks(size: tuple[int, int], shape: tuple[int, ...]) -> BoolGrid:

@@ -238,6 +238,20 @@ def test_an_enlarged_picture_is_said_to_be_one_and_a_recorded_one_is_not(client,
     assert said == {"A.png": False, "B.png": True}
 
 
+def test_a_shaken_picture_is_said_to_be_one_and_how_far(client, tmp_path):
+    from tests.core.picture.test_finest_detail import recorded
+    from tests.core.picture.test_shake import SHOWN, moved
+
+    folder = tmp_path / "card"
+    folder.mkdir()
+    for name, length in (("a.png", 18), ("b.png", 0.25)):
+        Image.fromarray(recorded(moved(SHOWN["mosaic"], length, 88))).save(folder / name)
+    brought_in(client, folder)
+    pages = {one.name: text_of(client.get(f"/log/review?picture={one.id}")) for one in listed(client)}
+    assert "Shaken: everything in this picture is drawn out by about 18 pixels up and down." in pages["a.png"]
+    assert "Shaken" not in pages["b.png"]
+
+
 def test_a_verdict_and_what_was_sharp_instead_are_kept_with_the_frame(client, card):
     brought_in(client, card)
     first = listed(client)[0]

@@ -51,6 +51,7 @@ class ReviewPage:
     map_json: str
     measured: bool
     softened: bool
+    shaken: str
     full: bool
     spot: Spot | None
     spot_words: str
@@ -85,7 +86,7 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
         picture=picture, frame=frame, words=None if frame is None else frame_words(frame, unit),
         outcomes=tuple((str(index), one.value) for index, one in enumerate(Outcome, start=1)),
         map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None,
-        softened=bool(measured and measured.get("softened")), full=full, spot=spot,
+        softened=bool(measured and measured.get("softened")), shaken=_shaken(measured), full=full, spot=spot,
         spot_words=format_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
         instead=_instead(book, frame, stored, unit), number=at + 1, count=len(order),
         miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
@@ -96,6 +97,16 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
 
 def _places(measured: dict[str, Any] | None) -> list[Place]:
     return [Place(**one) for one in (measured or {}).get("places", [])]
+
+
+def _shaken(measured: dict[str, Any] | None) -> str:
+    """Return in words how far all of a picture is drawn out; empty if it is not."""
+    shake = (measured or {}).get("shake")
+    if shake is None:
+        return ""
+    nearest = round(shake["direction_deg"] / 45) % 4
+    way = ("sideways", "towards bottom right", "up and down", "towards bottom left")[nearest]
+    return f"by about {shake['length_px']:.0f} pixels {way}"
 
 
 def _drawn(measured: dict[str, Any] | None, limit: float | None, picture: Picture) -> dict[str, Any]:
