@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from welotrope.core.picture.windows import detailed_windows, faded_edges
 
 WINDOW_PX = 128
-_LEAST, _MOST = 4, 64  # windows that are judged: those with most fine detail
+_LEAST, _MOST = 4, 40  # windows that are judged: those with most fine detail
 _MIDDLE, _FINE = (0.08, 0.2), (0.3, 0.45)  # bands of spatial frequency, cycles a pixel
 # Power of the fine band over that of the middle one, a pixel. Pictures sharp to the pixel have 0.012 and more, noise of
 # a sensor far more; enlarged by 1.5 or 2, softened by 1.2 px, or out of focus by a disc of 3 px radius, 0.001 to 0.006.

@@ -26,8 +26,8 @@ Grid = NDArray[np.float64]
 
 WINDOW_PX = 256
 LEAST_PX, MOST_PX = 7.0, 64.0  # lengths that are told
-_LEAST, _MOST = 4, 24  # windows that are judged
-_CANDIDATES = 8  # deepest dips that are looked at
+_LEAST, _MOST = 4, 16  # windows that are judged
+_CANDIDATES = 5  # deepest dips that are looked at
 _LOW, _HIGH = 2.5 / WINDOW_PX, 0.45  # frequencies that are used, cycles a pixel
 _ABOVE_NOISE = 2.0  # times the power of the noise from which a frequency counts
 # Likeness to the dip expected; its depth as a share of what it should be, how many times it is what is around it, and
