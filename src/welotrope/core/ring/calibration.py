@@ -28,7 +28,10 @@ from welotrope.core.ring.survey import MeasuredFrom, ReadingUnit, ReadingUse, Su
 _DOUBT_HELICOID, _DOUBT_CURVED = 0.05, 0.03
 # Planes far apart and a gentle curve look alike: a bow of this share of the throw may be either.
 _BOW_SHARE, _LEAST_BOW_DEG = 0.0125, 1.0
-_NAMED, _NAMED_ON_CURVE = 0.5, 0.95  # what must be believed of a reading before it is named
+# What must be believed of a reading before it is named: on a straight ring, on a curved one, and on one that may be
+# curved and has few readings, where a wrong one bends the curve and accuses its neighbour.
+_NAMED, _NAMED_ON_CURVE = 0.5, 0.95
+_FEW, _NAMED_OF_FEW = 8, 0.98
 _LEAST_TO_STATE = 5
 _H_LEARNED = 0.6
 _ROUND_MM = (250, 300, 350, 400, 450, 500, 600, 700, 800, 1000, 1200, 1500, 2000, 2500, 3000, 4000, 5000, 7000, 10000)
@@ -238,11 +241,18 @@ def _sift(survey: Survey, readings: Readings) -> tuple[list[int], set[int]]:
         fit = fit_ring(readings.without(dropped | named))
         chances = [fit.chance_gross(place) for place in range(len(left))]
         worst = int(np.argmax(chances))
-        if chances[worst] <= _NAMED + (_NAMED_ON_CURVE - _NAMED) * fit.chance_curved:
+        if chances[worst] <= _belief_to_name(fit.chance_curved, len(left)):
             break
         named.add(left[worst])
     kept = [i for i in judged if i not in named or survey.points[i].use is ReadingUse.KEEP]
     return kept, named
+
+
+def _belief_to_name(chance_curved: float, count: int) -> float:
+    """Return the chance of being gross from which one of so many readings is named."""
+    if count < _FEW:
+        return _NAMED + (_NAMED_OF_FEW - _NAMED) * min(2 * chance_curved, 1.0)
+    return _NAMED + (_NAMED_ON_CURVE - _NAMED) * chance_curved
 
 
 def _model(fit: RingFit, h: float, h_sd: float, *, shortens: bool) -> Model:

@@ -29,9 +29,11 @@ _REFINEMENTS, _CELLS_IN_SD, _REFINED_REACH = 6, 1.5, 6.0
 _WAVES = 5
 _SIZE = 2 + _WAVES
 _RISE, _POWER = 10.0, 0.75
-# Chance of a curved ring beforehand, half of it gently (as shares of the angle between the outermost readings).
+# Chance of a curved ring beforehand, a third of it each: gently, strongly, and smoothly but for a bend next to infinity
+# (standard deviations of the waves as shares of the angle between the outermost readings). Without the last a ring that
+# bends there looks like a gentle one whose reading at infinity is wrong.
 CURVED_BEFOREHAND = 0.3
-_CURVES = ((0.04, 0.006, 0.003, 0.003, 0.05), (0.2, 0.08, 0.03, 0.5, 0.5))
+_CURVES = ((0.04, 0.006, 0.003, 0.003, 0.05), (0.2, 0.08, 0.03, 0.5, 0.5), (0.04, 0.006, 0.003, 0.003, 0.8))
 # Chance of a gross reading beforehand, and how far off one is, degrees.
 _GROSS, _GROSS_DEG = 0.03, 15.0
 _TOLD = ((1.0, 0.9), (2.0, 0.1))
@@ -224,7 +226,7 @@ def fit_ring(readings: Readings) -> RingFit:
     logs = np.concatenate(
         [
             straight.evidence + np.log(beforehand * h_weights * (1 - CURVED_BEFOREHAND)),
-            waved.evidence + np.log(beforehand * CURVED_BEFOREHAND / 2),
+            waved.evidence + np.log(beforehand * CURVED_BEFOREHAND / len(_CURVES)),
         ],
         axis=-1,
     )
@@ -305,7 +307,7 @@ def _straight(W: FloatArray, x: FloatArray, y: FloatArray) -> _Solved:
 
 
 def _waved(W: FloatArray, X: FloatArray, y: FloatArray) -> _Solved:
-    """Solve the curves, gentle and strong, through readings with design ``X`` (reading, parameter)."""
+    """Solve the curves, each family of them, through readings with design ``X`` (reading, parameter)."""
     prior = np.zeros((len(_CURVES), _SIZE))
     prior[:, 2:] = 1 / (np.array(_CURVES) * float(np.ptp(y))) ** 2
     A = np.einsum("jgn,np,nq->jgpq", W, X, X)[:, :, None] + prior[:, :, None] * np.eye(_SIZE)
