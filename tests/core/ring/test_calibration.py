@@ -160,6 +160,29 @@ def test_infinity_of_a_bowed_ring_lies_within_its_interval():
     assert sum(abs(f.infinity_deg - 2) <= f.infinity_half_deg for f in found) >= 54
 
 
+def bent_at_infinity(rng, power, count):
+    """Readings, half a degree off each, of a ring whose travel grows as a power of the angle; infinity lies at 1.3°."""
+    metres = [math.inf, *(1 / np.linspace(0.2, 1 / 0.45, count - 1))]
+    x = np.array([float(TRUE.extension_at_angle(TRUE.angle_at_distance(m * 1000))) for m in metres])
+    share = np.clip((x - x.min()) / (x.max() - x.min()), 0, 1)
+    return tuple(
+        Point(float(angle), m * 1000)
+        for angle, m in zip(1.3 + 200 * share ** (1 / power) + rng.normal(0, 0.5, count), metres, strict=True)
+    )
+
+
+@pytest.mark.parametrize("power", [1.15, 1.25, 1.4])
+@pytest.mark.parametrize("count", [9, 14])
+def test_a_ring_that_bends_next_to_infinity_is_a_curve_and_not_a_wrong_reading(power, count):
+    rng = np.random.default_rng(71)
+    found = [
+        calibrate(Survey(points=bent_at_infinity(rng, power, count), kind=SurveyKind.MEASURED, error=0.5), 50, 450)
+        for _ in range(24)
+    ]
+    assert sum(bool(f.outliers) for f in found) <= 1
+    assert sum(abs(f.infinity_deg - 1.3) <= f.infinity_half_deg for f in found) >= 21
+
+
 def test_distances_from_the_principal_plane_beyond_life_size():
     """s < 2f is an extension above f: x = f²/(s − f), the straight line the angles were made from."""
     pairs = tuple(Point(x * 360 / 54, 50 * 50 / x + 50) for x in (10.0, 30.0, 60.0, 90.0))
