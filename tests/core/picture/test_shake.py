@@ -59,7 +59,11 @@ def moved(picture, length, degrees):
     for step in steps:
         shift = np.array([[1, 0, step * np.cos(np.radians(degrees))], [0, 1, step * np.sin(np.radians(degrees))]])
         total += cv2.warpAffine(
-            picture.astype(np.float32), shift, picture.shape[::-1], flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT
+            picture.astype(np.float32),
+            shift,
+            picture.shape[::-1],
+            flags=cv2.INTER_LINEAR,
+            borderMode=cv2.BORDER_REFLECT,
         )
     return total / len(steps)
 

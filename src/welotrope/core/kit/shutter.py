@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.traits import FinderKind
@@ -27,6 +29,22 @@ def shutter_of(body: Body) -> ShutterDial:
     fastest = usual.fastest_s if traits.fastest_s is None else traits.fastest_s
     slowest = usual.slowest_s if traits.slowest_s is None else traits.slowest_s
     return ShutterDial(fastest, max(slowest, fastest * 2))
+
+
+def longest_words(dial: ShutterDial, seconds: float) -> str:
+    """Write the longest time of a shutter that is no longer than ``seconds``; any time may do, or none the body has.
+
+    Examples
+    --------
+    >>> dial = ShutterDial(1 / 1000, 1.0)
+    >>> longest_words(dial, 1 / 430), longest_words(dial, 1 / 2100), longest_words(dial, math.inf)
+    ('1/500 s', 'faster than 1/1000 s, the fastest of this body', 'any')
+    """
+    if math.isinf(seconds):
+        return "any"
+    if seconds < dial.fastest_s:
+        return f"faster than {format_shutter(dial.fastest_s)}, the fastest of this body"
+    return format_shutter(dial.no_longer_than(seconds))
 
 
 def shutter_words(body: Body) -> str:

@@ -7,10 +7,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.exposure.light_table import light_table
-from welotrope.core.exposure.shutter_dial import shorter_marked
+from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SheetLine
-from welotrope.core.kit.shutter import shutter_of
+from welotrope.core.kit.shutter import longest_words, shutter_of
 from welotrope.core.plan.close_plan import ReachRow
 from welotrope.core.plan.field_settings import FieldSetting
 from welotrope.core.plan.indicator_words import setting_words
@@ -110,7 +110,7 @@ def light_card(setup: Setup, iso: float) -> Card:
     return Card(f"Light, ISO {iso:g}", tuple(blocks))
 
 
-def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
+def moving_card(plan: MovingPlan, what: str, dial: ShutterDial, unit: Unit) -> Card:
     """Return the stations of a trap: what to set, where the subject is when one presses."""
     rows = tuple(
         (
@@ -121,8 +121,8 @@ def moving_card(plan: MovingPlan, what: str, unit: Unit) -> Card:
         )
         for number, one in enumerate(plan.stations, start=1)
     )
-    first, frozen = plan.first.setting, shorter_marked(plan.frozen_s)
-    shutter = "any shutter time" if math.isinf(frozen) else f"{format_shutter(frozen)} or shorter"
+    first = plan.first.setting
+    shutter = "any shutter time" if math.isinf(plan.frozen_s) else f"{longest_words(dial, plan.frozen_s)}; or shorter"
     return Card(
         f"Trap: {what}",
         (

@@ -16,7 +16,7 @@ from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, Stric
 from jinja2.bccache import Bucket
 from markupsafe import Markup
 
-from welotrope.core.exposure.shutter_dial import marked_iso, shorter_marked
+from welotrope.core.exposure.shutter_dial import marked_iso
 from welotrope.core.kit.finding import FINDINGS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
@@ -76,7 +76,6 @@ def environment() -> Environment:
         stop=format_stop,
         shutter=format_shutter,
         exposure=format_exposure,
-        no_longer=lambda seconds: format_shutter(shorter_marked(seconds)),
         iso=lambda iso: f"{marked_iso(iso):.0f}",
         chances=format_chances,
         metric=format_metric,

@@ -160,3 +160,13 @@ def test_own_measures_are_put_in_once_and_said_everywhere(client):
     client.post("/aids/constants", data={"arm_length": "500"})
     client.post("/in-hand", data={"setup": "2", "back": "/scale"})
     assert "1 arm-length" in text_of(client.get("/plan/zones?stop=8"))
+
+
+def test_a_trap_knows_the_fastest_time_of_the_body(client):
+    """A film body, as usual to 1/1000, and one to 1/4000: 6 m/s past at 6 m asks for 1/2000."""
+    said = {}
+    for setup in ("3", "1"):
+        client.post("/in-hand", data={"setup": setup, "back": "/scale"})
+        said[setup] = text_of(client.get("/plan/moving?speed=6&angle=60&distance=6m")).split("Slowest shutter")[1][:70]
+    assert said["3"].startswith("faster than 1/1000 s, the fastest of this body")
+    assert said["1"].startswith("1/2000 s")

@@ -7,6 +7,7 @@ from urllib.parse import urlencode
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
+from welotrope.core.kit.shutter import shutter_of
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.plan import outing_cards
 from welotrope.core.plan.close_plan import reach_rows
@@ -86,7 +87,7 @@ def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
             return outing_cards.light_card(setup, asked.iso)
         case "moving":
             plan = plan_moving(setup, usual_moving(setup, eye, asked.trap_mm, asked.stop, asked.moves.speed))
-            return outing_cards.moving_card(plan, asked.moves.name, unit)
+            return outing_cards.moving_card(plan, asked.moves.name, shutter_of(setup.body), unit)
         case "close":
             own = [attachment for _, attachment in attachments.list_attachments(desk.book)]
             return outing_cards.close_card(reach_rows(setup, own, asked.stop), unit)

@@ -8,7 +8,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.third import Bounds, FixedTwo, ThirdValue, third_in, third_rows
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.shutter import shutter_of, shutter_words
+from welotrope.core.kit.shutter import longest_words, shutter_of, shutter_words
 from welotrope.core.plan.light_plan import LightPlan, plan_light
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.shutter import format_shutter
@@ -43,6 +43,8 @@ class LightPage:
     ring: RingView | None
     film: bool
     shutter: str
+    held_words: str
+    frozen_words: str
     unit: Unit
 
 
@@ -60,12 +62,14 @@ def light_page(
             plan = plan_light(setup, asked.near_mm, asked.far_mm, asked.circumstances(steady))
         except WelotropeError as error:
             errors = {**errors, "near": error.sentence}
-    setting = plan.best.setting if plan else None
+    setting, dial = plan.best.setting if plan else None, shutter_of(setup.body)
     return LightPage(
         form=form, errors=errors, third=third, plan=plan, ev=asked.ev if asked else 0.0,
         put=put(setup, setting) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
-        film=setup.body.is_film, shutter=shutter_words(setup.body), unit=unit,
+        film=setup.body.is_film, shutter=shutter_words(setup.body),
+        held_words=longest_words(dial, plan.held_s) if plan else "",
+        frozen_words=longest_words(dial, plan.frozen_s) if plan else "", unit=unit,
     )  # fmt: skip
 
 

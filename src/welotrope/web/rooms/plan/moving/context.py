@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.aids.placing import Placed, placed_on
 from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.shutter import longest_words, shutter_of
 from welotrope.core.plan.moving import MovingPlan, Station, plan_moving
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.subjects import Subject, place_subjects
@@ -39,6 +40,7 @@ class MovingPage:
     burst_s: float
     frames_in_burst: int
     frames_words: str
+    frozen_words: str
     step_deg: float | None
     unit: Unit
 
@@ -69,8 +71,9 @@ def moving_page(
         reaction_ms=eye["reaction"] * 1000,
         presses=round(eye["reaction_presses"]), burst_s=asked.burst_s if asked else 1.0,
         frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0,
-        frames_words=_about(first.trap.frames) if first else "", step_deg=setup.known.step_deg,
-        unit=unit,
+        frames_words=_about(first.trap.frames) if first else "",
+        frozen_words=longest_words(shutter_of(setup.body), plan.frozen_s) if plan else "",
+        step_deg=setup.known.step_deg, unit=unit,
     )  # fmt: skip
 
 

@@ -14,6 +14,8 @@ from welotrope.store.queries.ring_records import StoredRecord
 from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.infinity.form import InfinityForm
 
+_SMALLEST = 128.0  # f-number, smaller than any lens has
+
 
 @dataclass(frozen=True, kw_only=True)
 class InfinityPage:
@@ -26,7 +28,7 @@ class InfinityPage:
     off_deg: float
     off_mm: float | None
     farthest_mm: float
-    mark_stop: float
+    mark_stop: float | None
     found: InfinityFound | None
     shim_mm: float
     adapter_error_mm: float | None
@@ -57,9 +59,10 @@ def infinity_page(
     )  # fmt: skip
 
 
-def _mark_stop(setup: Setup) -> float:
-    """Return the f-number from which infinity is within the standard with the ring left on its mark."""
-    return infinity_stop(abs(setup.known.infinity_short_mm), setup.blur_mm)
+def _mark_stop(setup: Setup) -> float | None:
+    """Return the f-number from which infinity is within the standard with the ring left on its mark; None for none."""
+    stop = infinity_stop(abs(setup.known.infinity_short_mm), setup.blur_mm)
+    return stop if stop <= max(_SMALLEST, *setup.lens.stops) else None
 
 
 def far_enough(setup: Setup) -> float:
