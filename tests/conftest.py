@@ -12,6 +12,7 @@ from hypothesis import settings
 
 from welotrope.demo.build import build_demo
 from welotrope.demo.hand_history import add_hand_history
+from welotrope.store import outside
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.shell.app import create_app
@@ -58,6 +59,7 @@ def pictured_folder(pictured_template, tmp_path):
     with sqlite3.connect(folder / DATABASE_NAME) as connection:
         connection.execute("UPDATE picture SET folder = ?", (str(folder / "Pictures of the Teal"),))
     connection.close()
+    outside.name_folder(folder, folder / "Pictures of the Teal")
     return folder
 
 

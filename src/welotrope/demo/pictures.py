@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import os
 from collections.abc import Callable
 from contextlib import AbstractContextManager
 from dataclasses import replace
@@ -23,6 +24,7 @@ from welotrope.core.review.search import FrameSearch
 from welotrope.demo import skarnmere
 from welotrope.demo.rendered import Wear, render, scene_called, worn
 from welotrope.interchange.pictures.worker import look, measure
+from welotrope.store import outside
 from welotrope.store.book import Book
 from welotrope.store.queries import files, log, pictures
 
@@ -61,6 +63,7 @@ def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what
     """
     place = folder / FOLDER
     place.mkdir(exist_ok=True)
+    outside.name_folder(folder, place)
     with turn() as book:
         frames = list(reversed(log.page_of_frames(book, 1, FrameSearch(), None, 100)))
     scans, total = 0, len(frames) + len(skarnmere.NOT_LOGGED)
@@ -130,7 +133,7 @@ def _bring_in(turn: Turn, folder: Path, path: Path, frame: Frame | None) -> None
     taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
     picture = NewPicture(
         **{name: found[name] for name in ("sha256", "media_type", "bytes", "width_px", "height_px")}, name=path.name,
-        folder=str(path.parent), taken_at=taken, exif=PictureExif(**found["exif"]),
+        folder=os.path.realpath(path.parent), taken_at=taken, exif=PictureExif(**found["exif"]),
     )  # fmt: skip
     with turn() as book:
         if pictures.find_by_hash(book, picture.sha256) is not None:  # rendered before a start that was cut off

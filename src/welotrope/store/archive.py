@@ -1,7 +1,9 @@
 """Everything of a data folder as one ZIP, and back: tables as lines of JSON, files by their hash.
 
-``docs/archive.md`` describes it. The undo journal, the jobs and the paired devices stay behind. An archive of an older
-schema is read into a database of that schema, which is then brought up to date like any other.
+``docs/archive.md`` describes it. The undo journal, the jobs, the paired devices and what was written beside pictures
+stay behind. An archive of an older schema is read into a database of that schema, which is then brought up to date like
+any other. Nothing in it is trusted: every record is read and checked before anything is stored, files lie where their
+hash says, and pictures point to no folder of this computer until that is named here.
 """
 
 from __future__ import annotations
@@ -21,17 +23,20 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from welotrope.store import files
+from welotrope.core.units.text import cleaned
+from welotrope.store import files, outside
+from welotrope.store.record_check import MOST_NAMED, check_records
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError, migrate
 
 FORMAT, VERSION = "welotrope-archive", 1
-MAX_BYTES, MAX_ENTRIES, MAX_LINE, MOST_NAMED = 8_000_000_000, 200_000, 4_000_000, 20
-_LEFT_OUT = {"journal", "job", "device", "alembic_version", "sqlite_sequence", "frame_count"}
+MAX_BYTES, MAX_ENTRIES, MAX_LINE = 8_000_000_000, 200_000, 4_000_000
+_LEFT_OUT = {"journal", "job", "device", "sidecar", "alembic_version", "sqlite_sequence", "frame_count"}
 # What the database keeps by itself: it comes with the rows it is made from.
 _MADE_AGAIN = ("sqlite_", "frame_words")
 _MANIFEST = "manifest.json"
 _ENTRY = re.compile(r"tables/[a-z_]{1,40}\.jsonl|files/[0-9a-f]{2}/[0-9a-f]{64}\.[a-z]{3,4}")
-_REVISION = re.compile(r"\d{4}")
+_KNOWN_REVISIONS = {f"{number:04d}" for number in range(1, int(HEAD_REVISION) + 1)}
+_CURE = "Correct that where the archive was made, and make it again."
 _PROGRESS_EVERY = 1000
 _READABLE, _ENCRYPTED = (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED), 0x1
 Step = Callable[[int, int, str], None]
@@ -43,11 +48,12 @@ class ArchiveError(Exception):
 
 @dataclass(frozen=True, kw_only=True)
 class Manifest:
-    """What an archive says of itself: schema revision, when it was made, and rows by table."""
+    """What an archive says of itself: schema revision, when it was made, rows by table, and files it has not got."""
 
     schema: str
     made: str
     counts: dict[str, int]
+    missing: frozenset[str] = frozenset()
 
 
 def _no_step(_done: int, _of: int, _what: str) -> None:
@@ -98,14 +104,19 @@ def _write_into(
                 if done % _PROGRESS_EVERY == 0:
                     step(done, total, f"writing {name}")
         counts.setdefault(name, 0)
-    for (path,) in connection.execute("SELECT path FROM file").fetchall():
-        if (folder / path).exists():
+    missing = []
+    for sha256, media_type in connection.execute("SELECT sha256, media_type FROM file").fetchall():
+        path = files.path_of(sha256, media_type)
+        if (folder / path).is_file() and not (folder / path).is_symlink():
             archive.write(folder / path, path)
+        else:
+            missing.append(sha256)
     revision = connection.execute("SELECT version_num FROM alembic_version").fetchone()[0]
     says = {"format": FORMAT, "version": VERSION, "schema": revision, "made": made.isoformat(), "counts": counts}
+    says["missing"] = missing
     archive.writestr(_MANIFEST, json.dumps(says, indent=2))
     step(total, total, "done")
-    return Manifest(schema=revision, made=says["made"], counts=counts)
+    return Manifest(schema=revision, made=made.isoformat(), counts=counts, missing=frozenset(missing))
 
 
 def _tables(connection: sqlite3.Connection) -> list[str]:
@@ -160,15 +171,27 @@ def _checked(archive: zipfile.ZipFile, path: Path) -> Manifest:
     try:
         with archive.open(_MANIFEST) as file:
             says = json.loads(file.read(MAX_LINE))
-        found = Manifest(schema=str(says["schema"]), made=str(says["made"]), counts=dict(says["counts"]))
+        found = Manifest(
+            schema=str(says["schema"]), made=str(says["made"]), counts=_counts(says["counts"]),
+            missing=frozenset(str(one) for one in says.get("missing", [])),
+        )  # fmt: skip
         known = says["format"] == FORMAT
         version = int(says["version"])
-    except (ValueError, KeyError, TypeError) as error:
-        raise ArchiveError(f"The {_MANIFEST} of {path.name} cannot be read ({error}).") from error
-    if not known or not _REVISION.fullmatch(found.schema):
+    except (ValueError, KeyError, TypeError, AttributeError, OverflowError, RecursionError) as error:
+        raise ArchiveError(f"The {_MANIFEST} of {path.name} cannot be read ({error}). {_CURE}") from error
+    if not known or not re.fullmatch(r"\d{4}", found.schema) or found.schema == "0000":
         raise ArchiveError(f"{path.name} is no archive of Welotrope.")
-    if version > VERSION or found.schema > HEAD_REVISION:
+    if version > VERSION or found.schema not in _KNOWN_REVISIONS:
         raise ArchiveError(f"{path.name} was written by a newer Welotrope. Install that version to read it.")
+    return found
+
+
+def _counts(says: Any) -> dict[str, int]:
+    """Return the rows by table as announced; raises ValueError for what is no number of rows."""
+    found = dict(says)
+    for table, count in found.items():
+        if type(count) is not int or not 0 <= count < 2**40:
+            raise ValueError(f"counts, {str(table)[:40]}: read “{str(count)[:20]}”; that is no number of records")
     return found
 
 
@@ -191,20 +214,58 @@ def read_archive(path: Path, folder: Path, step: Step = _no_step) -> Manifest:
             with zipfile.ZipFile(path) as archive:
                 problems = _fill(draft, archive, manifest, step)
                 if problems:
-                    raise ArchiveError("Nothing was stored. " + " ".join(problems))
+                    raise ArchiveError(f"Nothing was stored. {' '.join(problems)} {_CURE}")
                 _unpack_files(archive, Path(name))
         except (zipfile.BadZipFile, zlib.error, EOFError) as error:
             raise ArchiveError(f"Nothing was stored: {path.name} is damaged ({error}). Choose a whole one.") from error
-        try:
-            Database(Path(name)).close()
-        except DatabaseUnusableError as error:
-            raise ArchiveError(f"Nothing was stored: {error}") from error
-        for leftover in Path(name).glob("before-migration-*"):
-            leftover.unlink()
-        if (Path(name) / "files").exists():
-            shutil.copytree(Path(name) / "files", folder / "files", dirs_exist_ok=True)
+        _bring_up_to_date(Path(name))
+        problems = check_records(draft) or _missing_files(draft, manifest.missing)
+        if problems:
+            raise ArchiveError(f"Nothing was stored. {' '.join(problems[:MOST_NAMED])} {_CURE}")
+        _let_go_of_this_computer(draft)
+        if (Path(name) / files.FOLDER).exists():
+            shutil.copytree(Path(name) / files.FOLDER, folder / files.FOLDER, dirs_exist_ok=True)
+        outside.add_named(folder, [])
         os.replace(draft, folder / DATABASE_NAME)
     return manifest
+
+
+def _bring_up_to_date(folder: Path) -> None:
+    try:
+        Database(folder).close()
+    except DatabaseUnusableError as error:
+        raise ArchiveError(f"Nothing was stored: {error}") from error
+    except Exception as error:  # a migration may fall over anything that a record holds
+        kind = type(error).__name__
+        raise ArchiveError(f"Nothing was stored: a record cannot be brought up to date ({kind}). {_CURE}") from error
+
+
+def _missing_files(draft: Path, announced: frozenset[str]) -> list[str]:
+    """Return a sentence for each file that is recorded and neither there nor said to be missing."""
+    connection = sqlite3.connect(draft)
+    try:
+        recorded = connection.execute("SELECT sha256, media_type FROM file").fetchall()
+    finally:
+        connection.close()
+    return [
+        f"file, record {sha256[:12]}, sha256: the archive lacks that file."
+        for sha256, media_type in recorded
+        if sha256 not in announced and not (draft.parent / files.path_of(sha256, media_type)).is_file()
+    ]
+
+
+def _let_go_of_this_computer(draft: Path) -> None:
+    """Take away what points to places of the computer an archive was made on."""
+    connection = sqlite3.connect(draft)
+    try:
+        connection.execute("UPDATE picture SET folder = ''")
+        connection.execute("DELETE FROM sidecar")
+        for sha256, media_type in connection.execute("SELECT sha256, media_type FROM file").fetchall():
+            path = files.path_of(sha256, media_type)
+            connection.execute("UPDATE file SET path = ? WHERE sha256 = ?", (path, sha256))
+        connection.commit()
+    finally:
+        connection.close()
 
 
 def _fill(draft: Path, archive: zipfile.ZipFile, manifest: Manifest, step: Step) -> list[str]:
@@ -228,8 +289,8 @@ def _fill(draft: Path, archive: zipfile.ZipFile, manifest: Manifest, step: Step)
                     marks = ", ".join("?" * len(row))
                     columns = ", ".join(f'"{key}"' for key in row)
                     connection.execute(f'INSERT INTO "{name}" ({columns}) VALUES ({marks})', tuple(row.values()))
-                except (ValueError, AttributeError, sqlite3.Error, RecursionError) as error:
-                    problems.append(f"{name}, line {number}: {error}.")
+                except (ValueError, TypeError, AttributeError, OverflowError, RecursionError, sqlite3.Error) as error:
+                    problems.append(f"{name}, line {number}: {cleaned(str(error))[:120]}.")
                     if len(problems) >= MOST_NAMED:
                         return problems
                 if done % _PROGRESS_EVERY == 0:

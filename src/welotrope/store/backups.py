@@ -5,9 +5,13 @@ from __future__ import annotations
 import datetime as dt
 import os
 import sqlite3
+import tempfile
 from dataclasses import dataclass
 from pathlib import Path
 
+from welotrope.store import outside
+from welotrope.store.new_database import differs_from_new
+from welotrope.store.record_check import check_records
 from welotrope.store.session import (
     DATABASE_NAME,
     Database,
@@ -18,6 +22,7 @@ from welotrope.store.session import (
 )
 
 FOLDER, KEEP = "backups", 14
+_UNCHANGED, _HEAD, _CHUNK = "unchanged", 100, 1024 * 1024
 _COUNTED = (("lens", "lenses"), ("body", "bodies"), ("preset", "presets"), ("frame", "frames"), ("trial", "rounds"))
 
 
@@ -32,31 +37,68 @@ class DatedBackup:
 
 
 def keep_daily(database: Database, now: dt.datetime) -> Path | None:
-    """Make today's backup unless there is one or nothing changed since the last; returns it.
+    """Make today's backup unless there is one or it would hold what another holds; returns it.
 
-    Of more than fourteen the oldest go.
+    Whether something changed is seen from what is in it, not from dates: a clock may have stood wrong. Of more than
+    fourteen the oldest go, those first whose names are dated ahead.
     """
     folder = database.folder / FOLDER
     folder.mkdir(exist_ok=True, mode=0o700)
     kept = _files(folder)
-    if kept and (_day(kept[-1]) >= now.date() or not _changed_since(database.path, kept[-1])):
+    if any(_made(one) is not None and _made(one).date() == now.date() for one in kept):  # type: ignore[union-attr]
+        return None
+    signature, unchanged = _signature(database.path), folder / _UNCHANGED
+    if kept and unchanged.exists() and unchanged.read_text(encoding="ascii", errors="replace") == signature:
         return None
     made = database.backup(folder / backup_name(now))
-    for old in _files(folder)[:-KEEP]:
+    if any(_holds_the_same(made, one) for one in kept):
+        made.unlink()
+        unchanged.write_text(signature, encoding="ascii")
+        return None
+    ahead = [one for one in kept if (_made(one) or dt.datetime.max) > now]
+    for old in [*ahead, *(one for one in kept if one not in ahead), made][:-KEEP]:
         old.unlink()
     return made
+
+
+def _signature(database: Path) -> str:
+    """Return what a change of a database changes outside it: lengths and times of its files."""
+    beside = [path for path in (database, Path(f"{database}-wal")) if path.exists()]
+    return " ".join(f"{path.stat().st_mtime_ns}/{path.stat().st_size}" for path in beside)
+
+
+def _holds_the_same(one: Path, other: Path) -> bool:
+    """Whether two backups hold the same, byte for byte, but for the counters of changes in their first page."""
+    if one.stat().st_size != other.stat().st_size:
+        return False
+    with one.open("rb") as left, other.open("rb") as right:
+        if _but_counters(left.read(_HEAD)) != _but_counters(right.read(_HEAD)):
+            return False
+        while data := left.read(_CHUNK):
+            if data != right.read(_CHUNK):
+                return False
+    return True
+
+
+def _but_counters(head: bytes) -> bytes:
+    # Change counter, schema cookie excepted, and the version-valid-for number (SQLite file format, 1.3.6 and 1.3.7).
+    return head[:24] + head[28:92] + head[96:]
 
 
 def list_backups(folder: Path) -> list[DatedBackup]:
     """All dated backups of a data folder, newest first."""
     found = []
     for path in reversed(_files(folder / FOLDER)):
-        found.append(DatedBackup(path=path, made=_day(path), size=path.stat().st_size, holds=_holds(path)))
+        made = _made(path) or dt.datetime.fromtimestamp(path.stat().st_mtime)
+        found.append(DatedBackup(path=path, made=made.date(), size=path.stat().st_size, holds=_holds(path)))
     return found
 
 
 def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
     """Put a backup in place of a folder's database, which is kept beside it; returns where.
+
+    It is brought up to date and every record of it read in a folder of its own before anything is replaced. Devices
+    have to be paired again: one that was let go of since would come back with it.
 
     Raises
     ------
@@ -65,20 +107,56 @@ def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
     """
     if not backup.exists():
         raise DatabaseUnusableError(f"{backup} is not there. Name a backup file.")
+    if backup.is_file() and backup.stat().st_size == 0:
+        raise DatabaseUnusableError(f"{backup} is empty, and no backup. Name another.")
     check_database(backup)
     target = folder / DATABASE_NAME
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-    kept = None
-    if target.exists():
-        _check_free(target)
-        kept = folder / f"before-restore-{now:%Y%m%d-%H%M%S}.sqlite3"
-        copy_database(target, kept)
-    draft = folder / f".{DATABASE_NAME}.restore"
-    copy_database(backup, draft)
-    os.replace(draft, target)
+    with tempfile.TemporaryDirectory(dir=folder, prefix=".restore-") as name:
+        draft = Path(name) / DATABASE_NAME
+        copy_database(backup, draft)
+        _make_sound(backup, draft)
+        kept = None
+        if target.exists():
+            _check_free(target)
+            kept = folder / f"before-restore-{now:%Y%m%d-%H%M%S}.sqlite3"
+            copy_database(target, kept)
+        if not outside.is_kept(folder):
+            outside.add_named(folder, [])
+        os.replace(draft, target)
     for side in ("-wal", "-shm"):
         Path(f"{target}{side}").unlink(missing_ok=True)
     return kept
+
+
+def _make_sound(backup: Path, draft: Path) -> None:
+    """Bring a copy of a backup up to date and check all of it; raises DatabaseUnusableError."""
+    try:
+        Database(draft.parent).close()
+        strange = differs_from_new(draft)
+    except DatabaseUnusableError:
+        raise
+    except Exception as error:  # a migration may fall over anything that a database holds
+        raise DatabaseUnusableError(
+            f"{backup} cannot be brought up to date ({type(error).__name__}). Nothing was changed. Name another backup."
+        ) from error
+    if strange:
+        raise DatabaseUnusableError(
+            f"{backup} is no database of Welotrope: {strange}. Nothing was changed. Name another backup."
+        )
+    problems = check_records(draft, shown_as_broken=True)
+    if problems:
+        raise DatabaseUnusableError(
+            f"{backup} holds what cannot be taken. {' '.join(problems)} Nothing was changed. Name another backup."
+        )
+    connection = sqlite3.connect(draft)
+    try:
+        connection.execute("DELETE FROM device")
+        connection.commit()
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
+        connection.execute("PRAGMA journal_mode=DELETE")
+    finally:
+        connection.close()
 
 
 def _check_free(path: Path) -> None:
@@ -97,13 +175,12 @@ def _files(folder: Path) -> list[Path]:
     return sorted(folder.glob("welotrope-????????-??????.sqlite3"))
 
 
-def _day(path: Path) -> dt.date:
-    return dt.datetime.strptime(path.stem.split("-")[1], "%Y%m%d").date()
-
-
-def _changed_since(database: Path, backup: Path) -> bool:
-    beside = [path for path in (database, Path(f"{database}-wal")) if path.exists()]
-    return any(path.stat().st_mtime > backup.stat().st_mtime for path in beside)
+def _made(path: Path) -> dt.datetime | None:
+    """Return when a backup was made, by its name; None for a name that says no time."""
+    try:
+        return dt.datetime.strptime(path.stem.removeprefix("welotrope-"), "%Y%m%d-%H%M%S")
+    except ValueError:
+        return None
 
 
 def _holds(path: Path) -> tuple[tuple[str, int], ...]:

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import hashlib
 import os
+import re
 import tempfile
 from pathlib import Path
 
@@ -23,8 +24,21 @@ def hash_of(data: bytes) -> str:
     return hashlib.sha256(data).hexdigest()
 
 
+def is_hash(text: str) -> bool:
+    """Whether a text is a SHA-256 as it is written here."""
+    return re.fullmatch(r"[0-9a-f]{64}", text) is not None
+
+
 def path_of(sha256: str, media_type: str) -> str:
-    """Return where bytes of that hash lie under the data folder."""
+    """Return where bytes of that hash lie under the data folder: by this alone, whatever a record says.
+
+    Raises
+    ------
+    ValueError
+        When it is no hash.
+    """
+    if not is_hash(sha256):
+        raise ValueError(f"{sha256[:20]!r} is no hash")
     return f"{FOLDER}/{sha256[:2]}/{sha256}{SUFFIXES.get(media_type, '.bin')}"
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sqlite3
+import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -30,7 +31,8 @@ def create_database(path: Path) -> None:
 def schema_of(path: Path) -> str:
     """Return the SQL that makes a new database like the one at ``path``, with the rows that come with it.
 
-    Migrations that make a table anew put its constraints in an order that differs from run to run.
+    Migrations that make a table anew put its constraints and indexes in an order that differs from run to run: here
+    they stand in order of their names.
     """
     connection = sqlite3.connect(path)
     try:
@@ -43,9 +45,58 @@ def schema_of(path: Path) -> str:
     finally:
         connection.close()
     # Triggers last: what comes with the tables is counted in already.
-    first = [f"{sql};" for kind, _, sql in made if kind != "trigger"]
+    first = [f"{_in_order(sql)};" for kind, _, sql in made if kind == "table"]
+    first += sorted(f"{sql};" for kind, _, sql in made if kind == "index")
     last = [f"{sql};" for kind, _, sql in made if kind == "trigger"]
     return "\n".join([*first, *rows, *last]) + "\n"
+
+
+def differs_from_new(path: Path) -> str:
+    """Say in what the tables of a database differ from those of a new one; empty if in nothing.
+
+    A trigger or a view that is none of ours would do what it likes with every change.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        new = Path(folder) / path.name
+        create_database(new)
+        wanted, found = _shape(new), _shape(path)
+    for name in sorted(set(wanted) | set(found)):
+        if name not in found:
+            return f"it has no {name}"
+        if name not in wanted:
+            return f"it has a strange {name}"
+        if wanted[name] != found[name]:
+            return f"its {name} is another"
+    return ""
+
+
+def _shape(path: Path) -> dict[str, object]:
+    """Return the columns of each table, and the rest of what there is by its SQL."""
+    connection = sqlite3.connect(path)
+    try:
+        made = connection.execute("SELECT type, name, sql FROM sqlite_master WHERE sql IS NOT NULL").fetchall()
+        return {
+            f"{kind} {name}": (
+                {column[1] for column in connection.execute(f'PRAGMA table_info("{name}")')}
+                if kind == "table"
+                else " ".join(sql.split())
+                if kind == "trigger"
+                else ""
+            )
+            for kind, name, sql in made
+        }
+    finally:
+        connection.close()
+
+
+def _in_order(table: str) -> str:
+    """Return the SQL of a table with its constraints in order of their names."""
+    lines = table.split("\n")
+    at = [index for index, line in enumerate(lines) if line.lstrip().startswith("CONSTRAINT ")]
+    held = sorted(lines[index].rstrip().removesuffix(",") for index in at)
+    for index, line in zip(at, held, strict=True):
+        lines[index] = line + (", " if index != at[-1] else "")
+    return "\n".join(lines)
 
 
 def _statements(script: str) -> Iterator[str]:

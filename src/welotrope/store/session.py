@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime as dt
 import errno
 import os
+import re
 import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -14,11 +15,13 @@ from typing import Any
 from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import sessionmaker
 
+from welotrope.store import outside
 from welotrope.store.book import Book
 from welotrope.store.new_database import create_database
 
-HEAD_REVISION = "0010"
+HEAD_REVISION = "0011"
 DATABASE_NAME = "welotrope.sqlite3"
+_REVISION = re.compile(r"\d{4}")
 # Connections kept open; more than work at once.
 WORKERS = 6
 _WAIT_S = 5
@@ -53,6 +56,8 @@ class Database:
                 if revision is not None:
                     self._keep_copy(revision)
                 migrate(self.path)
+            if not outside.is_kept(folder):
+                outside.add_named(folder, _folders_used(self.path, revision))
         os.chmod(self.path, 0o600)
         self.engine = _engine(self.path)
         self._readers = sessionmaker(self.engine, expire_on_commit=False)
@@ -102,6 +107,17 @@ class Database:
 def backup_name(now: dt.datetime) -> str:
     """File name of a backup made at ``now``."""
     return f"welotrope-{now:%Y%m%d-%H%M%S}.sqlite3"
+
+
+def _folders_used(path: Path, revision: str | None) -> list[Path]:
+    """Return the folders that pictures were brought in from, of a database older than the file of folders."""
+    if revision is None or not "0009" <= revision < "0011":
+        return []
+    connection = sqlite3.connect(f"file:{quoted(path)}?mode=ro", uri=True)
+    try:
+        return [Path(one) for (one,) in connection.execute("SELECT DISTINCT folder FROM picture WHERE folder <> ''")]
+    finally:
+        connection.close()
 
 
 def check_database(path: Path) -> None:
@@ -225,13 +241,13 @@ def _inspect(path: Path) -> str | None:
         ) from error
     finally:
         connection.close()
-    revision = rows[0][0] if rows else None
-    if revision is None or revision > HEAD_REVISION:
+    revision = str(rows[0][0]) if rows else None
+    if revision is None or not _REVISION.fullmatch(revision) or revision > HEAD_REVISION:
         raise DatabaseUnusableError(
             f"{path} was written by a newer Welotrope (schema {revision}; this one knows {HEAD_REVISION}). "
             "It was not changed. Install the newer version to open it."
         )
-    return str(revision)
+    return revision
 
 
 def migrate(path: Path, revision: str = HEAD_REVISION) -> None:

@@ -38,8 +38,6 @@ CREATE TABLE "adapter" (
 	CONSTRAINT fk_adapter_body_mount_id FOREIGN KEY(body_mount_id) REFERENCES mount (id), 
 	CONSTRAINT fk_adapter_lens_mount_id FOREIGN KEY(lens_mount_id) REFERENCES mount (id)
 );
-CREATE INDEX ix_adapter_body_mount_id ON adapter (body_mount_id);
-CREATE INDEX ix_adapter_lens_mount_id ON adapter (lens_mount_id);
 CREATE TABLE "setup" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	body_id INTEGER NOT NULL, 
@@ -47,12 +45,10 @@ CREATE TABLE "setup" (
 	standard VARCHAR NOT NULL, 
 	standard_values JSON NOT NULL, 
 	adapter_id INTEGER, zoom_mm DOUBLE, 
-	CONSTRAINT fk_setup_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
+	CONSTRAINT fk_setup_adapter_id FOREIGN KEY(adapter_id) REFERENCES adapter (id), 
 	CONSTRAINT fk_setup_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE, 
-	CONSTRAINT fk_setup_adapter_id FOREIGN KEY(adapter_id) REFERENCES adapter (id)
+	CONSTRAINT fk_setup_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_setup_lens_id ON setup (lens_id);
-CREATE INDEX ix_setup_body_id ON setup (body_id);
 CREATE TABLE "preset" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	lens_id INTEGER NOT NULL, 
@@ -62,7 +58,6 @@ CREATE TABLE "preset" (
 	subjects JSON NOT NULL, 
 	CONSTRAINT fk_preset_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_preset_lens_id ON preset (lens_id);
 CREATE TABLE "outing" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	name VARCHAR NOT NULL, 
@@ -73,11 +68,9 @@ CREATE TABLE "slot" (
 	body_id INTEGER NOT NULL, 
 	lens_id INTEGER NOT NULL, 
 	number INTEGER NOT NULL, 
-	CONSTRAINT fk_slot_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
-	CONSTRAINT fk_slot_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE
+	CONSTRAINT fk_slot_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE, 
+	CONSTRAINT fk_slot_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_slot_body_id ON slot (body_id);
-CREATE INDEX ix_slot_lens_id ON slot (lens_id);
 CREATE TABLE "sheet_line" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	body_id INTEGER NOT NULL, 
@@ -87,7 +80,6 @@ CREATE TABLE "sheet_line" (
 	dropped BOOLEAN NOT NULL, 
 	CONSTRAINT fk_sheet_line_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_sheet_line_body_id ON sheet_line (body_id);
 CREATE TABLE "sheet_tick" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	setup_id INTEGER NOT NULL, 
@@ -96,7 +88,6 @@ CREATE TABLE "sheet_tick" (
 	CONSTRAINT fk_sheet_tick_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id) ON DELETE CASCADE, 
 	CONSTRAINT uq_sheet_tick_setup_id UNIQUE (setup_id, outing_id, line)
 );
-CREATE INDEX ix_sheet_tick_setup_id ON sheet_tick (setup_id);
 CREATE TABLE "trial" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	round_key VARCHAR NOT NULL, 
@@ -114,7 +105,6 @@ CREATE TABLE "trial" (
 	z DOUBLE, person VARCHAR DEFAULT '' NOT NULL, 
 	CONSTRAINT uq_trial_round_key UNIQUE (round_key)
 );
-CREATE INDEX ix_trial_setup_id ON trial (setup_id);
 CREATE TABLE "journal" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	label VARCHAR NOT NULL, 
@@ -148,9 +138,6 @@ CREATE TABLE "measurement" (
 	CONSTRAINT fk_measurement_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_measurement_setup_id FOREIGN KEY(setup_id) REFERENCES setup (id) ON DELETE CASCADE
 );
-CREATE INDEX ix_measurement_lens_id ON measurement (lens_id);
-CREATE INDEX ix_measurement_setup_id ON measurement (setup_id);
-CREATE INDEX ix_measurement_of ON measurement (lens_id, setup_id, kind);
 CREATE TABLE file (
 	sha256 VARCHAR NOT NULL, 
 	path VARCHAR NOT NULL, 
@@ -217,10 +204,9 @@ CREATE TABLE sidecar (
 	before_sha VARCHAR, 
 	after_sha VARCHAR NOT NULL, 
 	written DATETIME NOT NULL, 
-	undone BOOLEAN NOT NULL, 
+	state VARCHAR DEFAULT 'written' NOT NULL, 
 	CONSTRAINT fk_sidecar_before_sha FOREIGN KEY(before_sha) REFERENCES file (sha256)
 );
-CREATE INDEX ix_sidecar_batch ON sidecar (batch);
 CREATE TABLE "frame" (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	outing_id INTEGER NOT NULL, 
@@ -257,11 +243,6 @@ CREATE TABLE "frame" (
 	CONSTRAINT fk_frame_outing_id FOREIGN KEY(outing_id) REFERENCES outing (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_frame_roll_id FOREIGN KEY(roll_id) REFERENCES roll (id) ON DELETE SET NULL
 );
-CREATE INDEX ix_frame_outing_taken ON frame (outing_id, taken_at);
-CREATE INDEX ix_frame_tally ON frame (outing_id, outcome);
-CREATE INDEX ix_frame_search ON frame (taken_at, id, outing_id, outcome, lens_name, stop, distance_mm, words);
-CREATE INDEX ix_frame_lens_name ON frame (lens_name);
-CREATE INDEX ix_frame_roll_id ON frame (roll_id);
 CREATE TABLE picture (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	sha256 VARCHAR NOT NULL, 
@@ -280,16 +261,13 @@ CREATE TABLE picture (
 	thumb_sha VARCHAR, 
 	preview_sha VARCHAR, 
 	original_sha VARCHAR, 
-	CONSTRAINT fk_picture_outing_id FOREIGN KEY(outing_id) REFERENCES outing (id) ON DELETE SET NULL, 
 	CONSTRAINT fk_picture_frame_id FOREIGN KEY(frame_id) REFERENCES frame (id) ON DELETE SET NULL, 
-	CONSTRAINT fk_picture_thumb_sha FOREIGN KEY(thumb_sha) REFERENCES file (sha256), 
-	CONSTRAINT fk_picture_preview_sha FOREIGN KEY(preview_sha) REFERENCES file (sha256), 
 	CONSTRAINT fk_picture_original_sha FOREIGN KEY(original_sha) REFERENCES file (sha256), 
+	CONSTRAINT fk_picture_outing_id FOREIGN KEY(outing_id) REFERENCES outing (id) ON DELETE SET NULL, 
+	CONSTRAINT fk_picture_preview_sha FOREIGN KEY(preview_sha) REFERENCES file (sha256), 
+	CONSTRAINT fk_picture_thumb_sha FOREIGN KEY(thumb_sha) REFERENCES file (sha256), 
 	CONSTRAINT uq_picture_sha256 UNIQUE (sha256)
 );
-CREATE INDEX ix_picture_batch ON picture (batch);
-CREATE INDEX ix_picture_outing_id ON picture (outing_id);
-CREATE INDEX ix_picture_frame_id ON picture (frame_id);
 CREATE TABLE drill (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	person VARCHAR NOT NULL, 
@@ -300,7 +278,6 @@ CREATE TABLE drill (
 	taken_at DATETIME NOT NULL, 
 	data JSON NOT NULL
 );
-CREATE INDEX ix_drill_session ON drill (session);
 CREATE TABLE kit_change (
 	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
 	setup_id INTEGER, 
@@ -308,7 +285,6 @@ CREATE TABLE kit_change (
 	note VARCHAR NOT NULL, 
 	made_at DATETIME NOT NULL
 );
-CREATE INDEX ix_kit_change_setup_id ON kit_change (setup_id);
 CREATE TABLE frame_count (
 	outing_id INTEGER NOT NULL, 
 	outcome VARCHAR NOT NULL, 
@@ -319,7 +295,31 @@ CREATE VIRTUAL TABLE frame_words USING fts5(
         words, content='frame', content_rowid='id', detail=none, columnsize=0,
         tokenize="unicode61 remove_diacritics 0 categories 'L* N* M* P* S* Co'"
     );
-INSERT INTO "alembic_version" VALUES('0010');
+CREATE INDEX ix_adapter_body_mount_id ON adapter (body_mount_id);
+CREATE INDEX ix_adapter_lens_mount_id ON adapter (lens_mount_id);
+CREATE INDEX ix_drill_session ON drill (session);
+CREATE INDEX ix_frame_lens_name ON frame (lens_name);
+CREATE INDEX ix_frame_outing_taken ON frame (outing_id, taken_at);
+CREATE INDEX ix_frame_roll_id ON frame (roll_id);
+CREATE INDEX ix_frame_search ON frame (taken_at, id, outing_id, outcome, lens_name, stop, distance_mm, words);
+CREATE INDEX ix_frame_tally ON frame (outing_id, outcome);
+CREATE INDEX ix_kit_change_setup_id ON kit_change (setup_id);
+CREATE INDEX ix_measurement_lens_id ON measurement (lens_id);
+CREATE INDEX ix_measurement_of ON measurement (lens_id, setup_id, kind);
+CREATE INDEX ix_measurement_setup_id ON measurement (setup_id);
+CREATE INDEX ix_picture_batch ON picture (batch);
+CREATE INDEX ix_picture_frame_id ON picture (frame_id);
+CREATE INDEX ix_picture_outing_id ON picture (outing_id);
+CREATE INDEX ix_preset_lens_id ON preset (lens_id);
+CREATE INDEX ix_setup_body_id ON setup (body_id);
+CREATE INDEX ix_setup_lens_id ON setup (lens_id);
+CREATE INDEX ix_sheet_line_body_id ON sheet_line (body_id);
+CREATE INDEX ix_sheet_tick_setup_id ON sheet_tick (setup_id);
+CREATE INDEX ix_sidecar_batch ON sidecar (batch);
+CREATE INDEX ix_slot_body_id ON slot (body_id);
+CREATE INDEX ix_slot_lens_id ON slot (lens_id);
+CREATE INDEX ix_trial_setup_id ON trial (setup_id);
+INSERT INTO "alembic_version" VALUES('0011');
 INSERT INTO "mount" VALUES(1,'M42×1',45.46,42.0,'mechanical','none','not known','not known',1);
 INSERT INTO "mount" VALUES(2,'M39×26 tpi',28.8,39.0,'none','none','not known','no',1);
 INSERT INTO "mount" VALUES(3,'T2',55.0,42.0,'none','none','no','no',1);

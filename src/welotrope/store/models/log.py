@@ -141,7 +141,7 @@ class PictureImportRow(Base):
 
 
 class SidecarRow(Base):
-    """A sidecar that was written: what was there before, by its hash, and what it holds since."""
+    """A sidecar that is being or was written: what was there before, by its hash, what it is to hold, how far it is."""
 
     __tablename__ = "sidecar"
 
@@ -152,4 +152,4 @@ class SidecarRow(Base):
     before_sha: Mapped[str | None] = mapped_column(ForeignKey("file.sha256"))
     after_sha: Mapped[str]
     written: Mapped[dt.datetime]
-    undone: Mapped[bool] = mapped_column(default=False)
+    state: Mapped[str] = mapped_column(default="written", server_default="written")

@@ -56,7 +56,7 @@ def add_drill(book: Book, new: NewDrill, trial: DrillTrial) -> int:
 
 def get_drill(book: Book, id: int) -> StoredDrill:
     """Return a trial; raises NotFoundError."""
-    return _stored(fetch(book, DrillRow, "drill", id))
+    return drill_of(fetch(book, DrillRow, "drill", id))
 
 
 def delete_drill(book: Book, id: int) -> None:
@@ -68,13 +68,13 @@ def delete_drill(book: Book, id: int) -> None:
 def list_drills(book: Book, limit: int = RECENT) -> list[StoredDrill]:
     """Return the latest trials, oldest first."""
     query = select(DrillRow).order_by(DrillRow.taken_at.desc(), DrillRow.id.desc()).limit(limit)
-    return list(reversed(readable(book.sql.scalars(query), _stored)))
+    return list(reversed(readable(book.sql.scalars(query), drill_of)))
 
 
 def drills_of_session(book: Book, session: str) -> list[StoredDrill]:
     """Return the trials of a session, oldest first."""
     query = select(DrillRow).where(DrillRow.session == session).order_by(DrillRow.id)
-    return readable(book.sql.scalars(query), _stored)
+    return readable(book.sql.scalars(query), drill_of)
 
 
 def give_to(book: Book, session: str, person: str) -> int:
@@ -93,7 +93,8 @@ def persons(book: Book) -> list[str]:
     return sorted(names - {""})
 
 
-def _stored(row: DrillRow) -> StoredDrill:
+def drill_of(row: DrillRow) -> StoredDrill:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     return StoredDrill(
         id=row.id, session=row.session, person=row.person, setup_id=row.setup_id, body_name=row.body_name,
         lens_name=row.lens_name, taken_at=row.taken_at, trial=from_json(DrillTrial, row.data),

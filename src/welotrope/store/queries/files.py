@@ -32,9 +32,9 @@ def keep_file(book: Book, data: bytes, media_type: str, now: dt.datetime) -> str
         When they cannot be written.
     """
     sha256 = files.hash_of(data)
-    path = files.path_of(sha256, media_type)
     row = book.sql.get(FileRow, sha256)
-    files.write(book.folder, row.path if row else path, data)
+    path = files.path_of(sha256, row.media_type if row else media_type)
+    files.write(book.folder, path, data)
     if row is None:
         book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=len(data), added=now))
         book.sql.flush()
@@ -51,7 +51,7 @@ def adopt_file(book: Book, source: Path, sha256: str, media_type: str, now: dt.d
     """
     row = book.sql.get(FileRow, sha256)
     length = source.stat().st_size
-    path = row.path if row else files.path_of(sha256, media_type)
+    path = files.path_of(sha256, row.media_type if row else media_type)
     files.adopt(book.folder, path, source)
     if row is None:
         book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=length, added=now))
@@ -61,15 +61,15 @@ def adopt_file(book: Book, source: Path, sha256: str, media_type: str, now: dt.d
 
 def place_of_file(book: Book, sha256: str) -> Path | None:
     """Return where a kept file lies; None when it is gone."""
-    row = book.sql.get(FileRow, sha256)
-    path = None if row is None else book.folder / row.path
-    return path if path is not None and path.is_file() else None
+    row = book.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
+    path = None if row is None else book.folder / files.path_of(row.sha256, row.media_type)
+    return path if path is not None and path.is_file() and not path.is_symlink() else None
 
 
 def read_file(book: Book, sha256: str) -> tuple[bytes, str] | None:
     """Return bytes and media type; None when there is no such file, or it is gone or damaged."""
-    row = book.sql.get(FileRow, sha256)
-    data = files.read(book.folder, row.path, sha256) if row else None
+    row = book.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
+    data = files.read(book.folder, files.path_of(sha256, row.media_type), sha256) if row else None
     return None if row is None or data is None else (data, row.media_type)
 
 
@@ -86,7 +86,7 @@ def sweep_files(book: Book) -> int:
         book.sql.delete(row)
     book.sql.flush()
     for row in gone:
-        (book.folder / row.path).unlink(missing_ok=True)
+        (book.folder / files.path_of(row.sha256, row.media_type)).unlink(missing_ok=True)
     return len(gone)
 
 

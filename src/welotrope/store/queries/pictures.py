@@ -31,13 +31,13 @@ def add_picture(book: Book, picture: NewPicture, batch: str, outing_id: int | No
 
 def get_picture(book: Book, id: int) -> Picture:
     """Return a picture; raises NotFoundError."""
-    return _picture(fetch(book, PictureRow, "picture", id))
+    return picture_of(fetch(book, PictureRow, "picture", id))
 
 
 def find_by_hash(book: Book, sha256: str) -> Picture | None:
     """Return the picture of a file, or None."""
     row = book.sql.scalar(select(PictureRow).where(PictureRow.sha256 == sha256))
-    return None if row is None else _picture(row)
+    return None if row is None else picture_of(row)
 
 
 def change_picture(book: Book, id: int, **values: Any) -> None:
@@ -124,9 +124,10 @@ def keep_measured(book: Book, id: int, data: dict[str, Any]) -> None:
 
 def _listed(book: Book, query: Select[Any]) -> list[Picture]:
     ordered = query.order_by(PictureRow.taken_at.is_(None), PictureRow.taken_at, PictureRow.name, PictureRow.id)
-    found = [_picture(row) for row in book.sql.scalars(ordered)]
+    found = [picture_of(row) for row in book.sql.scalars(ordered)]
     return sorted(found, key=lambda one: (one.when is None, one.when or dt.datetime.min, one.name, one.id))
 
 
-def _picture(row: PictureRow) -> Picture:
+def picture_of(row: PictureRow) -> Picture:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     return Picture(**{name: getattr(row, name) for name in _PLAIN}, exif=from_json(PictureExif, row.exif))

@@ -50,13 +50,13 @@ def add_trial(
 
 def get_trial(book: Book, id: int) -> StoredTrial:
     """Return a trial; raises NotFoundError."""
-    return _stored(fetch(book, TrialRow, "trial", id))
+    return trial_of(fetch(book, TrialRow, "trial", id))
 
 
 def trial_of_round(book: Book, round_key: str) -> StoredTrial | None:
     """Return the trial that answered a round, or None."""
     row = book.sql.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
-    return None if row is None else _stored(row)
+    return None if row is None else trial_of(row)
 
 
 def list_trials(book: Book, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
@@ -64,7 +64,7 @@ def list_trials(book: Book, setup_id: int | None = None, limit: int = RECENT) ->
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:
         query = query.where(TrialRow.setup_id == setup_id)
-    return readable(book.sql.scalars(query), _stored)
+    return readable(book.sql.scalars(query), trial_of)
 
 
 def delete_trial(book: Book, id: int) -> None:
@@ -96,7 +96,8 @@ def save_constants(book: Book, own: dict[str, float]) -> None:
     book.sql.flush()
 
 
-def _stored(row: TrialRow) -> StoredTrial:
+def trial_of(row: TrialRow) -> StoredTrial:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     trial = from_json(Trial, row.outcome)
     return StoredTrial(
         id=row.id, round_key=row.round_key, taken_at=row.taken_at, setup_id=row.setup_id, body_name=row.body_name,

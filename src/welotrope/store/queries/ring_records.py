@@ -63,13 +63,13 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
         here = row.setup_id in (None, setup_id)
         if not here and kind is not RecordKind.MEASURED:
             continue
-        why = why_unreadable(row, _record)
+        why = why_unreadable(row, record_of)
         if why is not None:
             unreadable.append(f"The {_NAMES[kind]} of {row.taken:%-d %B %Y} cannot be read. {why}")
         elif here:
-            found[kind.value] = _record(row)
+            found[kind.value] = record_of(row)
         elif row.data["way"] != "steps":
-            elsewhere = _record(row)
+            elsewhere = record_of(row)
     elsewhere = None if RecordKind.MEASURED in found else elsewhere
     return RingRecords(**found, elsewhere=elsewhere, unreadable=tuple(unreadable))
 
@@ -77,9 +77,9 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
 def get_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
     """Return a record of a lens or set-up, or None."""
     row = _row(book, kind, lens_id, setup_id)
-    if row is None or why_unreadable(row, _record) is not None:
+    if row is None or why_unreadable(row, record_of) is not None:
         return None
-    return StoredRecord(_record(row), row.taken)
+    return StoredRecord(record_of(row), row.taken)
 
 
 def save_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date) -> None:
@@ -96,16 +96,16 @@ def save_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int, recor
 def history_of(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> list[StoredRecord]:
     """Return every record of a kind that was kept, newest first, withdrawn ones too."""
     rows = book.sql.scalars(_of(kind, lens_id, setup_id).order_by(MeasurementRow.id.desc()))
-    return [StoredRecord(_record(row), row.taken) for row in rows if why_unreadable(row, _record) is None]
+    return [StoredRecord(record_of(row), row.taken) for row in rows if why_unreadable(row, record_of) is None]
 
 
 def every_record(book: Book) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
     """Return (lens, set-up, kind, record) of every record that can be read, set-up None where it is of the lens."""
     rows = _holding(book.sql.scalars(select(MeasurementRow).order_by(MeasurementRow.id)))
     return [
-        (row.lens_id, row.setup_id, RecordKind(row.kind), StoredRecord(_record(row), row.taken))
+        (row.lens_id, row.setup_id, RecordKind(row.kind), StoredRecord(record_of(row), row.taken))
         for row in rows
-        if why_unreadable(row, _record) is None
+        if why_unreadable(row, record_of) is None
     ]
 
 
@@ -129,7 +129,8 @@ def _read_again(book: Book, lens_id: int) -> None:
     book.sql.expire(book.sql.get_one(LensRow, lens_id), ["measurements"])
 
 
-def _record(row: MeasurementRow) -> Any:
+def record_of(row: MeasurementRow) -> Any:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     return from_json(RECORD_TYPES[row.kind], row.data)
 
 

@@ -31,19 +31,19 @@ def list_rolls(book: Book) -> list[StoredRoll]:
         select(RollRow, func.count(FrameRow.id)).outerjoin(FrameRow, FrameRow.roll_id == RollRow.id)
         .group_by(RollRow.id).order_by(RollRow.id.desc())
     )  # fmt: skip
-    return [StoredRoll(row.id, _roll(row), count) for row, count in book.sql.execute(query)]
+    return [StoredRoll(row.id, roll_of(row), count) for row, count in book.sql.execute(query)]
 
 
 def roll_names(book: Book) -> dict[int, Roll]:
     """Return every roll by its key, the newest first, without looking at their frames."""
-    return {row.id: _roll(row) for row in book.sql.scalars(select(RollRow).order_by(RollRow.id.desc()))}
+    return {row.id: roll_of(row) for row in book.sql.scalars(select(RollRow).order_by(RollRow.id.desc()))}
 
 
 def get_roll(book: Book, id: int) -> StoredRoll:
     """Return a roll; raises NotFoundError."""
     row = fetch(book, RollRow, "roll", id)
     count = book.sql.scalar(select(func.count()).select_from(FrameRow).where(FrameRow.roll_id == id))
-    return StoredRoll(row.id, _roll(row), count or 0)
+    return StoredRoll(row.id, roll_of(row), count or 0)
 
 
 def save_roll(book: Book, roll: Roll, id: int | None = None) -> int:
@@ -97,5 +97,6 @@ def _rows(book: Book, id: int) -> list[FrameRow]:
     return sorted(rows, key=lambda row: (*frame_order(row.film_frame), row.taken_at, row.id))
 
 
-def _roll(row: RollRow) -> Roll:
+def roll_of(row: RollRow) -> Roll:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     return from_json(Roll, {**row.data, "name": row.name})

@@ -4,22 +4,36 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from enum import StrEnum
 
-from sqlalchemy import func, select
+from sqlalchemy import case, func, select
 
 from welotrope.store.book import Book
 from welotrope.store.models import SidecarRow
 
 
+class SidecarState(StrEnum):
+    """How far a sidecar is: it is noted before anything is done to it."""
+
+    BEGUN = "begun"
+    WRITTEN = "written"
+    UNDOING = "undoing"
+    UNDONE = "undone"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Written:
-    """A sidecar that was written: where, the hash of what was there (None for nothing) and of what is there since."""
+    """A sidecar that is being or was written.
+
+    Where it lies, the hash of what was there (None for nothing) and of what is to be there since, and how far it is.
+    """
 
     id: int
     picture_id: int
     path: str
     before_sha: str | None
     after_sha: str
+    state: SidecarState
 
 
 @dataclass(frozen=True)
@@ -32,43 +46,61 @@ class Batch:
     standing: int
 
 
-def note_written(
+def begin_writing(
     book: Book, batch: str, picture_id: int, path: str, before_sha: str | None, after_sha: str, now: dt.datetime
-) -> None:
-    """Note a sidecar that was written."""
-    book.sql.add(
-        SidecarRow(
-            batch=batch, picture_id=picture_id, path=path, before_sha=before_sha, after_sha=after_sha, written=now,
-            undone=False,
-        )
+) -> int:
+    """Note a sidecar that will be written, and return its key; to be committed before the file is touched."""
+    row = SidecarRow(
+        batch=batch, picture_id=picture_id, path=path, before_sha=before_sha, after_sha=after_sha, written=now,
+        state=SidecarState.BEGUN.value,
     )  # fmt: skip
+    book.sql.add(row)
+    book.sql.flush()
+    return row.id
+
+
+def put_state(book: Book, id: int, state: SidecarState) -> None:
+    """Note how far a sidecar is."""
+    row = book.sql.get(SidecarRow, id)
+    if row is not None:
+        row.state = state.value
+    book.sql.flush()
+
+
+def forget_begun(book: Book, id: int) -> None:
+    """Forget a sidecar that was begun and not written."""
+    row = book.sql.get(SidecarRow, id)
+    if row is not None and row.state == SidecarState.BEGUN.value:
+        book.sql.delete(row)
     book.sql.flush()
 
 
 def standing_of(book: Book, batch: str) -> list[Written]:
     """Return what was written at once and not put back yet, the last first."""
-    query = (
-        select(SidecarRow).where(SidecarRow.batch == batch, SidecarRow.undone.is_(False)).order_by(SidecarRow.id.desc())
-    )
-    return [
-        Written(id=row.id, picture_id=row.picture_id, path=row.path, before_sha=row.before_sha, after_sha=row.after_sha)
-        for row in book.sql.scalars(query)
-    ]
+    standing = (SidecarState.WRITTEN.value, SidecarState.UNDOING.value)
+    query = select(SidecarRow).where(SidecarRow.batch == batch, SidecarRow.state.in_(standing))
+    return [_written(row) for row in book.sql.scalars(query.order_by(SidecarRow.id.desc()))]
 
 
-def note_undone(book: Book, id: int) -> None:
-    """Note that a sidecar was put back."""
-    row = book.sql.get(SidecarRow, id)
-    if row is not None:
-        row.undone = True
-    book.sql.flush()
+def unfinished(book: Book) -> list[Written]:
+    """Return what was begun or being put back when the program ended."""
+    between = (SidecarState.BEGUN.value, SidecarState.UNDOING.value)
+    return [_written(row) for row in book.sql.scalars(select(SidecarRow).where(SidecarRow.state.in_(between)))]
+
+
+def _written(row: SidecarRow) -> Written:
+    return Written(
+        id=row.id, picture_id=row.picture_id, path=row.path, before_sha=row.before_sha, after_sha=row.after_sha,
+        state=SidecarState(row.state),
+    )  # fmt: skip
 
 
 def latest_batches(book: Book, limit: int = 5) -> list[Batch]:
     """Return what was written lately, newest first."""
-    undone = func.sum(SidecarRow.undone)
+    undone = func.sum(case((SidecarRow.state == SidecarState.UNDONE.value, 1), else_=0))
     query = (
-        select(SidecarRow.batch, func.max(SidecarRow.written), func.count(), undone).group_by(SidecarRow.batch)
+        select(SidecarRow.batch, func.max(SidecarRow.written), func.count(), undone)
+        .where(SidecarRow.state != SidecarState.BEGUN.value).group_by(SidecarRow.batch)
         .order_by(func.max(SidecarRow.id).desc()).limit(limit)
     )  # fmt: skip
     return [Batch(key, at, count, count - int(gone or 0)) for key, at, count, gone in book.sql.execute(query)]

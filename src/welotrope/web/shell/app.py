@@ -25,6 +25,7 @@ from welotrope.store.backups import keep_daily
 from welotrope.store.kept import Kept
 from welotrope.store.session import Database
 from welotrope.web.api import calc, docs
+from welotrope.web.rooms.log.sidecars.writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.shell import browser_files, errors
@@ -103,6 +104,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
         runner.recover()
+        recover_sidecars(database)
         cache.clear_incoming(folder)
         for begin in app.state.at_start:
             begin()

@@ -310,6 +310,16 @@ async def _typed(request: Request) -> AsyncIterator[FormData]:
         yield data
 
 
+TypedForm = Annotated[FormData, Depends(_typed, scope="function")]
+
+
+@contextmanager
+def reading_desk(request: Request, typed: FormData | None = None) -> Iterator[Desk]:
+    """Open a desk that only reads, for a request that has done its work outside the book's turns."""
+    with request.app.state.database.session(write=False) as book:
+        yield Desk(request, book, request.app.state.now, typed)
+
+
 async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> AsyncIterator[FormData]:
     """Let one writer in at a time and a few readers beside it, each in the order they came, before they take a thread.
 

@@ -15,6 +15,7 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.picture.picture import NewPicture, PictureExif
 from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
+from welotrope.store import outside
 from welotrope.store.book import Book
 from welotrope.store.queries import files, history, picture_imports, pictures
 from welotrope.store.session import Database
@@ -69,7 +70,7 @@ def check_folder(text: str) -> Path:
         if not stat.S_ISDIR(path.stat().st_mode):
             raise UnreadableError("folder", text, "that is no folder", works)
         with os.scandir(path):
-            return path
+            return Path(os.path.realpath(path))
     except WelotropeError:
         raise
     except FileNotFoundError:
@@ -223,7 +224,7 @@ class _Importer:
         picture = picture_of(looked.path, looked.found, dropped=self.order.dropped)
         known = pictures.find_by_hash(book, picture.sha256)
         if known is not None:
-            if picture.folder and not known.folder:
+            if picture.folder and not outside.may_look_into(book.folder, known.folder):
                 pictures.change_picture(book, known.id, folder=picture.folder, name=picture.name)
             looked.thumb.unlink(missing_ok=True)
             return False

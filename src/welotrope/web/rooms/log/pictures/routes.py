@@ -19,6 +19,7 @@ from welotrope.core.picture.matching import (
 )
 from welotrope.core.review.frame import NewFrame
 from welotrope.core.review.roll import read_time
+from welotrope.store import outside
 from welotrope.store.queries import log, picture_imports, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
@@ -60,6 +61,7 @@ def import_folder(desk: AtDesk) -> Response:
             )
     except WelotropeError as error:
         return _page(desk, read_scope(desk.book, outing, "", ""), said, {"folder": error.sentence})
+    outside.name_folder(desk.request.app.state.database.folder, folder)
     order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(desk.typed.get("keep")), outing_id=key_of(outing))
     return _begin(desk, order, str(folder), passed)
 

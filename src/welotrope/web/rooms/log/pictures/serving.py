@@ -15,9 +15,9 @@ from starlette.responses import FileResponse, JSONResponse, Response
 
 from welotrope.core.picture.picture import Picture
 from welotrope.core.units.text import cleaned
-from welotrope.interchange.pictures.opened import MAX_BYTES
+from welotrope.interchange.pictures.opened import MAX_BYTES, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
-from welotrope.store import cache
+from welotrope.store import cache, outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, pictures
 from welotrope.web.shell.desk import AtDesk, Desk
@@ -64,13 +64,12 @@ def original_of(desk: Desk, picture: Picture) -> Path | None:
     """Return where the file of a picture lies: the copy that was kept, or where it came from; None when it is gone."""
     if picture.original_sha:
         return files.place_of_file(desk.book, picture.original_sha)
-    path = Path(picture.folder, picture.name) if picture.folder else None
+    path = outside.may_read(desk.book.folder, picture.folder, picture.name, PICTURE_SUFFIXES)
     try:
-        # Another file in its place would have another size, or be no file.
-        there = path is not None and not path.is_symlink() and path.is_file() and path.stat().st_size == picture.bytes
+        # Another file in its place would have another size.
+        return path if path is not None and path.stat().st_size == picture.bytes else None
     except OSError:
         return None
-    return path if there else None
 
 
 def _made(desk: Desk, picture: Picture, original: Path) -> Path:

@@ -12,7 +12,9 @@ from welotrope.core.picture.lens_data import LensData
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
 from welotrope.interchange.xmp import Change, Merged, merged
+from welotrope.store import outside
 from welotrope.store.book import Book
+from welotrope.store.files import hash_of
 from welotrope.store.queries import kit, log, pictures, rolls, sidecars
 from welotrope.store.queries.sidecars import Batch
 from welotrope.web.rooms.log.sidecars.files import read_sidecar, sidecar_of
@@ -24,9 +26,14 @@ class Draft:
 
     picture: Picture
     path: Path | None
-    exists: bool
+    existing_sha: str | None
     merged: Merged | None
     problem: str = ""
+
+    @property
+    def exists(self) -> bool:
+        """Whether there is a sidecar already."""
+        return self.existing_sha is not None
 
     @property
     def changes(self) -> tuple[Change, ...]:
@@ -75,16 +82,18 @@ def drafts_of(book: Book, outing_id: int, now: dt.datetime) -> Iterator[Draft]:
             frame=frame, picture=picture, setup=setups.get(frame.setup_id or 0), roll=rolled.get(frame.roll_id or 0),
             now=now,
         )  # fmt: skip
-        yield _draft(picture, data)
+        yield _draft(book.folder, picture, data)
 
 
-def _draft(picture: Picture, data: LensData) -> Draft:
-    folder = Path(picture.folder) if picture.folder else None
+def _draft(data_folder: Path, picture: Picture, data: LensData) -> Draft:
+    known = outside.is_plain_name(picture.name) and outside.may_look_into(data_folder, picture.folder)
     try:
-        path = sidecar_of(folder, picture.name) if folder is not None and folder.is_dir() else None
+        path = sidecar_of(Path(picture.folder), picture.name) if known else None
         existing = read_sidecar(path) if path is not None else None
         made = merged(existing, data.properties(), path.name if path else picture.name)
     except (WelotropeError, OSError) as error:
         problem = error.sentence if isinstance(error, WelotropeError) else f"{picture.name}: {error.strerror}."
-        return Draft(picture=picture, path=None, exists=False, merged=None, problem=problem)
-    return Draft(picture=picture, path=path, exists=existing is not None, merged=made)
+        return Draft(picture=picture, path=None, existing_sha=None, merged=None, problem=problem)
+    return Draft(
+        picture=picture, path=path, existing_sha=hash_of(existing) if existing is not None else None, merged=made
+    )

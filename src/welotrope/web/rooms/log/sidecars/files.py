@@ -79,4 +79,13 @@ def write_sidecar(path: Path, data: bytes) -> None:
         if draft is not None:
             Path(draft).unlink(missing_ok=True)
         works = "Make room, or give yourself the right to write there; what was there is there still"
-        raise UnreadableError("sidecar", path.name, f"it cannot be written ({error.strerror})", works) from None
+        raise UnreadableError("sidecar", path.name, f"it cannot be written ({error.strerror})", works) from error
+
+
+def remove_sidecar(path: Path) -> None:
+    """Remove a sidecar; raises UnreadableError when it cannot be."""
+    try:
+        path.unlink()
+    except OSError as error:
+        reason = f"it cannot be removed ({error.strerror})"
+        raise UnreadableError("sidecar", path.name, reason, "Give yourself the right to it") from error
