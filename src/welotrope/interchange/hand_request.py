@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.errors import Field as Named
@@ -27,7 +27,7 @@ from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
 
-MOST_TRIALS = 20_000
+MOST_TRIALS, MOST_AIDS = 20_000, 40
 _CAUSES = {
     Cause.RANGEFINDER: "rangefinder", Cause.INFINITY: "extension", Cause.SCREEN: "extension",
     Cause.SHIFT: "focus shift", Cause.GUESSING: "guessing", Cause.LEAN: "lean", Cause.HABIT: "habit",
@@ -66,6 +66,15 @@ class HandRequest(_Part):
     blur_mm: float = Field(gt=0, le=10, examples=[0.03])
     trials: list[TrialPart] = Field(max_length=MOST_TRIALS)
     datum: Datum = Field(Datum.FILM, alias="from", description="Plane the distances start from")
+
+    @field_validator("trials")
+    @classmethod
+    def _few_aids(cls, trials: list[TrialPart]) -> list[TrialPart]:
+        """Each aid costs a fit of its own over all trials."""
+        count = len({trial.aid for trial in trials})
+        if count > MOST_AIDS:
+            raise ValueError(f"{count} aids are more than anyone has; send at most {MOST_AIDS}")
+        return trials
 
 
 class SetAside(BaseModel):

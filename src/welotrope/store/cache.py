@@ -7,7 +7,11 @@ import shutil
 from pathlib import Path
 
 FOLDER, INCOMING = "cache", "incoming"
-MOST_FILES = 60
+MOST_FILES, MOST_BATCHES = 60, 30
+
+
+class TooManyBatchesError(Exception):
+    """Too many batches came in and were never brought in."""
 
 
 def cached(folder: Path, name: str) -> Path:
@@ -18,8 +22,10 @@ def cached(folder: Path, name: str) -> Path:
 
 
 def incoming(folder: Path, batch: str) -> Path:
-    """Return the folder that files of a batch come into, which is made when missing."""
+    """Return the folder that files of a batch come into, which is made when missing; raises TooManyBatchesError."""
     place = folder / INCOMING / batch
+    if not place.exists() and (folder / INCOMING).exists() and len(os.listdir(folder / INCOMING)) >= MOST_BATCHES:
+        raise TooManyBatchesError
     place.mkdir(parents=True, exist_ok=True, mode=0o700)
     return place
 

@@ -1,5 +1,22 @@
 """What a query can fail with."""
 
+from __future__ import annotations
+
+import errno
+
+from sqlalchemy.exc import OperationalError as DatabaseOperationError
+
+__all__ = ["DISK_FULL", "DatabaseOperationError", "NotFoundError", "is_disk_full"]
+
+DISK_FULL = {errno.ENOSPC, errno.EDQUOT}
+
+
+def is_disk_full(error: BaseException) -> bool:
+    """Whether something failed for want of room, in a file or in the database."""
+    if isinstance(error, OSError):
+        return error.errno in DISK_FULL
+    return isinstance(error, DatabaseOperationError) and "disk is full" in str(error)
+
 
 class NotFoundError(LookupError):
     """There is no such record; it may have been deleted."""

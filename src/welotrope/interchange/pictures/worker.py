@@ -1,21 +1,15 @@
-"""The process that opens pictures, so that a library that falls over a broken file takes nothing else along.
-
-It reads one JSON object a line from standard input and answers with one on standard output.
-"""
+"""The process that opens pictures, so that a library that falls over a broken file takes nothing else along."""
 
 from __future__ import annotations
 
 import hashlib
-import json
-import os
-import sys
 from collections.abc import Callable
-from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 from welotrope.core.errors import WelotropeError
 from welotrope.interchange.pictures.opened import opened
+from welotrope.interchange.worker_pool import serve
 
 MEMORY = 3 * 1024**3
 _CHUNK = 1024 * 1024
@@ -71,9 +65,9 @@ def _hash(path: Path) -> str:
     return found.hexdigest()
 
 
-def _answer(line: str) -> dict[str, Any]:
+def answer(asked: dict[str, Any]) -> dict[str, Any]:
+    """Return what came of a piece of work, or why nothing did."""
     try:
-        asked = json.loads(line)
         return WORK[asked["do"]](asked)
     except WelotropeError as error:
         return {"error": error.sentence}
@@ -83,18 +77,10 @@ def _answer(line: str) -> dict[str, Any]:
 
 def main() -> None:
     """Answer until the input ends."""
-    with suppress(ImportError, ValueError, OSError):
-        import resource
-
-        resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    # What libraries print must not be taken for an answer.
-    answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
-    os.dup2(2, 1)
     import cv2
 
     cv2.setNumThreads(1)
-    for line in sys.stdin:
-        print(json.dumps(_answer(line)), file=answers, flush=True)
+    serve(answer, memory=MEMORY)
 
 
 if __name__ == "__main__":

@@ -203,6 +203,16 @@ def lens_names(book: Book) -> list[str]:
     return [name for name in book.sql.scalars(select(names.c.name)) if name]
 
 
+def frames_after(book: Book, outing_id: int | None, after: Frame | None, limit: int) -> list[tuple[str, Frame]]:
+    """Return (outing name, frame) in order of time, of one outing or all, so many that come behind a frame."""
+    query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
+    if outing_id is not None:
+        query = query.where(FrameRow.outing_id == outing_id)
+    if after is not None:
+        query = query.where(tuple_(FrameRow.taken_at, FrameRow.id) > (after.taken_at, after.id))
+    return [(name, frame_of(row)) for name, row in book.sql.execute(query.limit(limit))]
+
+
 def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
     """Yield (outing name, frame) in order of time, of one outing or all, without holding them in memory."""
     query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)

@@ -11,11 +11,15 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
 from pydantic import BaseModel, ConfigDict, Field, create_model
+from starlette.requests import Request as WebRequest
+from starlette.responses import Response
 
 from welotrope.core.optics.datum import Datum
 from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
 from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
+from welotrope.interchange.worker_pool import WorkerPool
+from welotrope.web.shell.errors import error_response
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 
@@ -108,11 +112,23 @@ for _verb in VERBS:
     _add(_verb)
 
 
+_TOO_LONG = "That takes longer than a calculation may; it was stopped. Send less at once."
+
+
 def _add_json(verb: JsonVerb) -> None:
     asked_for = verb.request
 
-    def post(asked: asked_for) -> BaseModel:  # type: ignore[valid-type]
-        return verb.function(asked)
+    def post(request: WebRequest, asked: asked_for) -> Response:  # type: ignore[valid-type]
+        pool: WorkerPool = request.app.state.calculations
+        found = pool.ask({"verb": verb.name, "request": asked.model_dump_json(by_alias=True)})  # type: ignore[attr-defined]
+        if found is None:
+            return error_response(request, 503, _TOO_LONG, works="Send fewer trials, or with fewer aids")
+        if "error" in found:
+            error = found["error"]
+            return error_response(
+                request, 422, error["sentence"], error["field"], works=error["works"], key=error["key"]
+            )
+        return Response(found["answer"], media_type="application/json")
 
     post.__name__, post.__doc__ = f"post_{verb.name}", verb.help
     router.add_api_route(f"/{verb.name}", post, methods=["POST"], response_model=verb.answer)

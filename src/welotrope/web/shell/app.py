@@ -19,7 +19,9 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Scope
 
 from welotrope import __version__
+from welotrope.interchange import calc_worker
 from welotrope.interchange.pictures.workers import PictureWorkers
+from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_daily
 from welotrope.store.kept import Kept
@@ -32,12 +34,14 @@ from welotrope.web.shell import browser_files, errors
 from welotrope.web.shell.browser_files import HeadAsGet
 from welotrope.web.shell.desk import NoSetupError
 from welotrope.web.shell.door import Door
+from welotrope.web.shell.heavy import Turnstile
 from welotrope.web.shell.jobs import JobRunner
 from welotrope.web.shell.security import Guard
 from welotrope.web.shell.templating import STATIC, WEB
 
 # Pages worked on at once, beside one change.
 READERS = 2
+CALCULATION_S = 20.0  # what one calculation of the API may take
 
 
 class CachedStatic(StaticFiles):
@@ -111,8 +115,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         daily = asyncio.create_task(_keep_backups(database, now))
         yield
         daily.cancel()
-        runner.close()
+        app.state.calculations.close()
         app.state.pictures.close()
+        runner.close()
         if door is not None:
             door.note_seen()
         kept.close()
@@ -127,6 +132,8 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now = now
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
+    app.state.calculations = WorkerPool(calc_worker.__name__, count=1, most_s=CALCULATION_S, most_waiting=6)
+    app.state.heavy = Turnstile()
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
     for router in (*pages, docs.router, browser_files.router):

@@ -24,6 +24,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
 from welotrope.store.kept import Kept
 from welotrope.store.queries import hands, history, kit, practice, presets
+from welotrope.web.shell.heavy import Turnstile
 from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.shell.preferences import Preferences, preferences_of
 from welotrope.web.shell.room import Room, Section
@@ -311,6 +312,14 @@ async def _typed(request: Request) -> AsyncIterator[FormData]:
 
 
 TypedForm = Annotated[FormData, Depends(_typed, scope="function")]
+
+
+@contextmanager
+def heavy_desk(request: Request) -> Iterator[Desk]:
+    """Open a desk that only reads, for an answer that takes long: in no turn of the book, beside a few others."""
+    turnstile: Turnstile = request.app.state.heavy
+    with turnstile.enter(), reading_desk(request) as desk:
+        yield desk
 
 
 @contextmanager

@@ -15,7 +15,8 @@ from starlette.routing import Match
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
-from welotrope.store.errors import NotFoundError
+from welotrope.interchange.worker_pool import BusyError
+from welotrope.store.errors import DatabaseOperationError, NotFoundError, is_disk_full
 from welotrope.web.shell.limits import HEADERS
 from welotrope.web.shell.templating import environment
 
@@ -32,6 +33,8 @@ _TITLES = {
     422: "That does not work",
     429: "Too many",
     500: "Something went wrong in Welotrope",
+    503: "Busy just now",
+    507: "The disk is full",
 }
 
 
@@ -71,6 +74,39 @@ def _allowed(request: Request) -> set[str]:
     return methods | ({"HEAD"} if "GET" in methods else set())
 
 
+def _full(request: Request) -> Response:
+    return error_response(
+        request, 507, "There is no room left on the disk. Nothing was stored; make room and try again."
+    )
+
+
+def _install_shortages(app: FastAPI) -> None:
+    """Register the handlers for what is short: time of others, room on the disk."""
+
+    @app.exception_handler(BusyError)
+    def _busy(request: Request, error: BusyError) -> Response:
+        return error_response(request, 503, str(error), headers={"retry-after": "5"})
+
+    @app.exception_handler(OSError)
+    def _os(request: Request, error: OSError) -> Response:
+        return _full(request) if is_disk_full(error) else _unexpected(request, error)
+
+    @app.exception_handler(DatabaseOperationError)
+    def _database(request: Request, error: DatabaseOperationError) -> Response:
+        return _full(request) if is_disk_full(error) else _unexpected(request, error)
+
+
+def _unexpected(request: Request, error: Exception) -> Response:
+    # One line: what was raised, and where; the trace only for who asks for it.
+    where = traceback.extract_tb(error.__traceback__)[-1]
+    text = cleaned(str(error).partition("\n")[0])[:200]
+    _log.error("%s at %s: %s (%s:%s)", type(error).__name__, request.scope["path"], text, where.filename, where.lineno)
+    _log.debug("trace", exc_info=error)
+    return error_response(
+        request, 500, "This was not your doing. Nothing was stored; go back and try again, or reload the page."
+    )
+
+
 def install(app: FastAPI) -> None:
     """Register the handlers."""
 
@@ -105,15 +141,6 @@ def install(app: FastAPI) -> None:
     def _overflow(request: Request, _error: OverflowError) -> Response:
         return error_response(request, 422, "A number there is larger than anything kept. Write a smaller one.")
 
-    @app.exception_handler(Exception)
-    def _unexpected(request: Request, error: Exception) -> Response:
-        # One line: what was raised, and where; the trace only for who asks for it.
-        where = traceback.extract_tb(error.__traceback__)[-1]
-        text = cleaned(str(error).partition("\n")[0])[:200]
-        _log.error(
-            "%s at %s: %s (%s:%s)", type(error).__name__, request.scope["path"], text, where.filename, where.lineno
-        )
-        _log.debug("trace", exc_info=error)
-        return error_response(
-            request, 500, "This was not your doing. Nothing was stored; go back and try again, or reload the page."
-        )
+    _install_shortages(app)
+
+    app.exception_handler(Exception)(_unexpected)

@@ -14,7 +14,7 @@ from PIL import Image
 
 from tests.web.pages import headline, soup, text_of, undo_path
 from welotrope.demo.build import START
-from welotrope.interchange.pictures import workers as workers_module
+from welotrope.interchange import worker_pool
 from welotrope.store.queries import files, jobs, log, picture_imports, pictures
 from welotrope.store.queries.jobs import JobState
 from welotrope.web.rooms.log.pictures import importing
@@ -428,14 +428,14 @@ def test_broken_numbers_in_exif_count_as_none(client, tmp_path):
 
 def test_a_library_that_falls_over_takes_one_file_along(client, card, monkeypatch):
     """The process that reads a picture ends: the file is refused, another process reads the next."""
-    told = workers_module._Worker.ask
+    told = worker_pool._Worker.ask
 
     def falls(self, asked, most_s):
         if asked["path"].endswith("P003.jpg"):
             self._process.kill()
         return told(self, asked, most_s)
 
-    monkeypatch.setattr(workers_module._Worker, "ask", falls)
+    monkeypatch.setattr(worker_pool._Worker, "ask", falls)
     assert brought_in(client, card).state is JobState.DONE
     assert report(client).added == 8
     assert "gave up on it" in report(client).refused[0]

@@ -8,6 +8,7 @@ from pathlib import Path
 from fastapi import APIRouter
 from starlette.background import BackgroundTask
 from starlette.exceptions import HTTPException
+from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from welotrope.store import backups
@@ -29,11 +30,18 @@ def show(desk: AtDesk) -> Response:
 
 
 @router.get("/kit/backups/everything.zip")
-def everything(desk: AtDesk) -> Response:
+def everything(request: Request) -> Response:
     """Return everything as one archive."""
+    state = request.app.state
+    now = state.now()
     folder = tempfile.TemporaryDirectory()
-    target = Path(folder.name) / f"welotrope-{desk.now():%Y%m%d}.zip"
-    write_archive(desk.request.app.state.database, target, desk.now())
+    target = Path(folder.name) / f"welotrope-{now:%Y%m%d}.zip"
+    try:
+        with state.heavy.enter():
+            write_archive(state.database, target, now)
+    except BaseException:
+        folder.cleanup()
+        raise
     return FileResponse(
         target, media_type="application/zip", filename=target.name, background=BackgroundTask(folder.cleanup)
     )

@@ -13,6 +13,7 @@ from typing import Any
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.picture.picture import NewPicture, PictureExif
+from welotrope.core.units.text import cleaned
 from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import outside
@@ -63,7 +64,10 @@ def check_folder(text: str) -> Path:
     """
     works = "Write its whole path, such as /home/me/pictures/teal"
     said = text.strip().strip("\"'")
-    path = Path(said).expanduser() if said and said.isprintable() else None
+    try:
+        path = Path(said).expanduser() if said and said.isprintable() else None
+    except RuntimeError:
+        raise UnreadableError("folder", text, "nobody of that name has a home here", works) from None
     if path is None or not path.is_absolute():
         raise UnreadableError("folder", text, "that is no whole path", works)
     try:
@@ -86,13 +90,18 @@ def files_in(folder: Path) -> tuple[list[Path], list[str]]:
     """Return the picture files under a folder in order of name, and sentences on what was passed over."""
     found: list[Path] = []
     passed: list[str] = []
-    links = 0
+    links = too_deep = 0
     for place, folders, names in os.walk(folder, followlinks=False):
         deep = len(Path(place).relative_to(folder).parts)
-        folders[:] = sorted(name for name in folders if not name.startswith(".")) if deep < MOST_DEEP else []
+        inner = sorted(name for name in folders if not name.startswith("."))
+        folders[:] = inner if deep < MOST_DEEP else []
+        too_deep += len(inner) - len(folders)
         for name in sorted(names):
             path = Path(place, name)
             if path.suffix.lower() not in PICTURE_SUFFIXES or name.startswith("."):
+                continue
+            if not outside.is_plain_name(name) or not _is_text(place):
+                passed.append(f"{_shown(name)}: its name, or its folder’s, holds what is no text. Rename it.")
                 continue
             if path.is_symlink():
                 links += 1
@@ -102,9 +111,27 @@ def files_in(folder: Path) -> tuple[list[Path], list[str]]:
         passed.append(
             f"{links} link{'' if links == 1 else 's'} passed over: what a link leads to is brought in from there."
         )
+    if too_deep:
+        passed.append(
+            f"{too_deep} folder{'' if too_deep == 1 else 's'} more than {MOST_DEEP} deep passed over:"
+            " bring in what they hold by their own name."
+        )
     if len(found) > MOST_FILES:
         passed.append(f"Only the first {MOST_FILES} of {len(found)} files were read. Bring in the rest by folder.")
     return found[:MOST_FILES], passed
+
+
+def _is_text(path: str) -> bool:
+    """Whether a path can be stored and shown: some systems let bytes that are no text into names."""
+    try:
+        path.encode("utf-8")
+    except UnicodeEncodeError:
+        return False
+    return path.isprintable()
+
+
+def _shown(name: str) -> str:
+    return cleaned(name.encode("utf-8", "replace").decode("utf-8"))[:80] or "a file"
 
 
 def bring_in(

@@ -6,6 +6,8 @@ import secrets
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query
+from starlette.datastructures import FormData
+from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
@@ -26,7 +28,8 @@ from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
 from welotrope.web.rooms.log.pictures.importing import Order, bring_in, check_folder, files_in
 from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
 from welotrope.web.rooms.log.pictures.serving import taken_in
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk, TypedForm, reading_desk
+from welotrope.web.shell.jobs import turn
 from welotrope.web.shell.limits import local_path
 
 router = APIRouter()
@@ -48,44 +51,47 @@ def show_clock(desk: AtDesk) -> Response:
 
 
 @router.post("/log/pictures/folder")
-def import_folder(desk: AtDesk) -> Response:
+def import_folder(request: Request, typed: TypedForm) -> Response:
     """Bring in the pictures of a folder on this computer, as long work."""
-    said = str(desk.typed.get("folder", ""))
-    outing = str(desk.typed.get("outing", ""))
+    said, outing = str(typed.get("folder", "")), str(typed.get("outing", ""))
     try:
         folder = check_folder(said)
-        found, passed = files_in(folder)
+        with request.app.state.heavy.enter():
+            found, passed = files_in(folder)
         if not found:
             raise UnreadableError(
                 "folder", said, "there is no picture in it", "Name one that holds JPEG, TIFF, PNG, WebP or raw"
             )
     except WelotropeError as error:
-        return _page(desk, read_scope(desk.book, outing, "", ""), said, {"folder": error.sentence})
-    outside.name_folder(desk.request.app.state.database.folder, folder)
-    order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(desk.typed.get("keep")), outing_id=key_of(outing))
-    return _begin(desk, order, str(folder), passed)
+        with reading_desk(request, typed) as desk:
+            return _page(desk, read_scope(desk.book, outing, "", ""), said, {"folder": error.sentence})
+    outside.name_folder(request.app.state.database.folder, folder)
+    order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(typed.get("keep")), outing_id=key_of(outing))
+    return _begin(request, typed, order, str(folder), passed)
 
 
 @router.post("/log/pictures/dropped")
-def import_dropped(desk: AtDesk) -> Response:
+def import_dropped(request: Request, typed: TypedForm) -> Response:
     """Bring in what was dropped on the page and has come, as long work."""
-    batch = str(desk.typed.get("batch", ""))
-    found = taken_in(desk.request.app.state.database.folder, batch)
+    batch = str(typed.get("batch", ""))
+    found = taken_in(request.app.state.database.folder, batch)
     if not found:
         raise UnreadableError("pictures", batch, "none of them came", "Choose or drop them again")
     order = Order(
-        batch=batch, paths=found, dropped=True, keep=bool(desk.typed.get("keep")),
-        outing_id=key_of(str(desk.typed.get("outing", ""))),
+        batch=batch, paths=found, dropped=True, keep=bool(typed.get("keep")),
+        outing_id=key_of(str(typed.get("outing", ""))),
     )  # fmt: skip
-    return _begin(desk, order, f"{len(found)} dropped", [])
+    return _begin(request, typed, order, f"{len(found)} dropped", [])
 
 
-def _begin(desk: Desk, order: Order, source: str, passed: list[str]) -> Response:
-    state = desk.request.app.state
-    with desk.remember():
-        picture_imports.begin_import(desk.book, order.batch, source, desk.now())
+def _begin(request: Request, typed: FormData, order: Order, source: str, passed: list[str]) -> Response:
+    state = request.app.state
+    with turn(state.database) as book:
+        picture_imports.begin_import(book, order.batch, source, state.now())
     work = bring_in(state.database, state.pictures, state.now, order, passed)
-    return desk.go(f"/jobs/{state.jobs.start(f'Bringing in {len(order.paths)} pictures', work)}")
+    job = state.jobs.start(f"Bringing in {len(order.paths)} pictures", work)
+    with reading_desk(request, typed) as desk:
+        return desk.go(f"/jobs/{job}")
 
 
 @router.post("/log/pictures/clock")

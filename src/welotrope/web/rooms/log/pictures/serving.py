@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import os
 import re
+import secrets
+import time
 from collections.abc import AsyncIterator
 from pathlib import Path
 from typing import Annotated
@@ -20,13 +22,13 @@ from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import cache, outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, pictures
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk, reading_desk
 
 router = APIRouter()
 KEPT = {"cache-control": "private, max-age=31536000, immutable"}
 _SHOWN = {"image/jpeg", "image/png", "image/webp"}  # what browsers show as it is
 _BATCH = re.compile(r"^[0-9a-f]{16}$")
-_MOST_DROPPED = 2000
+_MOST_DROPPED, _LONGEST_NAME = 2000, 180
 
 
 class _LargeFile(FileResponse):
@@ -49,15 +51,16 @@ def preview(desk: AtDesk, id: int) -> Response:
 
 
 @router.get("/log/pictures/{id}/full")
-def full(desk: AtDesk, id: int) -> Response:
+def full(request: Request, id: int) -> Response:
     """Serve a picture full size: its file as it is where browsers show its kind, else as a JPEG made of it."""
-    picture = pictures.get_picture(desk.book, id)
-    original = original_of(desk, picture)
+    with reading_desk(request) as desk:
+        picture = pictures.get_picture(desk.book, id)
+        original = original_of(desk, picture)
     if original is None:
         raise NotFoundError("original of picture", id)
     if picture.media_type in _SHOWN:
         return _LargeFile(original, media_type=picture.media_type, headers=KEPT)
-    return _LargeFile(_made(desk, picture, original), media_type="image/jpeg", headers=KEPT)
+    return _LargeFile(_made(request, picture, original), media_type="image/jpeg", headers=KEPT)
 
 
 def original_of(desk: Desk, picture: Picture) -> Path | None:
@@ -72,14 +75,15 @@ def original_of(desk: Desk, picture: Picture) -> Path | None:
         return None
 
 
-def _made(desk: Desk, picture: Picture, original: Path) -> Path:
-    folder: Path = desk.request.app.state.database.folder
-    workers: PictureWorkers = desk.request.app.state.pictures
+def _made(request: Request, picture: Picture, original: Path) -> Path:
+    folder: Path = request.app.state.database.folder
+    workers: PictureWorkers = request.app.state.pictures
     made = cache.cached(folder, f"{picture.sha256}.jpg")
     if not made.exists():
-        draft = made.with_suffix(f".{os.getpid()}.part")
+        draft = made.with_suffix(f".{secrets.token_hex(4)}.part")
         try:
-            workers.ask("full", original, to=str(draft))
+            with request.app.state.heavy.enter():
+                workers.ask("full", original, to=str(draft))
             os.replace(draft, made)
         except PictureError as error:
             draft.unlink(missing_ok=True)
@@ -105,15 +109,30 @@ async def drop(
     if not _BATCH.match(batch):
         return JSONResponse({"error": "The page is too old. Load it again."}, 400)
     # The name is only shown; where the file lies is said by its number.
-    shown = cleaned(Path(name.replace("\\", "/")).name).replace("/", "")[:120] or "picture"
+    shown = _safe_name(name)
     try:
         place = await run_in_threadpool(cache.incoming, folder, batch)
         count = len(await run_in_threadpool(os.listdir, place))
         if count >= _MOST_DROPPED:
             return JSONResponse({"error": f"{shown}: {_MOST_DROPPED} files at once are the most."}, 413)
-        return await _taken(request.stream(), place / f"{count:05d}-{shown}", shown)
+        # By the time, so that they stay in order; by chance too, as several come at once.
+        return await _taken(request.stream(), place / f"{time.time_ns():020d}{secrets.token_hex(4)}-{shown}", shown)
+    except cache.TooManyBatchesError:
+        return JSONResponse(
+            {"error": "Too much was dropped and not brought in yet. Bring it in, or load the page anew."}, 413
+        )
     except OSError as error:
         return JSONResponse({"error": f"{shown} could not be stored ({error.strerror}); nothing of it is left."}, 507)
+
+
+def _safe_name(name: str) -> str:
+    """Return a name as it is shown and stored: of one file, printable, short enough for any disk."""
+    found = cleaned(Path(name.replace("\\", "/")).name).replace("/", "").lstrip(".") or "picture"
+    stem, dot, suffix = found.rpartition(".")
+    stem, ending = (stem, f".{suffix[:8]}") if dot and stem else (found, "")
+    while len(f"{stem}{ending}".encode()) > _LONGEST_NAME:
+        stem = stem[:-1]
+    return f"{stem}{ending}"
 
 
 async def _taken(parts: AsyncIterator[bytes], target: Path, shown: str) -> Response:
@@ -138,5 +157,7 @@ def taken_in(folder: Path, batch: str) -> list[Path]:
         return []
     place = folder / cache.INCOMING / batch
     return (
-        sorted(path for path in place.iterdir() if path.is_file() and path.suffix != ".part") if place.is_dir() else []
+        sorted(path for path in place.iterdir() if path.is_file() and not path.name.startswith("."))
+        if place.is_dir()
+        else []
     )

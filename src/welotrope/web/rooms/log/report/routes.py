@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fastapi import APIRouter
+from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.review.frame import Frame
@@ -12,7 +13,7 @@ from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, log, pictures, rolls
 from welotrope.web.rooms.log.frame.words import frame_words
 from welotrope.web.rooms.log.report.context import MOST, report_page
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk, heavy_desk
 from welotrope.web.shell.limits import Key
 
 router = APIRouter()
@@ -26,18 +27,26 @@ def show_report(desk: AtDesk, outing: Key | None = None) -> Response:
 
 
 @router.get("/log/export.json")
-def export_json(desk: AtDesk, outing: Key) -> Response:
+def export_json(request: Request, outing: Key) -> Response:
     """Download an outing as JSON."""
-    frames = _frames(desk, outing)
-    shown = pictures.pictures_of_frames(desk.book, [frame.id for frame in frames])
-    text = outing_json(log.get_outing(desk.book, outing), frames, shown, _rolls(desk))
+    with heavy_desk(request) as desk:
+        frames = _frames(desk, outing)
+        shown = pictures.pictures_of_frames(desk.book, [frame.id for frame in frames])
+        text = outing_json(log.get_outing(desk.book, outing), frames, shown, _rolls(desk))
     headers = {"content-disposition": f'attachment; filename="welotrope-outing-{outing}.json"'}
     return Response(text, media_type="application/json", headers=headers)
 
 
 @router.get("/log/contact.pdf")
-def contact(desk: AtDesk, outing: Key) -> Response:
+def contact(request: Request, outing: Key) -> Response:
     """Download the contact sheet of an outing."""
+    with heavy_desk(request) as desk:
+        data = _contact_sheet(desk, outing)
+    headers = {"content-disposition": f'attachment; filename="welotrope-contact-{outing}.pdf"'}
+    return Response(data, media_type="application/pdf", headers=headers)
+
+
+def _contact_sheet(desk: Desk, outing: int) -> bytes:
     found, named, unit = log.get_outing(desk.book, outing), _rolls(desk), desk.preferences.unit
     frames = _frames(desk, outing)
     shown = pictures.first_of_frames(desk.book, [frame.id for frame in frames])
@@ -47,9 +56,7 @@ def contact(desk: AtDesk, outing: Key) -> Response:
         thumb = files.read_file(desk.book, picture.thumb_sha) if picture and picture.thumb_sha else None
         words = frame_words(frame, unit, named.get(frame.roll_id or 0, ""))
         cells.append(ContactFrame.of(frame, words.taken, words.found, unit, thumb[0] if thumb else None))
-    data = contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
-    headers = {"content-disposition": f'attachment; filename="welotrope-contact-{outing}.pdf"'}
-    return Response(data, media_type="application/pdf", headers=headers)
+    return contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
 
 
 def _frames(desk: Desk, outing: int) -> list[Frame]:

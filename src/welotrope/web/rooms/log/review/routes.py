@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import secrets
 from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Query
+from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
@@ -19,7 +21,8 @@ from welotrope.store.queries import files, log, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.pictures.serving import original_of
 from welotrope.web.rooms.log.review.context import review_page
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk, TypedForm, reading_desk
+from welotrope.web.shell.jobs import turn
 from welotrope.web.shell.limits import Key
 
 router = APIRouter()
@@ -90,23 +93,27 @@ def _spot(x: str, y: str) -> Spot:
 
 
 @router.post("/log/review/{id}/measure")
-def measure(desk: AtDesk, id: int) -> Response:
+def measure(request: Request, typed: TypedForm, id: int) -> Response:
     """Measure where a picture is sharp, when that was not done when it came in."""
-    picture = pictures.get_picture(desk.book, id)
-    original = original_of(desk, picture)
+    state = request.app.state
+    with reading_desk(request, typed) as desk:
+        picture = pictures.get_picture(desk.book, id)
+        original = original_of(desk, picture)
     if original is None:
         works = "Bring it in again from its folder"
         raise UnreadableError("picture", picture.name, "its file is gone or has changed", works)
-    state = desk.request.app.state
-    draft = state.database.folder / f"preview-{id}.part"
+    draft = state.database.folder / f"preview-{secrets.token_hex(4)}.part"
     try:
-        found = state.pictures.ask("measure", original, preview=str(draft))
-        with desk.remember():
-            preview = files.keep_file(desk.book, draft.read_bytes(), "image/jpeg", desk.now())
-            pictures.keep_measured(desk.book, id, found)
-            pictures.change_picture(desk.book, id, preview_sha=preview)
+        with state.heavy.enter():
+            found = state.pictures.ask("measure", original, preview=str(draft))
+        data = draft.read_bytes()
+        with turn(state.database) as book:
+            preview = files.keep_file(book, data, "image/jpeg", state.now())
+            pictures.keep_measured(book, id, found)
+            pictures.change_picture(book, id, preview_sha=preview)
     except PictureError as error:
         raise UnreadableError("picture", picture.name, error.sentence.rstrip("."), "Look at it by eye") from None
     finally:
         draft.unlink(missing_ok=True)
-    return desk.go(f"/log/review?picture={id}")
+    with reading_desk(request, typed) as desk:
+        return desk.go(f"/log/review?picture={id}")

@@ -14,17 +14,18 @@ from starlette.responses import Response
 from welotrope.web.rooms.log.pictures.routes import at_computer
 from welotrope.web.rooms.log.sidecars.context import drafts_of, sidecars_page
 from welotrope.web.rooms.log.sidecars.writing import Told, put_back, write_sidecars
-from welotrope.web.shell.desk import AtDesk, TypedForm, reading_desk
+from welotrope.web.shell.desk import TypedForm, heavy_desk, reading_desk
 from welotrope.web.shell.limits import Key
 
 router = APIRouter()
 
 
 @router.get("/log/sidecars")
-def show_sidecars(desk: AtDesk, outing: Key | None = None) -> Response:
+def show_sidecars(request: Request, outing: Key | None = None) -> Response:
     """Show what would be written beside the pictures of an outing."""
-    page = sidecars_page(desk.book, outing, desk.now(), at_computer=at_computer(desk))
-    return desk.page("log/sidecars/page.html", page)
+    with heavy_desk(request) as desk:
+        page = sidecars_page(desk.book, outing, desk.now(), at_computer=at_computer(desk))
+        return desk.page("log/sidecars/page.html", page)
 
 
 @router.post("/log/sidecars/write")
@@ -42,11 +43,11 @@ def undo(request: Request, typed: TypedForm, outing: Key) -> Response:
 
 
 @router.get("/log/sidecars.zip")
-def zipped(desk: AtDesk, outing: Key) -> Response:
+def zipped(request: Request, outing: Key) -> Response:
     """Download the sidecars of an outing, merged with those that are there, as a ZIP."""
     buffer = io.BytesIO()
     taken: set[str] = set()
-    with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+    with heavy_desk(request) as desk, zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for draft in drafts_of(desk.book, outing, desk.now()):
             if draft.merged is None:
                 continue

@@ -7,7 +7,6 @@ two steps is finished or taken back at the next start.
 from __future__ import annotations
 
 import datetime as dt
-import errno
 import secrets
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
@@ -17,6 +16,7 @@ from pathlib import Path
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.store import files as stored_files
 from welotrope.store import outside
+from welotrope.store.errors import DISK_FULL
 from welotrope.store.files import hash_of
 from welotrope.store.queries import files, sidecars
 from welotrope.store.queries.sidecars import SidecarState, Written
@@ -28,7 +28,6 @@ from welotrope.web.shell.jobs import turn
 AT_ONCE = 16
 _TYPE = "application/rdf+xml"
 _LEFT_ALONE = "It was left as it is; change it by hand"
-DISK_FULL = {errno.ENOSPC, errno.EDQUOT}
 
 
 @dataclass

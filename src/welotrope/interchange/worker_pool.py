@@ -1,0 +1,188 @@
+"""Processes that do costly work: started when first wanted, begun anew when one falls over or takes too long.
+
+Each reads one JSON object a line from standard input and answers with one on standard output. Only so many may wait;
+who comes then is told so. One that has nothing to do for a minute ends, and gives its memory back.
+"""
+
+from __future__ import annotations
+
+import json
+import queue
+import subprocess
+import sys
+import threading
+import time
+from collections.abc import Callable
+from typing import Any
+
+IDLE_S = 60.0
+END_S = 0.5
+
+
+class BusyError(Exception):
+    """More waits already than may; says so and what would work."""
+
+
+class WorkerPool:
+    """Processes of one module.
+
+    Parameters
+    ----------
+    module
+        What each runs; it answers a line for a line (:func:`serve`).
+    count
+        How many work at once.
+    most_s
+        How long one piece of work may take, seconds.
+    most_waiting
+        How many pieces may wait for a process.
+    idle_s
+        After how long without work a process ends, seconds.
+    """
+
+    def __init__(
+        self, module: str, *, count: int = 2, most_s: float = 90.0, most_waiting: int = 1000, idle_s: float = IDLE_S
+    ) -> None:
+        self.count, self._module, self._most_s, self._idle_s = count, module, most_s, idle_s
+        self._room = threading.BoundedSemaphore(count + most_waiting)
+        # The last that worked is asked first: while one is enough no other is started.
+        self._idle: queue.LifoQueue[_Worker | None] = queue.LifoQueue()
+        self._live: set[_Worker] = set()
+        self._lock = threading.Lock()
+        self._closed = False
+        for _ in range(count):
+            self._idle.put(None)
+
+    def ask(self, asked: dict[str, Any]) -> dict[str, Any] | None:
+        """Let a process work and return its answer; waits for one that is free. None when it fell over.
+
+        Raises
+        ------
+        BusyError
+            When too many wait already, or the pool is closed.
+        """
+        if self._closed or not self._room.acquire(blocking=False):
+            raise BusyError("Too much is being worked out at once. Wait a moment and try again.")
+        try:
+            worker = self._idle.get()
+            try:
+                worker = self._ready(worker)
+                return None if worker is None else worker.ask(asked, self._most_s)
+            finally:
+                self._idle.put(worker)
+                self._look_for_idle_later()
+        finally:
+            self._room.release()
+
+    def _ready(self, worker: _Worker | None) -> _Worker | None:
+        if worker is not None and worker.alive:
+            return worker
+        with self._lock:
+            if worker is not None:
+                self._live.discard(worker)
+            if self._closed:
+                return None
+            made = _Worker(self._module)
+            self._live.add(made)
+            return made
+
+    def _look_for_idle_later(self) -> None:
+        timer = threading.Timer(self._idle_s * 1.05, self._end_idle)
+        timer.daemon = True
+        timer.start()
+
+    def _end_idle(self) -> None:
+        """End the processes that have had nothing to do for long enough."""
+        held: list[_Worker | None] = []
+        for _ in range(self.count):
+            try:
+                held.append(self._idle.get_nowait())
+            except queue.Empty:
+                break
+        for worker in reversed(held):  # the last that worked is put back last
+            if worker is not None and time.monotonic() - worker.worked >= self._idle_s:
+                self._end(worker)
+                worker = None
+            self._idle.put(worker)
+
+    def _end(self, worker: _Worker) -> None:
+        worker.end()
+        with self._lock:
+            self._live.discard(worker)
+
+    def close(self) -> None:
+        """End all processes at once, those at work too; nothing is begun after."""
+        self._closed = True
+        self.end_all()
+
+    def end_all(self) -> None:
+        """End all processes; the next piece of work starts one anew."""
+        with self._lock:
+            live = list(self._live)
+        for worker in live:
+            self._end(worker)
+
+
+class _Worker:
+    """One process."""
+
+    def __init__(self, module: str) -> None:
+        self._process = subprocess.Popen(
+            [sys.executable, "-m", module], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
+            text=True, encoding="utf-8", errors="surrogateescape", close_fds=True,
+        )  # fmt: skip
+        self.worked = time.monotonic()
+
+    @property
+    def alive(self) -> bool:
+        return self._process.poll() is None
+
+    def ask(self, asked: dict[str, Any], most_s: float) -> dict[str, Any] | None:
+        """Return its answer; None when it fell over or took too long, and is gone."""
+        assert self._process.stdin is not None
+        assert self._process.stdout is not None
+        late = threading.Timer(most_s, self._process.kill)
+        late.daemon = True
+        late.start()
+        try:
+            self._process.stdin.write(json.dumps(asked) + "\n")
+            self._process.stdin.flush()
+            line = self._process.stdout.readline()
+            answer: dict[str, Any] | None = json.loads(line) if line else None
+        except (OSError, ValueError):
+            answer = None
+        finally:
+            late.cancel()
+            self.worked = time.monotonic()
+        if answer is None:
+            self.end()
+        return answer
+
+    def end(self) -> None:
+        self._process.kill()
+        try:
+            self._process.wait(END_S)
+        except subprocess.TimeoutExpired:
+            return
+        for pipe in (self._process.stdin, self._process.stdout):
+            if pipe is not None:
+                try:
+                    pipe.close()
+                except (OSError, ValueError):
+                    continue
+
+
+def serve(answer: Callable[[dict[str, Any]], dict[str, Any]], *, memory: int) -> None:
+    """Answer lines in this process until the input ends, within so many bytes of memory."""
+    import os
+    from contextlib import suppress
+
+    with suppress(ImportError, ValueError, OSError):
+        import resource
+
+        resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    # What libraries print must not be taken for an answer.
+    answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
+    os.dup2(2, 1)
+    for line in sys.stdin:
+        print(json.dumps(answer(json.loads(line))), file=answers, flush=True)
