@@ -1,6 +1,7 @@
 """The door to the local network: shut by default, opened once by a code, and shut again to a device at any time."""
 
 import datetime as dt
+import re
 import zipfile
 from io import BytesIO
 
@@ -11,7 +12,7 @@ import segno
 from fastapi.testclient import TestClient
 
 from tests.conftest import HOME, NOW
-from tests.web.pages import soup, text_of
+from tests.web.pages import soup, text_of, undo_path
 from welotrope.store.archive import write_archive
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.shell.app import create_app
@@ -20,11 +21,17 @@ LAN = "http://192.168.7.20:8420"
 
 
 class Clock:
+    """A clock on the wall, and beside it one that nobody sets."""
+
     def __init__(self):
-        self.now = NOW
+        self.now, self.ticks = NOW, 1000.0
 
     def __call__(self):
         return self.now
+
+    def goes_on(self, seconds):
+        self.now += dt.timedelta(seconds=seconds)
+        self.ticks += seconds
 
 
 @pytest.fixture
@@ -35,6 +42,7 @@ def clock():
 @pytest.fixture
 def application(demo_folder, clock):
     app = create_app(demo_folder, clock, lan=("192.168.7.20", 8420))
+    app.state.door._ticks = lambda: clock.ticks
     with TestClient(app, base_url=HOME):
         yield app
 
@@ -97,21 +105,43 @@ def test_a_code_is_good_once(computer, phone, application):
 
 def test_a_code_grows_old(computer, phone, clock):
     code = code_of(computer)
-    clock.now += dt.timedelta(minutes=11)
+    clock.goes_on(660)
     answer = pair(phone, code)
     assert answer.status_code == 403
     assert "no code to take now" in text_of(answer)
 
 
-def test_a_thousand_guesses_burn_the_code_and_are_slowed_down(computer, phone, clock):
+def test_a_code_lives_ten_minutes_whatever_the_clock_on_the_wall_is_set_to(computer, phone, clock):
+    code = code_of(computer)
+    clock.now -= dt.timedelta(days=30)
+    clock.ticks += 660
+    assert pair(phone, code).status_code == 403
+    code = code_of(computer)
+    clock.now += dt.timedelta(days=60)
+    assert pair(phone, code).status_code == 303
+
+
+def test_a_thousand_guesses_are_slowed_down_and_the_code_is_no_use_to_who_guessed(computer, phone, clock):
     code = code_of(computer)
     seen = [pair(phone, f"GUESS{index:03d}").status_code for index in range(1000)]
     assert set(seen) == {403, 429}
     assert seen.count(403) <= 10
     assert pair(phone, code).status_code == 429
-    clock.now += dt.timedelta(minutes=2)
-    assert pair(phone, code).status_code == 403
+    clock.goes_on(120)
+    assert pair(phone, code).status_code == 429
     assert phone.get("/field").status_code == 401
+    assert pair(phone, code_of(computer)).status_code == 303
+
+
+def test_a_stranger_cannot_stop_another_from_pairing_and_is_shown(application, computer, phone):
+    code = code_of(computer)
+    stranger = at(application, address="192.168.7.66")
+    for index in range(200):
+        pair(stranger, f"WRONG{index:03d}")
+    assert pair(phone, code).status_code == 303
+    shown = text_of(computer.get("/devices"))
+    assert "192.168.7.66" in shown
+    assert "200" in shown
 
 
 def test_only_the_paired_address_is_answered_from_outside(application, computer, phone):
@@ -143,11 +173,63 @@ def test_a_device_let_in_no_more_is_out_at_once_and_others_stay(application, com
     assert second.get("/field").status_code == 200
 
 
-def test_what_is_done_at_the_computer_is_not_done_from_a_phone(computer, phone):
+NOT_FROM_A_PHONE = {
+    "GET": {
+        "/devices", "/jobs", "/jobs/1", "/kit/adapters/new", "/kit/attachments/new", "/kit/backups",
+        "/kit/backups/everything.zip", "/kit/backups/exports/1", "/kit/backups/1", "/kit/bodies/new",
+        "/kit/export.json", "/kit/import", "/kit/lenses/new", "/kit/mounts/new", "/kit/schema.json", "/kit/setups/new",
+        "/log/clock", "/log/contact.pdf", "/log/export.csv", "/log/export.json", "/log/pictures",
+        "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/start", "/start/fields",
+    },
+    "POST": {
+        "/aids/constants", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
+        "/jobs/1/cancel", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
+        "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",
+        "/kit/backups/everything", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",
+        "/kit/bodies/1/slots", "/kit/bodies/detour", "/kit/broken/1/1/delete", "/kit/import", "/kit/import/store",
+        "/kit/lenses", "/kit/lenses/1", "/kit/lenses/1/delete", "/kit/lenses/detour", "/kit/mounts", "/kit/mounts/1",
+        "/kit/mounts/1/delete", "/kit/mounts/detour", "/kit/setups", "/kit/setups/1", "/kit/setups/1/delete",
+        "/kit/setups/1/sheet/clear", "/kit/setups/1/sheet/line", "/kit/setups/1/sheet/restore", "/kit/setups/detour",
+        "/log/change", "/log/frames/1/delete", "/log/outings/1", "/log/outings/1/delete", "/log/pictures/1/frame",
+        "/log/pictures/clock", "/log/pictures/drop", "/log/pictures/dropped", "/log/pictures/folder",
+        "/log/pictures/forget", "/log/pictures/match", "/log/pictures/outing", "/log/pictures/rest",
+        "/log/review/1/measure", "/log/rolls", "/log/rolls/1", "/log/rolls/1/dates", "/log/rolls/1/delete",
+        "/log/sidecars/undo", "/log/sidecars/write", "/log/why/test", "/practice/changes",
+        "/practice/changes/1/delete", "/practice/drills/1/delete", "/practice/sessions/1/person",
+        "/practice/trials/1/delete", "/presets/1/delete", "/presets/1/rename", "/scale/1/forget", "/scale/infinity",
+        "/scale/marks", "/scale/measure", "/scale/measure/forget", "/scale/print", "/scale/shift", "/start",
+    },
+}  # fmt: skip
+
+
+def test_what_a_phone_may_do_is_what_the_table_says_for_every_route(application, computer, phone):
+    """Every route that there is: one that is added is refused from a phone until somebody lets it in here."""
     pair(phone, code_of(computer))
-    for path in ("/devices", "/kit/backups", "/kit/backups/everything.zip"):
-        assert phone.get(path).status_code == 403
-    assert phone.post("/devices/code").status_code == 403
+    refused = {"GET": set(), "POST": set()}
+    for route in application.routes:
+        for method in (getattr(route, "methods", None) or set()) & {"GET", "POST"}:
+            path = re.sub(r"\{[a-z_]+\}", "1", route.path)
+            answer = phone.request(method, path, follow_redirects=False)
+            if answer.status_code == 403 and "done at the computer itself" in text_of(answer):
+                refused[method].add(path)
+    assert refused == NOT_FROM_A_PHONE
+
+
+def test_a_phone_takes_back_what_it_logged_and_nothing_of_the_kit(application, computer, phone):
+    pair(phone, code_of(computer))
+    marked = phone.post("/log/frames/1/mark", data={"outcome": "hit"})
+    assert phone.post(undo_path(marked)).status_code == 200
+    deleted = computer.post("/kit/lenses/1/delete")
+    assert phone.post(undo_path(deleted)).status_code == 403
+    assert computer.post(undo_path(deleted)).status_code == 200
+
+
+def test_what_a_phone_saw_it_does_not_keep(application, computer, phone):
+    pair(phone, code_of(computer))
+    assert phone.get("/log").headers["cache-control"] == "no-store"
+    assert phone.get("/field/script.js").headers["cache-control"] == "no-store"
+    assert "no-store" not in computer.get("/log").headers["cache-control"]
+    assert "private" in computer.get("/log").headers["cache-control"]
 
 
 def test_a_pairing_outlives_the_server(demo_folder, computer, phone, clock):

@@ -84,3 +84,41 @@ def test_an_unexpected_failure_shows_no_trace(demo_folder, monkeypatch, caplog):
 def test_redirects_stay_at_home(client, back):
     answer = client.post("/look", data={"look": "night", "back": back}, follow_redirects=False)
     assert answer.headers["location"] == "/"
+
+
+CROSS = {"sec-fetch-site": "cross-site", "origin": ""}
+LED = {**CROSS, "sec-fetch-mode": "navigate", "sec-fetch-dest": "document"}
+HEAVY = [
+    "/kit/backups/everything.zip", "/log/export.csv", "/log/export.json?outing=1", "/log/contact.pdf?outing=1",
+    "/log/pictures/1/full", "/log/pictures/1/thumb", "/log/sidecars.zip?outing=1", "/field/cards.pdf", "/scale/print.pdf",
+    "/kit/export.json", "/api/calc/depth?focal=50&stop=8&distance=2m", "/api/openapi.json", "/field/pocket.html",
+    "/static/css/app.css",
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("path", HEAVY)
+@pytest.mark.parametrize("site", ["cross-site", "same-site"])
+def test_another_site_gets_nothing_but_pages_and_those_only_for_a_person(client, path, site):
+    for headers in (CROSS, LED, {**CROSS, "sec-fetch-mode": "no-cors", "sec-fetch-dest": "image"}):
+        answer = client.get(path, headers={**headers, "sec-fetch-site": site})
+        assert answer.status_code == 403, headers
+        assert "another site" in answer.text
+
+
+@pytest.mark.parametrize("path", ["/", "/scale", "/log", "/help", "/plan/zones?stop=8"])
+def test_a_link_on_another_site_leads_to_a_page_and_a_frame_or_a_script_gets_none(client, path):
+    assert client.get(path, headers=LED).status_code == 200
+    for more in ({"sec-fetch-dest": "iframe"}, {"sec-fetch-dest": "empty", "sec-fetch-mode": "cors"}):
+        assert client.get(path, headers={**LED, **more}).status_code == 403
+
+
+@pytest.mark.parametrize("site", ["same-origin", "none", None])
+def test_our_own_pages_and_the_person_get_everything(client, site):
+    headers = {} if site is None else {"sec-fetch-site": site}
+    for path in ("/scale", "/static/css/app.css", "/log/export.csv", "/kit/export.json"):
+        assert client.get(path, headers=headers).status_code == 200
+
+
+def test_pages_are_kept_by_no_store_in_between(client):
+    for path in ("/", "/scale", "/log", "/nowhere", "/kit/export.json"):
+        assert client.get(path).headers["cache-control"] in ("private, no-cache", "no-store")

@@ -50,6 +50,11 @@ def latest_changes(book: Book, limit: int = 12) -> list[Change]:
     return [Change(*row) for row in rows]
 
 
+def tables_of(book: Book, id: int) -> set[str]:
+    """Return the tables that a change touched; raises NotFoundError."""
+    return {str(change["table"]) for change in fetch(book, JournalRow, "change", id).changes}
+
+
 def undo_change(book: Book, id: int, at: dt.datetime) -> int:
     """Take a change back and return the key of the change that would undo the undoing; does not commit.
 

@@ -10,8 +10,10 @@ import hashlib
 import hmac
 import secrets
 import threading
+import time
+from collections import OrderedDict
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from welotrope.core.units.text import check_name
 from welotrope.store.queries import devices
@@ -19,12 +21,13 @@ from welotrope.store.session import Database
 
 COOKIE = "welotrope_device"
 COOKIE_S = 365 * 24 * 3600
-CODE_LIVES = dt.timedelta(minutes=10)
+CODE_LIVES_S, MINUTE_S = 600.0, 60.0
 # No letter that could be taken for another, nor for a digit.
 _ALPHABET = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
 _CODE_LENGTH = 8
 _TRIES_A_CODE = 8
 _TRIES_A_MINUTE = 10
+_MOST_ADDRESSES = 500  # that are counted; more than a local network has
 
 
 class NotPairedError(Exception):
@@ -37,9 +40,20 @@ class TooManyTriesError(NotPairedError):
 
 @dataclass
 class _Code:
+    """A code, and until when it lives on a clock that nobody sets."""
+
     text: str
-    until: dt.datetime
-    tries: int = 0
+    until: float
+
+
+@dataclass
+class Tries:
+    """What an address has tried: when by a clock nobody sets, how often it was refused for this code, and when last."""
+
+    within_a_minute: list[float] = field(default_factory=list)
+    wrong_for_code: int = 0
+    refused: int = 0
+    last: dt.datetime | None = None
 
 
 class Door:
@@ -50,16 +64,21 @@ class Door:
     address, port
         What the application is reached at; the Host of every request from outside must name just these.
     database, now
-        Where devices are kept, and the clock.
+        Where devices are kept, and the clock on the wall.
+    ticks
+        Seconds of a clock that nobody sets.
     """
 
-    def __init__(self, address: str, port: int, database: Database, now: Callable[[], dt.datetime]) -> None:
+    def __init__(
+        self, address: str, port: int, database: Database, now: Callable[[], dt.datetime],
+        ticks: Callable[[], float] = time.monotonic,
+    ) -> None:  # fmt: skip
         self.address, self.port = address, port
-        self._database, self._now = database, now
+        self._database, self._now, self._ticks = database, now, ticks
         self._lock = threading.Lock()
         self._code: _Code | None = None
         self._used: set[str] = set()
-        self._tries: list[dt.datetime] = []
+        self._tries: OrderedDict[str, Tries] = OrderedDict()
         self.seen: dict[int, dt.datetime] = {}
         self._known: dict[str, int] = {}
         self.load()
@@ -83,8 +102,15 @@ class Door:
         """Make a code for one device, in place of the last; it lives ten minutes."""
         with self._lock:
             text = "".join(secrets.choice(_ALPHABET) for _ in range(_CODE_LENGTH))
-            self._code = _Code(text, self._now() + CODE_LIVES)
+            self._code = _Code(text, self._ticks() + CODE_LIVES_S)
+            for tries in self._tries.values():
+                tries.wrong_for_code = 0
             return text
+
+    def refused(self) -> list[tuple[str, Tries]]:
+        """Return which addresses were refused, the last first."""
+        with self._lock:
+            return [(address, tries) for address, tries in reversed(self._tries.items()) if tries.refused]
 
     def code_url(self, code: str) -> str:
         """Return the address that pairs with a code."""
@@ -97,8 +123,8 @@ class Door:
             self.seen[id] = self._now()
         return id
 
-    def take_code(self, code: str) -> None:
-        """Use a code up.
+    def take_code(self, code: str, address: str) -> None:
+        """Use a code up. Tries are counted by the address they come from: nobody can use up those of another.
 
         Raises
         ------
@@ -109,32 +135,47 @@ class Door:
         """
         tried = code.strip().upper().replace(" ", "").replace("-", "")
         with self._lock:
-            self._count_try()
-            current = self._code
-            if tried in self._used:
-                raise NotPairedError("That code was used. Make another on the computer: Field, Devices.")
-            if current is None or self._now() > current.until:
-                self._code = None
-                raise NotPairedError("There is no code to take now. Make one on the computer: Field, Devices.")
-            current.tries += 1
-            if not hmac.compare_digest(tried.encode(), current.text.encode()):
-                if current.tries >= _TRIES_A_CODE:
-                    self._code = None
-                raise NotPairedError("That is not the code. Read it again from the computer’s screen.")
-            self._used.add(tried)
+            tries = self._tries_of(address)
+            try:
+                self._take(tried, tries)
+            except NotPairedError:
+                tries.refused, tries.last = tries.refused + 1, self._now()
+                raise
+
+    def _take(self, tried: str, tries: Tries) -> None:
+        self._count_try(tries)
+        current = self._code
+        if tried in self._used:
+            raise NotPairedError("That code was used. Make another on the computer: Field, Devices.")
+        if current is None or self._ticks() > current.until:
             self._code = None
+            raise NotPairedError("There is no code to take now. Make one on the computer: Field, Devices.")
+        if tries.wrong_for_code >= _TRIES_A_CODE:
+            raise TooManyTriesError("Too many wrong codes came from this device. Make another on the computer.")
+        if not hmac.compare_digest(tried.encode(), current.text.encode()):
+            tries.wrong_for_code += 1
+            raise NotPairedError("That is not the code. Read it again from the computer’s screen.")
+        self._used.add(tried)
+        self._code = None
 
-    def _count_try(self) -> None:
-        now = self._now()
-        self._tries = [at for at in self._tries if now - at < dt.timedelta(minutes=1)]
-        if len(self._tries) >= _TRIES_A_MINUTE:
-            raise TooManyTriesError("Too many codes were tried. Wait a minute.")
-        self._tries.append(now)
+    def _tries_of(self, address: str) -> Tries:
+        tries = self._tries.setdefault(address, Tries())
+        self._tries.move_to_end(address)
+        if len(self._tries) > _MOST_ADDRESSES:
+            self._tries.popitem(last=False)
+        return tries
 
-    def pair(self, code: str, name: str) -> str:
+    def _count_try(self, tries: Tries) -> None:
+        now = self._ticks()
+        tries.within_a_minute = [at for at in tries.within_a_minute if now - at < MINUTE_S]
+        if len(tries.within_a_minute) >= _TRIES_A_MINUTE:
+            raise TooManyTriesError("Too many codes were tried from this device. Wait a minute.")
+        tries.within_a_minute.append(now)
+
+    def pair(self, code: str, name: str, address: str) -> str:
         """Pair a device by a code; returns its secret. Errors as :meth:`take_code`, and for a name that cannot be."""
         called = check_name(name.strip(), devices.NAME, devices.NAME_LIMIT)  # first: a code is good once
-        self.take_code(code)
+        self.take_code(code, address)
         secret = secrets.token_urlsafe(32)
         with self._database.session() as book:
             id = devices.add_device(book, called, _hash(secret), self._now())

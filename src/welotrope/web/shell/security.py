@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import asyncio
 import ipaddress
+import re
 from urllib.parse import urlsplit
 
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
+from welotrope.web.shell import guests
 from welotrope.web.shell.door import COOKIE, Door
 from welotrope.web.shell.errors import error_response
 from welotrope.web.shell.limits import HEADERS, STALL_S, most_bytes
@@ -17,9 +19,11 @@ from welotrope.web.shell.limits import HEADERS, STALL_S, most_bytes
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
-# What a device needs before it is paired, and what stays with the computer whoever is paired.
+# What a device needs before it is paired.
 _TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/robots.txt"}, ("/static/",)
-_AT_THE_COMPUTER = ("/devices", "/kit/backups", "/log/pictures/folder", "/log/sidecars/write", "/log/sidecars/undo")
+# What is no page: another site may lead a person to a page, and let a browser ask for nothing else.
+_NO_PAGE = re.compile(r"/api/.*|/static/.*|.*\.[A-Za-z0-9]{1,11}|/kit/backups/.*|/log/pictures/\d+/.*|.*/frame")
+_OWN_SITES = {"same-origin", "none"}
 
 
 class Guard:
@@ -34,7 +38,7 @@ class Guard:
             await self.app(scope, receive, send)
             return
         request = Request(scope)
-        guarded_send = _with_headers(send)
+        guarded_send = _with_headers(send, kept=_may_be_kept(request))
         if scope["method"] == "HEAD":
             # Whatever answers GET answers HEAD: the same headers, nothing after them.
             scope, guarded_send = {**scope, "method": "GET"}, _without_body(guarded_send)
@@ -54,7 +58,7 @@ def _refusal(request: Request) -> tuple[int, str] | None:
             return refusal
     elif not local:
         return 400, "This address is not one Welotrope answers to. Open it at http://127.0.0.1 with its port."
-    if request.method not in SAFE_METHODS and not _same_origin(request):
+    if not (_same_origin(request) if request.method not in SAFE_METHODS else _asked_from_here(request)):
         return 403, "This came from another site and was refused. Use the pages of Welotrope itself."
     most = most_bytes(request.scope["path"])
     if _declared_length(request) > most:
@@ -79,9 +83,29 @@ def _at_the_door(request: Request, door: Door) -> tuple[int, str] | None:
         return None
     if door.device_of(request.cookies.get(COOKIE)) is None:
         return 401, f"This device is not paired. Make a code on the computer (Field, Devices) and open {door.url}/pair."
-    if path.startswith(_AT_THE_COMPUTER):
-        return 403, "This is done at the computer itself."
+    if not guests.may(request.method, path):
+        return 403, f"This is done at the computer itself: a paired device may not {guests.MAY_NOT}."
     return None
+
+
+def is_guest(request: Request) -> bool:
+    """Whether a request comes from a paired device, not from this computer."""
+    local = _host_name(request.headers.get("host", "")) in LOCAL_HOSTS
+    return request.app.state.door is not None and not (local and _from_here(request))
+
+
+def _may_be_kept(request: Request) -> bool:
+    """Whether a browser may keep the answer for later: one that may be let in no more keeps what is no secret."""
+    return not is_guest(request) or str(request.scope["path"]).startswith(_TO_PAIR_UNDER)
+
+
+def _asked_from_here(request: Request) -> bool:
+    """Whether a request that reads was made by our own pages, by the person, or leads the person to a page."""
+    site = request.headers.get("sec-fetch-site")
+    if site is None or site in _OWN_SITES:
+        return True
+    led = request.headers.get("sec-fetch-mode") == "navigate" and request.headers.get("sec-fetch-dest") == "document"
+    return led and request.method == "GET" and _NO_PAGE.fullmatch(str(request.scope["path"])) is None
 
 
 def _host_name(host: str) -> str | None:
@@ -139,12 +163,14 @@ def _counted(receive: Receive, most: int) -> Receive:
     return counted
 
 
-def _with_headers(send: Send) -> Send:
+def _with_headers(send: Send, *, kept: bool) -> Send:
     async def guarded(message: Message) -> None:
         if message["type"] == "http.response.start":
-            present = {name.lower() for name, _ in message["headers"]}
-            extra = [(name.encode(), value.encode()) for name, value in HEADERS.items() if name.encode() not in present]
-            message = {**message, "headers": [*message["headers"], *extra]}
+            given = [pair for pair in message["headers"] if kept or pair[0].lower() != b"cache-control"]
+            present = {name.lower() for name, _ in given}
+            wanted = HEADERS if kept else {**HEADERS, "cache-control": "no-store"}
+            extra = [(name.encode(), value.encode()) for name, value in wanted.items() if name.encode() not in present]
+            message = {**message, "headers": [*given, *extra]}
         await send(message)
 
     return guarded

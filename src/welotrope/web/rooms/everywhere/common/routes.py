@@ -12,10 +12,13 @@ from starlette.responses import Response
 from welotrope.core.fields import ZOOM
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.numbers import number
+from welotrope.store.queries import history
 from welotrope.web.rooms.everywhere.common.context import craft_page, help_page, jump_page, switch_page
+from welotrope.web.shell import guests
 from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.limits import local_path
 from welotrope.web.shell.preferences import Appearance, remember
+from welotrope.web.shell.security import is_guest
 
 router = APIRouter()
 # What an address names that may have gone with the change; the rest of it says what a page shows.
@@ -62,7 +65,9 @@ def zoom(desk: AtDesk, zoom: Annotated[str, Form()], back: Annotated[str, Form()
 
 @router.post("/undo/{id}")
 def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
-    """Take a change back."""
+    """Take a change back; from a paired device only one of what it may log and practise."""
+    if is_guest(desk.request) and not history.tables_of(desk.book, id) <= guests.UNDOES:
+        raise HTTPException(403, "This change is taken back at the computer itself.")
     desk.take_back(id)
     path, _, query = local_path(back).partition("?")
     kept = urlencode([pair for pair in parse_qsl(query) if pair[0] not in _MAY_BE_GONE])

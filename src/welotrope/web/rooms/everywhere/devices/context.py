@@ -8,7 +8,10 @@ from dataclasses import dataclass
 import segno
 
 from welotrope.store.queries.devices import Device
-from welotrope.web.shell.door import CODE_LIVES, Door
+from welotrope.web.shell import guests
+from welotrope.web.shell.door import CODE_LIVES_S, MINUTE_S, Door, Tries
+
+_MOST_SHOWN = 10
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -20,6 +23,9 @@ class DevicesPage:
     code: str = ""
     picture: str = ""
     lives_min: int = 0
+    refused: tuple[tuple[str, Tries], ...] = ()
+    may: tuple[str, ...] = ()
+    may_not: str = ""
 
 
 def devices_page(door: Door | None, kept: list[Device], code: str = "") -> DevicesPage:
@@ -32,7 +38,8 @@ def devices_page(door: Door | None, kept: list[Device], code: str = "") -> Devic
     return DevicesPage(
         url=door.url if door else "", devices=tuple((one, seen.get(one.id, one.seen)) for one in kept),
         code=f"{code[:4]}-{code[4:]}" if code else "", picture=picture,
-        lives_min=round(CODE_LIVES.total_seconds() / 60),
+        lives_min=round(CODE_LIVES_S / MINUTE_S), refused=tuple(door.refused()[:_MOST_SHOWN]) if door else (),
+        may=tuple(leave.words for leave in guests.MAY), may_not=guests.MAY_NOT,
     )  # fmt: skip
 
 

@@ -60,7 +60,7 @@ def pair(desk: AtDesk) -> Response:
     if door is None:
         return _pair_page(desk, page, "The door is closed: start Welotrope with --lan on the computer.", 403)
     try:
-        secret = door.pair(code, name)
+        secret = door.pair(code, name, desk.request.client.host if desk.request.client else "")
     except TooManyTriesError as error:
         return _pair_page(desk, page, str(error), 429)
     except NotPairedError as error:

@@ -24,6 +24,7 @@ from welotrope.web.rooms.log.review.context import review_page
 from welotrope.web.shell.desk import AtDesk, Desk, TypedForm, reading_desk
 from welotrope.web.shell.jobs import turn
 from welotrope.web.shell.limits import Key
+from welotrope.web.shell.security import is_guest
 
 router = APIRouter()
 Share = Annotated[float | None, Query(ge=0, le=1)]
@@ -37,7 +38,8 @@ def review(desk: AtDesk, picture: Key | None = None, outing: str = "", x: Share 
         return desk.page("log/review/empty.html", None)
     spot = Spot(x, y) if x is not None and y is not None else None
     page = review_page(
-        desk.book, shown, full=original_of(desk, shown) is not None, unit=desk.preferences.unit, spot=spot
+        desk.book, shown, full=not is_guest(desk.request) and original_of(desk, shown) is not None,
+        unit=desk.preferences.unit, spot=spot,
     )  # fmt: skip
     return desk.page("log/review/page.html", page, part="log/review/side.html")
 
