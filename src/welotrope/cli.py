@@ -132,9 +132,10 @@ def export_all(
 def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")], data: Data = None) -> None:
     """Read an archive into a data folder that holds nothing yet: all of it or nothing."""
     from welotrope.store.archive import ArchiveError, read_archive
+    from welotrope.store.folder_lock import FolderLock
 
     try:
-        with _database_errors():
+        with _database_errors(), FolderLock(data_folder(data)):
             found = read_archive(source, data_folder(data), _show_step)
     except ArchiveError as error:
         _fail(str(error))
@@ -195,11 +196,13 @@ def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, Web
 def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.")], data: Data = None) -> None:
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
+    from welotrope.store.folder_lock import FolderLock
     from welotrope.web.shell.app import local_now
 
-    with _database_errors():
+    with _database_errors(), FolderLock(data_folder(data)):
         kept = put_back(backup, data_folder(data), local_now())
     print(f"Restored {backup}." + (f" What was there is kept as {kept}." if kept else ""))
+    print("Devices have to be paired again. Folders of pictures that were named on this computer stay known.")
 
 
 def _existing(data: Path | None) -> Path:
@@ -291,6 +294,7 @@ def _serve(
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
 
+    from welotrope.store.folder_lock import FolderLock
     from welotrope.web.shell.app import create_app, local_now
     from welotrope.web.shell.server import PortUnusableError, bind, lan_address, run
 
@@ -305,6 +309,7 @@ def _serve(
         except PortUnusableError as error:
             _fail(str(error))
         with _database_errors():
+            open_sockets.enter_context(FolderLock(folder))
             application = create_app(folder, now or local_now, lan=(address, port) if address else None)
         _announce(folder, port)
         if work is not None:

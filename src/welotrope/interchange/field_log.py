@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, field_validator
+from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, field_validator, model_validator
 
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo
 from welotrope.core.review.frame import NOTE_LIMIT
@@ -18,7 +18,6 @@ from welotrope.core.units.text import cleaned
 
 FORMAT, VERSION = "welotrope-field-log", 1
 MAX_ENTRIES = 2000
-_EARLIEST, _LATEST = 1990, 2200
 
 Key = Annotated[str, Field(min_length=8, max_length=64, pattern=r"^[0-9A-Za-z_-]+$")]
 Row = Annotated[int, Field(ge=1, lt=2**63)]
@@ -37,9 +36,7 @@ class _Entry(BaseModel):
     def _local(cls, value: dt.datetime) -> dt.datetime:
         if value.tzinfo is not None:
             raise ValueError("write the local time without a zone, like 2026-03-14T15:30:00")
-        if not _EARLIEST <= value.year <= _LATEST:
-            raise ValueError(f"the year must lie in {_EARLIEST} to {_LATEST}")
-        return value.replace(microsecond=0)
+        return value.replace(microsecond=0)  # the year may be any: a clock may be wrong by decades
 
 
 class _Frame(_Entry):
@@ -80,6 +77,12 @@ def _distance(mm: float | None) -> float:
 class _Undo(_Entry):
     kind: Literal["undo"]
     of: Key
+
+    @model_validator(mode="after")
+    def _of_another(self) -> _Undo:
+        if self.of == self.key:
+            raise ValueError("an entry cannot take itself back")
+        return self
 
     def entry(self) -> FieldUndo:
         """Return it as a core value."""
@@ -155,11 +158,23 @@ def read_entries(items: Any) -> ReadLog:
     bad: list[BadEntry] = []
     for number, item in enumerate(items, start=1):
         try:
+            if not _is_text(item):
+                raise ValueError("it holds half a character; leave it out")
             good.append(_ANY.validate_python(item).entry())
-        except ValidationError as error:
+        except (ValueError, RecursionError) as error:
             key = item.get("key", "") if isinstance(item, dict) else ""
-            bad.append(BadEntry(str(key)[:64], f"Entry {number}: {_sentence(error)}"))
+            words = _sentence(error) if isinstance(error, ValidationError) else f"{error}."
+            bad.append(BadEntry(cleaned(str(key))[:64], f"Entry {number}: {cleaned(words)}"))
     return ReadLog(good, bad)
+
+
+def _is_text(item: Any) -> bool:
+    """Whether all text in an entry can be stored: JSON lets half a character pass."""
+    try:
+        json.dumps(item, ensure_ascii=False).encode("utf-8")
+    except UnicodeEncodeError:
+        return False
+    return True
 
 
 def _sentence(error: ValidationError) -> str:

@@ -7,6 +7,7 @@ from contextlib import suppress
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
+from welotrope.core.errors import WelotropeError
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo, in_order
 from welotrope.core.review.frame import NewFrame, frame_at
 from welotrope.store.book import Book
@@ -15,6 +16,8 @@ from welotrope.store.queries import kit, log, received, sheets
 from welotrope.store.queries.kit import StoredSetup
 
 _FRAME = "frame:"
+_EARLIEST, _LATEST = 1990, 2200
+_NO_TIME = "The clock it was made by was wrong: it has the time it came. Correct it in the log."
 
 
 class Took(StrEnum):
@@ -42,10 +45,33 @@ def new_among(book: Book, entries: list[FieldEntry]) -> list[FieldEntry]:
     return [entry for entry in entries if entry.key not in known]
 
 
-def take_over(book: Book, entries: list[FieldEntry], offset: dt.timedelta = dt.timedelta()) -> list[Taken]:
-    """Store entries; ``offset`` puts a clock right that was wrong."""
-    batch = _Batch(book, [replace(entry, at=entry.at + offset) for entry in in_order(entries)])
-    return batch.take()
+def take_over(
+    book: Book, entries: list[FieldEntry], now: dt.datetime, offset: dt.timedelta = dt.timedelta()
+) -> list[Taken]:
+    """Store entries, each for itself; ``offset`` puts a clock right that was wrong.
+
+    A time that makes no sense even then becomes ``now``, and that is said.
+    """
+    right, untimed = [], set()
+    for entry in in_order(entries):
+        at = _put_right(entry.at, offset)
+        if at is None:
+            untimed.add(entry.key)
+        right.append(replace(entry, at=at or now))
+    return [
+        replace(taken, took=Took.MENDED, sentence=f"{taken.sentence} {_NO_TIME}".strip())
+        if taken.key in untimed and taken.took in (Took.STORED, Took.MENDED) else taken
+        for taken in _Batch(book, right).take()
+    ]  # fmt: skip
+
+
+def _put_right(at: dt.datetime, offset: dt.timedelta) -> dt.datetime | None:
+    """Return a time put right; None for one that lies before cameras had clocks, or far ahead."""
+    try:
+        right = at + offset
+    except OverflowError:
+        return None
+    return right if _EARLIEST <= right.year <= _LATEST else None
 
 
 class _Batch:
@@ -62,9 +88,16 @@ class _Batch:
 
     def take(self) -> list[Taken]:
         """Take every entry that was not taken before."""
-        return [
-            Taken(entry.key, Took.ALREADY) if entry.key in self.became else self._take(entry) for entry in self.entries
-        ]
+        return [self._take_one(entry) for entry in self.entries]
+
+    def _take_one(self, entry: FieldEntry) -> Taken:
+        if entry.key in self.became:
+            return Taken(entry.key, Took.ALREADY)
+        try:
+            return self._take(entry)
+        except (WelotropeError, OverflowError) as error:
+            words = error.sentence if isinstance(error, WelotropeError) else "a number in it is larger than any kept."
+            return Taken(entry.key, Took.REFUSED, f"An entry of {entry.at:%H:%M}: {words}")
 
     def _take(self, entry: FieldEntry) -> Taken:
         match entry:

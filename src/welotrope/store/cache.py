@@ -45,6 +45,22 @@ def trim(folder: Path, most: int = MOST_FILES) -> None:
         path.unlink(missing_ok=True)
 
 
+_LEFTOVERS = (
+    "*.part", ".*.part", ".import-*", ".restore-*", f"{FOLDER}/*.part", "exports/.*.part", "backups/.*.part",
+    "files/*/.*.part",
+)  # fmt: skip
+
+
+def clear_leftovers(folder: Path) -> None:
+    """Let go of what was half written when a program ended: nothing refers to it."""
+    for pattern in _LEFTOVERS:
+        for path in folder.glob(pattern):
+            if path.is_dir() and not path.is_symlink():
+                shutil.rmtree(path, ignore_errors=True)
+            else:
+                path.unlink(missing_ok=True)
+
+
 def clear_incoming(folder: Path) -> None:
     """Let go of what came in and was never brought in: what a program that is no more left behind."""
     shutil.rmtree(folder / INCOMING, ignore_errors=True)

@@ -6,7 +6,7 @@ import errno
 
 from sqlalchemy.exc import OperationalError as DatabaseOperationError
 
-__all__ = ["DISK_FULL", "DatabaseOperationError", "NotFoundError", "is_disk_full"]
+__all__ = ["DISK_FULL", "BrokenRecordError", "DatabaseOperationError", "NotFoundError", "is_disk_full"]
 
 DISK_FULL = {errno.ENOSPC, errno.EDQUOT}
 
@@ -16,6 +16,13 @@ def is_disk_full(error: BaseException) -> bool:
     if isinstance(error, OSError):
         return error.errno in DISK_FULL
     return isinstance(error, DatabaseOperationError) and "disk is full" in str(error)
+
+
+class BrokenRecordError(Exception):
+    """What is stored of a thing cannot be read; says why, and what can be done."""
+
+    def __init__(self, kind: str, why: str) -> None:
+        super().__init__(f"This {kind} cannot be read. {why} Delete it on the Kit page, or put a backup in its place.")
 
 
 class NotFoundError(LookupError):

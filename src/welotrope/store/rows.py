@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import TypeVar
 
 from welotrope.store.book import Book
-from welotrope.store.errors import NotFoundError
+from welotrope.store.broken import why_unreadable
+from welotrope.store.errors import BrokenRecordError, NotFoundError
 from welotrope.store.models import Base
 
 RowT = TypeVar("RowT", bound=Base)
+ValueT = TypeVar("ValueT")
 
 
 def fetch(book: Book, table: type[RowT], kind: str, id: int) -> RowT:
@@ -17,3 +20,11 @@ def fetch(book: Book, table: type[RowT], kind: str, id: int) -> RowT:
     if row is None:
         raise NotFoundError(kind, id)
     return row
+
+
+def read_as(row: RowT, kind: str, read: Callable[[RowT], ValueT]) -> ValueT:
+    """Return the value of a row; raises BrokenRecordError, which says why, for one that cannot be read."""
+    why = why_unreadable(row, read)
+    if why is not None:
+        raise BrokenRecordError(kind, why)
+    return read(row)

@@ -9,7 +9,7 @@ from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import AttachmentRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 from welotrope.store.values import document, from_json
 
 
@@ -26,7 +26,7 @@ def list_attachments(book: Book) -> list[tuple[int, Attachment]]:
 
 def get_attachment(book: Book, id: int) -> Attachment:
     """Return an attachment; raises NotFoundError."""
-    return attachment_of(fetch(book, AttachmentRow, "attachment", id))
+    return read_as(fetch(book, AttachmentRow, "attachment", id), "attachment", attachment_of)
 
 
 def save_attachment(book: Book, attachment: Attachment, id: int | None = None) -> int:

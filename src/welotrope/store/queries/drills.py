@@ -11,7 +11,7 @@ from welotrope.core.practice.drills import DrillTrial
 from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import DrillRow, TrialRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 from welotrope.store.values import from_json, to_json
 
 RECENT = 1000
@@ -56,7 +56,7 @@ def add_drill(book: Book, new: NewDrill, trial: DrillTrial) -> int:
 
 def get_drill(book: Book, id: int) -> StoredDrill:
     """Return a trial; raises NotFoundError."""
-    return drill_of(fetch(book, DrillRow, "drill", id))
+    return read_as(fetch(book, DrillRow, "drill", id), "drill", drill_of)
 
 
 def delete_drill(book: Book, id: int) -> None:

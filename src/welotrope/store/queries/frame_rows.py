@@ -23,10 +23,19 @@ def columns_of(frame: NewFrame) -> dict[str, Any]:
 def frame_of(row: FrameRow) -> Frame:
     """Return the frame of a row."""
     return Frame(
-        **{name: getattr(row, name) for name in _PLAIN}, spot=Spot(*row.spot) if row.spot else None,
-        tags=tuple(row.tags), id=row.id, outing_id=row.outing_id,
+        **{name: getattr(row, name) for name in _PLAIN}, spot=_spot(row.spot),
+        tags=tuple(tag for tag in row.tags if isinstance(tag, str)) if isinstance(row.tags, list) else (),
+        id=row.id, outing_id=row.outing_id,
         outcome=Outcome(row.outcome) if row.outcome in _OUTCOMES else None,
     )  # fmt: skip
+
+
+def _spot(stored: Any) -> Spot | None:
+    """Return a place in the picture; None for none, or for what is no place: that takes no frame along."""
+    try:
+        return Spot(*stored) if stored else None
+    except (TypeError, ValueError):
+        return None
 
 
 def put_words(row: FrameRow, roll: str) -> None:

@@ -23,7 +23,7 @@ from welotrope.store.queries.attachments import attachment_of
 from welotrope.store.queries.joined_setups import joined_setups
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 from welotrope.store.values import VERSION_KEY, document, from_json
 
 _IN_HAND = "setup_in_hand"
@@ -103,12 +103,12 @@ def list_setups(book: Book) -> list[StoredSetup]:
 
 def get_body(book: Book, id: int) -> Body:
     """Return a body; raises NotFoundError."""
-    return body_of(fetch(book, BodyRow, "body", id))
+    return read_as(fetch(book, BodyRow, "body", id), "body", body_of)
 
 
 def get_lens(book: Book, id: int) -> Lens:
     """Return a lens; raises NotFoundError."""
-    return lens_of(fetch(book, LensRow, "lens", id))
+    return read_as(fetch(book, LensRow, "lens", id), "lens", lens_of)
 
 
 def get_setup(book: Book, id: int) -> StoredSetup:

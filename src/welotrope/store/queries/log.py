@@ -16,7 +16,7 @@ from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.store.book import Book
 from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 
 _FEW = 20_000
 # Words of which the index of words is sure to make one word too; others are looked for in every frame.
@@ -97,7 +97,7 @@ def add_frame(book: Book, outing_id: int, frame: NewFrame, outcome: Outcome | No
 
 def get_frame(book: Book, id: int) -> Frame:
     """Return a frame; raises NotFoundError."""
-    return frame_of(fetch(book, FrameRow, "frame", id))
+    return read_as(fetch(book, FrameRow, "frame", id), "frame", frame_of)
 
 
 def mark_frame(book: Book, id: int, outcome: Outcome | None) -> None:

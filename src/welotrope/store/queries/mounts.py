@@ -11,7 +11,7 @@ from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 
 
 def mount_of(row: MountRow) -> Mount:
@@ -45,12 +45,12 @@ def list_adapters(book: Book) -> list[tuple[int, Adapter]]:
 
 def get_mount(book: Book, id: int) -> Mount:
     """Return a mount; raises NotFoundError."""
-    return mount_of(fetch(book, MountRow, "mount", id))
+    return read_as(fetch(book, MountRow, "mount", id), "mount", mount_of)
 
 
 def get_adapter(book: Book, id: int) -> Adapter:
     """Return an adapter; raises NotFoundError."""
-    return adapter_of(fetch(book, AdapterRow, "adapter", id))
+    return read_as(fetch(book, AdapterRow, "adapter", id), "adapter", adapter_of)
 
 
 def mount_key(book: Book, mount: Mount | None) -> int | None:

@@ -11,7 +11,7 @@ from sqlalchemy import Select, func, select
 from welotrope.core.picture.picture import NewPicture, Picture, PictureExif
 from welotrope.store.book import Book
 from welotrope.store.models import FrameRow, PictureMapRow, PictureRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 from welotrope.store.values import from_json, to_json
 
 _PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
@@ -31,7 +31,7 @@ def add_picture(book: Book, picture: NewPicture, batch: str, outing_id: int | No
 
 def get_picture(book: Book, id: int) -> Picture:
     """Return a picture; raises NotFoundError."""
-    return picture_of(fetch(book, PictureRow, "picture", id))
+    return read_as(fetch(book, PictureRow, "picture", id), "picture", picture_of)
 
 
 def find_by_hash(book: Book, sha256: str) -> Picture | None:

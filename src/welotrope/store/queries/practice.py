@@ -13,7 +13,7 @@ from welotrope.core.practice.trial import Trial
 from welotrope.store.book import Book
 from welotrope.store.broken import readable, why_unreadable
 from welotrope.store.models import EyeConstantRow, TrialRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 from welotrope.store.values import from_json, to_json
 
 RECENT = 500
@@ -50,7 +50,7 @@ def add_trial(
 
 def get_trial(book: Book, id: int) -> StoredTrial:
     """Return a trial; raises NotFoundError."""
-    return trial_of(fetch(book, TrialRow, "trial", id))
+    return read_as(fetch(book, TrialRow, "trial", id), "trial", trial_of)
 
 
 def trial_of_round(book: Book, round_key: str) -> StoredTrial | None:

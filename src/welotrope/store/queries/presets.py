@@ -13,7 +13,7 @@ from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 
 
 def list_presets(book: Book, lens_id: int) -> list[Preset]:
@@ -24,7 +24,7 @@ def list_presets(book: Book, lens_id: int) -> list[Preset]:
 
 def get_preset(book: Book, id: int) -> Preset:
     """Return a preset; raises NotFoundError."""
-    return preset_of(fetch(book, PresetRow, "preset", id))
+    return read_as(fetch(book, PresetRow, "preset", id), "preset", preset_of)
 
 
 def preset_named(book: Book, lens_id: int, name: str) -> Preset | None:

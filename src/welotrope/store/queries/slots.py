@@ -7,9 +7,10 @@ from sqlalchemy import select
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.slots import check_slot
 from welotrope.store.book import Book
+from welotrope.store.broken import readable
 from welotrope.store.models import BodyRow, LensRow, SlotRow
 from welotrope.store.queries.kit import body_of, lens_of
-from welotrope.store.rows import fetch
+from welotrope.store.rows import fetch, read_as
 
 
 def slots_of(book: Book, body_id: int) -> list[tuple[int, int, Lens]]:
@@ -20,12 +21,13 @@ def slots_of(book: Book, body_id: int) -> list[tuple[int, int, Lens]]:
         .where(SlotRow.body_id == body_id)
         .order_by(SlotRow.number, LensRow.name)
     )
-    return [(number, row.id, lens_of(row)) for number, row in book.sql.execute(query)]
+    # A lens that cannot be read is shown as such by the Kit room.
+    return readable(book.sql.execute(query), lambda found: (found[0], found[1].id, lens_of(found[1])))
 
 
 def put_in_slot(book: Book, body_id: int, lens_id: int, number: int | None) -> None:
     """Put a lens's data in a slot, or take it out with None; another lens there stays and then shares it."""
-    body = body_of(fetch(book, BodyRow, "body", body_id))
+    body = read_as(fetch(book, BodyRow, "body", body_id), "body", body_of)
     fetch(book, LensRow, "lens", lens_id)
     row = book.sql.scalar(select(SlotRow).where(SlotRow.body_id == body_id, SlotRow.lens_id == lens_id))
     if number is None:

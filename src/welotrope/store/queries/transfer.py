@@ -28,6 +28,9 @@ def all_mounts(book: Book) -> list[Mount]:
     return [mount for _, mount, _ in mounts.list_mounts(book)]
 
 
+_PRESET_NAME = 40  # characters that a file takes; what is stored may be older
+
+
 def setup_names(book: Book) -> list[SetupNames]:
     """Return the set-ups as names of body, lens and adapter with their standard."""
     return [
@@ -59,9 +62,9 @@ def preset_values(book: Book) -> list[PresetValues]:
     for lens_id, lens in kit.list_lenses(book):
         taken: set[str] = set()
         for preset in presets.list_presets(book, lens_id):
-            name, number = preset.name, 2
+            name, number = preset.name[:_PRESET_NAME], 2
             while name in taken:
-                name, number = f"{preset.name[:35]} {number}", number + 1
+                name, number = f"{preset.name[: _PRESET_NAME - 5]} {number}", number + 1
             taken.add(name)
             found.append((lens.name, name, preset.distance_mm, preset.stop, preset.subjects))
     return found

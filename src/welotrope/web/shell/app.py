@@ -110,6 +110,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         runner.recover()
         recover_sidecars(database)
         cache.clear_incoming(folder)
+        cache.clear_leftovers(folder)
         for begin in app.state.at_start:
             begin()
         daily = asyncio.create_task(_keep_backups(database, now))

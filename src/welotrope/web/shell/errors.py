@@ -16,7 +16,7 @@ from starlette.routing import Match
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
 from welotrope.interchange.worker_pool import BusyError
-from welotrope.store.errors import DatabaseOperationError, NotFoundError, is_disk_full
+from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_disk_full
 from welotrope.web.shell.limits import HEADERS
 from welotrope.web.shell.templating import environment
 
@@ -117,6 +117,10 @@ def install(app: FastAPI) -> None:
     @app.exception_handler(NotFoundError)
     def _not_found(request: Request, error: NotFoundError) -> Response:
         return error_response(request, 404, str(error))
+
+    @app.exception_handler(BrokenRecordError)
+    def _broken(request: Request, error: BrokenRecordError) -> Response:
+        return error_response(request, 409, str(error))
 
     @app.exception_handler(RequestValidationError)
     def _validation(request: Request, error: RequestValidationError) -> Response:

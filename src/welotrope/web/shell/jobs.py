@@ -10,7 +10,7 @@ import datetime as dt
 import threading
 import time
 from collections.abc import Callable, Iterator
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 
 from welotrope.core.errors import WelotropeError
@@ -20,6 +20,7 @@ from welotrope.store.queries.jobs import JobState
 from welotrope.store.session import Database
 
 TELL_S = 0.25  # progress is written down no more often
+STOP_S = 1.0
 
 
 class CancelledError(Exception):
@@ -62,6 +63,7 @@ class JobRunner:
         self._database, self._now = database, now
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
         self._cancelled: dict[int, threading.Event] = {}
+        self._running: dict[int, Future[None]] = {}
 
     def recover(self) -> None:
         """Mark what an earlier run left unfinished."""
@@ -74,7 +76,7 @@ class JobRunner:
         with turn(self._database) as book:
             id = jobs.add_job(book, title, self._now())
         self._cancelled[id] = threading.Event()
-        self._pool.submit(self._run, id, work)
+        self._running[id] = self._pool.submit(self._run, id, work)
         return id
 
     def cancel(self, id: int) -> None:
@@ -83,10 +85,11 @@ class JobRunner:
             self._cancelled[id].set()
 
     def close(self) -> None:
-        """Stop everything: what runs ends at its next step, what waits is not begun."""
+        """Stop everything: what runs has a second to come to its next step, what waits is not begun."""
         for event in list(self._cancelled.values()):
             event.set()
-        self._pool.shutdown(wait=True, cancel_futures=True)
+        self._pool.shutdown(wait=False, cancel_futures=True)
+        wait(list(self._running.values()), STOP_S)
         self.recover()
 
     def _run(self, id: int, work: Work) -> None:
@@ -104,3 +107,4 @@ class JobRunner:
         with turn(self._database) as book:
             jobs.finish(book, id, state, note, leads_to, self._now())
         self._cancelled.pop(id, None)
+        self._running.pop(id, None)

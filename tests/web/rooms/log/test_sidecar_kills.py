@@ -90,6 +90,7 @@ def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictu
                 Path(one.path).name for batch in sidecars.latest_batches(book, 1000)
                 for one in sidecars.standing_of(book, batch.key)
             }  # fmt: skip
+        assert list(place.glob(".*.part")) == []
         now = state_of(place)
         changed = {name for name in now if now[name] != before.get(name)}
         assert changed <= known, "one was written that nobody knows of"

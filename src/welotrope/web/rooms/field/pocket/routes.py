@@ -51,7 +51,7 @@ def store(desk: AtDesk) -> Response:
     if not fresh:
         return desk.page("field/pocket/page.html", page, status=422 if page.bad else 200)
     with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} of a pocket file"):
-        results = take_over(desk.book, fresh)
+        results = take_over(desk.book, fresh, desk.now())
     said = tuple(one.sentence for one in results if one.sentence)
     if said:
         page = PocketPage(setups=_setups(desk), said=said)

@@ -26,7 +26,7 @@ def take_queue(desk: AtDesk, sent: Annotated[dict[str, Any], Body()]) -> Respons
     results += [Taken(key, Took.ALREADY) for key in {one.key for one in read.entries} - {one.key for one in fresh}]
     if fresh:
         with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
-            results += take_over(desk.book, fresh, offset)
+            results += take_over(desk.book, fresh, desk.now(), offset)
     answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
     return JSONResponse({"results": answer, "clock": _words(offset)})
 

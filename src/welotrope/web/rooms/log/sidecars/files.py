@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import hashlib
 import os
 import stat
-import tempfile
+from contextlib import suppress
 from pathlib import Path
 
 from welotrope.core.errors import UnreadableError
@@ -57,6 +58,11 @@ def read_sidecar(path: Path) -> bytes | None:
         raise UnreadableError("sidecar", path.name, f"it cannot be read ({error.strerror})", works) from None
 
 
+def draft_of(path: Path) -> Path:
+    """Return where a sidecar is written before it takes its place."""
+    return path.with_name(f".{hashlib.sha256(path.name.encode()).hexdigest()[:16]}.welotrope.part")
+
+
 def write_sidecar(path: Path, data: bytes) -> None:
     """Write a sidecar in one go, with the rights of the one before.
 
@@ -65,19 +71,19 @@ def write_sidecar(path: Path, data: bytes) -> None:
     UnreadableError
         When it cannot be written; what was there is there still.
     """
-    draft = None
+    draft = draft_of(path)
     try:
         mode = stat.S_IMODE(os.lstat(path).st_mode) if path.exists() else 0o644
-        handle, draft = tempfile.mkstemp(dir=path.parent, prefix=".", suffix=".part")
-        with os.fdopen(handle, "wb") as file:
+        draft.unlink(missing_ok=True)
+        with draft.open("xb") as file:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
         os.chmod(draft, mode)
         os.replace(draft, path)
     except OSError as error:
-        if draft is not None:
-            Path(draft).unlink(missing_ok=True)
+        with suppress(OSError):
+            draft.unlink(missing_ok=True)
         works = "Make room, or give yourself the right to write there; what was there is there still"
         raise UnreadableError("sidecar", path.name, f"it cannot be written ({error.strerror})", works) from error
 

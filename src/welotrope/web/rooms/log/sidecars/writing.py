@@ -9,6 +9,7 @@ from __future__ import annotations
 import datetime as dt
 import secrets
 from collections.abc import Callable, Iterator, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, field
 from itertools import islice
 from pathlib import Path
@@ -22,7 +23,7 @@ from welotrope.store.queries import files, sidecars
 from welotrope.store.queries.sidecars import SidecarState, Written
 from welotrope.store.session import Database
 from welotrope.web.rooms.log.sidecars.context import Draft, drafts_of
-from welotrope.web.rooms.log.sidecars.files import read_sidecar, remove_sidecar, write_sidecar
+from welotrope.web.rooms.log.sidecars.files import draft_of, read_sidecar, remove_sidecar, write_sidecar
 from welotrope.web.shell.jobs import turn
 
 AT_ONCE = 16
@@ -183,8 +184,11 @@ def recover(database: Database) -> None:
         between = sidecars.unfinished(book)
     for one in between:
         try:
-            data = read_sidecar(_place(database, one))
+            place = _place(database, one)
+            data = read_sidecar(place)
             holds = None if data is None else hash_of(data)
+            with suppress(OSError):
+                draft_of(place).unlink(missing_ok=True)
         except UnreadableError:
             holds = ""
         with turn(database) as book:
