@@ -26,6 +26,7 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.store.kills import REVISIONS, counted, killed_at, released
 
+from fuzz_waiting import heavy_folder, waiting
 from welotrope.demo.build import build_demo
 from welotrope.store.session import DATABASE_NAME, Database
 
@@ -316,14 +317,22 @@ def migrations() -> None:
     line("Migrations killed: did not start again, or data lost", f"{bad} of {done}", bad == 0)
 
 
+def starved(folder: Path) -> None:
+    """Ask for everything that is heavy at once, and see whether anybody else waits."""
+    card, walked = heavy_folder(folder)
+    waiting(Server(folder), card, walked, line)
+
+
 def main() -> None:
-    chosen = set(sys.argv[1:]) or {"fuzz", "writers", "stalled", "kills", "migrations"}
+    chosen = set(sys.argv[1:]) or {"fuzz", "writers", "stalled", "kills", "migrations", "starved"}
     with tempfile.TemporaryDirectory() as name:
         for part in (fuzz, writers, stalled, kills):
             if part.__name__ in chosen:
                 folder = Path(name) / part.__name__
                 build_demo(folder, pictures=False)
                 part(folder)
+        if "starved" in chosen:
+            starved(Path(name) / "starved")
     if "migrations" in chosen:
         migrations()
     os._exit(1 if FAILED else 0)

@@ -1,6 +1,7 @@
 """Undo loses nothing that came later: named cases, and random sequences against a model that keeps full copies."""
 
 import datetime as dt
+import json
 import random
 from dataclasses import replace
 
@@ -13,6 +14,7 @@ from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.store import journal
+from welotrope.store import session as session_module
 from welotrope.store.models import Base, JournalRow
 from welotrope.store.queries import history, kit, log, presets
 from welotrope.store.session import Database
@@ -244,3 +246,14 @@ def test_random_changes_and_undos_lose_nothing_later(session, seed):
         person.step()
         assert session.sql.execute(text("PRAGMA foreign_key_check")).first() is None
     assert session.sql.scalar(select(JournalRow.id).limit(1)) is not None
+
+
+def test_a_long_list_is_read_as_it_was_written_piece_by_piece():
+    """Thousands of rows in one entry are written and read item by item, and come back the same."""
+    rows = [{"table": "frame", "before": {"id": n, "note": 'comma, ] and "quote"', "x": [1, [2]]}} for n in range(5000)]
+    text = session_module._to_json(rows)
+    assert text == json.dumps(rows)
+    assert len(text) > session_module._LONG_TEXT
+    assert session_module._from_json(text) == rows
+    assert session_module._from_json(json.dumps({"a": "x" * 300_000})) == {"a": "x" * 300_000}
+    assert session_module._from_json("[]") == []

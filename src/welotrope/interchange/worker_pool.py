@@ -181,6 +181,8 @@ def serve(answer: Callable[[dict[str, Any]], dict[str, Any]], *, memory: int) ->
         import resource
 
         resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
+    with suppress(AttributeError, OSError):
+        os.nice(10)  # who waits for a page comes first
     # What libraries print must not be taken for an answer.
     answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
     os.dup2(2, 1)

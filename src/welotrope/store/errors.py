@@ -6,7 +6,7 @@ import errno
 
 from sqlalchemy.exc import OperationalError as DatabaseOperationError
 
-__all__ = ["DISK_FULL", "BrokenRecordError", "DatabaseOperationError", "NotFoundError", "is_disk_full"]
+__all__ = ["DISK_FULL", "BrokenRecordError", "DatabaseOperationError", "NotFoundError", "is_busy", "is_disk_full"]
 
 DISK_FULL = {errno.ENOSPC, errno.EDQUOT}
 
@@ -16,6 +16,11 @@ def is_disk_full(error: BaseException) -> bool:
     if isinstance(error, OSError):
         return error.errno in DISK_FULL
     return isinstance(error, DatabaseOperationError) and "disk is full" in str(error)
+
+
+def is_busy(error: BaseException) -> bool:
+    """Whether something failed because another change would not end."""
+    return isinstance(error, DatabaseOperationError) and "locked" in str(error)
 
 
 class BrokenRecordError(Exception):

@@ -13,7 +13,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import Date, DateTime, Table, delete, event, insert, inspect, select, text, update
+from sqlalchemy import ColumnElement, Date, DateTime, Table, delete, event, insert, inspect, select, text, update
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
@@ -30,6 +30,8 @@ from welotrope.store.models import (
 )
 
 KEEP = 200
+_AT_ONCE = 500
+_CHANGES = "changes of the entry being recorded"
 # What is made again, kept by hash, or undone in its own way.
 _NOT_UNDONE = (JournalRow, SettingRow, JobRow, FileRow, PictureImportRow, PictureMapRow, SidecarRow)
 Row = dict[str, Any]
@@ -61,6 +63,7 @@ class _Change:
 def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[JournalRow]:
     """Record all changes flushed inside the block as one undoable entry named ``label``; does not commit."""
     changes: list[dict[str, Any]] = []
+    session.info[_CHANGES] = changes
 
     def before_flush(session: Session, _context: UOWTransaction, _instances: object) -> None:
         for row in session.deleted:
@@ -84,10 +87,22 @@ def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[JournalR
     finally:
         event.remove(session, "before_flush", before_flush)
         event.remove(session, "after_flush", after_flush)
+        session.info.pop(_CHANGES, None)
     entry.changes = changes
     session.add(entry)
     session.flush()
     session.execute(delete(JournalRow).where(JournalRow.id <= entry.id - KEEP))
+
+
+def delete_rows(session: Session, table: Table, which: ColumnElement[bool]) -> None:
+    """Delete many rows at once, inside ``recorded`` as part of its entry; what depends on them is not told."""
+    changes = session.info.get(_CHANGES)
+    if changes is not None:
+        for row in session.execute(select(table).where(which)).mappings():
+            before = {name: _plain(value) for name, value in row.items()}
+            changes.append({"table": table.name, "before": before, "after": None})
+    session.execute(delete(table).where(which))
+    session.expire_all()
 
 
 def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
@@ -139,8 +154,9 @@ def _net(changes: Sequence[dict[str, Any]]) -> list[_Change]:
 
 
 def _check_rows(session: Session, entry: JournalRow, net: list[_Change]) -> None:
+    current = _current(session, net)
     for change in net:
-        if _same(_current(session, change), change.after):
+        if _same(current.get((change.table.name, change.key)), change.after):
             continue
         later = _later(session, entry, change)
         why = f"“{later}” changed the same {change.noun} later" if later else f"the {change.noun} was changed later"
@@ -155,8 +171,8 @@ def _check_dependents(session: Session, entry: JournalRow, net: list[_Change]) -
     for table in Base.metadata.tables.values():
         for foreign in table.foreign_keys:
             keys = [key for name, key in going if name == foreign.column.table.name]
-            for start in range(0, len(keys), 500):
-                query = select(table.c[_key(table)]).where(foreign.parent.in_(keys[start : start + 500]))
+            for start in range(0, len(keys), _AT_ONCE):
+                query = select(table.c[_key(table)]).where(foreign.parent.in_(keys[start : start + _AT_ONCE]))
                 outside = [key for key in session.scalars(query) if (table.name, key) not in going]
                 # A row that the entry points elsewhere again lets go of it.
                 freed = {change.key for change in net if change.table is table and change.before is not None}
@@ -189,15 +205,27 @@ def _later(session: Session, entry: JournalRow, change: _Change) -> str:
     return ""
 
 
-def _current(session: Session, change: _Change) -> Row | None:
-    found = session.execute(select(change.table).where(change.table.c[_key(change.table)] == change.key)).mappings()
-    row = found.one_or_none()
-    return None if row is None else {name: _plain(value) for name, value in row.items()}
+def _current(session: Session, net: list[_Change]) -> dict[tuple[str, Any], Row]:
+    """Return the rows that changes are of as they are now, by table and key."""
+    found: dict[tuple[str, Any], Row] = {}
+    for table, keys in _by_table(net).items():
+        for start in range(0, len(keys), _AT_ONCE):
+            query = select(table).where(table.c[_key(table)].in_(keys[start : start + _AT_ONCE]))
+            for row in session.execute(query).mappings():
+                found[table.name, row[_key(table)]] = {name: _plain(value) for name, value in row.items()}
+    return found
+
+
+def _by_table(changes: Sequence[_Change]) -> dict[Table, list[Any]]:
+    keys: dict[Table, list[Any]] = {}
+    for change in changes:
+        keys.setdefault(change.table, []).append(change.key)
+    return keys
 
 
 def _same(row: Row | None, other: Row | None) -> bool:
     """Whether two rows hold the same, whole numbers and decimals alike."""
-    return bool(json.loads(json.dumps(row)) == json.loads(json.dumps(other)))
+    return row == other or bool(json.loads(json.dumps(row)) == json.loads(json.dumps(other)))
 
 
 def _apply(session: Session, changes: list[_Change]) -> None:
@@ -208,12 +236,16 @@ def _apply(session: Session, changes: list[_Change]) -> None:
         if change.before is not None and change.after is not None:
             where = change.table.c[_key(change.table)] == change.key
             session.execute(update(change.table).where(where).values(_from_json(change.table, change.after)))
-    for change in reversed(by_root):
-        if change.after is None:
-            session.execute(delete(change.table).where(change.table.c[_key(change.table)] == change.key))
+    for table, keys in _by_table([change for change in reversed(by_root) if change.after is None]).items():
+        for start in range(0, len(keys), _AT_ONCE):
+            session.execute(delete(table).where(table.c[_key(table)].in_(keys[start : start + _AT_ONCE])))
+    coming: dict[Table, list[Row]] = {}
     for change in by_root:
         if change.before is None and change.after is not None:
-            session.execute(insert(change.table).values(_from_json(change.table, change.after)))
+            coming.setdefault(change.table, []).append(_from_json(change.table, change.after))
+    for table, rows in coming.items():
+        for start in range(0, len(rows), _AT_ONCE):
+            session.execute(insert(table), rows[start : start + _AT_ONCE])
 
 
 def _check_references(session: Session) -> None:

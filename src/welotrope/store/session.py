@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 import errno
+import json
 import os
 import re
 import sqlite3
@@ -25,6 +26,8 @@ _REVISION = re.compile(r"\d{4}")
 # Connections kept open; more than work at once.
 WORKERS = 6
 _WAIT_S = 5
+_LONG_LIST, _LONG_TEXT, _DECODER, _BETWEEN = 100, 200_000, json.JSONDecoder(), ", \n\r\t"
+_BUSY_S = 20  # that a change waits for another; reading waits for none
 
 
 class DatabaseUnusableError(Exception):
@@ -102,6 +105,17 @@ class Database:
     def close(self) -> None:
         """Close all connections."""
         self.engine.dispose()
+
+
+@contextmanager
+def reading(folder: Path) -> Iterator[Book]:
+    """Open the book of a folder that is in use to read in it, from another process."""
+    engine = _engine(folder / DATABASE_NAME)
+    try:
+        with sessionmaker(engine, expire_on_commit=False)() as session:
+            yield Book(session, folder)
+    finally:
+        engine.dispose()
 
 
 def backup_name(now: dt.datetime) -> str:
@@ -194,9 +208,37 @@ def quoted(path: Path) -> str:
     return quote(str(path))
 
 
+def _to_json(value: Any) -> str:
+    """Write a value as JSON; a long list item by item: written whole it would let no other thread run meanwhile."""
+    if isinstance(value, list) and len(value) > _LONG_LIST:
+        return f"[{', '.join(map(json.dumps, value))}]"
+    return json.dumps(value)
+
+
+def _from_json(text: str) -> Any:
+    """Read JSON; a long list item by item, as it was written."""
+    if len(text) < _LONG_TEXT or not text.startswith("["):
+        return json.loads(text)
+    found: list[Any] = []
+    at = 1
+    while True:
+        while text[at] in _BETWEEN:
+            at += 1
+        if text[at] == "]":
+            return found
+        item, at = _DECODER.raw_decode(text, at)
+        found.append(item)
+
+
 def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
     engine = create_engine(
-        f"sqlite:///{path}", pool_size=WORKERS, max_overflow=4, pool_timeout=_WAIT_S, hide_parameters=True
+        f"sqlite:///{path}",
+        pool_size=WORKERS,
+        max_overflow=4,
+        pool_timeout=_WAIT_S,
+        hide_parameters=True,
+        json_serializer=_to_json,
+        json_deserializer=_from_json,
     )
 
     @event.listens_for(engine, "connect")
@@ -204,7 +246,7 @@ def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
         connection.isolation_level = None  # the driver's implicit transactions leave schema changes outside
         for pragma in (
             f"foreign_keys={int(foreign_keys)}",
-            f"busy_timeout={_WAIT_S * 1000}",
+            f"busy_timeout={_BUSY_S * 1000}",
             "journal_mode=WAL",
             "cache_size=-24000",  # kB; the index of a long log fits
             "synchronous=FULL",

@@ -57,8 +57,8 @@ def counting(found: list[Told]) -> dict[str, tuple[Attempt, ...]]:
     return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
 
 
-def field_frames(book: Book, setup_id: int) -> list[FieldFrame]:
-    """Return the judged frames of a set-up, oldest first, the latest 20 000."""
+def field_frames(book: Book, setup_id: int, limit: int = MOST_FRAMES) -> list[FieldFrame]:
+    """Return the judged frames of a set-up, oldest first, the latest so many."""
     columns = (
         FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
         func.coalesce(FrameRow.believed_mm, FrameRow.distance_mm), FrameRow.focal_mm, FrameRow.outcome,
@@ -68,7 +68,7 @@ def field_frames(book: Book, setup_id: int) -> list[FieldFrame]:
         FrameRow.setup_id == setup_id, FrameRow.outcome.in_(_JUDGED), FrameRow.stop.is_not(None),
         or_(FrameRow.believed_mm.is_not(None), FrameRow.distance_mm.is_not(None)),
     )  # fmt: skip
-    query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(MOST_FRAMES)
+    query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)
     outcomes = {outcome.value: outcome for outcome in Outcome}
     rows = book.sql.execute(query).all()
     return [
@@ -148,7 +148,7 @@ def _drills(book: Book, now: dt.datetime, person: str) -> list[Told]:
 
 
 def _frames(book: Book, now: dt.datetime, held: StoredSetup) -> list[Told]:
-    frames = field_frames(book, held.id)[-RECENT:]
+    frames = field_frames(book, held.id, RECENT)
     noted = [frame for frame in frames if frame.aid]
     return [
         Told(

@@ -72,16 +72,12 @@ def list_jobs(book: Book) -> list[Job]:
     return [_job(row) for row in book.sql.scalars(select(JobRow).order_by(JobRow.id.desc()))]
 
 
-def progress(book: Book, id: int, done: int, total: int, note: str) -> None:
-    """Write down how far it is."""
+def finish(
+    book: Book, id: int, state: JobState, note: str, leads_to: str, now: dt.datetime, far: tuple[int, int] = (0, 0)
+) -> None:
+    """Write down how it ended, and how far it came; one that did what it should counts as wholly done."""
     row = fetch(book, JobRow, "job", id)
-    row.state, row.done, row.total, row.note = JobState.RUNNING.value, done, total, note[:200]
-    book.sql.flush()
-
-
-def finish(book: Book, id: int, state: JobState, note: str, leads_to: str, now: dt.datetime) -> None:
-    """Write down how it ended; one that did what it should counts as wholly done."""
-    row = fetch(book, JobRow, "job", id)
+    row.done, row.total = far
     row.state, row.note, row.leads_to, row.ended = state.value, note[:400], leads_to, now
     if state is JobState.DONE:
         row.done = row.total = max(row.total, 1)

@@ -6,13 +6,14 @@ import datetime as dt
 import re
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
-from sqlalchemy import ColumnElement, func, or_, select, text, tuple_
+from sqlalchemy import ColumnElement, Table, func, or_, select, text, tuple_
 
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import UNCHECKED, FrameSearch
+from welotrope.store import journal
 from welotrope.store.book import Book
 from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
@@ -74,7 +75,9 @@ def delete_outing(book: Book, id: int) -> None:
     ):
         picture.outing_id = picture.frame_id = None  # here, and not by the database, so that undo knows of it
     book.sql.flush()
-    book.sql.delete(fetch(book, OutingRow, "outing", id))
+    row = fetch(book, OutingRow, "outing", id)
+    journal.delete_rows(book.sql, cast(Table, FrameRow.__table__), FrameRow.outing_id == id)
+    book.sql.delete(row)
     book.sql.flush()
 
 
@@ -201,16 +204,6 @@ def lens_names(book: Book) -> list[str]:
     behind = select(func.min(FrameRow.lens_name)).where(FrameRow.lens_name > first.c.name).scalar_subquery()
     names = first.union_all(select(behind).where(first.c.name.is_not(None)))
     return [name for name in book.sql.scalars(select(names.c.name)) if name]
-
-
-def frames_after(book: Book, outing_id: int | None, after: Frame | None, limit: int) -> list[tuple[str, Frame]]:
-    """Return (outing name, frame) in order of time, of one outing or all, so many that come behind a frame."""
-    query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
-    if outing_id is not None:
-        query = query.where(FrameRow.outing_id == outing_id)
-    if after is not None:
-        query = query.where(tuple_(FrameRow.taken_at, FrameRow.id) > (after.taken_at, after.id))
-    return [(name, frame_of(row)) for name, row in book.sql.execute(query.limit(limit))]
 
 
 def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:

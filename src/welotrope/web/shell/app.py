@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import datetime as dt
 import os
+import re
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
@@ -16,10 +17,10 @@ from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 from starlette.staticfiles import StaticFiles
-from starlette.types import Scope
+from starlette.types import Receive, Scope, Send
 
 from welotrope import __version__
-from welotrope.interchange import calc_worker
+from welotrope.interchange import calc_worker, export_worker
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
@@ -41,7 +42,7 @@ from welotrope.web.shell.templating import STATIC, WEB
 
 # Pages worked on at once, beside one change.
 READERS = 2
-CALCULATION_S = 20.0  # what one calculation of the API may take
+CALCULATION_S, EXPORT_S = 20.0, 300.0  # what one calculation of the API, and one export, may take
 
 
 class CachedStatic(StaticFiles):
@@ -63,6 +64,23 @@ class CachedStatic(StaticFiles):
         if scope.get("query_string", b"").startswith(b"v="):
             response.headers["cache-control"] = "public, max-age=31536000, immutable"
         return response
+
+
+# What is packed already, as its kind is: packing it again would take seconds of everybody's time.
+_PACKED = re.compile(
+    r"/log/pictures/\d+/.*|.*\.(zip|pdf|jpg|png|woff2|sqlite3)|/practice/rounds/.*/frame|/kit/backups/.+"
+)
+
+
+class Packed(GZipMiddleware):
+    """Pack answers, but for those that are packed already."""
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Pass on what is packed already."""
+        if scope["type"] == "http" and _PACKED.fullmatch(scope["path"]):
+            await self.app(scope, receive, send)
+        else:
+            await super().__call__(scope, receive, send)
 
 
 def local_now() -> dt.datetime:
@@ -117,6 +135,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         yield
         daily.cancel()
         app.state.calculations.close()
+        app.state.exports.close()
         app.state.pictures.close()
         runner.close()
         if door is not None:
@@ -134,6 +153,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.now = now
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
     app.state.calculations = WorkerPool(calc_worker.__name__, count=1, most_s=CALCULATION_S, most_waiting=6)
+    app.state.exports = WorkerPool(export_worker.__name__, count=1, most_s=EXPORT_S, most_waiting=6)
     app.state.heavy = Turnstile()
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
@@ -148,6 +168,6 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         return RedirectResponse("/start", 303)
 
     app.add_middleware(HeadAsGet)
-    app.add_middleware(GZipMiddleware, minimum_size=1024, compresslevel=4)
+    app.add_middleware(Packed, minimum_size=1024, compresslevel=4)
     app.add_middleware(Guard)
     return app

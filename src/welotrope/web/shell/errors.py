@@ -16,7 +16,7 @@ from starlette.routing import Match
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
 from welotrope.interchange.worker_pool import BusyError
-from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_disk_full
+from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
 from welotrope.web.shell.limits import HEADERS
 from welotrope.web.shell.templating import environment
 
@@ -93,6 +93,8 @@ def _install_shortages(app: FastAPI) -> None:
 
     @app.exception_handler(DatabaseOperationError)
     def _database(request: Request, error: DatabaseOperationError) -> Response:
+        if is_busy(error):
+            return error_response(request, 503, "Another change takes long. Nothing was stored; try again in a while.")
         return _full(request) if is_disk_full(error) else _unexpected(request, error)
 
 

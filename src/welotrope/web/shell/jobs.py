@@ -8,18 +8,18 @@ from __future__ import annotations
 
 import datetime as dt
 import threading
-import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
+from dataclasses import replace
 
 from welotrope.core.errors import WelotropeError
 from welotrope.store.book import Book
 from welotrope.store.queries import jobs
-from welotrope.store.queries.jobs import JobState
+from welotrope.store.queries.jobs import Job, JobState
 from welotrope.store.session import Database
 
-TELL_S = 0.25  # progress is written down no more often
+_LONGEST_NOTE = 200
 STOP_S = 1.0
 
 
@@ -30,19 +30,15 @@ class CancelledError(Exception):
 class Progress:
     """What a piece of work tells of itself."""
 
-    def __init__(self, database: Database, id: int, cancelled: threading.Event) -> None:
-        self._database, self._id, self._cancelled = database, id, cancelled
-        self._told = 0.0
+    def __init__(self, cancelled: threading.Event) -> None:
+        self._cancelled = cancelled
+        self.told = (0, 0, "")
 
     def step(self, done: int, total: int, note: str = "") -> None:
         """Tell how far it is; raises CancelledError when it was cancelled meanwhile."""
         if self._cancelled.is_set():
             raise CancelledError
-        if time.monotonic() - self._told < TELL_S:
-            return
-        self._told = time.monotonic()
-        with turn(self._database) as book:
-            jobs.progress(book, self._id, done, total, note)
+        self.told = (done, total, note[:_LONGEST_NOTE])
 
 
 @contextmanager
@@ -64,6 +60,7 @@ class JobRunner:
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
         self._cancelled: dict[int, threading.Event] = {}
         self._running: dict[int, Future[None]] = {}
+        self._progress: dict[int, Progress] = {}
 
     def recover(self) -> None:
         """Mark what an earlier run left unfinished."""
@@ -79,6 +76,14 @@ class JobRunner:
         self._running[id] = self._pool.submit(self._run, id, work)
         return id
 
+    def as_it_is(self, job: Job) -> Job:
+        """Return a piece of work with how far it is now: that is told here only, so that nothing need be stored."""
+        progress = self._progress.get(job.id)
+        if progress is None or job.state.over:
+            return job
+        done, total, note = progress.told
+        return replace(job, state=JobState.RUNNING, done=done, total=total, note=note)
+
     def cancel(self, id: int) -> None:
         """Ask a piece of work to stop at its next step; one that is over stays as it is."""
         if id in self._cancelled:
@@ -93,7 +98,7 @@ class JobRunner:
         self.recover()
 
     def _run(self, id: int, work: Work) -> None:
-        progress = Progress(self._database, id, self._cancelled[id])
+        progress = self._progress[id] = Progress(self._cancelled[id])
         state, note, leads_to = JobState.DONE, "", ""
         try:
             progress.step(0, 0)
@@ -104,7 +109,9 @@ class JobRunner:
             state, note = JobState.FAILED, error.sentence
         except Exception as error:  # noqa: BLE001  whatever it is, the page must not wait for ever
             state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."
+        done, total, _ = progress.told
         with turn(self._database) as book:
-            jobs.finish(book, id, state, note, leads_to, self._now())
+            jobs.finish(book, id, state, note, leads_to, self._now(), (done, total))
+        self._progress.pop(id, None)
         self._cancelled.pop(id, None)
         self._running.pop(id, None)

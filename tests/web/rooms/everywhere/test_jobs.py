@@ -86,7 +86,6 @@ def test_what_a_crash_left_running_is_cut_off_at_the_next_start(client):
     database = client.app.state.database
     with database.session() as book:
         running, over = jobs.add_job(book, "Was running", NOW), jobs.add_job(book, "Was done", NOW)
-        jobs.progress(book, running, 4, 9, "")
         jobs.finish(book, over, JobState.DONE, "", "", NOW)
         book.commit()
     client.app.state.jobs.recover()

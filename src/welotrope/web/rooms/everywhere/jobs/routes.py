@@ -7,6 +7,7 @@ from starlette.responses import Response
 
 from welotrope.store.queries import jobs
 from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.jobs import JobRunner
 
 router = APIRouter()
 
@@ -14,13 +15,14 @@ router = APIRouter()
 @router.get("/jobs")
 def list_jobs(desk: AtDesk) -> Response:
     """List what is and was worked on."""
-    return desk.page("everywhere/jobs/page.html", jobs.list_jobs(desk.book))
+    runner: JobRunner = desk.request.app.state.jobs
+    return desk.page("everywhere/jobs/page.html", [runner.as_it_is(job) for job in jobs.list_jobs(desk.book)])
 
 
 @router.get("/jobs/{id}")
 def show_job(desk: AtDesk, id: int) -> Response:
     """Show one piece of work; as a fragment it asks again until it is over."""
-    job = jobs.get_job(desk.book, id)
+    job = desk.request.app.state.jobs.as_it_is(jobs.get_job(desk.book, id))
     return desk.page("everywhere/jobs/job.html", job, part="everywhere/jobs/progress.html")
 
 

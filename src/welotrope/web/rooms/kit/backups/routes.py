@@ -2,11 +2,7 @@
 
 from __future__ import annotations
 
-import tempfile
-from pathlib import Path
-
 from fastapi import APIRouter
-from starlette.background import BackgroundTask
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import FileResponse, Response
@@ -15,6 +11,7 @@ from welotrope.store import backups
 from welotrope.store.archive import write_archive
 from welotrope.web.rooms.kit.backups.context import BackupsPage
 from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.exports import exported
 from welotrope.web.shell.jobs import Progress
 
 router = APIRouter()
@@ -32,19 +29,8 @@ def show(desk: AtDesk) -> Response:
 @router.get("/kit/backups/everything.zip")
 def everything(request: Request) -> Response:
     """Return everything as one archive."""
-    state = request.app.state
-    now = state.now()
-    folder = tempfile.TemporaryDirectory()
-    target = Path(folder.name) / f"welotrope-{now:%Y%m%d}.zip"
-    try:
-        with state.heavy.enter():
-            write_archive(state.database, target, now)
-    except BaseException:
-        folder.cleanup()
-        raise
-    return FileResponse(
-        target, media_type="application/zip", filename=target.name, background=BackgroundTask(folder.cleanup)
-    )
+    now = request.app.state.now()
+    return exported(request, "everything", f"welotrope-{now:%Y%m%d}.zip", "application/zip", made=now.isoformat())
 
 
 @router.post("/kit/backups/everything")

@@ -2,28 +2,24 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from itertools import islice
 from typing import Annotated
 
 from fastapi import APIRouter, Query
 from starlette.requests import Request
-from starlette.responses import Response, StreamingResponse
+from starlette.responses import Response
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.review.frame import Frame
 from welotrope.core.review.search import read_search
-from welotrope.interchange.log_csv import log_csv
-from welotrope.store.queries import log, rolls
+from welotrope.store.queries import log
 from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
 from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
-from welotrope.web.shell.desk import AtDesk, Desk, reading_desk
+from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.exports import exported
 from welotrope.web.shell.limits import Key
 
 router = APIRouter()
 MOST_AT_ONCE = 2000
-_LINES_AT_ONCE = 400
 Words = Annotated[str, Query(max_length=400)]
 
 
@@ -106,27 +102,6 @@ def delete_outing(desk: AtDesk, id: int) -> Response:
 
 @router.get("/log/export.csv")
 def export_csv(request: Request, outing: Key | None = None) -> Response:
-    """Download the log, or one outing of it, as CSV, sent as it is read."""
+    """Download the log, or one outing of it, as CSV."""
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
-    headers = {"content-disposition": f'attachment; filename="{name}"'}
-    return StreamingResponse(_csv(request, outing), media_type="text/csv; charset=utf-8", headers=headers)
-
-
-def _csv(request: Request, outing: int | None) -> Iterator[str]:
-    """Yield the CSV some hundred lines at a time, each slice read for itself: a slow receiver holds nothing."""
-    with reading_desk(request) as desk:
-        named = {id: roll.name for id, roll in rolls.roll_names(desk.book).items()}
-    lines = log_csv(_every_frame(request, outing), named)
-    while some := list(islice(lines, _LINES_AT_ONCE)):
-        yield "".join(some)
-
-
-def _every_frame(request: Request, outing: int | None) -> Iterator[tuple[str, Frame]]:
-    after = None
-    while True:
-        with reading_desk(request) as desk:
-            found = log.frames_after(desk.book, outing, after, _LINES_AT_ONCE)
-        if not found:
-            return
-        yield from found
-        after = found[-1][1]
+    return exported(request, "csv", name, "text/csv; charset=utf-8", outing=outing)

@@ -25,6 +25,7 @@ from welotrope.web.shell.jobs import Progress, turn
 MOST_FILES, MOST_DEEP = 20_000, 8
 AT_ONCE = 24
 _THUMB_TYPE = "image/jpeg"
+_REFUSED_AT_ONCE = 200
 
 
 class DiskFullError(WelotropeError):
@@ -168,12 +169,14 @@ class _Importer:
         self.drafts = database.folder / "incoming" / f"drafts-{order.batch}"
         self.drafts.mkdir(parents=True, exist_ok=True, mode=0o700)
         self.added: list[tuple[int, Path]] = []
+        self.refused: list[str] = []
         self.done = 0
 
     def note(self, **what: Any) -> None:
-        """Add to the report."""
+        """Add to the report, with what was refused since the last time."""
+        refused, self.refused = (*self.refused, *what.pop("refused", ())), []
         with turn(self.database) as book:
-            picture_imports.note_import(book, self.order.batch, **what)
+            picture_imports.note_import(book, self.order.batch, refused=refused, **what)
 
     def look_at_all(self, progress: Progress) -> None:
         """Read every file and store what is new."""
@@ -224,7 +227,9 @@ class _Importer:
     def _refuse(self, error: PictureError) -> None:
         if error.errno in DISK_FULL:
             raise DiskFullError(len(self.added))
-        self.note(refused=(error.sentence,))
+        self.refused.append(error.sentence)
+        if len(self.refused) >= _REFUSED_AT_ONCE:
+            self.note()
 
     def _taken(self, draft: Path) -> bytes:
         data = draft.read_bytes()

@@ -8,12 +8,12 @@ from starlette.responses import Response
 
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.search import FrameSearch
-from welotrope.interchange.log_json import outing_json
 from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, log, pictures, rolls
 from welotrope.web.rooms.log.frame.words import frame_words
 from welotrope.web.rooms.log.report.context import MOST, report_page
 from welotrope.web.shell.desk import AtDesk, Desk, heavy_desk
+from welotrope.web.shell.exports import exported
 from welotrope.web.shell.limits import Key
 
 router = APIRouter()
@@ -29,12 +29,7 @@ def show_report(desk: AtDesk, outing: Key | None = None) -> Response:
 @router.get("/log/export.json")
 def export_json(request: Request, outing: Key) -> Response:
     """Download an outing as JSON."""
-    with heavy_desk(request) as desk:
-        frames = _frames(desk, outing)
-        shown = pictures.pictures_of_frames(desk.book, [frame.id for frame in frames])
-        text = outing_json(log.get_outing(desk.book, outing), frames, shown, _rolls(desk))
-    headers = {"content-disposition": f'attachment; filename="welotrope-outing-{outing}.json"'}
-    return Response(text, media_type="application/json", headers=headers)
+    return exported(request, "json", f"welotrope-outing-{outing}.json", "application/json", outing=outing)
 
 
 @router.get("/log/contact.pdf")

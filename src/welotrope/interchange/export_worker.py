@@ -1,0 +1,69 @@
+"""The process that writes what is large out of a data folder: the log as CSV, an outing as JSON, everything as a ZIP.
+
+It only reads the book, beside whatever the application does with it meanwhile.
+"""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+from welotrope.core.review.search import FrameSearch
+from welotrope.interchange.log_csv import log_csv
+from welotrope.interchange.log_json import outing_json
+from welotrope.interchange.worker_pool import serve
+from welotrope.store.archive import write_archive
+from welotrope.store.errors import NotFoundError
+from welotrope.store.queries import log, pictures, rolls
+from welotrope.store.session import Database, reading
+
+MEMORY = 3 * 1024**3
+MOST_IN_JSON = 20_000  # frames of an outing
+
+
+def write_csv(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+    """Write the log, or one outing of it."""
+    with reading(folder) as book, to.open("x", encoding="utf-8", newline="") as file:
+        named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
+        file.writelines(log_csv(log.every_frame(book, asked["outing"]), named))
+
+
+def write_json(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+    """Write an outing with its pictures; raises NotFoundError."""
+    with reading(folder) as book:
+        outing = log.get_outing(book, asked["outing"])
+        frames = list(reversed(log.page_of_frames(book, outing.id, FrameSearch(), None, MOST_IN_JSON)))
+        shown = pictures.pictures_of_frames(book, [frame.id for frame in frames])
+        named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
+        to.write_text(outing_json(outing, frames, shown, named), encoding="utf-8")
+
+
+def write_everything(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+    """Write an archive."""
+    database = Database(folder)
+    try:
+        write_archive(database, to, dt.datetime.fromisoformat(asked["made"]))
+    finally:
+        database.close()
+
+
+WORK: dict[str, Callable[[Path, Path, dict[str, Any]], None]] = {
+    "csv": write_csv, "json": write_json, "everything": write_everything,
+}  # fmt: skip
+
+
+def answer(asked: dict[str, Any]) -> dict[str, Any]:
+    """Write what is asked for to a file, or return why it was not."""
+    try:
+        WORK[asked["do"]](Path(asked["folder"]), Path(asked["to"]), asked)
+    except NotFoundError as error:
+        return {"missing": str(error)}
+    except OSError as error:
+        return {"error": error.strerror or str(error), "errno": error.errno}
+    return {}
+
+
+if __name__ == "__main__":
+    serve(answer, memory=MEMORY)
