@@ -41,7 +41,7 @@ from welotrope.web.shell.security import Guard
 from welotrope.web.shell.templating import STATIC, WEB
 
 # Pages worked on at once, beside one change.
-READERS = 2
+READERS = 4
 CALCULATION_S, EXPORT_S = 20.0, 300.0  # what one calculation of the API, and one export, may take
 
 

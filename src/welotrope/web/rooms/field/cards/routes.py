@@ -6,6 +6,7 @@ from typing import Any
 
 from fastapi import APIRouter
 from starlette.exceptions import HTTPException
+from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.units.stops import format_stop, snap_stop
@@ -15,7 +16,7 @@ from welotrope.interchange.print.svg import write_svg
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.field.cards.context import cards_page, make_cards
 from welotrope.web.rooms.field.cards.form import USUAL_PARTS, CardsForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.desk import AtDesk, Desk, heavy_desk
 
 router = APIRouter()
 _TITLE = "Cards of the outing"
@@ -29,16 +30,20 @@ def order(desk: AtDesk) -> Response:
 
 
 @router.get("/field/cards.pdf")
-def as_pdf(desk: AtDesk) -> Response:
+def as_pdf(request: Request) -> Response:
     """Return the cards as PDF."""
+    with heavy_desk(request) as desk:
+        data = write_pdf(_pages(desk), _TITLE)
     headers = {"content-disposition": 'attachment; filename="welotrope-cards.pdf"'}
-    return Response(write_pdf(_pages(desk), _TITLE), media_type="application/pdf", headers=headers)
+    return Response(data, media_type="application/pdf", headers=headers)
 
 
 @router.get("/field/cards.svg")
-def as_svg(desk: AtDesk) -> Response:
+def as_svg(request: Request) -> Response:
     """Return the cards as SVG."""
-    return Response(write_svg(_pages(desk), _TITLE), media_type="image/svg+xml")
+    with heavy_desk(request) as desk:
+        text = write_svg(_pages(desk), _TITLE)
+    return Response(text, media_type="image/svg+xml")
 
 
 def _asked(desk: Desk) -> tuple[Any, Any, dict[str, str]]:
