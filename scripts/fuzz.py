@@ -26,11 +26,16 @@ sys.path.insert(0, str(Path(__file__).parents[1]))
 
 from tests.store.kills import REVISIONS, counted, killed_at, released
 
+from fuzz_archives import archives
+from fuzz_kills import mixed_kills
 from fuzz_waiting import heavy_folder, waiting
 from welotrope.demo.build import build_demo
+from welotrope.demo.pictures import FOLDER, add_pictures
 from welotrope.store.session import DATABASE_NAME, Database
+from welotrope.web.shell.jobs import turn
 
-CASES, KILLS, WRITE_S, CLIENTS, STALLED = 10_000, 200, 60, 20, 200
+CASES, WRITE_S, CLIENTS, STALLED = 30_000, 60, 20, 200
+KILLS = int(os.environ.get("KILLS", "200"))
 FAILED: list[str] = []
 
 
@@ -43,11 +48,19 @@ def line(what: str, value: str, good: bool = True) -> None:
 class Server:
     """The application on a folder, in a process of its own."""
 
-    def __init__(self, folder: Path) -> None:
+    def __init__(self, folder: Path, *more: str) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        command = [Path(sys.executable).with_name("welotrope"), "serve", "--data", folder, "--port", str(self.port)]
+        command = [
+            Path(sys.executable).with_name("welotrope"),
+            "serve",
+            "--data",
+            folder,
+            "--port",
+            str(self.port),
+            *more,
+        ]
         self.process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         while True:
             try:
@@ -82,6 +95,10 @@ GETS = (
     "/scale/infinity", "/scale/shift", "/scale/print", "/kit/lenses/{}", "/kit/bodies/{}", "/kit/setups/{}", "/kit/adapters/{}",
     "/kit/mounts/{}", "/kit/setups/{}/sheet", "/kit/bodies/{}/slots", "/log/frames/{}", "/practice/trials/{}", "/log/new",
     "/practice/rounds/{}", "/practice/rounds/{}/frame", "/practice/photos/{}.jpg", "/kit/fit", "/log/export.csv", "/scale/aid",
+    "/log/pictures/{}/thumb", "/log/pictures/{}/full", "/log/sidecars", "/log/sidecars.zip", "/log/review", "/log/rolls/{}",
+    "/jobs/{}", "/log/export.json", "/log/contact.pdf", "/kit/attachments/{}", "/log/why", "/field/cards.pdf", "/devices",
+    "/practice/hand", "/practice/tape", "/plan/zones", "/plan/light", "/plan/moving", "/plan/sitter", "/plan/close",
+    "/plan/night", "/plan/compare", "/kit/backups/{}", "/kit/backups/exports/{}",
     "/kit/export.json", "/kit/import", "/scale/print/sheet.pdf", "/scale/print/sheet.svg", "/{}", "/kit/{}/new", "/api/openapi.json",
 )  # fmt: skip
 POSTS = (
@@ -91,6 +108,10 @@ POSTS = (
     "/in-hand", "/undo/{}", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/log/frames", "/log/outings",
     "/log/outings/{}", "/log/frames/{}/mark", "/log/frames/{}", "/presets", "/presets/{}/rename", "/practice/rounds",
     "/practice/rounds/{}/shutter", "/aids/constants", "/kit/import", "/kit/import/store", "/kit/setups/{}/sheet/line",
+    "/log/pictures/folder", "/log/pictures/dropped", "/log/pictures/drop", "/log/pictures/match", "/log/pictures/clock",
+    "/log/pictures/{}/frame", "/log/review/{}", "/log/rolls", "/log/rolls/{}", "/log/rolls/{}/dates", "/log/type",
+    "/log/change", "/log/sidecars/undo", "/field/queue", "/field/pocket", "/practice/tape/begin", "/practice/tape",
+    "/practice/guess", "/kit/attachments", "/devices/code", "/pair", "/jobs/{}/cancel", "/plan/reaction",
     "/kit/setups/{}/sheet/tick", "/kit/bodies/{}/slots", "/kit/broken/{}/{}/delete", "/presets/{}/delete",
 )  # fmt: skip
 NAMES = (
@@ -323,10 +344,24 @@ def starved(folder: Path) -> None:
     waiting(Server(folder), card, walked, line)
 
 
+def changed(folder: Path) -> None:
+    """Take archives and backups that were changed at random."""
+    archives(folder, line)
+
+
+def mixed(folder: Path) -> None:
+    """Kill in the midst of everything that changes something."""
+    database = Database(folder)
+    add_pictures(lambda: turn(database), folder)
+    database.close()
+    make = lambda place: Server(place, "--lan", "--address", "127.0.0.2")  # noqa: E731
+    mixed_kills(make, folder, folder / FOLDER, KILLS, line)
+
+
 def main() -> None:
-    chosen = set(sys.argv[1:]) or {"fuzz", "writers", "stalled", "kills", "migrations", "starved"}
+    chosen = set(sys.argv[1:]) or {"fuzz", "writers", "stalled", "kills", "migrations", "starved", "changed", "mixed"}
     with tempfile.TemporaryDirectory() as name:
-        for part in (fuzz, writers, stalled, kills):
+        for part in (fuzz, writers, stalled, kills, changed, mixed):
             if part.__name__ in chosen:
                 folder = Path(name) / part.__name__
                 build_demo(folder, pictures=False)

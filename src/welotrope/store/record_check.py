@@ -65,6 +65,10 @@ def _positive(value: Any) -> bool:
     return bool(0 < value < math.inf)
 
 
+def _stop(value: Any) -> bool:
+    return bool(0.5 <= value <= 128)
+
+
 def _distance(value: Any) -> bool:
     return bool(value > 0)
 
@@ -114,16 +118,18 @@ def _map(value: Any) -> bool:
 # What must hold of a column beyond its type, and how that is said.
 _RULES: dict[str, dict[str, tuple[Rule, str]]] = {
     "frame": {
-        **dict.fromkeys(("stop", "focal_mm", "blur_mm", "shutter_s", "iso"), (_positive, "must be more than 0")),
+        **dict.fromkeys(("focal_mm", "blur_mm", "shutter_s", "iso"), (_positive, "must be more than 0")),
+        "stop": (_stop, "is no f-number"),
         **dict.fromkeys(("distance_mm", "near_mm", "far_mm", "believed_mm"), (_distance, "must be more than 0")),
         **dict.fromkeys(("angle_deg", "miss_mm"), (_finite, "must be a number")),
         "tags": (_texts, "must be words"), "spot": (_spot, "must be two shares of the picture, 0 to 1"),
     },
     "preset": {
         "subjects": (_texts, "must be words"), "name": (_name, "is no name"),
-        "distance_mm": (_distance, "must be more than 0"), "stop": (_positive, "must be more than 0"),
+        "distance_mm": (_distance, "must be more than 0"), "stop": (_stop, "is no f-number"),
     },
-    "trial": {"stop": (_positive, "must be more than 0"), "error_deg": (_finite, "must be a number")},
+    "slot": {"number": (lambda value: 1 <= value <= 50, "is no number of a slot")},
+    "trial": {"stop": (_stop, "is no f-number"), "error_deg": (_finite, "must be a number")},
     "picture": {
         "name": (is_plain_name, "must be the name of one file"), "bytes": (_bytes, "is no length of a file"),
         "width_px": (_size, "is no number of pixels"), "height_px": (_size, "is no number of pixels"),

@@ -112,11 +112,11 @@ def get_lens(book: Book, id: int) -> Lens:
 
 
 def get_setup(book: Book, id: int) -> StoredSetup:
-    """Return a set-up; raises NotFoundError."""
+    """Return a set-up; raises NotFoundError, and BrokenRecordError for one that cannot be read."""
     found = joined_setups(book, SetupRow.id == id) if 0 < id < 2**63 else []
     if not found:
         raise NotFoundError("set-up", id)
-    return stored_setup(found[0])
+    return read_as(found[0], "set-up", stored_setup)
 
 
 def save_body(book: Book, body: Body, id: int | None = None) -> int:
