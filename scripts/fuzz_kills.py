@@ -13,6 +13,8 @@ from collections.abc import Callable
 from pathlib import Path
 from urllib.parse import urlencode
 
+from bs4 import BeautifulSoup
+
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.rooms.log.sidecars import writing
 
@@ -30,7 +32,7 @@ class _Acknowledged:
         self.keys: set[str] = set()
         self.marks: dict[int, str] = {}
         self.devices: set[str] = set()
-        self.batches = self.imports = self.undone = 0
+        self.drills = 0
 
 
 def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, count: int, line: Line) -> None:
@@ -41,7 +43,8 @@ def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, co
     for round_ in range(count):
         server = make(folder)
         seen = _Acknowledged()
-        work = (_logs, _marks, _queues, _pairs, _sidecars, _imports)
+        drills = _count(folder, "drill")
+        work = (_logs, _marks, _queues, _pairs, _sidecars, _imports, _drills)
         threads = [threading.Thread(target=one, args=(server, seen, round_, pictures), daemon=True) for one in work]
         for thread in threads:
             thread.start()
@@ -51,6 +54,7 @@ def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, co
         for thread in threads:
             thread.join(5)
         found, missing = _checked(folder, seen)
+        found, missing = found + seen.drills, missing + max(drills + seen.drills - _count(folder, "drill"), 0)
         total, lost = total + found, lost + missing
     database = Database(folder)
     writing.recover(database)
@@ -66,6 +70,13 @@ def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, co
     line("… sidecars not put back, pictures changed", f"{len(stay)}, {len(changed)}", not stay and not changed)
     wrong = [one for each in told for one in each.sentences]
     line("… sidecars that could not be put back", f"{len(wrong)} {wrong[:1]}"[:40], not wrong)
+
+
+def _count(folder: Path, table: str) -> int:
+    with sqlite3.connect(folder / DATABASE_NAME) as connection:
+        found: int = connection.execute(f"SELECT count(*) FROM {table}").fetchone()[0]
+    connection.close()
+    return found
 
 
 def _checked(folder: Path, seen: _Acknowledged) -> tuple[int, int]:
@@ -159,6 +170,41 @@ def _sidecars(server: object, seen: _Acknowledged, _round: int, _pictures: Path)
             _sent(server, connection, "/log/sidecars/undo?outing=1", urlencode({"batch": batch.group(1).decode()}))
 
     _loop(server, do)
+
+
+def _drills(server: object, seen: _Acknowledged, _round: int, _pictures: Path) -> None:
+    where = {"path": "/practice/tape"}
+
+    def page(connection: http.client.HTTPConnection, action: str) -> dict[str, str]:
+        connection.request("GET", where["path"])
+        return _fields(connection.getresponse().read(), action)
+
+    def do(connection: http.client.HTTPConnection, number: int) -> None:
+        if number == 0:
+            begin = page(connection, "/practice/tape/begin")
+            connection.request("POST", "/practice/tape/begin", urlencode({**begin, "distance": "2 m"}),
+                               {"Origin": server.home, **FORM})  # type: ignore[attr-defined]  # fmt: skip
+            answer = connection.getresponse()
+            answer.read()
+            where["path"] = answer.headers["location"] or where["path"]
+        sent = {**page(connection, "/practice/tape"), "reading": "0.4", "where": "farther"}
+        if _sent(server, connection, "/practice/tape", urlencode(sent))[0] < 400:
+            seen.drills += 1
+
+    _loop(server, do)
+
+
+def _fields(page: bytes, action: str) -> dict[str, str]:
+    """Return what a form of a page sends as it stands."""
+    form = BeautifulSoup(page, "html.parser").select_one(f'form[action="{action}"]')
+    if form is None:
+        return {}
+    found = {one["name"]: one.get("value", "") for one in form.select("input[name]")
+             if one.get("type") not in ("radio", "checkbox") or one.has_attr("checked")}  # fmt: skip
+    for choice in form.select("select[name]"):
+        chosen = choice.select_one("option[selected]") or choice.select_one("option")
+        found[choice["name"]] = chosen.get("value", "") if chosen else ""
+    return {str(name): str(value) for name, value in found.items()}
 
 
 def _imports(server: object, _seen: _Acknowledged, _round: int, pictures: Path) -> None:

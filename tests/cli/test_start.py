@@ -1,7 +1,9 @@
 """Starting up: what is wrong with the folder, the file or the port is said in a sentence with its cure."""
 
 import asyncio
+import contextlib
 import datetime as dt
+import json
 import os
 import signal
 import socket
@@ -228,3 +230,68 @@ def test_the_demo_has_an_evening_of_its_own_that_goes_on(tmp_path):
     assert demo_clock(tmp_path / "d")().date() == dt.date(2026, 3, 17)
     marker.write_text("The demo of before it had a clock.\n")
     assert demo_clock(tmp_path / "d")().year == 2026  # begins anew
+
+
+def test_a_second_server_on_a_folder_is_refused_with_a_sentence(tmp_path):
+    process, _port = started("serve", "--data", tmp_path / "d")
+    second = run("serve", "--data", tmp_path / "d", "--port", free_port())
+    assert second.returncode == 2
+    assert "in use by another Welotrope that is running" in second.stderr
+    archive = tmp_path / "all.zip"
+    assert run("export", archive, "--data", tmp_path / "d").returncode == 0  # beside it, as ever
+    assert run("restore", archive, "--data", tmp_path / "d").returncode == 2
+    stopped(process)
+    again, _port = started("serve", "--data", tmp_path / "d")
+    stopped(again)
+
+
+def test_what_was_half_written_when_a_program_ended_goes_at_the_next_start(tmp_path):
+    folder = tmp_path / "d"
+    Database(folder).close()
+    left = [folder / "preview-7.part", folder / "cache" / "a.1.part", folder / "exports" / ".all.zip.1.part",
+            folder / "files" / "ab" / ".x.part", folder / ".import-abc" / "welotrope.sqlite3"]  # fmt: skip
+    for path in left:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        path.write_bytes(b"x")
+    process, _port = started("serve", "--data", folder)
+    stopped(process)
+    assert [path for path in left if path.exists()] == []
+    assert (folder / DATABASE_NAME).exists()
+
+
+def test_it_ends_at_once_while_long_work_is_on(tmp_path):
+    """A calculation at its largest is at work in its process when the program is told to end."""
+    process, port = started("serve", "--data", tmp_path / "d")
+    trials = [
+        {"aid": f"aid {n % 40}", "stop": 2, "distance_mm": 2000, "error_deg": 0.1 * (n % 9)} for n in range(19_000)
+    ]
+    body = json.dumps({"lens": {"focal_mm": 50, "lead_mm": 10.8}, "blur_mm": 0.03, "trials": trials}).encode()
+
+    def ask():
+        with contextlib.suppress(OSError):
+            request = urllib.request.Request(
+                f"http://127.0.0.1:{port}/api/calc/hand", body, {"content-type": "application/json"}
+            )
+            urllib.request.urlopen(request, timeout=60).read()
+
+    asked = threading.Thread(target=ask)
+    asked.start()
+    end = time.monotonic() + 30
+    while time.monotonic() < end and not any(
+        b"calc_worker" in path.read_bytes() for path in children_commands(process.pid)
+    ):
+        time.sleep(0.02)
+    process.send_signal(signal.SIGTERM)
+    process.wait(timeout=30)  # how fast is for the bench: here, that it does not wait for the answer
+    asked.join(60)
+    assert not asked.is_alive()
+
+
+def children_commands(parent):
+    """The command lines of the processes that another started."""
+    found = []
+    for stat_file in Path("/proc").glob("[0-9]*/stat"):
+        with contextlib.suppress(OSError):
+            if int(stat_file.read_text().rpartition(")")[2].split()[1]) == parent:
+                found.append(stat_file.parent / "cmdline")
+    return found

@@ -62,7 +62,7 @@ MAY = (
     ),
 )  # fmt: skip
 MAY_NOT = (
-    "delete anything, change the kit or the ring, see where files lie, bring files in or take them out, stop work,"
+    "delete anything, change the kit or the ring, see where files lie, bring files in or take them out, stop work, or"
     " let other devices in"
 )
 # What an undo of a device may take back: what it may log and practise.

@@ -7,6 +7,7 @@ import struct
 import threading
 import time
 import zlib
+from concurrent.futures import ThreadPoolExecutor
 
 import numpy as np
 import pytest
@@ -18,6 +19,7 @@ from welotrope.interchange import worker_pool
 from welotrope.store.queries import files, jobs, log, picture_imports, pictures
 from welotrope.store.queries.jobs import JobState
 from welotrope.web.rooms.log.pictures import importing
+from welotrope.web.rooms.log.pictures.serving import taken_in
 
 FAST_S = 424
 
@@ -563,3 +565,75 @@ def test_nothing_dropped_says_so(client):
     answer = client.post("/log/pictures/dropped", data={"batch": BATCH})
     assert answer.status_code == 422
     assert "none of them came" in text_of(answer)
+
+
+def test_dropped_files_of_one_name_at_once_all_come_in(client, card):
+    data = (card / "P000.jpg").read_bytes()
+    with ThreadPoolExecutor(8) as pool:
+        sent = list(
+            pool.map(
+                lambda _: client.post("/log/pictures/drop", params={"batch": BATCH, "name": "same.jpg"}, content=data),
+                range(16),
+            )
+        )
+    assert {one.status_code for one in sent} == {200}
+    assert len(taken_in(client.app.state.database.folder, BATCH)) == 16
+
+
+@pytest.mark.parametrize(
+    ("name", "shown"),
+    [
+        ("a.part", "a.part"), ("../../x.jpg", "x.jpg"), ("C:\\photos\\y.jpg", "y.jpg"), (".hidden.jpg", "hidden.jpg"),
+        ("💥" * 60 + ".jpg", "💥" * 44 + ".jpg"), ("x" * 255 + ".jpg", "x" * 176 + ".jpg"), ("a\nb.jpg", "a b.jpg"), ("..", "picture"),
+        ("", "picture"),
+    ],
+)  # fmt: skip
+def test_a_dropped_name_is_made_safe_and_comes_in(client, card, name, shown):
+    answer = client.post(
+        "/log/pictures/drop", params={"batch": BATCH, "name": name}, content=(card / "P000.jpg").read_bytes()
+    )
+    assert answer.status_code == 200
+    assert answer.json()["name"].replace(" ", "") == shown.replace(" ", "")
+    (found,) = taken_in(client.app.state.database.folder, BATCH)
+    assert found.parent.name == BATCH
+    assert waited(
+        client, client.post("/log/pictures/dropped", data={"batch": BATCH, "outing": "1"}).url.path
+    ).state.over
+    assert len(listed(client)) == 1
+
+
+def test_batches_that_were_never_brought_in_are_bounded(client):
+    statuses = [
+        client.post("/log/pictures/drop", params={"batch": f"{n:016x}", "name": "a.jpg"}, content=b"x").status_code
+        for n in range(40)
+    ]
+    assert statuses[0] == 200
+    assert statuses[-1] == 413
+
+
+def test_names_that_are_no_text_are_refused_by_name_and_the_rest_comes_in(client, card):
+    data = (card / "P000.jpg").read_bytes()
+    for name in (b"bad-\xff\xfe.jpg", b"two\nlines.jpg"):
+        with open(os.path.join(os.fsencode(card), name), "wb") as file:
+            file.write(data + name)
+    emoji = "📷" * 60 + ".jpg"
+    Image.fromarray(np.full((40, 60, 3), 90, np.uint8)).save(card / emoji)
+    brought_in(client, card)
+    said = report(client).refused
+    assert sum("holds what is no text. Rename it" in one for one in said) == 2
+    assert emoji in {one.name for one in listed(client)}
+    assert len(listed(client)) > 3
+
+
+def test_folders_too_deep_are_counted(client, card):
+    deep = card.joinpath(*"abcdefghij")
+    deep.mkdir(parents=True)
+    (deep / "lost.jpg").write_bytes((card / "P000.jpg").read_bytes())
+    brought_in(client, card)
+    assert any("1 folder more than 8 deep passed over" in one for one in report(client).refused)
+
+
+def test_the_home_of_nobody_is_a_sentence(client):
+    answer = client.post("/log/pictures/folder", data={"folder": "~nobodyxyz/pictures", "outing": "1"})
+    assert answer.status_code == 422
+    assert "nobody of that name has a home here" in text_of(answer)
