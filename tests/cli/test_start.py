@@ -282,7 +282,7 @@ def test_it_ends_at_once_while_long_work_is_on(tmp_path):
     ):
         time.sleep(0.02)
     process.send_signal(signal.SIGTERM)
-    process.wait(timeout=30)  # how fast is for the bench: here, that it does not wait for the answer
+    process.communicate(timeout=30)  # how fast is for the bench: here, that it does not wait for the answer
     asked.join(60)
     assert not asked.is_alive()
 

@@ -24,6 +24,7 @@ class JsonVerb:
     request_name: str
     answer_name: str
     function_name: str
+    costly: bool = False  # a process of its own works it out, within a limit on time
 
     def _part(self, name: str) -> Any:
         return getattr(importlib.import_module(f"{__package__}.{self.module}"), name)
@@ -55,10 +56,11 @@ JSON_VERBS: tuple[JsonVerb, ...] = (
     JsonVerb(
         name="hand", help="A hand from its trials: bias, spread and chance of a hit by aid, each with its interval.",
         module="hand_request", request_name="HandRequest", answer_name="HandAnswer", function_name="hand_answer",
+        costly=True,
     ),
     JsonVerb(
         name="diagnose", help="Where focus lands and why, from trials, and how many more would tell.",
         module="hand_request", request_name="HandRequest", answer_name="DiagnosisAnswer",
-        function_name="diagnosis_answer",
+        function_name="diagnosis_answer", costly=True,
     ),
 )  # fmt: skip

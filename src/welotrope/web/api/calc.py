@@ -118,7 +118,10 @@ _TOO_LONG = "That takes longer than a calculation may; it was stopped. Send less
 def _add_json(verb: JsonVerb) -> None:
     asked_for = verb.request
 
-    def post(request: WebRequest, asked: asked_for) -> Response:  # type: ignore[valid-type]
+    def post(asked: asked_for) -> BaseModel:  # type: ignore[valid-type]
+        return verb.function(asked)
+
+    def post_costly(request: WebRequest, asked: asked_for) -> Response:  # type: ignore[valid-type]
         pool: WorkerPool = request.app.state.calculations
         found = pool.ask({"verb": verb.name, "request": asked.model_dump_json(by_alias=True)})  # type: ignore[attr-defined]
         if found is None:
@@ -130,8 +133,9 @@ def _add_json(verb: JsonVerb) -> None:
             )
         return Response(found["answer"], media_type="application/json")
 
-    post.__name__, post.__doc__ = f"post_{verb.name}", verb.help
-    router.add_api_route(f"/{verb.name}", post, methods=["POST"], response_model=verb.answer)
+    route = post_costly if verb.costly else post
+    route.__name__, route.__doc__ = f"post_{verb.name}", verb.help
+    router.add_api_route(f"/{verb.name}", route, methods=["POST"], response_model=verb.answer)
 
 
 for _json_verb in JSON_VERBS:

@@ -24,6 +24,7 @@ _TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/
 # What is no page: another site may lead a person to a page, and let a browser ask for nothing else.
 _NO_PAGE = re.compile(r"/api/.*|/static/.*|.*\.[A-Za-z0-9]{1,11}|/kit/backups/.*|/log/pictures/\d+/.*|.*/frame")
 _OWN_SITES = {"same-origin", "none"}
+NOT_KEPT = "no-store"
 
 
 class Guard:
@@ -38,7 +39,7 @@ class Guard:
             await self.app(scope, receive, send)
             return
         request = Request(scope)
-        guarded_send = _with_headers(send, kept=_may_be_kept(request))
+        guarded_send = _with_headers(send, _headers_for(request))
         if scope["method"] == "HEAD":
             # Whatever answers GET answers HEAD: the same headers, nothing after them.
             scope, guarded_send = {**scope, "method": "GET"}, _without_body(guarded_send)
@@ -94,9 +95,11 @@ def is_guest(request: Request) -> bool:
     return request.app.state.door is not None and not (local and _from_here(request))
 
 
-def _may_be_kept(request: Request) -> bool:
-    """Whether a browser may keep the answer for later: one that may be let in no more keeps what is no secret."""
-    return not is_guest(request) or str(request.scope["path"]).startswith(_TO_PAIR_UNDER)
+def _headers_for(request: Request) -> dict[str, str]:
+    """Return what an answer carries: a device that may be let in no more keeps nothing but what is no secret."""
+    if str(request.scope["path"]).startswith(_TO_PAIR_UNDER):  # scripts ask for many of these, as they like
+        return {name: value for name, value in HEADERS.items() if name != "cache-control"}
+    return {**HEADERS, "cache-control": NOT_KEPT} if is_guest(request) else HEADERS
 
 
 def _asked_from_here(request: Request) -> bool:
@@ -163,12 +166,13 @@ def _counted(receive: Receive, most: int) -> Receive:
     return counted
 
 
-def _with_headers(send: Send, *, kept: bool) -> Send:
+def _with_headers(send: Send, wanted: dict[str, str]) -> Send:
+    not_kept = wanted.get("cache-control") == NOT_KEPT
+
     async def guarded(message: Message) -> None:
         if message["type"] == "http.response.start":
-            given = [pair for pair in message["headers"] if kept or pair[0].lower() != b"cache-control"]
+            given = [pair for pair in message["headers"] if not not_kept or pair[0].lower() != b"cache-control"]
             present = {name.lower() for name, _ in given}
-            wanted = HEADERS if kept else {**HEADERS, "cache-control": "no-store"}
             extra = [(name.encode(), value.encode()) for name, value in wanted.items() if name.encode() not in present]
             message = {**message, "headers": [*given, *extra]}
         await send(message)
