@@ -34,4 +34,5 @@ class NotFoundError(LookupError):
     """There is no such record; it may have been deleted."""
 
     def __init__(self, kind: str, id: int) -> None:
+        self.kind, self.id = kind, id
         super().__init__(f"There is no {kind} number {id}. It may have been deleted: look under Undo in the Kit room.")

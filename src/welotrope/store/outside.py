@@ -48,8 +48,13 @@ def is_kept(data_folder: Path) -> bool:
 
 
 def is_plain_name(name: str) -> bool:
-    """Whether a name is that of one file in a folder: no path, no device, nothing that does not print."""
-    if not name or name in (".", "..") or any(mark in name for mark in "/\\\0") or not name.isprintable():
+    """Whether a name is that of one file in a folder, and nothing in it does not print."""
+    return is_one_name(name) and name.isprintable()
+
+
+def is_one_name(name: str) -> bool:
+    """Whether a name is that of one file in a folder: no path, and short enough for a disk."""
+    if not name or name in (".", "..") or any(mark in name for mark in "/\\\0"):
         return False
     try:
         return len(name.encode("utf-8")) <= _LONGEST_NAME

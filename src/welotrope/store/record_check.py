@@ -37,7 +37,7 @@ from welotrope.store.models import (
     SetupRow,
     TrialRow,
 )  # fmt: skip
-from welotrope.store.outside import is_plain_name
+from welotrope.store.outside import is_one_name
 from welotrope.store.queries.attachments import attachment_of
 from welotrope.store.queries.drills import drill_of
 from welotrope.store.queries.frame_rows import frame_of
@@ -131,7 +131,7 @@ _RULES: dict[str, dict[str, tuple[Rule, str]]] = {
     "slot": {"number": (lambda value: 1 <= value <= 50, "is no number of a slot")},
     "trial": {"stop": (_stop, "is no f-number"), "error_deg": (_finite, "must be a number")},
     "picture": {
-        "name": (is_plain_name, "must be the name of one file"), "bytes": (_bytes, "is no length of a file"),
+        "name": (is_one_name, "must be the name of one file"), "bytes": (_bytes, "is no length of a file"),
         "width_px": (_size, "is no number of pixels"), "height_px": (_size, "is no number of pixels"),
         "clock_s": (lambda value: abs(value) <= 1e9, "is no offset of a clock"),
         "sha256": (files.is_hash, "is no hash"),

@@ -118,6 +118,18 @@ def reading(folder: Path) -> Iterator[Book]:
         engine.dispose()
 
 
+@contextmanager
+def changing(folder: Path) -> Iterator[Book]:
+    """Open the book of a folder that is in use to change it from another process, all of it or nothing."""
+    engine = _engine(folder / DATABASE_NAME).execution_options(begin="IMMEDIATE")
+    try:
+        with sessionmaker(engine, expire_on_commit=False)() as session:
+            yield Book(session, folder)
+            session.commit()
+    finally:
+        engine.dispose()
+
+
 def backup_name(now: dt.datetime) -> str:
     """File name of a backup made at ``now``."""
     return f"welotrope-{now:%Y%m%d-%H%M%S}.sqlite3"

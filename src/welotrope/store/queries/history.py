@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
 
-from sqlalchemy import select
+from sqlalchemy import String, cast, func, select
 
 from welotrope.store import journal
 from welotrope.store.book import Book
@@ -48,6 +48,12 @@ def latest_changes(book: Book, limit: int = 12) -> list[Change]:
     """Return the latest changes, newest first."""
     rows = book.sql.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
     return [Change(*row) for row in rows]
+
+
+def size_of(book: Book, id: int) -> int:
+    """Return how many characters a change takes; 0 for none."""
+    query = select(func.length(cast(JournalRow.changes, String))).where(JournalRow.id == id)
+    return int(book.sql.scalar(query) or 0)
 
 
 def tables_of(book: Book, id: int) -> set[str]:

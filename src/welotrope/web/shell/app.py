@@ -20,7 +20,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Receive, Scope, Send
 
 from welotrope import __version__
-from welotrope.interchange import calc_worker, export_worker
+from welotrope.interchange import bulk_worker, calc_worker, export_worker
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
@@ -42,7 +42,8 @@ from welotrope.web.shell.templating import STATIC, WEB
 
 # Pages worked on at once, beside one change.
 READERS = 4
-CALCULATION_S, EXPORT_S = 20.0, 300.0  # what one calculation of the API, and one export, may take
+# What one calculation of the API, one export, and one change of thousands of records may take.
+CALCULATION_S, EXPORT_S, BULK_S = 20.0, 300.0, 120.0
 
 
 class CachedStatic(StaticFiles):
@@ -136,6 +137,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         daily.cancel()
         app.state.calculations.close()
         app.state.exports.close()
+        app.state.bulk.close()
         app.state.pictures.close()
         runner.close()
         if door is not None:
@@ -154,6 +156,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
     app.state.calculations = WorkerPool(calc_worker.__name__, count=1, most_s=CALCULATION_S, most_waiting=6)
     app.state.exports = WorkerPool(export_worker.__name__, count=1, most_s=EXPORT_S, most_waiting=6)
+    app.state.bulk = WorkerPool(bulk_worker.__name__, count=1, most_s=BULK_S, most_waiting=4)
     app.state.heavy = Turnstile()
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]

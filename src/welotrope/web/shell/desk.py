@@ -24,6 +24,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.book import Book
 from welotrope.store.kept import Kept
 from welotrope.store.queries import hands, history, kit, practice, presets
+from welotrope.web.shell.bulk import LARGE, changed_in_bulk
 from welotrope.web.shell.heavy import Turnstile
 from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.shell.preferences import Preferences, preferences_of
@@ -214,8 +215,19 @@ class Desk:
 
     def take_back(self, id: int) -> None:
         """Undo a change; the next page offers to undo that."""
+        if history.size_of(self.book, id) > LARGE:
+            self.in_bulk("undo", id=id)
+            return
         with self.remember():
             self._entry_id = history.undo_change(self.book, id, self.now())
+
+    def in_bulk(self, do: str, **asked: Any) -> None:
+        """Make a change of thousands of records, as :func:`changed_in_bulk`; the next page offers to undo it."""
+        self.book.rollback()  # the other process takes the turn of this one
+        try:
+            self._entry_id = changed_in_bulk(self.request, do, self.now(), **asked)
+        finally:
+            self._in_hand = self._presets = self._told = self._version = None
 
     @contextmanager
     def remember(self) -> Iterator[None]:

@@ -14,6 +14,7 @@ from welotrope.store.queries import log
 from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
 from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
+from welotrope.web.shell.bulk import MANY
 from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.exports import exported
 from welotrope.web.shell.limits import Key
@@ -95,8 +96,12 @@ def update_outing(desk: AtDesk, id: int) -> Response:
 @router.post("/log/outings/{id}/delete")
 def delete_outing(desk: AtDesk, id: int) -> Response:
     """Delete an outing with its frames, undoably."""
-    with desk.change("Deleted an outing with its frames"):
-        log.delete_outing(desk.book, id)
+    label = "Deleted an outing with its frames"
+    if sum(log.outcomes_of(desk.book, id).values()) > MANY:
+        desk.in_bulk("delete outing", id=id, label=label)
+    else:
+        with desk.change(label):
+            log.delete_outing(desk.book, id)
     return desk.back_to("/log")
 
 
