@@ -68,9 +68,7 @@ def moved(picture, length, degrees):
     return total / len(steps)
 
 
-@pytest.mark.parametrize(
-    ("shown", "length", "degrees"), list(itertools.product(SHOWN, [10, 15, 24], [0, 35, 90, 140])), ids=str
-)
+@pytest.mark.parametrize(("shown", "length", "degrees"), list(itertools.product(SHOWN, [10, 24], [0, 35, 90])), ids=str)
 def test_a_moved_picture_is_told_with_its_length_and_way(shown, length, degrees):
     shake = shake_of(recorded(moved(out_of_focus(SHOWN[shown], 0.6), length, degrees), 2, 90))
     assert shake is not None
