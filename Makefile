@@ -34,7 +34,7 @@ bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
 	$(BIN)/python -m compileall -q src
 	$(BIN)/python scripts/bench.py
 
-fuzz: $(DEV_STAMP)  ## odd requests, writers at once, stalled senders and kills, on a port of its own (20 minutes)
+fuzz: $(DEV_STAMP)  ## odd requests, hostile archives, everything heavy at once, kills, on ports of its own (25 minutes)
 	$(BIN)/python scripts/fuzz.py
 
 $(VENV)/bin/uv:

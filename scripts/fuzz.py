@@ -275,7 +275,7 @@ def stalled(folder: Path) -> None:
     for sender in held:
         sender.sendall(b"POST /unit HTTP/1.1\r\nContent-Length: 9\r\n")
     seconds = server.stop()
-    line("Ends at SIGTERM with 20 of them open", f"{seconds:.1f} s", seconds < 10)
+    line("Ends at SIGTERM with 20 of them open", f"{seconds:.1f} s", seconds < 3)
 
 
 def kills(folder: Path) -> None:
