@@ -32,7 +32,7 @@ _LOW, _HIGH = 2.5 / WINDOW_PX, 0.45  # frequencies that are used, cycles a pixel
 _ABOVE_NOISE = 2.0  # times the power of the noise from which a frequency counts
 # Likeness to the dip expected; its depth as a share of what it should be, how many times it is what is around it, and
 # power along the line over that across: one of two sets, the first two at least, the third at most. A dip as deep as it
-# should be tells enough where letters stand as close as the picture moved, and have more power there. Of 230 steady
+# should be tells enough where letters stand as close as the picture moved, and have more power there. Of 150 steady
 # pictures (photographs of brick, grass, people; print; rendered scenes; sharp, or out of focus by a disc or a hexagon)
 # none meets a set, of print that was moved all do.
 _LIKENESS = 0.55
