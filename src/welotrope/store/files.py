@@ -54,6 +54,17 @@ def write(folder: Path, path: str, data: bytes) -> None:
     if target.exists() and target.stat().st_size == len(data):
         return
     target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    write_whole(target, data)
+
+
+def write_whole(target: Path, data: bytes) -> None:
+    """Write a file beside its place and move it there whole, over what is there; only its owner may read it.
+
+    Raises
+    ------
+    OSError
+        When it cannot be written; nothing is left behind.
+    """
     handle, draft = tempfile.mkstemp(dir=target.parent, prefix=".", suffix=".part")
     try:
         with os.fdopen(handle, "wb") as file:

@@ -9,9 +9,10 @@ from __future__ import annotations
 import json
 import os
 import stat
-import tempfile
 from collections.abc import Iterable
 from pathlib import Path
+
+from welotrope.store.files import write_whole
 
 NAMED_FILE = "named-folders.json"
 SIDECAR_SUFFIX = ".xmp"
@@ -29,17 +30,8 @@ def add_named(data_folder: Path, folders: Iterable[Path]) -> None:
     for folder in folders:
         real = os.path.realpath(folder)
         known = [*(one for one in known if one != real), real]
-    target = data_folder / NAMED_FILE
-    handle, draft = tempfile.mkstemp(dir=data_folder, prefix=".", suffix=".part")
-    try:
-        with os.fdopen(handle, "w", encoding="utf-8") as file:
-            json.dump(known[-_MOST_NAMED:], file, ensure_ascii=True, indent=1)
-            file.flush()
-            os.fsync(file.fileno())
-        os.replace(draft, target)
-    except BaseException:
-        Path(draft).unlink(missing_ok=True)
-        raise
+    data = json.dumps(known[-_MOST_NAMED:], ensure_ascii=True, indent=1).encode()
+    write_whole(data_folder / NAMED_FILE, data)
 
 
 def is_kept(data_folder: Path) -> bool:

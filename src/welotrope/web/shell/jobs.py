@@ -73,7 +73,8 @@ class JobRunner:
         with turn(self._database) as book:
             id = jobs.add_job(book, title, self._now())
         self._cancelled[id] = threading.Event()
-        self._running[id] = self._pool.submit(self._run, id, work)
+        running = self._running[id] = self._pool.submit(self._run, id, work)
+        running.add_done_callback(lambda _done: self._running.pop(id, None))
         return id
 
     def as_it_is(self, job: Job) -> Job:
@@ -114,4 +115,3 @@ class JobRunner:
             jobs.finish(book, id, state, note, leads_to, self._now(), (done, total))
         self._progress.pop(id, None)
         self._cancelled.pop(id, None)
-        self._running.pop(id, None)
