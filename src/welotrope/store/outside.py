@@ -76,7 +76,7 @@ def may_look_into(data_folder: Path, folder: str) -> bool:
 
 
 def _within(data_folder: Path, folder: str, name: str) -> Path | None:
-    if not is_plain_name(name) or _real_in_named(data_folder, folder) is None:
+    if not is_plain_name(name):
         return None
     path = Path(folder, name)
     # On some systems a name may hold a drive or a stream, which leads elsewhere.
