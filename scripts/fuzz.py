@@ -95,7 +95,7 @@ GETS = (
     "/", "/scale", "/plan", "/aids", "/practice", "/log", "/kit", "/help", "/jump", "/setups", "/scale/measure", "/scale/marks",
     "/scale/infinity", "/scale/shift", "/scale/print", "/kit/lenses/{}", "/kit/bodies/{}", "/kit/setups/{}", "/kit/adapters/{}",
     "/kit/mounts/{}", "/kit/setups/{}/sheet", "/kit/bodies/{}/slots", "/log/frames/{}", "/practice/trials/{}", "/log/new",
-    "/practice/rounds/{}", "/practice/rounds/{}/frame", "/practice/photos/{}.jpg", "/kit/fit", "/log/export.csv", "/scale/aid",
+    "/practice/rounds/{}", "/practice/rounds/{}/frame", "/practice/photos/{}.jpg", "/kit/add/lens", "/log/export.csv", "/scale/aid",
     "/log/pictures/{}/thumb", "/log/pictures/{}/full", "/log/sidecars", "/log/sidecars.zip", "/log/review", "/log/rolls/{}",
     "/jobs/{}", "/log/export.json", "/log/contact.pdf", "/kit/attachments/{}", "/log/why", "/field/cards.pdf", "/devices",
     "/practice/hand", "/practice/tape", "/plan/zones", "/plan/light", "/plan/moving", "/plan/sitter", "/plan/close",

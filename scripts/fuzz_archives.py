@@ -33,7 +33,7 @@ PAGES = (
     "/log/rolls/1", "/log/pictures", "/log/review", "/log/why", "/log/report", "/log/sidecars", "/log/frames/1", "/kit",
     "/kit/lenses/1",
     "/kit/bodies/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/attachments/1", "/kit/adapters/1", "/kit/mounts/1",
-    "/kit/fit", "/kit/export.json", "/kit/backups", "/field", "/field/cards", "/jobs", "/jump", "/setups",
+    "/kit/add/lens", "/kit/export.json", "/kit/backups", "/field", "/field/cards", "/jobs", "/jump", "/setups",
     "/log/pictures/1/thumb", "/log/pictures/1/full", "/scale/measure", "/scale/infinity", "/scale/shift", "/help",
 )  # fmt: skip
 Line = Callable[[str, str, bool], None]

@@ -17,7 +17,7 @@ PAGES = [
     "/kit", "/kit/lenses/1", "/kit/bodies/1", "/kit/setups/1", "/kit/setups/3", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/adapters/1", "/kit/mounts/new",
     "/kit/import", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/scale/print", "/setups", "/jobs", "/jump", "/help", "/field", "/field/cards", "/field/pocket", "/log/type", "/devices", "/nowhere",
     "/practice/approach", "/log/pictures?outing=1", "/log/report?outing=1", "/log/rolls", "/log/rolls/1",
-    "/log/clock", "/log/sidecars", "/kit/backups", "/kit/fit", "/start",
+    "/log/clock", "/log/sidecars", "/kit/backups", "/kit/add/lens", "/kit/add/camera", "/start",
 ]  # fmt: skip
 
 

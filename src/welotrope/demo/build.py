@@ -85,7 +85,9 @@ def fill(book: Book) -> list[int]:
     for attachment in skarnmere.ATTACHMENTS:
         attachments.save_attachment(book, attachment)
     setups = [
-        kit.save_setup(book, bodies[body], lenses[lens], standard, adapter_id=adapters[adapter] if adapter else None)
+        kit.save_setup(
+            book, bodies[body], lenses[lens], standard, joint=kit.JointKeys(adapters[adapter] if adapter else None)
+        )
         for body, lens, standard, adapter in skarnmere.SETUPS
     ]
     for index, kind, record in skarnmere.RECORDS:

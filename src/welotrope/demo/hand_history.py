@@ -17,11 +17,12 @@ from welotrope.core.hand.attempt import side_of
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sight_of import resolved
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.practice import scored
 from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of

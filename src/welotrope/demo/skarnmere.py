@@ -12,10 +12,11 @@ from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.attachment import Attachment, AttachmentKind
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import Side
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit, ScaleStandard, Screen
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, ScaleStandard, Screen
 from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.plan.subjects import Subject

@@ -38,13 +38,15 @@ _MOST_UNKNOWN = 20
 
 
 class SetupEntry(BaseModel):
-    """A set-up: names of its body, lens and adapter (null for none), and its standard."""
+    """A set-up: names of its body, lens, adapter and converter (null for none), and its standard."""
 
     model_config = ConfigDict(extra="forbid")
 
     body: str
     lens: str
     adapter: str | None = None
+    converter: str | None = None
+    made_for_body: bool = False
     standard: SharpnessStandard = Field(default_factory=SharpnessStandard)
 
 
@@ -223,8 +225,10 @@ def _reference_problems(document: KitDocument, data: dict[str, Any]) -> list[Bad
     """Name entries that refer to nothing; an item that is there but bad was named already."""
     names = {
         kind: {item.get("name") for item in data.get(section, []) if isinstance(item, dict)}
-        for kind, section in (("body", "bodies"), ("lens", "lenses"), ("adapter", "adapters"))
-    }
+        for kind, section in (
+            ("body", "bodies"), ("lens", "lenses"), ("adapter", "adapters"), ("converter", "adapters"),
+        )
+    }  # fmt: skip
     bad = []
     for section in ("setups", "slots", "presets", "records"):
         for index, entry in enumerate(getattr(document, section), start=1):

@@ -26,10 +26,7 @@ def gather(book: Book) -> KitDocument:
         attachments=[attachment for _, attachment in attachments.list_attachments(book)],
         bodies=[body for _, body in kit.list_bodies(book)],
         lenses=[lens for _, lens in kit.list_lenses(book)],
-        setups=[
-            SetupEntry(body=body, lens=lens, adapter=adapter, standard=standard)
-            for body, lens, adapter, standard in transfer.setup_names(book)
-        ],
+        setups=[SetupEntry.model_validate(names._asdict()) for names in transfer.setup_names(book)],
         slots=[SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(book)],
         presets=[
             PresetEntry(
@@ -61,7 +58,9 @@ def store(book: Book, document: KitDocument) -> None:
     for lens in document.lenses:
         transfer.store_lens(book, lens)
     for setup in document.setups:
-        transfer.store_setup(book, (setup.body, setup.lens, setup.adapter, setup.standard))
+        transfer.store_setup(
+            book, transfer.SetupNames(**{name: getattr(setup, name) for name in SetupEntry.model_fields})
+        )
     for slot in document.slots:
         transfer.store_slot(book, slot.body, slot.lens, slot.number)
     for preset in document.presets:

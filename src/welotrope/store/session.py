@@ -20,7 +20,7 @@ from welotrope.store import outside
 from welotrope.store.book import Book
 from welotrope.store.new_database import create_database
 
-HEAD_REVISION = "0011"
+HEAD_REVISION = "0012"
 DATABASE_NAME = "welotrope.sqlite3"
 _REVISION = re.compile(r"\d{4}")
 # Connections kept open; more than work at once.

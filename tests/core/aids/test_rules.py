@@ -6,7 +6,7 @@ from dataclasses import replace
 import pytest
 
 from welotrope.core.aids.advice import judge, judge_aids
-from welotrope.core.aids.handling import HANDLING_RULES, handling, near_room, recompose_error, swing_angle
+from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
 from welotrope.core.hand.attempt import Attempt
@@ -19,6 +19,7 @@ from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
+from welotrope.core.kit.aids.recompose import near_room, recompose_error, swing_angle
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.kit.aids.scale import ScaleByEye
 from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sensor, Sight, Target
@@ -96,8 +97,9 @@ SPEAKS = {
     "peaking-colour": (PEAKING, SIGHT, {"light": Light.DIM}, "in blue: lamplight is warm"),
     "peaking-edges": (PEAKING, SIGHT, {"detail": Detail.TEXTURE}, "lights only hard, contrasty edges"),
     "rangefinder-reach": (RangefinderPatch(47, 0.72), replace(SIGHT, focal_mm=135, focus_x=9.8), {}, "base is too short"),
+    "patch-meets": (RangefinderPatch(47, 0.72), SIGHT, {}, "two pictures of an upright line meet"),
     "rangefinder-bias": (RangefinderPatch(47, 0.72, 2100), SIGHT, {}, "behind the subject; then turn"),
-    "confirmation-side": (Confirmation(), SIGHT, {}, "stays lit over 11.2°"),
+    "confirmation-middle": (Confirmation(), SIGHT, {}, "stays lit over 11.2°"),
     "confirmation-slow": (Confirmation(4.0), SLOW, {}, "slower than its base f/4"),
     "scale-guess": (ScaleByEye(), SIGHT, {}, "the distance you judge"),
     "points-smallest": (MatteScreen(0.9), SIGHT, {"detail": Detail.POINTS}, "point is smallest"),
@@ -247,6 +249,8 @@ def test_handling_rules_are_silent_where_nothing_is_at_stake():
         "trap",
         "stars",
         "focus-then-zoom",
+        "depth-preview",
+        "covers-guess",
     }
 
 
@@ -255,9 +259,9 @@ def test_recompose_error_by_hand():
     situation = Situation(
         SETUP, 1.4, 1.4, float(LENS.helicoid().angle_at_distance(1000)), Target(place=FramePlace.CORNER)
     )
-    assert math.degrees(swing_angle(situation)) == pytest.approx(19.2, abs=0.3)
+    assert math.degrees(swing_angle(situation.sight, FramePlace.CORNER)) == pytest.approx(19.2, abs=0.3)
     assert recompose_error(1000, math.radians(20)) == pytest.approx(60.3, abs=0.1)
-    assert near_room(situation) == pytest.approx(1.4 * 0.0288 * 895**2 / 2500, rel=0.06)  # N·c·(s − f)²/f²
+    assert near_room(situation.sight) == pytest.approx(1.4 * 0.0288 * 895**2 / 2500, rel=0.06)  # N·c·(s − f)²/f²
 
 
 def test_every_aid_of_a_body_is_judged():

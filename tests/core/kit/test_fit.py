@@ -10,12 +10,13 @@ from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body, with_screen
+from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.fit import FIT_RULES, check_fit, verdict
 from welotrope.core.kit.joint import joint_of, route_of
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.traits import ApertureRing, BodyTraits, FinderKind, LensFit, Screen
+from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, Screen
 from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.adapter_error import adapter_effect

@@ -11,12 +11,13 @@ from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, check_slot, slot_card
-from welotrope.core.kit.traits import BodyTraits, FinderKind, ScaleStandard
+from welotrope.core.kit.traits import BodyTraits, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.rules import Finding, Passed, answer
 

@@ -214,7 +214,7 @@ def test_film_at_night_is_metered_shorter_than_it_is_exposed():
     plan = plan_night(setup(2), 2.8, exponent=1.3)
     assert plan.metered_s < plan.longest_s < plan.exposed_s
     assert plan.metered_s**1.3 == pytest.approx(plan.longest_s)
-    assert plan.magnify is None
+    assert plan.magnify == ""
 
 
 @pytest.mark.parametrize(

@@ -175,7 +175,7 @@ def test_a_device_let_in_no_more_is_out_at_once_and_others_stay(application, com
 
 NOT_FROM_A_PHONE = {
     "GET": {
-        "/devices", "/jobs", "/jobs/1", "/kit/adapters/new", "/kit/attachments/new", "/kit/backups",
+        "/devices", "/jobs", "/jobs/1", "/kit/adapters/new", "/kit/add/camera", "/kit/add/lens", "/kit/attachments/new", "/kit/backups",
         "/kit/backups/everything.zip", "/kit/backups/exports/1", "/kit/backups/1", "/kit/bodies/new",
         "/kit/export.json", "/kit/import", "/kit/lenses/new", "/kit/mounts/new", "/kit/schema.json", "/kit/setups/new",
         "/log/clock", "/log/contact.pdf", "/log/export.csv", "/log/export.json", "/log/pictures",
@@ -183,7 +183,7 @@ NOT_FROM_A_PHONE = {
     },
     "POST": {
         "/aids/constants", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
-        "/jobs/1/cancel", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
+        "/jobs/1/cancel", "/kit/add/camera", "/kit/add/lens", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
         "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",
         "/kit/backups/everything", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",
         "/kit/bodies/1/slots", "/kit/bodies/detour", "/kit/broken/1/1/delete", "/kit/import", "/kit/import/store",

@@ -74,7 +74,7 @@ def test_an_unexpected_error_still_carries_strict_headers(client, monkeypatch, c
     [
         "/kit/lenses/99999999999999999999", "/kit/lenses/" + "9" * 5000, "/kit/lenses/²", "/log?outing=9223372036854775808",
         "/log?offset=99999999999", "/log/export.csv?outing=-1", "/scale?done=²", "/scale?at=%ED%A0%80", "/scale?stop=1e400",
-        "/practice/photos/nothing.jpg", "/kit/fit?body_id=1&lens_id=99999999999999999999", "/scale?subject=x@0.04",
+        "/practice/photos/nothing.jpg", "/kit/setups/new?body_id=1&lens_id=99999999999999999999", "/scale?subject=x@0.04",
         "/log/frames/0", "/kit/setups/-5/sheet", "/practice/trials/18446744073709551616",
     ],
 )  # fmt: skip

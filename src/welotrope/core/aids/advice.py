@@ -13,6 +13,7 @@ from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidKind, AidRecord, Ca
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.rules import Finding, Severity, findings
 from welotrope.core.stats.proportions import Proportion, chance_within
 
@@ -91,7 +92,7 @@ def judge_aids(situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str,
     image = setup.body.image
     sensor = Sensor(image.pitch_mm, image.width_px) if image.pitch_mm and image.width_px else None
     aids: list[AidRecord] = list(setup.body.shown_aids)
-    if setup.lens.engraved_units:
+    if setup.lens.engraved_units or setup.body.kind.scale is not ScaleShown.RING:
         aids.append(ScaleByEye())
     colours = setup.body.traits.peaking_colours
     sight = situation.sight

@@ -9,14 +9,18 @@ from dataclasses import dataclass
 from welotrope.core.aids.focus_then_zoom import focus_then_zoom
 from welotrope.core.aids.situation import Situation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.sight import PLACE_SHARES, FramePlace, Light, Lines
+from welotrope.core.kit.aids.recompose import near_room, recompose_error, swing_angle
+from welotrope.core.kit.aids.registry import kind_of
+from welotrope.core.kit.aids.scale import ScaleByEye
+from welotrope.core.kit.aids.sight import FramePlace, Light, Lines, Target
+from welotrope.core.kit.camera_kind import Opening, Viewing
 from welotrope.core.kit.mount import Known
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.sight_of import sight_of
 from welotrope.core.kit.traits import Screen
-from welotrope.core.optics.depth import sharp_limits
-from welotrope.core.optics.thin_lens import object_distance_at_extension
 from welotrope.core.optics.wedge import wedge_lit
 from welotrope.core.rules import Finding, Rule, findings, worded
-from welotrope.core.units.distance import format_metric
+from welotrope.core.units.distance import Unit, format_metric, format_rough
 from welotrope.core.units.stops import format_stop
 
 
@@ -33,52 +37,35 @@ def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[Finding]:
     return findings(HANDLING_RULES, HandlingCase(situation, eye))
 
 
-def recompose_error(object_mm: float, angle_rad: float) -> float:
-    """How far the plane falls behind a subject after focusing it on the axis and swinging by ``angle_rad``, mm.
-
-    ``d·(1 − cos φ)`` with ``d`` the distance from the front principal plane.
-
-    Examples
-    --------
-    >>> import math
-    >>> round(recompose_error(2000, math.radians(15)), 1)
-    68.1
-    """
-    return object_mm * (1 - math.cos(angle_rad))
-
-
-def swing_angle(situation: Situation) -> float:
-    """Return the angle to the subject's place in the frame, radians."""
-    image = situation.setup.body.image
-    off_axis = PLACE_SHARES[situation.target.place] * math.hypot(image.width_mm, image.height_mm) / 2
-    sight = situation.sight
-    return math.atan2(off_axis, sight.focal_mm + max(sight.focus_x, 0.0))
-
-
-def near_room(situation: Situation) -> float:
-    """How far a subject may come nearer than the plane before it is soft, mm; infinite at infinity."""
-    sight = situation.sight
-    limits = sharp_limits(sight.focus_x, sight.focal_mm, sight.stop, sight.blur_mm)
-    near = float(object_distance_at_extension(limits.near_x, sight.focal_mm))
-    return sight.object_mm - near
+def _focuses(situation: Situation) -> bool:
+    """Whether the camera shows focus at all, so that something can be focused on and then moved in the frame."""
+    return bool(situation.setup.body.shown_aids)
 
 
 def _recompose(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
-    if situation.target.place is FramePlace.CENTRE or math.isinf(situation.sight.object_mm):
+    sight, place = situation.sight, situation.target.place
+    if place is FramePlace.CENTRE or math.isinf(sight.object_mm) or not _focuses(situation):
         return None
-    error = recompose_error(situation.sight.object_mm, swing_angle(situation))
-    room = near_room(situation)
-    figures = f"Swinging back puts the plane {format_metric(error)} behind; {format_metric(room)} is what you have."
+    error, room = recompose_error(sight.object_mm, swing_angle(sight, place)), near_room(sight)
+    behind, allowed = (format_rough(mm, Unit.METRIC) for mm in (error, room))
+    figures = f"Recomposing puts focus {behind} behind; {allowed} is allowed."
     if error <= room:
         return "Focus in the centre and recompose", figures
-    return "Do not focus and recompose: move the focusing area to the subject, or focus where it sits", figures
+    tags = situation.setup.body.aids_by_tag
+    if "magnified" in tags:
+        return "Do not focus and recompose: move the magnified area to the subject", figures
+    if "matte" in tags:
+        return "Do not focus and recompose: focus on the screen where the subject sits", figures
+    return "Do not only recompose: focus in the centre, swing, and lean back by what is lost", figures
 
 
 def _sway(situation: Situation, eye: Eye) -> tuple[str, str] | None:
-    room = near_room(situation)
+    room = near_room(situation.sight)
     if situation.target.tripod or room >= eye["body_sway"]:
         return None
     figures = f"You sway about {eye['body_sway']:g} mm standing; {room:.1f} mm is what the stop forgives."
+    if not _focuses(situation):
+        return "Use a tripod and a tape, or a smaller stop", figures
     if room < eye["kneeling_sway"]:
         return "Use a tripod with a rail: leaning alone will not hold the plane", figures
     return "Use a tripod, or lean on something and shoot a few while swaying through", figures
@@ -87,22 +74,71 @@ def _sway(situation: Situation, eye: Eye) -> tuple[str, str] | None:
 def _open_or_taking(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     setup, stop = situation.setup, situation.stop
     widest = setup.lens.widest
-    if stop <= widest * 1.05:
+    if stop <= widest * 1.05 or not _focuses(situation):
         return None
+    begin = _focused_at(setup)
+    if setup.records.shift is None:
+        unless = "" if setup.opens_for_focusing or not setup.body.kind.sees_focus else ", unless this lens shifts"
+        why = {True: "Open is thin and easy to see; a shift would put the plane off.", False: ""}[bool(unless)]
+        tried = "Whether this lens shifts focus as it stops down is not known: try it once in Scale."
+        return f"{begin}{unless}", f"{why} {tried}".strip()
     shift = setup.shift_deg(stop) - setup.shift_deg(widest)
     window = situation.sight.window_deg
-    if setup.records.shift is None:
-        return (
-            f"Focus at {format_stop(widest)} and stop down, unless this lens shifts: try it once in Scale",
-            "Open is thin and easy to see; a shift would put the plane off.",
-        )
     if abs(shift) < 0.1 * window:
-        return f"Focus at {format_stop(widest)}, then stop down", "Your trials found no shift worth the name."
+        small = f"the {abs(shift):.1f}° your trials found are less than a tenth of the window of {window:.1f}°"
+        return begin, f"Its focus shift may be left alone at {format_stop(stop)}: {small}."
     way = "nearer" if shift > 0 else "farther"
+    otherwise = "" if setup.seen_open else f" Or focus at {format_stop(stop)} as it is."
     return (
-        f"Focus at {format_stop(widest)}, then turn {abs(shift):.1f}° {way} for {format_stop(stop)}",
-        f"Your trials found that shift; the window is {window:.1f}°. Or focus at {format_stop(stop)} as it is.",
+        f"{begin}, then turn {abs(shift):.1f}° {way} for {format_stop(stop)}",
+        f"Your trials found that shift; the window is {window:.1f}°.{otherwise}",
     )
+
+
+def _focused_at(setup: Setup) -> str:
+    """Say at which stop one focuses, and who closes the aperture after."""
+    widest = format_stop(setup.lens.widest)
+    if not setup.body.kind.sees_focus:
+        return "Focus with the patch, whatever the stop"
+    if setup.opens_for_focusing:
+        return f"Focus at {widest}: the camera stops down at the release"
+    if setup.seen_open and setup.body.kind.opening is not Opening.HAND:
+        return "Focus as it looks: the lens you look through has no stop"
+    return f"Focus at {widest} and stop down"
+
+
+def _preview(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    setup, stop = situation.setup, situation.stop
+    if not setup.opens_for_focusing or setup.body.kind.viewing is not Viewing.TAKING_LENS or stop <= setup.lens.widest:
+        return None
+    matte = setup.body.aids_by_tag.get("matte")
+    least = max(matte.screen_stop if matte else setup.lens.widest, setup.lens.widest)
+    shown = f"The finder shows the depth of {format_stop(least)}, not that of {format_stop(stop)}."
+    return "Press the depth preview to see the depth, not to focus", f"{shown} Stopped down it is dark."
+
+
+def _covers_guess(situation: Situation, eye: Eye) -> tuple[str, str] | None:
+    """Say which stop covers a judged distance, where nothing shows focus."""
+    setup, sight = situation.setup, situation.sight
+    if _focuses(situation):
+        return None
+    share = eye["distance_guess"]
+    covering = [stop for stop in sorted(setup.lens.stops) if _guess_fits(setup, situation.angle_deg, stop, eye)]
+    how = "Pace or tape the distance, or measure it with an accessory rangefinder"
+    if math.isinf(sight.object_mm):
+        return None
+    if not covering:
+        return how, f"No stop covers a guess that is out by {share:.0%} here."
+    at = format_stop(covering[0])
+    if covering[0] <= situation.stop:
+        return "A guess will do", f"From {at} on the depth covers one that is out by {share:.0%}."
+    return f"{how}; or stop down to {at}", f"From there on the depth covers a guess that is out by {share:.0%}."
+
+
+def _guess_fits(setup: Setup, angle_deg: float, stop: float, eye: Eye) -> bool:
+    sight = sight_of(setup, angle_deg, stop, setup.view_stop(stop))
+    judged = kind_of(ScaleByEye()).judges(ScaleByEye(), sight, Target(), None, eye)
+    return judged.defocus_mm is not None and judged.defocus_mm <= sight.half_window_mm
 
 
 def _screen(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
@@ -157,9 +193,16 @@ def _moving(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
 def _stars(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     if situation.target.light is not Light.DARK or not math.isinf(situation.sight.object_mm):
         return None
+    tags = situation.setup.body.aids_by_tag
+    if "magnified" in tags:
+        look = "magnify a bright star, turn until it is smallest, pass it and come back"
+    elif situation.setup.body.kind.sees_focus:
+        look = "turn until a bright star is smallest on the screen, pass it and come back"
+    else:
+        look = "sight it by day, mark the ring, and take a frame either side of the mark"
     return (
-        "Do not trust the infinity stop: magnify a bright star, turn until smallest, pass it and come back",
-        "Shoot a test and check it magnified. Know the place, carry a light, do not go alone.",
+        f"Do not trust the infinity stop: {look}",
+        "Look at a test frame enlarged. Know the place, carry a light, do not go alone.",
     )
 
 
@@ -202,6 +245,10 @@ HANDLING_RULES: tuple[Rule[HandlingCase], ...] = (
           "some lenses shift focus as they stop down"),
     _rule("focus-then-zoom", _zoom, "the lens zooms and is not at its long end",
           "the ring is finest to judge at the long end, if the lens keeps its focus on this adapter"),
+    _rule("depth-preview", _preview, "the body holds the aperture open until the release",
+          "a finder seen wide open does not show the depth of the picture"),
+    _rule("covers-guess", _covers_guess, "nothing on the camera shows focus",
+          "a zone that is wider than the guess is wrong forgives it"),
     _rule("screen", _screen, "the body can take more than one screen",
           "prisms go dark with slow lenses; bright screens hide thin depth"),
     _rule("trap", _moving, "the subject moves", "a moving subject meets a plane that waits"),

@@ -76,10 +76,10 @@ class Adapter:
     def __post_init__(self) -> None:
         check_name(self.name, fields.ADAPTER_NAME)
         check_limits(self)
-        if self.lens_side == self.body_side:
+        if self.lens_side == self.body_side and not self.optics:
             raise ConflictError(
                 fields.ADAPTER_SIDES, f"{self.lens_side.name} to {self.body_side.name}", "it points at its own mount",
-                "Choose the lens's mount on one side and the body's on the other",
+                "Choose the lens's mount on one side and the body's on the other, or say that it has glass of its own",
             )  # fmt: skip
         for asked, value in ((fields.NOMINAL, self.nominal_mm), (fields.MEASURED, self.measured_mm)):
             if value is not None and not DEEPEST_MM <= value <= MAX_THICKNESS_MM:
@@ -109,6 +109,11 @@ class Adapter:
         return None if lens is None or body is None else lens - body
 
     @property
+    def is_converter(self) -> bool:
+        """Whether it goes between a lens and a body of one mount, and changes the focal length."""
+        return self.lens_side == self.body_side
+
+    @property
     def thickness_mm(self) -> float | None:
         """Thickness in mm as measured, else as sold."""
         return self.nominal_mm if self.measured_mm is None else self.measured_mm
@@ -119,3 +124,15 @@ class Adapter:
         if self.optics or self.needed_mm is None or self.thickness_mm is None:
             return None
         return self.thickness_mm - self.needed_mm
+
+
+def stacked(lens_side: Mount | None, adapter: Adapter | None, converter: Adapter | None) -> tuple[Adapter, ...]:
+    """Return an adapter and a converter in the order from the lens to the body, as their mounts allow.
+
+    Where both ways or neither join, the converter stands behind the adapter.
+    """
+    if adapter is None or converter is None:
+        return tuple(piece for piece in (adapter, converter) if piece is not None)
+    before = converter.lens_side == lens_side and converter.body_side == adapter.lens_side
+    after = adapter.lens_side == lens_side and adapter.body_side == converter.lens_side
+    return (converter, adapter) if before and not after else (adapter, converter)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any, Union
 
@@ -25,9 +26,19 @@ from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
 from welotrope.core.kit.aids.registry import BODY_KINDS, kind_of
 from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.camera_kind import (
+    FILM,
+    KIND_BY_ID,
+    UNKNOWN_KIND,
+    WITHOUT_GLASS,
+    CameraKind,
+    CameraKindId,
+    ScaleShown,
+    kind_by_finder,
+)
 from welotrope.core.kit.mount import Mount, mount_input
 from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
-from welotrope.core.kit.traits import WITHOUT_GLASS, BodyTraits, Screen
+from welotrope.core.kit.traits import BodyTraits, Screen
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.text import check_name
 
@@ -72,14 +83,21 @@ def _image_texts(image: ImageFormat) -> dict[str, Text]:
     }  # fmt: skip
 
 
+def kind_typed(texts: Mapping[str, Text]) -> CameraKind:
+    """Return the kind of camera that a form says; one of which everything is asked where it says none."""
+    said = texts.get("kind", "")
+    return KIND_BY_ID[CameraKindId(said)] if isinstance(said, str) and said in set(CameraKindId) else UNKNOWN_KIND
+
+
 def _take_aids(reader: Reader, typed: Typed) -> tuple[AidRecord, ...]:
-    """Read the aids of every kind; a screen of glass needs a finder to see it through, film shows no live picture."""
-    live = {one.name for kind in BODY_KINDS if kind.live for one in kind.inputs}
-    asked = [one for one in _AID_INPUTS if not (_on_film(typed) and one.name in live)]
-    values = {one.name: one.take(reader, typed) for one in asked}
+    """Read the aids its kind can have; a screen of glass needs a finder to see it through, film shows no picture."""
+    camera = kind_typed(typed.texts)
+    possible = [kind for kind in BODY_KINDS if camera.can_have(kind.tag) and not (kind.live and _on_film(typed))]
+    names = {one.name for kind in possible for one in kind.inputs}
+    values = {one.name: one.take(reader, typed) if one.name in names else None for one in _AID_INPUTS}
     finder, magnified = typed.text("finder"), values["finder_magnification"]
-    without_glass = finder in WITHOUT_GLASS
-    if magnified is None and any(typed.text(one.name) for one in _GLASS_INPUTS):
+    without_glass = camera is UNKNOWN_KIND and finder in WITHOUT_GLASS
+    if magnified is None and any(typed.text(one.name) for one in _GLASS_INPUTS if one.name in names):
         reader.errors.setdefault(
             "finder_magnification",
             "Finder magnification: a screen is seen through a finder. Write how much it magnifies, such as 0.9.",
@@ -90,12 +108,13 @@ def _take_aids(reader: Reader, typed: Typed) -> tuple[AidRecord, ...]:
             f"Finder magnification: read “{typed.text('finder_magnification')}”; its finder is “{finder}” and"
             " has no screen of glass to judge focus on. Leave it empty, or choose another finder.",
         )
-    kinds = [kind for kind in BODY_KINDS if not (kind.live and _on_film(typed)) and not (kind.glass and without_glass)]
+    kinds = [kind for kind in possible if not (kind.glass and without_glass)]
     made = [reader.take(kind.inputs[0].name, lambda kind=kind: kind.made(values), None) for kind in kinds]  # type: ignore[misc]
     return tuple(aid for aid in made if aid is not None)
 
 
-def _aid_texts(aids: tuple[AidRecord, ...]) -> dict[str, Text]:
+def aid_texts(aids: tuple[AidRecord, ...]) -> dict[str, Text]:
+    """Return aids as the texts of the inputs that ask for them."""
     texts: dict[str, Text] = {}
     for aid in aids:
         texts |= kind_of(aid).texts(aid)
@@ -125,7 +144,7 @@ class Body:
         metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), take=_take_image, texts=_image_texts))
     )
     aids: tuple[Aid, ...] = field(
-        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, take=_take_aids, texts=_aid_texts))
+        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, take=_take_aids, texts=aid_texts))
     )
     mount: Mount | None = field(default=None, metadata=asks(mount_input(group="mount")))
     traits: BodyTraits = field(default_factory=BodyTraits, metadata=nested(BodyTraits))
@@ -139,6 +158,13 @@ class Body:
                     "focusing aids", "live view or peaking", "film gives no live picture",
                     "Give the pixels across the sensor, or leave these aids out",
                 )  # fmt: skip
+
+    @property
+    def kind(self) -> CameraKind:
+        """What kind of camera it is: as it was said, else by its finder and aids."""
+        if self.traits.kind is not CameraKindId.UNKNOWN:
+            return KIND_BY_ID[self.traits.kind]
+        return kind_by_finder(self.traits.finder, {kind_of(aid).tag for aid in self.aids})
 
     @property
     def shown_aids(self) -> tuple[Aid, ...]:
@@ -161,6 +187,35 @@ class Body:
     def is_film(self) -> bool:
         """Whether the picture falls on film."""
         return self.image.width_px is None
+
+
+_OF_A_MOUNT = ("mount", "clearance", "coupling_lever", "lever_proud", "presses_pin")
+_OF_A_SENSOR = ("width_px", "stabiliser", "burst", "distance_scale", "by_wire", "slots", "aids_need_manual_focus")
+_OF_OWN_CONTACTS = ("by_wire", "slots", "magnifier_fires")
+
+
+def not_asked(camera: CameraKind, *, film: bool) -> frozenset[str]:
+    """Return the names of the inputs of a body that a camera of a kind, on film or not, has no answer to."""
+    possible = [kind for kind in BODY_KINDS if camera.can_have(kind.tag) and not (kind.live and film)]
+    asked = {one.name for kind in possible for one in kind.inputs}
+    names = {one.name for one in _AID_INPUTS} - asked
+    tags = {kind.tag for kind in possible}
+    names |= set(() if camera.has_mount else (*_OF_A_MOUNT, *_OF_OWN_CONTACTS)) | set(_OF_A_SENSOR if film else ())
+    if not camera.has_screen:
+        names.add("screens")
+    if "peaking" not in tags:
+        names.add("peaking_colours")
+    if not tags & {"peaking", "magnified"}:
+        names |= {"aids_need_manual_focus", "magnifier_fires"}
+    if not camera.autofocus:
+        names |= {"aids_need_manual_focus", "by_wire"}
+    if camera is not UNKNOWN_KIND and camera.scale is ScaleShown.RING and not (camera.has_mount and camera.autofocus):
+        names.add("distance_scale")
+    if len(camera.finders) == 1:
+        names.add("finder")
+    if camera.media == (FILM,) or camera.on_sensor:
+        names.add("medium")
+    return frozenset(names)
 
 
 def with_screen(body: Body, screen: Screen) -> Body:

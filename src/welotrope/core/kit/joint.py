@@ -20,11 +20,11 @@ class Route:
 
 def route_of(setup: Setup) -> Route:
     """Return the set-up's route: adapter thickness plus the lens's own length."""
-    thickness = (setup.adapter.thickness_mm or 0.0) if setup.adapter else 0.0
+    thickness = sum(piece.thickness_mm or 0.0 for piece in setup.pieces)
     own = setup.lens.fit.length_mm
     return Route(
         setup.lens.name,
-        setup.adapter.name if setup.adapter else "",
+        setup.joined_by,
         thickness,
         None if own is None else own + thickness,
     )
@@ -47,15 +47,15 @@ class Joint:
 
 def joint_of(setup: Setup) -> Joint:
     """Return how the lens of a set-up meets its body."""
-    lens, body, adapter = setup.lens.mount, setup.body.mount, setup.adapter
+    lens, body = setup.lens.mount, setup.body.mount
     room = None
     if lens and body and lens.register_mm is not None and body.register_mm is not None:
         room = lens.register_mm - body.register_mm
-    error = adapter.error_mm if adapter else None
+    error = setup.joint_error_mm
     effect = None
     if error is not None and abs(error) <= MAX_ERROR_MM:
         effect = adapter_effect(
             setup.lens.focal_mm, error, lead_mm=360 / setup.ring().degrees_per_mm(0.0),
             diameter_mm=setup.lens.ring_diameter_mm,
         )  # fmt: skip
-    return Joint(room, adapter.thickness_mm if adapter else None, error, effect, route_of(setup).length_mm)
+    return Joint(room, setup.thickness_mm if setup.pieces else None, error, effect, route_of(setup).length_mm)

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
-from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.adapter import Adapter, stacked
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.camera_kind import Joins, Opening, Viewing
 from welotrope.core.kit.known_ring import (
     Basis,
     InfinityBasis,
@@ -16,8 +18,7 @@ from welotrope.core.kit.known_ring import (
     ring_zoomed,
 )
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import Link
-from welotrope.core.kit.traits import FinderKind
+from welotrope.core.kit.mount import Known, Link
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
 
@@ -26,6 +27,8 @@ from welotrope.core.ring.focus_ring import FocusRing
 class Setup:
     """What is in the photographer's hand; every page answers for one of these.
 
+    ``adapter`` and ``converter`` may both stand between lens and body, in the order their mounts allow.
+    ``made_for_body`` says that the photographer knows the lens to be made for this camera; with an adapter it is not.
     ``lens`` is the lens as it works on this joint: an adapter with glass of a known factor is already in its focal
     length and stops, and a zoom stands at ``zoom_mm``, a focal length as marked; None is its longest. ``whole`` is the
     lens at its longest, at which its ring is read.
@@ -37,10 +40,12 @@ class Setup:
     adapter: Adapter | None = None
     records: RingRecords = field(default_factory=RingRecords)
     zoom_mm: float | None = None
+    made_for_body: bool = False
+    converter: Adapter | None = None
     whole: Lens | None = field(default=None, repr=False, compare=False)
 
     def __post_init__(self) -> None:
-        factor = (self.adapter.factor if self.adapter else None) or 1.0
+        factor = math.prod(piece.factor or 1.0 for piece in (self.adapter, self.converter) if piece)
         if not self.lens.zoom:
             object.__setattr__(self, "lens", self.lens.through(factor))
             object.__setattr__(self, "whole", self.lens)
@@ -90,13 +95,45 @@ class Setup:
         """Return the set-up at a focal length, mm, that it zooms to, the glass behind it counted; else as it is."""
         return self.zoomed(focal_mm / self.lens.factor) if self.lens.zoom.reaches(focal_mm) else self
 
+    @property
+    def pieces(self) -> tuple[Adapter, ...]:
+        """What stands between lens and body, from the lens on: adapter and converter as their mounts allow."""
+        return stacked(self.lens.mount, self.adapter, self.converter)
+
+    @property
+    def joint_error_mm(self) -> float | None:
+        """By how much the joint is too thick, mm of extension; negative too thin, None when not known.
+
+        What lies before glass of a factor ``k`` moves the image behind it by ``k²``: its longitudinal magnification.
+        """
+        error, found = 0.0, False
+        behind = math.prod(piece.factor or 1.0 for piece in self.pieces)
+        for piece in self.pieces:
+            behind /= piece.factor or 1.0
+            if piece.optics:
+                continue
+            if piece.error_mm is None:
+                return None
+            error, found = error + piece.error_mm * behind**2, True
+        return error if found else None
+
+    @property
+    def thickness_mm(self) -> float | None:
+        """Thickness of all that stands between lens and body, mm; 0 for nothing, None when one is not known."""
+        each = [piece.thickness_mm for piece in self.pieces]
+        return None if None in each else sum(one or 0.0 for one in each)
+
+    @property
+    def joined_by(self) -> str:
+        """Names of what stands between lens and body, from the lens on; empty for nothing."""
+        return " and ".join(piece.name for piece in self.pieces)
+
     @cached_property
     def known(self) -> KnownRing:
         """What is known of the ring on this joint."""
-        error = self.adapter.error_mm if self.adapter else None
         if self.is_long:
-            return known_ring(self.lens, error, self.records)
-        return ring_zoomed(self.zoomed(None).known, self.lens, self.adapter is not None)
+            return known_ring(self.lens, self.joint_error_mm, self.records)
+        return ring_zoomed(self.zoomed(None).known, self.lens, bool(self.pieces))
 
     def ring(self, stop: float | None = None) -> FocusRing:
         """Return the ring as it truly is, at the widest stop or with the focus shift of ``stop`` put right."""
@@ -122,7 +159,7 @@ class Setup:
 
         An adapter, a ring that is assumed and a lens without a scale tell nothing of it.
         """
-        native = self.adapter is None and self.known.basis is not Basis.ASSUMED and self.has_scale
+        native = not self.pieces and self.known.basis is not Basis.ASSUMED and self.has_scale
         return self.infinity_seen or (native and self.known.infinity_basis is InfinityBasis.ENGRAVED)
 
     @property
@@ -146,15 +183,36 @@ class Setup:
         return self.standard.acceptable_blur(self.body.image)
 
     @property
+    def own_lens(self) -> bool:
+        """Whether the lens belongs to the camera: fixed to it, or said to be made for it, with nothing between."""
+        return not self.pieces and (self.made_for_body or not self.body.kind.has_mount)
+
+    @property
     def opens_for_focusing(self) -> bool:
-        """Whether the lens stays open until the release: a reflex finder, no adapter, aperture worked by the body."""
-        mount = self.lens.mount
-        worked = mount is not None and mount.actuation in (Link.MECHANICAL, Link.ELECTRONIC)
-        return self.body.traits.finder is FinderKind.SLR and self.adapter is None and worked
+        """Whether the body keeps the aperture open until the release, and closes it then.
+
+        A reflex does so with lenses of its own, which nothing speaks against; a camera that shows the sensor's picture
+        only where it works the aperture itself: with its fixed lens, or through contacts of its own mount.
+        """
+        camera, mount = self.body.kind, self.lens.mount
+        if camera.opening is not Opening.BODY or self.pieces:
+            return False
+        if camera.viewing is Viewing.SENSOR:
+            electronic = mount is not None and mount.actuation is Link.ELECTRONIC
+            return camera.joins is Joins.FIXED or electronic
+        pressed = self.lens.fit.pin is Known.YES and self.body.traits.presses_pin is Known.YES
+        return pressed or mount is None or mount.actuation is not Link.NONE
+
+    @property
+    def seen_open(self) -> bool:
+        """Whether focus is judged at the widest stop, whatever is set: by the body, by hand, or by a lens apart."""
+        camera = self.body.kind
+        apart = camera.viewing in (Viewing.OWN_LENS, Viewing.OWN_FINDER)
+        return self.opens_for_focusing or camera.opening is Opening.HAND or apart
 
     def view_stop(self, stop: float) -> float:
         """Return the stop one focuses through when the lens is set to ``stop``."""
-        return self.lens.widest if self.opens_for_focusing else stop
+        return self.lens.widest if self.seen_open else stop
 
     @property
     def name(self) -> str:

@@ -10,11 +10,12 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.kit.aids.registry import kind_of
+from welotrope.core.kit.camera_kind import Opening, SetBy, Viewing
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.mount import Known
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.slots import SlotEntry
-from welotrope.core.kit.traits import FinderKind, ScaleStandard
+from welotrope.core.kit.traits import ScaleStandard
 from welotrope.core.optics.wedge import wedge_lit, wedge_lit_stop
 from welotrope.core.rules import Rule, Severity, findings, table_of, worded
 from welotrope.core.units.stops import format_stop
@@ -82,12 +83,29 @@ def _digital(case: SheetCase) -> bool:
 
 
 def _no_contacts(case: SheetCase) -> bool:
-    """Whether the body sees no lens: an adapter without aperture control, or a mount that tells nothing."""
-    return _digital(case) and case.setup.adapter is not None and not case.setup.adapter.works_aperture
+    """Whether a camera with a sensor sees no lens: what stands between tells it nothing."""
+    return _digital(case) and bool(case.setup.pieces) and not all(piece.works_aperture for piece in case.setup.pieces)
+
+
+def _tags(case: SheetCase) -> set[str]:
+    return set(case.setup.body.aids_by_tag)
 
 
 def _live(case: SheetCase) -> bool:
     return any(kind_of(aid).live for aid in case.setup.body.shown_aids)
+
+
+def _by_wire(case: SheetCase) -> bool:
+    """Whether the lens in hand is focused by wire: it is fixed to such a camera, or a native one of such a body."""
+    setup, kind = case.setup, case.setup.body.kind
+    if kind.set_by in (SetBy.WIRE, SetBy.KEYS):
+        return True
+    native = not setup.pieces and (setup.made_for_body or setup.lens.mount == setup.body.mount)
+    return kind.has_mount and native and setup.body.traits.by_wire is Known.YES
+
+
+def _can_autofocus(case: SheetCase) -> bool:
+    return case.setup.body.kind.autofocus and (_by_wire(case) or not case.setup.body.kind.has_mount)
 
 
 def _lens_words(case: SheetCase) -> str:
@@ -104,16 +122,38 @@ def _do_not_mount(case: SheetCase) -> tuple[str, str] | None:
 
 def _infinity(case: SheetCase) -> tuple[str, str] | None:
     found = next((finding for finding in check_fit(case.setup) if finding.rule == "infinity"), None)
-    return None if found is None else ("Do not trust the infinity mark; check it magnified", found.text)
+    if found is None:
+        return None
+    how = "check it magnified" if "magnified" in _tags(case) else "sight it once on something far away"
+    return f"Do not trust the infinity mark; {how}", found.text
+
+
+def _power(case: SheetCase) -> tuple[str, str] | None:
+    if not _by_wire(case):
+        return None
+    return (
+        "Camera on, and its sleep set late, before you set the distance",
+        "by wire the distance is lost when the camera sleeps or is switched off; set it again after that",
+    )
 
 
 def _manual_focus(case: SheetCase) -> tuple[str, str] | None:
-    if not _digital(case):
+    if not _digital(case) or not case.setup.body.kind.autofocus:
         return None
-    why = "without it the magnifier and peaking do not appear at all"
-    if case.setup.body.traits.aids_need_manual_focus is Known.NO:
-        why = "so that nothing but your hand moves the focus"
-    return "Focus mode: manual", why
+    shown = [words for tag, words in (("magnified", "the magnifier"), ("peaking", "peaking")) if tag in _tags(case)]
+    if not shown or case.setup.body.traits.aids_need_manual_focus is Known.NO:
+        return "Focus mode: manual", "so that nothing but your hand moves the focus"
+    verb = "do" if len(shown) > 1 else "does"
+    return "Focus mode: manual", f"without it {' and '.join(shown)} {verb} not appear at all"
+
+
+def _correct(case: SheetCase) -> tuple[str, str] | None:
+    if not _can_autofocus(case) or case.school is School.SET:
+        return None
+    return (
+        "Or autofocus first, then correct by hand: hold the focus, then turn",
+        "it is quick to come near; the last bit is yours. Set the camera to autofocus with manual correction",
+    )
 
 
 def _release(case: SheetCase) -> tuple[str, str] | None:
@@ -143,11 +183,20 @@ def _stabiliser(case: SheetCase) -> tuple[str, str] | None:
 
 
 def _magnifier(case: SheetCase) -> tuple[str, str] | None:
-    if "magnified" not in case.setup.body.aids_by_tag:
+    magnified = case.setup.body.aids_by_tag.get("magnified")
+    if magnified is None:
         return None
-    if case.setup.body.traits.magnifier_fires is Known.YES:
+    steps = f" ({' then '.join(magnified.words(step) for step in magnified.steps)})"
+    if case.school is School.SET:
+        steps = ""
+    if _no_contacts(case) and case.setup.body.traits.magnifier_fires is not Known.YES:
+        return (
+            f"Magnifier on a button the thumb reaches{steps}",
+            "with a lens without contacts it does not fire by itself",
+        )
+    if case.school is School.SET:
         return None
-    return "Magnifier on a button the thumb reaches", "with a lens without contacts it does not fire by itself"
+    return f"Magnifier at hand{steps}", "by a button, or as the ring turns where the camera does that"
 
 
 def _peaking(case: SheetCase) -> tuple[str, str] | None:
@@ -158,39 +207,66 @@ def _peaking(case: SheetCase) -> tuple[str, str] | None:
     strict = max(peaking.levels, key=lambda level: level.threshold_per_px).name
     colours = case.setup.body.traits.peaking_colours
     colour = f" in a colour the scene has not ({', '.join(colours)})" if colours else ""
-    ending = (
-        "only the ballpark: finish magnified" if case.school is School.PLACE else "a quick look over the whole frame"
-    )
+    finish = "finish magnified" if "magnified" in _tags(case) else "finish by eye"
+    ending = f"only the ballpark: {finish}" if case.school is School.PLACE else "a quick look over the whole frame"
     return f"Peaking {strict}{colour}", f"the narrowest band; {ending}"
 
 
 def _preview(case: SheetCase) -> tuple[str, str] | None:
     if not _live(case):
         return None
-    return "Exposure preview on, off with flash", "else peaking and magnifier show a picture you will not get"
+    return "Exposure preview on, off with flash and under the stars", "else the screen shows a picture you will not get"
+
+
+def _looks_open(case: SheetCase) -> tuple[str, str] | None:
+    setup, kind = case.setup, case.setup.body.kind
+    if kind.viewing is not Viewing.TAKING_LENS or case.school is School.SET:
+        return None
+    if kind.opening is Opening.HAND:
+        return (
+            f"Open to {format_stop(setup.lens.widest)}, focus under the cloth with the loupe, then stop down",
+            "close the shutter before the holder goes in and its slide comes out",
+        )
+    if setup.opens_for_focusing:
+        return (
+            f"Focus as it looks: the lens stays at {format_stop(setup.lens.widest)} until the release",
+            "the depth preview closes it to the stop set, if you wish to see the depth",
+        )
+    if setup.pieces and kind.opening is Opening.BODY:
+        return (
+            f"Open to {format_stop(setup.lens.widest)} to focus, then turn the ring back to the stop",
+            "on this adapter the finder darkens with the stop",
+        )
+    return None
 
 
 def _mode(case: SheetCase) -> tuple[str, str] | None:
+    setup = case.setup
     if not _digital(case):
         return (
             "Meter for the chosen stop and set the shutter by hand",
             "the film's speed is fixed; recheck when light changes",
         )
+    on_lens = bool(setup.lens.engraved_units) and not _by_wire(case)
     if case.school is School.SET:
+        where = "is set on the lens and never touched" if on_lens else "stays as it is"
+        return "Aperture priority, automatic ISO with a shutter floor", f"the small stop {where}"
+    if on_lens:
         return (
-            "Aperture priority, automatic ISO with a shutter floor",
-            "the small stop is set on the lens and never touched",
+            "Manual exposure, or aperture priority with the stop on the lens",
+            "opening up to focus must not change the picture",
         )
-    return (
-        "Manual exposure, or aperture priority with the stop on the lens",
-        "opening up to focus must not change the picture",
-    )
+    return "Manual exposure, or aperture priority", "the stop is part of the picture you want"
 
 
 def _metering(case: SheetCase) -> tuple[str, str] | None:
+    if not case.setup.body.kind.meters:
+        return None
     if case.school is School.SET:
         return "Metering over the whole frame", "there is no time to place a spot"
-    return "Metering on the centre, and lock it before you magnify", "the magnified part would be metered alone"
+    if "magnified" in _tags(case):
+        return "Metering on the centre, and lock it before you magnify", "the magnified part would be metered alone"
+    return "Metering on the centre, or a spot on the highlights that must not burn", "then the frame may be moved"
 
 
 def _drive(case: SheetCase) -> tuple[str, str] | None:
@@ -204,7 +280,8 @@ def _tripod(case: SheetCase) -> tuple[str, str] | None:
     if case.school is School.SET:
         return None
     off = ", stabiliser off" if case.setup.body.traits.stabiliser else ""
-    return f"On a tripod: self-timer 2 s{off}", "your finger moves the camera more than the wind"
+    release = f"self-timer 2 s{off}" if _digital(case) else "a cable release, or the self-timer"
+    return f"On a tripod: {release}", "your finger moves the camera more than the wind"
 
 
 def _user_mode(case: SheetCase) -> tuple[str, str] | None:
@@ -225,22 +302,43 @@ def _dark_split(case: SheetCase) -> tuple[str, str] | None:
     )
 
 
-def _dead_scale(case: SheetCase) -> tuple[str, str] | None:
-    if case.setup.body.traits.distance_scale is ScaleStandard.NONE or not _no_contacts(case):
+def _screen_scale(case: SheetCase) -> tuple[str, str] | None:
+    standard = case.setup.body.traits.distance_scale
+    if standard is ScaleStandard.NONE:
         return None
-    return "Read the distance on the lens", "the scale on the screen needs a lens that reports it"
+    if _no_contacts(case):
+        return "Read the distance on the lens", "the scale on the screen needs a lens that reports it"
+    if standard is ScaleStandard.FILM:
+        return (
+            "The depth bar on the screen goes by film: take one to two stops more than it shows",
+            "on a screen at full size its ends are already soft",
+        )
+    return "The depth bar on the screen goes by pixels: its ends are sharp at full size", "it is strict; trust it"
 
 
 def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
-    if "confirmation" not in case.setup.body.aids_by_tag or not _no_contacts(case):
+    if "confirmation" not in _tags(case) or not _no_contacts(case):
         return None
-    return "Do not wait for the focus indicator", "it may stay dark without contacts; use the magnifier or the screen"
+    other = "the magnifier" if "magnified" in _tags(case) else "the screen"
+    return "Do not wait for the focus indicator", f"it may stay dark without contacts; use {other}"
 
 
 def _zone_only(case: SheetCase) -> tuple[str, str] | None:
-    if case.setup.body.traits.finder is not FinderKind.ZONE:
+    if case.setup.body.kind.sees_focus or "rangefinder" in _tags(case):
         return None
-    return "Judge the distance and set the zone before you raise the camera", "the finder shows no focus"
+    return (
+        "Judge the distance and set it before you raise the camera",
+        "the finder shows no focus: pace it, tape it, or take a stop that covers the guess",
+    )
+
+
+def _rangefinder(case: SheetCase) -> tuple[str, str] | None:
+    if "rangefinder" not in _tags(case):
+        return None
+    return (
+        "Ring at ∞: the two pictures of a mast or a chimney must meet",
+        "a patch that is out misses on one side, and does not show it",
+    )
 
 
 def _rule(
@@ -255,22 +353,26 @@ def _rule(
 
 SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
     _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", Severity.STOP),
-    _rule("manual-focus", _manual_focus, "the picture falls on a sensor", "aids appear in manual focus"),
+    _rule("power", _power, "the lens is focused by wire", "a motor that has no power forgets where it stood"),
+    _rule("manual-focus", _manual_focus, "the camera can focus by itself", "aids appear in manual focus"),
+    _rule("autofocus-first", _correct, "the camera can focus this lens by itself, and the plane is placed", "autofocus comes near, a hand finishes"),
     _rule("release", _release, "a digital body sees no lens", "bodies may refuse to fire without one"),
     _rule("slot", _slot, "the body has slots and sees no lens", "the file then carries the lens"),
     _rule("stabiliser", _stabiliser, "a stabiliser has to be told the focal length", "it steadies by the focal length"),
-    _rule("magnifier", _magnifier, "there is a magnifier that does not fire by itself", "a lens without contacts tells nothing of turning"),
+    _rule("magnifier", _magnifier, "there is a magnifier, and it does not fire by itself or the plane is placed", "a lens without contacts tells nothing of turning"),
     _rule("peaking", _peaking, "there is peaking", "a higher threshold lights a thinner band"),
     _rule("preview", _preview, "there is a live picture", "the aids show what the preview shows"),
-    _rule("mode", _mode, "always", "the stop is on the lens"),
-    _rule("metering", _metering, "always", "a meter sees what the picture shows"),
+    _rule("looks-open", _looks_open, "a screen behind the lens, and the plane is placed", "who opens the aperture decides what is seen"),
+    _rule("mode", _mode, "always", "the stop is part of the plan"),
+    _rule("metering", _metering, "the camera usually has a meter", "a meter sees what the picture shows"),
     _rule("drive", _drive, "always", "a plane is placed for one frame, a zone is walked through"),
     _rule("tripod", _tripod, "the plane is placed", "a finger moves the camera"),
     _rule("user-mode", _user_mode, "the picture falls on a sensor", "what is set once need not be set again"),
     _rule("infinity", _infinity, "the fit check speaks of infinity", "an adapter moves the scale", Severity.CAREFUL),
     _rule("dark-split", _dark_split, "the split image is dark at the widest stop", "a prism bends the cone of a slow lens past the eye"),
-    _rule("dead-scale", _dead_scale, "the body has a scale on its screen and sees no lens", "it needs a lens that reports its distance"),
+    _rule("dead-scale", _screen_scale, "the body has a scale on its screen", "it needs a lens that reports its distance, and goes by a standard"),
     _rule("dead-confirmation", _dead_confirmation, "there is a focus indicator and no contacts", "some stay dark without them"),
+    _rule("rangefinder-check", _rangefinder, "there is a rangefinder", "two pictures of what is far must meet at ∞"),
     _rule("zone-only", _zone_only, "the finder shows no focus", "a zone is set before"),
 ))  # fmt: skip
 

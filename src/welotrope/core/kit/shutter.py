@@ -6,7 +6,7 @@ import math
 
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.traits import FinderKind
+from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.units.shutter import format_shutter
 
 # Fastest and slowest marked times, s, as cameras of a kind mostly have them: on film, and with a sensor.
@@ -25,7 +25,8 @@ def usual_shutter(finder: FinderKind, *, film: bool) -> ShutterDial:
 
 def shutter_of(body: Body) -> ShutterDial:
     """Return the shutter of a body, times in s: what is known of it, the rest as usual for its kind."""
-    traits, usual = body.traits, usual_shutter(body.traits.finder, film=body.is_film)
+    traits, own = body.traits, body.kind.shutter_s
+    usual = ShutterDial(*own) if own else usual_shutter(traits.finder, film=body.is_film)
     fastest = usual.fastest_s if traits.fastest_s is None else traits.fastest_s
     slowest = usual.slowest_s if traits.slowest_s is None else traits.slowest_s
     return ShutterDial(fastest, max(slowest, fastest * 2))

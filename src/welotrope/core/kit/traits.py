@@ -10,6 +10,7 @@ from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
 from welotrope.core.kit.aids.registry import BODY_KINDS
+from welotrope.core.kit.camera_kind import CAMERA_KINDS, KIND_BY_ID, CameraKindId, FinderKind
 from welotrope.core.kit.mount import Known, known_input
 from welotrope.core.units.numbers import number
 from welotrope.core.units.shutter import parse_shutter, shutter_text
@@ -17,23 +18,6 @@ from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_name, check_text
 
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
-
-
-class FinderKind(StrEnum):
-    """Kinds of viewfinder."""
-
-    SLR = "reflex screen"
-    RANGEFINDER = "rangefinder"
-    ELECTRONIC = "electronic finder"
-    REAR_SCREEN = "rear screen only"
-    ZONE = "zone focus only"
-    UNKNOWN = "not known"
-
-
-# Finders that show what a sensor sees.
-OF_A_SENSOR = (FinderKind.ELECTRONIC, FinderKind.REAR_SCREEN)
-# Finders with no screen of glass to judge focus on.
-WITHOUT_GLASS = (*OF_A_SENSOR, FinderKind.ZONE)
 
 
 class ScaleStandard(StrEnum):
@@ -79,8 +63,8 @@ class BodyTraits:
 
     Parameters
     ----------
-    finder
-        Kind of viewfinder.
+    kind, finder
+        Kind of camera, and of its viewfinder; a kind that has but one finder decides it.
     clearance_mm
         Free depth behind the flange before mirror or shutter, mm; None when not known.
     coupling_lever, lever_proud_mm
@@ -112,6 +96,16 @@ class BodyTraits:
         Tags of the kinds of aid whose values are typical ones, not measured on this body.
     """
 
+    kind: CameraKindId = field(
+        default=CameraKindId.UNKNOWN,
+        metadata=asks(
+            Input(
+                name="kind", field=Field("kind", "kind of camera"), label="Kind of camera", ask=Ask.CHOICE, usual="",
+                options=(("", "not said"), *((one.id.value, one.label) for one in CAMERA_KINDS)), group="kind",
+                read=lambda text, _typed: _read_kind(text), write=lambda kind: kind.value,
+            )
+        ),
+    )  # fmt: skip
     finder: FinderKind = field(
         default=FinderKind.UNKNOWN,
         metadata=asks(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="mount")),
@@ -240,6 +234,9 @@ class BodyTraits:
     )
 
     def __post_init__(self) -> None:
+        finders = KIND_BY_ID[self.kind].finders
+        if self.finder not in finders:
+            object.__setattr__(self, "finder", finders[0])
         for colour in self.peaking_colours:
             check_text(colour, fields.SCREENS, 20)
         check_limits(self)
@@ -322,6 +319,12 @@ class LensFit:
 
     def __post_init__(self) -> None:
         check_limits(self)
+
+
+def _read_kind(text: str) -> CameraKindId:
+    if text not in set(CameraKindId):
+        raise UnreadableError("kind of camera", text, "there is none of that name", "Choose one from the list")
+    return CameraKindId(text)
 
 
 def _read_screens(text: str) -> tuple[Screen, ...]:

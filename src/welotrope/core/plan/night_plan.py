@@ -47,8 +47,9 @@ class NightPlan:
     exposed_s
         What film needs for a metered ``longest_s``, and ``metered_s`` the metered time that just gives it; as they
         are without reciprocity failure.
-    magnify
-        Strongest magnification there is; None without one.
+    magnify, sees_focus
+        The strongest magnification there is, as the camera quotes it, empty without one; and whether a star is seen to
+        get sharp at all.
     setting
         The ring at infinity: what is sharp before it.
     foreground
@@ -68,7 +69,8 @@ class NightPlan:
     longest_s: float
     exposed_s: float
     metered_s: float
-    magnify: float | None
+    magnify: str
+    sees_focus: bool
     setting: RingSetting
     foreground: RingSetting | None
 
@@ -125,20 +127,41 @@ def night_steps(
         if plan.tenth_is_nothing
         else f"A tenth of a degree makes a star of {plan.star_um:.0f} µm one of {plan.tenth_um:.0f} µm;"
     )
-    look = f"Magnify {plan.magnify:g} times on a bright star" if plan.magnify else None
     longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
+    release = "cable release, or self-timer" if film else "self-timer of 2 s, so that no finger shakes it"
+    test = (
+        "and take a frame there and one a hair either side: only the developed film tells."
+        if film
+        else "take a test frame, and look at it enlarged, in the corners too."
+    )
     pairs = (
         (f"Set the ring {'near' if plan.is_off_the_stop or not plan.known else 'to'} {plan.where}.", basis),
-        (f"{look or 'Look at a bright star through the finest aid there is'}.",
-         "Turn until it is smallest; a close pair separates."),
-        ("Pass it and come back.", f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half "
-         "times its size."),
-        ("Tape the ring,", "take a test frame, and look at it magnified, in the corners too."),
-        (f"Expose up to {longest}", f"before stars trail by the {blur_mm:.3f} mm you call sharp."
+        *_look(plan, tenth),
+        ("Tape the ring,", test),
+        (f"Expose up to {longest}", f"before stars trail by the {blur_mm:.3f} mm you call sharp; {release}."
          + (_film(plan, corrected=corrected) if film else "")),
         ("Look again when it cools:", "tubes shrink, and infinity moves."),
     )  # fmt: skip
     return tuple(NightStep(do=do, why=why) for do, why in pairs)
+
+
+def _look(plan: NightPlan, tenth: str) -> tuple[tuple[str, str], ...]:
+    """Return the steps of looking at a star, by what the camera shows of it."""
+    keeps = f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half times its size."
+    back = ("Pass it and come back.", keeps)
+    if plan.magnify:
+        return (
+            ("Find a star first:", "widest stop, highest ISO, exposure preview off, not magnified. Point at the "
+             "brightest star, or at a lamp on the horizon, and bring it to the middle."),
+            (f"Magnify {plan.magnify} on it.", "Turn until it is smallest; a close pair separates."),
+            back,
+        )  # fmt: skip
+    if plan.sees_focus:
+        look = ("Look at a bright star on the screen.", "Turn until it is smallest; a close pair separates.")
+        return look, back
+    return (
+        ("Trust no finder with it:", f"it shows no focus on stars. Sight infinity by day and mark the ring; {tenth}"),
+    )
 
 
 def _warmth(plan: NightPlan) -> str:
@@ -196,6 +219,9 @@ def plan_night(
         if not setting.zone.contains(foreground_mm):
             second = ring_setting(setup, ring.clamp(float(ring.angle_at_distance(foreground_mm))), stop)
     magnified = setup.body.aids_by_tag.get("magnified")
+    strongest = (
+        magnified.words(max(magnified.steps)) if isinstance(magnified, MagnifiedView) and magnified.steps else ""
+    )
     return NightPlan(
         infinity_deg=infinity, infinity_half_deg=known.found.half_deg if known.found else math.inf,
         basis=known.infinity_basis, warm_cold_deg=known.found.warm_cold_deg if known.found else None,
@@ -204,6 +230,7 @@ def plan_night(
         window_deg=point * math.sqrt(1.5**2 - 1) * stop * per_mm, longest_s=longest,
         exposed_s=longest if exponent is None or math.isinf(longest) else long_exposure(longest, exponent),
         metered_s=longest if exponent is None or math.isinf(longest) else metered_for(longest, exponent),
-        magnify=max(magnified.steps) if isinstance(magnified, MagnifiedView) and magnified.steps else None,
+        magnify=strongest,
+        sees_focus=setup.body.kind.sees_focus,
         setting=setting, foreground=second,
     )  # fmt: skip

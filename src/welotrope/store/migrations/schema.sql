@@ -44,7 +44,7 @@ CREATE TABLE "setup" (
 	lens_id INTEGER NOT NULL, 
 	standard VARCHAR NOT NULL, 
 	standard_values JSON NOT NULL, 
-	adapter_id INTEGER, zoom_mm DOUBLE, 
+	adapter_id INTEGER, zoom_mm DOUBLE, converter_id INTEGER CONSTRAINT fk_setup_converter_id_adapter REFERENCES adapter (id), made_for_body BOOLEAN DEFAULT 0 NOT NULL, 
 	CONSTRAINT fk_setup_adapter_id FOREIGN KEY(adapter_id) REFERENCES adapter (id), 
 	CONSTRAINT fk_setup_body_id FOREIGN KEY(body_id) REFERENCES body (id) ON DELETE CASCADE, 
 	CONSTRAINT fk_setup_lens_id FOREIGN KEY(lens_id) REFERENCES lens (id) ON DELETE CASCADE
@@ -319,7 +319,7 @@ CREATE INDEX ix_sidecar_batch ON sidecar (batch);
 CREATE INDEX ix_slot_body_id ON slot (body_id);
 CREATE INDEX ix_slot_lens_id ON slot (lens_id);
 CREATE INDEX ix_trial_setup_id ON trial (setup_id);
-INSERT INTO "alembic_version" VALUES('0011');
+INSERT INTO "alembic_version" VALUES('0012');
 INSERT INTO "mount" VALUES(1,'M42×1',45.46,42.0,'mechanical','none','not known','not known',1);
 INSERT INTO "mount" VALUES(2,'M39×26 tpi',28.8,39.0,'none','none','not known','no',1);
 INSERT INTO "mount" VALUES(3,'T2',55.0,42.0,'none','none','no','no',1);

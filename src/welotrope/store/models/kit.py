@@ -97,12 +97,15 @@ class SetupRow(Base):
     body_id: Mapped[int] = mapped_column(ForeignKey("body.id", ondelete="CASCADE"), index=True)
     lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
     adapter_id: Mapped[int | None] = mapped_column(ForeignKey("adapter.id"))
+    converter_id: Mapped[int | None] = mapped_column(ForeignKey("adapter.id"))
+    made_for_body: Mapped[bool] = mapped_column(default=False)
     standard: Mapped[str]
     standard_values: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
     zoom_mm: Mapped[float | None]
     body: Mapped[BodyRow] = relationship(back_populates="setups", lazy="joined")
     lens: Mapped[LensRow] = relationship(back_populates="setups", lazy="joined")
-    adapter: Mapped[AdapterRow | None] = relationship(lazy="joined")
+    adapter: Mapped[AdapterRow | None] = relationship(foreign_keys=[adapter_id], lazy="joined")
+    converter: Mapped[AdapterRow | None] = relationship(foreign_keys=[converter_id], lazy="joined")
     ticks: Mapped[list[SheetTickRow]] = relationship(cascade="all, delete-orphan")
     measurements: Mapped[list[MeasurementRow]] = relationship(cascade="all, delete-orphan", overlaps="measurements")
 

@@ -14,10 +14,16 @@ from sqlalchemy import ColumnElement, select
 from welotrope.store.book import Book
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MeasurementRow, MountRow, SetupRow
 
-_SETUP, _BODY, _LENS, _ADAPTER = (kind.__table__ for kind in (SetupRow, BodyRow, LensRow, AdapterRow))
-_BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE = (MountRow.__table__.alias(f"mount_{k}") for k in range(4))
+_SETUP, _BODY, _LENS = (kind.__table__ for kind in (SetupRow, BodyRow, LensRow))
+_ADAPTER, _CONVERTER = (AdapterRow.__table__.alias(name) for name in ("adapter_1", "adapter_2"))
+_BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE, _FRONT_SIDE, _BACK_SIDE = (
+    MountRow.__table__.alias(f"mount_{k}") for k in range(6)
+)
 _RECORD = MeasurementRow.__table__
-_PARTS = (_SETUP, _BODY, _LENS, _ADAPTER, _BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE)
+_PARTS = (
+    _SETUP, _BODY, _LENS, _ADAPTER, _CONVERTER, _BODY_MOUNT, _LENS_MOUNT, _LENS_SIDE, _BODY_SIDE, _FRONT_SIDE,
+    _BACK_SIDE,
+)  # fmt: skip
 _ENDS = [sum(len(part.c) for part in _PARTS[: k + 1]) for k in range(len(_PARTS))]
 _JOINED = select(*[column for part in _PARTS for column in part.c]).select_from(
     _SETUP.join(_BODY, _SETUP.c.body_id == _BODY.c.id)
@@ -27,6 +33,9 @@ _JOINED = select(*[column for part in _PARTS for column in part.c]).select_from(
     .outerjoin(_LENS_MOUNT, _LENS.c.mount_id == _LENS_MOUNT.c.id)
     .outerjoin(_LENS_SIDE, _ADAPTER.c.lens_mount_id == _LENS_SIDE.c.id)
     .outerjoin(_BODY_SIDE, _ADAPTER.c.body_mount_id == _BODY_SIDE.c.id)
+    .outerjoin(_CONVERTER, _SETUP.c.converter_id == _CONVERTER.c.id)
+    .outerjoin(_FRONT_SIDE, _CONVERTER.c.lens_mount_id == _FRONT_SIDE.c.id)
+    .outerjoin(_BACK_SIDE, _CONVERTER.c.body_mount_id == _BACK_SIDE.c.id)
 )
 
 
@@ -44,10 +53,11 @@ def joined_setups(book: Book, *where: ColumnElement[bool]) -> list[Any]:
 def _apart(values: tuple[Any, ...]) -> Any:
     starts = [0, *_ENDS[:-1]]
     parts = [_part(part, values[start:end]) for part, start, end in zip(_PARTS, starts, _ENDS, strict=True)]
-    setup, body, lens, adapter, body.mount, lens.mount, lens_side, body_side = parts
-    if adapter is not None:
-        adapter.lens_side, adapter.body_side = lens_side, body_side
-    setup.body, setup.lens, setup.adapter = body, lens, adapter
+    setup, body, lens, adapter, converter, body.mount, lens.mount, *sides = parts
+    for piece, (lens_side, body_side) in ((adapter, sides[:2]), (converter, sides[2:])):
+        if piece is not None:
+            piece.lens_side, piece.body_side = lens_side, body_side
+    setup.body, setup.lens, setup.adapter, setup.converter = body, lens, adapter, converter
     return setup
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, TypeVar
+from typing import Any, NamedTuple, TypeVar
 
 from sqlalchemy import ColumnElement, select
 
@@ -31,7 +31,15 @@ _COLUMNS = ("name", "mount")  # kept in columns of their own
 RecordT = TypeVar("RecordT", Body, Lens)
 
 
-@dataclass(frozen=True)
+class JointKeys(NamedTuple):
+    """What stands between lens and body, by the keys of their rows, and whether the lens was made for the body."""
+
+    adapter: int | None = None
+    converter: int | None = None
+    made_for_body: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
 class StoredSetup:
     """A set-up with the keys of its rows."""
 
@@ -40,6 +48,12 @@ class StoredSetup:
     lens_id: int
     setup: Setup
     adapter_id: int | None = None
+    converter_id: int | None = None
+
+    @property
+    def joint(self) -> JointKeys:
+        """What stands between its lens and its body, by key, and whether the lens was made for it."""
+        return JointKeys(self.adapter_id, self.converter_id, self.setup.made_for_body)
 
 
 def body_of(row: BodyRow) -> Body:
@@ -75,13 +89,17 @@ def _record(kind: type[RecordT], row: BodyRow | LensRow, **parts: Any) -> Record
 def stored_setup(row: SetupRow) -> StoredSetup:
     """Return a set-up row as core values with its keys."""
     standard = SharpnessStandard(kind=Standard(row.standard), **row.standard_values)
-    adapter = adapter_of(row.adapter) if row.adapter else None
+    adapter, converter = (adapter_of(piece) if piece else None for piece in (row.adapter, row.converter))
     records, lens = records_of(row.lens, row.id), lens_of(row.lens)
     zoom_mm = row.zoom_mm if row.zoom_mm is not None and lens.zoom.reaches(row.zoom_mm) else None
     setup = Setup(
-        body=body_of(row.body), lens=lens, standard=standard, adapter=adapter, records=records, zoom_mm=zoom_mm
-    )
-    return StoredSetup(row.id, row.body_id, row.lens_id, setup, row.adapter_id)
+        body=body_of(row.body), lens=lens, standard=standard, adapter=adapter, converter=converter, records=records,
+        zoom_mm=zoom_mm, made_for_body=row.made_for_body,
+    )  # fmt: skip
+    return StoredSetup(
+        id=row.id, body_id=row.body_id, lens_id=row.lens_id, setup=setup, adapter_id=row.adapter_id,
+        converter_id=row.converter_id,
+    )  # fmt: skip
 
 
 def list_bodies(book: Book) -> list[tuple[int, Body]]:
@@ -151,7 +169,7 @@ def save_setup(
     lens_id: int,
     standard: SharpnessStandard,
     id: int | None = None,
-    adapter_id: int | None = None,
+    joint: JointKeys = JointKeys(),
 ) -> int:
     """Store a set-up, new or over the row ``id``; checks that the standard suits the body; returns its key.
 
@@ -160,13 +178,20 @@ def save_setup(
     standard.acceptable_blur(get_body(book, body_id).image)
     get_lens(book, lens_id)
     row = SetupRow() if id is None else fetch(book, SetupRow, "set-up", id)
-    if adapter_id is not None:
-        get_adapter(book, adapter_id)
-    if id is not None and (row.body_id, row.lens_id, row.adapter_id) != (body_id, lens_id, adapter_id):
+    for piece in (joint.adapter, joint.converter):
+        if piece is not None:
+            get_adapter(book, piece)
+    if joint.adapter is not None and joint.adapter == joint.converter:
+        raise ConflictError(
+            "converter", "the adapter itself", "one piece cannot stand twice", "Choose another, or none"
+        )
+    before = (row.body_id, row.lens_id, row.adapter_id, row.converter_id)
+    if id is not None and before != (body_id, lens_id, joint.adapter, joint.converter):
         row.measurements.clear()
         _part_trials(book, SetupRow.id == id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
-    row.adapter_id = adapter_id
+    row.adapter_id, row.converter_id = joint.adapter, joint.converter
+    row.made_for_body = joint.made_for_body and joint[:2] == (None, None)
     row.standard_values = {
         "pixels": standard.pixels,
         "print_width_mm": standard.print_width_mm,
@@ -255,6 +280,8 @@ def delete_broken(book: Book, table: str, id: int) -> None:
     if kind is AdapterRow:
         for setup in book.sql.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
             setup.adapter_id = None
+        for setup in book.sql.scalars(select(SetupRow).where(SetupRow.converter_id == id)):
+            setup.converter_id = None
     elif kind is not AttachmentRow:
         _part_trials(book, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
     book.sql.delete(row)

@@ -114,7 +114,8 @@ def delete_mount(book: Book, id: int) -> None:
 def delete_adapter(book: Book, id: int) -> None:
     """Delete an adapter that no set-up uses; raises ConflictError otherwise."""
     row = fetch(book, AdapterRow, "adapter", id)
-    uses = book.sql.scalar(select(func.count()).where(SetupRow.adapter_id == id)) or 0
+    between = or_(SetupRow.adapter_id == id, SetupRow.converter_id == id)
+    uses = book.sql.scalar(select(func.count()).where(between)) or 0
     if uses:
         raise ConflictError("adapter", row.name, f"{uses} set-ups use it", "Change those set-ups first")
     book.sql.delete(row)

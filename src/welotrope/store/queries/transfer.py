@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 from sqlalchemy import select
 
@@ -11,16 +12,27 @@ from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
+from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import Subject
 from welotrope.store.book import Book
 from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, MountRow, SetupRow
 from welotrope.store.queries import attachments, kit, mounts, presets, ring_records, slots
 
-SetupNames = tuple[str, str, str | None, SharpnessStandard]
 # Lens, body and adapter (None for a record of the lens), kind, and the record with its day.
 RecordValues = tuple[str, str | None, str | None, str, ring_records.StoredRecord]
 PresetValues = tuple[str, str, float, float, tuple[Subject, ...]]
+
+
+class SetupNames(NamedTuple):
+    """A set-up by the names of its parts, None for what it has not."""
+
+    body: str
+    lens: str
+    adapter: str | None
+    converter: str | None
+    made_for_body: bool
+    standard: SharpnessStandard
 
 
 def all_mounts(book: Book) -> list[Mount]:
@@ -33,15 +45,14 @@ _PRESET_NAME = 40  # characters that a file takes; what is stored may be older
 
 def setup_names(book: Book) -> list[SetupNames]:
     """Return the set-ups as names of body, lens and adapter with their standard."""
-    return [
-        (
-            stored.setup.body.name,
-            stored.setup.lens.name,
-            stored.setup.adapter.name if stored.setup.adapter else None,
-            stored.setup.standard,
-        )
-        for stored in kit.list_setups(book)
-    ]
+    return [_names(stored.setup) for stored in kit.list_setups(book)]
+
+
+def _names(setup: Setup) -> SetupNames:
+    adapter, converter = (piece.name if piece else None for piece in (setup.adapter, setup.converter))
+    return SetupNames(
+        setup.body.name, setup.lens.name, adapter, converter, setup.made_for_body, setup.standard
+    )  # fmt: skip
 
 
 def slot_names(book: Book) -> list[tuple[str, str, int]]:
@@ -132,12 +143,12 @@ def store_lens(book: Book, lens: Lens) -> int:
 
 def store_setup(book: Book, names: SetupNames) -> int:
     """Store a set-up of things already stored; the same body, lens and adapter are one set-up."""
-    body_name, lens_name, adapter_name, standard = names
-    body = _key(book, BodyRow, body_name) or 0
-    lens = _key(book, LensRow, lens_name) or 0
-    adapter = _key(book, AdapterRow, adapter_name) if adapter_name else None
-    found = _setup_key(book, body_name, lens_name, adapter_name)
-    return kit.save_setup(book, body, lens, standard, found, adapter)
+    body = _key(book, BodyRow, names.body) or 0
+    lens = _key(book, LensRow, names.lens) or 0
+    adapter, converter = (_key(book, AdapterRow, name) if name else None for name in (names.adapter, names.converter))
+    found = _setup_key(book, names.body, names.lens, names.adapter)
+    joint = kit.JointKeys(adapter, converter, names.made_for_body)
+    return kit.save_setup(book, body, lens, names.standard, found, joint)
 
 
 def _setup_key(book: Book, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:

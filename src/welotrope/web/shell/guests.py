@@ -30,7 +30,7 @@ MAY = (
             "/", "/field", r"/field/(script|away)\.js", r"/field/cards(\.pdf|\.svg)?", r"/field/pocket(\.html)?",
             "/scale", "/scale/(aid|infinity|marks|measure|print|shift)", r"/scale/print\.(csv|pdf|svg)",
             "/plan", "/plan/(close|compare|light|moving|night|sitter|zones)", "/aids", "/aids/constants", "/kit",
-            f"/kit/(adapters|attachments|bodies|lenses|mounts|setups)/{_ID}", f"/kit/bodies/{_ID}/slots", "/kit/fit",
+            f"/kit/(adapters|attachments|bodies|lenses|mounts|setups)/{_ID}", f"/kit/bodies/{_ID}/slots",
             f"/kit/setups/{_ID}/sheet", "/setups", "/jump", "/help", f"/help/{_KEY}", "/api/docs", "/api/openapi.json",
             "/api/calc/[a-z]+", r"/manifest\.webmanifest",
         ),

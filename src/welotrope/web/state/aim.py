@@ -64,7 +64,7 @@ class Aim:
 
     def view_of(self, setup: Setup) -> str:
         """Return how the stop is viewed: as chosen, else as the set-up shows it."""
-        return self.view or ("open" if setup.opens_for_focusing else "taking")
+        return self.view or ("open" if setup.seen_open else "taking")
 
     def situation(self, setup: Setup, stop: float, angle_deg: float) -> Situation:
         """Return what aids are judged for, in every room."""

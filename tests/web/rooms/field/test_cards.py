@@ -28,7 +28,7 @@ def test_a_first_visit_shows_the_usual_cards(client):
 def test_everything_is_on_them(client, tmp_path):
     said = printed(client, f"{EVERY}&stack_near=0.5m&stack_far=0.55m&stop=8&trap=6m&iso=100&lines=30&first=5", tmp_path)
     words = ("far zone", "near zone", "shed bench", "Light, ISO 100", "Trap: walking", "Close up", "bench bellows",
-             "Stack", "Night", "Magnify 12 times", "Set-up sheet", "Focus mode: manual", "Log", "34", "Ring 61 mm")  # fmt: skip
+             "Stack", "Night", "Magnify 12× on it", "Set-up sheet", "Focus mode: manual", "Log", "34", "Ring 61 mm")  # fmt: skip
     for word in words:
         assert word in said, word
 

@@ -6,7 +6,7 @@ import inspect
 import pytest
 
 from tests.web.pages import fields_of, soup, text_of, undo_path, words
-from welotrope.core.kit import fit
+from welotrope.core.kit import fit_joint, fit_parts
 from welotrope.core.rules import Finding, Severity
 from welotrope.web.shell.templating import environment
 
@@ -184,10 +184,12 @@ def test_the_schema_is_documented(client):
 
 
 def test_the_fit_of_a_choice_is_shown_before_it_is_stored(client):
-    safe = client.get("/kit/fit", params={"body_id": 1, "lens_id": 1, "adapter_id": "1"})
+    safe = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": "1"})
     assert "Nothing speaks against it" in text_of(safe)
-    assert "does not go on" in text_of(client.get("/kit/fit", params={"body_id": 1, "lens_id": 1, "adapter_id": ""}))
-    assert client.get("/kit/fit", params={"body_id": 1, "lens_id": 99}).status_code == 404
+    alone = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": ""})
+    assert "does not go on" in text_of(alone)
+    made = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "made_for_body": "yes"})
+    assert "Nothing speaks against it" in text_of(made)
 
 
 def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
@@ -216,8 +218,9 @@ def test_every_finding_has_its_drawing(drawing):
 
 
 def test_no_rule_names_a_drawing_there_is_not():
-    calls = [node for node in ast.walk(ast.parse(inspect.getsource(fit))) if isinstance(node, ast.Call)]
-    found = [node for node in calls if isinstance(node.func, ast.Name) and node.func.id == "_found"]
+    sources = [inspect.getsource(module) for module in (fit_joint, fit_parts)]
+    calls = [node for source in sources for node in ast.walk(ast.parse(source)) if isinstance(node, ast.Call)]
+    found = [node for node in calls if isinstance(node.func, ast.Name) and node.func.id == "found"]
     named = {node.args[3].value for node in found if len(node.args) > 3}
     assert len(found) > 15
     assert named <= {"register", "thickness", "protrusion", "throat", "lever", "pin"}

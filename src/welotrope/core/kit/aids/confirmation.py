@@ -50,7 +50,8 @@ def _side(case: Case) -> Said | None:
         return None
     width = 2 * case.defocus_mm * case.sight.degrees_per_defocus
     return Said(
-        text=f"stays lit over {width:.1f}°: always come from the near end and stop where it lights, or halve the band"
+        text=f"stays lit over {width:.1f}°: note where it goes on and where it goes off, and set the middle; an arrow"
+        " says which way to turn"
     )
 
 
@@ -72,7 +73,7 @@ CONFIRMATION = AidKind(
     request=lambda said: AskedAid(aid=Confirmation(**said)),
     judges=_judge,
     rules=(
-        Rule(id="confirmation-side", topic=TURN, when="it works", says=_side, source="it has dead travel"),
+        Rule(id="confirmation-middle", topic=TURN, when="it works", says=_side, source="it has dead travel"),
         Rule(id="confirmation-slow", topic=FAIL, when="the lens is slower than its base", says=_slow,
              clears="focus at a wider stop", source="a slow lens does not fill its base"),
     ),

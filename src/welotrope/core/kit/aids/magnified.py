@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass, field, replace
+from typing import Any, NamedTuple
 
 from welotrope.core import fields
-from welotrope.core.errors import OutOfRangeError
+from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks
+from welotrope.core.inputs import Input, Typed, asks
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
@@ -25,18 +25,42 @@ from welotrope.core.kit.aids.kind import (
     needed,
     positive,
 )
+from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.shared import POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.sight import FramePlace, Sensor, Sight, Target
+from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView
 from welotrope.core.rules import Rule, Said
 from welotrope.core.units.numbers import number
 
 MOST_STEPS, MOST_MAGNIFIED = 12, 60.0
+_USUAL_ACROSS = 6000  # pixels of a sensor of which nothing is said
 
 
-def _read_steps(text: str) -> tuple[float, ...]:
-    parts = text.replace("×", " ").replace(",", " ").replace(";", " ").split()[:MOST_STEPS]
-    return tuple(sorted({number(part, "magnification step") for part in parts}))
+class QuotedSteps(NamedTuple):
+    """Magnification steps over the whole picture, and the pixels they are quoted in per cent of; 0 for times."""
+
+    steps: tuple[float, ...] = ()
+    percent_px: int = 0
+
+
+def _read_steps(text: str, typed: Typed) -> QuotedSteps:
+    """Read steps as times over the whole picture, or as per cent of the sensor's pixels, as some makers quote them."""
+    parts = text.replace("×", " ").replace(",", " ").replace(";", " ").replace(" %", "%").split()[:MOST_STEPS]
+    if not any(part.endswith("%") for part in parts):
+        return QuotedSteps(tuple(sorted({number(part, "magnification step") for part in parts})))
+    if not all(part.endswith("%") for part in parts):
+        raise UnreadableError(
+            "magnification steps", text, "some are in per cent and some are not", "Write all alike: 6 12, or 100% 200%"
+        )
+    across = _pixels(typed, "width_px") or _USUAL_ACROSS
+    shown = _pixels(typed, DISPLAY_PX.name) or USUAL_PX
+    shares = sorted({number(part[:-1], "magnification step") / 100 for part in parts})
+    return QuotedSteps(tuple(round(share * across / shown, 4) for share in shares), across)
+
+
+def _pixels(typed: Typed, name: str) -> int:
+    text = typed.text(name)
+    return int(text) if text.isascii() and text.isdigit() else 0
 
 
 def _check_steps(steps: tuple[float, ...]) -> None:
@@ -48,10 +72,12 @@ def _check_steps(steps: tuple[float, ...]) -> None:
 
 
 STEPS = Input(
-    name="steps", field=fields.MAGNIFY_STEP, label="Magnification steps", hint="Over the whole picture, e.g. 6 12",
-    read=lambda text, _typed: _read_steps(text), write=lambda steps: " ".join(f"{step:g}" for step in steps),
-    valid=_check_steps, optional=True, empty=(), group="aids",
+    name="steps", field=fields.MAGNIFY_STEP, label="Magnification steps",
+    hint="Over the whole picture, e.g. 6 12; or in per cent of the pixels, as some quote them: 100% 200%",
+    read=_read_steps, valid=lambda quoted: _check_steps(quoted.steps), optional=True, empty=QuotedSteps(),
+    write=lambda quoted: " ".join(f"{step:g}" for step in quoted.steps), group="aids",
 )  # fmt: skip
+_STEPS_KEPT = replace(STEPS, valid=_check_steps)
 
 
 @dataclass(frozen=True)
@@ -64,14 +90,29 @@ class MagnifiedView(AidRecord):
         Picture width on the display, in display pixels, when the whole frame is shown.
     steps
         Magnifications over the whole-frame view, such as (6, 12); 1 to 60.
+    percent_px
+        Pixels across the sensor where the steps are quoted in per cent of its pixels; 0 where they are quoted in times.
     """
 
     display_px: int = field(metadata=asks(DISPLAY_PX))
-    steps: tuple[float, ...] = field(metadata=asks(STEPS))
+    steps: tuple[float, ...] = field(metadata=asks(_STEPS_KEPT))
+    percent_px: int = 0
+
+    def words(self, step: float) -> str:
+        """Write a step as the camera quotes it: ``6×``, or ``100 %`` of the sensor's pixels."""
+        if not self.percent_px:
+            return f"{step:g}×"
+        return f"{100 * step * self.display_px / self.percent_px:.0f} %"
 
 
 def _made(values: Mapping[str, Any]) -> MagnifiedView | None:
-    return MagnifiedView(values[DISPLAY_PX.name] or USUAL_PX, values[STEPS.name]) if values[STEPS.name] else None
+    quoted: QuotedSteps = values[STEPS.name] or QuotedSteps()
+    return MagnifiedView(values[DISPLAY_PX.name] or USUAL_PX, *quoted) if quoted.steps else None
+
+
+def _texts(aid: MagnifiedView) -> dict[str, Any]:
+    written = [aid.words(step).replace(" ", "").removesuffix("×") for step in aid.steps]
+    return {DISPLAY_PX.name: str(aid.display_px), STEPS.name: " ".join(written)}
 
 
 def _request(said: Mapping[str, Any]) -> AskedAid:
@@ -97,14 +138,15 @@ def _judge(aid: MagnifiedView, sight: Sight, target: Target, sensor: Sensor | No
     chosen: dict[str, Any] = {"step": step}
     if larger:
         chosen |= {"finer_step": larger[-1], "finer_gains": blurs[larger[-1]] < blurs[step] * (1 - 1e-9)}
-    return Judged(label=f"Magnified view {step:g}×", defocus_mm=blurs[step] * sight.working_view_stop, chosen=chosen)
+    label, defocus = f"Magnified view {aid.words(step)}", blurs[step] * sight.working_view_stop
+    return Judged(label=label, defocus_mm=defocus, chosen=chosen)
 
 
 def _magnify(case: Case) -> Said:
-    words = "resolves it" if case.resolves else "the finest there is, not fine enough"
-    text = f"magnify {case.step:g}×: {words}"
+    words, written = "resolves it" if case.resolves else "the finest there is, not fine enough", case.aid.words
+    text = f"magnify {written(case.step)}: {words}"
     if case.finer_step:
-        text += f"; {case.finer_step:g}× shows {'it finer still' if case.finer_gains else 'nothing more'}"
+        text += f"; {written(case.finer_step)} shows {'it finer still' if case.finer_gains else 'nothing more'}"
     return Said(text=text)
 
 
@@ -115,9 +157,9 @@ def _still(case: Case) -> Said | None:
 
 
 def _corner(case: Case) -> Said | None:
-    if case.target.place is FramePlace.CENTRE:
+    if recompose_holds(case.sight, case.target.place):
         return None
-    return Said(text="move the magnified area to the subject rather than focus and recompose")
+    return Said(text="move the magnified area to the subject: swinging back would lose focus")
 
 
 MAGNIFIED = AidKind(
@@ -127,7 +169,7 @@ MAGNIFIED = AidKind(
     record=MagnifiedView, by=ShownBy.PICTURE,
     inputs=(DISPLAY_PX, STEPS),
     made=_made,
-    texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), STEPS.name: STEPS.write(aid.steps)},
+    texts=_texts,
     asked=(
         *ASKED_DISPLAY, positive("step"),
     ),
@@ -136,7 +178,7 @@ MAGNIFIED = AidKind(
     rules=(
         Rule(id="least-magnification", topic=SET, when="always", says=_magnify,
              source="past sensor pixels nothing is gained"),
-        Rule(id="magnify-area", topic=SET, when="the subject is not in the middle", says=_corner,
+        Rule(id="magnify-area", topic=SET, when="swinging back would lose the subject", says=_corner,
              source="swinging the camera moves the plane off the subject"),
         Rule(id="magnify-still", topic=FAIL, when="the subject moves", says=_still,
              source="a magnified picture loses what moves"),

@@ -90,19 +90,20 @@ def _request(said: Mapping[str, Any]) -> AskedAid:
 def _judge(aid: Peaking, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> Judged:
     pixels = needed(sensor)
     display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
-    own = sight.lens_blur_mm
-    if own is None:
-        soft = eye["lens_blur"] * (eye["corner_blur"] if target.place is FramePlace.CORNER else 1.0)
-        own = math.hypot(soft, airy_diameter(sight.working_view_stop))
+    own = best = sight.lens_blur_mm
+    if own is None or best is None:
+        soft = eye["corner_blur"] if target.place is FramePlace.CORNER else 1.0
+        airy = airy_diameter(sight.working_view_stop)
+        own, best = (math.hypot(eye["lens_blur"] * factor, airy) for factor in (soft, 1.0))
     contrast = eye[
         {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")
     ]
     lit = {}
     for level in aid.levels:
-        # Weak edges light over less of the ring, or not at all: that is fewer of them lit, not a finer band.
+        # Weak edges and soft corners light over less of the ring, or not at all: that is less lit, not a finer band.
         bands = [
-            models.peaking_defocus(display_mm, C, level.threshold_per_px, own, sight.working_view_stop)
-            for C in (contrast, max(contrast, eye["edge_contrast"]))
+            models.peaking_defocus(display_mm, C, level.threshold_per_px, blur, sight.working_view_stop)
+            for C, blur in ((contrast, own), (max(contrast, eye["edge_contrast"]), best))
         ]
         if bands[0] is not None and bands[1] is not None:
             lit[level.name] = max(bands[0], bands[1])
@@ -134,6 +135,8 @@ def _colour(case: Case) -> Said | None:
 def _edges(case: Case) -> Said | None:
     if not case.works:
         return Said(text="nothing lights: the lens or the subject is too soft at this stop")
+    if case.target.place is FramePlace.CORNER:
+        return Said(text="in a soft corner little lights, and early: peak in the middle, or judge the corner by eye")
     if case.target.detail in (Detail.TEXTURE, Detail.FAINT):
         return Said(text="lights only hard, contrasty edges; look over the whole frame for what does light")
     return None
@@ -164,7 +167,8 @@ PEAKING = AidKind(
              source="a lower level lights a thinner band"),
         Rule(id="peaking-colour", topic=SET, when="the body's colours are entered", says=_colour,
              source="a colour the scene has little of stands out"),
-        Rule(id="peaking-edges", topic=FAIL, when="nothing lights, or the subject has only weak edges", says=_edges,
+        Rule(id="peaking-edges", topic=FAIL, says=_edges,
+             when="nothing lights, edges are weak, or it sits in a soft corner",
              clears="a harder edge, or a wider stop", source="an edge lights by how steeply it changes"),
     ),
     views=(FinderView(key="peaking", name="Peaking", seen=_seen),),

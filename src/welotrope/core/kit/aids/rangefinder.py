@@ -22,7 +22,7 @@ from welotrope.core.kit.aids.kind import (
     eye_factor,
     positive,
 )
-from welotrope.core.kit.aids.shared import ASKED_FINDER, OF_A_FINDER, PRISMS_CENTRE, THROUGH_AND_BACK
+from welotrope.core.kit.aids.shared import ASKED_FINDER, OF_A_FINDER, PRISMS_CENTRE
 from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Patch, Seen, Through
 from welotrope.core.rules import Rule, Said
@@ -97,10 +97,17 @@ def _reach(case: Case) -> Said | None:
     ratio = case.defocus_mm / sight.half_window_mm
     if ratio > 1:
         return Said(
-            text=f"its base is too short for this: at this distance it serves {sight.focal_mm / ratio**0.5:.0f} mm at"
-            f" {format_stop(sight.stop)}, or {sight.focal_mm:g} mm from {format_stop(sight.stop * ratio)}"
+            text=f"its base is too short for this: at this distance it is fine enough for"
+            f" {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)}, or for {sight.focal_mm:g} mm from"
+            f" {format_stop(sight.stop * ratio)}"
         )
-    return Said(text=f"serves up to {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)} here")
+    return Said(text=f"fine enough up to {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)} here")
+
+
+def _meets(case: Case) -> Said | None:
+    if not case.works:
+        return None
+    return Said(text="turn from infinity until the two pictures of an upright line meet, always from the same side")
 
 
 def _bias(case: Case) -> Said | None:
@@ -145,7 +152,8 @@ RANGEFINDER = AidKind(
              source="its error grows with the square of the focal length"),
         Rule(id="rangefinder-bias", topic=TURN, when="it does not coincide on 2 m for a subject at 2 m", says=_bias,
              clears="adjustment by a repairer", source="a rangefinder out of adjustment misses on one side"),
-        THROUGH_AND_BACK,
+        Rule(id="patch-meets", topic=TURN, when="it works", says=_meets,
+             source="two pictures that meet are seen to meet; there is no sharp and beyond"),
     ),
     views=(FinderView(key="rangefinder", name="Rangefinder patch", seen=_seen),),
 )  # fmt: skip

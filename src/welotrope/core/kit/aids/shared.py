@@ -8,6 +8,7 @@ from welotrope.core import fields
 from welotrope.core.errors import ConflictError
 from welotrope.core.inputs import number_input
 from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Asked, Case
+from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.sight import Detail, FramePlace, Sight
 from welotrope.core.optics import wedge
 from welotrope.core.rules import Rule, Said
@@ -37,9 +38,9 @@ def _points(case: Case) -> Said | None:
 def _centre_only(case: Case) -> Said | None:
     if case.target.place is FramePlace.CENTRE or not case.works:
         return None
-    return Said(
-        text="sits in the middle of the frame: swing to the subject, focus, swing back, or use the screen around it"
-    )
+    if recompose_holds(case.sight, case.target.place):
+        return Said(text="sits in the middle of the frame: swing to the subject, focus, swing back")
+    return Said(text="sits in the middle of the frame, and swinging back would lose focus")
 
 
 def _turn(case: Case) -> Said | None:

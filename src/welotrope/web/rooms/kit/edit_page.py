@@ -5,14 +5,18 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Generic, TypeVar
 
+from welotrope.core.inputs import Input
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.joint import Joint, Route
 from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
 from welotrope.core.rules import Finding
+from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import TextForm
 
+_DECIDED = ("kind", "finder", "medium")  # by the kind of camera, if it decides them
 FormT = TypeVar("FormT", bound=TextForm)
 
 
@@ -30,6 +34,9 @@ class EditPage(Generic[FormT]):
     step: str = ""
     mounts: list[str] = field(default_factory=list)
     adapters: list[tuple[int, Adapter]] = field(default_factory=list)
+    converters: list[tuple[int, Adapter]] = field(default_factory=list)
+    chosen: Setup | None = None
+    skipped: frozenset[str] = frozenset()
     findings: tuple[Finding, ...] | None = None
     checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
@@ -38,3 +45,13 @@ class EditPage(Generic[FormT]):
     back: str = ""
     fills: str = ""
     detour: str = ""
+
+    def asked(self, group: str) -> list[Input]:
+        """Return the inputs of a part of the form, without what its kind of camera has no answer to."""
+        if not isinstance(self.form, RecordForm):
+            return []
+        return [one for one in self.form.inputs(group) if one.name not in self.skipped or self._holds(one)]
+
+    def _holds(self, one: Input) -> bool:
+        """Whether something unusual was entered all the same, which is not to be lost."""
+        return one.name not in _DECIDED and getattr(self.form, one.name) not in ("", one.usual, [])

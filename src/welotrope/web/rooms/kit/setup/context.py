@@ -2,27 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from collections.abc import Callable
+from dataclasses import replace
 
+from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
+from welotrope.core.kit.joining import adapters_between, converters_between
 from welotrope.core.kit.joint import Route, joint_of, route_of
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard
-from welotrope.core.rules import Finding, Severity
+from welotrope.core.rules import Severity
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.edit_page import EditPage
-from welotrope.web.rooms.kit.setup.form import SetupForm, adapter_key
+from welotrope.web.rooms.kit.setup.form import SetupForm
 from welotrope.web.shell.desk import Desk
-
-
-@dataclass(frozen=True)
-class FitView:
-    """The fit check of a choice: what was found, and what is known and well."""
-
-    findings: tuple[Finding, ...]
-    checked: list[str]
 
 
 def first_setup(desk: Desk) -> SetupForm:
@@ -41,9 +36,12 @@ def chosen_of(desk: Desk, form: SetupForm) -> Setup | None:
         return None
     body = bodies.get(key_of(form.body_id) or 0) or next(iter(bodies.values()))
     lens = lenses.get(key_of(form.lens_id) or 0) or next(iter(lenses.values()))
-    adapter = dict(mounts.list_adapters(desk.book)).get(adapter_key(form.adapter_id) or 0)
+    pieces, joint = dict(mounts.list_adapters(desk.book)), form.joint
     _, _, standard, errors = form.values()
-    return Setup(body=body, lens=lens, adapter=adapter, standard=SharpnessStandard() if errors else standard)
+    return Setup(
+        body=body, lens=lens, adapter=pieces.get(joint.adapter or 0), converter=pieces.get(joint.converter or 0),
+        made_for_body=joint.made_for_body, standard=SharpnessStandard() if errors else standard,
+    )  # fmt: skip
 
 
 def setup_page(
@@ -56,10 +54,23 @@ def setup_page(
         form=form, action="/kit/setups" if id is None else f"/kit/setups/{id}",
         title=f"Change {stored.setup.name}" if stored else "A set-up", id=id, errors=errors,
         bodies=kit.list_bodies(desk.book), lenses=kit.list_lenses(desk.book),
-        adapters=mounts.list_adapters(desk.book), findings=check_fit(chosen) if chosen else None,
+        adapters=_between(desk, form, chosen, adapters_between), chosen=chosen,
+        converters=_between(desk, form, chosen, converters_between), findings=check_fit(chosen) if chosen else None,
         checked=checked_parts(chosen) if chosen else [], step=step, detour="/kit/setups/detour",
         routes=routes_to(desk.book, stored) if stored else [], joint=joint_of(stored.setup) if stored else None,
     )  # fmt: skip
+
+
+def _between(
+    desk: Desk, form: SetupForm, chosen: Setup | None, between: Callable[..., list[tuple[int, Adapter]]]
+) -> list[tuple[int, Adapter]]:
+    """Return the pieces that join what is chosen, best first, and last the one chosen where it does not."""
+    pieces = mounts.list_adapters(desk.book)
+    if chosen is None:
+        return pieces
+    fitting = between(pieces, chosen.lens.mount, chosen.body.mount)
+    taken = form.joint.adapter if between is adapters_between else form.joint.converter
+    return [*fitting, *(piece for piece in pieces if piece[0] == taken and piece not in fitting)]
 
 
 def routes_to(book: Book, stored: kit.StoredSetup) -> list[Route]:
@@ -67,7 +78,7 @@ def routes_to(book: Book, stored: kit.StoredSetup) -> list[Route]:
     own = stored.setup
     adapters = [None, *(adapter for _, adapter in mounts.list_adapters(book))]
     candidates = [
-        replace(own, lens=lens, adapter=adapter, zoom_mm=None)
+        replace(own, lens=lens, adapter=adapter, converter=None, made_for_body=False, zoom_mm=None)
         for _, lens in kit.list_lenses(book)
         if 0.8 <= lens.focal_mm / own.lens.focal_mm <= 1.25
         for adapter in adapters

@@ -5,7 +5,7 @@ from __future__ import annotations
 from welotrope.core.errors import UnreadableError
 from welotrope.core.inputs import Input, Reader, Typed, inputs_of, texts_of
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
-from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.kit import JointKeys, StoredSetup
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.forms.text_form import TextForm, key_of
 
@@ -16,6 +16,8 @@ class _Choices(TextForm):
     body_id: str = ""
     lens_id: str = ""
     adapter_id: str = ""
+    converter_id: str = ""
+    made_for_body: str = ""
 
 
 class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
@@ -26,16 +28,22 @@ class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
         """Fill the form from a set-up."""
         return cls(
             **texts_of(stored.setup.standard), body_id=str(stored.body_id), lens_id=str(stored.lens_id),
-            adapter_id="" if stored.adapter_id is None else str(stored.adapter_id),
+            adapter_id=_text(stored.adapter_id), converter_id=_text(stored.converter_id),
+            made_for_body="yes" if stored.setup.made_for_body else "",
         )  # fmt: skip
 
     def values(self) -> tuple[int, int, SharpnessStandard, dict[str, str]]:
         """Return body key, lens key, standard, and an error sentence per field."""
         reader = Reader()
-        body_id = reader.take("body_id", lambda: _key(self.body_id, "body"), 0)
-        lens_id = reader.take("lens_id", lambda: _key(self.lens_id, "lens"), 0)
+        body_id = reader.take("body_id", lambda: chosen_key(self.body_id, "body"), 0)
+        lens_id = reader.take("lens_id", lambda: chosen_key(self.lens_id, "lens"), 0)
         standard = SharpnessStandard.take(reader, Typed(texts=self.model_dump()))
         return body_id, lens_id, standard, reader.errors
+
+    @property
+    def joint(self) -> JointKeys:
+        """What stands between lens and body, and whether the lens was made for it."""
+        return JointKeys(key_of(self.adapter_id), key_of(self.converter_id), bool(self.made_for_body))
 
     @property
     def standards(self) -> tuple[Standard, ...]:
@@ -51,7 +59,8 @@ class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
 FIELD_OF = {"viewing_standard": "print_width"}
 
 
-def _key(text: str, kind: str) -> int:
+def chosen_key(text: str, kind: str) -> int:
+    """Return the key of what was chosen of a kind; raises UnreadableError when nothing was."""
     key = key_of(text)
     if key is None:
         raise UnreadableError(
@@ -60,6 +69,5 @@ def _key(text: str, kind: str) -> int:
     return key
 
 
-def adapter_key(text: str) -> int | None:
-    """Return the key of the adapter chosen, None for none."""
-    return key_of(text)
+def _text(key: int | None) -> str:
+    return "" if key is None else str(key)

@@ -6,27 +6,17 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.fit import check_fit, checked_parts, verdict
-from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.rules import Severity
-from welotrope.store.queries import kit, mounts
+from welotrope.store.queries import kit
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.detour import detour, form_from
-from welotrope.web.rooms.kit.setup.context import FitView, chosen_of, first_setup, setup_page
-from welotrope.web.rooms.kit.setup.form import FIELD_OF, SetupForm, adapter_key
+from welotrope.web.rooms.kit.setup.context import chosen_of, first_setup, setup_page
+from welotrope.web.rooms.kit.setup.form import FIELD_OF, SetupForm
 from welotrope.web.rooms.kit.things.forms import AdapterForm, adapter_between
 from welotrope.web.shell.desk import AtDesk, Desk
 
 router = APIRouter()
-
-
-@router.get("/kit/fit")
-def check_before_saving(desk: AtDesk, body_id: int, lens_id: int, adapter_id: str = "") -> Response:
-    """Show the fit check of a choice that is not stored yet, as a fragment."""
-    key = adapter_key(adapter_id)
-    adapter = None if key is None else mounts.get_adapter(desk.book, key)
-    setup = Setup(body=kit.get_body(desk.book, body_id), lens=kit.get_lens(desk.book, lens_id), adapter=adapter)
-    return desk.fragment("kit/setup/fit_choice.html", FitView(check_fit(setup), checked_parts(setup)))
 
 
 @router.get("/kit/setups/new")
@@ -72,7 +62,7 @@ def _save_setup(desk: Desk, id: int | None) -> Response:
     if not errors:
         try:
             with desk.change("Added a set-up" if id is None else "Changed a set-up"):
-                saved = kit.save_setup(desk.book, body_id, lens_id, standard, id, adapter_key(form.adapter_id))
+                saved = kit.save_setup(desk.book, body_id, lens_id, standard, id, form.joint)
                 desk.take_in_hand(saved)
             findings = check_fit(kit.get_setup(desk.book, saved).setup)
             return desk.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")

@@ -1,4 +1,4 @@
-"""What a newcomer is asked: what one looks through, the format, the lens, and two distances."""
+"""What is asked in short: the kind of camera, the lens, and what must be sharp; the rest takes what is usual."""
 
 from __future__ import annotations
 
@@ -6,42 +6,51 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.errors import ConflictError, Field
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, asks, check_limits, number_input
-from welotrope.core.kit.body import Body
-from welotrope.core.kit.first_kit import (
-    BY_ID,
-    FINDERS,
-    LooksThrough,
-    first_body,
-    first_lens,
-    first_stops,
-    pixels_across,
-)
+from welotrope.core.errors import Field
+from welotrope.core.inputs import Ask, Input, Joined, Reader, Text, Typed, asks, check_limits, nested, number_input
+from welotrope.core.inputs import tick_input as tick
+from welotrope.core.kit.body import Body, kind_typed
+from welotrope.core.kit.camera_kind import CAMERA_KINDS, DIGITAL, FILM, CameraKind, CameraKindId, Prisms
+from welotrope.core.kit.first_kit import first_body, first_image, first_lens, first_stops
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import THROW_BY_EYE
 from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
-from welotrope.core.kit.traits import OF_A_SENSOR
 from welotrope.core.kit.zoom import parse_focals
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.distance import check_ends
+from welotrope.core.units.distance import Unit, check_ends, parse_distance
+from welotrope.core.units.text import check_name
 from welotrope.web.forms.record_form import record_form
 
-LOOKS = Input(
-    name="looks", field=Field("looks", "what you look through"), label="What do you look through?", ask=Ask.PICK,
-    options=tuple((one.id, one.label) for one in FINDERS), usual="display", group="looks", write=lambda one: one.id,
-    read=lambda text, _typed: BY_ID.get(text, BY_ID["display"]),
+KIND = Input(
+    name="kind", field=Field("kind", "kind of camera"), label="What do you look through?", ask=Ask.PICK,
+    options=tuple((one.id.value, one.label) for one in CAMERA_KINDS), usual=CameraKindId.MIRRORLESS.value, group="kind",
+    write=lambda one: str(one.id.value), read=lambda text, typed: kind_typed({"kind": text} if text else typed.texts),
+)  # fmt: skip
+PRISMS = Input(
+    name="prisms", field=Field("prisms", "middle of the screen"), label="In the middle of its screen", ask=Ask.CHOICE,
+    usual=Prisms.NONE.value, group="camera", write=lambda one: str(one.value),
+    options=(
+        (Prisms.NONE.value, "nothing: the picture is grey and even"),
+        (Prisms.SPLIT.value, "a circle cut in two halves that must meet"),
+        (Prisms.MICROPRISM.value, "a spot that shimmers until it is sharp"),
+        (Prisms.BOTH.value, "two halves with a shimmering collar"),
+    ),
+    read=lambda text, _typed: Prisms(text) if text in set(Prisms) else Prisms.NONE,
+)  # fmt: skip
+MEDIUM = Input(
+    name="medium", field=Field("medium", "records on"), label="It records on", ask=Ask.CHOICE, group="camera",
+    options=(("", "what such cameras usually do"), (FILM, "film"), (DIGITAL, "a sensor")),
+    read=lambda text, _typed: text, write=str,
 )  # fmt: skip
 SIZE = Input(
     name="size", field=Field("size", "picture size"), also=("picture_width", "picture_height"), label="Picture size",
-    usual="36 × 24", read=lambda text, _typed: parse_picture_size(text), empty=(36.0, 24.0), offers=OFFERED,
-    group="format",
-    hint="width × height in mm, or a name: 6 × 6, 4 × 5 in, crop 1.5",
+    read=lambda text, _typed: parse_picture_size(text), offers=OFFERED, group="camera", optional=True,
+    hint="a name or mm: APS-C, four thirds, 1/1.7 in, 6 × 6, 36 × 24; if empty, as such cameras usually have",
 )  # fmt: skip
 MEGAPIXELS = number_input(
-    "megapixels", Field("megapixels", "megapixels"), "Megapixels", low=0.1, high=400, group="format",
-    hint="empty on film",
+    "megapixels", Field("megapixels", "megapixels"), "Megapixels", low=0.1, high=400, group="camera",
+    hint="of a sensor; 12 are taken if empty",
 )  # fmt: skip
 
 
@@ -49,106 +58,166 @@ def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
     size, megapixels = SIZE.take(reader, typed), MEGAPIXELS.take(reader, typed)
     if reader.errors:
         return None
-    across = None if megapixels is None else pixels_across(megapixels, *size)
-    return reader.take(MEGAPIXELS.name, lambda: ImageFormat(size[0], size[1], across), None)
+    kind, medium = KIND.value(typed), typed.text(MEDIUM.name)
+    film = (medium or kind.media[0]) == FILM and FILM in kind.media
+    said = size or parse_picture_size(kind.size)
+    return reader.take(MEGAPIXELS.name, lambda: first_image(kind, said, megapixels, film=film), None)
+
+
+def _no_texts(_value: object) -> dict[str, Text]:
+    return {}
+
+
+@dataclass(frozen=True, kw_only=True)
+class CameraAsked:
+    """A camera: its kind, what sits in its screen, and its picture, mm."""
+
+    kind: CameraKind = field(metadata=asks(KIND))
+    prisms: Prisms = field(metadata=asks(PRISMS))
+    image: ImageFormat = field(
+        metadata=asks(Joined(inputs=(MEDIUM, SIZE, MEGAPIXELS), take=_take_image, texts=_no_texts))
+    )
+
+    def body(self, name: str = "") -> Body:
+        """Return the body, with typical values."""
+        medium = "film" if self.image.width_px is None else "digital"
+        return first_body(self.kind, name or f"My {medium} camera", self.image, self.prisms)
+
+
+ENGRAVED = Input(
+    name="engraved", field=Field("engraved_units", "engraved in"), label="Its distances are engraved in",
+    ask=Ask.CHOICE, group="lens", usual="m ft",
+    options=(("m ft", "metres and feet"), ("m", "metres"), ("ft", "feet only"), ("", "not at all")),
+    read=lambda text, _typed: tuple(unit for unit in Unit if unit.value in text.split()), write=str,
+)  # fmt: skip
+
+
+def _off_the_ring(text: str, typed: Typed) -> float:
+    """Read a distance as it stands on the ring: a number alone is feet where only feet are engraved."""
+    feet = typed.text(ENGRAVED.name) == Unit.FEET.value
+    return parse_distance(text, field=fields.CLOSEST, bare=Unit.FEET if feet else typed.bare)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LensAsked:
+    """A lens; lengths in mm, throw in degrees."""
+
+    focals_mm: tuple[float, ...] = field(
+        metadata=asks(
+            Input(
+                name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group="lens", empty=(50.0,),
+                hint="the number before mm on its front ring, not an equivalent; of a zoom both: 35-70",
+                read=lambda text, _typed: parse_focals(text, fields.FOCAL),
+            )
+        )
+    )  # fmt: skip
+    stops: tuple[float, ...] = field(
+        metadata=asks(
+            Input(
+                name="stops", field=fields.STOPS, label="Widest stop", group="lens", empty=(2.0,),
+                hint="2, or from and to: 2-16", read=lambda text, _typed: first_stops(text),
+            )
+        )
+    )  # fmt: skip
+    closest_mm: float | None = field(
+        metadata=asks(
+            Input(
+                name="nearest", field=fields.CLOSEST, label="Nearest distance on it", optional=True, group="lens",
+                read=_off_the_ring, example="0.45 m", example_ft="1.5 ft",
+                hint="as engraved; of a compact as its maker gives it, from the front of the lens. If empty, ten focal"
+                " lengths",
+            )
+        )
+    )  # fmt: skip
+    throw_deg: float | None = field(metadata=asks(THROW_BY_EYE))
+    units: tuple[Unit, ...] = field(metadata=asks(ENGRAVED))
+
+    def lens(self, kind: CameraKind, name: str = "") -> Lens:
+        """Return the lens for a camera of a kind; errors as ``first_lens``."""
+        throw = self.throw_deg if kind.turns else None
+        return first_lens(
+            self.focals_mm, self.stops, self.closest_mm, throw, kind=kind, name=name, units=self.units
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class SceneAsked:
+    """What must be sharp, mm from the film plane: one subject, two, or one and all behind it."""
+
+    near_mm: float = field(
+        metadata=asks(
+            distance_cell(
+                "near", Field("near", "near"), "The subject, or the nearest of them", group="scene", empty=1000.0,
+                half_empty="Write a distance, such as 2 m", example="2 m", example_ft="7 ft",
+            )
+        )
+    )  # fmt: skip
+    last_mm: float | None = field(
+        metadata=asks(
+            distance_cell(
+                "far", Field("far", "far"), "and the farthest", group="scene", optional=True, example="5 m",
+                example_ft="16 ft", hint="empty: only the one before",
+            )
+        )
+    )  # fmt: skip
+    horizon: bool = field(metadata=asks(tick("horizon", "and everything to the horizon", group="scene")))
+
+    def __post_init__(self) -> None:
+        if self.far_mm != self.near_mm:
+            check_ends(self.near_mm, self.far_mm)
+
+    @property
+    def far_mm(self) -> float:
+        """The farthest, mm; the subject itself where there is but one."""
+        if self.horizon:
+            return math.inf
+        return self.near_mm if self.last_mm is None else self.last_mm
 
 
 @dataclass(frozen=True, kw_only=True)
 class FirstAsked:
-    """The first kit and the first question; lengths in mm, throw in degrees."""
+    """The first kit and the first question."""
 
-    looks: LooksThrough = field(metadata=asks(LOOKS))
-    image: ImageFormat = field(
-        metadata=asks(Joined(inputs=(SIZE, MEGAPIXELS), take=_take_image, texts=lambda _image: {}))
-    )
-    focals_mm: tuple[float, ...] = field(
-        metadata=asks(
-            Input(
-                name="focal",
-                field=fields.FOCAL,
-                label="Focal length",
-                unit="mm",
-                group="lens",
-                hint="the number before mm on its front ring; of a zoom both: 35-70",
-                read=lambda text, _typed: parse_focals(text, fields.FOCAL),
-                empty=(50.0,),
-            )
-        )
-    )
-    stops: tuple[float, ...] = field(
-        metadata=asks(
-            Input(
-                name="stops",
-                field=fields.STOPS,
-                label="Widest stop",
-                group="lens",
-                empty=(2.0,),
-                hint="2, or from and to: 2-16",
-                read=lambda text, _typed: first_stops(text),
-            )
-        )
-    )
-    closest_mm: float | None = field(
-        metadata=asks(
-            distance_cell(
-                "nearest",
-                fields.CLOSEST,
-                "Nearest distance on it",
-                optional=True,
-                group="lens",
-                example="0.45 m",
-                example_ft="1.5 ft",
-                hint="ten focal lengths are taken if empty",
-            )
-        )
-    )
-    throw_deg: float | None = field(metadata=asks(THROW_BY_EYE))
-    near_mm: float = field(
-        metadata=asks(
-            distance_cell(
-                "near",
-                Field("near", "near"),
-                "The nearest",
-                group="scene",
-                half_empty="Write a distance, such as 2 m",
-                example="2 m",
-                example_ft="7 ft",
-            )
-        )
-    )
-    far_mm: float = field(
-        metadata=asks(
-            distance_cell(
-                "far",
-                Field("far", "far"),
-                "and the farthest",
-                group="scene",
-                optional=True,
-                empty=math.inf,
-                example="5 m",
-                example_ft="16 ft",
-                hint="the horizon if empty",
-            )
-        )
-    )
+    camera: CameraAsked = field(metadata=nested(CameraAsked))
+    lens: LensAsked = field(metadata=nested(LensAsked))
+    scene: SceneAsked = field(metadata=nested(SceneAsked))
 
     def __post_init__(self) -> None:
         check_limits(self)
-        if self.looks.finder in OF_A_SENSOR and self.image.width_px is None:
-            raise ConflictError(
-                MEGAPIXELS.field, "", "an electronic finder shows what a sensor sees",
-                "Write how many megapixels it has, such as 24",
-            )  # fmt: skip
-        check_ends(self.near_mm, self.far_mm)
 
-    def body(self) -> Body:
-        """Return the body, with typical values."""
-        medium = "film" if self.image.width_px is None else "digital"
-        return first_body(self.looks, f"My {medium} camera", self.image)
 
-    def lens(self) -> Lens:
-        """Return the lens."""
-        return first_lens(self.focals_mm, self.stops, self.closest_mm, self.throw_deg)
+MADE_FOR, UNKNOWN = "made", "unknown"
+JOINED = Input(
+    name="joined", field=Field("joined", "how it goes on"), label="It goes on", ask=Ask.CHOICE, group="joint",
+    options=((MADE_FOR, "by itself: made for this camera"), (UNKNOWN, "by an adapter that is not entered yet")),
+    read=lambda text, _typed: text or UNKNOWN, write=str, usual=MADE_FOR,
+)  # fmt: skip
+
+
+def _name(field: Field, hint: str) -> Input:
+    return Input(
+        name="name", field=field, label="Name", optional=True, empty="", group="name", hint=hint, write=str,
+        read=lambda text, _typed: check_name(text, field),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class AddedCamera:
+    """Another camera."""
+
+    camera: CameraAsked = field(metadata=nested(CameraAsked))
+    name: str = field(metadata=asks(_name(fields.BODY_NAME, "what you call it")))
+
+
+@dataclass(frozen=True, kw_only=True)
+class AddedLens:
+    """Another lens, and how it goes on: ``made``, ``unknown``, or the key of an adapter."""
+
+    lens: LensAsked = field(metadata=nested(LensAsked))
+    joined: str = field(metadata=asks(JOINED))
+    name: str = field(metadata=asks(_name(fields.LENS_NAME, "what you call it; its focal length if empty")))
 
 
 FirstForm = record_form(FirstAsked)
+CameraForm = record_form(AddedCamera)
+LensForm = record_form(AddedLens)

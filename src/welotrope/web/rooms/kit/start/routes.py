@@ -1,4 +1,4 @@
-"""The way in for an empty kit: a body, a lens with the first reading of its ring, then the set-up."""
+"""The short way in: a first kit, another camera, another lens; and the long one, every field of it."""
 
 from __future__ import annotations
 
@@ -16,8 +16,9 @@ from welotrope.web.rooms.kit.detour import form_from
 from welotrope.web.rooms.kit.edit_page import EditPage
 from welotrope.web.rooms.kit.setup.context import setup_page
 from welotrope.web.rooms.kit.setup.form import SetupForm
+from welotrope.web.rooms.kit.start.adding import add_lens_page, read_added_lens, save_lens_for
 from welotrope.web.rooms.kit.start.context import StartPage
-from welotrope.web.rooms.kit.start.form import FirstAsked, FirstForm
+from welotrope.web.rooms.kit.start.form import AddedCamera, CameraForm, FirstAsked, FirstForm, SceneAsked
 from welotrope.web.rooms.kit.things.forms import BodyForm, LensForm
 from welotrope.web.rooms.kit.things.routes import first_lens
 from welotrope.web.shell.desk import AtDesk
@@ -42,13 +43,64 @@ def take_first(desk: AtDesk) -> Response:
         return desk.page("kit/start/page.html", StartPage(form=form, errors=errors), status=422)
     try:
         with desk.change("Started with a first kit"):
-            body, lens = kit.save_body(desk.book, asked.body()), kit.save_lens(desk.book, asked.lens())
+            body = kit.save_body(desk.book, asked.camera.body())
+            lens = kit.save_lens(desk.book, asked.lens.lens(asked.camera.kind))
             desk.take_in_hand(kit.save_setup(desk.book, body, lens, SharpnessStandard()))
     except WelotropeError as error:
         page = StartPage(form=form, errors={shown_at(FirstAsked, error): error.sentence})
         return desk.page("kit/start/page.html", page, status=422)
-    scene = [("name", "nearest"), ("distance", write_distance(asked.near_mm)), ("name", "farthest")]
-    return desk.back_to(f"/plan?{urlencode([*scene, ('distance', write_distance(asked.far_mm))])}")
+    return desk.back_to(f"/plan?{urlencode(_subjects(asked.scene))}")
+
+
+def _subjects(scene: SceneAsked) -> list[tuple[str, str]]:
+    near, far = write_distance(scene.near_mm), write_distance(scene.far_mm)
+    if scene.near_mm == scene.far_mm:
+        return [("name", "subject"), ("distance", near)]
+    return [("name", "nearest"), ("distance", near), ("name", "farthest"), ("distance", far)]
+
+
+@router.get("/kit/add/camera")
+def ask_camera(desk: AtDesk) -> Response:
+    """Ask for another camera in short."""
+    return desk.page("kit/start/camera.html", StartPage(form=CameraForm()))
+
+
+@router.post("/kit/add/camera")
+def add_camera(desk: AtDesk) -> Response:
+    """Add a camera with the typical values of its kind, and go on to a lens for it."""
+    form = CameraForm.read(desk.typed)
+    asked, errors = read_record(AddedCamera, Typed(texts=form.model_dump(), bare=desk.numbers_in))
+    if asked is None:
+        return desk.page("kit/start/camera.html", StartPage(form=form, errors=errors), status=422)
+    body = asked.camera.body(asked.name)
+    with desk.change(f"Added body {body.name}"):
+        key = kit.save_body(desk.book, body)
+    return desk.back_to(f"/kit/add/lens?body={key}")
+
+
+@router.get("/kit/add/lens")
+def ask_lens(desk: AtDesk) -> Response:
+    """Ask for another lens in short, for the body at hand or the one asked for; without any body, for that first."""
+    page = add_lens_page(desk)
+    return desk.go("/kit/add/camera") if page is None else desk.page("kit/start/lens.html", page)
+
+
+@router.post("/kit/add/lens")
+def add_lens(desk: AtDesk) -> Response:
+    """Add a lens, join it to its body, and take the set-up in hand."""
+    asked, errors = read_added_lens(desk)
+    page = add_lens_page(desk, errors)
+    if page is None:
+        return desk.go("/kit/add/camera")
+    if asked is None:
+        return desk.page("kit/start/lens.html", page, status=422)
+    try:
+        with desk.change("Added a lens and a set-up"):
+            save_lens_for(desk, page.body_id, page.body, asked)
+    except WelotropeError as error:
+        page = add_lens_page(desk, {shown_at(type(asked), error): error.sentence})
+        return desk.page("kit/start/lens.html", page, status=422)
+    return desk.back_to("/scale")
 
 
 @router.get("/start/fields")

@@ -10,6 +10,8 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.body import Body, kind_typed, not_asked
+from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND
 from welotrope.core.kit.mount import Mount
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
@@ -36,8 +38,8 @@ ValueT = TypeVar("ValueT", bound=Named)
 class Thing(Generic[ValueT]):
     """A kind of thing: its words, page, form, and how it is read and stored.
 
-    ``form`` is made from its record; ``first`` is the form to begin with, ``chosen_by`` what a choice among such things
-    sends.
+    ``form`` is made from its record; ``first`` is the form to begin with, ``completed`` fills in what a choice in it
+    usually brings, ``chosen_by`` is what a choice among such things sends.
     """
 
     noun: str
@@ -48,6 +50,7 @@ class Thing(Generic[ValueT]):
     save: Callable[[Book, ValueT, int | None], int]
     delete: Callable[[Book, int], None]
     first: Callable[[Desk], RecordForm]
+    completed: Callable[[RecordForm], RecordForm] = lambda form: form
     chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
 
     @property
@@ -66,7 +69,7 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
 
     @router.get(thing.path() + "/new")
     def new(desk: AtDesk) -> Response:
-        form = form_from(thing.form, desk.request.query_params, thing.first(desk))
+        form = thing.completed(form_from(thing.form, desk.request.query_params, thing.first(desk)))
         return desk.page(thing.template, _page(thing, desk, form, None, thing.title))
 
     @router.get(thing.path() + "/{id}")
@@ -130,12 +133,25 @@ def _page(
     step: str = "",
 ) -> EditPage[RecordForm]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
-    screens = kit.get_body(desk.book, id).traits.screens if id is not None and thing.noun == "body" else ()
+    stored = kit.get_body(desk.book, id) if id is not None and thing.noun == "body" else None
+    form, skipped = _of_its_kind(form, stored) if thing.noun == "body" else (form, frozenset())
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
-        screens=screens, back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
+        screens=stored.traits.screens if stored and "screens" not in skipped else (), skipped=skipped,
+        back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
         detour=thing.path() + "/detour",
     )  # fmt: skip
+
+
+def _of_its_kind(form: RecordForm, stored: Body | None) -> tuple[RecordForm, frozenset[str]]:
+    """Return a body's form with what its kind decides filled in, and the names of what is not asked of it."""
+    texts = form.model_dump()
+    camera = kind_typed(texts)
+    if camera is UNKNOWN_KIND and stored is not None:
+        camera = stored.kind
+    medium = camera.media[0] if len(camera.media) == 1 else str(texts["medium"])
+    filled = form.model_copy(update={"kind": camera.id.value, "medium": medium})
+    return filled, not_asked(camera, film=medium == FILM)
 
 
 def _said(desk: Desk, name: str) -> str:

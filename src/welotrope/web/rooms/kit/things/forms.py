@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.attachment import Attachment
-from welotrope.core.kit.body import Body
+from welotrope.core.kit.body import Body, aid_texts, kind_typed
+from welotrope.core.kit.camera_kind import UNKNOWN_KIND, usual_aids
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.web.forms.record_form import RecordForm, record_form
@@ -14,6 +16,16 @@ LensForm = record_form(Lens)
 MountForm = record_form(Mount)
 AdapterForm = record_form(Adapter)
 AttachmentForm = record_form(Attachment)
+
+
+def with_usual_aids(form: RecordForm) -> RecordForm:
+    """Return a body's form with the aids that its kind usually has, marked typical, unless some were typed."""
+    texts = form.model_dump()
+    camera = kind_typed(texts)
+    usual = aid_texts(usual_aids(camera))
+    if camera is UNKNOWN_KIND or any(texts[name] for name in usual):
+        return form
+    return form.model_copy(update={**usual, "typical": [kind_of(aid).tag for aid in camera.usual]})
 
 
 def adapter_between(lens: Lens, body: Body) -> RecordForm:

@@ -19,6 +19,7 @@ from welotrope.web.rooms.kit.things.forms import (
     LensForm,
     MountForm,
     adapter_between,
+    with_usual_aids,
 )
 from welotrope.web.shell.desk import AtDesk, Desk
 
@@ -41,7 +42,7 @@ def first_adapter(desk: Desk) -> RecordForm:
 
 BODY = Thing(
     noun="body", plural="bodies", template="kit/things/body.html", form=BodyForm, first=lambda _desk: BodyForm(),
-    get=kit.get_body, save=kit.save_body, delete=kit.delete_body,
+    get=kit.get_body, save=kit.save_body, delete=kit.delete_body, completed=with_usual_aids,
 )  # fmt: skip
 LENS = Thing(
     noun="lens", plural="lenses", template="kit/things/lens.html", form=LensForm, first=first_lens,

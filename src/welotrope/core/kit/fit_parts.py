@@ -1,0 +1,224 @@
+"""Rules of the fit check on parts that may meet, and on what works the lens: rear, lever, pin, aperture, picture."""
+
+from __future__ import annotations
+
+from welotrope.core.kit.camera_kind import FinderKind
+from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found
+from welotrope.core.kit.mount import Known, Link
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.traits import ApertureRing
+from welotrope.core.rules import Answer, Severity
+
+LONG_ADAPTER_MM = 30.0
+MOST_PROUD_MM = 12.0  # no lever stands prouder than a lens's own flange is deep
+
+
+def _rear_depth(setup: Setup) -> float | None:
+    """How far rear parts of the lens stand out behind its flange, mm; 0 when its mount has none, None when not known."""
+    depth, mount = setup.lens.fit.protrusion_mm, setup.lens.mount
+    return 0.0 if depth is None and mount is not None and mount.protruding is Known.NO else depth
+
+
+def _gap(setup: Setup) -> float | None:
+    """How far the lens's flange stands before the body's, mm; None when not known."""
+    return setup.thickness_mm
+
+
+def rear_protrusion(setup: Setup) -> Answer:
+    """Judge whether the rear meets mirror or shutter."""
+    if setup.own_lens:
+        return CHECKED
+    depth, gap, clearance = _rear_depth(setup), _gap(setup), setup.body.traits.clearance_mm
+    behind = "the mirror" if setup.body.traits.finder is FinderKind.SLR else "shutter or baffle"
+    if depth == 0 and (gap is None or gap >= 0):
+        return CHECKED
+    if depth is None or gap is None or (clearance is None and depth > gap):
+        what = (
+            "how far the rear of the lens stands out" if depth is None
+            else "the thickness of the adapter, so how deep the rear of the lens reaches" if gap is None
+            else f"how much room there is before {behind}"
+        )  # fmt: skip
+        return found(
+        Severity.CAREFUL, f"Not known: {what}.",
+            "Look for glass or metal behind the mount face with the lens at infinity and at closest focus; measure it "
+            f"with a ruler laid across, and ask the body maker's data for the free depth before {behind}.", "protrusion",
+        )  # fmt: skip
+    if depth <= gap + (clearance or 0.0):
+        return CHECKED
+    return found(
+        Severity.STOP,
+        f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can"
+        f" break {behind}.",
+        "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", "protrusion",
+    )  # fmt: skip
+
+
+def converter_front(setup: Setup) -> Answer:
+    """Judge whether the rear of the lens keeps clear of glass that stands behind it."""
+    if not any(piece.optics for piece in setup.pieces):
+        return NOT_ASKED
+    depth = _rear_depth(setup)
+    before = 0.0
+    for piece in setup.pieces:
+        if piece.optics:
+            break
+        before += max(piece.thickness_mm or 0.0, 0.0)
+    if depth is not None and depth <= before:
+        return CHECKED
+    known = "how far the rear of the lens stands out" if depth is None else "how deep the glass behind the lens lies"
+    return found(
+        Severity.CAREFUL, f"Not known: {known}, so whether the two meet.",
+        "Look into the front of the converter and measure how deep its glass lies; the rear of the lens must stand out less, at infinity and at closest focus.", "protrusion",
+    )  # fmt: skip
+
+
+def throat(setup: Setup) -> Answer:
+    """Judge whether what reaches through the body's mount goes through it."""
+    depth, gap, throat = _rear_depth(setup), _gap(setup), setup.body.mount.throat_mm if setup.body.mount else None
+    if setup.own_lens or (not setup.pieces and setup.lens.mount == setup.body.mount):
+        return NOT_ASKED
+    if depth is None or gap is None:
+        return NOT_ASKED  # said by the rule on rear parts
+    if depth <= gap:
+        return CHECKED
+    across = setup.lens.fit.rear_mm
+    if across is None or throat is None:
+        what = "how wide the rear of the lens is" if across is None else "how wide the throat of the body's mount is"
+        return found(
+            Severity.CAREFUL,
+            f"Not known: {what}; {depth - gap:.1f} mm of the rear reach through the mount of the body.",
+            "Look for the widest part of the rear and the inside of the body's mount, and measure both across with a caliper.", "throat",
+        )  # fmt: skip
+    if across < throat:
+        return CHECKED
+    return found(
+        Severity.STOP,
+        f"The rear of the lens is {across:g} mm wide and has to pass a throat of {throat:g} mm: it would jam or break.",
+        "A thicker route, or a body with a wider mount.", "throat",
+    )  # fmt: skip
+
+
+def coupling_lever(setup: Setup) -> Answer:
+    """Judge whether the aperture ring meets a lever of the body."""
+    lever, ring = setup.body.traits.coupling_lever, setup.lens.fit.aperture_ring
+    if lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE) or setup.own_lens:
+        return CHECKED
+    gap, proud = _gap(setup), setup.body.traits.lever_proud_mm
+    if setup.pieces and gap is not None and gap >= (MOST_PROUD_MM if proud is None else proud):
+        return CHECKED
+    if setup.pieces and (gap is None or proud is None):
+        what = "the thickness of the adapter" if gap is None else "how far the lever stands proud of the body's mount"
+        return found(
+            Severity.CAREFUL,
+            f"Not known: {what}, so whether the aperture ring meets a coupling lever past it.",
+            "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", "lever",
+        )  # fmt: skip
+    if lever is Known.YES and ring is ApertureRing.UNCUT:
+        past = "" if not setup.pieces else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
+        return found(
+            Severity.STOP,
+            f"The plain aperture ring would press on the body's coupling lever and can bend or break it{past}.",
+            "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", "lever",
+        )  # fmt: skip
+    return found(
+        Severity.CAREFUL,
+        "Not known: whether the aperture ring meets a coupling lever on the body.",
+        "Look for a small lever or ridge beside the mount of the body, and for a step or notch in the rear edge of the "
+        "aperture ring.", "lever",
+    )  # fmt: skip
+
+
+def aperture_pin(setup: Setup) -> Answer:
+    """Judge whether a pin that closes the aperture is pressed."""
+    if setup.own_lens:
+        return CHECKED
+    mount, pin = setup.lens.mount, setup.lens.fit.pin
+    if pin is Known.UNKNOWN and mount is not None:
+        pin = Known.NO if mount.pin is Known.NO else pin
+    if pin is Known.NO:
+        return CHECKED
+    pressed = setup.pieces[0].presses_pin if setup.pieces else setup.body.traits.presses_pin
+    by = "adapter" if setup.pieces else "body"
+    if pressed is Known.YES:
+        return CHECKED
+    if pin is Known.YES and pressed is Known.NO:
+        return found(
+        Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
+            f"{'An adapter with a flange' if setup.pieces else 'A body'} that presses the pin, or a lens with a manual "
+            "switch set to manual.", "pin",
+        )  # fmt: skip
+    return found(
+        Severity.CAREFUL, f"Not known: whether the lens has an aperture pin and the {by} presses it.",
+        "Look for a small sprung pin in the rear of the lens; turn the aperture ring and see whether the blades follow.", "pin",
+    )  # fmt: skip
+
+
+def aperture_control(setup: Setup) -> Answer:
+    """Judge whether the stop can still be set once nothing but the adapter works it."""
+    mount, ring = setup.lens.mount, setup.lens.fit.aperture_ring
+    if not setup.pieces or mount is None:
+        return NOT_ASKED
+    if all(piece.works_aperture or piece.is_converter for piece in setup.pieces) or mount.actuation is Link.NONE:
+        return CHECKED
+    if mount.actuation is Link.ELECTRONIC:
+        return found(
+            Severity.CAREFUL,
+            "The aperture is worked electronically and the adapter has no control for it: it stays as it was left.",
+            "Stop the lens down on its own body before taking it off, or use an adapter with an aperture control.",
+        )  # fmt: skip
+    if mount.actuation is Link.UNKNOWN:
+        return found(
+            Severity.CAREFUL,
+            f"Not known: how the aperture of a {mount.name} lens is worked, so whether it can be set on this adapter.",
+            "Look for an aperture ring; turn it off the camera and see whether the blades follow.",
+        )  # fmt: skip
+    if ring in (ApertureRing.CUT, ApertureRing.UNCUT):
+        return CHECKED
+    unknown = ring is ApertureRing.UNKNOWN
+    return found(
+        Severity.CAREFUL,
+        "Not known: whether the lens has an aperture ring; without one nothing works its aperture on this adapter."
+        if unknown else
+        "The lens has no aperture ring and the adapter does not work its aperture: it stays at one stop.",
+        f"{'Look for an aperture ring on the lens' if unknown else 'A lens with an aperture ring'}, or use an adapter that "
+        "works the aperture.",
+    )  # fmt: skip
+
+
+def endless_focus(setup: Setup) -> Answer:
+    """Tell that a ring without end stops keeps no marks."""
+    if not setup.lens.fit.endless:
+        return NOT_ASKED
+    said = "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch."
+    return found(Severity.NOTE, said, "Set the distance by the screen's scale or a magnified view each time.")
+
+
+def image_circle(setup: Setup) -> Answer:
+    """Judge whether the lens covers the picture."""
+    circle, diagonal = setup.lens.fit.image_circle_mm, setup.body.image.diagonal_mm
+    if circle is not None:
+        circle *= setup.lens.factor
+    if any(piece.optics and piece.factor is None for piece in setup.pieces) or setup.own_lens:
+        return NOT_ASKED
+    if circle is None:
+        look = "Look for dark corners on a test shot of an even wall, at the widest stop and at infinity."
+        return found(Severity.NOTE, f"Not known: whether the lens covers the {diagonal:.0f} mm picture.", look)
+    if circle >= diagonal:
+        return CHECKED
+    return found(
+        Severity.NOTE,
+        f"The lens covers {circle:.0f} mm, the picture is {diagonal:.0f} mm across: corners go dark.",
+        f"Crop to {circle / diagonal:.0%} of the width, or the body's smaller picture area if it has one.",
+    )  # fmt: skip
+
+
+def tripod_foot(setup: Setup) -> Answer:
+    """Tell that a long adapter hangs on the mount."""
+    length = sum(piece.thickness_mm or 0.0 for piece in setup.pieces)
+    if any(piece.foot for piece in setup.pieces) or length < LONG_ADAPTER_MM:
+        return NOT_ASKED
+    return found(
+        Severity.NOTE,
+        f"The {length:.0f} mm {'adapter has' if len(setup.pieces) == 1 else 'of adapter and converter have'} no tripod foot: a heavy lens hangs on the body's mount.",
+        "Carry it by the lens; on a tripod, use the lens's own foot or a support.",
+    )  # fmt: skip

@@ -1,0 +1,63 @@
+"""Every kind of camera on every page: what it has not got is not spoken of."""
+
+import re
+
+import pytest
+
+from tests.web.pages import soup
+from welotrope.core.kit.camera_kind import CAMERA_KINDS, FILM, Joins, SetBy
+
+# Words by which an aid is spoken of.
+AIDS = {
+    "matte": r"\bmatte\b|ground glass|focusing screen",
+    "split_image": r"\bsplit\b|\bprisms?\b",
+    "microprism": r"microprism|shimmer",
+    "rangefinder": r"(?<!accessory )\brangefinders?\b(?! camera)|\bpatch\b",
+    "confirmation": r"focus indicator|\blamp lights\b",
+    "magnified": r"\bmagnif(y|ied|ier)\b|live view",
+    "peaking": r"\bpeak(s|ing)?\b",
+}
+OF_A_MOUNT = r"\badapters?\b|\bregister\b|flange|\bpin\b|coupling lever|\bmounts?\b"
+PAGES = (
+    "/kit", "/kit/bodies/1", "/kit/lenses/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/setups/1/sheet?school=place",
+    "/scale", "/scale?at=3m&stop=8", "/scale/infinity", "/scale/measure", "/scale/marks", "/scale/shift", "/scale/print",
+    "/plan", "/plan?name=a&distance=2m&name=b&distance=5m", "/plan/zones", "/plan/sitter", "/plan/close", "/plan/moving",
+    "/plan/night", "/plan/light", "/plan/compare", "/aids?at=3m&stop=8", "/aids?at=3m&stop=5.6&place=corner",
+    "/aids?at=inf&light=dark", "/practice", "/practice/guess", "/practice/approach", "/practice/daily", "/practice/hand",
+    "/practice/reaction", "/practice/tape", "/practice/lean", "/field", "/field/cards", "/log", "/log/new", "/log/why",
+    "/log/report", "/log/type", "/log/rolls", "/log/review",
+)  # fmt: skip
+
+
+def spoken(page):
+    """What a page says to one who looks at it: its main part, what is offered in forms included."""
+    main = soup(page).select_one("main")
+    for part in main.select("script, form[action='/seen']"):
+        part.decompose()
+    return " ".join(main.get_text(" ").split())
+
+
+def first_kit(client, kind):
+    answer = client.post(
+        "/start",
+        data={"kind": kind.id, "focal": "50", "stops": "2.8", "nearest": "0.7 m", "near": "2 m", "far": "4 m",
+              "throw": "half" if kind.turns else "", "prisms": "both"},
+    )  # fmt: skip
+    assert answer.status_code == 200
+
+
+@pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
+def test_no_page_names_what_a_kind_has_not_got(empty_client, kind):
+    first_kit(empty_client, kind)
+    words = [pattern for tag, pattern in AIDS.items() if tag not in kind.aids]
+    if FILM in kind.media:  # such a camera was started with film, which shows no live picture
+        words += [AIDS["magnified"], AIDS["peaking"]]
+    if not kind.has_mount:
+        words.append(OF_A_MOUNT)
+    found = {}
+    for path in PAGES:
+        text = spoken(empty_client.get(path))
+        for word in words:
+            for match in re.finditer(word, text, re.IGNORECASE):
+                found.setdefault(path, []).append(text[max(match.start() - 50, 0) : match.end() + 40])
+    assert found == {}
