@@ -5,12 +5,12 @@ import re
 import pytest
 
 from tests.web.pages import soup
-from welotrope.core.kit.camera_kind import CAMERA_KINDS, FILM, Joins, SetBy
+from welotrope.core.kit.camera_kind import CAMERA_KINDS, FILM
 
 # Words by which an aid is spoken of.
 AIDS = {
     "matte": r"\bmatte\b|ground glass|focusing screen",
-    "split_image": r"\bsplit\b|\bprisms?\b",
+    "split_image": r"\bsplit\b|\bprisms?\b(?!-centre)",
     "microprism": r"microprism|shimmer",
     "rangefinder": r"(?<!accessory )\brangefinders?\b(?! camera)|\bpatch\b",
     "confirmation": r"focus indicator|\blamp lights\b",
@@ -32,7 +32,7 @@ PAGES = (
 def spoken(page):
     """What a page says to one who looks at it: its main part, what is offered in forms included."""
     main = soup(page).select_one("main")
-    for part in main.select("script, form[action='/seen']"):
+    for part in main.select("script, form[action='/seen'], #f-kind"):
         part.decompose()
     return " ".join(main.get_text(" ").split())
 

@@ -127,7 +127,7 @@ def worst_first(found: Iterable[Finding]) -> list[Finding]:
 
 def checked(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[str]:
     """Return the topics that are known, were looked at and are well; only of these may “checked” be said."""
-    return [rule.topic for rule in rules if answer(rule, case) is Passed.CHECKED]
+    return list(dict.fromkeys(rule.topic for rule in rules if answer(rule, case) is Passed.CHECKED))
 
 
 def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT], Answer]:

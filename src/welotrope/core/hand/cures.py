@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from welotrope.core.hand.causes import Cause
@@ -14,7 +14,18 @@ CHANGES = (
     ("adapter", "adapter"), ("infinity", "infinity marked anew"), ("shift", "correction for focus shift put in"),
     ("aid", "another aid"), ("technique", "another technique"), ("other", "something else"),
 )  # fmt: skip
+# The aids that a change bears on, by key: without any of them it cannot be made.
+_CHANGES_AIDS = {"screen": ("matte",), "rangefinder": ("rangefinder",)}
 CHANGE_WORDS: Mapping[str, str] = dict(CHANGES)
+
+
+def changes_of(can_have: Callable[[str], bool], *, has_mount: bool) -> tuple[tuple[str, str], ...]:
+    """Return what may be changed on a camera, by key and words: by its aids, and whether lenses go on and off."""
+    return tuple(
+        (key, words)
+        for key, words in CHANGES
+        if all(can_have(tag) for tag in _CHANGES_AIDS.get(key, ())) and (has_mount or key != "adapter")
+    )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,9 +68,9 @@ CURES: Mapping[Cause, Cure] = {
     ),
     Cause.INFINITY: Cure(
         called="infinity lies elsewhere than the mark says", sign="alike on the ring at every distance and stop",
-        do="Sight infinity and mark it; the scale is put right for this adapter.", until="when set by the scale",
+        do="Sight infinity and mark it; the scale is put right for this set-up.", until="when set by the scale",
         link="/scale/infinity",
-        link_words="Infinity", change="infinity", caution="Never point a long lens or a magnifier at the sun.",
+        link_words="Infinity", change="infinity", caution="Never point a finder or a long lens at the sun.",
     ),
     Cause.SCREEN: Cure(
         called="the screen or its mirror does not lie where the film does",

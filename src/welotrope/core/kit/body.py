@@ -24,7 +24,7 @@ from welotrope.core.inputs import (
 from welotrope.core.kit.aids.kind import AidRecord
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
-from welotrope.core.kit.aids.registry import BODY_KINDS, kind_of
+from welotrope.core.kit.aids.registry import BODY_KINDS, kind_called, kind_of
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.camera_kind import (
     FILM,
@@ -165,6 +165,11 @@ class Body:
         if self.traits.kind is not CameraKindId.UNKNOWN:
             return KIND_BY_ID[self.traits.kind]
         return kind_by_finder(self.traits.finder, {kind_of(aid).tag for aid in self.aids})
+
+    def can_have(self, tag: str) -> bool:
+        """Whether it can have an aid of a kind, by its tag: as its kind, and on film without what is live."""
+        aid = kind_called(tag)
+        return self.kind.can_have(tag) and not (aid is not None and aid.live and self.is_film)
 
     @property
     def shown_aids(self) -> tuple[Aid, ...]:

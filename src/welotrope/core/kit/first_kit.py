@@ -10,7 +10,7 @@ import math
 
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.camera_kind import CameraKind, Prisms, ScaleShown, usual_aids
+from welotrope.core.kit.camera_kind import CameraKind, Prisms, ScaleShown, SetBy, usual_aids
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.traits import BodyTraits, LensFit, ScaleStandard
 from welotrope.core.kit.zoom import Zoom
@@ -83,7 +83,7 @@ def first_lens(
         name=name or f"My {'–'.join(f'{focal:g}' for focal in focals_mm)} mm", focal_mm=long, stops=stops,
         closest_mm=closest, zoom=Zoom(focals_mm=focals_mm if len(focals_mm) > 1 else ()),
         throw_deg=throw_deg, throw_by_eye=throw_deg is not None, engraved_units=units if ring else (),
-        fit=LensFit(endless=not kind.turns),
+        fit=LensFit(endless=kind.set_by is SetBy.WIRE),
     )  # fmt: skip
 
 

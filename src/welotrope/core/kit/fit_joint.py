@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from welotrope.core.kit.adapter import Adapter
-from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found
+from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import BLUR_TOLERANCE
@@ -23,7 +23,7 @@ RING_WALL_MM = 1.5
 def mounts_unknown(setup: Setup) -> Answer:
     """Judge whether both mounts are known."""
     if setup.own_lens:
-        return CHECKED
+        return of_own_lens(setup)
     missing = [name for name, thing in (("lens", setup.lens), ("body", setup.body)) if thing.mount is None]
     if not missing:
         return NOT_ASKED
@@ -38,7 +38,7 @@ def mounts_join(setup: Setup) -> Answer:
     """Judge whether the mounts meet, by themselves or by what stands between."""
     lens, body, pieces = setup.lens.mount, setup.body.mount, setup.pieces
     if setup.own_lens:
-        return CHECKED
+        return of_own_lens(setup)
     if lens is None or body is None:
         return NOT_ASKED
     if not pieces:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from welotrope.core.kit.camera_kind import FinderKind
-from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found
+from welotrope.core.kit.camera_kind import FinderKind, SetBy
+from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
 from welotrope.core.kit.mount import Known, Link
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing
@@ -27,7 +27,7 @@ def _gap(setup: Setup) -> float | None:
 def rear_protrusion(setup: Setup) -> Answer:
     """Judge whether the rear meets mirror or shutter."""
     if setup.own_lens:
-        return CHECKED
+        return of_own_lens(setup)
     depth, gap, clearance = _rear_depth(setup), _gap(setup), setup.body.traits.clearance_mm
     behind = "the mirror" if setup.body.traits.finder is FinderKind.SLR else "shutter or baffle"
     if depth == 0 and (gap is None or gap >= 0):
@@ -101,7 +101,9 @@ def throat(setup: Setup) -> Answer:
 def coupling_lever(setup: Setup) -> Answer:
     """Judge whether the aperture ring meets a lever of the body."""
     lever, ring = setup.body.traits.coupling_lever, setup.lens.fit.aperture_ring
-    if lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE) or setup.own_lens:
+    if setup.own_lens:
+        return of_own_lens(setup)
+    if lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE):
         return CHECKED
     gap, proud = _gap(setup), setup.body.traits.lever_proud_mm
     if setup.pieces and gap is not None and gap >= (MOST_PROUD_MM if proud is None else proud):
@@ -131,7 +133,7 @@ def coupling_lever(setup: Setup) -> Answer:
 def aperture_pin(setup: Setup) -> Answer:
     """Judge whether a pin that closes the aperture is pressed."""
     if setup.own_lens:
-        return CHECKED
+        return of_own_lens(setup)
     mount, pin = setup.lens.mount, setup.lens.fit.pin
     if pin is Known.UNKNOWN and mount is not None:
         pin = Known.NO if mount.pin is Known.NO else pin
@@ -189,8 +191,13 @@ def endless_focus(setup: Setup) -> Answer:
     """Tell that a ring without end stops keeps no marks."""
     if not setup.lens.fit.endless:
         return NOT_ASKED
+    kind = setup.body.kind
+    if kind.set_by not in (SetBy.RING, SetBy.WIRE):
+        return NOT_ASKED
     said = "The focus ring has no hard stops: ring marks shift and zones cannot be set by touch."
-    return found(Severity.NOTE, said, "Set the distance by the screen's scale or a magnified view each time.")
+    by = ["the screen's scale"] if kind.on_sensor or kind.can_have("magnified") else []
+    by += ["a magnified view"] if "magnified" in setup.body.aids_by_tag else []
+    return found(Severity.NOTE, said, f"Set the distance by {' or '.join(by) or 'eye'} each time.")
 
 
 def image_circle(setup: Setup) -> Answer:

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from welotrope.core.rules import Passed, Said, Severity
+from welotrope.core.kit.setup import Setup
+from welotrope.core.rules import Answer, Passed, Said, Severity
 
 CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
 
@@ -10,3 +11,8 @@ CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
 def found(severity: Severity, text: str, clears: str, drawing: str = "") -> Said:
     """Return what a rule of the fit check says: how bad it is, what was found, and what clears it."""
     return Said(text=text, clears=clears, severity=severity, drawing=drawing)
+
+
+def of_own_lens(setup: Setup) -> Answer:
+    """Return what a rule on the joint says of a lens that belongs to the camera: by word, or with no joint at all."""
+    return CHECKED if setup.body.kind.has_mount else NOT_ASKED

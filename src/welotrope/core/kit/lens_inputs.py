@@ -176,3 +176,5 @@ MOUNT = mount_input(
     hint="A lens made for the body has the body’s own mount; choose another for one that goes on by an adapter",
     columns=("mount",),
 )
+# What has no answer where the lens stays on its camera.
+OF_A_JOINT = frozenset({"mount", "protrusion", "rear", "aperture_ring", "pin", "image_circle", "length"})

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 from typing import TypeVar
@@ -11,6 +11,7 @@ from typing import TypeVar
 from welotrope.core.errors import UnreadableError
 from welotrope.core.hand.attempt import Attempt, Side
 from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.camera_kind import CameraKind, CameraKindId
 
 Thing = TypeVar("Thing")
 DISTANCES_MM = (700.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0)
@@ -41,6 +42,8 @@ class Drill:
         What it takes, in a few words.
     aided
         Whether it is done with an aid at a stop.
+    suits
+        Whether it can be done with a camera of a kind.
     """
 
     id: DrillId
@@ -48,6 +51,12 @@ class Drill:
     task: tuple[str, ...]
     needs: str
     aided: bool = True
+    suits: Callable[[CameraKind], bool] = lambda _camera: True
+
+
+def _stays(camera: CameraKind) -> bool:
+    """Whether a ring is focused by an aid and stands where it is left, so that tape on it tells."""
+    return camera.turns and bool(camera.aids or camera.id is CameraKindId.UNKNOWN)
 
 
 DRILLS: tuple[Drill, ...] = (
@@ -58,7 +67,7 @@ DRILLS: tuple[Drill, ...] = (
             "Throw the focus off as told, look away, focus again.",
             "Read how far the line lies from the index now.",
         ),
-        needs="tape, a pencil, something that stays",
+        needs="tape, a pencil, something that stays", suits=_stays,
     ),
     Drill(
         id=DrillId.GUESS, title="Guess a distance",
@@ -76,7 +85,7 @@ DRILLS: tuple[Drill, ...] = (
             "Set the ring as told and leave it. Lean in and out before something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
         ),
-        needs="a tape measure, and best someone to hold it",
+        needs="a tape measure, and best someone to hold it", suits=lambda camera: camera.sees_focus,
     ),
     Drill(
         id=DrillId.DAILY, title="Daily five",

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.kit.aids.registry import view_keys
+from welotrope.core.kit.aids.registry import view_called, view_keys
 
 PLACES = ("shed", "plank", "sitter", "quay", "deck")
 
@@ -150,6 +150,26 @@ EXERCISES: tuple[Exercise, ...] = (
         masks=True,
     ),
 )
+
+
+CanHave = Callable[[str], bool]  # whether a camera can have an aid of a kind, by its tag
+
+
+def exercises_for(can_have: CanHave) -> tuple[Exercise, ...]:
+    """Return the exercises that can be done with a camera."""
+    return tuple(one for one in EXERCISES if views_for(can_have, one))
+
+
+def views_for(can_have: CanHave, one: Exercise) -> tuple[str, ...]:
+    """Return the keys of the ways to look that an exercise can be done with on a camera."""
+    if one.finishes_on and not can_have(one.finishes_on):
+        return ()
+    found = [(key, view_called(key)) for key in one.views]
+    return tuple(
+        key for key, called in found if called and can_have(called[0].tag) and all(map(can_have, called[1].with_tags))
+    )
+
+
 _BY_ID = {exercise.id: exercise for exercise in EXERCISES}
 # Those whose rounds tell of the hand, by id as rounds are kept.
 COUNTING = tuple(exercise.id for exercise in EXERCISES if exercise.counts)

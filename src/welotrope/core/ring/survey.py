@@ -67,7 +67,7 @@ class SurveyKind(StrEnum):
         """What it is, for the choice."""
         return {
             "engraved": "engraved: put each numeral on the index",
-            "measured": "measured: what is sharp on this body and adapter",
+            "measured": "measured: what is sharp as it is put together now",
         }[self.value]
 
 

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Mapping
+from dataclasses import replace
 from typing import Any, ClassVar, TypeVar
 
 from pydantic import create_model
@@ -31,6 +32,13 @@ class RecordForm(TextForm):
     def inputs(self, group: str) -> list[Input]:
         """Return the inputs that stand in one part of the form, in order."""
         return [one for one in inputs_of(self.record) if one.group == group]
+
+
+def narrowed(one: Input, may: Mapping[str, Collection[str]]) -> Input:
+    """Return an input with the options that may be chosen here; as it is where nothing is said of it."""
+    if one.name not in may:
+        return one
+    return replace(one, options=tuple(option for option in one.options if option[0] in may[one.name]))
 
 
 def record_form(record: type) -> type[RecordForm]:

@@ -289,10 +289,11 @@ class Desk:
             blur = f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})"
         findings = check_fit(stored.setup) if stored else ()
         reason = findings[0].text if findings else ""
+        camera = stored.setup.body.kind if stored else None
         here = self.request.url.path + (f"?{self.request.url.query}" if self.request.url.query else "")
         back = local_path(self.request.query_params.get("back", "/scale"), "/scale")
         return Chrome(
-            room=room, rooms=rooms, tabs=next((open.tabs for open in self.rooms if open.key == room), ()),
+            room=room, rooms=rooms, tabs=next((open.tabs(camera) for open in self.rooms if open.key == room), ()),
             preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
             gone=self._gone,
             query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from fastapi import APIRouter
+
+from welotrope.core.kit.camera_kind import CameraKind
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -21,12 +24,15 @@ class Section:
         What the room's tabs call it; empty for none.
     jump
         What the jump list calls it; empty for none.
+    suits
+        Whether it is of use with a camera of a kind; else neither tabs nor jump list lead there.
     """
 
     router: APIRouter
     path: str = ""
     tab: str = ""
     jump: str = ""
+    suits: Callable[[CameraKind], bool] = lambda _camera: True
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,7 +78,6 @@ class Room:
         """Where it opens."""
         return f"/{self.key}"
 
-    @property
-    def tabs(self) -> tuple[Section, ...]:
-        """The sections that its tabs lead to."""
-        return tuple(section for section in self.sections if section.tab)
+    def tabs(self, camera: CameraKind | None) -> tuple[Section, ...]:
+        """Return the sections that its tabs lead to, with a camera of a kind or none."""
+        return tuple(part for part in self.sections if part.tab and (camera is None or part.suits(camera)))

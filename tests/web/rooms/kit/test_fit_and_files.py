@@ -213,7 +213,7 @@ def test_every_finding_has_its_drawing(drawing):
         clears="what clears it",
         drawing=drawing,
     )
-    page = environment().get_template("components/verdict/fit.html").render(findings=[finding], checked=[])
+    page = environment().get_template("components/verdict/fit.html").render(findings=[finding], checked=[], joins=True)
     assert "<svg" in page
 
 

@@ -77,7 +77,7 @@ POINTS_SMALLEST = Rule(
 )  # fmt: skip
 PRISMS_CENTRE = Rule(
     id="prisms-centre", topic=SET, when="the subject is not in the middle", says=_centre_only,
-    source="the patch does not move",
+    source="what sits in the middle does not move",
 )  # fmt: skip
 THROUGH_AND_BACK = Rule(
     id="through-and-back", topic=TURN, when="it shows focus at all", says=_turn,

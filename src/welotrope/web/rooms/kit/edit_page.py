@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Generic, TypeVar
 
@@ -13,7 +14,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
 from welotrope.core.rules import Finding
-from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.forms.record_form import RecordForm, narrowed
 from welotrope.web.forms.text_form import TextForm
 
 _DECIDED = ("kind", "finder", "medium")  # by the kind of camera, if it decides them
@@ -37,6 +38,7 @@ class EditPage(Generic[FormT]):
     converters: list[tuple[int, Adapter]] = field(default_factory=list)
     chosen: Setup | None = None
     skipped: frozenset[str] = frozenset()
+    options: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     findings: tuple[Finding, ...] | None = None
     checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
@@ -50,7 +52,8 @@ class EditPage(Generic[FormT]):
         """Return the inputs of a part of the form, without what its kind of camera has no answer to."""
         if not isinstance(self.form, RecordForm):
             return []
-        return [one for one in self.form.inputs(group) if one.name not in self.skipped or self._holds(one)]
+        asked = [one for one in self.form.inputs(group) if one.name not in self.skipped or self._holds(one)]
+        return [narrowed(one, self.options) for one in asked]
 
     def _holds(self, one: Input) -> bool:
         """Whether something unusual was entered all the same, which is not to be lost."""

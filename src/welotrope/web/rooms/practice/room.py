@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from welotrope.core.practice.drills import DrillId
+from welotrope.core.practice.drills import DrillId, drill_called
+from welotrope.core.practice.exercises import exercises_for
 from welotrope.web.rooms.practice.craft import CRAFT
 from welotrope.web.rooms.practice.drill import routes as drill
 from welotrope.web.rooms.practice.drill.routes import drill_router
@@ -13,19 +14,31 @@ from welotrope.web.rooms.practice.round import routes as round
 from welotrope.web.rooms.practice.trial import routes as trial
 from welotrope.web.shell.room import Room, Section
 
+
+def _drill(id: DrillId, tab: str, jump: str = "") -> Section:
+    return Section(
+        router=drill_router(id), path=f"/practice/{id}", tab=tab, jump=jump, suits=drill_called(id).suits
+    )  # fmt: skip
+
+
 ROOM = Room(
     key="practice",
     label="Practice",
     sections=(
         Section(router=round.router),
         Section(router=trial.router),
-        Section(router=record.router, path="/practice", tab="Finder"),
+        Section(
+            router=record.router,
+            path="/practice",
+            tab="Finder",
+            suits=lambda camera: bool(exercises_for(camera.can_have)),
+        ),
         Section(router=drill.router),
-        Section(router=drill_router(DrillId.TAPE), path="/practice/tape", tab="Tape", jump="Tape drill"),
-        Section(router=drill_router(DrillId.GUESS), path="/practice/guess", tab="Guess", jump="Guess distances"),
-        Section(router=drill_router(DrillId.APPROACH), path="/practice/approach", tab="Approach"),
-        Section(router=drill_router(DrillId.LEAN), path="/practice/lean", tab="Lean", jump="Lean drill"),
-        Section(router=drill_router(DrillId.DAILY), path="/practice/daily", tab="Daily five", jump="Daily five"),
+        _drill(DrillId.TAPE, tab="Tape", jump="Tape drill"),
+        _drill(DrillId.GUESS, tab="Guess", jump="Guess distances"),
+        _drill(DrillId.APPROACH, tab="Approach"),
+        _drill(DrillId.LEAN, tab="Lean", jump="Lean drill"),
+        _drill(DrillId.DAILY, tab="Daily five", jump="Daily five"),
         Section(router=reaction.router, path="/practice/reaction", tab="Reaction"),
         Section(router=hand.router, path="/practice/hand", tab="My hand", jump="My hand: what may I promise?"),
     ),

@@ -8,6 +8,7 @@ from typing import Any
 from welotrope.core.aids.advice import Verdict, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.kit.aids.registry import aid_rules
+from welotrope.core.kit.camera_kind import Viewing
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.rules import Finding, Rule
@@ -41,8 +42,20 @@ class AidsPage:
     average_query: str
     constants: tuple[ConstantRow, ...]
     rules: tuple[Rule[Any], ...]
-    handling_rules: tuple[Rule[Any], ...]
     unit: Unit
+
+    @property
+    def choices(self) -> tuple[tuple[str, str, list[str], str], ...]:
+        """What may be said of the subject: lines matter only where a split may be laid across them."""
+        split = self.stored.setup.body.kind.has_screen
+        return tuple(choice for choice in self.state.aim.choices if split or choice[0] != "lines")
+
+    @property
+    def may_choose_view(self) -> bool:
+        """Whether one may look wide open or at the taking stop, and the two differ."""
+        kind = self.stored.setup.body.kind
+        apart = kind.viewing in (Viewing.OWN_FINDER, Viewing.OWN_LENS)
+        return not apart and self.setting.stop != self.stored.setup.lens.widest
 
     def mm_of_ring(self, verdict: Verdict) -> float | None:
         """Return an aid's error along the ring, mm; None for a ring whose diameter is not known."""
@@ -62,13 +75,23 @@ def aids_page(
     setting = ring_setting(setup, state.angle_deg, state.stop)
     scale = next((s for s in reversed(_SCALES) if s * setting.window_deg <= _WINDOW_PX * 1.5), _SCALES[0])
     situation = state.aim.situation(setup, state.stop, state.angle_deg)
+    verdicts, hints = judge_aids(situation, eye, personal.hands), handling(situation, eye)
     ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
     return AidsPage(
         stored=stored, state=state, setting=setting,
-        bands=bands(judge_aids(situation, eye, personal.hands), setting.window_deg, scale, ring.direction),
-        hints=handling(situation, eye), ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
+        bands=bands(verdicts, setting.window_deg, scale, ring.direction),
+        hints=hints, ring=ring, enlarged=scale / _SCALES[0], view=state.aim.view_of(setup),
         view_stop=situation.view_stop, trials=personal.hands.trials, average=personal.average,
         average_query=state.query if personal.average else f"{state.query}&average=yes",
-        constants=constant_rows(personal.constants, {}, {}), rules=aid_rules(), handling_rules=HANDLING_RULES,
-        unit=unit,
+        constants=tuple(
+            row for row in constant_rows(personal.constants, {}, {}) if row.constant.serves(setup.body.can_have)
+        ),
+        rules=_spoken(verdicts, hints), unit=unit,
     )  # fmt: skip
+
+
+def _spoken(verdicts: list[Verdict], hints: list[Finding]) -> tuple[Rule[Any], ...]:
+    """Return the rules that said something here, in the order of their tables."""
+    said = {found.rule for verdict in verdicts for found in verdict.advice} | {hint.rule for hint in hints}
+    every: tuple[Rule[Any], ...] = (*aid_rules(), *HANDLING_RULES)
+    return tuple(rule for rule in every if rule.id in said)

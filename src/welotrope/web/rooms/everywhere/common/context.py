@@ -59,13 +59,19 @@ def jump_page(desk: Desk) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
     book, rooms = desk.book, desk.rooms
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
-    items += [JumpItem("page", part.jump, part.path) for room in rooms for part in room.sections if part.jump]
+    stored = desk.held()
+    camera = stored.setup.body.kind if stored else None
+    items += [
+        JumpItem("page", part.jump, part.path)
+        for room in rooms
+        for part in room.sections
+        if part.jump and (camera is None or part.suits(camera))
+    ]
     items += [
         JumpItem("help", piece.title, f"/help/{room.key}#{number}")
         for room in rooms
         for number, piece in enumerate(room.craft, 1)
     ]
-    stored = desk.held()
     if stored is not None:
         items += [_preset_item(preset, stored) for preset in desk.presets()]
     items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(book)[:40]]

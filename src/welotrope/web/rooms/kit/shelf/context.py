@@ -43,6 +43,11 @@ class KitPage:
     changes: list[history.Change]
     unit: Unit
 
+    @property
+    def has_mounts(self) -> bool:
+        """Whether a camera takes lenses, or an adapter is there for one; with none yet, whether one might."""
+        return not self.bodies or bool(self.adapters) or any(body.kind.has_mount for _, body in self.bodies)
+
 
 def kit_page(desk: Desk) -> KitPage:
     """Gather the Kit room; kept until something is changed."""

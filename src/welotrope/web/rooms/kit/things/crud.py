@@ -10,8 +10,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.body import Body, kind_typed, not_asked
-from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND
+from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND, CameraKind
+from welotrope.core.kit.lens_inputs import OF_A_JOINT
 from welotrope.core.kit.mount import Mount
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
@@ -134,24 +136,42 @@ def _page(
 ) -> EditPage[RecordForm]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
     stored = kit.get_body(desk.book, id) if id is not None and thing.noun == "body" else None
-    form, skipped = _of_its_kind(form, stored) if thing.noun == "body" else (form, frozenset())
+    skipped: frozenset[str] = frozenset()
+    options: dict[str, tuple[str, ...]] = {}
+    if thing.noun == "body":
+        form, camera = _of_its_kind(form, stored)
+        film = form.model_dump()["medium"] == FILM
+        skipped = not_asked(camera, film=film)
+        possible = [kind.tag for kind in BODY_KINDS if camera.can_have(kind.tag) and not (film and kind.live)]
+        options = {"finder": camera.finders, "typical": tuple(possible)}
+    elif thing.noun == "lens" and _on_fixed_only(desk, id):
+        skipped = OF_A_JOINT
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
-        screens=stored.traits.screens if stored and "screens" not in skipped else (), skipped=skipped,
+        screens=stored.traits.screens if stored and "screens" not in skipped else (), skipped=skipped, options=options,
         back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
         detour=thing.path() + "/detour",
     )  # fmt: skip
 
 
-def _of_its_kind(form: RecordForm, stored: Body | None) -> tuple[RecordForm, frozenset[str]]:
-    """Return a body's form with what its kind decides filled in, and the names of what is not asked of it."""
+def _on_fixed_only(desk: Desk, id: int | None) -> bool:
+    """Whether a lens belongs to cameras whose lens stays on; a new one, whether the camera at hand is such."""
+    on = [stored.setup.body for stored in kit.list_setups(desk.book) if stored.lens_id == id]
+    held = desk.held()
+    if id is None and held is not None:
+        on = [held.setup.body]
+    return bool(on) and not any(body.kind.has_mount for body in on)
+
+
+def _of_its_kind(form: RecordForm, stored: Body | None) -> tuple[RecordForm, CameraKind]:
+    """Return a body's form with what its kind decides filled in, and the kind."""
     texts = form.model_dump()
     camera = kind_typed(texts)
     if camera is UNKNOWN_KIND and stored is not None:
         camera = stored.kind
     medium = camera.media[0] if len(camera.media) == 1 else str(texts["medium"])
     filled = form.model_copy(update={"kind": camera.id.value, "medium": medium})
-    return filled, not_asked(camera, film=medium == FILM)
+    return filled, camera
 
 
 def _said(desk: Desk, name: str) -> str:

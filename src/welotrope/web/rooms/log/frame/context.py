@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 
+from welotrope.core.inputs import Input
+from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.plan.preset import Preset
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.miss import RingMiss, ring_miss
@@ -14,6 +16,7 @@ from welotrope.core.units.stops import stops_between
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, log, pictures, rolls
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.forms.record_form import narrowed
 from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
 from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
 from welotrope.web.state.ring_state import RingState
@@ -52,6 +55,11 @@ class NewFramePage:
     errors: dict[str, str] = field(default_factory=dict)
     back: str = "/scale"
 
+    @property
+    def meant(self) -> list[Input]:
+        """What is asked of what was meant."""
+        return _meant(self.form, self.stored)
+
 
 @dataclass(frozen=True, kw_only=True)
 class FramePage:
@@ -68,6 +76,21 @@ class FramePage:
     outings: Options
     outcomes: tuple[Outcome, ...]
     miss: RingMiss | None
+    stored: StoredSetup | None
+
+    @property
+    def meant(self) -> list[Input]:
+        """What is asked of what was meant."""
+        return _meant(self.form, self.stored)
+
+
+def _meant(form: FrameForm, stored: StoredSetup | None) -> list[Input]:
+    """Return the inputs of what was meant, with the aids that the camera can have and the one noted."""
+    inputs: list[Input] = form.inputs("meant")
+    if stored is None:
+        return inputs
+    aids = {kind.tag for kind in BODY_KINDS if stored.setup.body.can_have(kind.tag)}
+    return [narrowed(one, {"aid": {*aids, "", "scale", "eye", form.aid}}) for one in inputs]
 
 
 def frame_lines(book: Book, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
@@ -109,7 +132,7 @@ def frame_page(
         frame=frame, words=frame_words(frame, unit), form=form, errors=errors, unit=unit,
         gone=stored is None and bool(frame.lens_name), setups=setup_options(book), rolls=roll_options(book),
         outings=outing_options(log.list_outings(book)), outcomes=tuple(Outcome),
-        miss=None if stored is None else ring_miss(stored.setup, frame),
+        miss=None if stored is None else ring_miss(stored.setup, frame), stored=stored,
     )  # fmt: skip
 
 

@@ -117,7 +117,7 @@ def drill_page(
 def aids_on(stored: StoredSetup) -> tuple[tuple[str, str], ...]:
     """Return the aids that a drill with the set-up in hand can be done with, by tag and name."""
     kinds = [kind_of(aid) for aid in stored.setup.body.shown_aids]
-    return tuple((kind.tag, kind.label) for kind in kinds) or (("matte", _NAMES["matte"]),)
+    return tuple((kind.tag, kind.label) for kind in kinds) or (("scale", _NAMES["scale"]),)
 
 
 def _distance(drill: Drill, base: DrillTrial | None, judged: Sequence[DrillTrial]) -> float | None:

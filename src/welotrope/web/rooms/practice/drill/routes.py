@@ -27,7 +27,10 @@ def drill_router(id: DrillId) -> APIRouter:
     router = APIRouter()
 
     def show(desk: AtDesk) -> Response:
-        """Show the drill, or where its session stands."""
+        """Show the drill, or where its session stands; with a camera it does not suit, what does."""
+        drill = drill_called(id)
+        if not drill.suits(desk.in_hand().setup.body.kind):
+            return desk.page("practice/drill/unsuited.html", drill)
         return _page(desk, drill_called(id), TrialForm.read(FormData(dict(desk.request.query_params))), {})
 
     def begin(desk: AtDesk) -> Response:

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.attempt import Attempt, Manner
-from welotrope.core.hand.cures import CHANGE_WORDS, CHANGES
+from welotrope.core.hand.cures import CHANGE_WORDS, changes_of
 from welotrope.core.hand.hand import Hand, hand_of
 from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, compared, other_hands
 from welotrope.core.kit.aids.registry import kind_names
@@ -115,7 +115,8 @@ def hand_page(
         stored=stored, person=person, persons=persons, rows=rows, trials=sum(len(held) for held in by_aid.values()),
         stop=stop, distance_mm=distance, best=next((row for row in rows if row.chance), None),
         suggested=tuple(suggestions(_here(stored, personal, distance, stop))[:3]), aside=_aside(told),
-        odd_days=_odd_days(told), changes=tuple(_change(change, told) for change in changes), kinds=CHANGES, form=form,
+        odd_days=_odd_days(told), changes=tuple(_change(change, told) for change in changes), form=form,
+        kinds=changes_of(setup.body.can_have, has_mount=setup.body.kind.has_mount),
         errors=errors, half_life_days=personal.eye["hand_half_life"], unit=unit,
     )  # fmt: skip
 

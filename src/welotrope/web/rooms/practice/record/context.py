@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 from welotrope.core.hand.hand import Hand
 from welotrope.core.kit.aids.registry import view_name, views
-from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise
+from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
 from welotrope.store.queries.kit import StoredSetup
@@ -56,13 +56,15 @@ def practice_page(
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
     from welotrope.core.finder.labels import SCENE_NAMES
 
-    own = aids_of(stored)
-    chosen = exercise(form.exercise) if form.exercise in {item.id for item in EXERCISES} else EXERCISES[0]
+    own, can_have = aids_of(stored), stored.setup.body.can_have
+    possible = exercises_for(can_have)
+    chosen = next((one for one in possible if one.id == form.exercise), possible[0] if possible else EXERCISES[0])
+    looks = views_for(can_have, chosen)
     if not form.aid:
-        form = form.model_copy(update={"aid": next((kind for kind in finest if kind in chosen.views), "")})
+        form = form.model_copy(update={"aid": next((kind for kind in finest if kind in looks), "")})
     return PracticePage(
-        stored=stored, form=form, problem=problem, exercises=EXERCISES,
-        aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(chosen.views, key=lambda aid: aid not in own)),
+        stored=stored, form=form, problem=problem, exercises=possible,
+        aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(looks, key=lambda aid: aid not in own)),
         scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, hands),
         latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
     )  # fmt: skip

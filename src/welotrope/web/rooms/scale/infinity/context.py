@@ -51,7 +51,7 @@ def infinity_page(
         stored=stored, form=form, problems=problems, reached=known.true.infinity_deg >= -0.05, off_deg=off,
         off_mm=None if per_mm is None else off * per_mm, farthest_mm=known.true.farthest_mm,
         mark_stop=_mark_stop(setup), found=known.found, shim_mm=thickness_error(off, known.true),
-        adapter_error_mm=setup.adapter.error_mm if setup.adapter else None,
+        adapter_error_mm=setup.joint_error_mm,
         sighted=known.infinity_basis is InfinityBasis.SIGHTED,
         unknown=known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known,
         rows=corrected_scale(known.scale, known.true, scale_distances(setup, unit)), horizon_mm=far_enough(setup),

@@ -159,18 +159,18 @@ def _assumption(survey: Survey, focal_mm: float) -> str:
 
 
 def _adapter_words(stored: StoredSetup, survey: Survey, calibration: Calibration) -> str:
-    adapter = stored.setup.adapter
+    setup = stored.setup
     if survey.kind is SurveyKind.ENGRAVED or survey.way is ReadingUnit.STEPS or calibration.model is Model.CURVED:
         return ""
     shim = thickness_error(calibration.infinity_deg, calibration.ring)
     if abs(calibration.infinity_deg) <= calibration.infinity_half_deg:
         return "Infinity is at the stop, as near as these readings tell."
     way = "too thick" if shim > 0 else "too thin"
-    if adapter is None:
+    if not setup.pieces:
         return f"As if the lens sat {abs(shim):.2f} mm too {'far out' if shim > 0 else 'deep'}."
     words = f"As if the adapter were {abs(shim):.2f} mm {way}"
-    if adapter.error_mm is not None:
-        return f"{words}; by its thickness it is off by {adapter.error_mm:+.2f} mm."
+    if setup.joint_error_mm is not None:
+        return f"{words}; by its thickness it is off by {setup.joint_error_mm:+.2f} mm."
     return f"{words}."
 
 

@@ -119,7 +119,7 @@ def _foot(setup: Setup, order: PrintOrder) -> str:
     size = f"Ring {wrap.diameter_mm:g} mm" if wrap else ""
     if wrap and wrap.paper_mm:
         size += f" with {wrap.paper_mm:g} mm of paper"
-    adapter = setup.adapter.error_mm if setup.adapter else None
+    adapter = setup.joint_error_mm
     joint = ""
     if setup.known.infinity_basis is InfinityBasis.ADAPTER and adapter:
         joint = f", adapter {adapter:+.2f} mm put in"
