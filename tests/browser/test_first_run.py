@@ -29,7 +29,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
     page.locator("#f-near").fill("2 m")
     page.locator("#f-far").fill("4 m")
     given += 3
-    page.get_by_role("button", name="Show me the ring").click()
+    page.get_by_role("button", name="Show me the setting").click()
     begins = "Index on" if kind.scale is ScaleShown.RING else "Focus at"
     expect(page.locator("h1")).to_contain_text(re.compile(rf"{begins}\s+2\.6\d\s*m"))
     assert given <= 8
@@ -52,7 +52,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
 def test_what_is_missing_is_said_and_what_was_typed_stays(empty_site, open_page):
     page = open_page(empty_site, "/")
     page.get_by_label("Focal length mm").fill("50")
-    page.get_by_role("button", name="Show me the ring").click()
+    page.get_by_role("button", name="Show me the setting").click()
     expect(page.locator(".error").first).to_be_visible()
     expect(page.get_by_label("Focal length mm")).to_have_value("50")
     page.get_by_role("link", name="Enter every field instead").click()

@@ -182,7 +182,7 @@ def test_first_run_takes_three_short_forms(empty_site, open_page):
     page.get_by_label("Closest focus", exact=True).fill("1ft8in")
     page.get_by_label("Throw").fill("240")
     page.get_by_role("button", name="Next").click()
-    page.get_by_role("button", name="Show me the ring").click()
+    page.get_by_role("button", name="Show me the setting").click()
     page.wait_for_selector("html[data-instruments=ready]")
     assert headline(page).startswith("Index on")
     page.get_by_role("button", name="Undo").click()

@@ -182,6 +182,11 @@ class CameraKind:
         return self.can_have("split_image")
 
     @property
+    def noun(self) -> str:
+        """What the distance is set on, in a word."""
+        return {ScaleShown.RING: "ring", ScaleShown.BAR: "bar", ScaleShown.NUMBERS: "bed"}[self.scale]
+
+    @property
     def turns(self) -> bool:
         """Whether there is a ring that stands where it is left, so that tape and marks hold."""
         return self.set_by is SetBy.RING

@@ -8,7 +8,7 @@ from functools import cached_property
 
 from welotrope.core.kit.adapter import Adapter, stacked
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.camera_kind import Joins, Opening, Viewing
+from welotrope.core.kit.camera_kind import Joins, Opening, ScaleShown, Viewing
 from welotrope.core.kit.known_ring import (
     Basis,
     InfinityBasis,
@@ -21,6 +21,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known, Link
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.units.turn import TurnUnit, percent_of, rail_of, steps_of
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -165,7 +166,22 @@ class Setup:
     @property
     def far_stop_words(self) -> str:
         """What the far end of the ring is called: an endless ring has no end stop, only a mark."""
-        return "the ∞ mark" if self.lens.fit.endless else "the infinity stop"
+        return "the ∞ mark" if self.lens.fit.endless or self.noun != "ring" else "the infinity stop"
+
+    @property
+    def noun(self) -> str:
+        """What the distance is set on: the ring, a bar on the screen, the bed of a view camera."""
+        return "bar" if self.known.step_deg is not None else self.body.kind.noun
+
+    @property
+    def turn_in(self) -> TurnUnit | None:
+        """In what an amount of turning is told; None for degrees of a ring."""
+        shown = self.body.kind.scale
+        if self.known.step_deg is not None:
+            return steps_of(self.known.step_deg)
+        if shown is ScaleShown.BAR:
+            return percent_of(self.known.true.throw_deg)
+        return rail_of(self.known.true.degrees_per_mm(0.0)) if shown is ScaleShown.NUMBERS else None
 
     @property
     def has_scale(self) -> bool:

@@ -330,7 +330,7 @@ def _way(
 def _zone_ways(rows: tuple[StopChoice, ...]) -> list[GiveUp]:
     if any(row.holds for row in rows):
         return []
-    return [_way("Two zones instead of one", "a turn of the ring between them", 0, 1, enough=False)]
+    return [_way("Two zones instead of one", "the distance set anew between them", 0, 1, enough=False)]
 
 
 def _light_ways(setup: Setup, wanted: StopChoice, rows: Sequence[StopChoice], asked: Circumstances) -> list[GiveUp]:

@@ -50,6 +50,8 @@ class NightPlan:
     magnify, sees_focus
         The strongest magnification there is, as the camera quotes it, empty without one; and whether a star is seen to
         get sharp at all.
+    noun
+        What the distance is set on.
     setting
         The ring at infinity: what is sharp before it.
     foreground
@@ -71,6 +73,7 @@ class NightPlan:
     metered_s: float
     magnify: str
     sees_focus: bool
+    noun: str
     setting: RingSetting
     foreground: RingSetting | None
 
@@ -130,14 +133,14 @@ def night_steps(
     longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
     release = "cable release, or self-timer" if film else "self-timer of 2 s, so that no finger shakes it"
     test = (
-        "and take a frame there and one a hair either side: only the developed film tells."
+        "take a frame there and one a hair either side: only the developed film tells."
         if film
         else "take a test frame, and look at it enlarged, in the corners too."
     )
     pairs = (
-        (f"Set the ring {'near' if plan.is_off_the_stop or not plan.known else 'to'} {plan.where}.", basis),
+        (f"Set the {plan.noun} {'near' if plan.is_off_the_stop or not plan.known else 'to'} {plan.where}.", basis),
         *_look(plan, tenth),
-        ("Tape the ring,", test),
+        ("Tape the ring," if plan.noun == "ring" else "Leave it so,", test),
         (f"Expose up to {longest}", f"before stars trail by the {blur_mm:.3f} mm you call sharp; {release}."
          + (_film(plan, corrected=corrected) if film else "")),
         ("Look again when it cools:", "tubes shrink, and infinity moves."),
@@ -160,7 +163,7 @@ def _look(plan: NightPlan, tenth: str) -> tuple[tuple[str, str], ...]:
         look = ("Look at a bright star on the screen.", "Turn until it is smallest; a close pair separates.")
         return look, back
     return (
-        ("Trust no finder with it:", f"it shows no focus on stars. Sight infinity by day and mark the ring; {tenth}"),
+        ("Trust no finder with it:", f"it shows no focus on stars. Sight infinity by day and mark its place; {tenth}"),
     )
 
 
@@ -231,6 +234,6 @@ def plan_night(
         exposed_s=longest if exponent is None or math.isinf(longest) else long_exposure(longest, exponent),
         metered_s=longest if exponent is None or math.isinf(longest) else metered_for(longest, exponent),
         magnify=strongest,
-        sees_focus=setup.body.kind.sees_focus,
+        sees_focus=setup.body.kind.sees_focus, noun=setup.noun,
         setting=setting, foreground=second,
     )  # fmt: skip

@@ -37,7 +37,7 @@ class FocusSchool(StrEnum):
     @property
     def label(self) -> str:
         """What it is called."""
-        return {"middle": "Middle of the zone on the ring", "hyperfocal": "Hyperfocal"}[self.value]
+        return {"middle": "Middle of the zone", "hyperfocal": "Hyperfocal"}[self.value]
 
     @property
     def cost(self) -> str:

@@ -64,7 +64,7 @@ class RingSetting:
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
     """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``."""
-    ring, turn = setup.ring(stop), setup.known.step_deg or 1.0
+    ring, turn = setup.ring(stop), setup.turn_in.deg if setup.turn_in else 1.0
     window_deg = float(sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg)
     per_mm = setup.mm_per_degree
     scale = setup.known.scale

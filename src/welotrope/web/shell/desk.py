@@ -302,7 +302,9 @@ class Desk:
         )  # fmt: skip
 
     def _first_sight(self, room: str) -> str:
-        return next((open.first_sight for open in self.rooms if open.key == room), "")
+        """Return how the instrument of a room is read, on the page that has it."""
+        here = self.request.url.path
+        return next((open.first_sight for open in self.rooms if open.key == room and open.path == here), "")
 
     def _toast(self) -> Toast | None:
         done = self.request.query_params.get("done", "")

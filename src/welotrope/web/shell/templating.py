@@ -31,6 +31,7 @@ from welotrope.core.units.distance import (
 from welotrope.core.units.shutter import format_exposure, format_shutter
 from welotrope.core.units.span import SpanText, format_span
 from welotrope.core.units.stops import format_stop
+from welotrope.core.units.turn import turn_text
 from welotrope.web.state.ring_state import at_token, ring_query
 
 WEB = Path(__file__).parents[1]
@@ -143,14 +144,6 @@ def format_chances(found: Proportion) -> str:
     """Write the interval of a chance: ``90 % to 97 %``; once where both ends read alike."""
     low, high = format_chance(found.low), format_chance(found.high)
     return low if low == high else f"{low} to {high}"
-
-
-def turn_text(degrees: float, step_deg: float | None) -> str:
-    """Write an amount of ring: degrees, or steps of an indicator of ``step_deg`` each."""
-    if step_deg is None:
-        return format_degrees(degrees)
-    count = f"{degrees / step_deg:.1f}".removesuffix(".0") if degrees / step_deg > 9.95 else f"{degrees / step_deg:.1f}"
-    return f"{count} step" if count == "1.0" else f"{count} steps"
 
 
 def signed(value: float, digits: int = 1) -> str:

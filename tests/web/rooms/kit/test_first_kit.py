@@ -16,7 +16,7 @@ def test_every_kind_leads_to_a_setting_and_back(empty_client, kind):
     assert ("typical values" in aids) == bool(kind.usual)
     assert ("180° by eye" in text_of(empty_client.get("/kit"))) == kind.turns
     empty_client.post(undo_path(answer))
-    assert headline(empty_client.get("/")) == "A minute to the first ring setting"
+    assert headline(empty_client.get("/")) == "A minute to the first setting"
 
 
 @pytest.mark.parametrize(
@@ -35,7 +35,7 @@ def test_what_cannot_be_is_said_at_its_field_and_nothing_is_stored(empty_client,
     answer = empty_client.post("/start", data=LEAST | {"kind": "slr"} | change)
     assert answer.status_code == 422
     assert words.lower() in text_of(answer).lower()
-    assert headline(empty_client.get("/")) == "A minute to the first ring setting"
+    assert headline(empty_client.get("/")) == "A minute to the first setting"
 
 
 def test_the_backups_page_and_everything_as_one_file(client):

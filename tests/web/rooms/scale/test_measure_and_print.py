@@ -245,6 +245,6 @@ def test_an_indicators_words_stay_within_the_window(client, stop):
         seen = soup(page)
         window = float(seen.select_one('[data-out="window-deg"]').get_text().split()[0])
         angle = float(seen.select_one("#ring")["data-angle"])
-        throw = float(re.search(r"whole throw, ([\d.]+) steps", text_of(page))[1])
+        throw = float(re.search(r"the whole bar, ([\d.]+) steps", text_of(page))[1])
         deg_per_step = float(seen.select_one("#ring")["aria-valuemax"]) / throw
         assert abs(step - angle / deg_per_step) <= max(window / 2, 0.05) * 1.02, words

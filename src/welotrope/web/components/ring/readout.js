@@ -68,7 +68,7 @@ export class Readout {
     this.set("stop-hyperfocal", stopText(state.stop));
     for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
     const width = table.windowWidth(angle, stopIndex);
-    this.set("window-deg", turnText(width, table.indicator));
+    this.set("window-deg", turnText(width, table.turnIn));
     if (table.mmPerDegree) this.set("window-mm", `${(width * table.mmPerDegree).toFixed(1)} mm`);
     const travel = table.travelPerTurn(angle, stopIndex);
     this.set("travel", Number.isFinite(travel) ? roughText(travel, unit) : `from ∞ to ${distanceText(table.focus(angle + table.turn, stopIndex), unit)}`);

@@ -122,7 +122,7 @@ export class RingStrip {
   words() {
     const { unit, stop, table, focus, limits } = this.state;
     const sharp = spanText(limits.near, limits.far, unit);
-    return `${distanceText(focus, unit)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${sharp.near} to ${sharp.far} at ${stopText(stop)}; ${turnText(this.state.angle, table.indicator)} from the infinity end`;
+    return `${distanceText(focus, unit)}, ${distanceText(focus, otherUnit(unit))}; sharp from ${sharp.near} to ${sharp.far} at ${stopText(stop)}; ${turnText(this.state.angle, table.turnIn)} from the infinity end`;
   }
 }
 

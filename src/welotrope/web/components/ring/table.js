@@ -45,6 +45,7 @@ export class RingTable {
     this.start = data.start_deg;
     this.shift = data.shift_deg;
     this.indicator = data.indicator_deg;
+    this.turnIn = data.turn_in;
     this.stops = data.stops;
     this.mmPerDegree = data.mm_per_deg;
     this.vergence = unpack(data.vergence, data.vergence_unit);
@@ -108,9 +109,9 @@ export class RingTable {
     return this.clamp(find(this.farVergence[stopIndex], vergenceOf(distance)) * this.step);
   }
 
-  // What one looks at while turning: 1° of ring, or a step of an indicator.
+  // What one looks at while turning: 1° of ring, a step of an indicator, a millimetre of a bed.
   get turn() {
-    return this.indicator ?? 1;
+    return this.turnIn?.deg ?? 1;
   }
 
   // How far the plane moves for one turn, half of it either way.

@@ -5,6 +5,7 @@ from __future__ import annotations
 import functools
 import json
 import math
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
@@ -35,6 +36,7 @@ def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DE
         "start_deg": table.start_deg,
         "shift_deg": [table.shift[stop] for stop in stops],
         "indicator_deg": setup.known.step_deg,
+        "turn_in": asdict(setup.turn_in) if setup.turn_in else None,
         "angle_unit_deg": ANGLE_UNIT_DEG,
         "vergence_unit": VERGENCE_UNIT,
         "stops": stops,

@@ -6,6 +6,7 @@ import functools
 import math
 from dataclasses import dataclass, replace
 
+from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
@@ -14,7 +15,7 @@ from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
-from welotrope.web.shell.templating import turn_text
+from welotrope.core.units.turn import turn_text
 
 PX_PER_DEG = 8.0
 _NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
@@ -123,9 +124,9 @@ class Overview:
 class RingView:
     """Everything the ring partial draws.
 
-    ``endless`` tells a ring without end stops. ``direction`` is +1 when nearer distances lie to the right of infinity,
-    −1 when to the left; ``shift_px`` is
-    where the plane lies from the index at the chosen stop, 0 without focus shift.
+    ``endless`` tells a ring without end stops, ``drawn`` whether it is a ring at all, ``noun`` what it is called.
+    ``direction`` is +1 when nearer distances lie to the right of infinity, −1 when to the left; ``shift_px`` is where
+    the plane lies from the index at the chosen stop, 0 without focus shift.
     """
 
     px_per_deg: float
@@ -144,6 +145,8 @@ class RingView:
     throw_text: str
     chosen: Bracket
     endless: bool = False
+    drawn: ScaleShown = ScaleShown.RING
+    noun: str = "ring"
 
     @property
     def top_px(self) -> int:
@@ -183,7 +186,7 @@ class RingView:
     @property
     def walls_px(self) -> tuple[float, ...]:
         """Where the end stops stand along the strip, past infinity and closest focus; an endless ring has none."""
-        if self.endless:
+        if self.endless or self.drawn is not ScaleShown.RING:
             return ()
         if self.direction > 0:
             return -34.0, self.throw_px + 24
@@ -248,8 +251,9 @@ def ring_view(
         rows=tuple(_row(lens, engraved, row_unit, scale) for row_unit in (unit, unit.other)),
         paper=_paper(setup, unit, scale), shift_px=-setup.shift_deg(stop) * scale, brackets=brackets,
         presets=_preset_ticks(setup, presets, scale), mm_rule=_mm_rule(setup, px_per_deg), inscription=lens.name,
-        angle_deg=angle_deg, throw_deg=throw_deg, throw_text=turn_text(throw_deg, known.step_deg),
+        angle_deg=angle_deg, throw_deg=throw_deg, throw_text=turn_text(throw_deg, setup.turn_in),
         chosen=next(bracket for bracket in brackets if bracket.chosen), endless=lens.fit.endless,
+        drawn=setup.body.kind.scale, noun=setup.noun,
     )  # fmt: skip
 
 

@@ -7,15 +7,20 @@ from dataclasses import dataclass
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.indicator_words import setting_words
 from welotrope.core.plan.setting import MarkReading, RingSetting, marks_on_limits
+from welotrope.core.units.turn import turn_text
 
 
 @dataclass(frozen=True, kw_only=True)
 class Put:
-    """A setting, where an indicator goes for it (empty for a ring), and the depth marks that stand on its limits."""
+    """A setting, where an indicator goes for it (empty for a ring), and the depth marks that stand on its limits.
+
+    ``turned`` is how far that is from infinity, where no distances are engraved; empty where they are.
+    """
 
     setting: RingSetting
     indicator: str
     marks: MarkReading | None
+    turned: str
 
     @property
     def stop(self) -> float:
@@ -28,4 +33,5 @@ def put(setup: Setup, setting: RingSetting) -> Put:
     return Put(
         setting=setting, indicator=setting_words(setup, setting.angle_deg, setting.stop),
         marks=marks_on_limits(setup, setting),
+        turned="" if setting.engraved_mm is not None else turn_text(setting.angle_deg, setup.turn_in),
     )  # fmt: skip

@@ -47,12 +47,13 @@ export function roughText(mm, unit) {
 }
 export const otherUnit = (unit) => (unit === "ft" ? "m" : "ft");
 export const degreesText = (value) => (value < 9.95 ? `${value.toFixed(1)}°` : `${value.toFixed(0)}°`);
-// An amount of ring: degrees, or steps of an indicator that stand for so many degrees each.
-export function turnText(degrees, indicator) {
-  if (!indicator) return degreesText(degrees);
-  const count = degrees / indicator;
-  const steps = count > 9.95 ? count.toFixed(1).replace(".0", "") : count.toFixed(1);
-  return `${steps} ${steps === "1.0" ? "step" : "steps"}`;
+// An amount of turning: degrees, or a unit that stands for so many degrees, as welotrope.core.units.turn writes it.
+export function turnText(degrees, unit) {
+  if (!unit) return degreesText(degrees);
+  const count = degrees / unit.deg;
+  if (unit.fine && count < 0.95) return `${count.toFixed(2)}${unit.many}`;
+  const text = count > 9.95 ? count.toFixed(1).replace(".0", "") : count.toFixed(1);
+  return `${text}${text === "1.0" ? unit.one : unit.many}`;
 }
 export const stopText = (stop) => {
   const text = stop.toFixed(stop < 1 ? 2 : stop < 10 ? 1 : 0);

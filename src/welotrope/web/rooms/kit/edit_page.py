@@ -22,6 +22,14 @@ FormT = TypeVar("FormT", bound=TextForm)
 
 
 @dataclass(frozen=True, kw_only=True)
+class FormLimits:
+    """What of a form its kind of camera has no answer to, by name, and the options that are left of some."""
+
+    skipped: frozenset[str] = frozenset()
+    options: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, kw_only=True)
 class EditPage(Generic[FormT]):
     """A form page: what is edited, its errors, and where it posts to."""
 
@@ -37,8 +45,7 @@ class EditPage(Generic[FormT]):
     adapters: list[tuple[int, Adapter]] = field(default_factory=list)
     converters: list[tuple[int, Adapter]] = field(default_factory=list)
     chosen: Setup | None = None
-    skipped: frozenset[str] = frozenset()
-    options: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    limits: FormLimits = field(default_factory=lambda: FormLimits())
     findings: tuple[Finding, ...] | None = None
     checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
@@ -52,8 +59,8 @@ class EditPage(Generic[FormT]):
         """Return the inputs of a part of the form, without what its kind of camera has no answer to."""
         if not isinstance(self.form, RecordForm):
             return []
-        asked = [one for one in self.form.inputs(group) if one.name not in self.skipped or self._holds(one)]
-        return [narrowed(one, self.options) for one in asked]
+        asked = [one for one in self.form.inputs(group) if one.name not in self.limits.skipped or self._holds(one)]
+        return [narrowed(one, self.limits.options) for one in asked]
 
     def _holds(self, one: Input) -> bool:
         """Whether something unusual was entered all the same, which is not to be lost."""

@@ -29,7 +29,7 @@ ROOM = Room(
         Section(router=compare.router, path="/plan/compare", tab="Compare", jump="Compare lenses, bodies, standards"),
     ),
     first_sight=(
-        "Each section answers with a ring setting first, then says why, then what it was asked. Change "
+        "Each section answers with a setting first, then says why, then what it was asked. Change "
         "what it was asked and it answers again; every setting can be kept as a preset."
     ),
     craft=CRAFT,

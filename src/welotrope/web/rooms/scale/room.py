@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.core.kit.camera_kind import CameraKind, ScaleShown
 from welotrope.web.rooms.scale import kept
 from welotrope.web.rooms.scale.craft import CRAFT
 from welotrope.web.rooms.scale.infinity import routes as infinity
@@ -12,15 +13,21 @@ from welotrope.web.rooms.scale.ring import routes as ring
 from welotrope.web.rooms.scale.shift import routes as shift
 from welotrope.web.shell.room import Room, Section
 
+
+def _has_a_ring(camera: CameraKind) -> bool:
+    """Whether there is an engraved ring to read."""
+    return camera.scale is ScaleShown.RING
+
+
 ROOM = Room(
     key="scale",
     label="Scale",
     sections=(
-        Section(router=ring.router, path="/scale", tab="Ring"),
+        Section(router=ring.router, path="/scale", tab="Setting"),
         Section(router=measure.router, path="/scale/measure", tab="Measure the throw", jump="Measure the throw"),
-        Section(router=marks.router, path="/scale/marks", tab="Depth marks", jump="Depth marks"),
+        Section(router=marks.router, path="/scale/marks", tab="Depth marks", jump="Depth marks", suits=_has_a_ring),
         Section(router=infinity.router, path="/scale/infinity", tab="Infinity", jump="Infinity"),
-        Section(router=shift.router, path="/scale/shift", tab="Focus shift", jump="Focus shift"),
+        Section(router=shift.router, path="/scale/shift", tab="Focus shift", jump="Focus shift", suits=_has_a_ring),
         Section(router=printing.router, path="/scale/print", tab="Print", jump="Print a strip, a collar or a card"),
         Section(router=kept.router),
     ),
@@ -32,9 +39,9 @@ ROOM = Room(
         ("l", "log a frame from here"),
     ),
     first_sight=(
-        "The ring lies flat at true angle; the triangle is the index. The hatched window is how far you "
-        "may turn before the subject is no longer sharp, the numbers above are the marks of each stop, "
-        "and below, the scene stands from the side."
+        "The scale lies flat; the triangle is the index. The hatched window is how far off you may be before the "
+        "subject is no longer sharp, the numbers above are the marks of each stop, and below, the scene stands from "
+        "the side."
     ),
     craft=CRAFT,
 )

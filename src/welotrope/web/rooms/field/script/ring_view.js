@@ -29,8 +29,8 @@ function readout(state) {
   const lead = spanText(near, far, state.unit);
   const second = spanText(near, far, otherUnit(state.unit));
   return [
-    h("h1", { class: "f-huge" }, state.table.indicator ? "Indicator " : "Index ",
-      h("b", { class: "brass" }, state.table.indicator ? turnText(state.angle, state.table.indicator) : distanceText(index, state.unit)), " ", h("b", {}, stopText(state.stop))),
+    h("h1", { class: "f-huge" }, state.table.indicator ? "Indicator " : state.table.turnIn ? "Set " : "Index ",
+      h("b", { class: "brass" }, state.table.indicator ? turnText(state.angle, state.table.turnIn) : distanceText(index, state.unit)), " ", h("b", {}, stopText(state.stop))),
     h("p", { class: "f-range" }, `${lead.near} – ${lead.far}`),
     h("p", { class: "second" }, `${second.near} – ${second.far}`),
   ];

@@ -15,10 +15,10 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Finding, Severity
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
 from welotrope.store.queries import attachments, history, kit, mounts
 from welotrope.web.shell.desk import Desk
-from welotrope.web.shell.templating import turn_text
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -72,7 +72,7 @@ def _gathered(desk: Desk) -> KitPage:
 
 
 def _throw_text(setup: Setup) -> str:
-    return turn_text(setup.known.true.throw_deg, setup.known.step_deg)
+    return turn_text(setup.known.true.throw_deg, setup.turn_in)
 
 
 def _lead_mm(setup: Setup) -> float:

@@ -20,7 +20,7 @@ from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
-from welotrope.web.rooms.kit.edit_page import EditPage
+from welotrope.web.rooms.kit.edit_page import EditPage, FormLimits
 from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
 
@@ -136,19 +136,18 @@ def _page(
 ) -> EditPage[RecordForm]:
     names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
     stored = kit.get_body(desk.book, id) if id is not None and thing.noun == "body" else None
-    skipped: frozenset[str] = frozenset()
-    options: dict[str, tuple[str, ...]] = {}
+    limits = FormLimits()
     if thing.noun == "body":
         form, camera = _of_its_kind(form, stored)
         film = form.model_dump()["medium"] == FILM
-        skipped = not_asked(camera, film=film)
         possible = [kind.tag for kind in BODY_KINDS if camera.can_have(kind.tag) and not (film and kind.live)]
         options = {"finder": camera.finders, "typical": tuple(possible)}
+        limits = FormLimits(skipped=not_asked(camera, film=film), options=options)
     elif thing.noun == "lens" and _on_fixed_only(desk, id):
-        skipped = OF_A_JOINT
+        limits = FormLimits(skipped=OF_A_JOINT)
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
-        screens=stored.traits.screens if stored and "screens" not in skipped else (), skipped=skipped, options=options,
+        screens=stored.traits.screens if stored and "screens" not in limits.skipped else (), limits=limits,
         back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
         detour=thing.path() + "/detour",
     )  # fmt: skip

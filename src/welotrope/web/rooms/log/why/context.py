@@ -26,9 +26,9 @@ from welotrope.core.review.misses import (
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
-from welotrope.web.shell.templating import turn_text
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -150,7 +150,7 @@ def _turn(stored: StoredSetup, rows: Sequence[CorrectionRow]) -> str:
     if not rows:
         return ""
     setup, middle = stored.setup, rows[len(rows) // 2].turn_deg
-    amount = turn_text(abs(middle), setup.known.step_deg)
+    amount = turn_text(abs(middle), setup.turn_in)
     if setup.mm_per_degree is not None:
         amount += f" ({abs(middle) * setup.mm_per_degree:.1f} mm at its edge)"
     return f"turn the ring {amount} {'towards the close end' if middle > 0 else 'towards ∞'}"

@@ -11,6 +11,7 @@ from welotrope.core.plan.close_stack import CloseStack, close_stack
 from welotrope.core.plan.setting import RingSetting
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import snap_stop
+from welotrope.core.units.turn import TurnUnit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.forms.record_form import RecordForm
@@ -33,7 +34,7 @@ class ClosePage:
     stack: CloseStack | None
     attachments: int
     reaches: tuple[ReachRow, ...]
-    step_deg: float | None
+    turn_in: TurnUnit | None
     query: str
     unit: Unit
 
@@ -61,5 +62,5 @@ def close_page(
         setting=chosen.ring if chosen else None,
         ring=ring_view(setup, chosen.ring.angle_deg, stop, [], unit) if chosen else None, stack=stack,
         attachments=len(attachments), reaches=reach_rows(setup, attachments, stop),
-        step_deg=setup.known.step_deg, query=query, unit=unit,
+        turn_in=setup.turn_in, query=query, unit=unit,
     )  # fmt: skip

@@ -12,6 +12,7 @@ from welotrope.core.plan.moving import MovingPlan, Station, plan_moving
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.plan.subjects import Subject, place_subjects
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.turn import TurnUnit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.times import TimeAxis, time_axis
 from welotrope.web.components.ground.view import GroundView, ground_view
@@ -41,7 +42,7 @@ class MovingPage:
     frames_in_burst: int
     frames_words: str
     frozen_words: str
-    step_deg: float | None
+    turn_in: TurnUnit | None
     unit: Unit
 
 
@@ -73,7 +74,7 @@ def moving_page(
         frames_in_burst=max(1, math.floor(asked.burst_s * asked.rate)) if asked else 0,
         frames_words=_about(first.trap.frames) if first else "",
         frozen_words=longest_words(shutter_of(setup.body), plan.frozen_s) if plan else "",
-        step_deg=setup.known.step_deg, unit=unit,
+        turn_in=setup.turn_in, unit=unit,
     )  # fmt: skip
 
 

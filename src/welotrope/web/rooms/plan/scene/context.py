@@ -11,11 +11,11 @@ from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.scene_plan import FocusSchool, ScenePlan, StopSchool, plan_scene
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.plan.scene.form import PlanForm, SubjectRow
-from welotrope.web.shell.templating import turn_text
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.ring_state import RingState
 
@@ -54,14 +54,14 @@ class PlanPage:
         """How far the ring may be off before an end of the zone is soft: the smaller of the two ways."""
         if self.plan is None or self.plan.slack_deg is None:
             return "nothing"
-        return f"±{turn_text(min(self.plan.slack_deg), self.stored.setup.known.step_deg)}"
+        return f"±{turn_text(min(self.plan.slack_deg), self.stored.setup.turn_in)}"
 
     @property
     def slack_words(self) -> str:
         """Both ways of it, in words."""
         if self.plan is None or self.plan.slack_deg is None:
             return "part of the zone is outside already"
-        step = self.stored.setup.known.step_deg
+        step = self.stored.setup.turn_in
         farther, nearer = (turn_text(one, step) for one in self.plan.slack_deg)
         return f"{farther} towards ∞, {nearer} towards the close end, before an end is soft"
 

@@ -20,12 +20,12 @@ from welotrope.core.plan.setting import (
 )
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
+from welotrope.core.units.turn import TurnUnit, turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
 from welotrope.web.components.ring.table_json import table_json
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.scale.ring.words import basis_words, infinity_words
-from welotrope.web.shell.templating import turn_text
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
 
@@ -64,7 +64,7 @@ class ScalePage:
     @property
     def finest_aid(self) -> FinestAid:
         """The finest aid of the body here."""
-        return FinestAid(self.best_aid, self.state, self.stored.setup.known.step_deg)
+        return FinestAid(self.best_aid, self.state, self.stored.setup.turn_in)
 
     @property
     def horizon_reached(self) -> bool:
@@ -92,7 +92,7 @@ class FinestAid:
 
     verdict: Verdict | None
     state: RingState
-    step_deg: float | None
+    turn_in: TurnUnit | None
 
 
 def scale_page(
@@ -127,10 +127,10 @@ def scale_page(
         basis=basis_words(setup),
         infinity=infinity_words(setup),
         shift=setup.records.shift is not None,
-        one_turn="One step of the indicator" if setup.known.step_deg else "1° of ring",
-        window_text=turn_text(setting.window_deg, setup.known.step_deg),
+        one_turn=setup.turn_in.words if setup.turn_in else "1° of ring",
+        window_text=turn_text(setting.window_deg, setup.turn_in),
         indicator=indicator_words(setup, state.angle_deg, state.stop),
-        window_words=_window_words(setting),
+        window_words=_window_words(setting) if setup.turn_in is None else "",
         marks_read=marks_on_limits(setup, hyperfocal) is not None,
         unit=unit,
     )

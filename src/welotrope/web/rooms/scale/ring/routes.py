@@ -27,5 +27,5 @@ def finest_aid(desk: AtDesk) -> Response:
     state = desk.ring_state()
     return desk.fragment(
         "scale/ring/finest_aid.html",
-        FinestAid(best_aid(stored, state, desk.personal()), state, stored.setup.known.step_deg),
+        FinestAid(best_aid(stored, state, desk.personal()), state, stored.setup.turn_in),
     )

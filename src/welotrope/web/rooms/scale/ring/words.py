@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.kit.known_ring import Basis, InfinityBasis
 from welotrope.core.kit.lens import RingSource
 from welotrope.core.kit.setup import Setup
@@ -9,7 +10,11 @@ from welotrope.core.kit.setup import Setup
 
 def basis_words(setup: Setup) -> str:
     """Say what the ring's distances rest on, after the label."""
-    known = setup.known
+    known, shown = setup.known, setup.body.kind.scale
+    if known.basis is Basis.ASSUMED and shown is ScaleShown.BAR:
+        return "how its bar runs is not known; read its steps against a wall in Measure, and it is"
+    if known.basis is Basis.ASSUMED and shown is ScaleShown.NUMBERS:
+        return "millimetres of the bed from the lens’s place at infinity, by the marked focal length"
     if known.basis is Basis.ASSUMED:
         return (
             f"a throw of {known.true.throw_deg:.0f}° is a guess; degrees and window are estimates until it is measured"
@@ -20,7 +25,7 @@ def basis_words(setup: Setup) -> str:
             return f"{readings} readings of the engraving"
         return {
             RingSource.READING: "one reading of the engraving; the far end is worked out from it",
-            RingSource.MEASURED: "throw as measured, distances as engraved",
+            RingSource.MEASURED: "throw as measured; the distances are worked out from it",
         }[setup.lens.ring_source]
     if known.step_deg:
         return f"{_readings(setup)} of the indicator at measured distances"
