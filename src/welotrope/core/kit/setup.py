@@ -21,6 +21,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Known, Link
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
+from welotrope.core.units.stops import format_stop
 from welotrope.core.units.turn import TurnUnit, percent_of, rail_of, steps_of
 
 
@@ -225,6 +226,17 @@ class Setup:
         camera = self.body.kind
         apart = camera.viewing in (Viewing.OWN_LENS, Viewing.OWN_FINDER)
         return self.opens_for_focusing or camera.opening is Opening.HAND or apart
+
+    def marked_stop(self, stop: float) -> float:
+        """Return the stop as it is marked on the lens, which glass behind it makes slower or faster."""
+        return stop / self.lens.factor
+
+    def stop_words(self, stop: float) -> str:
+        """Write a stop: as marked on the lens, with how it works behind glass of a factor beside."""
+        marked = any(math.isclose(stop, one, rel_tol=1e-6) for one in self.lens.stops)
+        if self.lens.factor == 1 or not marked:
+            return format_stop(stop)
+        return f"{format_stop(self.marked_stop(stop))} (works as {format_stop(stop)})"
 
     def view_stop(self, stop: float) -> float:
         """Return the stop one focuses through when the lens is set to ``stop``."""

@@ -12,8 +12,16 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import parse_qsl, urlencode
 
-from jinja2 import Environment, FileSystemBytecodeCache, FileSystemLoader, StrictUndefined, select_autoescape
+from jinja2 import (
+    Environment,
+    FileSystemBytecodeCache,
+    FileSystemLoader,
+    StrictUndefined,
+    pass_context,
+    select_autoescape,
+)
 from jinja2.bccache import Bucket
+from jinja2.runtime import Context
 from markupsafe import Markup
 
 from welotrope.core.exposure.shutter_dial import marked_iso
@@ -74,7 +82,7 @@ def environment() -> Environment:
         lstrip_blocks=True,
     )
     env.filters.update(
-        stop=format_stop,
+        stop=_stop,
         shutter=format_shutter,
         exposure=format_exposure,
         iso=lambda iso: f"{marked_iso(iso):.0f}",
@@ -100,6 +108,21 @@ def environment() -> Environment:
     )
     env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=FINDINGS.get)
     return env
+
+
+_OF_THE_LENS_IN_HAND = ("scale", "plan", "aids")  # rooms whose stops are those of the lens in hand
+_OF_ALL_LENSES = "rooms/plan/compare/page.html"
+
+
+@pass_context
+def _stop(context: Context, stop: float) -> str:
+    """Write a stop; one of a lens behind a converter as it is marked on the lens, with how it works beside."""
+    chrome = context.get("chrome")
+    held = getattr(chrome, "in_hand", None)
+    if held is None or chrome.room not in _OF_THE_LENS_IN_HAND or context.name == _OF_ALL_LENSES:
+        return format_stop(stop)
+    words: str = held.setup.stop_words(stop)
+    return words
 
 
 @functools.lru_cache(512)

@@ -64,9 +64,10 @@ export class Readout {
       this.set(`far${["", "-other"][index]}`, span.far);
     });
     this.set("depth", spans[0].depth && `, ${spans[0].depth} deep`);
-    this.set("stop", stopText(state.stop));
-    this.set("stop-hyperfocal", stopText(state.stop));
-    for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = stopText(state.stop).slice(2);
+    const marked = stopText(table.marked(state.stop));
+    const words = table.factor === 1 ? marked : `${marked} (works as ${stopText(state.stop)})`;
+    this.set("stop", words);
+    for (const node of document.querySelectorAll("[data-stop-mark]")) node.textContent = marked.slice(2);
     const width = table.windowWidth(angle, stopIndex);
     this.set("window-deg", turnText(width, table.turnIn));
     if (table.mmPerDegree) this.set("window-mm", `${(width * table.mmPerDegree).toFixed(1)} mm`);

@@ -46,6 +46,7 @@ export class RingTable {
     this.shift = data.shift_deg;
     this.indicator = data.indicator_deg;
     this.turnIn = data.turn_in;
+    this.factor = data.factor;
     this.stops = data.stops;
     this.mmPerDegree = data.mm_per_deg;
     this.vergence = unpack(data.vergence, data.vergence_unit);
@@ -107,6 +108,11 @@ export class RingTable {
   // Ring angle that puts a distance on the far mark of this stop, within the travel.
   angleWithFarMark(distance, stopIndex) {
     return this.clamp(find(this.farVergence[stopIndex], vergenceOf(distance)) * this.step);
+  }
+
+  // A stop as marked on the lens, which glass behind it changes.
+  marked(stop) {
+    return stop / this.factor;
   }
 
   // What one looks at while turning: 1° of ring, a step of an indicator, a millimetre of a bed.

@@ -40,6 +40,7 @@ def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DE
         "angle_unit_deg": ANGLE_UNIT_DEG,
         "vergence_unit": VERGENCE_UNIT,
         "stops": stops,
+        "factor": setup.lens.factor,
         "vergence": _second_differences(table.vergence),
         "near": [_second_differences(table.near[stop]) for stop in stops],
         "far": [_second_differences(table.far[stop]) for stop in stops],

@@ -300,7 +300,7 @@ def _brackets(setup: Setup, angle_deg: float, stop: float, scale: float) -> tupl
     return tuple(
         Bracket(
             stop=N,
-            text=format_stop(N).removeprefix("f/"),
+            text=format_stop(setup.marked_stop(N)).removeprefix("f/"),
             near_px=near[index],
             far_px=far[index],
             top_px=_BRACKET_FOOT_PX - rise * index,

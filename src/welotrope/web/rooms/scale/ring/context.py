@@ -20,6 +20,7 @@ from welotrope.core.plan.setting import (
 )
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
+from welotrope.core.units.stops import format_stop
 from welotrope.core.units.turn import TurnUnit, turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view
@@ -65,6 +66,11 @@ class ScalePage:
     def finest_aid(self) -> FinestAid:
         """The finest aid of the body here."""
         return FinestAid(self.best_aid, self.state, self.stored.setup.turn_in)
+
+    @property
+    def far_stop_mark(self) -> str:
+        """The stop as it is marked on the lens, without its ``f/``."""
+        return format_stop(self.stored.setup.marked_stop(self.setting.stop)).removeprefix("f/")
 
     @property
     def horizon_reached(self) -> bool:
