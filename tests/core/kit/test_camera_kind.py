@@ -90,7 +90,7 @@ def test_a_sheet_speaks_only_of_what_a_kind_has(kind, school):
 
 def test_a_camera_that_shows_nothing_is_told_which_stop_covers_a_guess():
     body = camera(CameraKindId.SCALE)
-    setup = Setup(body=body, lens=first_lens((50.0,), (2.8,), 1000.0, 90.0, kind=body.kind))
+    setup = Setup(body=body, lens=first_lens((50.0,), (2.8, 4, 5.6, 8, 11, 16), 1000.0, 90.0, kind=body.kind))
     angle = float(setup.ring().angle_at_distance(3000))
 
     def hints(stop):
