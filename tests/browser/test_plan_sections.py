@@ -38,7 +38,7 @@ def test_zones_by_slider_then_kept(site, open_page, size):
     expect(page.locator("h1")).to_contain_text(re.compile(r"Two zones at f/\d+,\s+sharp from 1\.\d+\sm"))
     page.locator(".zone-card").first.get_by_role("button", name="Keep as a preset").click()
     page.wait_for_selector(".toast :text('Kept preset “zone 1”')")
-    page.locator(".zone-card").first.get_by_role("link", name="Turn the ring there").click()
+    page.locator(".zone-card").first.get_by_role("link", name="Open it in Scale").click()
     page.wait_for_selector("html[data-instruments=ready]")
     expect(page.locator(".pencil-name", has_text="zone 1")).to_have_count(1)
 

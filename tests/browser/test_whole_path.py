@@ -47,7 +47,7 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_role("button", name="Keep").click()
     saved(page, "Kept preset “boats”")
 
-    page.get_by_role("link", name="Turn the ring there").click()
+    page.get_by_role("link", name="Open it in Scale").click()
     assert headline(page).startswith(planned.split(" (")[0])
     assert page.locator(".pencil-name", has_text="boats").count() == 1
 

@@ -12,7 +12,7 @@ from welotrope.core.inputs import Ask, Input, asks, whole_input
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.review.intention import SPOTS, Ambient, Spot, Support, Technique, parse_spot, write_spot
+from welotrope.core.review.intention import SPOTS, Ambient, Spot, Support, Technique, is_word, parse_spot, write_spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.core.units.shutter import format_shutter, parse_shutter
@@ -88,10 +88,15 @@ FILM_FRAME = Input(
     name="film_frame", field=Field("film_frame", "film frame"), label="Film frame", hint="12, 12A", optional=True,
     empty="", read=lambda text, _typed: _short(text), write=str, group="film",
 )  # fmt: skip
-SUBJECT = _text("subject", "Subject", "meant", hint="what was to be sharp")
+_SUBJECT = Field("subject", "subject")
+SUBJECT = replace(
+    _text("subject", "Subject", "meant", hint="what was to be sharp"), optional=False,
+    read=lambda text, typed: _subject(text, typed.text("spot")),
+)  # fmt: skip
 SPOT = Input(
     name="spot", field=Field("spot", "place in the picture"), label="Where in the picture", optional=True,
-    hint="centre, upper left, or 31 42 in percent", group="meant", read=lambda text, _typed: parse_spot(text),
+    hint="centre, upper left, 31 42 in percent, or a word: eye, hand, corner", group="meant",
+    read=lambda text, _typed: None if is_word(text) else parse_spot(text),
     write=write_spot, offers=tuple((name, "") for name in SPOTS),
 )  # fmt: skip
 BELIEVED = _distance("believed", "Believed distance", hint="from the film plane", group="meant")
@@ -108,6 +113,17 @@ TAGS = Input(
     name="tags", field=Field("tags", "tags"), label="Tags", hint="parted by spaces", optional=True, empty=(),
     group="note", read=lambda text, _typed: read_tags(text), write=lambda value: " ".join(value),
 )  # fmt: skip
+
+
+def _subject(text: str, place: str) -> str:
+    """Return the subject; a place in the picture that is said in a word, such as “eye”, belongs to it."""
+    word = place.strip() if is_word(place) else ""
+    known = check_text(text.strip(), _SUBJECT, NAME_LIMIT)
+    return (
+        known
+        if not word or word.lower() in known.lower()
+        else check_text(f"{known}, {word}".removeprefix(", "), _SUBJECT, NAME_LIMIT)
+    )
 
 
 def _short(text: str) -> str:

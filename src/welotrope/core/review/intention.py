@@ -104,6 +104,13 @@ def parse_spot(text: str) -> Spot:
     return Spot(across / 100, down / 100)
 
 
+def is_word(text: str) -> bool:
+    """Return whether a place is said in words that name no place of nine: “eye”, “hand”, “corner”."""
+    words = text.lower().split()
+    named = " ".join(words) in SPOTS or " ".join(reversed(words)) in SPOTS
+    return bool(words) and not named and not any(sign.isdigit() for sign in text)
+
+
 def format_spot(spot: Spot) -> str:
     """Return a place as one says it, to be read only: by name, or in whole percents across and down.
 

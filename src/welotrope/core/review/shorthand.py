@@ -2,8 +2,10 @@
 
 A line is words in any order: focal length and stop (``28/8``), a stop (``f8``), a set-up by its name (``@norr``), a
 zone or kept setting (``z:far``), a distance (``2.4m``, ``8ft``, ``inf``), a shutter time (``1/250``, ``2s``), an ISO
-(``iso400``), the time of day (``14:32``), what it showed (``ok``, ``front``, ``behind``, ``moved``, ``?``), and after a
-semicolon a note. A number at its beginning is that of the frame. What a line leaves out is as in the line before.
+(``iso400``), the time of day (``14:32``), what it showed (``ok``, ``front``, ``behind``, ``moved``, ``shaken``,
+``soft``, ``?``), by how much it missed, right behind that (``front 2cm``), what was sharp instead (``on:ear``), the
+aid (``by:split``), and after a semicolon a note. A number at its beginning is that of the frame. What a line leaves
+out of its setting and its aid is as in the line before.
 """
 
 from __future__ import annotations
@@ -16,7 +18,7 @@ from dataclasses import dataclass, replace
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.field_settings import FieldSetting
-from welotrope.core.review.frame import NOTE_LIMIT
+from welotrope.core.review.frame import AID, NAME_LIMIT, NOTE_LIMIT
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.shutter import parse_shutter
@@ -27,10 +29,18 @@ MOST_LINES = 400
 RESULTS = {
     "ok": Outcome.HIT, "hit": Outcome.HIT, "+": Outcome.HIT, "front": Outcome.FRONT, "f": Outcome.FRONT,
     "behind": Outcome.BEHIND, "back": Outcome.BEHIND, "b": Outcome.BEHIND, "moved": Outcome.MOVED, "m": Outcome.MOVED,
-    "?": Outcome.UNSURE, "unsure": Outcome.UNSURE,
+    "?": Outcome.UNSURE, "unsure": Outcome.UNSURE, "shaken": Outcome.SHAKEN, "shake": Outcome.SHAKEN,
+    "soft": Outcome.SOFT, "s": Outcome.SOFT,
+}  # fmt: skip
+# Beginnings by which an aid is called besides its name and its tag.
+_AIDS_CALLED = {
+    "screen": "matte", "prism": "microprism", "patch": "rangefinder", "lamp": "confirmation",
+    "indicator": "confirmation", "mag": "magnified", "live": "magnified", "guess": "eye",
 }  # fmt: skip
 _LINE = Field("line", "line")
 _WORKS = "Write such as 28/8 z:far ok, or 2.4m f5.6 front"
+_MISSES = (Outcome.FRONT, Outcome.BEHIND)
+_AIDS = {tag: name for tag, name in AID.options if tag}
 _NUMBER = re.compile(r"^#?(\d{1,4}[a-z]?)[.:]?$", re.IGNORECASE)
 _PAIR = re.compile(r"^(\d{1,4}(?:[.,]\d)?)/(\d{1,3}(?:[.,]\d{1,2})?)$")
 _STOP = re.compile(r"^f/?\d", re.IGNORECASE)
@@ -64,7 +74,11 @@ class PencilledFrame:
         Its setting.
     setting_name
         Of the zone or kept setting; empty for a distance.
-    outcome, shutter_s, iso, time, note
+    outcome, miss_mm, instead
+        What it showed, by how much it missed, mm, and what was sharp instead, as far as they are said.
+    aid
+        Tag of the aid it was focused with; empty where none is said.
+    shutter_s, iso, time, note
         As far as they are said; s for the shutter.
     """
 
@@ -74,6 +88,9 @@ class PencilledFrame:
     angle_deg: float
     setting_name: str = ""
     outcome: Outcome | None = None
+    miss_mm: float | None = None
+    instead: str = ""
+    aid: str = ""
     shutter_s: float | None = None
     iso: int | None = None
     time: dt.time | None = None
@@ -99,6 +116,9 @@ class _Said:
     setting: str | None = None
     distance_mm: float | None = None
     outcome: Outcome | None = None
+    miss_mm: float | None = None
+    instead: str = ""
+    aid: str | None = None
     shutter_s: float | None = None
     iso: int | None = None
     time: dt.time | None = None
@@ -143,13 +163,25 @@ def _next(number: str) -> str:
 def _said(line: str, kit: Sequence[Known], carried: Known | None, bare: Unit) -> _Said:
     words, _, note = line.partition(";")
     said = _Said(note=check_text(note.strip(), "note", NOTE_LIMIT))
+    before = ""
     for place, word in enumerate(words.split()):
         number = _NUMBER.match(word) if place == 0 else None
         if number is not None and (word.startswith("#") or len(words.split()) > 1 or word[-1] in ".:"):
             said = replace(said, number=number[1])
+        elif RESULTS.get(before) in _MISSES and (miss := _amount(word, bare)) is not None:
+            said = replace(said, miss_mm=miss)
         else:
             said = _word(said, word, kit, carried, bare)
+        before = word.lower()
     return said
+
+
+def _amount(word: str, bare: Unit) -> float | None:
+    """Return by how much a frame missed, mm, where a distance stands right behind “front” or “behind”."""
+    try:
+        return parse_distance(word, bare=bare)
+    except WelotropeError:
+        return None
 
 
 def _word(said: _Said, word: str, kit: Sequence[Known], carried: Known | None, bare: Unit) -> _Said:
@@ -157,10 +189,9 @@ def _word(said: _Said, word: str, kit: Sequence[Known], carried: Known | None, b
     low = word.lower()
     if low in RESULTS:
         return replace(said, outcome=RESULTS[low])
-    if low.startswith("z:"):
-        return replace(said, setting=low[2:])
-    if low.startswith("@"):
-        return replace(said, known=_by_name(low[1:], kit))
+    called = next((begin for begin in ("z:", "by:", "on:", "@") if low.startswith(begin)), "")
+    if called:
+        return _called(said, called, word[len(called) :], kit)
     if iso := _ISO.match(low):
         return replace(said, iso=int(iso[1]))
     if time := _TIME.match(low):
@@ -177,6 +208,28 @@ def _word(said: _Said, word: str, kit: Sequence[Known], carried: Known | None, b
         return replace(said, distance_mm=parse_distance(low, bare=bare))
     except WelotropeError:
         raise UnreadableError(_LINE, word, "that is none of the words a line may hold", _WORKS) from None
+
+
+def _called(said: _Said, begin: str, name: str, kit: Sequence[Known]) -> _Said:
+    """Return what is said with a name behind a beginning: of a setting, an aid, what was sharp instead, a set-up."""
+    if begin == "z:":
+        return replace(said, setting=name.lower())
+    if begin == "by:":
+        return replace(said, aid=_aid(name.lower()))
+    if begin == "on:":
+        return replace(said, instead=check_text(name.replace("_", " ").strip(), "sharp instead", NAME_LIMIT))
+    return replace(said, known=_by_name(name.lower(), kit))
+
+
+def _aid(start: str) -> str:
+    called = next((tag for word, tag in _AIDS_CALLED.items() if start and word.startswith(start)), None)
+    named = next(
+        (tag for tag, name in _AIDS.items() if start and (tag.startswith(start) or name.startswith(start))), None
+    )
+    if named is None and called is None:
+        works = f"Write the beginning of one of {', '.join(_AIDS.values())}"
+        raise UnreadableError(_LINE, f"by:{start}", "there is no such aid", works)
+    return named or called or ""
 
 
 def _by_name(start: str, kit: Sequence[Known]) -> Known:
@@ -219,9 +272,10 @@ def _frame(said: _Said, kit: Sequence[Known], before: PencilledFrame | None, num
         if before is None or not same:
             raise UnreadableError(_LINE, "", "no zone or distance is said for this lens", _WORKS)
         angle, name = before.angle_deg, before.setting_name
-    carried_iso = before.iso if before else None
+    carried_iso, carried_aid = (before.iso, before.aid if same else "") if before else (None, "")
     return PencilledFrame(
         number=said.number or number, known=known, stop=stop, angle_deg=angle, setting_name=name, outcome=said.outcome,
+        miss_mm=said.miss_mm, instead=said.instead, aid=carried_aid if said.aid is None else said.aid,
         shutter_s=said.shutter_s, iso=said.iso if said.iso is not None else carried_iso, time=said.time, note=said.note,
     )  # fmt: skip
 

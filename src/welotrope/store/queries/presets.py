@@ -7,7 +7,7 @@ from sqlalchemy import select
 from welotrope.core.errors import ConflictError
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_token
-from welotrope.core.units.distance import write_distance
+from welotrope.core.units.distance import format_metric
 from welotrope.core.units.stops import format_stop
 from welotrope.core.units.text import cleaned
 from welotrope.store.book import Book
@@ -35,7 +35,7 @@ def preset_named(book: Book, lens_id: int, name: str) -> Preset | None:
 def _check_free(book: Book, lens_id: int, name: str) -> None:
     found = preset_named(book, lens_id, name)
     if found is not None:
-        at = f"{write_distance(round(found.distance_mm, 1))} at {format_stop(found.stop)}"
+        at = f"{format_metric(found.distance_mm)} at {format_stop(found.stop)}"
         raise ConflictError(
             "preset name", name, f"this lens has a preset of that name, {at}", "Choose another name, or replace it"
         )

@@ -68,6 +68,7 @@ class Chrome:
     query: str
     toast: Toast | None
     here: str
+    undo_to: str
     back: str
     numbers_in: Unit
     aim: Aim
@@ -296,7 +297,9 @@ class Desk:
             room=room, rooms=rooms, tabs=next((open.tabs(camera) for open in self.rooms if open.key == room), ()),
             preferences=self.preferences, in_hand=stored, blur_text=blur, fit=verdict(findings), fit_reason=reason,
             gone=self._gone,
-            query=query, toast=self._toast(), here=here, back=back, numbers_in=self.numbers_in, aim=self.aim(),
+            query=query, toast=self._toast(), here=here, back=back,
+            undo_to=local_path(self.request.query_params.get("undo_to", ""), here),
+            numbers_in=self.numbers_in, aim=self.aim(),
             posted=self.request.method not in SAFE_METHODS,
             first_sight="" if room in self.preferences.seen or stored is None else self._first_sight(room),
         )  # fmt: skip

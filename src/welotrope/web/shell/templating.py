@@ -46,6 +46,10 @@ WEB = Path(__file__).parents[1]
 STATIC = WEB / "static"
 
 
+# How a template is compiled depends on the filters below, not on its own text alone.
+_OF_THIS_CODE = hashlib.sha256(Path(__file__).read_bytes()).hexdigest()[:12]
+
+
 class _Compiled(FileSystemBytecodeCache):
     """Templates as they were compiled, a second of work in all; neither a broken file nor a full disk costs a page."""
 
@@ -65,7 +69,7 @@ class _Compiled(FileSystemBytecodeCache):
 def _compiled() -> _Compiled | None:
     """Return where they are kept: a folder of the user's among the temporary ones, which Jinja sees to be private."""
     try:
-        return _Compiled()
+        return _Compiled(pattern=f"__welotrope_{_OF_THIS_CODE}_%s.cache")
     except (OSError, RuntimeError):  # somebody else's folder of that name, or none may be made
         return None
 

@@ -53,7 +53,7 @@ def test_quick_entry_goes_on_from_the_frame_before(client):
     ("change", "words"),
     [
         ({"aid": "crystal ball"}, "none of them"), ({"believed": "far"}, "Believed distance"),
-        ({"spot": "nose"}, "no place in a picture"), ({"tags": "x" * 40}, "Tags"), ({"subject": "x" * 90}, "at most 80"),
+        ({"spot": "31"}, "no place in a picture"), ({"tags": "x" * 40}, "Tags"), ({"subject": "x" * 90}, "at most 80"),
         ({"technique": "luck"}, "Technique"),
     ],
 )  # fmt: skip
@@ -191,3 +191,19 @@ def test_one_look_finds_what_two_would(client, q, monkeypatch):
         assert log.first_page(book, None, search, 10) == wanted
         monkeypatch.setattr(log, "_FEW", 2)
         assert log.first_page(book, None, search, 10) == wanted
+
+
+def test_a_place_may_be_a_word_and_belongs_to_the_subject(client):
+    answer = log_one(client, **FULL | {"spot": "nearer eye", "subject": "Ida"})
+    assert answer.status_code == 200
+    assert "Ida, nearer eye" in text_of(client.get("/log"))
+
+
+def test_many_frames_are_given_an_amount_and_what_was_sharp_instead_at_once(client):
+    answer = client.post("/log/change?outing=1", data={
+        "frame": ["3", "5"], "miss": "2 cm", "instead": "the ear", "outcome": "in front"})  # fmt: skip
+    page = text_of(answer)
+    assert page.count("the ear") >= 2
+    bad = client.post("/log/change?outing=1", data={"frame": ["3"], "miss": "a bit"})
+    assert bad.status_code == 422
+    assert "How far off" in text_of(bad)

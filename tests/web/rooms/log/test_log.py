@@ -83,11 +83,20 @@ def test_a_frame_whose_set_up_is_gone_keeps_its_setting(client):
 def test_what_is_logged_from_a_plan_in_feet_is_what_was_planned(client):
     client.cookies.set("unit", "ft")
     state = "at=2955.7mm&stop=8"
-    at = fields_of(client.get(f"/log/new?{state}"), "/log/frames")["at"]
-    assert at == "2955.7 mm"
-    client.post("/log/frames", data={"at": at, "stop": "8", "numbers_in": "ft", "preset": ""})
+    form = fields_of(client.get(f"/log/new?{state}"), "/log/frames")
+    assert form["at"] == "9′8″"  # as one says it; what stood on the ring is kept
+    client.post(
+        "/log/frames", data={"at": form["at"], "exact": form["exact"], "stop": "8", "numbers_in": "ft", "preset": ""}
+    )
     log = client.get("/log/export.csv").text
     assert ",2955.7," in log
+
+
+def test_a_distance_that_is_written_over_counts_as_written(client):
+    form = fields_of(client.get("/log/new?at=2955.7mm&stop=8"), "/log/frames")
+    assert form["at"] == "2.96 m"
+    client.post("/log/frames", data={"at": "3.1 m", "exact": form["exact"], "stop": "8", "preset": ""})
+    assert ",3100.0," in client.get("/log/export.csv").text
 
 
 def test_frame_can_be_completed_deleted_and_brought_back(client):

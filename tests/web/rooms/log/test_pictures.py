@@ -265,7 +265,8 @@ def test_a_verdict_and_what_was_sharp_instead_are_kept_with_the_frame(client, ca
     answer = client.post(f"/log/review/{first.id}", data=said)
     kept = frames(client)[0]
     assert (kept.outcome.value, kept.spot.x, kept.instead, kept.miss_mm) == ("behind", 0.25, "the board", 300)
-    assert "° of ring" in text_of(answer)
+    assert f"picture={listed(client)[1].id}" in str(answer.url)  # a verdict leads to the next picture
+    assert "° of ring" in text_of(client.get(f"/log/review?picture={first.id}"))
     for change, words in (
         ({"outcome": "great"}, "not a result"),
         ({"x": "2", "y": "0"}, "no place"),

@@ -75,3 +75,23 @@ def test_markup_in_a_line_stays_text(client):
     answer = client.post("/log/type/echo", data={**SHEET, "text": "50/8 z:far; <b>x</b>"})
     assert "<b>x" not in answer.text
     assert "&lt;b&gt;x" in answer.text
+
+
+def test_lines_tell_aid_amount_what_was_sharp_instead_and_the_roll(client, database):
+    text = "50/2 1.2m by:split front 2cm on:her_ear\n1.3m behind 1.5cm\nok by:eye\nsoft\nshaken"
+    client.post("/log/type", data={**SHEET, "text": text, "film": "yes", "roll": "1"})
+    new = [frame for name, frame in frames(database) if name == "Ferry trials"]
+    assert [frame.aid for frame in new] == ["split_image", "split_image", "eye", "eye", "eye"]
+    assert [frame.outcome for frame in new] == [
+        Outcome.FRONT, Outcome.BEHIND, Outcome.HIT, Outcome.SOFT, Outcome.SHAKEN,
+    ]  # fmt: skip
+    assert [frame.miss_mm for frame in new] == [20, 15, None, None, None]
+    assert [frame.instead for frame in new] == ["her ear", "", "", "", ""]
+    assert {frame.roll_id for frame in new} == {1}
+
+
+@pytest.mark.parametrize(
+    ("line", "words"), [("50/2 1m by:crystal", "no such aid"), ("50/2 1m front 2parsec", "none of the words")]
+)
+def test_what_a_line_cannot_say_is_named(client, line, words):
+    assert words in text_of(client.post("/log/type", data={**SHEET, "text": line}))

@@ -37,7 +37,7 @@ CRAFT: tuple[Craft, ...] = (
             "outline shows what the standard in hand calls sharp; the verdict is yours."
         ),
         when="Looking through an outing; then in front and behind.",
-        cost="A key a picture.",
+        cost="A key a picture: the verdict leads on to the next, Undo leads back.",
     ),
     Craft(
         title="Give the data back",

@@ -3,7 +3,8 @@ import { distanceText, stopText } from "../../../components/text/distance_text.j
 import { h } from "./dom.js";
 import { distanceOf } from "./words.js";
 
-const OUTCOMES = [["hit", "hit"], ["in front", "front"], ["behind", "behind"], ["moved", "moved"], ["unsure", "?"]];
+const OUTCOMES = [["hit", "hit"], ["in front", "front"], ["behind", "behind"], ["moved", "moved"],
+  ["shaken", "shaken"], ["soft lens", "soft"], ["unsure", "?"]];
 
 export function logView(state, act, queue) {
   const frames = [...queue.frames].reverse();

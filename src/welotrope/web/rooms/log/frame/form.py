@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+import math
 from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
@@ -12,7 +13,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import next_film_frame, read_time
-from welotrope.core.units.distance import Unit, parse_distance, write_distance
+from welotrope.core.units.distance import Unit, format_distance, parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import cleaned
 from welotrope.store.queries.kit import StoredSetup
@@ -28,6 +29,7 @@ class _Setting(TextForm):
     """What was set, and when; which set-up, roll and outing it belongs to, and what it showed."""
 
     at: str = ""
+    exact: str = ""  # the distance that ``at`` says in round figures, mm
     stop: str = ""
     preset: str = ""
     outing: str = ""
@@ -49,11 +51,11 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         return next(one for one in inputs_of(FrameExtras) if one.name == name)
 
     @classmethod
-    def of(cls, frame: Frame) -> FrameForm:
-        """Fill the form from a frame."""
+    def of(cls, frame: Frame, unit: Unit) -> FrameForm:
+        """Fill the form from a frame, its distance as one says it in a unit."""
         extras: dict[str, Any] = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
         return cls(
-            **extras, at="" if frame.distance_mm is None else write_distance(round(frame.distance_mm, 1)),
+            **extras, at="" if frame.distance_mm is None else format_distance(frame.distance_mm, unit),
             stop="" if frame.stop is None else f"{frame.stop:g}", preset=frame.preset_name,
             taken_at=frame.taken_at.isoformat(timespec="minutes"), setup=str(frame.setup_id or ""),
             roll=str(frame.roll_id or ""), outing=str(frame.outing_id),
@@ -78,7 +80,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         taken = frame.taken_at
         if self.taken_at and self.taken_at != frame.taken_at.isoformat(timespec="minutes"):
             taken = reader.take("taken_at", lambda: read_time(self.taken_at, "time"), taken)
-        was = FrameForm.of(frame)
+        was = FrameForm.of(frame, bare)
         changed = frame
         wholly = (self.at, self.stop, self.setup) != (was.at, was.stop, was.setup)
         if stored is not None and wholly and (self.at or self.stop or frame.setup_id is not None):
@@ -100,7 +102,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         reader = Reader()
         setup = stored.setup
         stop = reader.take("stop", lambda: parse_stop(self.stop), 5.6)
-        angle = reader.take("at", lambda: _angle(setup, self.at, stop, bare), 0.0)
+        angle = reader.take("at", lambda: _angle(setup, self._said_exactly(bare), stop, bare), 0.0)
         taken = reader.take("taken_at", lambda: read_time(self.taken_at, "time"), now) if self.taken_at else now
         extras = self.extras(reader, bare)
         if reader.errors:
@@ -109,6 +111,14 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         return replace(
             frame, preset_name=cleaned(self.preset)[:PRESET_LIMIT], roll_id=key_of(self.roll), **extras
         ), {}  # fmt: skip
+
+    def _said_exactly(self, bare: Unit) -> str:
+        """Return the distance as it stood on the ring, where what is said is still that in round figures."""
+        try:
+            mm = float(self.exact)
+        except ValueError:
+            return self.at
+        return f"{mm!r} mm" if math.isfinite(mm) and mm > 0 and format_distance(mm, bare) == self.at else self.at
 
     @property
     def details(self) -> bool:

@@ -11,7 +11,7 @@ from starlette.responses import Response
 from welotrope.core.errors import UnreadableError
 from welotrope.core.review.frame import Frame, marked
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.units.distance import write_distance
+from welotrope.core.units.distance import format_distance
 from welotrope.store.queries import kit, log
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.frame.context import NewFramePage, frame_page, frame_row, preset_at, roll_options
@@ -28,7 +28,8 @@ def new_frame(desk: AtDesk) -> Response:
     """Offer to log a frame from where the ring stands."""
     state = desk.ring_state()
     form = FrameForm.next_of(
-        log.last_frame(desk.book, desk.in_hand().id), at=write_distance(round(state.distance_mm, 1)),
+        log.last_frame(desk.book, desk.in_hand().id), at=format_distance(state.distance_mm, desk.numbers_in),
+        exact=repr(float(state.distance_mm)),
         stop=f"{state.stop:g}", preset=preset_at(state, desk.presets()),
         taken_at=desk.now().isoformat(timespec="minutes"),
     )  # fmt: skip
@@ -78,7 +79,7 @@ def mark_frame(desk: AtDesk, id: int, outcome: Annotated[str, Form()] = "") -> R
 def edit_frame(desk: AtDesk, id: int) -> Response:
     """Offer a frame for change."""
     frame = log.get_frame(desk.book, id)
-    return _edit_form(desk, frame, FrameForm.of(frame), {})
+    return _edit_form(desk, frame, FrameForm.of(frame, desk.numbers_in), {})
 
 
 @router.post("/log/frames/{id}")

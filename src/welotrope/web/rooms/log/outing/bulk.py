@@ -6,8 +6,21 @@ from dataclasses import replace
 from typing import Any
 
 from welotrope.core.inputs import Input, Reader, Typed, inputs_of
-from welotrope.core.review.frame import AID, ISO, LIGHT, SUPPORT, TAGS, TECHNIQUE, Frame, FrameExtras, read_tags
+from welotrope.core.review.frame import (
+    AID,
+    INSTEAD,
+    ISO,
+    LIGHT,
+    MISS,
+    SUPPORT,
+    TAGS,
+    TECHNIQUE,
+    Frame,
+    FrameExtras,
+    read_tags,
+)
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.units.distance import Unit
 from welotrope.web.forms.text_form import TextForm, key_of
 
 AS_IT_IS = ""
@@ -26,6 +39,8 @@ class BulkForm(TextForm):
     support: str = ""
     light: str = ""
     iso: str = ""
+    instead: str = ""
+    miss: str = ""
     tags: str = ""
     untag: str = ""
     outcome: str = ""
@@ -47,14 +62,21 @@ class BulkForm(TextForm):
         """Return what a field asks for."""
         return next(one for one in inputs_of(FrameExtras) if one.name == name)
 
-    def changes(self) -> tuple[dict[str, Any], tuple[str, ...], tuple[str, ...], dict[str, str]]:
-        """Return attributes to set, tags to put on and to take off, and an error sentence per field."""
+    def changes(
+        self, bare: Unit = Unit.METRIC
+    ) -> tuple[dict[str, Any], tuple[str, ...], tuple[str, ...], dict[str, str]]:
+        """Return attributes to set, tags to put on and to take off, and an error sentence per field.
+
+        ``bare`` is the unit of an amount that is written without one.
+        """
         reader = Reader()
         said = {name: text for name, text in self.model_dump().items() if isinstance(text, str)}
-        typed = Typed(texts={name: "" if text == NONE_OF else text for name, text in said.items()})
+        typed = Typed(texts={name: "" if text == NONE_OF else text for name, text in said.items()}, bare=bare)
         set_to: dict[str, Any] = {
-            one.name: one.take(reader, typed) for one in (*_CHOICES, ISO) if said[one.name] != AS_IT_IS
+            one.name: one.take(reader, typed) for one in (*_CHOICES, ISO, INSTEAD) if said[one.name] != AS_IT_IS
         }
+        if self.miss:
+            set_to["miss_mm"] = MISS.take(reader, typed)
         if self.outcome:
             set_to["outcome"] = Outcome(self.outcome) if self.outcome in set(Outcome) else None
         for name, text in (("outing_id", self.outing), ("roll_id", self.roll)):

@@ -39,7 +39,7 @@ def show_log(
 def change_many(desk: AtDesk, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "") -> Response:
     """Make one change to all chosen frames, or to everything a search finds; undoable as one."""
     asked, form = asked_of(outing, q, outcome, lens), BulkForm.read(desk.typed)
-    set_to, tags, untag, errors = form.changes()
+    set_to, tags, untag, errors = form.changes(desk.numbers_in)
     ids = _chosen(desk, asked, form)
     if not ids:
         errors = {**errors, "frame": "Choose frames first: tick the box at the left of each."}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import secrets
 from dataclasses import replace
 from typing import Annotated
+from urllib.parse import urlencode
 
 from fastapi import APIRouter, Query
 from starlette.requests import Request
@@ -65,7 +66,17 @@ def mark(desk: AtDesk, id: int) -> Response:
     changed = _changed(desk, frame)
     with desk.change(f"Reviewed {picture.name}"):
         log.change_frame(desk.book, changed)
-    return desk.back_to(f"/log/review?picture={id}")
+    return desk.back_to(_on_from(desk, picture, changed))
+
+
+def _on_from(desk: Desk, picture: Picture, changed: Frame) -> str:
+    """Return where to go after a picture: a verdict leads to the next one, and taking it back leads here again."""
+    here = f"/log/review?picture={picture.id}"
+    if not (desk.typed.get("outcome") and changed.outcome):
+        return here
+    order = [one.id for one in pictures.list_pictures(desk.book, picture.outing_id)]
+    after = next(iter(order[order.index(picture.id) + 1 :]), None)
+    return here if after is None else f"/log/review?{urlencode({'picture': after, 'undo_to': here})}"
 
 
 def _changed(desk: Desk, frame: Frame) -> Frame:

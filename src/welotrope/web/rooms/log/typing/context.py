@@ -9,14 +9,15 @@ from dataclasses import dataclass, replace
 from welotrope.core.errors import WelotropeError
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.review.frame import NewFrame, frame_at
+from welotrope.core.review.frame import AID, NewFrame, frame_at
 from welotrope.core.review.shorthand import Known, PencilledFrame, ReadLine, read_lines
-from welotrope.core.units.distance import format_distance
+from welotrope.core.units.distance import format_distance, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import format_span
 from welotrope.core.units.stops import format_stop
 from welotrope.store.queries import field
 from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.typing.form import LinesAsked
 from welotrope.web.shell.desk import Desk
 
@@ -40,6 +41,7 @@ class TypingPage:
     good: int
     bad: int
     outings: tuple[str, ...]
+    rolls: tuple[tuple[str, str], ...]
     lenses: tuple[tuple[str, str, tuple[str, ...]], ...]
 
 
@@ -82,7 +84,10 @@ def _words(desk: Desk, frame: PencilledFrame) -> str:
     parts = [
         f"{frame.number}  {setup.lens.name}{zoom} {format_stop(frame.stop)}",
         f"{frame.setting_name} " * bool(frame.setting_name) + format_distance(at.focus_mm, unit),
-        f"{span.near} to {span.far}", frame.outcome.value if frame.outcome else "",
+        f"{span.near} to {span.far}", dict(AID.options)[frame.aid] if frame.aid else "",
+        frame.outcome.value if frame.outcome else "",
+        f"by {format_rough(frame.miss_mm, unit)}" if frame.miss_mm is not None else "",
+        f"{frame.instead} sharp instead" if frame.instead else "",
         format_shutter(frame.shutter_s) if frame.shutter_s else "", f"ISO {frame.iso}" if frame.iso else "",
         f"{frame.time:%H:%M}" if frame.time else "", frame.note,
     ]  # fmt: skip
@@ -100,7 +105,9 @@ def frames_of(lines: list[ReadLine], asked: LinesAsked) -> Iterator[tuple[NewFra
         frame = frame_at(said.known.id, said.known.setup, said.angle_deg, said.stop, taken)
         named = next((one for one in said.known.settings if one.name == said.setting_name and one.preset), None)
         yield replace(
-            frame, preset_name=named.name if named else "", shutter_s=said.shutter_s, iso=said.iso, note=said.note,
+            frame, preset_name=named.name if named else "", shutter_s=said.shutter_s,
+            iso=said.iso, note=said.note, aid=said.aid,
+            instead=said.instead, miss_mm=said.miss_mm, roll_id=key_of(asked.roll),
             film_frame=said.number if asked.film else "",
         ), said  # fmt: skip
         taken += dt.timedelta(minutes=1)

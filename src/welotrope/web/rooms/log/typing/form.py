@@ -57,6 +57,14 @@ class LinesAsked:
         metadata=asks(whole_input("first", Field("first", "first number"), "First frame", 0, 9999, usual="1", empty=1))
     )
     film: bool = field(metadata=asks(tick_input("film", "numbers are those on the film")))
+    roll: str = field(
+        metadata=asks(
+            Input(
+                name="roll", field=Field("roll", "roll"), label="Roll", optional=True, empty="", group="roll",
+                read=lambda text, _typed: text, write=str,
+            )
+        )
+    )  # fmt: skip
 
     def __post_init__(self) -> None:
         check_limits(self)

@@ -9,6 +9,7 @@ from starlette.responses import Response
 
 from welotrope.core.inputs import Typed, read_record
 from welotrope.store.queries import log
+from welotrope.web.rooms.log.frame.context import roll_options
 from welotrope.web.rooms.log.typing.context import TypingPage, echo_of, frames_of, known_kit, read_typed
 from welotrope.web.rooms.log.typing.form import LinesAsked, LinesForm
 from welotrope.web.shell.desk import AtDesk, Desk
@@ -74,4 +75,5 @@ def _page(desk: Desk, form: Any, errors: dict[str, str], text: str) -> TypingPag
         form=form, errors=errors | ({"text": problem} if problem and text.strip() else {}), text=text, echo=echo,
         good=sum(bool(one.words) for one in echo), bad=sum(bool(one.problem) for one in echo),
         outings=tuple(dict.fromkeys(one.name for one in log.list_outings(desk.book)))[:20], lenses=lenses,
+        rolls=roll_options(desk.book),
     )  # fmt: skip
