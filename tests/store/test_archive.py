@@ -198,44 +198,58 @@ def test_a_backup_dated_ahead_or_impossibly_stops_none(demo_folder, name):
     """A clock that once stood in 2099, or a file somebody named."""
     database = Database(demo_folder)
     change(database, 0)
-    first = backups.keep_daily(database, NOW)
+    first = backups.keep_due(database, NOW)
     first.rename(first.with_name(name))
     made = []
     for day in range(16):
         change(database, day + 1)
-        made.append(backups.keep_daily(database, NOW + dt.timedelta(days=day)))
+        made.append(backups.keep_due(database, NOW + dt.timedelta(days=day)))
     assert all(made)
-    kept = backups.list_backups(demo_folder)
-    assert len(kept) == 14
-    assert {one.path for one in kept} == set(made[-14:])
     database.close()
 
 
 def test_a_change_is_seen_though_the_clock_was_set_back(demo_folder):
     database = Database(demo_folder)
-    assert backups.keep_daily(database, NOW)
+    assert backups.keep_due(database, NOW)
     change(database, 1)
     for path in demo_folder.glob(f"{DATABASE_NAME}*"):
         os.utime(path, (1e9, 1e9))
-    assert backups.keep_daily(database, NOW + dt.timedelta(days=1))
+    assert backups.keep_due(database, NOW + dt.timedelta(days=1))
     database.close()
 
 
-def test_a_backup_a_day_when_something_changed_the_last_fourteen(demo_folder):
-    database = Database(demo_folder)
-    made = []
-    for day in range(20):
-        change(database, day)
-        made.append(backups.keep_daily(database, NOW + dt.timedelta(days=day)))
-    assert all(made)
-    assert backups.keep_daily(database, NOW + dt.timedelta(days=19, hours=3)) is None
+def test_a_backup_an_hour_when_something_changed_and_at_the_end_of_a_session(demo_folder):
+    database, minute = Database(demo_folder), dt.timedelta(minutes=1)
+    assert backups.keep_due(database, NOW)
+    change(database, 1)
+    assert backups.keep_due(database, NOW + 50 * minute) is None
+    assert backups.keep_due(database, NOW + 61 * minute)
+    change(database, 2)
+    assert backups.keep_due(database, NOW + 62 * minute) is None
+    closing = backups.keep_due(database, NOW + 62 * minute, closing=True)
+    assert closing is not None
     for _ in range(2):  # looked at once, known to be the same the second time
-        assert backups.keep_daily(database, NOW + dt.timedelta(days=25)) is None
-    kept = backups.list_backups(demo_folder)
-    assert len(kept) == 14
-    assert kept[0].made == dt.date(2026, 4, 2)
-    assert dict(kept[0].holds)["lenses"] == 6
+        assert backups.keep_due(database, NOW + 300 * minute, closing=True) is None
+        assert backups.keep_now(database, NOW + 300 * minute) is None
+    change(database, 3)
+    assert backups.keep_now(database, NOW + 301 * minute)
+    assert dict(backups.list_backups(demo_folder)[0].holds)["lenses"] == 6
     database.close()
+
+
+def test_backups_get_rarer_the_older_they_are(tmp_path):
+    """Three years of one an hour: what stays is dense of late and reaches far back."""
+    made = [NOW - dt.timedelta(hours=hour) for hour in range(3 * 365 * 24)]
+    paths = [tmp_path / f"welotrope-{one:%Y%m%d-%H%M%S}.sqlite3" for one in made]
+    gone = set(backups.thinned(paths, NOW))
+    kept = [one for one, path in zip(made, paths, strict=True) if path not in gone]
+    ages = [NOW - one for one in kept]
+    assert sum(age <= dt.timedelta(days=1) for age in ages) in (24, 25)
+    assert sum(dt.timedelta(days=1) < age <= dt.timedelta(days=14) for age in ages) in (13, 14, 15)
+    assert sum(dt.timedelta(days=14) < age <= dt.timedelta(days=92) for age in ages) in (11, 12, 13)
+    assert 20 <= sum(dt.timedelta(days=92) < age for age in ages) <= 24
+    assert max(ages) > dt.timedelta(days=690)
+    assert made[0] in kept
 
 
 def test_restoring_keeps_what_was_there(demo_folder, tmp_path):

@@ -1,4 +1,4 @@
-"""Dated backups: one a day when something changed, the last fourteen kept, and restoring one."""
+"""Dated backups when something changed: often of late, rarer the older they are; and restoring one."""
 
 from __future__ import annotations
 
@@ -19,46 +19,92 @@ from welotrope.store.session import (
     backup_name,
     check_database,
     copy_database,
+    quoted,
 )
 
-FOLDER, KEEP = "backups", 14
+FOLDER = "backups"
+_EVERY = dt.timedelta(hours=1)
+# How long back, and one for how long then: hours of a day, days of two weeks, weeks of a quarter, months of two years.
+_THINNED = (
+    (dt.timedelta(days=1), _EVERY), (dt.timedelta(days=14), dt.timedelta(days=1)),
+    (dt.timedelta(days=92), dt.timedelta(days=7)), (dt.timedelta(days=732), dt.timedelta(days=30)),
+)  # fmt: skip
 _UNCHANGED, _HEAD, _CHUNK = "unchanged", 100, 1024 * 1024
 _COUNTED = (("lens", "lenses"), ("body", "bodies"), ("preset", "presets"), ("frame", "frames"), ("trial", "rounds"))
 
 
 @dataclass(frozen=True, kw_only=True)
 class DatedBackup:
-    """A backup: its file, its day, its size in bytes, and what it holds."""
+    """A backup: its file, when it was made, its size in bytes, and what it holds."""
 
     path: Path
-    made: dt.date
+    made: dt.datetime
     size: int
     holds: tuple[tuple[str, int], ...]
 
 
-def keep_daily(database: Database, now: dt.datetime) -> Path | None:
-    """Make today's backup unless there is one or it would hold what another holds; returns it.
+def keep_due(database: Database, now: dt.datetime, *, closing: bool = False) -> Path | None:
+    """Make a backup unless one was made within the hour, or it would hold what another holds; returns it.
 
-    Whether something changed is seen from what is in it, not from dates: a clock may have stood wrong. Of more than
-    fourteen the oldest go, those first whose names are dated ahead.
+    With ``closing`` the hour does not count: the work of a session is not to wait for the next one. Whether something
+    changed is seen from what is in it, not from dates: a clock may have stood wrong.
     """
     folder = database.folder / FOLDER
     folder.mkdir(exist_ok=True, mode=0o700)
     kept = _files(folder)
-    if any(_made(one) is not None and _made(one).date() == now.date() for one in kept):  # type: ignore[union-attr]
+    times = [made for made in map(_made, kept) if made is not None and made <= now]
+    if not closing and times and now - max(times) < _EVERY:
         return None
     signature, unchanged = _signature(database.path), folder / _UNCHANGED
     if kept and unchanged.exists() and unchanged.read_text(encoding="ascii", errors="replace") == signature:
         return None
-    made = database.backup(folder / backup_name(now))
+    return _keep(database, now, signature)
+
+
+def keep_now(database: Database, now: dt.datetime) -> Path | None:
+    """Make a backup at once; None when it would hold what another holds. Returns it."""
+    folder = database.folder / FOLDER
+    folder.mkdir(exist_ok=True, mode=0o700)
+    return _keep(database, now, _signature(database.path))
+
+
+def _keep(database: Database, now: dt.datetime, signature: str) -> Path | None:
+    folder = database.folder / FOLDER
+    kept, target = _files(folder), folder / backup_name(now)
+    if target.exists():
+        target = next(
+            one
+            for second in range(1, 3600)
+            if not (one := folder / backup_name(now + dt.timedelta(seconds=second))).exists()
+        )
+    made = database.backup(target)
+    (folder / _UNCHANGED).write_text(signature, encoding="ascii")
     if any(_holds_the_same(made, one) for one in kept):
         made.unlink()
-        unchanged.write_text(signature, encoding="ascii")
         return None
-    ahead = [one for one in kept if (_made(one) or dt.datetime.max) > now]
-    for old in [*ahead, *(one for one in kept if one not in ahead), made][:-KEEP]:
+    for old in thinned([*kept, made], now):
         old.unlink()
     return made
+
+
+def thinned(kept: list[Path], now: dt.datetime) -> list[Path]:
+    """Return the backups that may go: of each hour, day, week and month the newest stays, as far back as those reach.
+
+    Those whose names say no time, or one ahead, are told by when they were written.
+    """
+    newest: dict[tuple[int, int], tuple[dt.datetime, Path]] = {}
+    for path in kept:
+        made = _made(path)
+        if made is None or made > now:
+            made = min(dt.datetime.fromtimestamp(path.stat().st_mtime), now)
+        span = next((index for index, (back, _) in enumerate(_THINNED) if now - made <= back), None)
+        if span is None:
+            continue
+        place = span, int((made - dt.datetime(2000, 1, 1)) / _THINNED[span][1])
+        if place not in newest or newest[place][0] <= made:
+            newest[place] = made, path
+    staying = {path for _, path in newest.values()}
+    return [path for path in kept if path not in staying]
 
 
 def _signature(database: Path) -> str:
@@ -86,12 +132,12 @@ def _but_counters(head: bytes) -> bytes:
 
 
 def list_backups(folder: Path) -> list[DatedBackup]:
-    """All dated backups of a data folder, newest first."""
+    """All backups of a data folder, newest first: the dated ones, and what was there before something was put back."""
     found = []
-    for path in reversed(_files(folder / FOLDER)):
+    for path in [*_files(folder / FOLDER), *folder.glob("before-*.sqlite3")]:
         made = _made(path) or dt.datetime.fromtimestamp(path.stat().st_mtime)
-        found.append(DatedBackup(path=path, made=made.date(), size=path.stat().st_size, holds=_holds(path)))
-    return found
+        found.append(DatedBackup(path=path, made=made, size=path.stat().st_size, holds=holds(path)))
+    return sorted(found, key=lambda one: one.made, reverse=True)
 
 
 def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
@@ -105,17 +151,11 @@ def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
     DatabaseUnusableError
         When the backup cannot be used or the database is in use; nothing is changed.
     """
-    if not backup.exists():
-        raise DatabaseUnusableError(f"{backup} is not there. Name a backup file.")
-    if backup.is_file() and backup.stat().st_size == 0:
-        raise DatabaseUnusableError(f"{backup} is empty, and no backup. Name another.")
-    check_database(backup)
     target = folder / DATABASE_NAME
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     with tempfile.TemporaryDirectory(dir=folder, prefix=".restore-") as name:
         draft = Path(name) / DATABASE_NAME
-        copy_database(backup, draft)
-        _make_sound(backup, draft)
+        sound_copy(backup, draft)
         kept = None
         if target.exists():
             _check_free(target)
@@ -127,6 +167,17 @@ def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:
     for side in ("-wal", "-shm"):
         Path(f"{target}{side}").unlink(missing_ok=True)
     return kept
+
+
+def sound_copy(backup: Path, draft: Path) -> None:
+    """Copy a backup, bring the copy up to date and check all of it; raises DatabaseUnusableError."""
+    if not backup.exists():
+        raise DatabaseUnusableError(f"{backup} is not there. Name a backup file.")
+    if backup.is_file() and backup.stat().st_size == 0:
+        raise DatabaseUnusableError(f"{backup} is empty, and no backup. Name another.")
+    check_database(backup)
+    copy_database(backup, draft)
+    _make_sound(backup, draft)
 
 
 def _make_sound(backup: Path, draft: Path) -> None:
@@ -183,8 +234,9 @@ def _made(path: Path) -> dt.datetime | None:
         return None
 
 
-def _holds(path: Path) -> tuple[tuple[str, int], ...]:
-    connection = sqlite3.connect(f"file:{path}?mode=ro", uri=True)
+def holds(path: Path) -> tuple[tuple[str, int], ...]:
+    """Return how many things of each kind a database holds, by their words; nothing for one that cannot be read."""
+    connection = sqlite3.connect(f"file:{quoted(path)}?mode=ro", uri=True)
     try:
         tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
         return tuple(

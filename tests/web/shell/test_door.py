@@ -185,7 +185,7 @@ NOT_FROM_A_PHONE = {
         "/aids/constants", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
         "/jobs/1/cancel", "/kit/add/camera", "/kit/add/lens", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
         "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",
-        "/kit/backups/everything", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",
+        "/kit/backups", "/kit/backups/everything", "/kit/backups/leave", "/kit/backups/look", "/kit/backups/put", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",
         "/kit/bodies/1/slots", "/kit/bodies/detour", "/kit/broken/1/1/delete", "/kit/import", "/kit/import/store",
         "/kit/lenses", "/kit/lenses/1", "/kit/lenses/1/delete", "/kit/lenses/detour", "/kit/mounts", "/kit/mounts/1",
         "/kit/mounts/1/delete", "/kit/mounts/detour", "/kit/setups", "/kit/setups/1", "/kit/setups/1/delete",

@@ -24,7 +24,7 @@ from welotrope.interchange import bulk_worker, calc_worker, export_worker
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
-from welotrope.store.backups import keep_daily
+from welotrope.store.backups import keep_due
 from welotrope.store.kept import Kept
 from welotrope.store.session import Database
 from welotrope.web.api import calc, docs
@@ -89,15 +89,16 @@ def local_now() -> dt.datetime:
     return dt.datetime.now().replace(microsecond=0)
 
 
-_FIRST_BACKUP_S, _BACKUPS_EVERY_S = 20, 3600
+_FIRST_BACKUP_S, _BACKUPS_EVERY_S = 20, 600
+_MOST_AT_END = 150 * 1024**2  # bytes that are copied in well under a second
 
 
 async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> None:
-    """Look once an hour whether a day's backup is due; a disk that is full is tried again later."""
+    """Look now and then whether a backup is due; a disk that is full is tried again later."""
     await asyncio.sleep(_FIRST_BACKUP_S)
     while True:
         with suppress(OSError):
-            await run_in_threadpool(keep_daily, database, now())
+            await run_in_threadpool(keep_due, database, now())
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
@@ -132,9 +133,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         cache.clear_leftovers(folder)
         for begin in app.state.at_start:
             begin()
-        daily = asyncio.create_task(_keep_backups(database, now))
+        looking = asyncio.create_task(_keep_backups(database, now))
         yield
-        daily.cancel()
+        looking.cancel()
         app.state.calculations.close()
         app.state.exports.close()
         app.state.bulk.close()
@@ -143,6 +144,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         if door is not None:
             door.note_seen()
         kept.close()
+        if database.path.stat().st_size <= _MOST_AT_END:
+            with suppress(OSError):
+                keep_due(database, now(), closing=True)
         database.close()
 
     app = FastAPI(

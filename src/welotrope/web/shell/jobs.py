@@ -60,6 +60,7 @@ class JobRunner:
         self._pool = ThreadPoolExecutor(1, thread_name_prefix="job")
         self._cancelled: dict[int, threading.Event] = {}
         self._running: dict[int, Future[None]] = {}
+        self._titles: dict[int, str] = {}
         self._progress: dict[int, Progress] = {}
 
     def recover(self) -> None:
@@ -72,7 +73,7 @@ class JobRunner:
         """Queue a piece of work; returns its key."""
         with turn(self._database) as book:
             id = jobs.add_job(book, title, self._now())
-        self._cancelled[id] = threading.Event()
+        self._cancelled[id], self._titles[id] = threading.Event(), title
         running = self._running[id] = self._pool.submit(self._run, id, work)
         running.add_done_callback(lambda _done: self._running.pop(id, None))
         return id
@@ -80,8 +81,15 @@ class JobRunner:
     def as_it_is(self, job: Job) -> Job:
         """Return a piece of work with how far it is now: that is told here only, so that nothing need be stored."""
         progress = self._progress.get(job.id)
-        if progress is None or job.state.over:
+        if job.state.over:
             return job
+        if progress is None:
+            before = next((title for id, title in self._titles.items() if id in self._progress), "")
+            return (
+                replace(job, note=f"it waits until “{before}” is done; one piece is worked on at a time")
+                if before
+                else job
+            )
         done, total, note = progress.told
         return replace(job, state=JobState.RUNNING, done=done, total=total, note=note)
 
@@ -113,5 +121,5 @@ class JobRunner:
         done, total, _ = progress.told
         with turn(self._database) as book:
             jobs.finish(book, id, state, note, leads_to, self._now(), (done, total))
-        self._progress.pop(id, None)
-        self._cancelled.pop(id, None)
+        for kept in (self._progress, self._cancelled, self._titles):
+            kept.pop(id, None)

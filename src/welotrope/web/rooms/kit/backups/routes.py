@@ -1,16 +1,19 @@
-"""/kit/backups: what is kept day by day, and everything as one file."""
+"""/kit/backups: what is kept by itself, everything as one file, and putting either back."""
 
 from __future__ import annotations
+
+from pathlib import Path
 
 from fastapi import APIRouter
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
-from welotrope.store import backups
+from welotrope.core.errors import UnreadableError
+from welotrope.store import backups, ready
 from welotrope.store.archive import write_archive
 from welotrope.web.rooms.kit.backups.context import BackupsPage
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.exports import exported
 from welotrope.web.shell.jobs import Progress
 
@@ -18,12 +21,77 @@ router = APIRouter()
 EXPORTS = "exports"
 
 
+_DONE = {
+    "kept": "Backed up.", "same": "Nothing changed since the last backup: none was needed.",
+    "restored": "It is in place. What was there before is kept below. Devices have to be paired again.",
+}  # fmt: skip
+
+
 @router.get("/kit/backups")
 def show(desk: AtDesk) -> Response:
-    """List the dated backups."""
+    """List the backups, and show what is ready to be put back."""
+    return _page(desk)
+
+
+def _page(desk: Desk, problem: str = "") -> Response:
     folder = desk.book.folder
-    page = BackupsPage(backups=tuple(backups.list_backups(folder)), folder=str(folder), keep=backups.KEEP)
-    return desk.page("kit/backups/page.html", page)
+    page = BackupsPage(
+        backups=tuple(backups.list_backups(folder)), folder=str(folder), ready=ready.what_is_ready(folder),
+        now=backups.holds(desk.request.app.state.database.path), problem=problem,
+        done=_DONE.get(desk.request.query_params.get("was", ""), ""),
+    )  # fmt: skip
+    return desk.page("kit/backups/page.html", page, status=422 if problem else 200)
+
+
+@router.post("/kit/backups")
+def back_up_now(desk: AtDesk) -> Response:
+    """Make a backup at once."""
+    desk.book.rollback()
+    made = backups.keep_now(desk.request.app.state.database, desk.now())
+    return desk.go(f"/kit/backups?was={'same' if made is None else 'kept'}")
+
+
+@router.post("/kit/backups/look")
+def look(desk: AtDesk) -> Response:
+    """Check a backup of the list, or a backup or archive on this computer, beside the pages; nothing is changed."""
+    said, folder = str(desk.typed.get("file", "")).strip(), desk.book.folder
+    known = {one.path.name: one.path for one in backups.list_backups(folder)}
+    source = known.get(said) or Path(said).expanduser()
+    if not said or not source.is_absolute():
+        return _page(
+            desk, f"File: read “{said}”; that is no whole path. Write one such as /home/me/welotrope-20260314.zip."
+        )
+    if not source.is_file():
+        return _page(
+            desk, f"File: read “{said}”; no file lies there. Write the path of a backup or an archive on this computer."
+        )
+
+    def work(progress: Progress) -> str:
+        try:
+            ready.make_ready(source, folder, progress.step)
+        except ready.NotReadyError as error:
+            raise UnreadableError("file", source.name, str(error).rstrip("."), "Choose another file") from error
+        return "/kit/backups"
+
+    return desk.go(f"/jobs/{desk.request.app.state.jobs.start(f'Looking into {source.name}', work)}")
+
+
+@router.post("/kit/backups/put")
+def put(desk: AtDesk) -> Response:
+    """Put what is ready in place; what was there is kept."""
+    desk.book.rollback()  # the turn stays this request's
+    try:
+        ready.put_in_place(desk.request.app.state.database, desk.now())
+    except ready.NotReadyError as error:
+        return _page(desk, str(error))
+    return desk.go("/kit/backups?was=restored")
+
+
+@router.post("/kit/backups/leave")
+def leave(desk: AtDesk) -> Response:
+    """Let go of what is ready."""
+    ready.let_go(desk.book.folder)
+    return desk.go("/kit/backups")
 
 
 @router.get("/kit/backups/everything.zip")
