@@ -250,6 +250,7 @@ def test_handling_rules_are_silent_where_nothing_is_at_stake():
         "stars",
         "focus-then-zoom",
         "depth-preview",
+        "in-order",
         "covers-guess",
     }
 

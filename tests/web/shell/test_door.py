@@ -182,7 +182,7 @@ NOT_FROM_A_PHONE = {
         "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/start", "/start/fields",
     },
     "POST": {
-        "/aids/constants", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
+        "/aids/constants", "/aids/lamp", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
         "/jobs/1/cancel", "/kit/add/camera", "/kit/add/lens", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
         "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",
         "/kit/backups", "/kit/backups/everything", "/kit/backups/leave", "/kit/backups/look", "/kit/backups/put", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",

@@ -107,6 +107,22 @@ def _focused_at(setup: Setup) -> str:
     return f"Focus at {widest} and stop down"
 
 
+def _in_order(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
+    """Return the steps of placing the plane on a live picture from a tripod, in their order."""
+    magnified = situation.setup.body.aids_by_tag.get("magnified")
+    if magnified is None or not situation.target.tripod or situation.target.moving:
+        return None
+    widest, taking = format_stop(situation.setup.lens.widest), format_stop(situation.stop)
+    stop_down = f" 4. Stop down to {taking}." if situation.stop > situation.setup.lens.widest else ""
+    return (
+        "In order",
+        f"1. Open to {widest}, focus roughly on the whole picture. 2. Move the area to the subject and magnify"
+        f" {magnified.words(max(magnified.steps))}. 3. Turn through sharp, and come back.{stop_down} "
+        f"{'5' if stop_down else '4'}. Un-magnify, self-timer, release. {'6' if stop_down else '5'}. Play it back"
+        " magnified: look at the spot, then in front of it and behind.",
+    )
+
+
 def _preview(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     setup, stop = situation.setup, situation.stop
     if not setup.opens_for_focusing or setup.body.kind.viewing is not Viewing.TAKING_LENS or stop <= setup.lens.widest:
@@ -245,6 +261,8 @@ HANDLING_RULES: tuple[Rule[HandlingCase], ...] = (
           "some lenses shift focus as they stop down"),
     _rule("focus-then-zoom", _zoom, "the lens zooms and is not at its long end",
           "the ring is finest to judge at the long end, if the lens keeps its focus on this adapter"),
+    _rule("in-order", _in_order, "a still subject, a tripod and a magnified view",
+          "each step undone costs the one before"),
     _rule("depth-preview", _preview, "the body holds the aperture open until the release",
           "a finder seen wide open does not show the depth of the picture"),
     _rule("covers-guess", _covers_guess, "nothing on the camera shows focus",

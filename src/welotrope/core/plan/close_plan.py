@@ -256,9 +256,14 @@ class ReachRow:
 
 
 def reach_rows(setup: Setup, attachments: Iterable[Attachment], stop: float) -> tuple[ReachRow, ...]:
-    """Return what the lens alone and each attachment alone reach, the ring set for a stop."""
+    """Return what the lens, each attachment alone and each pair of close-up lenses reach, the ring set for a stop.
+
+    The least enlarging come first, what focuses nowhere last.
+    """
+    have = tuple(attachments)
+    glasses = [one for one in have if one.kind is AttachmentKind.CLOSEUP]
     rows = []
-    for parts in ((), *((one,) for one in attachments)):
+    for parts in ((), *((one,) for one in have), *itertools.combinations(glasses, 2)):
         try:
             reach = reach_of(setup, parts)
         except WelotropeError as error:
@@ -266,7 +271,7 @@ def reach_rows(setup: Setup, attachments: Iterable[Attachment], stop: float) -> 
             continue
         near, far = (close_up(setup, reach, end.extension_mm, stop) for end in (reach.range.near, reach.range.far))
         rows.append(ReachRow(name=reach.name, near=near, far=far))
-    return tuple(rows)
+    return tuple(sorted(rows, key=lambda row: row.near.setting.magnification if row.near else math.inf))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -10,6 +10,8 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.holding import FULL_DIAGONAL_MM
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import film_distance_at_extension
+from welotrope.core.plan.background import background_blur
 from welotrope.core.plan.framing import field_of_view
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
 from welotrope.core.plan.subjects import Subject
@@ -88,4 +90,52 @@ def _row(setup: Setup, near_mm: float, far_mm: float, stop: float) -> CompareRow
         stop_marked=plan.zone.stop_marked if held else None, focus_mm=plan.setting.focus_mm,
         window_deg=plan.setting.window_deg, near_mm=zone.near_mm, far_mm=zone.far_mm, width_mm=field.width_mm,
         height_mm=field.height_mm, equivalent_mm=setup.lens.focal_mm * crop, equivalent_stop=stop * crop,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class FramedRow:
+    """What a set-up makes of a picture so wide: from where, and how deep; mm from the film plane.
+
+    Parameters
+    ----------
+    name
+        The set-up.
+    distance_mm, magnification
+        From where it frames so much, and how large things are there.
+    near_mm, far_mm
+        The sharp range at the stop asked about, focused there.
+    background_share
+        Diameter of the blur disc of a far background, as a share of the width of the picture.
+    problem
+        Why it cannot be said; the rest is then nothing.
+    """
+
+    name: str
+    distance_mm: float = math.nan
+    magnification: float = math.nan
+    near_mm: float = math.nan
+    far_mm: float = math.nan
+    background_share: float = math.nan
+    problem: str = ""
+
+
+def compare_framed(setups: Iterable[Setup], width_mm: float, stop: float) -> tuple[FramedRow, ...]:
+    """Return what each set-up makes of a picture that is ``width_mm`` wide, at a stop."""
+    return tuple(_framed(setup, width_mm, stop) for setup in setups)
+
+
+def _framed(setup: Setup, width_mm: float, stop: float) -> FramedRow:
+    m, ring = setup.body.image.width_mm / width_mm, setup.ring(stop)
+    x = m * ring.focal_mm
+    distance = float(film_distance_at_extension(x, ring.focal_mm, ring.h_mm))
+    try:
+        angle = ring.clamp(float(ring.angle_at_distance(ring.check_near(distance, field="picture so wide"))))
+    except WelotropeError as error:
+        return FramedRow(name=setup.name, problem=error.sentence)
+    zone = ring_zone(ring, angle, stop, setup.blur_mm)
+    blur = background_blur(ring.focal_mm, stop, ring.focal_mm * (1 + 1 / m))
+    return FramedRow(
+        name=setup.name, distance_mm=distance, magnification=m, near_mm=zone.near_mm, far_mm=zone.far_mm,
+        background_share=blur / setup.body.image.width_mm,
     )  # fmt: skip

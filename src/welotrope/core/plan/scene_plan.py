@@ -10,7 +10,7 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import extension_with_limit
 from welotrope.core.optics.film_zone import FilmZone
-from welotrope.core.plan.setting import RingSetting, hyperfocal_angle, ring_setting
+from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, hyperfocal_angle, ring_setting
 from welotrope.core.plan.subjects import Placement, Subject, place_subjects
 from welotrope.core.plan.zone import (
     StopOutcome,
@@ -33,11 +33,14 @@ class FocusSchool(StrEnum):
 
     MIDDLE = "middle"
     HYPERFOCAL = "hyperfocal"
+    FAR_MARK = "far mark"
 
     @property
     def label(self) -> str:
         """What it is called."""
-        return {"middle": "Middle of the zone", "hyperfocal": "Hyperfocal"}[self.value]
+        return {
+            "middle": "Middle of the zone", "hyperfocal": "Hyperfocal", "far mark": "Farthest on its far mark",
+        }[self.value]  # fmt: skip
 
     @property
     def cost(self) -> str:
@@ -45,6 +48,7 @@ class FocusSchool(StrEnum):
         return {
             "middle": "both ends equally soft; needs the widest stop",
             "hyperfocal": "sharp to the horizon; gives up some of the near side",
+            "far mark": "the farthest is just sharp; the near mark tells how near others may come",
         }[self.value]
 
 
@@ -54,13 +58,14 @@ class StopSchool(StrEnum):
     NEEDED = "needed"
     BALANCED = "balanced"
     SMALLEST = "smallest"
+    OWN = "own"
 
     @property
     def label(self) -> str:
         """What it is called."""
         return {
             "needed": "Widest that holds the zone", "balanced": "Balance of defocus and diffraction",
-            "smallest": "Smallest there is",
+            "smallest": "Smallest there is", "own": "The stop I have",
         }[self.value]  # fmt: skip
 
     @property
@@ -70,6 +75,7 @@ class StopSchool(StrEnum):
             "needed": "keeps the most light; ends just within the standard",
             "balanced": "softest ends get crisper; costs light",
             "smallest": "deepest zone; costs the most light, and diffraction softens all of it",
+            "own": "the light decides; what falls outside is said",
         }[self.value]
 
 
@@ -124,6 +130,7 @@ def plan_scene(
     subjects: tuple[Subject, ...],
     focus: FocusSchool = FocusSchool.MIDDLE,
     stop_rule: StopSchool = StopSchool.NEEDED,
+    own_stop: float | None = None,
 ) -> ScenePlan:
     """Plan a scene for a set-up.
 
@@ -136,6 +143,8 @@ def plan_scene(
     focus, stop_rule
         The schools: focus in the middle of the zone on the ring or hyperfocal; the widest stop that holds
         the zone, the marked stop nearest the balance with diffraction, or the smallest there is.
+    own_stop
+        The stop one has, for that school; its widest where none is said.
 
     Raises
     ------
@@ -150,10 +159,12 @@ def plan_scene(
     for subject in subjects:
         ring.check_near(subject.distance_mm, field=f"distance of {subject.name or 'subject'}")
     zone = _zone(setup, subjects)
-    stop = _stop(zone, setup, stop_rule)
+    stop = (own_stop or setup.lens.widest) if stop_rule is StopSchool.OWN else _stop(zone, setup, stop_rule)
     at_stop = setup.ring(stop)
     if focus is FocusSchool.HYPERFOCAL:
         angle = hyperfocal_angle(setup, stop)
+    elif focus is FocusSchool.FAR_MARK:
+        angle = angle_with_far_limit(setup, _ends(subjects)[1], stop)
     else:
         angle = at_stop.clamp(float(at_stop.angle_at_extension(zone.focus_x)))
     setting = ring_setting(setup, angle, stop)

@@ -1,7 +1,8 @@
 """Someone close: sway against the window, turning after focusing, and which parts of a face fit.
 
-Depths of a head are those of adults in round figures (Farkas, *Anthropometry of the Head and Face*, 1994): pupils 63 mm
-apart, from the pupil to the front of the ear about 85 mm, from the tip of the nose to the ear about 120 mm.
+Depths of a head are those of adults in round figures (Farkas, *Anthropometry of the Head and Face*, 1994): pupils 63
+mm apart, from the pupil to the front of the ear about 85 mm, from the tip of the nose to the ear about 120 mm. The
+lips stand about 15 mm before the pupil; the knot of a tie lies about 60 mm behind it with the head held upright.
 """
 
 from __future__ import annotations
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 from welotrope.core.errors import TooCloseError, WelotropeError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.film_zone import film_zone, film_zone_extension
+from welotrope.core.plan.background import background_blur
 from welotrope.core.plan.recompose import recompose_shift, turn_for_offset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone
@@ -26,15 +28,18 @@ _HALVINGS = 14  # of a hundredfold range: to 0.03 %
 
 @dataclass(frozen=True)
 class FacePart:
-    """What of a face is to be sharp, and how deep that is towards the camera, mm."""
+    """What of a face is to be sharp, how deep that is, mm, and whether it lies before the nearer eye, not behind."""
 
     name: str
     depth_mm: float
+    before: bool = False
 
 
 FACE_PARTS: tuple[FacePart, ...] = (
     FacePart("one eye", 10.0),
+    FacePart("eyes and mouth", 15.0, before=True),
     FacePart("both eyes, head turned a little", EYES_MM * math.sin(math.radians(TURNED_DEG))),
+    FacePart("eyes and the knot of a tie", 60.0),
     FacePart("eye to ear", EYE_TO_EAR_MM),
     FacePart("the whole face", FACE_MM),
 )
@@ -95,6 +100,8 @@ class SitterPlan:
         What turning the head to its place does, and by how much the camera turns for a third of the picture.
     parts
         What of a face fits.
+    background_mm, background_share
+        Diameter of the blur disc of a far background, mm on the film, and as a share of the width of the picture.
     """
 
     setting: RingSetting
@@ -106,11 +113,16 @@ class SitterPlan:
     turned: Recomposed
     third_deg: float
     parts: tuple[PartRow, ...]
+    background_mm: float
+    background_share: float
 
     @property
     def more_with(self) -> PartRow | None:
         """The deepest part that fits only with the plane put behind the eye; None where there is none."""
-        return next((one for one in reversed(self.parts) if not one.fits and one.plane_mm is not None), None)
+        return next(
+            (one for one in reversed(self.parts) if not one.fits and not one.part.before and one.plane_mm is not None),
+            None,
+        )
 
 
 def together(*sways_mm: float) -> float:
@@ -152,6 +164,7 @@ def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, o
     width = setup.body.image.width_mm
     turned = turn_for_offset(offset_share * width, v)
     shift = recompose_shift(setting.focus_mm - v - ring.h_mm, turned)
+    background = background_blur(ring.focal_mm, stop, setting.focus_mm - v - ring.h_mm)
     return SitterPlan(
         setting=setting,
         before_mm=before,
@@ -161,7 +174,9 @@ def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, o
         nearest_stop=_stop_for_sway(setup, distance_mm, sway_mm),
         turned=Recomposed(angle_deg=turned, behind_mm=shift, room_mm=before, inside=shift <= before),
         third_deg=turn_for_offset(width / 6, v),
-        parts=tuple(_part(setup, distance_mm, stop, one, behind) for one in FACE_PARTS),
+        parts=tuple(_part(setup, setting, one) for one in FACE_PARTS),
+        background_mm=background,
+        background_share=background / width,
     )
 
 
@@ -186,15 +201,14 @@ def _stop_for_sway(setup: Setup, distance_mm: float, sway_mm: float) -> float | 
     return None
 
 
-def _part(setup: Setup, distance_mm: float, stop: float, part: FacePart, behind_mm: float) -> PartRow:
-    holds = _stop_for(setup, distance_mm, part.depth_mm)
+def _part(setup: Setup, setting: RingSetting, part: FacePart) -> PartRow:
+    eye, stop = setting.focus_mm, setting.stop
+    begins = eye - part.depth_mm if part.before else eye
+    room = eye - setting.near_mm if part.before else setting.far_mm - eye
     return PartRow(
-        part=part,
-        stop=holds,
-        from_mm=_nearest_with(setup, stop, part.depth_mm),
-        fits=behind_mm >= part.depth_mm,
-        plane_mm=_plane_for(setup, distance_mm, stop, part.depth_mm),
-    )
+        part=part, stop=_stop_for(setup, begins, part.depth_mm), from_mm=_nearest_with(setup, stop, part.depth_mm),
+        fits=room >= part.depth_mm, plane_mm=_plane_for(setup, begins, stop, part.depth_mm),
+    )  # fmt: skip
 
 
 def _plane_for(setup: Setup, near_mm: float, stop: float, depth_mm: float) -> float | None:

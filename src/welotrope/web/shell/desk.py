@@ -224,11 +224,15 @@ class Desk:
 
     def in_bulk(self, do: str, **asked: Any) -> None:
         """Make a change of thousands of records, as :func:`changed_in_bulk`; the next page offers to undo it."""
-        self.book.rollback()  # the other process takes the turn of this one
+        self.hand_over()
         try:
             self._entry_id = changed_in_bulk(self.request, do, self.now(), **asked)
         finally:
             self._in_hand = self._presets = self._told = self._version = None
+
+    def hand_over(self) -> None:
+        """Let another connection take the turn that this request has at the book."""
+        self.book.rollback()
 
     @contextmanager
     def remember(self) -> Iterator[None]:

@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks, tick_input
+from welotrope.core.inputs import Input, asks, number_input, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import FAIL, TURN, AidKind, AidRecord, AskedAid, Case, Judged, positive
@@ -25,22 +25,34 @@ BASE_STOP = Input(
     read=lambda text, _typed: parse_stop(text, field=fields.INDICATOR_STOP), optional=True, hint="f/5.6 is assumed",
     group="finder",
 )  # fmt: skip
+HALF_BAND = number_input(
+    "confirmation_half", fields.INDICATOR_BAND, "Focus indicator: half its dead band", unit="mm", low=0.001, high=2,
+    hint="Measured under Aids, from where it goes on and off; empty for a usual one", group="finder",
+)  # fmt: skip
 HAS_ONE = tick_input("confirmation", "Electronic focus indicator", group="finder")
 
 
 @dataclass(frozen=True)
 class Confirmation(AidRecord):
-    """An electronic focus indicator that works through a base of ``base_stop``."""
+    """An electronic focus indicator that works through a base of ``base_stop``.
+
+    ``half_mm`` is half the defocus over which it stays lit, mm, where that was measured; None for a usual one.
+    """
 
     base_stop: float = field(default=USUAL_STOP, metadata=asks(BASE_STOP))
+    half_mm: float | None = field(default=None, metadata=asks(HALF_BAND))
 
 
 def _made(values: Mapping[str, Any]) -> Confirmation | None:
     stop = values[BASE_STOP.name]
-    return Confirmation(USUAL_STOP if stop is None else stop) if values[HAS_ONE.name] else None
+    if not values[HAS_ONE.name]:
+        return None
+    return Confirmation(USUAL_STOP if stop is None else stop, values[HALF_BAND.name])
 
 
 def _judge(aid: Confirmation, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+    if aid.half_mm is not None:
+        return Judged(defocus_mm=aid.half_mm)
     band = models.confirmation_band(sight.diagonal_mm, eye)
     return Judged(defocus_mm=models.confirmation_defocus(aid.base_stop, sight.working_view_stop, band))
 
@@ -66,9 +78,11 @@ CONFIRMATION = AidKind(
     label="Focus indicator",
     about="An electronic focus indicator.",
     record=Confirmation, by=ShownBy.LAMP,
-    inputs=(HAS_ONE, BASE_STOP),
+    inputs=(HAS_ONE, BASE_STOP, HALF_BAND),
     made=_made,
-    texts=lambda aid: {HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop)},
+    texts=lambda aid: {
+        HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop), HALF_BAND.name: write_number(aid.half_mm),
+    },
     asked=(positive("base_stop", USUAL_STOP),),
     request=lambda said: AskedAid(aid=Confirmation(**said)),
     judges=_judge,

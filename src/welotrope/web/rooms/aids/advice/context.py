@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,6 +17,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.plot.bands import Bands, bands
 from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.rooms.aids.advice.form import LampForm
 from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
@@ -26,7 +28,11 @@ _SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
 
 @dataclass(frozen=True, kw_only=True)
 class AidsPage:
-    """The Aids room for the set-up in hand, a ring state, what there is to focus on and how the stop is viewed."""
+    """The Aids room for the set-up in hand, a ring state, what there is to focus on and how the stop is viewed.
+
+    ``seconds`` are what a round took in the middle, by kind of aid, with how many there were; ``lamp`` is where a focus
+    indicator was seen to go on and off.
+    """
 
     stored: StoredSetup
     state: RingState
@@ -42,6 +48,9 @@ class AidsPage:
     average_query: str
     constants: tuple[ConstantRow, ...]
     rules: tuple[Rule[Any], ...]
+    seconds: Mapping[str, tuple[float, int]]
+    lamp: LampForm
+    lamp_problem: str
     unit: Unit
 
     @property
@@ -69,6 +78,9 @@ def aids_page(
     presets: list[Preset],
     personal: Personal,
     unit: Unit,
+    seconds: Mapping[str, tuple[float, int]],
+    lamp: LampForm,
+    lamp_problem: str = "",
 ) -> AidsPage:
     """Compute the Aids room."""
     setup, eye = stored.setup, personal.eye
@@ -86,7 +98,8 @@ def aids_page(
         constants=tuple(
             row for row in constant_rows(personal.constants, {}, {}) if row.constant.serves(setup.body.can_have)
         ),
-        rules=_spoken(verdicts, hints), unit=unit,
+        rules=_spoken(verdicts, hints), seconds=seconds, lamp=lamp,
+        lamp_problem=lamp_problem, unit=unit,
     )  # fmt: skip
 
 

@@ -46,7 +46,7 @@ def _page(desk: Desk, problem: str = "") -> Response:
 @router.post("/kit/backups")
 def back_up_now(desk: AtDesk) -> Response:
     """Make a backup at once."""
-    desk.book.rollback()
+    desk.hand_over()
     made = backups.keep_now(desk.request.app.state.database, desk.now())
     return desk.go(f"/kit/backups?was={'same' if made is None else 'kept'}")
 
@@ -79,7 +79,7 @@ def look(desk: AtDesk) -> Response:
 @router.post("/kit/backups/put")
 def put(desk: AtDesk) -> Response:
     """Put what is ready in place; what was there is kept."""
-    desk.book.rollback()  # the turn stays this request's
+    desk.hand_over()
     try:
         ready.put_in_place(desk.request.app.state.database, desk.now())
     except ready.NotReadyError as error:

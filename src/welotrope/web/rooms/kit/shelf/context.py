@@ -8,6 +8,7 @@ from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
+from welotrope.core.kit.joint import route_of
 from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
@@ -39,6 +40,7 @@ class KitPage:
     calibrated: set[int]
     throw_text: str
     lead_mm: float
+    rig_mm: float | None
     broken: list[Broken]
     changes: list[history.Change]
     unit: Unit
@@ -67,6 +69,7 @@ def _gathered(desk: Desk) -> KitPage:
         bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
         calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
         throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
+        rig_mm=route_of(in_hand.setup).length_mm if in_hand else None,
         broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=desk.preferences.unit,
     )  # fmt: skip
 

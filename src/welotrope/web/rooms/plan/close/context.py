@@ -34,6 +34,8 @@ class ClosePage:
     stack: CloseStack | None
     attachments: int
     reaches: tuple[ReachRow, ...]
+    background_mm: float
+    background_share: float
     turn_in: TurnUnit | None
     query: str
     unit: Unit
@@ -57,10 +59,12 @@ def close_page(
             stack = close_stack(setup, chosen, stop, asked.depth_mm, asked.overlap)
         except WelotropeError as error:
             errors = {"depth": error.sentence}
+    background = setup.lens.focal_mm / stop * chosen.setting.magnification if chosen else 0.0
     return ClosePage(
         form=form, errors=errors, asked=asked, found=found, chosen=chosen, index=index, stop=stop,
         setting=chosen.ring if chosen else None,
         ring=ring_view(setup, chosen.ring.angle_deg, stop, [], unit) if chosen else None, stack=stack,
         attachments=len(attachments), reaches=reach_rows(setup, attachments, stop),
+        background_mm=background, background_share=background / setup.body.image.width_mm,
         turn_in=setup.turn_in, query=query, unit=unit,
     )  # fmt: skip

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 
+from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
-from welotrope.core.plan.compare import CompareRow, compare
+from welotrope.core.plan.begin_with import BeginWith, begin_with
+from welotrope.core.plan.compare import CompareRow, FramedRow, compare, compare_framed
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms.record_form import RecordForm
@@ -24,6 +27,9 @@ class ComparePage:
     asked: CompareAsked | None
     rows: tuple[tuple[int, CompareRow], ...]
     standards: tuple[tuple[str, float, CompareRow], ...]
+    width_mm: float | None
+    framed: tuple[tuple[int, FramedRow], ...]
+    begin: BeginWith | None
     in_hand: int
     best: CompareRow | None
     unit: Unit
@@ -43,11 +49,29 @@ def compare_page(
         usable = [(kind.value, setup) for kind, setup in others if setup is not None]
         answers = compare([setup for _, setup in usable], asked.near_mm, asked.far_mm, asked.stop)
         standards = tuple((name, setup.blur_mm, row) for (name, setup), row in zip(usable, answers, strict=True))
+    own = next((row for id, row in rows if id == stored.id and not row.problem), None)
+    width = asked.width_mm if asked and asked.width_mm else own.width_mm if own else None
+    framed: tuple[tuple[int, FramedRow], ...] = ()
+    begin = None
+    if asked is not None and width is not None and math.isfinite(width):
+        ids = [one.id for one in setups]
+        framed = tuple(zip(ids, compare_framed([one.setup for one in setups], width, asked.stop), strict=True))
+        try:
+            begin = _begin(stored.setup, asked, width)
+        except WelotropeError as error:
+            errors = {**errors, "width": error.sentence} if asked.width_mm else errors
     held = [row for _, row in rows if row.stop_marked is not None]
     return ComparePage(
         form=form, errors=errors, asked=asked, rows=rows, standards=standards, in_hand=stored.id,
+        width_mm=width, framed=framed, begin=begin,
         best=min(held, key=lambda row: row.stop_exact, default=None), unit=unit,
     )  # fmt: skip
+
+
+def _begin(setup: Setup, asked: CompareAsked, width_mm: float) -> BeginWith:
+    """Return what to begin with on the camera in hand, framed so wide where both ends are equally soft, about."""
+    middle = 2 * asked.near_mm if math.isinf(asked.far_mm) else 2 / (1 / asked.near_mm + 1 / asked.far_mm)
+    return begin_with(setup.body.image, asked.near_mm, asked.far_mm, middle, width_mm, setup.blur_mm)
 
 
 def _with(setup: Setup, kind: Standard) -> Setup | None:

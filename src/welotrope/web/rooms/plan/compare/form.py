@@ -34,6 +34,15 @@ class CompareAsked:
     stop: float = field(
         metadata=asks(stop_asked(8.0, "And at", usual="f/8"))
     )  # fmt: skip
+    width_mm: float | None = field(
+        metadata=asks(
+            distance_cell(
+                "width", Field("width", "width"), "A picture so wide", optional=True, example="1.5 m",
+                example_ft="5 ft",
+                hint="where the plane lies; empty: what the one in hand frames there",
+            )
+        )
+    )  # fmt: skip
 
     def __post_init__(self) -> None:
         check_ends(self.near_mm, self.far_mm)

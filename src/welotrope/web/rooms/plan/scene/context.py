@@ -2,14 +2,19 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.plan.framing import FieldOfView, field_of_view
 from welotrope.core.plan.indicator_words import indicator_words, preset_words
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.scene_plan import FocusSchool, ScenePlan, StopSchool, plan_scene
 from welotrope.core.plan.subjects import subject_token
+from welotrope.core.plan.zone_set import lens_at
+from welotrope.core.plan.zones import frame_stack
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
@@ -18,6 +23,8 @@ from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.plan.scene.form import PlanForm, SubjectRow
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.ring_state import RingState
+
+_MOST_FRAMES = 12
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,6 +44,25 @@ class PlanPage:
     unit: Unit
     focus_schools: tuple[FocusSchool, ...] = tuple(FocusSchool)
     stop_schools: tuple[StopSchool, ...] = tuple(StopSchool)
+
+    @property
+    def bracket(self) -> tuple[float, ...]:
+        """Distances, mm, of frames that hold all of it together, where one does not; empty where one does."""
+        if self.plan is None or self.plan.slack_deg is not None or len(self.form.subjects) < 2:
+            return ()
+        near, far = (end(one.distance_mm for one in self.form.subjects) for end in (min, max))
+        stack = frame_stack(lens_at(self.stored.setup, self.plan.setting.stop), near, far)
+        return tuple(frame.focus_mm for frame in stack.frames)[:_MOST_FRAMES]
+
+    @property
+    def frame_of(self) -> FieldOfView | None:
+        """What the picture holds where it is focused."""
+        if self.plan is None or math.isinf(self.plan.setting.focus_mm):
+            return None
+        setup, ring = self.stored.setup, self.stored.setup.ring()
+        return field_of_view(
+            setup.body.image, self.plan.setting.focus_mm, ring.focal_mm, Datum.FILM, ring.h_mm, beyond=ring.beyond
+        )
 
     @property
     def rows(self) -> tuple[SubjectRow, ...]:
@@ -77,7 +103,7 @@ def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], aim: A
     plan, problem = None, ""
     if form.subjects:
         try:
-            plan = plan_scene(setup, form.subjects, form.focus, form.stop_rule)
+            plan = plan_scene(setup, form.subjects, form.focus, form.stop_rule, form.own_stop_of(setup.lens.stops))
         except WelotropeError as error:
             problem = error.sentence
     ring = ground = state = None

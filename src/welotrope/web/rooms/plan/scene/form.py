@@ -46,8 +46,13 @@ class PlanForm:
     subjects: tuple[Subject, ...]
     focus: FocusSchool
     stop_rule: StopSchool
+    own_stop: str = ""
     refused: Refused | None = None
     errors: dict[str, str] = field(default_factory=dict)
+
+    def own_stop_of(self, stops: tuple[float, ...]) -> float:
+        """Return the stop one has, among those marked; the widest where none of them is said."""
+        return next((stop for stop in stops if f"{stop:g}" == self.own_stop), min(stops))
 
 
 def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
@@ -82,6 +87,7 @@ def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -
         subjects=tuple(subjects),
         focus=_school(FocusSchool, query.get("focus")),
         stop_rule=_school(StopSchool, query.get("stop_rule")),
+        own_stop=query.get("own_stop", "")[:10],
         errors=errors,
     )
 

@@ -6,7 +6,11 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.plan.gaps import Between, KeptZone, with_gaps
+from welotrope.core.plan.ground import ANGLES_DEG, GroundRow, ground_row
 from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.setting import ring_setting
 from welotrope.core.plan.zone_set import (
     GuessRow,
     RememberedZone,
@@ -68,6 +72,9 @@ class ZonesPage:
     schools: tuple[SchoolRow, ...]
     waist: tuple[WaistView, ...]
     waist_mm: float
+    kept: tuple[Between, ...]
+    ground: tuple[GroundRow, ...]
+    eye_mm: float
     closest_mm: float
     unit: Unit
 
@@ -93,6 +100,7 @@ def zones_page(
     asked: ZonesAsked | None,
     errors: dict[str, str],
     personal: Personal,
+    presets: list[Preset],
     unit: Unit,
 ) -> ZonesPage:
     """Compute the page; without a question that can be answered there are no cards."""
@@ -114,8 +122,17 @@ def zones_page(
         guess_share=guessing.sigma_z * eye["distance_guess"],
         guess_trials=guessing.trials, schools=school_rows(setup, stop, count, far) if zones else (),
         waist=waist_views(setup, zones[-1], own.waist_mm, (0.0, asked.tilt_deg)) if zones and asked else (),
-        waist_mm=own.waist_mm, closest_mm=setup.lens.closest_mm, unit=unit,
+        waist_mm=own.waist_mm, kept=with_gaps([_kept(stored, preset) for preset in presets]),
+
+        ground=tuple(ground_row(own.eye_mm, angle) for angle in ANGLES_DEG),
+        eye_mm=own.eye_mm, closest_mm=setup.lens.closest_mm, unit=unit,
     )  # fmt: skip
+
+
+def _kept(stored: StoredSetup, preset: Preset) -> KeptZone:
+    setup = stored.setup
+    setting = ring_setting(setup, setup.ring(preset.stop).setting_for(preset.distance_mm), preset.stop)
+    return KeptZone(name=preset.name, stop=preset.stop, near_mm=setting.near_mm, far_mm=setting.far_mm)
 
 
 def _zones(stored: StoredSetup, asked: ZonesAsked) -> tuple[RememberedZone, ...]:

@@ -20,5 +20,5 @@ def zones(desk: AtDesk) -> Response:
     stored = desk.in_hand()
     usual = {"stop": format_stop(snap_stop(8, stored.setup.lens.stops))}
     form, asked, errors = read_asked(ZonesForm, desk, usual)
-    page = zones_page(stored, form, asked, errors, desk.personal(), desk.preferences.unit)
+    page = zones_page(stored, form, asked, errors, desk.personal(), desk.presets(), desk.preferences.unit)
     return desk.page("plan/zones/page.html", page, status=422 if page.errors else 200)
