@@ -92,7 +92,7 @@ def _render_pictures(application: Any, folder: Path) -> None:
 def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
     from welotrope.store.session import Database, backup_name
-    from welotrope.web.shell.app import local_now
+    from welotrope.web.shell.clock import local_now
 
     folder = _existing(data)
     with _database_errors():
@@ -115,7 +115,7 @@ def export_all(
     """Write everything there is, with its files, as one archive; also while the application runs."""
     from welotrope.store.archive import write_archive
     from welotrope.store.session import Database
-    from welotrope.web.shell.app import local_now
+    from welotrope.web.shell.clock import local_now
 
     with _database_errors():
         database = Database(_existing(data))
@@ -157,7 +157,7 @@ def pocket(
     from welotrope.store.session import Database
     from welotrope.web.rooms.field.page.book import field_book
     from welotrope.web.rooms.field.pocket.file import pocket_file
-    from welotrope.web.shell.app import local_now
+    from welotrope.web.shell.clock import local_now
     from welotrope.web.shell.preferences import Appearance
 
     if look not in set(Appearance):
@@ -197,7 +197,7 @@ def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
     from welotrope.store.folder_lock import FolderLock
-    from welotrope.web.shell.app import local_now
+    from welotrope.web.shell.clock import local_now
 
     with _database_errors(), FolderLock(data_folder(data)):
         kept = put_back(backup, data_folder(data), local_now())
@@ -295,11 +295,17 @@ def _serve(
     from contextlib import ExitStack
 
     from welotrope.store.folder_lock import FolderLock
-    from welotrope.web.shell.app import create_app, local_now
-    from welotrope.web.shell.server import PortUnusableError, bind, lan_address, run
+    from welotrope.web.shell.app import create_app
+    from welotrope.web.shell.clock import local_now
+    from welotrope.web.shell.server import PortUnusableError, bind, is_loopback, lan_address, run
 
     if address and not lan:
         _fail("--address goes with --lan.")
+    if address and is_loopback(address):
+        _fail(
+            f"--address: {address} is this computer to itself; no other device gets there. "
+            "Leave --address out, or write the address it has on the local network."
+        )
     with ExitStack() as open_sockets:
         try:
             listening = [open_sockets.enter_context(bind(port))]
@@ -311,6 +317,7 @@ def _serve(
         with _database_errors():
             open_sockets.enter_context(FolderLock(folder))
             application = create_app(folder, now or local_now, lan=(address, port) if address else None)
+        application.state.clock_is_made_up = now is not None
         _announce(folder, port)
         if work is not None:
             work(application, folder)

@@ -72,7 +72,7 @@ def test_a_preset_is_credited_when_only_the_stop_differs(site, open_page):
     page = open_page(site, "/scale?at=2m&stop=4")
     page.keyboard.press("1")
     page.wait_for_selector("html[data-instruments=ready]")
-    page.keyboard.press("]")
+    page.keyboard.press("[")
     page.wait_for_timeout(400)
     page.keyboard.press("l")
     expect(page.locator("dialog[open]")).to_contain_text(re.compile(r"preset “.+, opened to \d"))

@@ -101,7 +101,7 @@ def test_server_and_script_draw_the_same_state(site, open_page):
     """Reloading the URL the script wrote must show what the script showed."""
     page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000")
     page.locator("#ring").focus()
-    for key in ("ArrowLeft", "Shift+ArrowLeft", "["):
+    for key in ("ArrowLeft", "Shift+ArrowLeft", "]"):
         page.keyboard.press(key)
     page.wait_for_url("**stop=8**")
 
@@ -141,7 +141,7 @@ def test_the_finest_aid_is_drawn_on_the_ring_and_follows_the_stop(site, open_pag
     assert float(bar.get_attribute("x2")) == pytest.approx(expected(1.4), abs=0.02)
     with page.expect_response("**/scale/aid?**stop=2.8**"):
         for _ in range(2):
-            page.keyboard.press("[")
+            page.keyboard.press("]")
     shown = re.escape(f"{expected(2.8):.3f}"[:-1])
     expect(bar).to_have_attribute("x2", re.compile(f"^{shown}"))
 

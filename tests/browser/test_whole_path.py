@@ -104,13 +104,13 @@ def test_by_keyboard(site, open_page, size):
 
     page.keyboard.press("0")
     assert headline(page).startswith("Index on 5.27 m at f/8, which focuses at ∞")
-    page.keyboard.press("[")
+    page.keyboard.press("]")
     page.keyboard.press("Shift+ArrowRight")
     assert " at f/11" in headline(page)
     turned = headline(page)
     page.keyboard.press("ArrowLeft")
     assert headline(page) != turned
-    page.keyboard.press("]")
+    page.keyboard.press("[")
     page.wait_for_url("**stop=8**")
     page.keyboard.press("u")
     page.wait_for_selector("html[data-unit=ft]")

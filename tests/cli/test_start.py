@@ -76,6 +76,15 @@ def test_a_port_in_use_is_said_instead_of_the_ready_line(tmp_path):
     assert not (tmp_path / "d").exists()
 
 
+@pytest.mark.parametrize("address", ["127.0.0.1", "127.3.2.1", "::1"])
+def test_an_address_no_other_device_reaches_is_refused_for_the_network(tmp_path, address):
+    answer = run("serve", "--data", tmp_path / "d", "--lan", "--address", address)
+    assert answer.returncode == 2
+    assert address in answer.stderr
+    assert "local network" in answer.stderr
+    assert "in use" not in answer.stderr
+
+
 def test_small_packets_are_sent_at_once():
     """An accepted connection does not hold back a short answer until the one before is acknowledged."""
 

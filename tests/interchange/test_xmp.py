@@ -1,5 +1,6 @@
 """Sidecars as exiftool and exiv2 read them, and merged into those of other programs without losing a thing."""
 
+import dataclasses
 import datetime as dt
 import json
 import math
@@ -56,6 +57,18 @@ def sidecar(tmp_path):
         return path
 
     return written
+
+
+def test_a_lens_faster_than_one_is_told_without_a_negative_rational(sidecar):
+    """APEX apertures are unsigned: 2·log₂ 0.95 is below nothing, and readers make infinity of it."""
+    data = data_of(dataclasses.replace(FRAME, stop=0.95))
+    fast = dataclasses.replace(data.setup.lens, stops=(0.95, 2.0, 4.0))
+    path = sidecar(dataclasses.replace(data, setup=dataclasses.replace(data.setup, lens=fast)))
+    tool, two = by_exiftool(path), by_exiv2(path)
+    assert tool["XMP-exif:FNumber"] == 0.95
+    assert tool["XMP-exifEX:LensInfo"] == "50 50 0.95 0.95"
+    assert not {"XMP-exif:MaxApertureValue", "XMP-exif:ApertureValue"} & set(tool)
+    assert not any("-" in value for name, value in two.items() if "Aperture" in name)
 
 
 def test_both_clients_read_what_the_lens_never_sent(sidecar):

@@ -17,5 +17,5 @@ def test_the_running_application_makes_the_day_its_backup(demo_folder, monkeypat
         while not list_backups(demo_folder) and time.monotonic() < deadline:
             time.sleep(0.02)
     made = list_backups(demo_folder)
-    assert [one.made for one in made] == [NOW.date()]
+    assert [one.made for one in made] == [NOW]
     assert dict(made[0].holds)["lenses"] > 0

@@ -39,6 +39,7 @@ SEED_LIMIT = 2**31 - 1
 START_HALVES, ROOM_HALVES = 3.0, 1.5
 PHOTO_PX = (720, 480)
 _FILM_PITCH_MM = 0.006
+_AT_THE_STOP_DEG = 0.1
 
 
 @dataclass(frozen=True)
@@ -403,10 +404,15 @@ def check_stars(round: Round) -> None:
         )  # fmt: skip
     needed = ROOM_HALVES * half_window(ring, ring.infinity_deg, round.stop, round.setup.blur_mm)
     if ring.infinity_deg < needed:
+        past = (
+            "as far as is known this ring stops at infinity"
+            if ring.infinity_deg < _AT_THE_STOP_DEG
+            else f"this ring turns {ring.infinity_deg:.1f}° past infinity and a star is sharp over {needed:.1f}°"
+        )
+        wider = "" if round.stop <= round.setup.lens.widest else "open up, or "
         raise ConflictError(
-            "exercise", round.exercise.title,
-            "as far as is known this ring stops at infinity, so a star cannot be passed and every round would be a hit",
-            "If it turns past, sight infinity in Scale; or open up, or choose another exercise",
+            "exercise", round.exercise.title, f"{past}, so a star cannot be passed and every round would be a hit",
+            f"If it turns farther, sight infinity in Scale; or {wider}choose another exercise",
         )  # fmt: skip
 
 

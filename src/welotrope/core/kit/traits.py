@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from enum import StrEnum
 
@@ -17,6 +18,7 @@ from welotrope.core.units.shutter import parse_shutter, shutter_text
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import check_name, check_text
 
+_SCREEN_PART = re.compile(r"(?:split|microprism) \S+|(?:f/?)?\d+(?:\.\d+)?", re.IGNORECASE)
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"
 
 
@@ -332,7 +334,7 @@ def _read_screens(text: str) -> tuple[Screen, ...]:
 
 
 def _read_screen(text: str) -> Screen:
-    name, *rest = [part.strip() for part in text.split(",")]
+    name, *rest = _parts_of_screen(text)
     stop, split, microprism = 2.8, None, None
     for part in rest:
         kind, _, value = part.rpartition(" ")
@@ -345,6 +347,13 @@ def _read_screen(text: str) -> Screen:
         else:
             raise UnreadableError("screens", text, "a part was not understood", f"Write it like {SCREEN_EXAMPLE}")
     return Screen(name[:40], stop, split, microprism)
+
+
+def _parts_of_screen(text: str) -> list[str]:
+    """Split off the parts at the end that are a stop or a prism; what stands before, commas and all, is the name."""
+    parts = [part.strip() for part in text.split(",")]
+    first = next((at for at, part in enumerate(parts) if at and _SCREEN_PART.fullmatch(part)), len(parts))
+    return [", ".join(parts[:first]), *parts[first:]]
 
 
 def _screen_text(screen: Screen) -> str:

@@ -64,8 +64,9 @@ class LensData:
             spec = tuple(rational(one) for one in (min(focals), max(focals), widest, long_end))
             found += [
                 Property("exifEX:LensSpecification", spec, Form.SEQUENCE),
-                Property("exif:MaxApertureValue", rational(apex_aperture(widest), 100)),
             ]
+            if widest >= 1:  # an unsigned rational: a lens faster than f/1 cannot be told by it
+                found.append(Property("exif:MaxApertureValue", rational(apex_aperture(widest), 100)))
         return found
 
     def _setting(self) -> list[Property]:
@@ -74,7 +75,8 @@ class LensData:
             found.append(Property("exif:FocalLength", rational(frame.focal_mm)))
         if frame.stop is not None:
             found.append(Property("exif:FNumber", rational(frame.stop)))
-            found.append(Property("exif:ApertureValue", rational(apex_aperture(frame.stop), 100)))
+            if frame.stop >= 1:
+                found.append(Property("exif:ApertureValue", rational(apex_aperture(frame.stop), 100)))
         if frame.said_mm is not None:
             infinite = math.isinf(frame.said_mm)
             found.append(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -16,6 +17,7 @@ from welotrope.core.kit.camera_kind import CameraKind, CameraKindId
 Thing = TypeVar("Thing")
 DISTANCES_MM = (700.0, 1000.0, 1500.0, 2000.0, 3000.0, 5000.0)
 DAILY = 5
+FARTHEST_LEAN_MM = 2000.0  # beyond it a body leans less than the sharp zone is deep
 
 
 class DrillId(StrEnum):
@@ -197,9 +199,9 @@ def throw_of(seed: str, index: int) -> Throw:
     return _shuffled(f"{seed}/{block}", _THROWS)[place]
 
 
-def distance_of(seed: str, index: int, nearest_mm: float) -> float:
+def distance_of(seed: str, index: int, nearest_mm: float, farthest_mm: float = math.inf) -> float:
     """Return the distance, mm, that a trial of a session is to be at: each within reach once a round, shuffled."""
-    within = [mm for mm in DISTANCES_MM if mm >= nearest_mm] or [nearest_mm]
+    within = [mm for mm in DISTANCES_MM if nearest_mm <= mm <= farthest_mm] or [nearest_mm]
     block, place = divmod(index, len(within))
     return _shuffled(f"{seed}/{block}", within)[place]
 

@@ -65,8 +65,10 @@ def _places(difference: float) -> int:
 
 def _eighths(mm: float) -> str:
     feet, eighths = divmod(math.floor(mm / MM_PER_INCH * 8 + 0.5), 96)
-    inches = f"{eighths // 8 or ''}{_EIGHTHS[eighths % 8]}" or "0"
-    return f"{feet}′{inches}″" if feet else f"{inches}″"
+    whole, part = divmod(eighths, 8)
+    if feet:
+        return f"{feet}′{whole}{_EIGHTHS[part]}″"
+    return f"{whole or ''}{_EIGHTHS[part]}″" if eighths else "0″"
 
 
 def _decimal(mm: float, places: int) -> str:

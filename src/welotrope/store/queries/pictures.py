@@ -82,11 +82,11 @@ def assign(book: Book, frames: Mapping[int, int | None]) -> None:
     outings = {id: outing for id, outing in book.sql.execute(places)}
     for id, frame_id in frames.items():
         row = rows.get(id) or fetch(book, PictureRow, "picture", id)
-        row.frame_id = frame_id
-        if frame_id is not None:
+        if frame_id is not None:  # a frame that is gone is found out before anything is written
             row.outing_id = (
                 outings[frame_id] if frame_id in outings else fetch(book, FrameRow, "frame", frame_id).outing_id
             )
+        row.frame_id = frame_id
     book.sql.flush()
 
 

@@ -33,6 +33,7 @@ from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.shell import browser_files, errors
 from welotrope.web.shell.browser_files import HeadAsGet
+from welotrope.web.shell.clock import local_now
 from welotrope.web.shell.desk import NoSetupError
 from welotrope.web.shell.door import Door
 from welotrope.web.shell.heavy import Turnstile
@@ -82,11 +83,6 @@ class Packed(GZipMiddleware):
             await self.app(scope, receive, send)
         else:
             await super().__call__(scope, receive, send)
-
-
-def local_now() -> dt.datetime:
-    """Return the wall clock of the place, without a zone, to the second: what a photographer writes down."""
-    return dt.datetime.now().replace(microsecond=0)
 
 
 _FIRST_BACKUP_S, _BACKUPS_EVERY_S = 20, 600
@@ -156,7 +152,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.database, app.state.kept, app.state.door = database, kept, door
     app.state.at_start = []  # what begins once the application runs
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
-    app.state.now = now
+    app.state.now, app.state.clock_is_made_up = now, False
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
     app.state.calculations = WorkerPool(calc_worker.__name__, count=1, most_s=CALCULATION_S, most_waiting=6)
     app.state.exports = WorkerPool(export_worker.__name__, count=1, most_s=EXPORT_S, most_waiting=6)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import errno
 import gc
+import ipaddress
 import os
 import socket
 import sys
@@ -15,6 +16,7 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
+LOOPBACK = "127.0.0.1"
 HEADERS_S = 10.0
 STOP_S = 1
 BACKLOG = 256
@@ -73,7 +75,15 @@ def lan_address() -> str:
     return found
 
 
-def bind(port: int, address: str = "127.0.0.1") -> socket.socket:
+def is_loopback(address: str) -> bool:
+    """Whether an address is one by which a computer only reaches itself; a name or no address is none."""
+    try:
+        return ipaddress.ip_address(address).is_loopback
+    except ValueError:
+        return False
+
+
+def bind(port: int, address: str = LOOPBACK) -> socket.socket:
     """Take the port on an address, by default the loopback one.
 
     Raises
@@ -89,6 +99,8 @@ def bind(port: int, address: str = "127.0.0.1") -> socket.socket:
         taken.listen(BACKLOG)
     except OSError as error:
         taken.close()
+        if error.errno == errno.EADDRINUSE and address != LOOPBACK:
+            raise PortUnusableError(f"Port {port} of {address} is in use. Choose another with --port.") from error
         if error.errno == errno.EADDRINUSE:
             raise PortUnusableError(
                 f"Port {port} is in use, perhaps by a Welotrope that is running: open http://127.0.0.1:{port},"

@@ -93,6 +93,8 @@ def test_a_wrong_clock_is_put_right_and_said(client, database):
     assert new.taken_at.isoformat() == "2026-03-15T10:05:00"
     assert send(client, frame(), now="2026-03-15T10:29:10")["clock"] == ""
     assert send(client, frame(), now="long ago")["clock"] == ""
+    client.app.state.clock_is_made_up = True
+    assert "clock of its own" in send(client, frame(), now="2026-11-29T13:30:20")["clock"]
 
 
 def test_what_was_deleted_meanwhile_is_told_and_the_frame_kept(client, database):

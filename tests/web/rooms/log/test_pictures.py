@@ -300,6 +300,16 @@ def test_a_picture_goes_to_another_frame_by_hand(client, card):
     assert listed(client)[0].frame_id is None
 
 
+def test_a_frame_deleted_in_another_tab_takes_no_picture(client, card):
+    brought_in(client, card)
+    first = listed(client)[0]
+    client.post("/log/frames/2/delete")
+    answer = client.post(f"/log/pictures/{first.id}/frame", data={"frame": "2"})
+    assert answer.status_code == 404
+    assert "frame" in text_of(answer)
+    assert listed(client)[0].frame_id is None
+
+
 def test_pictures_are_forgotten_and_remembered_and_outlive_their_frame(client, card):
     brought_in(client, card)
     first = listed(client)[0]

@@ -234,3 +234,39 @@ def test_days_on_which_every_trial_was_on_the_line_break_no_page(client, demo_fo
     answer = client.get("/practice/hand")
     assert answer.status_code == 200
     assert "12 tape trials" in text_of(answer)
+
+
+def said_of_the_last(answer):
+    return " ".join(soup(answer).select_one("p[role=status]").get_text(" ").split())
+
+
+def test_a_distance_may_be_counted_in_paces_and_arms(client):
+    """The table's pace is 750 mm, its arm 650 mm; five halves of a pace are 1.875 m."""
+    answer = keep(client, "/practice/guess", "guess", guess="2½ paces", taped="2.5 m")
+    assert "1.88 m for 2.50 m: 25 % too near" in said_of_the_last(answer)
+    answer = keep(client, "/practice/guess", "guess", guess="2 m", taped="2 arm-lengths")
+    assert "2.00 m for 1.30 m: 54 % too far" in said_of_the_last(answer)
+    assert keep(client, "/practice/guess", "guess", guess="2 strides", taped="2 m").status_code == 422
+
+
+def test_nobody_is_sent_across_the_street_to_lean(client):
+    url = begin(client, "lean")
+    for _ in range(12):
+        where = float(re.search(r"Set the ring to ([\d.]+)", headline(client.get(url))).group(1))
+        assert where <= 2
+        keep(client, url, "lean", taped=f"{where} m")
+
+
+def test_trials_set_aside_say_nothing_of_a_hand(client):
+    url = begin(client, distance="inf")
+    for _ in range(4):
+        answer = keep(client, url, reading="0", where="on")
+    assert "set aside" in text_of(answer)
+    assert "scatters" not in text_of(answer)
+
+
+def test_a_ring_without_a_diameter_is_read_in_degrees(client):
+    assert soup(client.get(begin(client))).select_one("[name=unit] [selected]")["value"] == "mm"
+    lens = fields_of(client.get("/kit/lenses/1"), "/kit/lenses/1")
+    client.post("/kit/lenses/1", data={**lens, "diameter": "", "throw": "200°"})
+    assert soup(client.get(begin(client))).select_one("[name=unit] [selected]")["value"] == "deg"

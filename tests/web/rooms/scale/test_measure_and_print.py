@@ -150,6 +150,14 @@ def test_bad_sightings(client, data, words):
     assert words in text_of(answer)
 
 
+def test_the_widest_stops_stand_ready_for_trials_of_shift_and_a_stop_alone_is_none(client):
+    sent = soup(client.get("/scale/shift"))
+    assert [one["value"] for one in sent.select("[name=stop]")][:4] == ["1.4", "1.4", "2", "2"]
+    data = {"stop": ["1.4", "1.4", "2", "2", "2.8"], "angle": ["60", "60.2", "61", "61.2", ""], "intent": "keep"}
+    assert client.post("/scale/shift", data=data).status_code == 200
+    assert headline(client.get("/scale/shift")) == "Turn 1.0° nearer at f/2"
+
+
 def test_focus_shift_is_applied_where_the_set_up_is_used(client):
     before = headline(client.get("/scale?at=2 m&stop=8"))
     data = {"stop": ["1.4", "1.4", "8", "8"], "angle": ["60", "60.2", "62", "62.2"], "intent": "keep"}

@@ -10,6 +10,7 @@ export class EdgeNumerals {
   // Widths do not change while the ring turns; they are read once, and again when the drawing's width has.
   measure() {
     this.half = this.svg.clientWidth / 2;
+    this.right = this.half - (this.svg.querySelector(".unit-ground")?.width.baseVal.value ?? 0); // there the units stand
     this.numerals = [...this.svg.querySelectorAll(".strip .numeral, .strip .numeral-other, .paper-numeral")].map((node) => ({
       node, at: Number(node.getAttribute("x")), half: node.getComputedTextLength() / 2 + ROOM_PX,
     }));
@@ -17,7 +18,7 @@ export class EdgeNumerals {
 
   draw(offset) {
     for (const { node, at, half } of this.numerals) {
-      const beyond = Math.abs(at + offset) + half - this.half;
+      const beyond = Math.max(at + offset + half - this.right, -this.half - (at + offset - half));
       const hidden = beyond > 0 && beyond < 2 * half;
       if (node.classList.contains("cut") !== hidden) node.classList.toggle("cut", hidden);
     }

@@ -45,6 +45,6 @@ function inFeet(far, mm) {
 function eighths(mm) {
   const all = Math.floor((mm / MM_PER_INCH) * 8 + 0.5);
   const [feet, rest] = [Math.floor(all / 96), all % 96];
-  const inches = `${Math.floor(rest / 8) || ""}${EIGHTHS[rest % 8]}` || "0";
-  return feet ? `${feet}′${inches}″` : `${inches}″`;
+  const [whole, part] = [Math.floor(rest / 8), EIGHTHS[rest % 8]];
+  return feet ? `${feet}′${whole}${part}″` : `${whole || (part ? "" : "0")}${part}″`;
 }

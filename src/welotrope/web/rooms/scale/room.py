@@ -33,7 +33,7 @@ ROOM = Room(
     ),
     keys=(
         ("← →", "turn the ring finely; with Shift coarsely"),
-        ("[ ]", "stop down, open up"),
+        ("[ ]", "a stop to the left, to the right: open up, stop down"),
         ("0", "ring to infinity"),
         ("1 … 9", "to a preset of the lens, in Scale"),
         ("l", "log a frame from here"),

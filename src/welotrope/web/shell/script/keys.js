@@ -27,8 +27,8 @@ function act(event) {
 
 function ringKey(event) {
   const send = (name, detail) => window.dispatchEvent(new CustomEvent(name, { detail })) || true;
-  if (event.key === "[") return send("welotrope:stop", 1); // stop down
-  if (event.key === "]") return send("welotrope:stop", -1); // open up
+  if (event.key === "[") return send("welotrope:stop", -1); // left in the row of stops: open up
+  if (event.key === "]") return send("welotrope:stop", 1); // right: stop down
   if (event.key === "0") return send("welotrope:turn", ({ table, stopIndex }) => table.setting(Infinity, stopIndex));
   if (event.target.closest("a, button, summary, .peg")) return false;
   if (!event.key.startsWith("Arrow") || event.key === "ArrowUp" || event.key === "ArrowDown") return false;

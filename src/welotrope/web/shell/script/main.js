@@ -5,6 +5,7 @@ import { startFocus } from "./focus.js";
 import { startInPlace } from "./in_place.js";
 import { startKeys } from "./keys.js";
 import { startJumpFilter } from "./jump_filter.js";
+import { startTypedMeanwhile } from "./typed_meanwhile.js";
 import { startPrint, startUnfolding } from "./print_button.js";
 import { startDials } from "../../components/dial/dial.js";
 import { startReaction } from "../../components/reaction/reaction.js";
@@ -18,6 +19,7 @@ startJumpFilter();
 startRows();
 startFocus();
 startInPlace(startContent);
+startTypedMeanwhile();
 startUnfolding();
 startContent();
 if (document.getElementById("drop")) {

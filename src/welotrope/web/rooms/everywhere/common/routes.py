@@ -12,10 +12,13 @@ from starlette.responses import Response
 from welotrope.core.fields import ZOOM
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.numbers import number
+from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import history
+from welotrope.store.queries.pictures import get_picture
+from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.everywhere.common.context import craft_page, help_page, jump_page, switch_page
 from welotrope.web.shell import guests
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
 from welotrope.web.shell.preferences import Appearance, remember
 from welotrope.web.shell.security import is_guest
@@ -70,8 +73,17 @@ def undo(desk: AtDesk, id: int, back: Annotated[str, Form()] = "/kit") -> Respon
         raise HTTPException(403, "This change is taken back at the computer itself.")
     desk.take_back(id)
     path, _, query = local_path(back).partition("?")
-    kept = urlencode([pair for pair in parse_qsl(query) if pair[0] not in _MAY_BE_GONE])
+    kept = urlencode([pair for pair in parse_qsl(query) if pair[0] not in _MAY_BE_GONE or _is_there(desk, *pair)])
     return desk.back_to(f"{path}?{kept}" if kept else path)
+
+
+def _is_there(desk: Desk, name: str, value: str) -> bool:
+    """Whether an address names a picture that is still there; of other things it is not asked."""
+    key = key_of(value) if name == "picture" else None
+    try:
+        return key is not None and bool(get_picture(desk.book, key))
+    except NotFoundError:
+        return False
 
 
 @router.get("/jump")

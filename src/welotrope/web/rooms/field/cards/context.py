@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
+from welotrope.core.kit.sheet import SheetCase, find_slot, sheet_lines
 from welotrope.core.kit.shutter import shutter_of
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.plan import outing_cards
@@ -99,7 +99,7 @@ def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
             return outing_cards.night_card(night_steps(plan_, setup.blur_mm, film=setup.body.is_film))
         case "sheet":
             slot = find_slot(slot_card(slots.slots_of(desk.book, stored.body_id)), stored.lens_id)
-            case_ = SheetCase(setup, School.SET, slot)
+            case_ = SheetCase(setup, asked.school, slot)
             return outing_cards.sheet_card(sheet_lines(case_, sheets.changes_for(desk.book, stored.body_id)))
     return outing_cards.log_card(asked.lines, asked.first)
 

@@ -8,6 +8,7 @@ from welotrope.core.errors import ConflictError, Field
 from welotrope.core.exposure.light import check_iso
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS, Mover
 from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.kit.sheet import School
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import check_ends
 from welotrope.core.units.stops import format_stop, parse_stop
@@ -88,6 +89,9 @@ class CardsAsked:
                          empty=20.0, group="stack")
         )
     )  # fmt: skip
+    school: School = field(
+        metadata=asks(choice_input("school", "Sheet for", School, School.SET, ask=Ask.PICK, group="sheet"))
+    )
     lines: int = field(
         metadata=asks(whole_input("lines", Field("lines", "log lines"), "Log lines", 1, 200, usual="23", empty=23,
                                   group="log"))

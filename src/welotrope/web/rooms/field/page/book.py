@@ -137,10 +137,12 @@ def _fit(setup: Setup) -> str:
 
 
 def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> dict[str, Any]:
-    case = SheetCase(setup, School.SET, find_slot(kit.slots.get(stored.body_id, []), stored.lens_id))
-    lines = sheet_lines(case, kit.changes.get(stored.body_id, ()))
+    slot, changes = find_slot(kit.slots.get(stored.body_id, []), stored.lens_id), kit.changes.get(stored.body_id, ())
+    sheets = {school: sheet_lines(SheetCase(setup, school, slot), changes) for school in School}
     return {
-        "sheet": [[line.id, line.text, line.reason] for line in lines],
+        "sheets": [
+            [school.value, [[line.id, line.text, line.reason] for line in lines]] for school, lines in sheets.items()
+        ],
         "ticked": sorted(kit.ticked.get(stored.id, ())),
     }
 

@@ -28,7 +28,7 @@ def take_queue(desk: AtDesk, sent: Annotated[dict[str, Any], Body()]) -> Respons
         with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
             results += take_over(desk.book, fresh, desk.now(), offset)
     answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
-    return JSONResponse({"results": answer, "clock": _words(offset)})
+    return JSONResponse({"results": answer, "clock": _words(offset, made_up=desk.request.app.state.clock_is_made_up)})
 
 
 def _offset(said: object, now: dt.datetime) -> dt.timedelta:
@@ -38,9 +38,11 @@ def _offset(said: object, now: dt.datetime) -> dt.timedelta:
         return dt.timedelta()
 
 
-def _words(offset: dt.timedelta) -> str:
+def _words(offset: dt.timedelta, *, made_up: bool) -> str:
     minutes = round(offset.total_seconds() / 60)
     if not minutes:
         return ""
+    if made_up:
+        return "The demo has a clock of its own; the times were put to it."
     way = "behind" if minutes > 0 else "ahead"
     return f"This device’s clock is {abs(minutes)} min {way}; the times were put right."

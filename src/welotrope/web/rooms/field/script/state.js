@@ -14,6 +14,7 @@ export class FieldState {
     const asked = was.made === book.made || !book.in_hand || !opened ? was.hand : book.in_hand;
     this.hand = book.hands.find((hand) => hand.id === (asked ?? book.in_hand)) ?? book.hands[0];
     this.tab = was.tab ?? "zone";
+    this.school = was.school ?? "";
     this.iso = was.iso ?? USUAL_ISO;
     this.unit = was.unit ?? book.unit;
     this.look = was.look ?? document.documentElement.dataset.look;
@@ -86,8 +87,8 @@ export class FieldState {
   }
 
   keep() {
-    const { tab, iso, unit, look, index, stop, angle } = this;
-    this.store.write({ made: this.book.made, hand: this.hand.id, tab, iso, unit, look, index, stop, angle });
+    const { tab, school, iso, unit, look, index, stop, angle } = this;
+    this.store.write({ made: this.book.made, hand: this.hand.id, tab, school, iso, unit, look, index, stop, angle });
     this.changed();
   }
 }

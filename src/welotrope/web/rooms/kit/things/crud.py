@@ -113,16 +113,20 @@ def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
     form = thing.form.read(data)
     value, errors = form.value(known_mounts(desk))
     if value is None:
-        page = _page(thing, desk, form, id, thing.title, errors, str(data.get("step", "")))
+        page = _page(thing, desk, form, id, _title(thing, desk, id), errors, str(data.get("step", "")))
         return desk.page(thing.template, page, status=422)
     try:
         with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
             key = thing.save(desk.book, value, id)
     except WelotropeError as error:
-        page = _page(thing, desk, form, id, thing.title, {"name": error.sentence})
+        page = _page(thing, desk, form, id, _title(thing, desk, id), {"name": error.sentence})
         return desk.page(thing.template, page, status=422)
     back = way_back(data, thing.chosen_by(value, key))
     return desk.back_to(back or ("/start" if data.get("step") else "/kit"))
+
+
+def _title(thing: Thing[ValueT], desk: Desk, id: int | None) -> str:
+    return thing.title if id is None else thing.get(desk.book, id).name
 
 
 def _page(

@@ -27,10 +27,12 @@ router = APIRouter()
 def new_frame(desk: AtDesk) -> Response:
     """Offer to log a frame from where the ring stands."""
     state = desk.ring_state()
+    stands = "at" in desk.request.query_params  # elsewhere nobody has set a distance that could be meant
     form = FrameForm.next_of(
-        log.last_frame(desk.book, desk.in_hand().id), at=format_distance(state.distance_mm, desk.numbers_in),
-        exact=repr(float(state.distance_mm)),
-        stop=f"{state.stop:g}", preset=preset_at(state, desk.presets()),
+        log.last_frame(desk.book, desk.in_hand().id),
+        at=format_distance(state.distance_mm, desk.numbers_in) if stands else "",
+        exact=repr(float(state.distance_mm)) if stands else "",
+        stop=f"{state.stop:g}", preset=preset_at(state, desk.presets()) if stands else "",
         taken_at=desk.now().isoformat(timespec="minutes"),
     )  # fmt: skip
     return _frame_form(desk, form, {}, f"/scale?{state.query}")

@@ -22,6 +22,7 @@ from welotrope.core.practice.drill_summary import (
 )
 from welotrope.core.practice.drills import DAILY, Drill, DrillId, DrillTrial, Throw
 from welotrope.core.practice.scored import guess_share, half_window_deg
+from welotrope.core.practice.tape import ReadIn
 from welotrope.core.review.intention import Technique
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.drills import StoredDrill
@@ -55,6 +56,7 @@ class DrillPage:
     plot: TrialsPlot | None
     plot_words: str
     hand: Hand | None
+    last_share: float | None
     stops: tuple[StopRow, ...]
     slope: Interval | None
     ranges: tuple[RangeRow, ...]
@@ -85,13 +87,16 @@ def drill_page(
     of_session: Sequence[StoredDrill], base: DrillTrial | None, eye: Eye, now: dt.datetime, unit: Unit,
 ) -> DrillPage:  # fmt: skip
     """Compute the page; ``trials`` are all of the drill by who is practising, ``of_session`` those of the session."""
+    if not form.unit:
+        form = form.model_copy(update={"unit": ReadIn.DEGREES if stored.setup.mm_per_degree is None else ReadIn.MM})
     setup, begun, index = stored.setup, bool(form.key) and base is not None, len(of_session)
     judged = [one.trial for one in (trials if not drill.aided else of_session)]
     distance = _distance(drill, base, judged)
     half = (
         None if base is None or distance is None else half_window_deg(setup, replace(base, distance_mm=distance), eye)
     )
-    hand = hand_of(attempts_of(judged)) if len(judged) >= LEAST_TO_SAY else None
+    counted = attempts_of(judged)
+    hand = hand_of(counted) if len(counted) >= LEAST_TO_SAY else None
     throw = throw_now(form, index) if begun and drill.id is DrillId.TAPE else None
     throw_deg = throw.size_deg(half or 0.0) if throw else 0.0
     per_degree = setup.mm_per_degree
@@ -99,7 +104,7 @@ def drill_page(
     return DrillPage(
         drill=drill, stored=stored, form=form, errors=errors, begun=begun, index=index, throw=throw,
         throw_deg=throw_deg, throw_mm=None if per_degree is None else throw_deg * per_degree,
-        next_mm=distance_now(form, setup, index) if begun and drill.id is not DrillId.TAPE else None,
+        next_mm=distance_now(drill.id, form, setup, index) if begun and drill.id is not DrillId.TAPE else None,
         aids=aids_on(stored), techniques=tuple((one.value, one.value) for one in Technique),
         lights=tuple((one.value, one.value) for one in Light), aid_name=_NAMES.get(form.aid, form.aid),
         trials=tuple(reversed(list(of_session if drill.aided else trials)))[:_SHOWN],
@@ -108,6 +113,7 @@ def drill_page(
         if drill.id in (DrillId.TAPE, DrillId.LEAN) and hand and base and distance is not None else (),
         slope=drift([one.error_deg for one in judged if one.error_deg is not None])
         if drill.id is DrillId.TAPE else None,
+        last_share=_last_share(trials, eye) if not drill.aided else None,
         ranges=guess_ranges(judged, eye) if not drill.aided else (),
         streak=streak({one.taken_at.date() for one in trials}, now.date()),
         today_done=sum(one.taken_at.date() == now.date() for one in trials) >= DAILY, daily=DAILY, unit=unit,
@@ -140,6 +146,12 @@ def _plotted(
         return [], 1.0, ""
     errors = [one.error_deg for one in latest if one.error_deg is not None]
     return errors, half or 1.0, "Trials in degrees of ring, over the sharp window"
+
+
+def _last_share(trials: Sequence[StoredDrill], eye: Eye) -> float | None:
+    """Return how far the latest guess was off, in share of the distance, positive too far."""
+    z = trials[-1].trial.z if trials else None
+    return None if z is None else guess_share(z, eye)
 
 
 def _text(drill: Drill) -> Callable[[float], str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
@@ -13,8 +14,17 @@ from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.aids.sight import Light
 from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.practice import scored
-from welotrope.core.practice.drills import DrillId, DrillTrial, Throw, distance_of, drill_called, throw_of
+from welotrope.core.practice.drills import (
+    FARTHEST_LEAN_MM,
+    DrillId,
+    DrillTrial,
+    Throw,
+    distance_of,
+    drill_called,
+    throw_of,
+)
 from welotrope.core.practice.tape import Left, ReadIn, Stands, left_at, left_by
 from welotrope.core.review.intention import Technique
 from welotrope.core.units.distance import Unit, parse_distance
@@ -82,7 +92,7 @@ class TrialForm(SessionForm):
     """What was read of a trial."""
 
     reading: str = ""
-    unit: str = "mm"
+    unit: str = ""  # empty until chosen: millimetres of ring where its diameter is known
     where: str = ""
     guess: str = ""
     taped: str = ""
@@ -101,8 +111,8 @@ class TrialForm(SessionForm):
             key = error.key if error.key in type(self).model_fields else _FIELD[drill]
             return None, {key: error.sentence}
 
-    def _measured(self, bare: Unit) -> float:
-        return parse_distance(self.taped, field="measured distance", bare=bare)
+    def _measured(self, bare: Unit, eye: Eye) -> float:
+        return OwnMeasures.of(eye).read(self.taped, field="measured distance", bare=bare)
 
 
 _FIELD = {DrillId.TAPE: "reading", DrillId.DAILY: "side"} | dict.fromkeys(
@@ -115,9 +125,10 @@ def throw_now(form: SessionForm, index: int) -> Throw:
     return throw_of(form.key, index)
 
 
-def distance_now(form: SessionForm, setup: Setup, index: int) -> float:
+def distance_now(drill: DrillId, form: SessionForm, setup: Setup, index: int) -> float:
     """Return the distance that the next trial is to be at, mm."""
-    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm)
+    farthest = FARTHEST_LEAN_MM if drill is DrillId.LEAN else math.inf
+    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm, farthest)
 
 
 def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
@@ -139,24 +150,26 @@ def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Le
 
 
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
-    believed = parse_distance(form.guess, field="guess", bare=bare)
+    believed = OwnMeasures.of(eye).read(form.guess, field="guess", bare=bare)
     light = Light(form.light) if form.light in set(Light) else Light.BRIGHT
-    return scored.guessed(DrillId.GUESS, believed, form._measured(bare), light, eye)
+    return scored.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye)
 
 
 def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
-    return scored.guessed(DrillId.APPROACH, distance_now(form, setup, index), form._measured(bare), base.light, eye)
+    return scored.guessed(
+        DrillId.APPROACH, distance_now(DrillId.APPROACH, form, setup, index), form._measured(bare, eye), base.light, eye
+    )
 
 
 def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
-    at = replace(base, distance_mm=form._measured(bare), technique=Technique.LEAN.value)
-    return scored.by_lean(setup, at, distance_now(form, setup, index), eye)
+    at = replace(base, distance_mm=form._measured(bare, eye), technique=Technique.LEAN.value)
+    return scored.by_lean(setup, at, distance_now(DrillId.LEAN, form, setup, index), eye)
 
 
 def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
     if form.side not in set(Side):
         raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
-    at = replace(base, distance_mm=distance_now(form, setup, index))
+    at = replace(base, distance_mm=distance_now(DrillId.DAILY, form, setup, index))
     return scored.by_side(setup, at, Side(form.side), eye)
 
 

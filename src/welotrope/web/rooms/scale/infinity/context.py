@@ -66,6 +66,9 @@ def _mark_stop(setup: Setup) -> float | None:
 
 
 def far_enough(setup: Setup) -> float:
-    """Return the distance in mm beyond which a target is infinity for a hundredth of the widest stop's window."""
-    x = setup.lens.widest * setup.blur_mm / 50
+    """Return the distance in mm beyond which a target is infinity to a tenth of half the widest stop's window.
+
+    A ring is not read more finely than that.
+    """
+    x = setup.lens.widest * setup.blur_mm / 10
     return film_distance_at_extension(x, setup.lens.focal_mm, setup.ring().h_mm)

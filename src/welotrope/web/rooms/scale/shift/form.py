@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from welotrope.core.inputs import Input, Typed, inputs_of
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
+
+_STOPS_TRIED = 4
 
 
 class ShiftForm(RowsForm):
@@ -19,6 +23,12 @@ class ShiftForm(RowsForm):
         """Fill the form from a record."""
         return cls.model_validate(columns_of(ShiftTrial, record.trials))
 
+    @classmethod
+    def blank(cls, stops: Sequence[float]) -> ShiftForm:
+        """Return a form with two rows for each of the widest marked stops, in which only the ring is to be read."""
+        rows = [f"{stop:g}" for stop in sorted(stops)[:_STOPS_TRIED] for _ in range(2)]
+        return cls(stop=rows, angle=[""] * len(rows))
+
     @property
     def columns(self) -> tuple[Input, ...]:
         """What is asked for in a row."""
@@ -31,5 +41,7 @@ class ShiftForm(RowsForm):
 
     def record(self, typed: Typed) -> tuple[FocusShift | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
-        trials, problems = read_rows(ShiftTrial, self.rows_of(ShiftTrial), "Trial", typed)
+        names = [one.name for one in self.columns]
+        tried = [row for row in self.rows_of(ShiftTrial) if row[names.index("angle")]]  # a stop alone is not tried yet
+        trials, problems = read_rows(ShiftTrial, tried, "Trial", typed)
         return built(lambda: FocusShift(tuple(trials)), problems)

@@ -20,7 +20,7 @@ def shift(desk: AtDesk) -> Response:
     stored = desk.as_read()
     saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
-    form = ShiftForm.of(record) if record else ShiftForm()
+    form = ShiftForm.of(record) if record else ShiftForm.blank(stored.setup.lens.stops)
     return desk.page("scale/shift/page.html", shift_page(stored, form, [], record, saved, desk.preferences.unit))
 
 
