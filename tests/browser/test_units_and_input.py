@@ -168,3 +168,44 @@ def test_script_and_core_write_a_range_alike(site, open_page):
         core = [format_span(near, far, unit) for near, far in pairs]
         assert scripted == [[span.near, span.far, span.depth] for span in core]
         assert all(span.near != span.far for span in core)
+
+
+def test_what_is_typed_while_an_answer_is_under_way_stays(site, open_page):
+    """A choice draws the form anew; another one made before the answer is there is kept, and answered too."""
+    page = open_page(site, "/kit/setups/new")
+    with page.expect_response("**/kit/setups/new?*"):
+        page.get_by_label("Lens", exact=True).select_option(label="Brannoch 135")
+    held = []
+    page.route("**/kit/setups/new?*", lambda route: route.continue_() if held else held.append(route))
+    with page.expect_request("**/kit/setups/new?*"):
+        page.get_by_label("Adapter", exact=True).select_option(index=1)
+    page.get_by_label("Made for this camera").check()
+    with page.expect_response(lambda answer: "made_for_body=yes" in answer.url):
+        held[0].continue_()
+    expect(page.get_by_label("Made for this camera")).to_be_checked()
+
+
+def test_no_numeral_is_cut_by_an_edge_or_by_the_units(site, open_page):
+    """Measured in pixels, wherever the ring stands: the window's edges and the ground under m and ft."""
+    page = open_page(site, "/scale?at=2m&stop=8")
+    for width in (390, 1280):
+        page.set_viewport_size({"width": width, "height": 800})
+        page.locator("#ring").focus()
+        page.keyboard.press("0")
+        for _ in range(12):
+            page.keyboard.press("Shift+ArrowLeft")
+            cut = page.evaluate(CUT)
+            assert cut == [], (width, cut)
+
+
+CUT = """async () => {
+  for (const _ of [0, 1]) await new Promise(requestAnimationFrame);
+  const box = document.getElementById("ring").getBoundingClientRect();
+  const ground = document.querySelector("#ring .unit-ground").getBoundingClientRect();
+  return [...document.querySelectorAll("#ring .numeral, #ring .numeral-other")].filter((node) => {
+    if (getComputedStyle(node).visibility === "hidden" || getComputedStyle(node).display === "none") return false;
+    const at = node.getBoundingClientRect();
+    const onEdge = (x) => at.left < x - 0.5 && at.right > x + 0.5;
+    return onEdge(box.left) || onEdge(ground.left); // the ground covers what lies behind it
+  }).map((node) => node.textContent);
+}"""
