@@ -35,7 +35,7 @@ from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.shell.jobs import turn
 
 CASES, WRITE_S, CLIENTS, STALLED = 30_000, 60, 20, 200
-KILLS = int(os.environ.get("KILLS", "200"))  # in a mix of everything
+KILLS = int(os.environ.get("KILLS", "60"))  # in a mix of everything
 FRAME_KILLS, MIGRATION_KILLS = 50, 200  # while frames are logged only, and in migrations
 FAILED: list[str] = []
 

@@ -93,6 +93,8 @@ def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasur
             *((Words(f"In your own measures: {paced}"),) if paced else ()),
         )
         blocks.append(Together(lines))
+    if setup.known.scale_is_off:
+        blocks.append(Words("The index is as engraved; on this set-up it stands elsewhere than what is in focus."))
     return Card(f"{setup.name}: settings", tuple(blocks))
 
 

@@ -137,7 +137,7 @@ class Finder {
   go() {
     this.state.running = true;
     this.trace.start(this.ring.value);
-    this.root.querySelector("[data-act=release]").textContent = "Release (space)";
+    this.root.querySelector("[data-act=release]").firstChild.textContent = "Release ";
     return this.state.go?.();
   }
 
