@@ -47,6 +47,7 @@ STATIC = WEB / "static"
 
 
 # How a template is compiled depends on the filters below, not on its own text alone.
+_LEAST_SHARE = 1e-5  # what is less is nothing
 _OF_THIS_CODE = hashlib.sha256(Path(__file__).read_bytes()).hexdigest()[:12]
 
 
@@ -105,7 +106,7 @@ def environment() -> Environment:
         ring_query=lambda preset, aim=None: ring_query(preset.distance_mm, preset.stop, preset.subjects, aim),
         with_stop=with_stop,
         span=_span,
-        percent=lambda share: f"{share * 100:.0f}",
+        percent=percent,
         exact=lambda value: repr(float(value)).removesuffix(".0"),
         written=write_distance,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
@@ -171,6 +172,18 @@ def format_chances(found: Proportion) -> str:
     """Write the interval of a chance: ``90 % to 97 %``; once where both ends read alike."""
     low, high = format_chance(found.low), format_chance(found.high)
     return low if low == high else f"{low} to {high}"
+
+
+def percent(share: float) -> str:
+    """Write a share in whole per cent, and one that would round to nothing by its first figure.
+
+    Examples
+    --------
+    >>> percent(0.236), percent(0.0029), percent(-0.004), percent(0), percent(1e-7)
+    ('24', '0.3', '-0.4', '0', '0')
+    """
+    whole = f"{share * 100:.0f}"
+    return whole if whole.strip("-0") or abs(share) < _LEAST_SHARE else f"{share * 100:.1g}"
 
 
 def signed(value: float, digits: int = 1) -> str:

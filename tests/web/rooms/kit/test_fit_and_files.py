@@ -186,7 +186,7 @@ def test_the_schema_is_documented(client):
 def test_the_fit_of_a_choice_is_shown_before_it_is_stored(client):
     safe = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": "1"})
     assert "Nothing speaks against it" in text_of(safe)
-    alone = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": ""})
+    alone = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": "", "chosen_for": "1 on 1"})
     assert "does not go on" in text_of(alone)
     made = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "made_for_body": "yes"})
     assert "Nothing speaks against it" in text_of(made)

@@ -130,3 +130,21 @@ def test_a_thing_that_could_not_be_saved_keeps_its_name_as_heading(client):
     answer = client.post("/kit/bodies/1", data={**sent, "size": "broad"})
     assert answer.status_code == 422
     assert headline(answer) == "Ostrel 6"
+
+
+def chosen_adapter(answer):
+    one = soup(answer).select_one("#f-adapter_id [selected]")
+    return one.text.split(":")[0].strip() if one else ""
+
+
+def test_the_best_adapter_is_chosen_for_a_new_pair_and_another_choice_stays(client):
+    page = client.get("/kit/setups/new")
+    assert chosen_adapter(page) == "thread ring, 27.5"  # M42×1 on the Ostrel bayonet does not go by itself
+    assert soup(page).select_one("#fit .verdict, .verdict").text.strip() != "stop"
+    sent = fields_of(page, "/kit/setups")
+    assert chosen_adapter(client.get("/kit/setups/new", params={**sent, "adapter_id": ""})) == ""
+    by_itself = next(
+        one["value"] for one in soup(page).select("#f-lens_id option") if one.text.strip() == "Ostrel 28 W"
+    )
+    assert chosen_adapter(client.get("/kit/setups/new", params={**sent, "lens_id": by_itself})) == ""
+    assert chosen_adapter(client.get("/kit/setups/1")) == "thread ring, 27.5"

@@ -44,6 +44,18 @@ def chosen_of(desk: Desk, form: SetupForm) -> Setup | None:
     )  # fmt: skip
 
 
+def joined(desk: Desk, form: SetupForm) -> SetupForm:
+    """Choose the best adapter for a lens and a body that are new to each other and do not join by themselves."""
+    chosen = chosen_of(desk, form)
+    if chosen is None or form.chosen_for == form.pair:
+        return form
+    lens, body = chosen.lens.mount, chosen.body.mount
+    fitting = adapters_between(mounts.list_adapters(desk.book), lens, body)
+    best = str(fitting[0][0]) if fitting and lens and body and lens != body and not chosen.made_for_body else ""
+    kept = form.adapter_id if form.joint.adapter in dict(fitting) else best
+    return form.model_copy(update={"adapter_id": kept, "chosen_for": form.pair})
+
+
 def setup_page(
     desk: Desk, form: SetupForm, id: int | None, errors: dict[str, str], step: str = ""
 ) -> EditPage[SetupForm]:

@@ -18,6 +18,12 @@ class _Choices(TextForm):
     adapter_id: str = ""
     converter_id: str = ""
     made_for_body: str = ""
+    chosen_for: str = ""  # lens and body that the adapter was chosen for
+
+    @property
+    def pair(self) -> str:
+        """Lens and body as chosen now."""
+        return f"{self.lens_id} on {self.body_id}"
 
 
 class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
@@ -30,6 +36,7 @@ class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
             **texts_of(stored.setup.standard), body_id=str(stored.body_id), lens_id=str(stored.lens_id),
             adapter_id=_text(stored.adapter_id), converter_id=_text(stored.converter_id),
             made_for_body="yes" if stored.setup.made_for_body else "",
+            chosen_for=f"{stored.lens_id} on {stored.body_id}",
         )  # fmt: skip
 
     def values(self) -> tuple[int, int, SharpnessStandard, dict[str, str]]:

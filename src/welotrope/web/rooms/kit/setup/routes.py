@@ -11,7 +11,7 @@ from welotrope.core.rules import Severity
 from welotrope.store.queries import kit
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.detour import detour, form_from
-from welotrope.web.rooms.kit.setup.context import chosen_of, first_setup, setup_page
+from welotrope.web.rooms.kit.setup.context import chosen_of, first_setup, joined, setup_page
 from welotrope.web.rooms.kit.setup.form import FIELD_OF, SetupForm
 from welotrope.web.rooms.kit.things.forms import AdapterForm, adapter_between
 from welotrope.web.shell.desk import AtDesk, Desk
@@ -23,7 +23,7 @@ router = APIRouter()
 def new_setup(desk: AtDesk) -> Response:
     """Offer an empty set-up form, or the one a detour left."""
     form = form_from(SetupForm, desk.request.query_params, first_setup(desk))
-    return desk.page("kit/setup/page.html", setup_page(desk, form, None, {}))
+    return desk.page("kit/setup/page.html", setup_page(desk, joined(desk, form), None, {}))
 
 
 @router.post("/kit/setups/detour")
@@ -41,7 +41,7 @@ def leave_setup(desk: AtDesk) -> Response:
 def edit_setup(desk: AtDesk, id: int) -> Response:
     """Offer a set-up for change."""
     form = form_from(SetupForm, desk.request.query_params, SetupForm.of(kit.get_setup(desk.book, id)))
-    return desk.page("kit/setup/page.html", setup_page(desk, form, id, {}))
+    return desk.page("kit/setup/page.html", setup_page(desk, joined(desk, form), id, {}))
 
 
 @router.post("/kit/setups")
