@@ -165,3 +165,18 @@ def test_a_page_left_open_overnight_logs_to_the_new_day(open_page, demo_folder):
         outing = next(one for one in log.list_outings(book) if one.id == frame.outing_id)
     database.close()
     assert outing.day == NOW.date()
+
+
+def test_the_sheet_of_the_other_school_is_a_tap_away_and_stays(open_page, demo_folder):
+    site = Site(demo_folder)
+    page = open_field(open_page, site)
+    tab(page, "sheet")
+    lines = page.locator(".f-check b").all_inner_texts()
+    page.get_by_role("button", name="place the plane").click()
+    expect(page.get_by_role("button", name="place the plane")).to_have_attribute("aria-pressed", "true")
+    assert page.locator(".f-check b").all_inner_texts() != lines
+    page.reload()
+    expect(page.get_by_role("button", name="place the plane")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="set and shoot").click()
+    assert page.locator(".f-check b").all_inner_texts() == lines
+    site.stop()
