@@ -131,20 +131,16 @@ def test_halves_part_to_opposite_sides_before_and_behind():
     assert abs(parted(0)) < 0.3
 
 
-def test_lines_along_the_split_part_only_when_the_camera_is_turned():
+def level_scene():
     level = Layer(2000.0, lambda canvas: canvas.line([(-14, 0.4), (14, 0.4)], 0.12, (230, 230, 230)))
-    wall = edge_scene(2000.0).layers[0]
-    seen = finder(
-        Scene(
-            name="level",
-            title="level",
-            layers=(wall, level),
-            target=1,
-            target_name="the line",
-            target_x=0.0,
-            target_y=0.4,
-        )
+    layers = (edge_scene(2000.0).layers[0], level)
+    return Scene(
+        name="level", title="level", layers=layers, target=1, target_name="the line", target_x=0.0, target_y=0.4
     )
+
+
+def test_lines_along_the_split_part_only_when_the_camera_is_turned():
+    seen = finder(level_scene())
     held, turned = (
         seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + 8, step=3.0, turned=turned))[:, :, 1]
         for turned in (False, True)
@@ -155,6 +151,22 @@ def test_lines_along_the_split_part_only_when_the_camera_is_turned():
     ]
     assert abs(rows[0] - rows[1]) < 0.5
     assert abs(centre_of_line(turned[240:290, 350:550]) - centre_of_line(turned[310:360, 350:550])) > 3
+
+
+def test_level_lines_part_in_a_rangefinder_only_when_the_camera_is_turned():
+    seen = finder(level_scene(), 1.4, RangefinderPatch(47, 0.9, 2000))
+
+    def changes(turned):
+        off, on = (
+            seen.frame(Look(aid="rangefinder", angle_deg=angle_of(2000) + turn, step=3.0, turned=turned))[
+                270:330, 390:510, 1
+            ]
+            for turn in (20, 0)
+        )
+        return np.abs(off.astype(float) - on).mean()
+
+    assert changes(False) < 1
+    assert changes(True) > 10 * changes(False)
 
 
 @pytest.mark.parametrize(("N", "dark"), [(2.8, 0.0), (4.0, 0.0), (4.5, 0.42), (5.6, 1.0)])

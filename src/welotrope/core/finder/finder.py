@@ -197,7 +197,7 @@ class Finder:
         for part in seen.parts:
             if isinstance(part, Patch):
                 off = part.base_mm * (1 / 2000.0 - 1 / part.reads_mm)
-                prisms.rangefinder_patch(self.stage, picture, view, still, ring, part.base_mm, off)
+                prisms.rangefinder_patch(self.stage, picture, view, still, ring, part.base_mm, off, upright=look.turned)
         return self._dimmed(picture, min(1.0, screen_gain(self.stage.scene.brightness, 2.0)))
 
     def _live(self, look: Look, view: View, seen: Seen) -> Picture:

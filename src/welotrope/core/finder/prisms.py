@@ -83,19 +83,21 @@ def wedge_shift(stage: Stage, focus: Focus, deviation_deg: float, way: tuple[flo
 
 
 def rangefinder_patch(
-    stage: Stage, frame: Picture, view: View, focus: Focus, ring_mm: float, base_mm: float, off_rad: float
-) -> None:
+    stage: Stage, frame: Picture, view: View, focus: Focus, ring_mm: float, base_mm: float, off_rad: float,
+    *, upright: bool = False,
+) -> None:  # fmt: skip
     """Lay the second picture of a rangefinder over the middle of a frame, half and half.
 
     A layer at ``s`` is displaced by ``base·(1/s − 1/s_ring) − off`` radians: nothing when the ring stands on it.
+    Along the camera, which is level in the scene, or plumb when the camera is held ``upright``.
     """
-    width, height = (2 * _pixels(size / 2, view) for size in PATCH_SIZE)
+    width, height = (2 * _pixels(size / 2, view) for size in (PATCH_SIZE[::-1] if upright else PATCH_SIZE))
     patch = replace(view, width_px=width, height_px=height)
 
     def shift(index: int) -> tuple[float, float]:
         s = stage.distance(index, focus)
         angle = base_mm * (1 / s - 1 / ring_mm) - off_rad
-        return angle * stage.focal_mm, 0.0
+        return (0.0, angle * stage.focal_mm) if upright else (angle * stage.focal_mm, 0.0)
 
     second = stage.render(patch, focus, shift)
     y, x = (frame.shape[0] - height) // 2, (frame.shape[1] - width) // 2
