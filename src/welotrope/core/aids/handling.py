@@ -113,14 +113,15 @@ def _in_order(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     if magnified is None or not situation.target.tripod or situation.target.moving:
         return None
     widest, taking = format_stop(situation.setup.lens.widest), format_stop(situation.stop)
-    stop_down = f" 4. Stop down to {taking}." if situation.stop > situation.setup.lens.widest else ""
-    return (
-        "In order",
-        f"1. Open to {widest}, focus roughly on the whole picture. 2. Move the area to the subject and magnify"
-        f" {magnified.words(max(magnified.steps))}. 3. Turn through sharp, and come back.{stop_down} "
-        f"{'5' if stop_down else '4'}. Un-magnify, self-timer, release. {'6' if stop_down else '5'}. Play it back"
-        " magnified: look at the spot, then in front of it and behind.",
+    steps = (
+        f"Open to {widest}, focus roughly on the whole picture",
+        f"Move the area to the subject and magnify {magnified.words(max(magnified.steps))}",
+        "Turn through sharp, and come back",
+        *((f"Stop down to {taking}",) if situation.stop > situation.setup.lens.widest else ()),
+        "Un-magnify, self-timer, release",
+        "Play it back magnified: look at the spot, then in front of it and behind",
     )
+    return "In order", " ".join(f"{number}. {step}." for number, step in enumerate(steps, 1))
 
 
 def _preview(situation: Situation, _eye: Eye) -> tuple[str, str] | None:

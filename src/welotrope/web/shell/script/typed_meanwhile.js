@@ -1,11 +1,14 @@
 // What is typed while an answer is under way stays when the answer draws the form anew, and is asked about in its turn.
 export function startTypedMeanwhile() {
-  let sent = new Map();
+  const sent = new WeakMap(); // by request: two may be under way
   let later = [];
-  document.addEventListener("htmx:beforeRequest", () => { sent = new Map(fields().map(({ key, field }) => [key, valueOf(field)])); });
+  document.addEventListener("htmx:beforeRequest", (event) => {
+    sent.set(event.detail.xhr, new Map(fields().map(({ key, field }) => [key, valueOf(field)])));
+  });
   document.addEventListener("htmx:beforeSwap", (event) => {
+    const then = sent.get(event.detail.xhr) ?? new Map();
     const inside = fields().filter(({ field }) => event.detail.target.contains(field));
-    later = inside.filter(({ key, field }) => sent.has(key) && sent.get(key) !== valueOf(field))
+    later = inside.filter(({ key, field }) => then.has(key) && then.get(key) !== valueOf(field))
       .map(({ key, field }) => ({ key, value: valueOf(field), held: field === document.activeElement }));
   });
   document.addEventListener("htmx:afterSettle", () => {
