@@ -63,9 +63,12 @@ def converter_front(setup: Setup) -> Answer:
         if piece.optics:
             break
         before += max(piece.thickness_mm or 0.0, 0.0)
-    if depth is not None and depth <= before:
-        return CHECKED
-    known = "how far the rear of the lens stands out" if depth is None else "how deep the glass behind the lens lies"
+    if depth is None:
+        known = "how far the rear of the lens stands out"
+    elif depth <= before:  # the rear stays outside, yet glass may stand out towards it
+        known = "whether the glass behind the lens stands out towards it"
+    else:
+        known = "how deep the glass behind the lens lies"
     return found(
         Severity.CAREFUL, f"Not known: {known}, so whether the two meet.",
         "Look into the front of the converter and measure how deep its glass lies; the rear of the lens must stand out less, at infinity and at closest focus.", "protrusion",
