@@ -148,3 +148,19 @@ def test_the_best_adapter_is_chosen_for_a_new_pair_and_another_choice_stays(clie
     )
     assert chosen_adapter(client.get("/kit/setups/new", params={**sent, "lens_id": by_itself})) == ""
     assert chosen_adapter(client.get("/kit/setups/1")) == "thread ring, 27.5"
+
+
+@pytest.mark.parametrize("megapixels", ["-3", "0", "401", "nan"])
+@pytest.mark.parametrize("path", ["/kit/add/camera", "/start"])
+def test_megapixels_that_cannot_be_are_named(empty_client, path, megapixels):
+    sent = {
+        "kind": "mirrorless",
+        "name": "Fjeldr",
+        "megapixels": megapixels,
+        "focal": "50",
+        "stops": "2",
+        "near": "2 m",
+    }
+    answer = empty_client.post(path, data=sent)
+    assert answer.status_code == 422
+    assert "egapixels: read" in text_of(answer)

@@ -56,6 +56,7 @@ MEGAPIXELS = number_input(
 
 def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
     size, megapixels = SIZE.take(reader, typed), MEGAPIXELS.take(reader, typed)
+    reader.take(MEGAPIXELS.name, lambda: MEGAPIXELS.check(megapixels), None)  # no record of its own holds it
     if reader.errors:
         return None
     kind, medium = KIND.value(typed), typed.text(MEDIUM.name)
