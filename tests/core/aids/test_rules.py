@@ -87,7 +87,9 @@ def test_subject_error_is_exact_and_infinite_at_infinity():
 SPEAKS = {
     "dark-wedge": (SplitImage(0.9), SLOW, {}, "one half goes black at f/5.6; it stays lit to f/4.3"),
     "split-needs-line": (SplitImage(0.9), SIGHT, {"lines": Lines.ALONG}, "turn the camera 90°"),
+    "prism-texture": (Microprism(0.9), SIGHT, {}, "no line is needed"),
     "prism-shimmer": (Microprism(0.9), SIGHT, {}, "shimmer stops"),
+    "halves-meet": (SplitImage(0.9), SIGHT, {}, "halves meet"),
     "prisms-centre": (Microprism(0.9), SIGHT, {"place": FramePlace.THIRD}, "middle of the frame"),
     "matte-depth": (MatteScreen(0.9), SIGHT, {}, "shows the depth of f/2.8"),
     "least-magnification": (MagnifiedView(1280, (6, 12)), SIGHT, {}, "magnify 6×: resolves it; 12× shows nothing more"),
@@ -107,7 +109,9 @@ SPEAKS = {
 }  # fmt: skip
 SILENT = {
     "dark-wedge": (SplitImage(0.9), SIGHT, {}),
+    "prism-texture": (Microprism(0.9), replace(SLOW, view_stop=11), {}),
     "prism-shimmer": (Microprism(0.9), replace(SLOW, view_stop=11), {}),
+    "halves-meet": (SplitImage(0.9), SLOW, {}),
     "prisms-centre": (Microprism(0.9), SIGHT, {}),
     "magnify-area": (MagnifiedView(1280, (6,)), SIGHT, {}),
     "magnify-still": (MagnifiedView(1280, (6,)), SIGHT, {}),
@@ -272,3 +276,11 @@ def test_every_aid_of_a_body_is_judged():
     assert {verdict.kind for verdict in found} == {
         "matte", "microprism", "peaking", "rangefinder", "confirmation", "scale",
     }  # fmt: skip
+
+
+@pytest.mark.parametrize("aid", [record for record, *_ in SPEAKS.values()], ids=lambda aid: type(aid).__name__)
+def test_nothing_is_said_twice_of_an_aid(aid):
+    target = Target()
+    for verdict in judge([aid], SIGHT, target, Sensor(0.006, 6000)):
+        said = [*verdict.setting.split("; "), *filter(None, verdict.turning.split("; "))]
+        assert len(said) == len(set(said))

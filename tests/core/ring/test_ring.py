@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.strategies import blurs, rings, stops
 from welotrope.core.errors import OutOfRangeError, TooCloseError
-from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral
+from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral, place_between
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, ring_table
 from welotrope.core.ring.window import sharp_window
@@ -131,3 +131,29 @@ def test_own_engraving_is_used_alone():
 )
 def test_numerals_in_feet(feet, text):
     assert numeral(feet * 304.8, Unit.FEET) == text
+
+
+FEET_RING = Helicoid.from_closest_focus(75.0, 1067.0, 180.0)
+IN_FEET = [feet * 304.8 for feet in (3.5, 5, 10, 15)]
+
+
+@pytest.mark.parametrize(
+    ("share", "words"),
+    [
+        (0.25, "a quarter of the way from 15 to 10 ft"),
+        (0.5, "halfway from 15 to 10 ft"),
+        (0.76, "three quarters of the way from 15 to 10 ft"),
+        (0.04, "just nearer than 15 ft"),
+        (0.96, "just farther than 10 ft"),
+        (0.0, ""),
+    ],
+)
+def test_an_index_is_told_by_the_numbers_it_stands_between(share, words):
+    far, near = (float(FEET_RING.angle_at_distance(feet * 304.8)) for feet in (15, 10))
+    assert place_between(FEET_RING, IN_FEET, far + share * (near - far), Unit.FEET, 0.1) == words
+
+
+def test_beyond_the_last_number_the_index_stands_from_infinity_and_nearer_than_the_nearest_nowhere():
+    last = float(FEET_RING.angle_at_distance(IN_FEET[-1]))
+    assert place_between(FEET_RING, IN_FEET, last / 2, Unit.FEET, 0.1) == "halfway from ∞ to 15 ft"
+    assert place_between(FEET_RING, IN_FEET[1:], FEET_RING.throw_deg - 1, Unit.FEET, 0.1) == ""

@@ -81,7 +81,9 @@ class Verdict:
 
     @property
     def turning(self) -> str:
-        """How to turn with it, and what else to mind."""
+        """How to turn with it, and what else to mind; empty where ``setting`` already says all there is."""
+        if self.usable and all(advice.topic != SET for advice in self.advice):
+            return ""
         topics = (TURN, FAIL) if self.usable else (TURN,)
         return "; ".join(advice.text for advice in self.advice if advice.topic in topics)
 

@@ -10,7 +10,9 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.plan.subjects import Subject
 from welotrope.core.ring.depth_marks import audit
+from welotrope.core.ring.engraving import place_between
 from welotrope.core.ring.window import ring_zone, sharp_window
+from welotrope.core.units.distance import Unit
 
 # What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
 READ_DEG, _MARK_SHARE = 0.3, 0.2  # a fifth of it is half a stop
@@ -78,6 +80,19 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
         magnification=max(float(ring.extension_at_angle(angle_deg)), 0.0) / ring.focal_mm,
         degree_nearer_mm=float(ring.distance_at_angle(angle_deg + turn)),
     )  # fmt: skip
+
+
+def index_between(setup: Setup, setting: RingSetting, unit: Unit) -> str:
+    """Say where the index stands between the engraved numbers, such as ``halfway from 10 to 15 ft``.
+
+    Read on the scale in ``unit`` where the lens bears it, else on the other. Empty where the lens's own numbers are not
+    on record, since what a ring usually bears need not be on this one.
+    """
+    for one in (unit, unit.other):
+        engraved = setup.lens.engraved_in(one)
+        if engraved and setup.has_scale:
+            return place_between(setup.known.scale, engraved, setting.angle_deg, one, READ_DEG)
+    return ""
 
 
 @dataclass(frozen=True, kw_only=True)

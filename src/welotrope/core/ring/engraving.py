@@ -88,6 +88,49 @@ def engraved_marks(
     return sorted(marks, key=lambda mark: mark.angle_deg)
 
 
+_SHARES = (
+    (0.25, "a quarter of the way"), (1 / 3, "a third of the way"), (0.5, "halfway"),
+    (2 / 3, "two thirds of the way"), (0.75, "three quarters of the way"),
+)  # fmt: skip
+
+
+def place_between(scale: FocusRing, engraved: Sequence[float], angle_deg: float, unit: Unit, close_deg: float) -> str:
+    """Say where the index stands between two engraved numbers, such as ``halfway from 10 to 15 ft``.
+
+    Parameters
+    ----------
+    scale
+        The ring as engraved.
+    engraved
+        The engraved distances, mm, in any order; infinity need not be among them.
+    angle_deg
+        Where the index stands, degrees from infinity.
+    unit
+        System of the numerals.
+    close_deg
+        What counts as standing on a number, degrees.
+
+    Returns
+    -------
+    str
+        Empty where the index stands on a number, or where none lies on one side of it.
+    """
+    places = sorted((float(scale.angle_at_distance(mm)), mm) for mm in {math.inf, *engraved})
+    if any(abs(angle - angle_deg) <= close_deg for angle, _ in places):
+        return ""
+    farther = [(angle, mm) for angle, mm in places if angle < angle_deg]
+    nearer = [(angle, mm) for angle, mm in places if angle > angle_deg]
+    if not farther or not nearer:
+        return ""
+    (far_deg, far), (near_deg, near) = farther[-1], nearer[0]
+    share = (far_deg - angle_deg) / (far_deg - near_deg)
+    rung = min((0.0, ""), *_SHARES, (1.0, ""), key=lambda one: abs(one[0] - share))
+    if not rung[1]:
+        beside, side = (far, "nearer") if share < 0.5 else (near, "farther")
+        return f"just {side} than {numeral(beside, unit)}{'' if math.isinf(beside) else f' {unit.value}'}"
+    return f"{rung[1]} from {numeral(far, unit)} to {numeral(near, unit)} {unit.value}"
+
+
 def fit_labels(positions: Sequence[float], widths: Sequence[float]) -> set[int]:
     """Choose labels that do not overlap, earlier ones first; positions and widths share one unit.
 

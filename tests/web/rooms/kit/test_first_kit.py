@@ -1,5 +1,7 @@
 """The first form as a page: every way to look leads to a ring setting, and what cannot be is said."""
 
+import re
+
 import pytest
 
 from tests.web.pages import headline, soup, text_of, undo_path
@@ -14,7 +16,8 @@ def test_every_kind_leads_to_a_setting_and_back(empty_client, kind):
     assert headline(answer).startswith("Index on 2.6" if kind.scale is ScaleShown.RING else "Focus at 2.6")
     aids = text_of(empty_client.get("/aids"))
     assert ("typical values" in aids) == bool(kind.usual)
-    assert ("180° by eye" in text_of(empty_client.get("/kit"))) == kind.turns
+    kit = text_of(empty_client.get("/kit"))
+    assert ("180° by eye" in kit) == ("of extension a turn" in kit) == ("Throw of the ring" in kit) == kind.turns
     empty_client.post(undo_path(answer))
     assert headline(empty_client.get("/")) == "A minute to the first setting"
 
@@ -65,6 +68,13 @@ def test_a_zoom_starts_with_both_its_ends(empty_client):
 def test_one_subject_is_enough_and_the_horizon_is_asked_for(empty_client, scene, subjects):
     answer = empty_client.post("/start", data=LEAST | {"kind": "mirrorless"} | scene)
     assert [one["value"] for one in soup(answer).select("input[name=distance]") if one["value"]] == subjects
+
+
+def test_a_lens_in_feet_only_answers_in_feet_first(empty_client):
+    answer = empty_client.post("/start", data=LEAST | {"kind": "slr", "engraved": "ft", "nearest": "2", "near": "8 ft"})
+    assert re.match(r"Index on \d+′\d*½?″? \(\d\.\d\d m\)", headline(answer))
+    assert headline(empty_client.get("/scale")).startswith("Index on ")
+    assert "′ at f/" in headline(empty_client.get("/scale")) or "″ at f/" in headline(empty_client.get("/scale"))
 
 
 def test_another_camera_and_its_lens_are_in_hand_after_a_few_answers(empty_client):

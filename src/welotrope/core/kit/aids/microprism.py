@@ -11,7 +11,7 @@ from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
+from welotrope.core.kit.aids.kind import SET, TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.shared import (
     ASKED_FINDER,
@@ -67,8 +67,12 @@ def collar_of(aids: Aids) -> Prisms:
     return _prisms(aids, collar=True)
 
 
+def _texture(case: Case) -> Said | None:
+    return Said(text="lay it on texture; no line is needed") if case.works else None
+
+
 def _shimmer(case: Case) -> Said | None:
-    return Said(text="turn until the shimmer stops; no line is needed") if case.works else None
+    return Said(text="turn until the shimmer stops, pass it and come back") if case.works else None
 
 
 MICROPRISM = AidKind(
@@ -87,8 +91,10 @@ MICROPRISM = AidKind(
     judges=_judge,
     rules=(
         dark_wedge("its prisms go dark"),
-        Rule(id="prism-shimmer", topic=TURN, when="its prisms are lit", says=_shimmer,
+        Rule(id="prism-texture", topic=SET, when="its prisms are lit", says=_texture,
              source="prisms need detail, not lines"),
+        Rule(id="prism-shimmer", topic=TURN, when="its prisms are lit", says=_shimmer,
+             source="the shimmer goes either side of sharp"),
         PRISMS_CENTRE,
     ),
     views=(

@@ -11,7 +11,7 @@ from welotrope.core.hand.shot import ShownBy
 from welotrope.core.inputs import asks, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
+from welotrope.core.kit.aids.kind import SET, TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.microprism import collar_of
 from welotrope.core.kit.aids.shared import (
@@ -19,7 +19,6 @@ from welotrope.core.kit.aids.shared import (
     FINDER_MAGNIFICATION,
     OF_A_PRISM,
     PRISMS_CENTRE,
-    THROUGH_AND_BACK,
     check_prism,
     dark_wedge,
     wedge_lit,
@@ -73,6 +72,10 @@ def _line(case: Case) -> Said | None:
     )
 
 
+def _meet(case: Case) -> Said | None:
+    return Said(text="turn until the halves meet, pass it and come back") if case.works else None
+
+
 SPLIT_IMAGE = AidKind(
     tag="split_image",
     label="Split image",
@@ -92,7 +95,8 @@ SPLIT_IMAGE = AidKind(
         Rule(id="split-needs-line", topic=SET, when="a line is wanted, or there is none", says=_line,
              source="halves part only where a line crosses the split"),
         PRISMS_CENTRE,
-        THROUGH_AND_BACK,
+        Rule(id="halves-meet", topic=TURN, when="its prisms are lit", says=_meet,
+             source="one turns better to a meeting than to a guess of it"),
     ),
     views=(
         FinderView(key="split_image", name="Split image", seen=lambda aids: screen_seen(aids, Split(_deviation(aids)))),

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.indicator_words import setting_words
-from welotrope.core.plan.setting import MarkReading, RingSetting, marks_on_limits
+from welotrope.core.plan.setting import MarkReading, RingSetting, index_between, marks_on_limits
+from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 
 
@@ -14,6 +15,7 @@ from welotrope.core.units.turn import turn_text
 class Put:
     """A setting, where an indicator goes for it (empty for a ring), and the depth marks that stand on its limits.
 
+    ``between`` is where the index stands between the lens's own engraved numbers; empty where they are not known.
     ``turned`` is how far that is from infinity, where no distances are engraved; empty where they are.
     """
 
@@ -21,6 +23,7 @@ class Put:
     indicator: str
     marks: MarkReading | None
     turned: str
+    between: str
 
     @property
     def stop(self) -> float:
@@ -28,10 +31,10 @@ class Put:
         return self.setting.stop
 
 
-def put(setup: Setup, setting: RingSetting) -> Put:
-    """Return how a setting is put on the ring of a set-up."""
+def put(setup: Setup, setting: RingSetting, unit: Unit) -> Put:
+    """Return how a setting is put on the ring of a set-up, in a leading unit."""
     return Put(
         setting=setting, indicator=setting_words(setup, setting.angle_deg, setting.stop),
-        marks=marks_on_limits(setup, setting),
+        marks=marks_on_limits(setup, setting), between=index_between(setup, setting, unit),
         turned="" if setting.engraved_mm is not None else turn_text(setting.angle_deg, setup.turn_in),
     )  # fmt: skip

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
+from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
 from welotrope.core.kit.joint import route_of
 from welotrope.core.kit.known_ring import Basis
-from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
@@ -20,6 +21,15 @@ from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
 from welotrope.store.queries import attachments, history, kit, mounts
 from welotrope.web.shell.desk import Desk
+
+
+@dataclass(frozen=True)
+class TravelFact:
+    """How far the ring, bar or bed of the set-up in hand goes, and on what ground that is said."""
+
+    name: str
+    text: str
+    note: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -37,9 +47,8 @@ class KitPage:
     setups: list[kit.StoredSetup]
     bodies: list[tuple[int, Body]]
     lenses: list[tuple[int, Lens]]
-    calibrated: set[int]
-    throw_text: str
-    lead_mm: float
+    travels: dict[int, str]
+    travel: TravelFact | None
     rig_mm: float | None
     broken: list[Broken]
     changes: list[history.Change]
@@ -67,15 +76,36 @@ def _gathered(desk: Desk) -> KitPage:
         mounts=mounts.list_mounts(book),
         presets=desk.presets() if in_hand else [], setups=setups,
         bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
-        calibrated={stored.lens_id for stored in setups if stored.setup.known.basis is Basis.CALIBRATED},
-        throw_text=_throw_text(in_hand.setup) if in_hand else "", lead_mm=_lead_mm(in_hand.setup) if in_hand else 0.0,
+        travels={
+            id: _travel(lens, [one.setup for one in setups if one.lens_id == id]) for id, lens in kit.list_lenses(book)
+        },
+        travel=_travel_fact(in_hand.setup) if in_hand else None,
         rig_mm=route_of(in_hand.setup).length_mm if in_hand else None,
         broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=desk.preferences.unit,
     )  # fmt: skip
 
 
-def _throw_text(setup: Setup) -> str:
-    return turn_text(setup.known.true.throw_deg, setup.turn_in)
+def _travel(lens: Lens, setups: list[Setup]) -> str:
+    """Say how far the ring of a lens turns and on what ground; nothing where every camera it is on has no ring."""
+    if any(setup.known.basis is Basis.CALIBRATED for setup in setups):
+        return "calibrated"
+    if setups and not any(setup.body.kind.turns for setup in setups):
+        return ""
+    source = lens.ring_source
+    guessed = source in (RingSource.ASSUMED, RingSource.EYE)
+    return f"{lens.helicoid().throw_deg:.0f}°{f' {source.value}' if guessed else ''}"
+
+
+def _travel_fact(setup: Setup) -> TravelFact:
+    known = setup.known
+    basis, side = known.basis.value, f"∞ lies {setup.lens.infinity_side.value}"
+    name = f"{'Throw' if setup.body.kind.turns else 'Travel'} of the {setup.noun}"
+    if setup.body.kind.scale is ScaleShown.BAR and known.step_deg is None:
+        return TravelFact(name, basis, side)  # a bar of unknown steps has no length to tell
+    travel = turn_text(known.true.throw_deg, setup.turn_in)
+    if not setup.body.kind.turns:
+        return TravelFact(name, travel, f"{basis}; {side}")
+    return TravelFact(name, travel, f"{basis}; {_lead_mm(setup):.2f}\u00a0mm of extension a turn; {side}")
 
 
 def _lead_mm(setup: Setup) -> float:

@@ -10,7 +10,7 @@ from starlette.responses import Response
 from welotrope.core.errors import WelotropeError
 from welotrope.core.inputs import Typed, read_record, shown_at
 from welotrope.core.optics.sharpness import SharpnessStandard
-from welotrope.core.units.distance import write_distance
+from welotrope.core.units.distance import Unit, write_distance
 from welotrope.store.queries import kit, mounts
 from welotrope.web.rooms.kit.detour import form_from
 from welotrope.web.rooms.kit.edit_page import EditPage
@@ -22,6 +22,7 @@ from welotrope.web.rooms.kit.start.form import AddedCamera, CameraForm, FirstAsk
 from welotrope.web.rooms.kit.things.forms import BodyForm, LensForm
 from welotrope.web.rooms.kit.things.routes import first_lens
 from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.preferences import remember
 
 router = APIRouter()
 
@@ -49,7 +50,10 @@ def take_first(desk: AtDesk) -> Response:
     except WelotropeError as error:
         page = StartPage(form=form, errors={shown_at(FirstAsked, error): error.sentence})
         return desk.page("kit/start/page.html", page, status=422)
-    return desk.back_to(f"/plan?{urlencode(_subjects(asked.scene))}")
+    answer = desk.back_to(f"/plan?{urlencode(_subjects(asked.scene))}")
+    if asked.lens.units == (Unit.FEET,):
+        remember(answer, "unit", Unit.FEET.value)  # who has only feet to set reads feet first
+    return answer
 
 
 def _subjects(scene: SceneAsked) -> list[tuple[str, str]]:

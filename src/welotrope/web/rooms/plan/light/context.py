@@ -65,7 +65,7 @@ def light_page(
     setting, dial = plan.best.setting if plan else None, shutter_of(setup.body)
     return LightPage(
         form=form, errors=errors, third=third, plan=plan, ev=asked.ev if asked else 0.0,
-        put=put(setup, setting) if setting else None,
+        put=put(setup, setting, unit) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
         film=setup.body.is_film, shutter=shutter_words(setup.body),
         held_words=longest_words(dial, plan.held_s) if plan else "",

@@ -65,7 +65,7 @@ def moving_page(
     first = plan.first if plan else None
     ground = _ground(stored, first, unit) if first else None
     return MovingPage(
-        form=form, errors=errors, plan=plan, placed_with=placed, put=put(setup, first.setting) if first else None,
+        form=form, errors=errors, plan=plan, placed_with=placed, put=put(setup, first.setting, unit) if first else None,
         ring=ring_view(setup, first.setting.angle_deg, first.setting.stop, [], unit) if first else None, ground=ground,
         times=time_axis(ground.axis, first.trap) if first and ground and first.trap.is_in_view else None,
         press_words=OwnMeasures.of(eye).words(first.trap.press_at_mm) if first and first.trap.is_in_view else "",

@@ -40,7 +40,7 @@ def night_page(
             errors = {"foreground" if error.key == "foreground" else "stop": error.sentence}
     setting = plan.setting if plan else None
     return NightPage(
-        form=form, errors=errors, plan=plan, put=put(setup, setting) if setting else None,
+        form=form, errors=errors, plan=plan, put=put(setup, setting, unit) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
         steps=night_steps(plan, setup.blur_mm, film=setup.body.is_film, corrected=bool(exponent)) if plan else (),
         unit=unit,

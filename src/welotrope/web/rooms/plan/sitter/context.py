@@ -39,6 +39,6 @@ def sitter_page(
             errors = {"stop" if error.key == "stop" else "distance": error.sentence}
     setting = plan.setting if plan else None
     return SitterPage(
-        form=form, errors=errors, plan=plan, put=put(stored.setup, setting) if setting else None,
+        form=form, errors=errors, plan=plan, put=put(stored.setup, setting, unit) if setting else None,
         ring=ring_view(stored.setup, setting.angle_deg, setting.stop, [], unit) if setting else None, unit=unit,
     )  # fmt: skip

@@ -146,7 +146,7 @@ def _zones(stored: StoredSetup, asked: ZonesAsked) -> tuple[RememberedZone, ...]
 def _card(stored: StoredSetup, zone: RememberedZone, own: OwnMeasures, unit: Unit) -> ZoneCard:
     setting = zone.setting
     return ZoneCard(
-        zone=zone, put=put(stored.setup, setting),
+        zone=zone, put=put(stored.setup, setting, unit),
         ring=ring_view(stored.setup, setting.angle_deg, setting.stop, [], unit),
         near_words=own.words(setting.near_mm), far_words=own.words(setting.far_mm),
     )  # fmt: skip
