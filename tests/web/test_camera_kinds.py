@@ -18,8 +18,10 @@ AIDS = {
     "peaking": r"\bpeak(s|ing)?\b",
 }
 OF_A_MOUNT = r"\badapters?\b|\bregister\b|flange|\bpin\b|coupling lever|\bmounts?\b"
+BEHIND_A_LENS = r"extension tube|helicoid or bellows|focusing helicoid|reversing ring"
 PAGES = (
     "/kit", "/kit/bodies/1", "/kit/lenses/1", "/kit/setups/1", "/kit/setups/1/sheet", "/kit/setups/1/sheet?school=place",
+    "/kit/attachments/new",
     "/scale", "/scale?at=3m&stop=8", "/scale/infinity", "/scale/measure", "/scale/marks", "/scale/shift", "/scale/print",
     "/plan", "/plan?name=a&distance=2m&name=b&distance=5m", "/plan/zones", "/plan/sitter", "/plan/close", "/plan/moving",
     "/plan/night", "/plan/light", "/plan/compare", "/aids?at=3m&stop=8", "/aids?at=3m&stop=5.6&place=corner",
@@ -53,7 +55,7 @@ def test_no_page_names_what_a_kind_has_not_got(empty_client, kind):
     if FILM in kind.media:  # such a camera was started with film, which shows no live picture
         words += [AIDS["magnified"], AIDS["peaking"]]
     if not kind.has_mount:
-        words.append(OF_A_MOUNT)
+        words += [OF_A_MOUNT, BEHIND_A_LENS]
     found = {}
     for path in PAGES:
         text = spoken(empty_client.get(path))

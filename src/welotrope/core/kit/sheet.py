@@ -83,8 +83,16 @@ def _digital(case: SheetCase) -> bool:
 
 
 def _no_contacts(case: SheetCase) -> bool:
-    """Whether a camera with a sensor sees no lens: what stands between tells it nothing."""
-    return _digital(case) and bool(case.setup.pieces) and not all(piece.works_aperture for piece in case.setup.pieces)
+    """Whether a camera with a sensor sees no lens, or may see none.
+
+    What stands between tells it nothing; or nobody has said how the lens goes on, and most manual lenses are adapted.
+    """
+    setup = case.setup
+    if not _digital(case) or setup.own_lens:
+        return False
+    if setup.pieces:
+        return not all(piece.works_aperture for piece in setup.pieces)
+    return setup.lens.mount is None
 
 
 def _tags(case: SheetCase) -> set[str]:
@@ -159,7 +167,10 @@ def _correct(case: SheetCase) -> tuple[str, str] | None:
 def _release(case: SheetCase) -> tuple[str, str] | None:
     if not _no_contacts(case):
         return None
-    return "Allow the release with no lens attached", "the body sees no lens and may refuse to fire"
+    return (
+        "Allow the release with no lens attached",
+        "a lens without contacts is no lens to the camera: it may refuse to fire",
+    )
 
 
 def _slot(case: SheetCase) -> tuple[str, str] | None:

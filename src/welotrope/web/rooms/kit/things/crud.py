@@ -11,6 +11,7 @@ from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.aids.registry import BODY_KINDS
+from welotrope.core.kit.attachment import AttachmentKind
 from welotrope.core.kit.body import Body, kind_typed, not_asked
 from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND, CameraKind
 from welotrope.core.kit.lens_inputs import OF_A_JOINT
@@ -149,6 +150,9 @@ def _page(
         limits = FormLimits(skipped=not_asked(camera, film=film), options=options)
     elif thing.noun == "lens" and _on_fixed_only(desk, id):
         limits = FormLimits(skipped=OF_A_JOINT)
+    elif thing.noun == "attachment" and _on_fixed_only(desk, None):
+        # Nothing goes behind a lens that stays on.
+        limits = FormLimits(skipped=frozenset({"least", "most"}), options={"kind": (AttachmentKind.CLOSEUP.value,)})
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
         screens=stored.traits.screens if stored and "screens" not in limits.skipped else (), limits=limits,
