@@ -75,7 +75,7 @@ class Attachment:
             Input(
                 name="measured", field=MEASURED, label="Power as found", unit="dioptres", mode="decimal", optional=True,
                 low=0.1, high=40, read=lambda text, _typed: _found_power(text),
-                hint="Or how far from its front things are sharp, ring at ∞, such as 520 mm; labels are often off",
+                hint="Or how far from its front things are sharp, the lens at ∞, such as 520 mm; labels are often off",
             )
         ),
     )  # fmt: skip

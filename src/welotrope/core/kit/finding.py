@@ -26,7 +26,7 @@ FINDINGS: dict[str, Finding] = {
         "strip",
     ),
     "closest_focus": Finding(
-        "The last number before the ring stops. It counts from the film or sensor, the circle with a line "
+        "The nearest distance it can be set to. It counts from the film or sensor, the circle with a line "
         "through it on the body’s top, not from the front of the lens.",
         "scale",
     ),
@@ -46,12 +46,12 @@ FINDINGS: dict[str, Finding] = {
         "ruler",
     ),
     "length": Finding(
-        "From the face of the mount to the front rim, ring at ∞, with a ruler.",
+        "From the face of the mount to the front rim, set to ∞, with a ruler.",
         "rear",
     ),
     "protrusion": Finding(
         "Stand the lens on its front on a table and lay a ruler across the mount’s face: how far the rear "
-        "sticks out past it, ring at ∞. Do not touch the glass.",
+        "sticks out past it, set to ∞. Do not touch the glass.",
         "rear",
     ),
     "rear": Finding(

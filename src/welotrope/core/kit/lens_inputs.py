@@ -177,4 +177,8 @@ MOUNT = mount_input(
     columns=("mount",),
 )
 # What has no answer where the lens stays on its camera.
+OF_A_RING = frozenset(
+    {"throw", "throw_by_eye", "diameter", "reading_distance", "reading_angle", "infinity_side", "shortens", "endless",
+     "parfocal", "drift_from", "drift_to"}
+)  # fmt: skip
 OF_A_JOINT = frozenset({"mount", "protrusion", "rear", "aperture_ring", "pin", "image_circle", "length"})

@@ -151,6 +151,8 @@ def night_steps(
 def _look(plan: NightPlan, tenth: str) -> tuple[tuple[str, str], ...]:
     """Return the steps of looking at a star, by what the camera shows of it."""
     keeps = f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half times its size."
+    if plan.noun != "ring":
+        keeps = "Seen larger on both sides, its smallest lies between."
     back = ("Pass it and come back.", keeps)
     if plan.magnify:
         return (

@@ -84,7 +84,7 @@ DRILLS: tuple[Drill, ...] = (
     Drill(
         id=DrillId.LEAN, title="Lean, do not turn",
         task=(
-            "Set the ring as told and leave it. Lean in and out before something with detail.",
+            "Set the distance as told and leave it. Lean in and out before something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
         ),
         needs="a tape measure, and best someone to hold it", suits=lambda camera: camera.sees_focus,

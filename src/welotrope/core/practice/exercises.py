@@ -91,13 +91,13 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="drop-in",
         title="From infinity and back",
-        task="The ring stands at infinity. Turn nearer through sharp and beyond, come back to the sharpest, release.",
+        task="It begins at infinity. Go nearer through sharp and beyond, come back to the sharpest, release.",
         begins=Begins.INFINITY,
     ),
     Exercise(
         id="through",
         title="Through focus",
-        task="The ring stands at its near end. See both sides of sharp, each time less far, and stop in the middle.",
+        task="It begins at the near end. See both sides of sharp, each time less far, and stop in the middle.",
         begins=Begins.NEAR,
     ),
     Exercise(
@@ -118,8 +118,8 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="trap",
         title="Trap the boat",
-        task="The ring is set and stays. The boat comes on: release as the bow ball meets the plane, early enough for"
-        " your hand and the shutter.",
+        task="The distance is set and stays. The boat comes on: release as the bow ball meets the plane, early enough"
+        " for your hand and the shutter.",
         aids=("matte", "magnified", "peaking", "confirmation"),
         scenes=("boat",),
         begins=Begins.IN_THE_WAY,
@@ -130,7 +130,7 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="lean",
         title="Lean, do not turn",
-        task="The ring is set and stays. Lean in and out until the nearer eye is sharpest, release.",
+        task="The distance is set and stays. Lean in and out until the nearer eye is sharpest, release.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
         scenes=("sitter", "plank"),
         begins=Begins.OFF_BY_A_LEAN,

@@ -19,14 +19,21 @@ def _has_a_ring(camera: CameraKind) -> bool:
     return camera.scale is ScaleShown.RING
 
 
+def _to_be_measured(camera: CameraKind) -> bool:
+    """Whether where its distances lie is to be found out: a bed is its own rule."""
+    return camera.scale is not ScaleShown.NUMBERS
+
+
 ROOM = Room(
     key="scale",
     label="Scale",
     sections=(
         Section(router=ring.router, path="/scale", tab="Setting"),
-        Section(router=measure.router, path="/scale/measure", tab="Measure the throw", jump="Measure the throw"),
+        Section(
+            router=measure.router, path="/scale/measure", tab="Measure", jump="Measure the throw", suits=_to_be_measured
+        ),
         Section(router=marks.router, path="/scale/marks", tab="Depth marks", jump="Depth marks", suits=_has_a_ring),
-        Section(router=infinity.router, path="/scale/infinity", tab="Infinity", jump="Infinity"),
+        Section(router=infinity.router, path="/scale/infinity", tab="Infinity", jump="Infinity", suits=_has_a_ring),
         Section(router=shift.router, path="/scale/shift", tab="Focus shift", jump="Focus shift", suits=_has_a_ring),
         Section(router=printing.router, path="/scale/print", tab="Print", jump="Print a strip, a collar or a card"),
         Section(router=kept.router),

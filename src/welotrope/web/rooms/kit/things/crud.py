@@ -14,7 +14,7 @@ from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.attachment import AttachmentKind
 from welotrope.core.kit.body import Body, kind_typed, not_asked
 from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND, CameraKind
-from welotrope.core.kit.lens_inputs import OF_A_JOINT
+from welotrope.core.kit.lens_inputs import OF_A_JOINT, OF_A_RING
 from welotrope.core.kit.mount import Mount
 from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
@@ -148,9 +148,9 @@ def _page(
         possible = [kind.tag for kind in BODY_KINDS if camera.can_have(kind.tag) and not (film and kind.live)]
         options = {"finder": camera.finders, "typical": tuple(possible)}
         limits = FormLimits(skipped=not_asked(camera, film=film), options=options)
-    elif thing.noun == "lens" and _on_fixed_only(desk, id):
-        limits = FormLimits(skipped=OF_A_JOINT)
-    elif thing.noun == "attachment" and _on_fixed_only(desk, None):
+    elif thing.noun == "lens":
+        limits = FormLimits(skipped=_no_answer_on(_cameras_of(desk, id)))
+    elif thing.noun == "attachment" and "mount" in _no_answer_on(_cameras_of(desk, None)):
         # Nothing goes behind a lens that stays on.
         limits = FormLimits(skipped=frozenset({"least", "most"}), options={"kind": (AttachmentKind.CLOSEUP.value,)})
     return EditPage(
@@ -161,13 +161,19 @@ def _page(
     )  # fmt: skip
 
 
-def _on_fixed_only(desk: Desk, id: int | None) -> bool:
-    """Whether a lens belongs to cameras whose lens stays on; a new one, whether the camera at hand is such."""
-    on = [stored.setup.body for stored in kit.list_setups(desk.book) if stored.lens_id == id]
+def _cameras_of(desk: Desk, id: int | None) -> list[CameraKind]:
+    """Return the kinds of camera a lens is on; of a new one, the kind in hand."""
     held = desk.held()
-    if id is None and held is not None:
-        on = [held.setup.body]
-    return bool(on) and not any(body.kind.has_mount for body in on)
+    if id is None:
+        return [held.setup.body.kind] if held is not None else []
+    return [stored.setup.body.kind for stored in kit.list_setups(desk.book) if stored.lens_id == id]
+
+
+def _no_answer_on(cameras: list[CameraKind]) -> frozenset[str]:
+    """Return the names of the inputs of a lens that none of the cameras it is on has an answer to."""
+    joint = OF_A_JOINT if cameras and not any(camera.has_mount for camera in cameras) else frozenset()
+    ring = OF_A_RING if cameras and not any(camera.turns for camera in cameras) else frozenset()
+    return joint | ring
 
 
 def _of_its_kind(form: RecordForm, stored: Body | None) -> tuple[RecordForm, CameraKind]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.plan.night_plan import NightPlan, NightStep, night_steps, plan_night
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
@@ -16,7 +17,10 @@ from welotrope.web.rooms.plan.night.form import NightAsked
 
 @dataclass(frozen=True, kw_only=True)
 class NightPage:
-    """A night: where infinity is, what a little of the ring costs, how long to expose, step by step."""
+    """A night: where infinity is, what a little of the ring costs, how long to expose, step by step.
+
+    ``sights`` tells whether there is a ring on which infinity can be sighted and kept.
+    """
 
     form: RecordForm
     errors: dict[str, str]
@@ -24,6 +28,7 @@ class NightPage:
     put: Put | None
     ring: RingView | None
     steps: tuple[NightStep, ...]
+    sights: bool
     unit: Unit
 
 
@@ -43,5 +48,5 @@ def night_page(
         form=form, errors=errors, plan=plan, put=put(setup, setting, unit) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
         steps=night_steps(plan, setup.blur_mm, film=setup.body.is_film, corrected=bool(exponent)) if plan else (),
-        unit=unit,
+        sights=setup.body.kind.scale is ScaleShown.RING, unit=unit,
     )  # fmt: skip

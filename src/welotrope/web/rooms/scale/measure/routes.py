@@ -75,4 +75,6 @@ def _empty(stored: StoredSetup, kind: RecordKind) -> MeasureForm:
     lens = stored.setup.lens
     scale = bool(lens.engraved_units) and kind is RecordKind.SCALE
     diameter = "" if lens.ring_diameter_mm is None else f"{lens.ring_diameter_mm:g}"
+    if not stored.setup.body.kind.turns:
+        return MeasureForm(kind=SurveyKind.MEASURED.value, way=ReadingUnit.STEPS.value)
     return MeasureForm(kind=(SurveyKind.ENGRAVED if scale else SurveyKind.MEASURED).value, diameter=diameter)

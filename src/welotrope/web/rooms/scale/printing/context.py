@@ -58,7 +58,7 @@ def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit
     if asks:  # not wrong, only not told yet
         del errors["diameter"]
     return PrintPage(
-        form=form, errors=errors, sheet=sheet, query=order_query(form), parts=PARTS,
+        form=form, errors=errors, sheet=sheet, query=order_query(form), parts=_parts(setup),
         warnings=_warnings(setup), unit=unit, asks_diameter=asks,
     )  # fmt: skip
 
@@ -128,12 +128,17 @@ def _foot(setup: Setup, order: PrintOrder) -> str:
     return f"{size}; {setup.known.basis.value}{joint}. Ring at its infinity stop: arrow on the index."
 
 
+def _parts(setup: Setup) -> tuple[tuple[str, str], ...]:
+    """Return what can be printed: strips and a collar only for a ring to wrap them round."""
+    return tuple((key, label) for key, label in PARTS if key == "card" or setup.body.kind.turns)
+
+
 def _warnings(setup: Setup) -> tuple[str, ...]:
     """Return what keeps a strip from being trusted."""
     found = []
-    if setup.known.basis is Basis.ASSUMED:
+    if setup.known.basis is Basis.ASSUMED and setup.body.kind.turns:
         found.append("The throw of this ring is assumed: a strip would be a guess. Measure the ring first.")
-    if setup.known.step_deg:
+    if setup.known.step_deg and setup.body.kind.turns:
         found.append(
             "This ring is read from a screen and has nothing to wrap a strip round; print the card or the table."
         )

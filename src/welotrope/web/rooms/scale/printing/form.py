@@ -25,7 +25,7 @@ class PrintForm(record_form(PrintOrder)):  # type: ignore[misc]
         """Return the form of a first visit, filled from the lens; a form that was sent stays as it is."""
         if self.chosen:
             return self
-        parts = self.part or (["card"] if setup.known.step_deg else ["strip"])
+        parts = self.part or (["card"] if setup.known.step_deg or not setup.body.kind.turns else ["strip"])
         diameter = self.diameter or DIAMETER.write(setup.lens.ring_diameter_mm)
         filled: PrintForm = self.model_copy(update={"part": parts, "diameter": diameter, "presets": "yes"})
         return filled

@@ -33,9 +33,9 @@ def basis_words(setup: Setup) -> str:
 
 
 def infinity_words(setup: Setup) -> str:
-    """Say where infinity lies and how that is known; empty for a maker’s own scale that nothing moves."""
+    """Say where infinity lies and how that is known; empty for a maker’s own scale, and with no ring to sight it on."""
     known = setup.known
-    if known.step_deg is not None:
+    if known.step_deg is not None or setup.body.kind.scale is not ScaleShown.RING:
         return ""
     if known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known:
         return "Infinity is not known yet: sight it once."
