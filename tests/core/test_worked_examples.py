@@ -24,7 +24,7 @@ OF_RECORDS = {
     "plan.setting.angle_with_far_limit", "plan.setting.farthest_subject", "plan.setting.hyperfocal_angle",
     "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.means.mean_interval",
     "optics.depth.extension_with_limit", "plan.zones.window_at", "plan.zones.windows_inwards",
-    "plan.zones.frame_stack", "plan.zones.stack_extensions", "plan.setting.marks_on_limits", "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.holding.slowest_held",
+    "plan.zones.frame_stack", "plan.zones.stack_extensions", "plan.setting.marks_on_limits", "plan.setting.index_between", "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.holding.slowest_held",
     "plan.trap.trap_chances", "exposure.light.agreed_light",
 }  # fmt: skip
 VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_text())["value"]

@@ -282,5 +282,6 @@ def test_every_aid_of_a_body_is_judged():
 def test_nothing_is_said_twice_of_an_aid(aid):
     target = Target()
     for verdict in judge([aid], SIGHT, target, Sensor(0.006, 6000)):
-        said = [*verdict.setting.split("; "), *filter(None, verdict.turning.split("; "))]
+        said = [one for part in (verdict.setting, verdict.turning) for one in part.split("; ") if one]
+        assert said
         assert len(said) == len(set(said))

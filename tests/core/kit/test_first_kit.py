@@ -82,7 +82,7 @@ def test_sizes_by_every_usual_name(text, size):
 @given(crop=st.floats(0.5, 9.9).map(lambda crop: round(crop, 2)))
 def test_a_crop_factor_is_the_diagonal_of_full_frame_over_that_of_the_picture(crop):
     width, height = parse_picture_size(f"crop {crop}")
-    assert 43.27 / (width**2 + height**2) ** 0.5 == pytest.approx(crop, rel=0.03)
+    assert 43.27 / (width**2 + height**2) ** 0.5 == pytest.approx(crop, rel=0.04)  # “1.3” is 1.26
 
 
 def test_every_scale_on_a_screen_is_a_bar_without_engraved_distances():

@@ -74,16 +74,14 @@ class Verdict:
 
     @property
     def setting(self) -> str:
-        """How to set it, or why it fails: one sentence."""
+        """How to set it, or why it fails; empty where there is nothing to it but turning."""
         topic = SET if self.usable else FAIL
         said = [advice.text for advice in self.advice if advice.topic == topic]
-        return "; ".join(said or [advice.text for advice in self.advice])
+        return "; ".join(said if said or self.usable else [advice.text for advice in self.advice])
 
     @property
     def turning(self) -> str:
-        """How to turn with it, and what else to mind; empty where ``setting`` already says all there is."""
-        if self.usable and all(advice.topic != SET for advice in self.advice):
-            return ""
+        """How to turn with it, and what else to mind."""
         topics = (TURN, FAIL) if self.usable else (TURN,)
         return "; ".join(advice.text for advice in self.advice if advice.topic in topics)
 
