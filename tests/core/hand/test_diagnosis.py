@@ -193,3 +193,15 @@ def test_every_cause_has_its_cure_and_every_cure_a_change_to_watch():
         assert cure.do.endswith(".")
         assert cure.change in CHANGE_WORDS
         assert bool(cure.link) == bool(cure.link_words)
+
+
+def test_the_interval_of_a_bias_holds_when_one_eye_reads_all_amounts_alike_wrong():
+    rng = np.random.default_rng(31)
+    held, runs = 0, 40
+    for _ in range(runs):
+        true = shots("extension", ["split_image"], rng, size=-2.0, count=30)
+        mean = float(np.mean([one.error_mm for one in true]))
+        misread = 1 + 0.1 * rng.standard_normal()
+        found, _ = told([replace(one, error_mm=one.error_mm * misread) for one in true])
+        held += found.bias_low_mm <= mean <= found.bias_high_mm
+    assert held >= 0.85 * runs

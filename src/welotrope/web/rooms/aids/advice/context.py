@@ -56,7 +56,7 @@ class AidsPage:
     @property
     def choices(self) -> tuple[tuple[str, str, list[str], str], ...]:
         """What may be said of the subject: lines matter only where a split may be laid across them."""
-        split = self.stored.setup.body.kind.has_screen
+        split = "split_image" in self.stored.setup.body.aids_by_tag
         return tuple(choice for choice in self.state.aim.choices if split or choice[0] != "lines")
 
     @property
