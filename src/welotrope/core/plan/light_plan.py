@@ -24,7 +24,7 @@ from welotrope.core.plan.zone import plan_film_zone
 from welotrope.core.units.stops import count_stops, format_stop
 
 USUAL_MOST_ISO = 6400.0
-_THIRD_STOP = 2 ** (1 / 3)  # what a shutter may be too slow by, as nobody sees it
+THIRD_STOP = 2 ** (1 / 3)  # what a shutter may be too slow by, as nobody sees it
 FLASH_REACH_MM = 6000.0
 MOST_PUSH = 3.0
 
@@ -200,7 +200,7 @@ class _Exposing:
     @property
     def allowed_s(self) -> float:
         """Longest marked time that hand and subject allow, to a third of a stop."""
-        allowed = min(self.held, self.frozen) * _THIRD_STOP
+        allowed = min(self.held, self.frozen) * THIRD_STOP
         return shorter_marked(allowed) if allowed < self.dial.fastest_s else self.dial.no_longer_than(allowed)
 
     def metered(self, stop: float, iso: float) -> float:
@@ -216,7 +216,7 @@ class _Exposing:
         if marked is None or not asked.iso_free or marked <= allowed:
             return marked, asked.iso
         iso = asked.iso * needed / max(allowed, dial.fastest_s)
-        if iso <= asked.most_iso * _THIRD_STOP:
+        if iso <= asked.most_iso * THIRD_STOP:
             return max(allowed, dial.fastest_s), min(marked_iso(iso), asked.most_iso)
         return dial.nearest(self.metered(stop, asked.most_iso)), asked.most_iso
 

@@ -9,7 +9,7 @@ from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.third import Bounds, FixedTwo, ThirdValue, third_in, third_rows
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.shutter import longest_words, shutter_of, shutter_words
-from welotrope.core.plan.light_plan import LightPlan, plan_light
+from welotrope.core.plan.light_plan import THIRD_STOP, LightPlan, plan_light
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.stops import format_stop
@@ -68,8 +68,8 @@ def light_page(
         put=put(setup, setting, unit) if setting else None,
         ring=ring_view(setup, setting.angle_deg, setting.stop, [], unit) if setting else None,
         film=setup.body.is_film, shutter=shutter_words(setup.body),
-        held_words=longest_words(dial, plan.held_s) if plan else "",
-        frozen_words=longest_words(dial, plan.frozen_s) if plan else "", unit=unit,
+        held_words=longest_words(dial, plan.held_s * THIRD_STOP) if plan else "",
+        frozen_words=longest_words(dial, plan.frozen_s * THIRD_STOP) if plan else "", unit=unit,
     )  # fmt: skip
 
 
