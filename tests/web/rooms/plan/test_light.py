@@ -2,23 +2,28 @@
 
 import re
 
-import pytest
-
 from tests.web.pages import soup
 
 
-@pytest.mark.parametrize("speed", ["0.05", "0.1", "0.2", "0.4", "0.8"])
-def test_no_row_works_at_a_time_longer_than_the_page_allows(client, speed):
-    page = client.get("/plan/light", params={"near": "2 m", "far": "5 m", "light": "overcast", "most_iso": "6400",
-                                             "speed": speed, "iso": "100"})  # fmt: skip
-    said = soup(page)
-    facts = {one.dt.get_text(): one.dd.get_text() for one in said.select("dl div") if one.dt and one.dd}
-    allowed = [seconds(facts[f"Slowest the {who} allows"]) for who in ("hand", "subject")]
-    table = said.find("h2", string=re.compile("Over the stops")).find_next("table")
-    rows = [[cell.get_text(" ", strip=True) for cell in row.select("td")] for row in table.select("tbody tr")]
-    working = [seconds(row[4]) for row in rows if row[-1] == "works"]
-    assert working
-    assert max(working) <= min(allowed) * 1.001
+def test_no_row_works_at_a_time_longer_than_the_page_allows(client):
+    worked = 0
+    for step in range(14):  # over two stops in sevenths, so that some limits lie just below a marked time
+        asked = {
+            "near": "2 m",
+            "far": "5 m",
+            "light": "overcast",
+            "iso": "100",
+            "speed": f"{0.1 * 2 ** (step / 7):.3f}",
+        }
+        said = soup(client.get("/plan/light", params=asked))
+        facts = {one.dt.get_text(): one.dd.get_text() for one in said.select("dl div") if one.dt and one.dd}
+        allowed = [seconds(facts[f"Slowest the {who} allows"]) for who in ("hand", "subject")]
+        table = said.find("h2", string=re.compile("Over the stops")).find_next("table")
+        rows = [[cell.get_text(" ", strip=True) for cell in row.select("td")] for row in table.select("tbody tr")]
+        working = [seconds(row[4]) for row in rows if row[-1] == "works"]
+        worked += len(working)
+        assert max(working, default=0) <= min(allowed) * 1.001, asked
+    assert worked > 10
 
 
 def seconds(words):
