@@ -14,6 +14,7 @@ from welotrope.interchange.print.sheet import CARD_HEIGHT_MM, CARD_WIDTH_MM
 
 MAX_PRESETS = 3
 _LEFT, _TOP, _ROW = 4.0, 9.8, 4.3
+_STEPS_KEPT = 2.5  # widths of the rounding between two ends, from which on a range may be written briefly
 _ROOM_FOR = 11  # characters of a column at full size
 
 
@@ -74,9 +75,10 @@ def preset_lines(presets: Sequence[tuple[str, float, float, str]], unit: Unit) -
 
 
 def _range(near: float, far: float, unit: Unit) -> str:
-    """Write a range, its ends finer where they would read alike."""
+    """Write a range, its ends finer where they would read alike or, in feet, lose their width to the rounding."""
     short = _short(near, unit), _short(far, unit)
-    if short[0] != short[1]:
+    kept = unit is Unit.METRIC or far - near >= _STEPS_KEPT * _step_of_feet(far)
+    if short[0] != short[1] and kept:
         return "–".join(short)
     span = format_span(near, far, unit)
     return f"{span.near}–{span.far}".replace(" m", "")
@@ -85,6 +87,11 @@ def _range(near: float, far: float, unit: Unit) -> str:
 def _fitted(x: float, y: float, text: str, size: float) -> Text:
     """Return a text in its column, smaller when it is long."""
     return Text(x=x, y=y, text=text, size=size * min(1.0, _ROOM_FOR / len(text)))
+
+
+def _step_of_feet(mm: float) -> float:
+    """Return what a brief distance in feet is rounded to, mm."""
+    return MM_PER_FOOT / 24 if mm < 3 * MM_PER_FOOT else MM_PER_FOOT / 12 if mm < 10 * MM_PER_FOOT else MM_PER_FOOT
 
 
 def _short(mm: float, unit: Unit) -> str:
