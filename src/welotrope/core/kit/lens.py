@@ -19,13 +19,14 @@ from welotrope.core.ring.focus_ring import check_throw
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.ring.zoomed_ring import zoomed_separation
 from welotrope.core.units.distance import Unit, check_distance, write_distance
-from welotrope.core.units.stops import check_stop
+from welotrope.core.units.stops import check_stop, format_stop
 from welotrope.core.units.text import check_name
 
 ASSUMED_THROW_DEG = 180.0
 MOST_ENGRAVED = 40  # distances of one scale
 MOST_PLANES = 2.0  # separation of the principal planes, focal lengths
 _ASSUMED_SHORTENED = 0.75
+_THIRD_STOP = 2 ** (1 / 6)  # in f-numbers
 
 
 class RingSource(StrEnum):
@@ -249,6 +250,21 @@ class Lens:
     def widest(self) -> float:
         """Widest marked stop."""
         return min(self.stops)
+
+    def check_has(self, stop: float) -> float:
+        """Return ``stop`` when the lens can be set to it, else raise OutOfRangeError.
+
+        A third of a stop beyond either end of the marked ones is let pass: f/1.7 is written 1.8. How small a lens goes
+        of which a single stop is on record is not known.
+        """
+        smallest = max(self.stops) if len(self.stops) > 1 else math.inf
+        if self.widest / _THIRD_STOP <= stop <= smallest * _THIRD_STOP:
+            return stop
+        ends = format_stop(self.widest) + ("" if math.isinf(smallest) else f" to {format_stop(smallest)}")
+        raise OutOfRangeError(
+            "stop", format_stop(stop), f"{self.name} {'opens' if stop < self.widest else 'closes'} no further than"
+            f" {format_stop(self.widest if stop < self.widest else smallest)}", f"Write a stop it has, {ends}",
+        )  # fmt: skip
 
     def helicoid(self) -> Helicoid:
         """Return the ring as a plain helicoid: from the throw, else the reading, else an assumed 180° throw."""

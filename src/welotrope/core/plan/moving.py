@@ -102,7 +102,7 @@ def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
     OutOfRangeError, TooCloseError
         When the ring does not reach the distance, the subject comes no nearer, or a value is out of range.
     """
-    ring = setup.ring(asked.stop)
+    ring = setup.ring(setup.lens.check_has(asked.stop))
     ring.check_reach(asked.distance_mm, field="distance")
     angle = ring.clamp(float(ring.angle_at_distance(asked.distance_mm)))
     stations = [_station(setup, asked, angle, None)]

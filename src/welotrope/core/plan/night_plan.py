@@ -209,7 +209,7 @@ def plan_night(
     OutOfRangeError, TooCloseError
         When a value is out of range.
     """
-    ring, known = setup.ring(stop), setup.known
+    ring, known = setup.ring(setup.lens.check_has(stop)), setup.known
     infinity = ring.infinity_deg
     at = ring.clamp(infinity)
     per_mm = ring.degrees_per_mm(at)

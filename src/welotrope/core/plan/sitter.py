@@ -155,7 +155,7 @@ def plan_sitter(setup: Setup, distance_mm: float, stop: float, sway_mm: float, o
     TooCloseError, OutOfRangeError
         When the ring does not reach, or a value is out of range.
     """
-    ring = setup.ring(stop)
+    ring = setup.ring(setup.lens.check_has(stop))
     ring.check_reach(distance_mm, field="distance")
     setting = ring_setting(setup, ring.clamp(float(ring.angle_at_distance(distance_mm))), stop)
     before, behind = setting.focus_mm - setting.near_mm, setting.far_mm - setting.focus_mm

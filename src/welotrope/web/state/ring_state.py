@@ -70,7 +70,7 @@ def ring_state(query: QueryParams, setup: Setup, presets: list[Preset], bare: Un
     start = presets[-1] if presets else None
     stop = start.stop if start else snap_stop(USUAL_STOP, setup.lens.stops)
     try:
-        stop = parse_stop(query["stop"]) if query.get("stop") else stop
+        stop = setup.lens.check_has(parse_stop(query["stop"])) if query.get("stop") else stop
     except WelotropeError as error:
         problems["stop"] = error.sentence
     angle = _angle(query.get("at", ""), bare, setup, stop, start, problems)

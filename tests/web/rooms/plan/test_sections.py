@@ -170,3 +170,15 @@ def test_a_trap_knows_the_fastest_time_of_the_body(client):
         said[setup] = text_of(client.get("/plan/moving?speed=6&angle=60&distance=6m")).split("Slowest shutter")[1][:70]
     assert said["3"].startswith("faster than 1/1000 s, the fastest of this body")
     assert said["1"].startswith("1/2000 s")
+
+
+@pytest.mark.parametrize(("stop", "words"), [("0.7", "opens no further than f/"), ("64", "closes no further than f/")])
+@pytest.mark.parametrize(
+    ("path", "asked"),
+    [("/scale", {}), ("/aids", {}), ("/plan/zones", {}), ("/plan/night", {}), ("/plan/sitter", {"distance": "1 m"}),
+     ("/plan/moving", {"distance": "4 m", "speed": "2", "press": "0.3"})],
+)  # fmt: skip
+def test_a_stop_the_lens_has_not_got_is_refused(client, path, asked, stop, words):
+    page = client.get(path, params={"stop": stop, **asked})
+    assert words in text_of(page)
+    assert f"at f/{stop}" not in headline(page)

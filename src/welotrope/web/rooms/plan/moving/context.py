@@ -61,7 +61,7 @@ def moving_page(
                 pressing = replace(pressing, placed=placed.hands, focusing=placed.focusing)
             plan = plan_moving(setup, replace(planned, hand=pressing))
         except WelotropeError as error:
-            errors = {"speed" if error.key == "speed" else "distance": error.sentence}
+            errors = {error.key if error.key in ("speed", "stop") else "distance": error.sentence}
     first = plan.first if plan else None
     ground = _ground(stored, first, unit) if first else None
     return MovingPage(

@@ -111,7 +111,9 @@ def zones_page(
         try:
             zones = _zones(stored, asked)
         except WelotropeError as error:
-            errors = {"near" if asked.near_mm is not None else "far": error.sentence}
+            errors = {
+                error.key if error.key == "stop" else "near" if asked.near_mm is not None else "far": error.sentence
+            }
     count = int(asked.count) if asked else 2
     far = asked.far_mm if asked else math.inf
     stop = zones[0].setting.stop if zones else setup.lens.widest
@@ -139,7 +141,7 @@ def _zones(stored: StoredSetup, asked: ZonesAsked) -> tuple[RememberedZone, ...]
     count = int(asked.count)
     if asked.near_mm is not None:
         return zones_between(stored.setup, asked.near_mm, asked.far_mm, count, asked.overlap)
-    stored.setup.ring(asked.stop).check_near(asked.far_mm, field="far")
+    stored.setup.ring(stored.setup.lens.check_has(asked.stop)).check_near(asked.far_mm, field="far")
     return remembered_zones(stored.setup, asked.stop, count, asked.far_mm, asked.overlap)
 
 
