@@ -7,6 +7,7 @@ record, the columns of a CSV file, the descriptions in the JSON schema and the l
 from __future__ import annotations
 
 import dataclasses
+import functools
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
@@ -156,18 +157,19 @@ class Input:
 
     def must(self, reader: Reader, typed: Typed) -> Any:
         """Read it from a form where it may not be left empty, because of what else was typed."""
-        return reader.take(self.name, lambda: self.read(self._said(typed), typed), self.empty)
+        return reader.take(self.name, lambda: self.read(self.said(typed), typed), self.empty)
 
     def value(self, typed: Typed) -> Any:
         """Return its value; raises WelotropeError for a text that cannot be read."""
-        said = self._said(typed)
+        said = self.said(typed)
         if self.optional and not said:
             return self.empty
         if self.half_empty and not said:
             raise UnreadableError(self.field, "", "the row is half empty", self.half_empty)
         return self.read(said, typed)
 
-    def _said(self, typed: Typed) -> Any:
+    def said(self, typed: Typed) -> Any:
+        """Return what was typed for it."""
         return typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
 
 
@@ -176,9 +178,21 @@ class Joined:
     """Several inputs that make one attribute: how they are read together, and written apart."""
 
     inputs: tuple[Input, ...]
-    take: Callable[[Reader, Typed], Any]
+    made: Callable[[Reader, Typed], Any]
     texts: Callable[[Any], dict[str, Text]]
     description: str = ""
+
+    def take(self, reader: Reader, typed: Typed) -> Any:
+        """Read it from a form, noting errors with the reader: what it is made of keeps its limits each by itself."""
+        for one in self.inputs:
+            if not one.said(typed):
+                continue
+            try:
+                value = one.value(typed)
+            except WelotropeError:
+                continue  # what cannot be read is told where it is needed
+            reader.take(one.name, functools.partial(one.check, value), None)
+        return self.made(reader, typed)
 
 
 class Reader:
@@ -219,7 +233,7 @@ def nested(kind: type) -> dict[str, Any]:
             reader.errors.setdefault(shown_at(kind, error), error.sentence)
             return None
 
-    return asks(Joined(inputs=inputs_of(kind), take=take, texts=texts_of))
+    return asks(Joined(inputs=inputs_of(kind), made=take, texts=texts_of))
 
 
 _cached: dict[type, tuple[tuple[str, Input | Joined], ...]] = {}

@@ -141,10 +141,10 @@ class Body:
 
     name: str = field(metadata=asks(name_input(fields.BODY_NAME, hint="What you call it")))
     image: ImageFormat = field(
-        metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), take=_take_image, texts=_image_texts))
+        metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), made=_take_image, texts=_image_texts))
     )
     aids: tuple[Aid, ...] = field(
-        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, take=_take_aids, texts=aid_texts))
+        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, made=_take_aids, texts=aid_texts))
     )
     mount: Mount | None = field(default=None, metadata=asks(mount_input(group="mount")))
     traits: BodyTraits = field(default_factory=BodyTraits, metadata=nested(BodyTraits))

@@ -120,7 +120,7 @@ class Lens:
         default=None,
         metadata=asks(
             Joined(
-                inputs=(inputs.READING_DISTANCE, inputs.READING_ANGLE), take=_take_reading, texts=_reading_texts,
+                inputs=(inputs.READING_DISTANCE, inputs.READING_ANGLE), made=_take_reading, texts=_reading_texts,
                 description="One engraved distance and the ring angle at which it sits",
             )
         ),

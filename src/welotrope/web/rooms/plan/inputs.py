@@ -63,4 +63,4 @@ def speed_asked(movers: tuple[Mover, ...], usual: str, label: str, **more: Any) 
         named, figure = MOVER_BY_ID[moves.take(reader, typed)].speed, own.take(reader, typed)
         return named if figure is None else float(figure)
 
-    return Joined(inputs=(moves, own), take=take, texts=lambda _speed: {})
+    return Joined(inputs=(moves, own), made=take, texts=lambda _speed: {})

@@ -56,7 +56,6 @@ MEGAPIXELS = number_input(
 
 def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
     size, megapixels = SIZE.take(reader, typed), MEGAPIXELS.take(reader, typed)
-    reader.take(MEGAPIXELS.name, lambda: MEGAPIXELS.check(megapixels), None)  # no record of its own holds it
     if reader.errors:
         return None
     kind, medium = KIND.value(typed), typed.text(MEDIUM.name)
@@ -76,7 +75,7 @@ class CameraAsked:
     kind: CameraKind = field(metadata=asks(KIND))
     prisms: Prisms = field(metadata=asks(PRISMS))
     image: ImageFormat = field(
-        metadata=asks(Joined(inputs=(MEDIUM, SIZE, MEGAPIXELS), take=_take_image, texts=_no_texts))
+        metadata=asks(Joined(inputs=(MEDIUM, SIZE, MEGAPIXELS), made=_take_image, texts=_no_texts))
     )
 
     def body(self, name: str = "") -> Body:

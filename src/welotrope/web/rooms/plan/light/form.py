@@ -90,7 +90,7 @@ class LightAsked:
     )
     ev: float = field(
         metadata=asks(
-            Joined(inputs=(LIGHT, METER_SHUTTER, METER_STOP, METER_ISO), take=_take_light, texts=lambda _ev: {})
+            Joined(inputs=(LIGHT, METER_SHUTTER, METER_STOP, METER_ISO), made=_take_light, texts=lambda _ev: {})
         )
     )
     iso: float = field(
