@@ -10,5 +10,5 @@ def take_new_lens_in_hand(page, **fields):
     page.wait_for_url("**/kit?done=*")
     page.goto("/kit/setups/new")
     page.get_by_label("Lens", exact=True).select_option(label=fields["name"])
-    page.get_by_role("button", name="Save and take in hand").click()
+    page.get_by_role("button", name="Save and select").click()
     page.wait_for_url("**done=*")

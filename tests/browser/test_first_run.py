@@ -29,7 +29,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
     page.locator("#f-near").fill("2 m")
     page.locator("#f-far").fill("4 m")
     given += 3
-    page.get_by_role("button", name="Show me the setting").click()
+    page.get_by_role("button", name="Show the setting").click()
     begins = "Index on" if kind.scale is ScaleShown.RING else "Focus at"
     expect(page.locator("h1")).to_contain_text(re.compile(rf"{begins}\s+2\.6\d\s*m"))
     assert given <= 8
@@ -44,7 +44,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
     fill("Widest stop", "2.8")
     page.locator("#f-joined").select_option("made")
     given += 1
-    page.get_by_role("button", name="Add it and take it in hand").click()
+    page.get_by_role("button", name="Add and select it").click()
     expect(page.locator("header.bar")).to_contain_text("My 28 mm")
     assert given <= 6
 
@@ -52,7 +52,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
 def test_what_is_missing_is_said_and_what_was_typed_stays(empty_site, open_page):
     page = open_page(empty_site, "/")
     page.get_by_label("Focal length mm").fill("50")
-    page.get_by_role("button", name="Show me the setting").click()
+    page.get_by_role("button", name="Show the setting").click()
     expect(page.locator(".error").first).to_be_visible()
     expect(page.get_by_label("Focal length mm")).to_have_value("50")
     page.get_by_role("link", name="Enter every field instead").click()

@@ -15,7 +15,7 @@ def test_an_adapter_made_on_the_way_comes_back_with_everything_kept(site, open_p
     page.get_by_label("Pixels of blur").fill("3")
     page.get_by_role("button", name="Add an adapter").click()
     page.wait_for_url("**/kit/adapters/new?**")
-    sides = [page.get_by_label(side).input_value() for side in ("Takes lenses of", "Goes on bodies of")]
+    sides = [page.get_by_label(side).input_value() for side in ("Lens side mount", "Body side mount")]
     assert all(sides)
     page.get_by_label("Name").fill("made on the way")
     page.get_by_role("button", name="Add a mount").first.click()
@@ -24,7 +24,7 @@ def test_an_adapter_made_on_the_way_comes_back_with_everything_kept(site, open_p
     page.get_by_role("button", name="Save").click()
     page.wait_for_url("**/kit/adapters/new?**")
     assert page.get_by_label("Name").input_value() == "made on the way"
-    assert page.get_by_label("Takes lenses of").input_value() == "Wayside thread"
+    assert page.get_by_label("Lens side mount").input_value() == "Wayside thread"
     page.get_by_role("button", name="Save").click()
     page.wait_for_url("**/kit/setups/new?**")
     assert page.locator("#f-adapter_id option:checked").inner_text().startswith("made on the way")

@@ -52,16 +52,16 @@ def test_guessing_on_the_phone_and_without_script(site, open_page):
     for script in (True, False):
         page = open_page(site, "/practice/guess", size="phone", script=script)
         for guess, true in (("2.5", "2.1"), ("1,6 m", "1.4"), ("5ft", "4'6\"")):
-            expect(page.locator("h1")).to_contain_text("Choose something about")
-            page.get_by_label("I believe it is").fill(guess)
+            expect(page.locator("h1")).to_contain_text("Choose a subject about")
+            page.get_by_label("Estimated distance").fill(guess)
             page.get_by_label("It is", exact=True).fill(true)
             page.get_by_role("button", name="Keep it").click()
         expect(page.locator("h2").first).to_contain_text("You judge")
         assert not sideways(page)
-    page.get_by_label("I believe it is").fill("far")
+    page.get_by_label("Estimated distance").fill("far")
     page.get_by_role("button", name="Keep it").click()
     expect(page.locator(".error").first).to_contain_text("not a distance")
-    expect(page.get_by_label("I believe it is")).to_have_value("far")
+    expect(page.get_by_label("Estimated distance")).to_have_value("far")
 
 
 def test_five_a_day_on_the_phone(site, open_page):
@@ -117,7 +117,7 @@ def test_my_hand_by_keyboard_and_in_feet(practised_site, open_page):
     expect(page.locator("h1")).to_contain_text("2.00 m")
     page.keyboard.press("u")
     expect(page.locator("h1")).to_contain_text("′")
-    page.get_by_role("link", name="What if I were average?").click()
+    page.get_by_role("link", name="Show the average photographer").click()
     expect(page.locator("body")).to_contain_text("What the average eye would do")
 
 

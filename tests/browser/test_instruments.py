@@ -88,7 +88,7 @@ def test_far_mark_buttons_put_the_ring_where_the_core_does(site, open_page, setu
     page = open_page(site, "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000")
     setup = setups[0]
     ring = setup.ring()
-    page.get_by_role("link", name="Farthest subject on it").click()
+    page.get_by_role("link", name="Put the farthest subject on it").click()
     expected = ring.distance_at_angle(angle_with_far_limit(setup, 4000, 5.6))
     assert page.locator("[data-out=index]").inner_text() == format_distance(expected, Unit.METRIC)
     page.get_by_role("link", name="Hyperfocal: ∞ to the right-hand").click()
@@ -200,7 +200,7 @@ def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
     page = open_page(site)
     page.keyboard.press("0")
     page.wait_for_url("**at=inf**")
-    page.get_by_label("Name of a preset").fill("stars")
+    page.get_by_label("Preset name").fill("stars")
     page.get_by_role("button", name="Keep").click()
     page.locator(".toast").wait_for()
     assert page.locator(".pencil-name", has_text="stars").count() == 1
@@ -211,7 +211,7 @@ def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
 
 def test_undo_after_keeping_stays_on_the_ring(site, open_page):
     page = open_page(site)
-    page.get_by_label("Name of a preset").fill("oops")
+    page.get_by_label("Preset name").fill("oops")
     page.get_by_role("button", name="Keep").click()
     page.get_by_role("button", name="Undo").click()
     page.wait_for_selector("html[data-instruments=ready]")

@@ -18,7 +18,7 @@ def test_risky_fit_is_stopped_cleared_and_its_sheet_printed(site, open_page):
     page.get_by_label("Body", exact=True).select_option(label="Ostrel 6")
     page.get_by_label("Adapter", exact=True).select_option(label="thread ring, 27.5: M42×1 to Ostrel bayonet, 27.46 mm")
     page.wait_for_selector("#fit [data-rule=rear-protrusion]")
-    page.get_by_role("button", name="Save and take in hand").click()
+    page.get_by_role("button", name="Save and select").click()
     page.wait_for_selector(".stop-line")
     assert "6.5 mm more than there is room for" in page.locator("[data-rule=rear-protrusion]").inner_text()
     page.goto("/scale")

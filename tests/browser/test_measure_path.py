@@ -39,7 +39,7 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
         read = angle(metres * 1000) + (3.1 if metres == BAD else 0)
         page.get_by_label(f"Ring position, reading {row}").fill(f"{read:.1f}")
         page.get_by_label(f"Distance, reading {row}").fill(f"{metres} m")
-    page.get_by_role("button", name="Work it out").click()
+    page.get_by_role("button", name="Calculate").click()
     expect(page.locator("p.problem")).to_contain_text("The 3.00 m point is off by 3.1°")
     expect(page.locator("h1")).to_contain_text("A plain helicoid")
     lead = float(re.search(r"([\d.]+) mm a turn", page.locator("h1").inner_text())[1])

@@ -40,7 +40,7 @@ def pictured_site(pictured_folder):
 def test_pictures_come_in_are_matched_reviewed_and_given_their_data(site, open_page, card):
     page = open_page(site, "/log/pictures")
     page.fill("#folder", str(card))
-    page.get_by_role("button", name="Bring them in").click()
+    page.get_by_role("button", name="Import").click()
     page.get_by_role("link", name="See what came of it").click(timeout=60_000)
     page.wait_for_selector("#timeline")
     page.goto(f"{site.url}/log/pictures?outing=1")
@@ -106,7 +106,7 @@ def test_dropped_pictures_come_in(site, open_page, card):
 def test_a_pair_dragged_together_sets_the_clock(site, open_page, card):
     page = open_page(site, "/log/pictures")
     page.fill("#folder", str(card))
-    page.get_by_role("button", name="Bring them in").click()
+    page.get_by_role("button", name="Import").click()
     page.get_by_role("link", name="See what came of it").click(timeout=60_000)
     page.goto(f"{site.url}/log/pictures?outing=1")
     mark = page.locator("#timeline [data-picture]").first.bounding_box()

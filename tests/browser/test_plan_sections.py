@@ -33,12 +33,12 @@ def test_zones_by_slider_then_kept(site, open_page, size):
     expect(shown).to_have_count(1)
     assert shown.inner_text() != before
     assert slider.get_attribute("aria-valuetext") == "f/11"
-    page.get_by_label("In to").fill("2 m")
-    page.get_by_role("button", name="Plan it").click()
+    page.get_by_label("Near end").fill("2 m")
+    page.get_by_role("button", name="Calculate").click()
     expect(page.locator("h1")).to_contain_text(re.compile(r"Two zones at f/\d+,\s+sharp from 1\.\d+\sm"))
     page.locator(".zone-card").first.get_by_role("button", name="Keep as a preset").click()
     page.wait_for_selector(".toast :text('Kept preset “zone 1”')")
-    page.locator(".zone-card").first.get_by_role("link", name="Open it in Scale").click()
+    page.locator(".zone-card").first.get_by_role("link", name="Show on scale").click()
     page.wait_for_selector("html[data-instruments=ready]")
     expect(page.locator(".pencil-name", has_text="zone 1")).to_have_count(1)
 
@@ -76,7 +76,7 @@ def _run_until_lit(page, light):
 @pytest.mark.parametrize("look", ["room", "sun", "night"])
 def test_a_close_up_of_the_name_plate_with_the_keyboard(site, open_page, look):
     page = open_page(site, "/plan/close", look=look)
-    page.get_by_label("The thing is this long").focus()
+    page.get_by_label("Subject length").focus()
     page.keyboard.press("Control+a")
     page.keyboard.type("60 mm")
     page.keyboard.press("Tab")
@@ -86,7 +86,7 @@ def test_a_close_up_of_the_name_plate_with_the_keyboard(site, open_page, look):
         page.keyboard.press("Tab")
     page.keyboard.type("8")
     page.keyboard.press("Enter")
-    expect(page.locator("h1")).to_contain_text("mm of room")
+    expect(page.locator("h1")).to_contain_text("mm working distance")
     expect(page.locator(".ticks").first.get_by_role("checkbox")).to_have_count(5)
     page.locator("table").first.get_by_role("link").nth(2).click()
     expect(page.locator("tr.font-bold").first).to_contain_text("edges")

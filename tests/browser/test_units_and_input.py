@@ -35,7 +35,7 @@ def test_distances_typed_in_feet_stay_feet(site, open_page, how):
         boxes.nth(index).fill(feet)
     swap(page, how)
     assert values(page, "#subject-rows input[name=distance]")[:3] == ["7", "10", "16"]
-    page.get_by_role("button", name="Plan it").click()
+    page.get_by_role("button", name="Calculate").click()
     page.wait_for_url("**numbers_in=ft**")
     assert page.evaluate("document.documentElement.dataset.unit") == "m"
     near = float(re.search(r"from ([\d.]+)\sm", page.locator("h1").inner_text())[1])
@@ -101,7 +101,7 @@ def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(si
     page.wait_for_selector("th:has-text('Ring, mm')")
     assert page.get_by_label("Diameter under the tape").input_value() == "58.5"
     page.goto("/scale/print")
-    expect(page.locator("h1")).to_have_text("How wide is the ring across?")
+    expect(page.locator("h1")).to_have_text("Enter the diameter of the focus ring")
     page.get_by_label("Ring diameter").fill("58.5")
     page.get_by_role("button", name="Show it").click()
     page.wait_for_selector("img[alt^='The sheet']")

@@ -40,14 +40,14 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_label("Subject 1: distance").fill("18 m")
     page.get_by_label("Subject 2: name").fill("jetty end")
     page.get_by_label("Subject 2: distance").fill("70 ft")
-    page.get_by_role("button", name="Plan it").click()
+    page.get_by_role("button", name="Calculate").click()
     assert "which focuses at 19." in headline(page)  # its adapter is too thick
     planned = headline(page).split(" at f/")[0]
     page.get_by_label("Keep as a preset").fill("boats")
     page.get_by_role("button", name="Keep").click()
     saved(page, "Kept preset “boats”")
 
-    page.get_by_role("link", name="Open it in Scale").click()
+    page.get_by_role("link", name="Show on scale").click()
     assert headline(page).startswith(planned.split(" (")[0])
     assert page.locator(".pencil-name", has_text="boats").count() == 1
 
@@ -182,7 +182,7 @@ def test_first_run_takes_three_short_forms(empty_site, open_page):
     page.get_by_label("Closest focus", exact=True).fill("1ft8in")
     page.get_by_label("Throw").fill("240")
     page.get_by_role("button", name="Next").click()
-    page.get_by_role("button", name="Show me the setting").click()
+    page.get_by_role("button", name="Show the setting").click()
     page.wait_for_selector("html[data-instruments=ready]")
     assert headline(page).startswith("Index on")
     page.get_by_role("button", name="Undo").click()

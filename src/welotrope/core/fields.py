@@ -64,7 +64,7 @@ PIXELS_OF_BLUR = Field("pixels", "pixels of blur")
 PRINT_WIDTH = Field("print_width", "print width")
 VIEWING = Field("viewing", "viewing distance")
 ACUITY = Field("acuity", "acuity")
-OWN_BLUR = Field("own", "own blur circle")
+OWN_BLUR = Field("own", "circle of confusion")
 VIEWING_STANDARD = Field("viewing_standard", "viewing standard")
 # Readings of a ring.
 TAPE_DIAMETER = Field("tape_diameter", "diameter under the tape")

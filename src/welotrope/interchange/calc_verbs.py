@@ -66,7 +66,7 @@ VERBS: tuple[Verb, ...] = (
             ),
             optional("error_deg", "error", "Reading error, degrees; else 0.5."),
             optional(
-                "distance_error", "distance-error", "Error of a distance, percent; else the larger of 1 % and 5 mm.",
+                "distance_error", "distance-error", "Distance error, percent; else the larger of 1 % and 5 mm.",
                 ParameterKind.SHARE,
             ),
         ),

@@ -86,14 +86,14 @@ def test_chance_is_the_normal_share_within_the_window():
 @pytest.mark.parametrize(
     ("aids", "change", "words"),
     [
-        ([MagnifiedView(1280, (6, 12))], {}, "magnify 6×: resolves it; 12× shows nothing more"),
-        ([MagnifiedView(720, (4, 12))], {}, "magnify 4×: resolves it; 12× shows it finer still"),
-        ([MagnifiedView(720, (2, 4))], {"standard": SharpnessStandard(kind=Standard.PIXEL)}, "not fine enough"),
+        ([MagnifiedView(1280, (6, 12))], {}, "magnify 6×: precise enough; 12× shows no more detail"),
+        ([MagnifiedView(720, (4, 12))], {}, "magnify 4×: precise enough; 12× shows it more precisely"),
+        ([MagnifiedView(720, (2, 4))], {"standard": SharpnessStandard(kind=Standard.PIXEL)}, "not precise enough"),
         ([SplitImage(0.9)], {"stop": 5.6}, "one half goes black at f/5.6; it stays lit to f/4.3. Focus at f/1.4"),
         ([SplitImage(0.9)], {"stop": 5.6, "view_stop": 1.4}, "turn the camera"),
         ([MatteScreen(0.9, 2.8)], {}, "shows the depth of f/2.8, more than f/1.4 will have"),
         ([MatteScreen(0.9, 2.8)], {"stop": 8}, "works anywhere"),
-        ([Peaking(1280, LEVELS)], {}, "level low: ballpark only"),
+        ([Peaking(1280, LEVELS)], {}, "level low: rough only"),
         ([Peaking(6000, (PeakingLevel("fine", 0.2),))], {}, "level fine: set the middle of the lit band"),
         ([Peaking(1280, (PeakingLevel("deaf", 2),))], {"stop": 16}, "nothing lights"),
     ],

@@ -35,13 +35,13 @@ def test_film_has_no_pixels():
     ("values", "field"),
     [
         ({"kind": Standard.PIXEL, "pixels": 0}, "Pixels of blur"),
-        ({"kind": Standard.OWN, "own_mm": 0}, "Own blur circle"),
+        ({"kind": Standard.OWN, "own_mm": 0}, "Circle of confusion"),
         ({"kind": Standard.VIEWING, "print_width_mm": 1}, "Print width"),
         ({"kind": Standard.VIEWING, "viewing_mm": 1e9}, "Viewing distance"),
         ({"kind": Standard.VIEWING, "acuity_arcmin": 0}, "Acuity"),
         # Also what the school in hand does not read is kept, and must be a number.
         ({"kind": Standard.PRINT, "pixels": math.nan}, "Pixels of blur"),
-        ({"kind": Standard.PRINT, "own_mm": math.inf}, "Own blur circle"),
+        ({"kind": Standard.PRINT, "own_mm": math.inf}, "Circle of confusion"),
     ],
 )
 def test_out_of_range_parameters_name_their_field(values, field):

@@ -115,7 +115,7 @@ def test_nothing_that_does_it_says_what_comes_nearest():
     assert not found.found
     assert "the lens alone comes nearest" in found.why_not
     found = search(setup(0), [TUBE], 100.0, 900.0, 8)
-    assert "leaves only" in found.why_not
+    assert "working distance is only" in found.why_not
 
 
 def test_a_reversed_lens_without_room_behind_focuses_nowhere():

@@ -242,7 +242,7 @@ def test_a_pairing_outlives_the_server(demo_folder, computer, phone, clock):
 
 
 def test_without_a_door_nothing_from_outside_is_answered(client, demo_folder):
-    assert "No phone is let in" in text_of(client.get("/devices"))
+    assert "No phone is connected" in text_of(client.get("/devices"))
     shut = at(client.app)
     assert shut.get("/field").status_code == 400
     assert shut.get("/pair").status_code == 400

@@ -79,8 +79,10 @@ def _open_or_taking(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     begin = _focused_at(setup)
     if setup.records.shift is None:
         unless = "" if setup.opens_for_focusing or not setup.body.kind.sees_focus else ", unless this lens shifts"
-        why = {True: "Open is thin and easy to see; a shift would put the plane off.", False: ""}[bool(unless)]
-        tried = "Whether this lens shifts focus as it stops down is not known: try it once in Scale."
+        why = {True: "Wide open, focus is easiest to see; with focus shift, stopping down would move it.", False: ""}[
+            bool(unless)
+        ]
+        tried = "Focus shift of this lens is not known: test it once in Scale."
         return f"{begin}{unless}", f"{why} {tried}".strip()
     shift = setup.shift_deg(stop) - setup.shift_deg(widest)
     window = situation.sight.window_deg

@@ -26,8 +26,8 @@ class Holding:
 
 # What leaning and one leg bring is assumed, from what photographers tell; a stabiliser is taken at its modest end.
 HOLDINGS: tuple[Holding, ...] = (
-    Holding("hand", "in the hand", 0.0), Holding("leaning", "in the hand, leaning or seated", 1.0),
-    Holding("stabilised", "in the hand, stabiliser on", 3.0), Holding("monopod", "on one leg", 2.0),
+    Holding("hand", "hand-held", 0.0), Holding("leaning", "hand-held, leaning or seated", 1.0),
+    Holding("stabilised", "hand-held, stabiliser on", 3.0), Holding("monopod", "on a monopod", 2.0),
     Holding("tripod", "on a tripod", None),
 )  # fmt: skip
 HOLDING_BY_ID = {holding.id: holding for holding in HOLDINGS}
@@ -47,7 +47,7 @@ def slowest_held(
     blur_mm
         What counts as sharp, mm.
     holding
-        How it is held.
+        Camera support.
     own_factor
         How many times slower than the rule the photographer's own hand is good for.
 

@@ -23,9 +23,9 @@ class Mover:
 
 # Speeds as people walk, run, ride and row: round figures of everyday experience.
 MOVERS: tuple[Mover, ...] = (
-    Mover("still", "nothing moves", 0.0), Mover("leaning", "someone sitting, leaning, breathing", 0.03),
-    Mover("talking", "talking, working by hand", 0.4), Mover("walking", "walking", 1.4),
-    Mover("running", "running", 4.0), Mover("cycling", "cycling", 6.0), Mover("rowing", "a racing boat", 5.0),
+    Mover("still", "nothing moves", 0.0), Mover("leaning", "sitting person", 0.03),
+    Mover("talking", "talking or working by hand", 0.4), Mover("walking", "walking", 1.4),
+    Mover("running", "running", 4.0), Mover("cycling", "cycling", 6.0), Mover("rowing", "racing rowing boat", 5.0),
 )  # fmt: skip
 MOVER_BY_ID = {mover.id: mover for mover in MOVERS}
 

@@ -22,7 +22,7 @@ CHECKS: Mapping[Cause, tuple[Check, ...]] = {
     Cause.RANGEFINDER: (
         Check(
             do="Turn the ring to its infinity stop and look at something over 1 km away: a mast, the moon, a star.",
-            tells="If the two pictures do not meet, the rangefinder is out at infinity.",
+            tells="If the two pictures do not meet, the rangefinder is misaligned at infinity.",
         ),
         Check(
             do="Tape 2 m from the film plane mark to a vertical line and make the two pictures meet.",
@@ -33,11 +33,11 @@ CHECKS: Mapping[Cause, tuple[Check, ...]] = {
     ),
     Cause.INFINITY: (
         Check(
-            do="Put the ring on its ∞ mark, widest stop, and look at a light over 1 km away in the picture itself or on"
-            " a ground glass at the film gate.",
-            tells="If it is sharper elsewhere on the ring, the mark or the adapter is off.",
+            do="Set the ring to its ∞ mark at the widest aperture and view a light over 1 km away, on the sensor’s"
+            " picture or a ground glass at the film gate.",
+            tells="If it is sharper at another ring position, the mark or the adapter is off.",
             link="/scale/infinity",
-            link_words="Sight infinity",
+            link_words="Check infinity",
         ),
     ),
     Cause.SCREEN: (
@@ -61,7 +61,7 @@ CHECKS: Mapping[Cause, tuple[Check, ...]] = {
             do="Guess five distances from 1 to 5 m aloud, then tape them.",
             tells="If all are guessed too long or too short by a like share, it is the guess.",
             link="/practice/guess",
-            link_words="Guess a distance",
+            link_words="Estimate a distance",
         ),
     ),
     Cause.LEAN: (

@@ -62,49 +62,51 @@ class Cure:
 
 CURES: Mapping[Cause, Cure] = {
     Cause.RANGEFINDER: Cure(
-        called="the rangefinder is out", sign="alike at every distance and stop, and only with the rangefinder",
+        called="the rangefinder is misaligned", sign="the same at every distance and f-stop, only with the rangefinder",
         do="Have it adjusted, or focus with another aid.", until="when the two pictures meet",
         change="rangefinder", caution="Adjusting it is a repairer’s job, unless you know how.",
     ),
     Cause.INFINITY: Cure(
-        called="infinity lies elsewhere than the mark says", sign="alike on the ring at every distance and stop",
-        do="Sight infinity and mark it; the scale is put right for this set-up.", until="when set by the scale",
+        called="infinity is not at its mark", sign="the same ring error at every distance and f-stop",
+        do="Check infinity and mark it; the scale is put right for this set-up.", until="when set by the scale",
         link="/scale/infinity",
         link_words="Infinity", change="infinity", caution="Never point a finder or a long lens at the sun.",
     ),
     Cause.SCREEN: Cure(
-        called="the screen or its mirror does not lie where the film does",
-        sign="alike on the ring at every distance and stop, with what is judged on the screen only",
+        called="the screen or mirror is not aligned with the film plane",
+        sign="the same ring error at every distance and f-stop, with what is judged on the screen only",
         do="Check it against the film plane: a ground glass at the film gate, or the live picture.",
         until="when the screen shows it sharp",
         change="screen", caution="Shimming a screen or a mirror is a repairer’s job, unless you know how.",
     ),
     Cause.SHIFT: Cure(
-        called="the lens shifts its focus as it is stopped down", sign="none wide open, more the smaller the stop",
+        called="the lens has focus shift", sign="none wide open, more at smaller apertures",
         do="Try each stop and put the correction in, or focus at the taking stop.", link="/scale/shift",
         link_words="Focus shift", change="shift",
     ),
     Cause.GUESSING: Cure(
-        called="distances are guessed wrong by the same percentage", sign="nearer, it is more of the ring",
+        called="distances are over- or underestimated by the same percentage", sign="larger on the ring at"
+        " close distances",
         do="Guess and measure a few minutes a day; zones reckon with what is found.", link="/practice/guess",
-        link_words="Guess a distance", change="technique",
+        link_words="Estimate a distance", change="technique",
     ),
     Cause.LEAN: Cure(
-        called="somebody moves after focusing", sign="the same centimetres everywhere, so it hurts most close up",
+        called="someone moves after focusing", sign="the same centimetres at every distance, so it matters most"
+        " close up",
         do="Lean with the sitter and release as the eye is sharpest, or lean on something; sway against the window is"
         " reckoned.",
         link="/plan/sitter", link_words="Sitter", change="technique",
     ),
     Cause.UNKNOWN: Cure(
-        called="focus falls to one side for no reason known here",
+        called="focus is off to one side for an unknown reason",
         sign="the same in mm of extension, judged in the picture of the sensor itself",
         do="Check that the stop is the same for focusing and for the picture, that nothing moves in between, and that"
         " the lens sits firmly; then take the test.",
         change="other",
     ),
     Cause.HABIT: Cure(
-        called="you stop on one edge of what looks sharp",
-        sign="always the side you come from, the more the coarser the aid",
+        called="you stop at one edge of what looks sharp",
+        sign="always on the side you come from; larger with a coarser aid",
         do="Turn through sharp and back, and stop in the middle; enter a lit band always from the same side.",
         link="/practice", link_words="Through focus, in the finder", change="technique",
     ),

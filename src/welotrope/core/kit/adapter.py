@@ -39,9 +39,9 @@ class Adapter:
     """
 
     name: str = field(metadata=asks(name_input(fields.ADAPTER_NAME)))
-    lens_side: Mount = field(metadata=asks(mount_input("lens_side", "Takes lenses of", "lens side", optional=False)))
+    lens_side: Mount = field(metadata=asks(mount_input("lens_side", "Lens side mount", "lens side", optional=False)))
     body_side: Mount = field(
-        metadata=asks(mount_input("body_side", "Goes on bodies of", "body side", optional=False, also=("adapter",)))
+        metadata=asks(mount_input("body_side", "Body side mount", "body side", optional=False, also=("adapter",)))
     )
     nominal_mm: float | None = field(
         default=None, metadata=asks(number_input("nominal", fields.NOMINAL, "Thickness as sold", unit="mm"))
@@ -51,24 +51,25 @@ class Adapter:
         metadata=asks(
             number_input(
                 "measured", fields.MEASURED, "Thickness as measured", unit="mm",
-                hint="With a caliper, face to face at three places; the middle value. 0.1 mm too thick loses infinity",
+                hint="Measure face to face with a caliper at three places and take the middle value. 0.1 mm too"
+                " thick loses infinity",
             )
         ),
     )  # fmt: skip
-    optics: bool = field(default=False, metadata=asks(tick_input("optics", "Has glass of its own", group="ticks")))
+    optics: bool = field(default=False, metadata=asks(tick_input("optics", "Contains glass", group="ticks")))
     presses_pin: Known = field(
         default=Known.UNKNOWN, metadata=asks(known_input("presses_pin", "Presses an aperture pin"))
     )
     works_aperture: bool = field(
-        default=False, metadata=asks(tick_input("works_aperture", "Has a control for the aperture", group="ticks"))
+        default=False, metadata=asks(tick_input("works_aperture", "Has an aperture control", group="ticks"))
     )
     foot: bool = field(default=False, metadata=asks(tick_input("foot", "Has a tripod foot", group="ticks")))
     factor: float | None = field(
         default=None,
         metadata=asks(
             number_input(
-                "factor", fields.FACTOR, "Factor of its glass", unit="×",
-                hint="1.4 for an extender, 0.7 for a reducer: focal length and stops are reckoned with it",
+                "factor", fields.FACTOR, "Magnification of its glass", unit="×",
+                hint="1.4 for a teleconverter, 0.7 for a focal reducer; it changes focal length and f-numbers",
             )
         ),
     )  # fmt: skip
@@ -104,7 +105,7 @@ class Adapter:
 
     @property
     def needed_mm(self) -> float | None:
-        """Thickness, mm, that puts infinity where the lens expects it: the difference of the registers."""
+        """Thickness, mm, that puts infinity where the lens expects it: the difference of the flange distances."""
         lens, body = self.lens_side.register_mm, self.body_side.register_mm
         return None if lens is None or body is None else lens - body
 

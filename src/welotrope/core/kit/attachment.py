@@ -58,14 +58,14 @@ class Attachment:
         When what its kind needs is missing or out of range.
     """
 
-    name: str = field(metadata=asks(name_input(NAME, hint="What you call it", columns=("name",))))
+    name: str = field(metadata=asks(name_input(NAME, hint="Any name you like", columns=("name",))))
     kind: AttachmentKind = field(metadata=asks(choice_input("kind", "Kind", AttachmentKind, AttachmentKind.CLOSEUP)))
     labelled: float | None = field(
         default=None,
         metadata=asks(
             number_input(
-                "labelled", LABELLED, "Power on the label", unit="dioptres", low=0.1, high=40,
-                hint="For a close-up lens: +2 is 2",
+                "labelled", LABELLED, "Marked power", unit="dioptres", low=0.1, high=40,
+                hint="For a close-up lens, e.g. 2 for +2",
             )
         ),
     )  # fmt: skip
@@ -73,9 +73,10 @@ class Attachment:
         default=None,
         metadata=asks(
             Input(
-                name="measured", field=MEASURED, label="Power as found", unit="dioptres", mode="decimal", optional=True,
+                name="measured", field=MEASURED, label="Measured power", unit="dioptres", mode="decimal", optional=True,
                 low=0.1, high=40, read=lambda text, _typed: _found_power(text),
-                hint="Or how far from its front things are sharp, the lens at ∞, such as 520 mm; labels are often off",
+                hint="Or the sharp distance from its front with the lens at ∞, e.g. 520 mm; markings are often"
+                " inaccurate",
             )
         ),
     )  # fmt: skip
@@ -83,15 +84,17 @@ class Attachment:
         default=None,
         metadata=asks(
             number_input(
-                "least", LEAST, "Adds at least", unit="mm", low=0, high=500,
-                hint="Of a tube its length; of a helicoid or bellows the shortest; of a reversing ring its thickness",
+                "least", LEAST, "Extension, shortest", unit="mm", low=0, high=500,
+                hint="Length of a tube; shortest length of a helicoid or bellows; thickness of a reversing ring",
             )
         ),
     )  # fmt: skip
     most_mm: float | None = field(
         default=None,
         metadata=asks(
-            number_input("most", MOST, "Adds at most", unit="mm", low=0, high=500, hint="Of a helicoid or bellows")
+            number_input(
+                "most", MOST, "Extension, longest", unit="mm", low=0, high=500, hint="For a helicoid or bellows"
+            )
         ),
     )
 

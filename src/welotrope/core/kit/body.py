@@ -52,7 +52,7 @@ __all__ = ["Aid", "Body", "with_screen"]
 _SIZE = Input(
     name="size", field=Field("size", "picture size"), also=("picture_width", "picture_height"), label="Picture size",
     unit="mm", usual="36 × 24", read=lambda text, _typed: parse_picture_size(text), empty=(36.0, 24.0), offers=OFFERED,
-    hint="Width × height of the film gate or sensor, from the manual; or a name: 6 × 6, 4 × 5 in, crop 1.5",
+    hint="Width × height of the film gate or sensor, e.g. 36 × 24; or a name: 6 × 6, 4 × 5 in, crop 1.5",
 )  # fmt: skip
 _MEDIUM = Input(
     name="medium", field=Field("medium", "records on"), label="Records on", ask=Ask.PICK, usual="digital",
@@ -60,7 +60,7 @@ _MEDIUM = Input(
 )  # fmt: skip
 _WIDTH_PX = whole_input(
     "width_px", fields.PIXELS_ACROSS, "Pixels across", 100, 60_000, optional=False, empty=6000,
-    hint="Long side of a full-size picture, e.g. 6000; leave empty for film",
+    hint="Long side of a full-size picture, e.g. 6000; empty for film",
 )  # fmt: skip
 _AID_INPUTS = tuple({one.name: one for kind in BODY_KINDS for one in kind.inputs}.values())
 _GLASS_INPUTS = tuple({one.name: one for kind in BODY_KINDS if kind.glass for one in kind.inputs}.values())
@@ -139,7 +139,7 @@ class Body:
         What else is known of it.
     """
 
-    name: str = field(metadata=asks(name_input(fields.BODY_NAME, hint="What you call it")))
+    name: str = field(metadata=asks(name_input(fields.BODY_NAME, hint="Any name you like")))
     image: ImageFormat = field(
         metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), made=_take_image, texts=_image_texts))
     )

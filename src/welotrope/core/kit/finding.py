@@ -17,12 +17,12 @@ FINDINGS: dict[str, Finding] = {
     "throw": Finding(
         "Turn the ring to ∞ and put a pencil tick on ring and barrel. Turn to the nearest distance and tick "
         "the ring again at the barrel’s tick. Wrap a strip of paper round the rubber and mark both ticks: its "
-        "length in mm, with the ring’s diameter, is the throw. By eye, a quarter, a third, half or most of a "
-        "turn will do to begin with.",
+        "length in mm, with the ring’s diameter, is the throw. An estimate by eye (a quarter, a third, "
+        "half or most of a turn) is enough to begin with.",
         "strip",
     ),
     "diameter": Finding(
-        "Wrap a strip of paper once round the rubber, mark where it meets itself, and divide that length by 3.14.",
+        "Wrap a strip of paper once around the focus ring, mark where it overlaps, and divide that length by 3.14.",
         "strip",
     ),
     "closest_focus": Finding(
@@ -32,12 +32,12 @@ FINDINGS: dict[str, Finding] = {
     ),
     "reading_distance": Finding(
         "Any number engraved on the ring, such as 2 m. Put ∞ on the index, then that number, and note how far "
-        "you turned: in degrees on a paper collar, which Scale prints.",
+        "you turned: in degrees on a printed collar, which Scale prints.",
         "scale",
     ),
     "planes": Finding(
         "Of a thick lens: what its data sheet calls the distance between the principal planes, or hiatus. "
-        "Leave it empty unless you do close-ups; a magnification at closest focus tells it too.",
+        "Leave it empty unless you take close-ups; the magnification at closest focus gives it too.",
         "planes",
     ),
     "magnification": Finding(
@@ -119,7 +119,7 @@ FINDINGS: dict[str, Finding] = {
         "register",
     ),
     "lever_proud": Finding(
-        "How far a lever or ridge at the mount stands out before the mount’s face, with a ruler laid across it.",
+        "Lay a ruler across the mount face and measure how far the lever or ridge protrudes in front of it.",
         "register",
     ),
     "labelled": Finding(
@@ -127,8 +127,8 @@ FINDINGS: dict[str, Finding] = {
         "planes",
     ),
     "exponent": Finding(
-        "The film’s data sheet gives a formula like t to the power of 1.3 for times beyond a second, or a "
-        "table that it fits.",
+        "The film’s data sheet gives an exponent, e.g. 1.3, or a table of corrected times for"
+        " exposures longer than 1 s.",
         "screen",
     ),
 }

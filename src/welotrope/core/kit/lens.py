@@ -94,7 +94,7 @@ class Lens:
     zoom
         How it zooms.
     fit
-        How it is built at the rear.
+        Construction at the rear.
     h_mm
         Separation of the principal planes, negative when they cross; None when not known.
     shortens
@@ -107,13 +107,13 @@ class Lens:
         Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
 
-    name: str = field(metadata=asks(name_input(fields.LENS_NAME, hint="What you call it", columns=("name", "lens"))))
+    name: str = field(metadata=asks(name_input(fields.LENS_NAME, hint="Any name you like", columns=("name", "lens"))))
     focal_mm: float = field(metadata=asks(inputs.FOCAL))
     stops: tuple[float, ...] = field(metadata=asks(inputs.STOPS))
     closest_mm: float = field(metadata=asks(inputs.CLOSEST_FOCUS))
     throw_deg: float | None = field(default=None, metadata=asks(inputs.THROW))
     throw_by_eye: bool = field(
-        default=False, metadata=asks(tick_input("throw_by_eye", "Judged by eye, not measured", group="ring"))
+        default=False, metadata=asks(tick_input("throw_by_eye", "Estimated by eye, not measured", group="ring"))
     )
     ring_diameter_mm: float | None = field(default=None, metadata=asks(inputs.DIAMETER))
     reading: RingReading | None = field(

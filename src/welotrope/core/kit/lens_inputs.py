@@ -70,7 +70,7 @@ def _distances(text: str, unit: Unit, field: Field) -> tuple[float, ...]:
 def _engraved(unit: Unit, name: str, field: Field, called: str, example: str) -> Input:
     return Input(
         name=name, field=field, label=f"Distances engraved in {called}", unit=unit.value, optional=True, empty=(),
-        hint=f"As they stand there: {example}. Empty: a usual set is drawn", group="ring", columns=(name,),
+        hint=f"As engraved, e.g. {example}. If empty: a typical set is drawn", group="ring", columns=(name,),
         read=lambda text, _typed: _distances(text, unit, field),
         write=lambda values: " ".join(f"{value:.10g}" for value in values),
     )  # fmt: skip
@@ -94,7 +94,7 @@ FOCAL = number_input(
     fields.FOCAL,
     "Marked focal length",
     unit="mm",
-    hint="Engraved on the front ring; of a zoom the longest",
+    hint="Engraved on the front ring; for a zoom the longest",
     optional=False,
     empty=50.0,
     columns=("focal", "focal_mm", "focal length"),
@@ -107,12 +107,12 @@ STOPS = Input(
 CLOSEST_FOCUS = Input(  # not named "closest": htmx calls form.closest()
     name="closest_focus", field=fields.CLOSEST, label="Closest focus", empty=1e4, write=write_distance,
     hint="Nearest engraved distance, from the film plane: 0.45 m, 1.5 ft, 1′6″."
-    " A number alone is metres, or feet when only feet are engraved",
+    " Without a unit: metres, or feet when only feet are engraved",
     read=lambda text, typed: _off_the_ring(text, typed, fields.CLOSEST),
     columns=("closest", "closest_focus", "closest focus", "closest_m", "closest_ft"),
 )  # fmt: skip
 THROW = Input(
-    name="throw", field=fields.THROW, label="Throw, ∞ to closest", read=_throw, optional=True, group="ring",
+    name="throw", field=fields.THROW, label="Focus throw, ∞ to closest", read=_throw, optional=True, group="ring",
     hint="Degrees, or millimetres along the ring (wrap a strip of paper, mark both ends): 230 or 122 mm."
     " By eye: a quarter, a third, half, most of a turn. Empty: 180° is assumed", columns=("throw", "throw_deg"),
 )  # fmt: skip
@@ -122,18 +122,18 @@ BY_EYE: tuple[tuple[str, str, float], ...] = (
     ("most", "most of a turn", 300.0),
 )  # fmt: skip
 THROW_BY_EYE = Input(
-    name="throw", field=fields.THROW, label="From ∞ to its nearest the ring turns", ask=Ask.CHOICE, group="lens",
+    name="throw", field=fields.THROW, label="Focus throw (∞ to closest)", ask=Ask.CHOICE, group="lens",
     optional=True, options=(("", "not known"), *((key, words) for key, words, _ in BY_EYE)),
     read=lambda text, _typed: next((degrees for key, _, degrees in BY_EYE if key == text), None), write=lambda _deg: "",
 )  # fmt: skip
 DIAMETER = number_input(
     "diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm", group="ring",
-    hint="Across the rubber; or its circumference divided by 3.14",
+    hint="Across the grip; or its circumference divided by 3.14",
     columns=("diameter", "ring_diameter_mm", "ring diameter"),
 )  # fmt: skip
 READING_DISTANCE = Input(
     name="reading_distance", field=Field("distance", "engraved distance read"), group="ring", empty=1e4,
-    label="Or one reading: distance under the index", optional=True, write=write_distance,
+    label="Or one reading: distance at the index", optional=True, write=write_distance,
     hint="If the throw is not measured: an engraved distance, a number alone as for closest focus …",
     read=lambda text, typed: _off_the_ring(text, typed, "engraved distance read"),
 )  # fmt: skip
@@ -143,7 +143,7 @@ READING_ANGLE = number_input(
 )  # fmt: skip
 INFINITY_SIDE = Input(
     name="infinity_side", field=Field("infinity_side", "side of infinity"), group="ring", ask=Ask.PICK, usual="right",
-    label="On the scale, seen from above with the lens pointing away, ∞ lies",
+    label="Seen from above with the lens pointing away, ∞ is",
     read=lambda text, _typed: Side.LEFT if text == "left" else Side.RIGHT, write=lambda side: str(side.value),
     options=(
         ("right", "at the right end: the ring turns anticlockwise, seen from behind, to reach it"),
@@ -157,19 +157,17 @@ ENGRAVED_UNITS = Input(
 )  # fmt: skip
 MAGNIFICATION = Input(
     name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,
-    hint="Engraved on macro lenses: 1:2 or 0.5. Close up it makes depths true", group="ring",
+    hint="Engraved on macro lenses: 1:2 or 0.5. It makes depth of field accurate close up", group="ring",
     read=lambda text, _typed: _magnification(text),
 )  # fmt: skip
 PLANES = number_input(
     "planes", fields.PLANES, "Principal planes apart", unit="mm", group="ring",
-    hint="Negative when they cross. Readings in Measure find it; leave it empty",
+    hint="Negative when they cross. Readings in Measure find this value; you can leave it empty",
 )  # fmt: skip
 SHORTENS = tick_input(
-    "shortens", "It shortens as it focuses (internal focusing): its ring is measured as a curve", group="ring"
+    "shortens", "Internal focusing (focal length shortens close up): the ring is measured as a curve", group="ring"
 )
-BEYOND = tick_input(
-    "beyond", "It works beyond life size: closest focus is then the distance at the end of its travel", group="ring"
-)
+BEYOND = tick_input("beyond", "It reaches beyond 1:1: closest focus is then the distance at the end stop", group="ring")
 ENGRAVED_M = _engraved(Unit.METRIC, "engraved_m", fields.ENGRAVED_M, "metres", "0.45 0.5 0.6 0.8 1 1.5 2 3 5 10")
 ENGRAVED_FT = _engraved(Unit.FEET, "engraved_ft", fields.ENGRAVED_FT, "feet", "1.5 2 2.5 3 4 5 7 10 15 30")
 MOUNT = mount_input(

@@ -52,5 +52,5 @@ def shutter_words(body: Body) -> str:
     """Say which fastest time is reckoned with, and whether it is the body's own."""
     fastest = format_shutter(shutter_of(body).fastest_s)
     if body.traits.fastest_s is not None:
-        return f"Fastest shutter time: {fastest}."
-    return f"Fastest shutter time taken as {fastest}, as usual for such a camera. Enter yours under Kit."
+        return f"Fastest shutter speed: {fastest}."
+    return f"Fastest shutter speed taken as {fastest}, the usual for this kind of camera. Enter yours in Kit."

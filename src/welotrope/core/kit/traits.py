@@ -68,7 +68,7 @@ class BodyTraits:
     kind, finder
         Kind of camera, and of its viewfinder; a kind that has but one finder decides it.
     clearance_mm
-        Free depth behind the flange before mirror or shutter, mm; None when not known.
+        Free space behind the flange before mirror or shutter, mm; None when not known.
     coupling_lever, lever_proud_mm
         Whether a lever or ridge at the mount reads the lens's aperture ring, and how far it stands out before the
         mount's face, mm; None when not known.
@@ -116,20 +116,20 @@ class BodyTraits:
         default=None,
         metadata=asks(
             number_input(
-                "clearance", fields.CLEARANCE, "Free depth behind the flange", unit="mm", low=0, high=100,
+                "clearance", fields.CLEARANCE, "Free space behind the flange", unit="mm", low=0, high=100,
                 hint="Before the mirror, shutter or baffle; from the maker’s data", group="mount",
             )
         ),
     )  # fmt: skip
     coupling_lever: Known = field(
         default=Known.UNKNOWN,
-        metadata=asks(known_input("coupling_lever", "Lever or ridge that reads the aperture ring", group="mount")),
+        metadata=asks(known_input("coupling_lever", "Coupling lever that reads the aperture ring", group="mount")),
     )
     screens: tuple[Screen, ...] = field(
         default=(),
         metadata=asks(
             Input(
-                name="screens", field=fields.SCREENS, label="Screens it can take", optional=True, empty=(),
+                name="screens", field=fields.SCREENS, label="Interchangeable focusing screens", optional=True, empty=(),
                 hint="Name, brightness stop, prisms; e.g. split image, 2.8, split 6.5; plain matte, 2", group="habits",
                 read=lambda text, _typed: _read_screens(text),
                 write=lambda screens: "; ".join(_screen_text(screen) for screen in screens),
@@ -157,14 +157,14 @@ class BodyTraits:
     )
     shutter_lag_ms: float | None = field(
         default=None,
-        metadata=asks(number_input("lag", fields.LAG, "Release lag", unit="ms", low=0, high=5000, group="habits")),
+        metadata=asks(number_input("lag", fields.LAG, "Shutter lag", unit="ms", low=0, high=5000, group="habits")),
     )
     fastest_s: float | None = field(
         default=None,
         metadata=asks(
             Input(
-                name="fastest", field=fields.FASTEST, label="Fastest shutter time", optional=True, group="habits",
-                example="1/1000", hint="The shortest on its dial; if empty, what such cameras usually have",
+                name="fastest", field=fields.FASTEST, label="Fastest shutter speed", optional=True, group="habits",
+                example="1/1000", hint="e.g. 1/4000 s. If empty: the usual for this kind of camera",
                 read=lambda text, _typed: parse_shutter(text, field=fields.FASTEST), write=shutter_text,
             )
         ),
@@ -173,8 +173,8 @@ class BodyTraits:
         default=None,
         metadata=asks(
             Input(
-                name="slowest", field=fields.SLOWEST, label="Slowest marked shutter time", optional=True,
-                group="habits", example="1 s", hint="The longest it times by itself, without B",
+                name="slowest", field=fields.SLOWEST, label="Slowest marked shutter speed", optional=True,
+                group="habits", example="1 s", hint="The longest timed exposure, without B",
                 read=lambda text, _typed: parse_shutter(text, field=fields.SLOWEST), write=shutter_text,
             )
         ),
@@ -183,22 +183,28 @@ class BodyTraits:
         default=ScaleStandard.NONE,
         metadata=asks(
             choice_input(
-                "distance_scale", "Distance scale on the screen, by", ScaleStandard, ScaleStandard.NONE, group="habits"
+                "distance_scale",
+                "Distance scale on the screen uses the",
+                ScaleStandard,
+                ScaleStandard.NONE,
+                group="habits",
             )
         ),
     )
     aids_need_manual_focus: Known = field(
         default=Known.UNKNOWN,
-        metadata=asks(known_input("aids_need_manual_focus", "Aids appear only in manual focus", group="habits")),
+        metadata=asks(
+            known_input("aids_need_manual_focus", "Focusing aids appear only in manual focus mode", group="habits")
+        ),
     )
     magnifier_fires: Known = field(
         default=Known.UNKNOWN,
         metadata=asks(
-            known_input("magnifier_fires", "Magnifier fires by itself without lens contacts", group="habits")
+            known_input("magnifier_fires", "Magnified view starts automatically without lens contacts", group="habits")
         ),
     )
     by_wire: Known = field(
-        default=Known.UNKNOWN, metadata=asks(known_input("by_wire", "Native lenses focus by wire", group="habits"))
+        default=Known.UNKNOWN, metadata=asks(known_input("by_wire", "Native lenses are focus-by-wire", group="habits"))
     )
     typical: tuple[str, ...] = field(
         default=(),
@@ -216,8 +222,8 @@ class BodyTraits:
         default=0,
         metadata=asks(
             whole_input(
-                "slots", fields.SLOTS, "Slots for lens data", 0, 50, empty=0, group="habits",
-                hint="How many lenses it remembers; empty for none",
+                "slots", fields.SLOTS, "Lens data slots", 0, 50, empty=0, group="habits",
+                hint="Number of lenses the camera can store; empty for none",
             )
         ),
     )  # fmt: skip
@@ -225,7 +231,7 @@ class BodyTraits:
         default=None,
         metadata=asks(
             number_input(
-                "lever_proud", fields.LEVER_PROUD, "That lever stands out before the mount by", unit="mm", low=0,
+                "lever_proud", fields.LEVER_PROUD, "Coupling lever protrusion", unit="mm", low=0,
                 high=20, group="mount",
             )
         ),
@@ -272,8 +278,9 @@ class LensFit:
         default=None,
         metadata=asks(
             number_input(
-                "protrusion", fields.PROTRUSION, "Rear stands out behind the flange by", unit="mm", low=0, high=80,
-                hint="0 if nothing does; lay a ruler across the mount at both ends of the ring", group="fit",
+                "protrusion", fields.PROTRUSION, "Rear protrusion behind the flange", unit="mm", low=0, high=80,
+                hint="0 if nothing protrudes; check with a ruler across the mount, at ∞ and at closest focus",
+                group="fit",
             )
         ),
     )  # fmt: skip
@@ -281,8 +288,8 @@ class LensFit:
         default=None,
         metadata=asks(
             number_input(
-                "rear", fields.REAR_WIDTH, "Widest part behind the flange", unit="mm", low=2, high=200,
-                hint="Across, with a caliper", group="fit",
+                "rear", fields.REAR_WIDTH, "Diameter of the rear protrusion", unit="mm", low=2, high=200,
+                hint="Measure with a caliper", group="fit",
             )
         ),
     )  # fmt: skip
@@ -303,7 +310,7 @@ class LensFit:
         metadata=asks(
             number_input(
                 "image_circle", fields.IMAGE_CIRCLE, "Image circle", unit="mm", low=4, high=500, group="fit",
-                hint="Diagonal of the largest picture it was made for, e.g. 43.3",
+                hint="Diagonal of the largest format it covers, e.g. 43.3",
             )
         ),
     )  # fmt: skip
@@ -316,7 +323,7 @@ class LensFit:
         ),
     )
     endless: bool = field(
-        default=False, metadata=asks(tick_input("endless", "The ring turns without end (no hard stops)", group="fit"))
+        default=False, metadata=asks(tick_input("endless", "Endless ring (no end stops)", group="fit"))
     )
 
     def __post_init__(self) -> None:

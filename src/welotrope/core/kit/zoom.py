@@ -72,9 +72,9 @@ class Zoom:
         default=(),
         metadata=asks(
             Input(
-                name="focals", field=fields.FOCALS, label="If it zooms: its focal lengths", unit="mm", group="zoom",
+                name="focals", field=fields.FOCALS, label="Focal lengths of a zoom", unit="mm", group="zoom",
                 optional=True, empty=(), read=lambda text, _typed: parse_focals(text), write=write_focals,
-                hint="35 50 70, or the ends: 35-70. Empty for a lens of one", columns=("focals", "focals_mm"),
+                hint="e.g. 35 50 70, or the ends: 35-70. Empty for a prime lens", columns=("focals", "focals_mm"),
             )
         ),
     )  # fmt: skip
@@ -82,21 +82,21 @@ class Zoom:
         default=None,
         metadata=asks(
             Input(
-                name="widest_long", field=fields.WIDEST_LONG, label="Widest stop at the long end, if it is smaller",
-                optional=True, group="zoom", hint="The second number of 1:3.5-4.5",
+                name="widest_long", field=fields.WIDEST_LONG, label="Widest aperture at the long end, if smaller",
+                optional=True, group="zoom", hint="e.g. the 4.5 of 1:3.5-4.5",
                 read=lambda text, _typed: parse_stop(text, field=fields.WIDEST_LONG),
             )
         ),
     )  # fmt: skip
     parfocal: Known = field(
         default=Known.UNKNOWN,
-        metadata=asks(known_input("parfocal", "Stays in focus when zoomed (parfocal)", group="zoom")),
+        metadata=asks(known_input("parfocal", "Parfocal (stays in focus when zoomed)", group="zoom")),
     )
     drift_from_mm: float | None = field(
         default=None,
         metadata=asks(
             distance_cell(
-                "drift_from", fields.DRIFT, "Tried: focused at the long end, the ring read", optional=True,
+                "drift_from", fields.DRIFT, "Ring reading, focused at the long end", optional=True,
                 group="zoom", example="3 m", example_ft="10 ft", empty=None,
             )
         ),
@@ -105,7 +105,7 @@ class Zoom:
         default=None,
         metadata=asks(
             distance_cell(
-                "drift_to", fields.DRIFT_TO, "… and focused again at the short end", optional=True,
+                "drift_to", fields.DRIFT_TO, "Ring reading, focused again at the short end", optional=True,
                 group="zoom", example="2.6 m", example_ft="8.5 ft", empty=None,
             )
         ),

@@ -34,14 +34,14 @@ class Standard(StrEnum):
 
 
 _WORDS = {
-    Standard.PRINT: ("Print: picture diagonal / 1500", "prints at arm’s length; the usual middle way"),
-    Standard.FILM: ("Film: diagonal / 1300", "coarser, grain hides the rest; what many engravings assume"),
+    Standard.PRINT: ("Print: picture diagonal / 1500", "for prints at arm’s length; the usual choice"),
+    Standard.FILM: ("Film: diagonal / 1300", "coarser, since grain hides the rest; many lens engravings assume it"),
     Standard.PIXEL: (
         "Pixel: a multiple of the pixel pitch",
-        "stands viewing at 100 %; zones shrink to a third or less",
+        "sharp at 100 % view; depth of field shrinks to a third or less",
     ),
-    Standard.VIEWING: ("Viewing: a print of a size seen from a distance", "as strict as the wall it hangs on"),
-    Standard.OWN: ("Own value", "your own blur circle in mm"),
+    Standard.VIEWING: ("Viewing: a print of a size seen from a distance", "for a given print and viewing distance"),
+    Standard.OWN: ("Own value", "your own circle of confusion in mm"),
 }
 
 
@@ -54,21 +54,22 @@ def _length_input(name: str, field: Field, label: str) -> Input:
 
 
 PIXELS = number_input(
-    "pixels", fields.PIXELS_OF_BLUR, "Pixels of blur", hint="for the pixel standard", group=Standard.PIXEL, usual="2",
+    "pixels", fields.PIXELS_OF_BLUR, "Pixels of blur", hint="for the pixel criterion", group=Standard.PIXEL, usual="2",
     optional=False, empty=2.0,
 )  # fmt: skip
 PRINT_WIDTH = _length_input("print_width", fields.PRINT_WIDTH, "Print width")
 VIEWING = _length_input("viewing", fields.VIEWING, "Seen from")
 ACUITY = number_input(
-    "acuity", fields.ACUITY, "Acuity", unit="arc-minutes", hint="for viewing; 2 is a practised eye’s", usual="2",
+    "acuity", fields.ACUITY, "Acuity", unit="arc-minutes", hint="for the viewing criterion; 2 for a trained"
+    " eye", usual="2",
     group=Standard.VIEWING, optional=False, empty=2.0,
 )  # fmt: skip
 OWN_BLUR = number_input(
-    "own", fields.OWN_BLUR, "Own blur circle", unit="mm", hint="for own value", group=Standard.OWN, usual="0.03",
+    "own", fields.OWN_BLUR, "Circle of confusion", unit="mm", hint="for own value", group=Standard.OWN, usual="0.03",
     optional=False, empty=0.03,
 )  # fmt: skip
 SCHOOL = Input(
-    name="standard", field=fields.STANDARD, label="Sharpness standard", ask=Ask.PICK, usual=Standard.PRINT.value,
+    name="standard", field=fields.STANDARD, label="Sharpness criterion", ask=Ask.PICK, usual=Standard.PRINT.value,
     read=lambda text, _typed: Standard(text) if text in set(Standard) else Standard.PRINT,
     write=lambda kind: str(kind.value), options=tuple((kind.value, kind.words) for kind in Standard),
 )  # fmt: skip
@@ -122,7 +123,7 @@ class SharpnessStandard:
     kind
         Which school.
     pixels
-        Blur in pixel pitches for the pixel standard, 0.5 to 20.
+        Blur in pixel pitches for the pixel criterion, 0.5 to 20.
     print_width_mm, viewing_mm, acuity_arcmin
         Long side of the print, distance it is seen from, and the angle the eye separates (0.3 to 10 arc-minutes).
     own_mm

@@ -171,7 +171,7 @@ def throw(
     error_deg
         Reading error, degrees; half a degree when None.
     distance_error
-        Error of a distance as a share of it; the larger of 1 % and 5 mm when None.
+        Distance error as a share of it; the larger of 1 % and 5 mm when None.
 
     Raises
     ------

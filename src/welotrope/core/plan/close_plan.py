@@ -320,7 +320,7 @@ def search(
         return CloseSearch(found=found, nearest=None, why_not="")
     if able:
         reach, x, room = max(able, key=lambda one: one[2])
-        why_not = f"{reach.name} fills the picture with it, but leaves only {room:.0f} mm of room"
+        why_not = f"{reach.name} fills the picture, but the working distance is only {room:.0f} mm"
         return CloseSearch(found=(), nearest=close_up(setup, reach, x, stop), why_not=why_not)
     if nearest is None:
         return CloseSearch(found=(), nearest=None, why_not="nothing in the kit focuses on this lens")

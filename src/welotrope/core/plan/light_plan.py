@@ -35,7 +35,7 @@ class Breaks(StrEnum):
     BRIGHT = "too bright for the shutter"
     MOVEMENT = "the subject blurs"
     SHAKE = "the hand shakes"
-    ZONE = "the zone is too short"
+    ZONE = "not enough depth of field"
 
 
 @dataclass(frozen=True, kw_only=True)

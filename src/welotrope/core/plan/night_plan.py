@@ -120,52 +120,55 @@ def night_steps(
     """
     basis = {
         InfinityBasis.MEASURED: "From your measured distances.",
-        InfinityBasis.ADAPTER: "Only worked out from the adapter’s thickness: never trust it with stars.",
-        InfinityBasis.ENGRAVED: "Only as engraved: never trust it with stars."
+        InfinityBasis.ADAPTER: "Only calculated from the adapter’s thickness: never rely on it for stars.",
+        InfinityBasis.ENGRAVED: "Only as engraved: never rely on it for stars."
         if plan.known
-        else "Not known yet on this set-up: the mark is only where to begin.",
+        else "Not known yet for this set-up: the mark is only a starting point.",
     }.get(plan.basis) or f"By your own sightings, give or take {plan.infinity_half_deg:.1f}°.{_warmth(plan)}"
     tenth = (
-        "A tenth of a degree costs nothing to be seen with this lens,"
+        "A tenth of a degree makes no visible difference with this lens;"
         if plan.tenth_is_nothing
         else f"A tenth of a degree makes a star of {plan.star_um:.0f} µm one of {plan.tenth_um:.0f} µm;"
     )
     longest = "any time" if math.isinf(plan.longest_s) else f"{plan.longest_s:.1f} s"
-    release = "cable release, or self-timer" if film else "self-timer of 2 s, so that no finger shakes it"
+    release = "cable release, or self-timer" if film else "2 s self-timer to avoid shake"
     test = (
-        "take a frame there and one a hair either side: only the developed film tells."
+        "Take one frame there and one slightly to each side: only the developed film shows which is sharp."
         if film
-        else "take a test frame, and look at it enlarged, in the corners too."
+        else "Take a test frame and check it enlarged, corners included."
     )
     pairs = (
         (f"Set the {plan.noun} {'near' if plan.is_off_the_stop or not plan.known else 'to'} {plan.where}.", basis),
         *_look(plan, tenth),
-        ("Tape the ring," if plan.noun == "ring" else "Leave it so,", test),
-        (f"Expose up to {longest}", f"before stars trail by the {blur_mm:.3f} mm you call sharp; {release}."
+        ("Tape the ring." if plan.noun == "ring" else "Leave it so,", test),
+        (f"Expose up to {longest}", f"before stars trail by {blur_mm:.3f} mm; {release}."
          + (_film(plan, corrected=corrected) if film else "")),
-        ("Look again when it cools:", "tubes shrink, and infinity moves."),
+        ("Check again when it gets colder:", "infinity moves with temperature."),
     )  # fmt: skip
     return tuple(NightStep(do=do, why=why) for do, why in pairs)
 
 
 def _look(plan: NightPlan, tenth: str) -> tuple[tuple[str, str], ...]:
     """Return the steps of looking at a star, by what the camera shows of it."""
-    keeps = f"{tenth} within {plan.window_deg:.1f}° either way it stays under one and a half times its size."
+    keeps = f"{tenth} within {plan.window_deg:.1f}° either way the star stays below 1.5 times its size."
     if plan.noun != "ring":
-        keeps = "Seen larger on both sides, its smallest lies between."
-    back = ("Pass it and come back.", keeps)
+        keeps = "It is larger on both sides; the smallest is in between."
+    back = ("Go past it and come back.", keeps)
     if plan.magnify:
         return (
-            ("Find a star first:", "widest stop, highest ISO, exposure preview off, not magnified. Point at the "
-             "brightest star, or at a lamp on the horizon, and bring it to the middle."),
-            (f"Magnify {plan.magnify} on it.", "Turn until it is smallest; a close pair separates."),
+            ("First find a star:", "widest aperture, highest ISO, exposure preview off, no magnification."
+             " Aim at the brightest star or a lamp on the horizon, and centre it."),
+            (f"Magnify {plan.magnify} on it.", "Turn until the star is smallest; a close double star separates."),
             back,
         )  # fmt: skip
     if plan.sees_focus:
-        look = ("Look at a bright star on the screen.", "Turn until it is smallest; a close pair separates.")
+        look = (
+            "Look at a bright star on the screen.",
+            "Turn until the star is smallest; a close double star separates.",
+        )
         return look, back
     return (
-        ("Trust no finder with it:", f"it shows no focus on stars. Sight infinity by day and mark its place; {tenth}"),
+        ("Trust no finder with it:", f"it shows no focus on stars. Check infinity by day and mark its place; {tenth}"),
     )
 
 

@@ -113,7 +113,7 @@ def light_card(setup: Setup, iso: float) -> Card:
 
 
 def moving_card(plan: MovingPlan, what: str, dial: ShutterDial, unit: Unit) -> Card:
-    """Return the stations of a trap: what to set, where the subject is when one presses."""
+    """Return the stations for a moving subject: what to set, where the subject is when one presses."""
     rows = tuple(
         (
             str(number),

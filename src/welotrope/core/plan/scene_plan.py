@@ -39,16 +39,16 @@ class FocusSchool(StrEnum):
     def label(self) -> str:
         """What it is called."""
         return {
-            "middle": "Middle of the zone", "hyperfocal": "Hyperfocal", "far mark": "Farthest on its far mark",
+            "middle": "Middle of the zone", "hyperfocal": "Hyperfocal", "far mark": "Farthest subject on the far mark",
         }[self.value]  # fmt: skip
 
     @property
     def cost(self) -> str:
         """What it gives and what it takes."""
         return {
-            "middle": "both ends equally soft; needs the widest stop",
-            "hyperfocal": "sharp to the horizon; gives up some of the near side",
-            "far mark": "the farthest is just sharp; the near mark tells how near others may come",
+            "middle": "near and far equally sharp; allows the widest aperture",
+            "hyperfocal": "sharp to the horizon; less sharpness in the foreground",
+            "far mark": "the farthest subject is just sharp; the near mark shows the near limit",
         }[self.value]
 
 
@@ -64,18 +64,18 @@ class StopSchool(StrEnum):
     def label(self) -> str:
         """What it is called."""
         return {
-            "needed": "Widest that holds the zone", "balanced": "Balance of defocus and diffraction",
-            "smallest": "Smallest there is", "own": "The stop I have",
+            "needed": "Widest aperture for the zone", "balanced": "Balance of defocus and diffraction",
+            "smallest": "Smallest aperture", "own": "A stop I choose",
         }[self.value]  # fmt: skip
 
     @property
     def cost(self) -> str:
         """What it gives and what it takes."""
         return {
-            "needed": "keeps the most light; ends just within the standard",
-            "balanced": "softest ends get crisper; costs light",
-            "smallest": "deepest zone; costs the most light, and diffraction softens all of it",
-            "own": "the light decides; what falls outside is said",
+            "needed": "most light; near and far just within the criterion",
+            "balanced": "near and far become sharper; costs light",
+            "smallest": "most depth of field; costs the most light, and diffraction softens everything",
+            "own": "for a given light; shows what is not sharp",
         }[self.value]
 
 

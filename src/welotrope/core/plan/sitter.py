@@ -99,7 +99,7 @@ class SitterPlan:
     turned, third_deg
         What turning the head to its place does, and by how much the camera turns for a third of the picture.
     parts
-        What of a face fits.
+        Parts of the face.
     background_mm, background_share
         Diameter of the blur disc of a far background, mm on the film, and as a share of the width of the picture.
     """

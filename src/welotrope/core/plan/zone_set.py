@@ -177,8 +177,8 @@ def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[S
     if setup.body.image.pitch_mm is not None:
         standards.append(SharpnessStandard(kind=Standard.PIXEL))
     cases = [
-        ("the lens’s best middle stop", "crispest at the plane; the least zone of the stop rules", setup, middle),
-        ("as small as it goes", "the deepest zone; costs light, and diffraction softens it all", setup, stops[-1]),
+        ("the lens’s sharpest aperture", "sharpest at the focus distance; least depth of field", setup, middle),
+        ("smallest aperture", "most depth of field; costs light, and diffraction softens everything", setup, stops[-1]),
         *((f"{one.kind.value} standard", one.kind.cost, replace(setup, standard=one), stop) for one in standards),
     ]
     by_stop_and_standard = tuple(
@@ -200,7 +200,7 @@ def _horizon_row(setup: Setup, stop: float, count: int) -> SchoolRow:
     first = ring_setting(setup, ring.clamp(ring.infinity_deg), stop)
     rest = remembered_zones(setup, stop, count - 1, first.near_mm) if count > 1 else ()
     near = rest[-1].setting.near_mm if rest else first.near_mm
-    cost = "the horizon is crispest, as places and stars want; the far zone begins twice as far off"
+    cost = "sharpest at the horizon, for landscapes and stars; the far zone begins twice as far away"
     return SchoolRow(school="focus on the horizon", cost=cost, stop=stop, blur_mm=setup.blur_mm, near_mm=near)
 
 

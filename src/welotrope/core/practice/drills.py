@@ -65,14 +65,14 @@ DRILLS: tuple[Drill, ...] = (
     Drill(
         id=DrillId.TAPE, title="Tape drill",
         task=(
-            "Stick tape on the ring, focus with care on something that stays, and pencil a line at the index.",
-            "Throw the focus off as told, look away, focus again.",
-            "Read how far the line lies from the index now.",
+            "Put tape on the ring, focus carefully on a fixed subject, and draw a pencil line at the index.",
+            "Defocus as told, look away, and focus again.",
+            "Read how far the line is from the index.",
         ),
         needs="tape, a pencil, something that stays", suits=_stays,
     ),
     Drill(
-        id=DrillId.GUESS, title="Guess a distance",
+        id=DrillId.GUESS, title="Estimate a distance",
         task=("Choose something, and say how far it is from where you hold the camera.", "Then measure it."),
         needs="a tape measure or your paces", aided=False,
     ),

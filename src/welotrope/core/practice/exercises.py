@@ -87,17 +87,17 @@ def _leant(hit: bool, error_deg: float) -> str:
 
 
 EXERCISES: tuple[Exercise, ...] = (
-    Exercise(id="single", title="Place the plane", task="Put the plane of focus on the thing named, then release."),
+    Exercise(id="single", title="Place the plane", task="Focus on the named subject, then release."),
     Exercise(
         id="drop-in",
         title="From infinity and back",
-        task="It begins at infinity. Go nearer through sharp and beyond, come back to the sharpest, release.",
+        task="Starts at infinity. Go past the sharpest point, come back to it, and release.",
         begins=Begins.INFINITY,
     ),
     Exercise(
         id="through",
         title="Through focus",
-        task="It begins at the near end. See both sides of sharp, each time less far, and stop in the middle.",
+        task="Starts at closest focus. Go past sharp in both directions, less each time, and stop in the middle.",
         begins=Begins.NEAR,
     ),
     Exercise(
@@ -118,8 +118,8 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="trap",
         title="Trap the boat",
-        task="The distance is set and stays. The boat comes on: release as the bow ball meets the plane, early enough"
-        " for your hand and the shutter.",
+        task="The distance stays set. The boat approaches: release as the bow ball reaches the focus distance, early"
+        " enough for your reaction and the shutter lag.",
         aids=("matte", "magnified", "peaking", "confirmation"),
         scenes=("boat",),
         begins=Begins.IN_THE_WAY,
@@ -130,7 +130,7 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="lean",
         title="Lean, do not turn",
-        task="The distance is set and stays. Lean in and out until the nearer eye is sharpest, release.",
+        task="The distance stays set. Lean in and out until the nearer eye is sharpest, then release.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
         scenes=("sitter", "plank"),
         begins=Begins.OFF_BY_A_LEAN,
@@ -142,8 +142,8 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="stars",
         title="Stars",
-        task="Magnify the bright pair, turn until it is smallest and parts, pass that and come back. A mask (d) shows a"
-        " spike that must stand in the middle of its cross.",
+        task="Magnify the bright pair, turn until it is smallest and separates, go past and come back. With a mask (d),"
+        " the middle spike must be centred in its cross.",
         aids=("magnified",),
         scenes=("stars",),
         at_infinity=True,

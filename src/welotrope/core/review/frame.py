@@ -90,7 +90,7 @@ FILM_FRAME = Input(
 )  # fmt: skip
 _SUBJECT = Field("subject", "subject")
 SUBJECT = replace(
-    _text("subject", "Subject", "meant", hint="what was to be sharp"), optional=False,
+    _text("subject", "Subject", "meant", hint="what should be sharp"), optional=False,
     read=lambda text, typed: _subject(text, typed.text("spot")),
 )  # fmt: skip
 SPOT = Input(
@@ -99,7 +99,7 @@ SPOT = Input(
     read=lambda text, _typed: None if is_word(text) else parse_spot(text),
     write=write_spot, offers=tuple((name, "") for name in SPOTS),
 )  # fmt: skip
-BELIEVED = _distance("believed", "Believed distance", hint="from the film plane", group="meant")
+BELIEVED = _distance("believed", "Estimated distance", hint="from the film plane", group="meant")
 AID = _one_of(
     "aid", "Aid", (*((kind.tag, kind.label.lower()) for kind in every_kind()), ("eye", "guessed by eye")),
     group="meant",
@@ -107,10 +107,10 @@ AID = _one_of(
 TECHNIQUE = _one_of("technique", "Technique", _values(Technique), group="meant")
 SUPPORT = _one_of("support", "Held", _values(Support), group="meant")
 LIGHT = _one_of("light", "Light", _values(Ambient), group="meant")
-INSTEAD = _text("instead", "Sharp instead", "found", hint="what focus fell on")
-MISS = _distance("miss", "How far off", hint="from the subject, in front or behind as marked", group="found")
+INSTEAD = _text("instead", "Sharp instead", "found", hint="what was sharp")
+MISS = _distance("miss", "How far off", hint="distance from the subject, in front or behind as marked", group="found")
 TAGS = Input(
-    name="tags", field=Field("tags", "tags"), label="Tags", hint="parted by spaces", optional=True, empty=(),
+    name="tags", field=Field("tags", "tags"), label="Tags", hint="separated by spaces", optional=True, empty=(),
     group="note", read=lambda text, _typed: read_tags(text), write=lambda value: " ".join(value),
 )  # fmt: skip
 

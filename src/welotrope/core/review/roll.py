@@ -30,7 +30,7 @@ class Roll:
         "push", Field("push", "push"), "Pushed by", unit="stops", low=-MOST_PUSH, high=MOST_PUSH, hint="pulled: −1",
     )))  # fmt: skip
     body_name: str = field(default="", metadata=asks(Input(
-        name="body", field=Field("roll_body", "body"), label="In which body", optional=True, empty="", write=str,
+        name="body", field=Field("roll_body", "body"), label="Camera", optional=True, empty="", write=str,
         read=lambda text, _typed: check_text(text.strip(), "body", 60),
     )))  # fmt: skip
 

@@ -33,7 +33,7 @@ NEAR_MARK = distance_cell(
 )
 PAIR = stop_cell("pair_stop", "Pair", "Write which pair you measured, such as 16")
 BETWEEN = number_input(
-    "between", Field("between_the_marks", "between the marks"), "Degrees between the two", optional=False,
+    "between", Field("between_the_marks", "between the marks"), "Degrees between the pair", optional=False,
     half_empty="Write degrees",
 )  # fmt: skip
 
@@ -115,7 +115,7 @@ class Audit:
         if abs(exact) < NEGLIGIBLE_STOPS:
             return "Your standard and the engraving agree: read the marks as they are."
         way = "wider" if exact > 0 else "smaller"
-        rule = f"For your standard read the marks {_stops_words(exact)} {way}"
+        rule = f"For your criterion use marks {_stops_words(exact)} {way}"
         middle = sorted(marked)[-2] if len(marked) > 1 else marked[0]
         read = self.stop_to_read(middle, marked)
         if read == middle:

@@ -1,6 +1,6 @@
 """Readings of a ring taken with what is on the table: where it stands, and what distance that is.
 
-A position is degrees on a collar, millimetres along a tape round the ring, or steps of an indicator on a
+A position is degrees on a collar, millimetres along a tape round the ring, or steps of a scale on the
 screen; zero is the infinity stop. A distance is engraved, or measured to what is sharp.
 """
 
@@ -51,13 +51,13 @@ class ReadingUnit(StrEnum):
     def words(self) -> str:
         """What it is, for the choice."""
         return {
-            "degrees": "degrees on a paper collar", "tape": "millimetres of tape round the ring",
-            "steps": "steps of an indicator on a screen",
+            "degrees": "degrees on a printed collar", "tape": "millimetres along a paper strip",
+            "steps": "steps of a scale on the screen",
         }[self.value]  # fmt: skip
 
 
 class SurveyKind(StrEnum):
-    """What the distances are."""
+    """Type of distances."""
 
     ENGRAVED = "engraved"
     MEASURED = "measured"
@@ -66,8 +66,8 @@ class SurveyKind(StrEnum):
     def words(self) -> str:
         """What it is, for the choice."""
         return {
-            "engraved": "engraved: put each numeral on the index",
-            "measured": "measured: what is sharp as it is put together now",
+            "engraved": "engraved: each number set to the index",
+            "measured": "measured: what is sharp with this lens on this camera",
         }[self.value]
 
 
@@ -82,7 +82,7 @@ class MeasuredFrom(StrEnum):
     def words(self) -> str:
         """What it is, for the choice."""
         return {
-            "film": "the film mark on the body (the circle with a line through it)",
+            "film": "the film plane mark on the body (circle with a line)",
             "front": "the front rim of the lens", "principal": "the front principal plane",
         }[self.value]  # fmt: skip
 
@@ -97,7 +97,7 @@ class ReadingUse(StrEnum):
     @property
     def words(self) -> str:
         """What it is, for the choice."""
-        return {"auto": "if fits", "keep": "always", "drop": "never"}[self.value]
+        return {"auto": "if it fits", "keep": "always", "drop": "never"}[self.value]
 
 
 def _one_of(name: str, label: str, kind: type[StrEnum], *members: StrEnum, ask: Ask = Ask.PICK) -> Input:
@@ -106,15 +106,15 @@ def _one_of(name: str, label: str, kind: type[StrEnum], *members: StrEnum, ask: 
     return choice_input(name, label, kind, offered[0], ask=ask, options=options)
 
 
-READ_BY = _one_of("way", "What the ring is read by", ReadingUnit)
-DISTANCES_ARE = _one_of("kind", "What the distances are", SurveyKind)
+READ_BY = _one_of("way", "How you read the ring", ReadingUnit)
+DISTANCES_ARE = _one_of("kind", "Type of distances", SurveyKind)
 STARTS_AT = _one_of("start", "Measured from", MeasuredFrom, MeasuredFrom.FILM, MeasuredFrom.FRONT)
 DIAMETER = number_input("diameter", fields.TAPE_DIAMETER, "Diameter under the tape", unit="mm", also=("ring_diameter",))
 FRONT_AT_INFINITY = number_input("front", fields.FRONT, "Film mark to front rim, ring at infinity", unit="mm")
 READING_ERROR = number_input("error", fields.READING_ERROR, "Reading error")
-END = number_input("end", fields.END, "Stop at closest focus")
+END = number_input("end", fields.END, "End stop at closest focus")
 DISTANCE_ERROR = Input(
-    name="distance_error", field=fields.DISTANCE_ERROR, label="Error of a distance", unit="%", mode="decimal",
+    name="distance_error", field=fields.DISTANCE_ERROR, label="Distance error", unit="%", mode="decimal",
     optional=True, per=0.01, read=lambda text, _typed: number(text, fields.DISTANCE_ERROR) / 100,
     write=lambda share: write_number(None if share is None else share * 100),
 )  # fmt: skip
@@ -166,7 +166,7 @@ class Survey:
     end
         Position of the stop at closest focus; None when not read. For steps, the last step there is.
     distance_error
-        Error of a distance as a share of it; None when not told.
+        Distance error as a share of it; None when not told.
 
     Raises
     ------

@@ -28,7 +28,7 @@ class Warmth(StrEnum):
 SIGHTED_AT = angle_cell("Degrees from the stop", half_empty="Write where the ring stood", example="2.5, or 1.2 mm")
 FARTHEST = distance_cell(
     "farthest", Field("farthest_sharp", "farthest sharp"),
-    "Or, when infinity is out of reach: the farthest thing sharp at the stop",
+    "If infinity is not reached: the farthest sharp distance at the end stop",
     optional=True, example="25 m", example_ft="80 ft",
 )  # fmt: skip
 

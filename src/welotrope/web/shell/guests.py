@@ -1,4 +1,4 @@
-"""What a paired device may do: a table. What is not in it is done at the computer."""
+"""What a paired device can do: a table. What is not in it is done at the computer."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ class Leave:
 
 MAY = (
     Leave(
-        "read the field book, the scale, plans, aids and the kit",
+        "read Field, Scale, Plan, Aids and Kit",
         reads=(
             "/", "/field", r"/field/(script|away)\.js", r"/field/cards(\.pdf|\.svg)?", r"/field/pocket(\.html)?",
             "/scale", "/scale/(aid|infinity|marks|measure|print|shift)", r"/scale/print\.(csv|pdf|svg)",
@@ -37,14 +37,14 @@ MAY = (
         sends=("/api/calc/[a-z]+",),
     ),
     Leave(
-        "read the log, log frames, mark them, and take back what was logged",
+        "read the log, log and mark frames, and undo that",
         reads=("/log", f"/log/frames/{_ID}", "/log/(new|report|review|rolls|type|why)", f"/log/rolls/{_ID}"),
         sends=(
             "/field/queue", "/log/frames", f"/log/frames/{_ID}", f"/log/frames/{_ID}/mark", "/log/outings",
             "/log/type", "/log/type/echo", f"/log/review/{_ID}", f"/undo/{_ID}",
         ),
     ),
-    Leave("see pictures small and at the size of a screen", reads=(f"/log/pictures/{_ID}/(thumb|preview)",)),
+    Leave("see pictures as thumbnails and at screen size", reads=(f"/log/pictures/{_ID}/(thumb|preview)",)),
     Leave(
         "practise",
         reads=(
@@ -57,7 +57,7 @@ MAY = (
         ),
     ),
     Leave(
-        "choose what is in hand, units and look, keep presets, and tick off the sheet",
+        "select a set-up, units and look, save presets, and tick off the sheet",
         sends=("/in-hand", "/zoom", "/unit", "/look", "/seen", "/presets", f"/kit/setups/{_ID}/sheet/tick"),
     ),
 )  # fmt: skip

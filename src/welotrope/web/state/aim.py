@@ -45,7 +45,7 @@ class Aim:
             ("lines", "Lines", [line.value for line in Lines], target.lines.value),
             ("detail", "Detail", [detail.value for detail in Detail], target.detail.value),
             ("light", "Light", [light.value for light in Light], target.light.value),
-            ("place", "Sits in the", [place.value for place in FramePlace], target.place.value),
+            ("place", "Position", [place.value for place in FramePlace], target.place.value),
         )
 
     @cached_property

@@ -6,7 +6,7 @@ from tests.web.pages import headline, text_of
 def test_the_subject_decides(client):
     client.post("/in-hand", data={"setup": "4"})
     plain = client.get("/aids?at=2 m&stop=1.4&view=open")
-    assert headline(plain).startswith("Split image resolves it")
+    assert headline(plain).startswith("Split image is precise enough")
     without = text_of(client.get("/aids?at=2 m&stop=1.4&view=open&lines=none"))
     assert "there is no line to break" in without
     corner = text_of(client.get("/aids?at=1 m&stop=1.4&place=corner"))
@@ -53,8 +53,8 @@ def test_new_aids_of_a_body_are_entered_and_judged(client):
 
 def test_aids_rank_what_the_body_has(client):
     words = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "1.4"}))
-    assert "Magnified view 6× resolves it" in words
-    assert words.index("magnify 6×") < words.index("ballpark only")
+    assert "Magnified view 6× is precise enough" in words
+    assert words.index("magnify 6×") < words.index("rough only")
     assert "Matte screen" not in words  # an electronic finder has none
     client.post("/in-hand", data={"setup": "4", "back": "/aids"})
     stopped = text_of(client.get("/aids", params={"at": "2.4 m", "stop": "8"}))

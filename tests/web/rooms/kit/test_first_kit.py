@@ -19,7 +19,7 @@ def test_every_kind_leads_to_a_setting_and_back(empty_client, kind):
     kit = text_of(empty_client.get("/kit"))
     assert ("180° by eye" in kit) == ("of extension a turn" in kit) == ("Throw of the ring" in kit) == kind.turns
     empty_client.post(undo_path(answer))
-    assert headline(empty_client.get("/")) == "A minute to the first setting"
+    assert headline(empty_client.get("/")) == "Your first focus setting in a minute"
 
 
 @pytest.mark.parametrize(
@@ -38,7 +38,7 @@ def test_what_cannot_be_is_said_at_its_field_and_nothing_is_stored(empty_client,
     answer = empty_client.post("/start", data=LEAST | {"kind": "slr"} | change)
     assert answer.status_code == 422
     assert words.lower() in text_of(answer).lower()
-    assert headline(empty_client.get("/")) == "A minute to the first setting"
+    assert headline(empty_client.get("/")) == "Your first focus setting in a minute"
 
 
 def test_the_backups_page_and_everything_as_one_file(client):

@@ -109,7 +109,7 @@ def test_another_screen_is_fitted_and_undone(client):
 
 def test_scale_says_when_the_adapter_moves_infinity(client):
     client.post("/in-hand", data={"setup": "2"})
-    assert "Infinity lies 3.8° before the ∞ mark, by your sightings" in text_of(client.get("/scale"))
+    assert "Infinity lies 3.8° before the ∞ mark, by your check" in text_of(client.get("/scale"))
 
 
 def test_slots_warn_when_two_lenses_share_one(client):
@@ -185,17 +185,17 @@ def test_the_schema_is_documented(client):
 
 def test_the_fit_of_a_choice_is_shown_before_it_is_stored(client):
     safe = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": "1"})
-    assert "Nothing speaks against it" in text_of(safe)
+    assert "No conflict found" in text_of(safe)
     alone = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "adapter_id": "", "chosen_for": "1 on 1"})
     assert "does not go on" in text_of(alone)
     made = client.get("/kit/setups/new", params={"body_id": 1, "lens_id": 1, "made_for_body": "yes"})
-    assert "Nothing speaks against it" in text_of(made)
+    assert "No conflict found" in text_of(made)
 
 
 def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
     client.post("/in-hand", data={"setup": "3"})
     words = text_of(client.get("/aids", params={"at": "3 m", "stop": "11"}))
-    assert "seen through f/2.8" in words
+    assert "viewed at f/2.8" in words
     assert "lay a line across the split" in words
     assert "one half goes black at f/11" in text_of(
         client.get("/aids", params={"at": "3 m", "stop": "11", "view": "taking"})

@@ -104,7 +104,7 @@ def test_empty_kit_leads_through_body_lens_and_ring(empty_client):
     assert "What counts as sharp" in text_of(sharp_step)
     ring = empty_client.post("/kit/setups", data={"body_id": "1", "lens_id": "1", "standard": "film"})
     assert headline(ring).startswith("Focus at")
-    assert "one reading of the engraving; the far end is worked out from it" in text_of(ring)
+    assert "one reading of the engraving; the far end is calculated from it" in text_of(ring)
 
 
 @pytest.mark.parametrize("path", ["/scale", "/plan", "/aids", "/log/new"])

@@ -52,7 +52,7 @@ def test_quick_entry_goes_on_from_the_frame_before(client):
 @pytest.mark.parametrize(
     ("change", "words"),
     [
-        ({"aid": "crystal ball"}, "none of them"), ({"believed": "far"}, "Believed distance"),
+        ({"aid": "crystal ball"}, "none of them"), ({"believed": "far"}, "Estimated distance"),
         ({"spot": "31"}, "no place in a picture"), ({"tags": "x" * 40}, "Tags"), ({"subject": "x" * 90}, "at most 80"),
         ({"technique": "luck"}, "Technique"),
     ],

@@ -51,7 +51,7 @@ def test_nothing_is_stored_while_a_line_is_not_understood_and_nothing_is_lost(cl
     ("change", "words"),
     [
         ({"day": "yesterday"}, "not a date"), ({"begun": "late"}, "not a time of day"), ({"outing": ""}, "needs a name"),
-        ({"first": "-3"}, "0 to 9999"), ({"text": ""}, "Nothing typed yet"), ({"text": "50/8 z:far\n" * 500}, "in parts"),
+        ({"first": "-3"}, "0 to 9999"), ({"text": ""}, "Nothing entered yet"), ({"text": "50/8 z:far\n" * 500}, "in parts"),
     ],
 )  # fmt: skip
 def test_what_holds_for_all_is_checked(client, database, change, words):

@@ -23,7 +23,7 @@ def marked(folder, ids, outcomes):
 
 def test_the_planted_fault_is_named_with_its_cure(practised_client):
     page = practised_client.get("/log/why")
-    assert (found := re.match(r"The rangefinder is out: focus falls (\d\.\d)° in front", headline(page)))
+    assert (found := re.match(r"The rangefinder is misaligned: focus is (\d\.\d)° in front", headline(page)))
     said = text_of(page)
     # The headline speaks of the same frames as the interval under it, and lies in it.
     low, high = (-float(end) for end in re.search(r"between −([\d.]+)° and −([\d.]+)° of ring", said).groups())
@@ -107,7 +107,7 @@ def test_a_cure_that_did_nothing_is_said_to_have_done_nothing(practised_client):
     )
     said = text_of(answer)
     assert "It did not cure it." in said
-    assert "rangefinder is out" in headline(answer) or "falls to one side" in headline(answer)
+    assert "rangefinder is misaligned" in headline(answer) or "to one side" in headline(answer)
 
 
 def test_frames_of_before_the_ring_was_measured_again_do_not_count(practised_client, practised_folder):

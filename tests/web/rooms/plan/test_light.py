@@ -17,7 +17,7 @@ def test_no_row_works_at_a_time_longer_than_the_page_allows(client):
         }
         said = soup(client.get("/plan/light", params=asked))
         facts = {one.dt.get_text(): one.dd.get_text() for one in said.select("dl div") if one.dt and one.dd}
-        allowed = [seconds(facts[f"Slowest the {who} allows"]) for who in ("hand", "subject")]
+        allowed = [seconds(facts[f"Slowest shutter speed for {who}"]) for who in ("your hands", "the subject")]
         table = said.find("h2", string=re.compile("Over the stops")).find_next("table")
         rows = [[cell.get_text(" ", strip=True) for cell in row.select("td")] for row in table.select("tbody tr")]
         working = [seconds(row[4]) for row in rows if row[-1] == "works"]

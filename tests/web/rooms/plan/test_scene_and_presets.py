@@ -13,14 +13,14 @@ def test_plan_answers_with_setting_and_what_is_outside(client):
     answer = client.get("/plan", params=params)
     assert re.match(r"Index on 2\.38 m \(7′10″\) at f/11\. Sharp from 1\.86 m to 3\.33 m", headline(answer))
     words = text_of(answer)
-    assert "All of it is inside. The zone needs f/9.9" in words
+    assert "All subjects are sharp. The zone needs f/9.9" in words
     assert "too near" in words
 
 
 @pytest.mark.parametrize(
     ("distances", "words"),
     [
-        (("0.5 m", "inf"), "No marked stop holds all of it"),
+        (("0.5 m", "inf"), "No marked stop makes all of it sharp"),
         (("10 cm", "3 m"), "the ring stops before that"),
         (("0.4 m", "3 m"), "Give 0.45 m (1′5½″) or more"),
         (("ten", "3 m"), "Distance of a: read “ten”; that is not a distance"),

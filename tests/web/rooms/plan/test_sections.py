@@ -64,7 +64,7 @@ def test_what_cannot_be_is_said_and_what_was_typed_stays(client, path, words):
         ("light?near=2m&far=3m&light=indoors&iso=100&most_iso=100", "What to give up, the least first"),
         ("moving?distance=1m&speed=20&stop=2", "through the zone before the next frame"),
         ("close?subject=3mm", "comes nearest"),
-        ("close?subject=6cm&room=2m", "leaves only"),
+        ("close?subject=6cm&room=2m", "working distance is only"),
     ],
 )
 def test_what_does_not_do_is_answered_with_the_nearest_that_works(client, path, words):
@@ -116,11 +116,11 @@ def test_a_zone_is_kept_as_a_preset_and_undone(client):
 
 def test_a_reaction_is_kept_and_used_and_undone(client):
     before = text_of(client.get("/plan/moving"))
-    assert "a figure of people in general" in before
+    assert "a typical value" in before
     answer = client.post("/plan/reaction", data={"press": [str(300 + index) for index in range(10)]})
     assert "Kept your reaction, 304 ms" in text_of(answer)
     assert "Your reaction: 304 ms" in text_of(answer)
-    assert "a figure of people" in text_of(client.post(undo_path(answer), data={"back": "/plan/moving"}))
+    assert "a typical value" in text_of(client.post(undo_path(answer), data={"back": "/plan/moving"}))
     assert client.post("/plan/reaction", data={"press": ["20", "30"]}).status_code == 422
 
 

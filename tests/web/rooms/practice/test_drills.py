@@ -119,12 +119,12 @@ def test_a_ring_left_at_its_end_is_set_aside_and_said_to_be(client):
 
 def test_guesses_narrow_what_plan_says_of_zones(client):
     before = text_of(client.get("/plan/zones?stop=8"))
-    assert "For the average eye, off by 15 %" in before
+    assert "For an average estimate, which is off by about 15 %" in before
     for guess, true in (("2.6", "2"), ("1.2", "1"), ("6.2 m", "5 m"), ("4ft", "3ft"), ("1,9", "1.5"), ("2.5", "2")):
         answer = keep(client, "/practice/guess", "guess", guess=guess, taped=true)
     assert re.search(r"You judge \d+ % too far", text_of(answer))
     after = text_of(client.get("/plan/zones?stop=8"))
-    assert "By 6 guesses of yours" in after
+    assert "From 6 of your estimates" in after
 
 
 @pytest.mark.parametrize(("guess", "true"), [("", "2"), ("2", ""), ("inf", "2"), ("2", "0"), ("2", "soon")])
@@ -136,7 +136,7 @@ def test_a_guess_without_a_distance_is_asked_again(client, guess, true):
 
 
 def test_walking_up_and_leaning_are_measured(client):
-    assert "Walk up until you believe it is" in headline(client.get("/practice/approach"))
+    assert "Walk up until you think it is" in headline(client.get("/practice/approach"))
     told = re.search(r"it is ([\d.]+) m", headline(client.get("/practice/approach"))).group(1)
     answer = keep(client, "/practice/approach", "approach", taped=f"{float(told) / 1.1:.3f}")
     assert answer.status_code == 200
@@ -169,7 +169,7 @@ def test_a_friend_has_a_record_of_his_own(client):
 
 
 def test_the_reaction_is_told_and_leads_to_the_trap(client):
-    assert "How long from seeing to pressing?" in headline(client.get("/practice/reaction"))
+    assert "Measure your reaction time" in headline(client.get("/practice/reaction"))
     presses = {"press": [str(ms) for ms in (240, 250, 260, 255, 245, 251)], "back": "/practice/reaction"}
     assert "250 ms" in headline(client.post("/plan/reaction", data=presses))
 

@@ -38,7 +38,7 @@ def test_readings_are_fitted_kept_used_and_forgotten(client):
     found = re.match(r"A plain helicoid: (\d+\.\d\d) mm a turn", headline(worked))
     assert float(found[1]) == pytest.approx(lead, abs=0.03)
     assert "this assumes that the engraving is right" in text_of(worked)
-    assert "throw as measured" in text_of(client.get("/scale"))
+    assert "measured throw" in text_of(client.get("/scale"))
 
     kept = client.post("/scale/measure", data=measured(EIGHT, intent="keep"))
     assert "Kept 8 readings of Norrvik 50" in text_of(kept)
@@ -46,7 +46,7 @@ def test_readings_are_fitted_kept_used_and_forgotten(client):
     assert 'value="230"' in client.get("/scale/measure?record=scale").text
 
     forgotten = client.post("/scale/measure/forget", data={"record": "scale"})
-    assert "throw as measured" in text_of(client.get("/scale"))
+    assert "measured throw" in text_of(client.get("/scale"))
     undo = forgotten.text.split('action="/undo/')[1].split('"')[0]
     client.post(f"/undo/{undo}", data={"back": "/scale"})
     assert "8 readings of the engraving" in text_of(client.get("/scale"))
@@ -86,14 +86,14 @@ def test_bad_readings_have_their_sentence_and_keep_what_was_typed(client, data, 
     assert answer.status_code == 422
     assert words in text_of(answer)
     assert all(f'value="{text}"' in answer.text for text in data["distance"][:60])
-    assert "throw as measured" in text_of(client.get("/scale"))
+    assert "measured throw" in text_of(client.get("/scale"))
 
 
 def test_depth_marks_give_the_rule_and_both_rings(client):
     answer = client.get("/scale/marks")
     assert (
         headline(answer)
-        == "For your standard read the marks 0.4 stops wider; none of this lens’s marks lies nearer to that than the one you set."
+        == "For your criterion use marks 0.4 stops wider; none of this lens’s marks lies nearer to that than the one you set."
     )
     assert answer.text.count('class="engraved-pair"') == answer.text.count('class="true-pair"') == 16
     stricter = client.post(
@@ -122,13 +122,13 @@ def test_infinity_by_the_adapter_by_sighting_and_out_of_reach(client):
     take(client, 5)
     assert headline(client.get("/scale/infinity")).startswith("Infinity is not reached: the farthest sharp distance is")
     take(client, 1)
-    assert headline(client.get("/scale/infinity")) == "Infinity should be at the ∞ mark, not sighted yet"
+    assert headline(client.get("/scale/infinity")) == "Infinity should be at the ∞ mark; not checked yet"
     client.post("/scale/infinity", data={"angle": ["6", "6.4", "1.2 mm"], "warmth": ["cold", "warm", "warm"]})
     answer = client.get("/scale/infinity")
     assert headline(answer) == "Infinity lies 4.9° before the ∞ mark, 2.6 mm along the ring"
     assert "By 3 sightings" in text_of(answer)
-    assert "a technician’s job" in text_of(answer)
-    assert "by your sightings" in text_of(client.get("/scale"))
+    assert "a job for a technician" in text_of(answer)
+    assert "by your check" in text_of(client.get("/scale"))
     client.post("/scale/infinity", data={"farthest": "25 m"})
     assert headline(client.get("/scale/infinity")).startswith(
         "Infinity is not reached: the farthest sharp distance is 25"
@@ -172,7 +172,7 @@ def test_focus_shift_is_applied_where_the_set_up_is_used(client):
         setup = get_setup(book, 1).setup
     under = float(setup.known.scale.distance_at_angle(setup.known.true.angle_at_distance(2000) + 2.0))
     assert index == f"Index on {under / 1000:.2f} m at f/8"
-    assert "Focus shift is put in" in text_of(after)
+    assert "Focus shift is included" in text_of(after)
     assert 'class="shift-mark" transform="translate(16 0)"' in after.text
 
 
@@ -218,7 +218,7 @@ def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(c
     client.post("/kit/setups", data={"body_id": "1", "lens_id": "7", "standard": "print"})
     page = client.get("/scale/print")
     assert page.status_code == 200
-    assert "How wide is the ring across?" in text_of(page)
+    assert "Enter the diameter of the focus ring" in text_of(page)
     assert client.get("/scale/print.pdf").status_code == 422
     order = {"chosen": "1", "part": "strip", "diameter": "58.5", "copies": "1"}
     shown = client.post("/scale/print", data=order)
@@ -232,7 +232,7 @@ def test_a_strip_without_a_diameter_is_a_question_and_the_answer_is_remembered(c
 def test_a_guessed_throw_is_warned_about_before_printing(client):
     client.post("/kit/lenses", data={"name": "Bare", "focal": "28", "stops": "2.8 8", "closest_focus": "0.3 m"})
     client.post("/kit/setups", data={"body_id": "1", "lens_id": "7", "standard": "print"})
-    assert "a strip would be a guess" in text_of(client.get("/scale/print"))
+    assert "a strip would be inaccurate" in text_of(client.get("/scale/print"))
 
 
 NUMBERS = {"one": 1, "two": 2, "half": 0.5, "quarter": 0.25, "quarters": 0.75}

@@ -51,7 +51,7 @@ def test_an_assumed_throw_is_said_to_be_assumed(client):
     form = {"name": "Bare", "focal": "28", "stops": "2.8 4 8", "closest_focus": "0.3 m"}
     client.post("/kit/lenses", data=form)
     client.post("/kit/setups", data={"body_id": "1", "lens_id": "6", "standard": "print"})
-    assert "a throw of 180° is a guess" in text_of(client.get("/scale"))
+    assert "a throw of 180° is assumed" in text_of(client.get("/scale"))
 
 
 @pytest.mark.parametrize("chosen", ["1.4", "5.6", "16"])

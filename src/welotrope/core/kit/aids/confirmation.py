@@ -21,15 +21,15 @@ from welotrope.core.units.stops import format_stop, parse_stop
 
 USUAL_STOP = 5.6
 BASE_STOP = Input(
-    name="confirmation_stop", field=fields.INDICATOR_STOP, label="Focus indicator: base stop", low=1, high=16,
-    read=lambda text, _typed: parse_stop(text, field=fields.INDICATOR_STOP), optional=True, hint="f/5.6 is assumed",
+    name="confirmation_stop", field=fields.INDICATOR_STOP, label="Focus confirmation: base aperture", low=1, high=16,
+    read=lambda text, _typed: parse_stop(text, field=fields.INDICATOR_STOP), optional=True, hint="If empty: f/5.6",
     group="finder",
 )  # fmt: skip
 HALF_BAND = number_input(
-    "confirmation_half", fields.INDICATOR_BAND, "Focus indicator: half its dead band", unit="mm", low=0.001, high=2,
-    hint="Measured under Aids, from where it goes on and off; empty for a usual one", group="finder",
+    "confirmation_half", fields.INDICATOR_BAND, "Focus confirmation: half its dead band", unit="mm", low=0.001, high=2,
+    hint="Measure it under Aids, from where it lights and goes out; empty for a typical value", group="finder",
 )  # fmt: skip
-HAS_ONE = tick_input("confirmation", "Electronic focus indicator", group="finder")
+HAS_ONE = tick_input("confirmation", "Electronic focus confirmation", group="finder")
 
 
 @dataclass(frozen=True)

@@ -143,10 +143,13 @@ def _judge(aid: MagnifiedView, sight: Sight, target: Target, sensor: Sensor | No
 
 
 def _magnify(case: Case) -> Said:
-    words, written = "resolves it" if case.resolves else "the finest there is, not fine enough", case.aid.words
+    words, written = (
+        "precise enough" if case.resolves else "the most precise setting, but not precise enough",
+        case.aid.words,
+    )
     text = f"magnify {written(case.step)}: {words}"
     if case.finer_step:
-        text += f"; {written(case.finer_step)} shows {'it finer still' if case.finer_gains else 'nothing more'}"
+        text += f"; {written(case.finer_step)} shows {'it more precisely' if case.finer_gains else 'no more detail'}"
     return Said(text=text)
 
 

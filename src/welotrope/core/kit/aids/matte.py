@@ -23,7 +23,7 @@ BRIGHT_SCREEN = 2.8
 SCREEN_STOP = Input(
     name="screen_stop", field=fields.SCREEN_STOP, label="Screen brightness stop", mode="decimal", group="aids",
     read=lambda text, _typed: parse_stop(text, field=fields.SCREEN_STOP), low=0.7, high=8, optional=True,
-    hint="The stop below which the screen shows no thinner depth; 2.8 is assumed for a bright screen",
+    hint="Widest aperture whose depth of field the screen still shows. If empty: 2.8, as for bright screens",
 )  # fmt: skip
 
 

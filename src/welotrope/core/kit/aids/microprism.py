@@ -30,7 +30,7 @@ from welotrope.core.units.numbers import write_number
 USUAL_DEG = 5.0
 MICROPRISM_DEVIATION = number_input(
     "microprism_deviation", fields.PRISM, "Microprism: prism deviation", unit="degrees", says=fields.PRISM,
-    group="aids", hint="Empty without one; a usual one has about 5", **OF_A_PRISM,
+    group="aids", hint="Empty without one; typically about 5", **OF_A_PRISM,
 )  # fmt: skip
 
 

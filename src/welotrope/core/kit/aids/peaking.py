@@ -117,7 +117,7 @@ def _level(case: Case) -> Said | None:
     if case.defocus_mm is None:
         return None
     fits = case.defocus_mm <= case.sight.half_window_mm
-    ending = "set the middle of the lit band" if fits else "ballpark only; finish with something finer"
+    ending = "set the middle of the lit band" if fits else "rough only; finish with a more precise aid"
     return Said(text=f"level {case.level}: {ending}" if case.level else ending)
 
 

@@ -30,7 +30,7 @@ SCALE = AidKind(
     judges=_judge,
     rules=(
         Rule(id="scale-guess", topic=SET, when="always",
-             says=lambda _case: Said(text="set the distance you judge; for zones and stopped down"),
+             says=lambda _case: Said(text="set the estimated distance; for zones and small apertures"),
              source="the plane is where you judge the subject to be"),
     ),
 )  # fmt: skip

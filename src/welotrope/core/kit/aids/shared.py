@@ -18,7 +18,7 @@ OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
 OF_A_PRISM: dict[str, Any] = {"low": 2.0, "high": 20.0}
 FINDER_MAGNIFICATION = number_input(
     "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group="aids", **OF_A_FINDER,
-    hint="As quoted with a 50 mm lens, e.g. 0.9; only if you look through a matte screen or a viewfinder picture",
+    hint="As specified with a 50 mm lens, e.g. 0.9; only for an optical finder",
 )  # fmt: skip
 ASKED_FINDER = Asked(name="finder_magnification", low=0.05, high=20)
 
@@ -46,7 +46,7 @@ def _centre_only(case: Case) -> Said | None:
 def _turn(case: Case) -> Said | None:
     if not case.works:
         return None
-    return Said(text="start from infinity, turn nearer through sharp and beyond, come back to the sharpest")
+    return Said(text="start at infinity, turn past the sharpest point, and come back to it")
 
 
 def dark_wedge(what: str) -> Rule[Case]:

@@ -31,7 +31,7 @@ from welotrope.core.units.numbers import write_number
 USUAL_DEG = 6.5
 SPLIT_DEVIATION = number_input(
     "split_deviation", fields.PRISM, "Split image: prism deviation", unit="degrees", says=fields.PRISM, group="aids",
-    hint="Empty without a split image. Not known? One with 6.5 is at its limit at f/4 and black at f/5.6", **OF_A_PRISM,
+    hint="Empty without a split image. If unknown: 6.5, which blacks out between f/4 and f/5.6", **OF_A_PRISM,
 )  # fmt: skip
 
 

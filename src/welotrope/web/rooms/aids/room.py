@@ -15,8 +15,8 @@ ROOM = Room(
         Section(router=constants.router, path="/aids/constants", jump="Constants of the aids"),
     ),
     first_sight=(
-        "Every aid of your body is judged for this very setting: the bar is how far off it may leave you,"
-        " the bracket the window that is sharp. A bar inside its bracket resolves what you want."
+        "How precisely each focusing aid of your camera works for this setting. The bar"
+        " is its error, the bracket the window; a bar inside the bracket is precise enough."
     ),
     craft=CRAFT,
 )

@@ -18,9 +18,9 @@ ROOM = Room(
     needs_setup=False,
     keys=(
         ("k", "switch set-up"),
-        ("z", "zoom the lens in hand to its next marked focal length"),
-        ("u", "swap metres and feet"),
-        ("t", "next look: Bench, Room, Sun, Night"),
+        ("z", "zoom the selected lens to its next marked focal length"),
+        ("u", "switch between metres and feet"),
+        ("t", "next look: Bench, Dim, Sun, Night"),
         ("/", "jump to anything"),
         ("?", "this page"),
     ),

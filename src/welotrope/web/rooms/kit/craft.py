@@ -6,7 +6,7 @@ from welotrope.web.shell.room import Craft
 
 CRAFT: tuple[Craft, ...] = (
     Craft(
-        title="Does it go together?",
+        title="Does it fit together?",
         why=(
             "A lens that does not fit can break a mirror, a lever or its own rear. What is not known is never"
             " taken as safe."

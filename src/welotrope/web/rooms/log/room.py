@@ -20,7 +20,7 @@ ROOM = Room(
     label="Log",
     sections=(
         Section(router=outing.router, path="/log", tab="Frames"),
-        Section(router=typing.router, path="/log/type", jump="Type in what was pencilled"),
+        Section(router=typing.router, path="/log/type", jump="Type in handwritten notes"),
         Section(router=frame.router),
         Section(router=serving.router),
         Section(router=pictures.router, path="/log/pictures", tab="Pictures", jump="Bring in pictures"),

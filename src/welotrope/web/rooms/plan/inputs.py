@@ -32,8 +32,8 @@ def overlap_asked(empty: float, **more: Any) -> Input:
 def path_asked(usual: float, **more: Any) -> Input:
     """Return the input of the angle between a path and the lens's axis, degrees."""
     return number_input(
-        "angle", Field("angle", "angle"), "Path to the lens’s axis", unit="°", low=0, high=90, empty=usual,
-        usual=f"{usual:g}", hint="0 straight at you, 90 across", **more,
+        "angle", Field("angle", "angle"), "Direction of movement", unit="°", low=0, high=90, empty=usual,
+        usual=f"{usual:g}", hint="0 towards the camera, 90 across", **more,
     )  # fmt: skip
 
 
@@ -57,7 +57,7 @@ def chosen_asked(name: str, label: str, options: tuple[tuple[str, str], ...], us
 def speed_asked(movers: tuple[Mover, ...], usual: str, label: str, **more: Any) -> Joined:
     """Return the inputs of a speed, m/s: what moves, or its own figure."""
     moves = chosen_asked("moves", label, tuple((one.id, one.name) for one in movers), usual, **more)
-    own = number_input("speed", Field("speed", "speed"), "Or its own speed", unit="m/s", low=0, high=MOST_SPEED, **more)
+    own = number_input("speed", Field("speed", "speed"), "Or speed", unit="m/s", low=0, high=MOST_SPEED, **more)
 
     def take(reader: Reader, typed: Typed) -> float:
         named, figure = MOVER_BY_ID[moves.take(reader, typed)].speed, own.take(reader, typed)

@@ -28,9 +28,6 @@ ROOM = Room(
         Section(router=night.router, path="/plan/night", tab="Night", jump="Stars"),
         Section(router=compare.router, path="/plan/compare", tab="Compare", jump="Compare lenses, bodies, standards"),
     ),
-    first_sight=(
-        "Each section answers with a setting first, then says why, then what it was asked. Change "
-        "what it was asked and it answers again; every setting can be kept as a preset."
-    ),
+    first_sight=("The setting comes first, then the reasons, then your inputs."),
     craft=CRAFT,
 )

@@ -47,8 +47,8 @@ ROOM = Room(
         ("m r d", "in the finder: magnify or look closer, turn the camera, mask"),
     ),
     first_sight=(
-        "A made-up scene as this lens and aid would show it. Focus until the thing named is "
-        "sharp, release, and see where the plane fell. Your rounds then count in Aids."
+        "A simulated finder for this lens and aid. Focus on the named"
+        " subject, release, and see where focus was. Your rounds count in Aids."
     ),
     craft=CRAFT,
 )

@@ -46,9 +46,8 @@ ROOM = Room(
         ("l", "log a frame from here"),
     ),
     first_sight=(
-        "The scale lies flat; the triangle is the index. The hatched window is how far off you may be before the "
-        "subject is no longer sharp, the numbers above are the marks of each stop, and below, the scene stands from "
-        "the side."
+        "The focus scale, drawn flat; the triangle is the index mark. The hatched window is how far off the setting"
+        " may be with the subject still sharp."
     ),
     craft=CRAFT,
 )

@@ -16,10 +16,10 @@ from welotrope.interchange.print.drawing import Paper
 from welotrope.web.forms.record_form import record_form
 
 PARTS = (
-    ("settings", "zones and kept settings"), ("strip", "the settings on a strip at true size"),
+    ("settings", "zones and presets"), ("strip", "settings on a strip at true size"),
     ("light", "exposure table"),
-    ("moving", "stations of a trap"), ("close", "close-up table"), ("stack", "a stack to tick off"),
-    ("night", "steps of a night"), ("sheet", "set-up sheet to tick"), ("log", "log lines for a pencil"),
+    ("moving", "stations for a moving subject"), ("close", "close-up table"), ("stack", "focus stack to tick off"),
+    ("night", "steps of a night"), ("sheet", "set-up sheet to tick"), ("log", "blank log lines"),
 )  # fmt: skip
 USUAL_PARTS = ("settings", "strip", "light", "sheet", "log")
 _MOVING = tuple(one for one in MOVERS if one.speed > 0.3)
@@ -50,7 +50,7 @@ class CardsAsked:
     stop: float = field(
         metadata=asks(
             Input(
-                name="stop", field=Field("stop", "stop"), label="Stop of trap and stack", usual="f/8", empty=8.0,
+                name="stop", field=Field("stop", "stop"), label="f-stop for stations and stack", usual="f/8", empty=8.0,
                 read=lambda text, _typed: parse_stop(text), write=format_stop, group="moving",
             )
         )
@@ -58,7 +58,7 @@ class CardsAsked:
     moves: Mover = field(
         metadata=asks(
             Input(
-                name="moves", field=Field("moves", "what comes"), label="What comes", ask=Ask.CHOICE, usual="walking",
+                name="moves", field=Field("moves", "what comes"), label="Subject", ask=Ask.CHOICE, usual="walking",
                 options=tuple((one.id, one.name) for one in _MOVING), group="moving", write=lambda one: one.id,
                 read=lambda text, _typed: MOVER_BY_ID.get(text, MOVER_BY_ID["walking"]),
             )

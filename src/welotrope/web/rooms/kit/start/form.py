@@ -23,34 +23,35 @@ from welotrope.core.units.text import check_name
 from welotrope.web.forms.record_form import record_form
 
 KIND = Input(
-    name="kind", field=Field("kind", "kind of camera"), label="What do you look through?", ask=Ask.PICK,
+    name="kind", field=Field("kind", "kind of camera"), label="Which kind of camera?", ask=Ask.PICK,
     options=tuple((one.id.value, one.label) for one in CAMERA_KINDS), usual=CameraKindId.MIRRORLESS.value, group="kind",
     write=lambda one: str(one.id.value), read=lambda text, typed: kind_typed({"kind": text} if text else typed.texts),
 )  # fmt: skip
 PRISMS = Input(
-    name="prisms", field=Field("prisms", "middle of the screen"), label="In the middle of its screen", ask=Ask.CHOICE,
+    name="prisms", field=Field("prisms", "middle of the screen"), label="Focusing aid in the middle of the"
+    " screen", ask=Ask.CHOICE,
     usual=Prisms.NONE.value, group="camera", write=lambda one: str(one.value),
     options=(
-        (Prisms.NONE.value, "nothing: the picture is grey and even"),
-        (Prisms.SPLIT.value, "a circle cut in two halves that must meet"),
-        (Prisms.MICROPRISM.value, "a spot that shimmers until it is sharp"),
-        (Prisms.BOTH.value, "two halves with a shimmering collar"),
+        (Prisms.NONE.value, "none: plain matte"),
+        (Prisms.SPLIT.value, "split image"),
+        (Prisms.MICROPRISM.value, "microprism"),
+        (Prisms.BOTH.value, "split image with microprism collar"),
     ),
     read=lambda text, _typed: Prisms(text) if text in set(Prisms) else Prisms.NONE,
 )  # fmt: skip
 MEDIUM = Input(
-    name="medium", field=Field("medium", "records on"), label="It records on", ask=Ask.CHOICE, group="camera",
-    options=(("", "what such cameras usually do"), (FILM, "film"), (DIGITAL, "a sensor")),
+    name="medium", field=Field("medium", "records on"), label="Recorded on", ask=Ask.CHOICE, group="camera",
+    options=(("", "the usual for this kind of camera"), (FILM, "film"), (DIGITAL, "a sensor")),
     read=lambda text, _typed: text, write=str,
 )  # fmt: skip
 SIZE = Input(
     name="size", field=Field("size", "picture size"), also=("picture_width", "picture_height"), label="Picture size",
     read=lambda text, _typed: parse_picture_size(text), offers=OFFERED, group="camera", optional=True,
-    hint="a name or mm: APS-C, four thirds, 1/1.7 in, 6 × 6, 36 × 24; if empty, as such cameras usually have",
+    hint="e.g. APS-C, four thirds, 1/1.7 in, 6 × 6 or 36 × 24 mm. If empty: the usual size for this kind of camera",
 )  # fmt: skip
 MEGAPIXELS = number_input(
     "megapixels", Field("megapixels", "megapixels"), "Megapixels", low=0.1, high=400, group="camera",
-    hint="of a sensor; 12 are taken if empty",
+    hint="for a digital camera. If empty: 12",
 )  # fmt: skip
 
 
@@ -85,7 +86,7 @@ class CameraAsked:
 
 
 ENGRAVED = Input(
-    name="engraved", field=Field("engraved_units", "engraved in"), label="Its distances are engraved in",
+    name="engraved", field=Field("engraved_units", "engraved in"), label="Engraved distances",
     ask=Ask.CHOICE, group="lens", usual="m ft",
     options=(("m ft", "metres and feet"), ("m", "metres"), ("ft", "feet only"), ("", "not at all")),
     read=lambda text, _typed: tuple(unit for unit in Unit if unit.value in text.split()), write=str,
@@ -106,7 +107,7 @@ class LensAsked:
         metadata=asks(
             Input(
                 name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group="lens", empty=(50.0,),
-                hint="the number before mm on its front ring, not an equivalent; of a zoom both: 35-70",
+                hint="the number before mm on the front ring, not a 35 mm equivalent; for a zoom e.g. 35-70",
                 read=lambda text, _typed: parse_focals(text, fields.FOCAL),
             )
         )
@@ -114,18 +115,18 @@ class LensAsked:
     stops: tuple[float, ...] = field(
         metadata=asks(
             Input(
-                name="stops", field=fields.STOPS, label="Widest stop", group="lens", empty=(2.0,),
-                hint="2, or from and to: 2-16", read=lambda text, _typed: first_stops(text),
+                name="stops", field=fields.STOPS, label="Widest aperture", group="lens", empty=(2.0,),
+                hint="e.g. 2, or the whole range: 2-16", read=lambda text, _typed: first_stops(text),
             )
         )
     )  # fmt: skip
     closest_mm: float | None = field(
         metadata=asks(
             Input(
-                name="nearest", field=fields.CLOSEST, label="Nearest distance on it", optional=True, group="lens",
+                name="nearest", field=fields.CLOSEST, label="Closest focus", optional=True, group="lens",
                 read=_off_the_ring, example="0.45 m", example_ft="1.5 ft",
-                hint="as engraved; of a compact as its maker gives it, from the front of the lens. If empty, ten focal"
-                " lengths",
+                hint="as engraved, e.g. 0.45 m; for a compact as specified, from the front of the lens. If empty:"
+                " 10 × focal length",
             )
         )
     )  # fmt: skip
@@ -147,7 +148,7 @@ class SceneAsked:
     near_mm: float = field(
         metadata=asks(
             distance_cell(
-                "near", Field("near", "near"), "The subject, or the nearest of them", group="scene", empty=1000.0,
+                "near", Field("near", "near"), "Subject, or the nearest one", group="scene", empty=1000.0,
                 half_empty="Write a distance, such as 2 m", example="2 m", example_ft="7 ft",
             )
         )
@@ -155,12 +156,12 @@ class SceneAsked:
     last_mm: float | None = field(
         metadata=asks(
             distance_cell(
-                "far", Field("far", "far"), "and the farthest", group="scene", optional=True, example="5 m",
-                example_ft="16 ft", hint="empty: only the one before",
+                "far", Field("far", "far"), "Farthest subject", group="scene", optional=True, example="5 m",
+                example_ft="16 ft", hint="leave empty for a single subject",
             )
         )
     )  # fmt: skip
-    horizon: bool = field(metadata=asks(tick("horizon", "and everything to the horizon", group="scene")))
+    horizon: bool = field(metadata=asks(tick("horizon", "everything to the horizon", group="scene")))
 
     def __post_init__(self) -> None:
         if self.far_mm != self.near_mm:
@@ -188,8 +189,8 @@ class FirstAsked:
 
 MADE_FOR, UNKNOWN = "made", "unknown"
 JOINED = Input(
-    name="joined", field=Field("joined", "how it goes on"), label="It goes on", ask=Ask.CHOICE, group="joint",
-    options=((MADE_FOR, "by itself: made for this camera"), (UNKNOWN, "by an adapter that is not entered yet")),
+    name="joined", field=Field("joined", "how it goes on"), label="Mounted", ask=Ask.CHOICE, group="joint",
+    options=((MADE_FOR, "directly: made for this camera"), (UNKNOWN, "with an adapter I have not entered yet")),
     read=lambda text, _typed: text or UNKNOWN, write=str, usual=MADE_FOR,
 )  # fmt: skip
 
@@ -215,7 +216,7 @@ class AddedLens:
 
     lens: LensAsked = field(metadata=nested(LensAsked))
     joined: str = field(metadata=asks(JOINED))
-    name: str = field(metadata=asks(_name(fields.LENS_NAME, "what you call it; its focal length if empty")))
+    name: str = field(metadata=asks(_name(fields.LENS_NAME, "e.g. Norrvik 50. If empty: its focal length")))
 
 
 FirstForm = record_form(FirstAsked)

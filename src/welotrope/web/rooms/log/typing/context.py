@@ -95,7 +95,7 @@ def _words(desk: Desk, frame: PencilledFrame) -> str:
 
 
 def frames_of(lines: list[ReadLine], asked: LinesAsked) -> Iterator[tuple[NewFrame, PencilledFrame]]:
-    """Yield the frames to store: a line that says no time comes a minute after the one before."""
+    """Yield the frames to store: a line without a time is one minute after the line before."""
     taken = dt.datetime.combine(asked.day, asked.begun)
     for line in lines:
         if line.frame is None:

@@ -49,14 +49,14 @@ class LinesAsked:
             Input(
                 name="begun", field=Field("begun", "begun"), label="Begun at", usual="12:00", empty=dt.time(12),
                 read=lambda text, _typed: _time(text),
-                hint="a line that says no time comes a minute after the one before",
+                hint="a line without a time is one minute after the line before",
             )
         )
     )  # fmt: skip
     first: int = field(
         metadata=asks(whole_input("first", Field("first", "first number"), "First frame", 0, 9999, usual="1", empty=1))
     )
-    film: bool = field(metadata=asks(tick_input("film", "numbers are those on the film")))
+    film: bool = field(metadata=asks(tick_input("film", "numbers are film frame numbers")))
     roll: str = field(
         metadata=asks(
             Input(

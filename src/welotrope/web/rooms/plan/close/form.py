@@ -25,10 +25,10 @@ class CloseAsked:
             distance_cell(
                 "subject",
                 Field("subject", "size of the thing"),
-                "The thing is this long",
+                "Subject length",
                 usual="6 cm",
                 half_empty="Write a length, such as 6 cm",
-                hint="it is to fill the long side of the picture",
+                hint="fills the long side of the picture",
             )
         )
     )
@@ -37,11 +37,11 @@ class CloseAsked:
             Input(
                 name="room",
                 field=Field("room", "room"),
-                label="Room before the lens, at least",
+                label="Least working distance",
                 optional=True,
                 empty=0.0,
                 usual="10 cm",
-                hint="for light, and for whatever lives there",
+                hint="e.g. for light, or for animals",
                 read=lambda text, typed: 0.0 if text == "0" else parse_distance(text, field="room", bare=typed.bare),
                 write=write_distance,
             )
@@ -67,11 +67,11 @@ class CloseAsked:
             number_input(
                 "depth",
                 Field("depth", "depth"),
-                "Stack to a depth of",
+                "Focus stack depth",
                 unit="mm",
                 low=0.1,
                 high=1000,
-                hint="how deep it is to be sharp, from many frames",
+                hint="total sharp depth from several frames",
             )
         )
     )

@@ -27,19 +27,19 @@ class CompareAsked:
     far_mm: float = field(
         metadata=asks(
             distance_cell(
-                "far", Field("far", "far"), "to", optional=True, empty=math.inf, usual="6 m", hint="∞ if empty"
+                "far", Field("far", "far"), "to", optional=True, empty=math.inf, usual="6 m", hint="if empty: ∞"
             )
         )
     )  # fmt: skip
     stop: float = field(
-        metadata=asks(stop_asked(8.0, "And at", usual="f/8"))
+        metadata=asks(stop_asked(8.0, "Compare at", usual="f/8"))
     )  # fmt: skip
     width_mm: float | None = field(
         metadata=asks(
             distance_cell(
-                "width", Field("width", "width"), "A picture so wide", optional=True, example="1.5 m",
+                "width", Field("width", "width"), "Field width", optional=True, example="1.5 m",
                 example_ft="5 ft",
-                hint="where the plane lies; empty: what the one in hand frames there",
+                hint="at the focus distance; if empty: the field of the selected set-up",
             )
         )
     )  # fmt: skip

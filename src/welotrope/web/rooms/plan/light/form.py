@@ -23,7 +23,7 @@ LIGHT = chosen_asked(
     "light", "The light", (("", "as metered"), *((one.id, one.name) for one in CONDITIONS)), "overcast", group="light"
 )
 METER_SHUTTER = Input(
-    name="meter_shutter", field=Field("meter_shutter", "metered shutter"), label="Or as metered: shutter",
+    name="meter_shutter", field=Field("meter_shutter", "metered shutter"), label="Or metered: shutter speed",
     optional=True, example="1/125",
     read=lambda text, _typed: parse_shutter(text, field="metered shutter"), group="meter",
 )  # fmt: skip
@@ -55,7 +55,7 @@ def _stop_text(stop: float | None) -> str:
     return "" if stop is None else format_stop(stop)
 
 
-HELD = chosen_asked("held", "How it is held", tuple((one.id, one.name) for one in HOLDINGS), "hand", group="held")
+HELD = chosen_asked("held", "Camera support", tuple((one.id, one.name) for one in HOLDINGS), "hand", group="held")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,7 +83,7 @@ class LightAsked:
                 optional=True,
                 empty=math.inf,
                 usual="5 m",
-                hint="∞ if empty",
+                hint="if empty: ∞",
                 group="zone",
             )
         )
@@ -103,7 +103,7 @@ class LightAsked:
                 usual="100",
                 empty=100.0,
                 group="iso",
-                hint="the film’s, or the lowest of the body",
+                hint="of the film, or the camera’s lowest",
                 read=lambda text, _typed: check_iso(number(text, "ISO")),
             )
         )
@@ -113,11 +113,11 @@ class LightAsked:
             Input(
                 name="most_iso",
                 field=Field("most_iso", "highest ISO"),
-                label="Highest ISO you would take",
+                label="Highest acceptable ISO",
                 mode="numeric",
                 optional=True,
                 group="iso",
-                hint="empty on film: it fixes the ISO",
+                hint="leave empty for film",
                 read=lambda text, _typed: check_iso(number(text, "highest ISO")),
             )
         )
@@ -127,7 +127,7 @@ class LightAsked:
             number_input(
                 "filter",
                 Field("filter", "filter"),
-                "Filter takes",
+                "Filter factor",
                 unit="stops",
                 low=0,
                 high=20,
@@ -137,7 +137,7 @@ class LightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(exponent_asked("of the film’s data sheet; beyond one second", group="iso"))
+        metadata=asks(exponent_asked("from the film’s data sheet, for exposures longer than 1 s", group="iso"))
     )
     fixed_stop: float | None = field(
         metadata=asks(
@@ -151,7 +151,7 @@ class LightAsked:
     fixed_shutter: float | None = field(
         metadata=asks(
             Input(
-                name="fixed_shutter", field=Field("fixed_shutter", "fixed shutter time"), label="Shutter time",
+                name="fixed_shutter", field=Field("fixed_shutter", "fixed shutter time"), label="Shutter speed",
                 optional=True, example="1/250", group="fixed",
                 read=lambda text, _typed: parse_shutter(text, field="fixed shutter time"), write=shutter_text,
             )
@@ -165,7 +165,7 @@ class LightAsked:
             )
         )
     )  # fmt: skip
-    speed: float = field(metadata=asks(speed_asked(MOVERS, "talking", "What moves", group="moves")))
+    speed: float = field(metadata=asks(speed_asked(MOVERS, "talking", "Subject movement", group="moves")))
     angle_deg: float = field(metadata=asks(path_asked(90.0, group="moves")))
     held: str = field(metadata=asks(HELD))
 

@@ -32,9 +32,9 @@ class TrapAsked:
         )
     )
     stop: float = field(metadata=asks(stop_asked(8.0)))
-    speed: float = field(metadata=asks(speed_asked(_GOING, "walking", "What comes")))
+    speed: float = field(metadata=asks(speed_asked(_GOING, "walking", "Subject")))
     angle_deg: float = field(metadata=asks(path_asked(0.0)))
-    receding: bool = field(metadata=asks(tick_input("receding", "It goes away")))
+    receding: bool = field(metadata=asks(tick_input("receding", "moving away")))
     rate: float = field(
         metadata=asks(
             number_input(
@@ -49,7 +49,7 @@ class TrapAsked:
     )
     lag_ms: float = field(
         metadata=asks(
-            number_input("lag", Field("lag", "release lag"), "Release lag", unit="ms", low=0, high=5000, empty=100.0)
+            number_input("lag", Field("lag", "release lag"), "Shutter lag", unit="ms", low=0, high=5000, empty=100.0)
         )
     )
 

@@ -21,13 +21,13 @@ class NightAsked:
             number_input(
                 "declination",
                 Field("declination", "declination"),
-                "Stars at declination",
+                "Declination of the stars",
                 unit="°",
                 low=-90,
                 high=90,
                 empty=0.0,
                 usual="0",
-                hint="0 is the equator, where they run fastest; 90 the pole",
+                hint="0 at the celestial equator, where stars move fastest; 90 at the pole",
             )
         )
     )
@@ -36,7 +36,7 @@ class NightAsked:
             distance_cell(
                 "foreground",
                 Field("foreground", "foreground"),
-                "A foreground at",
+                "Foreground distance",
                 optional=True,
                 example="4 m",
                 example_ft="12 ft",
@@ -44,7 +44,7 @@ class NightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(exponent_asked("of the film’s data sheet; empty on a sensor"))
+        metadata=asks(exponent_asked("from the film’s data sheet; leave empty for a sensor"))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

@@ -89,7 +89,7 @@ class PlanPage:
             return "part of the zone is outside already"
         step = self.stored.setup.turn_in
         farther, nearer = (turn_text(one, step) for one in self.plan.slack_deg)
-        return f"{farther} towards ∞, {nearer} towards the close end, before an end is soft"
+        return f"{farther} towards ∞, {nearer} towards the close end, before a subject is no longer sharp"
 
     @property
     def tokens(self) -> list[str]:

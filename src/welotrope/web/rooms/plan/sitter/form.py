@@ -15,11 +15,11 @@ from welotrope.web.rooms.plan.inputs import stop_asked
 
 
 class Stance(StrEnum):
-    """Who sways."""
+    """Movement between focusing and release."""
 
     BOTH = "both standing"
-    SEATED = "one of you seated"
-    TRIPOD = "camera on a tripod, sitter seated"
+    SEATED = "one seated"
+    TRIPOD = "tripod, subject seated"
 
 
 class Where(StrEnum):
@@ -46,28 +46,30 @@ class SitterAsked:
             distance_cell(
                 "distance",
                 Field("distance", "distance"),
-                "To the eye",
+                "Distance to the eye",
                 usual="1.5 m",
                 half_empty="Write a distance, such as 1.5 m",
             )
         )
     )
     stop: float = field(metadata=asks(stop_asked(2.8)))
-    stance: Stance = field(metadata=asks(choice_input("stance", "Who sways", Stance, Stance.BOTH)))
+    stance: Stance = field(
+        metadata=asks(choice_input("stance", "Movement between focusing and release", Stance, Stance.BOTH))
+    )
     sway_mm: float | None = field(
         metadata=asks(
             number_input(
                 "sway",
                 Field("sway", "sway"),
-                "Or your own figure",
+                "Or your own value",
                 unit="mm",
                 low=0.1,
                 high=200,
-                hint="how far the distance wanders between focusing and release",
+                hint="change of distance between focusing and release",
             )
         )
     )
-    place: Where = field(metadata=asks(choice_input("place", "The eye goes", Where, Where.THIRD)))
+    place: Where = field(metadata=asks(choice_input("place", "Position of the eye", Where, Where.THIRD)))
 
     def __post_init__(self) -> None:
         check_limits(self)

@@ -25,20 +25,18 @@ class HowMany(StrEnum):
 class ZonesAsked:
     """Zones: how many, from where inwards, at a stop or in to a distance (mm)."""
 
-    count: HowMany = field(
-        metadata=asks(choice_input("count", "How many to remember", HowMany, HowMany.TWO, ask=Ask.PICK))
-    )
-    stop: float = field(metadata=asks(stop_asked(8.0, hint="taken if nothing is written under “in to”")))
+    count: HowMany = field(metadata=asks(choice_input("count", "Number of zones", HowMany, HowMany.TWO, ask=Ask.PICK)))
+    stop: float = field(metadata=asks(stop_asked(8.0, hint="used when “near end” is empty")))
     far_mm: float = field(
         metadata=asks(
             distance_cell(
                 "far",
                 Field("far", "far"),
-                "From",
+                "Far end",
                 optional=True,
                 empty=math.inf,
                 usual="∞",
-                hint="the horizon if empty",
+                hint="if empty: the horizon",
             )
         )
     )
@@ -47,21 +45,21 @@ class ZonesAsked:
             distance_cell(
                 "near",
                 Field("near", "near"),
-                "In to",
+                "Near end",
                 optional=True,
                 example="1.2 m",
                 example_ft="4 ft",
-                hint="the widest stop that reaches there is found",
+                hint="e.g. 1.5 m; the widest f-stop that reaches it is used",
             )
         )
     )
-    overlap: float = field(metadata=asks(overlap_asked(0.0, hint="of a window, against a careless hand")))
+    overlap: float = field(metadata=asks(overlap_asked(0.0, hint="of the window, as a margin for setting errors")))
     tilt_deg: float = field(
         metadata=asks(
             number_input(
                 "tilt",
                 Field("tilt", "tilt"),
-                "Camera at the waist tilted up by",
+                "Waist-level tilt upwards",
                 unit="°",
                 low=-80,
                 high=80,

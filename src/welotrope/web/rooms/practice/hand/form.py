@@ -1,4 +1,4 @@
-"""Who is practising, and what was changed on the kit, as sent."""
+"""Person practising, and what was changed on the kit, as sent."""
 
 from __future__ import annotations
 

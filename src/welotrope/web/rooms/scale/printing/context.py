@@ -137,7 +137,7 @@ def _warnings(setup: Setup) -> tuple[str, ...]:
     """Return what keeps a strip from being trusted."""
     found = []
     if setup.known.basis is Basis.ASSUMED and setup.body.kind.turns:
-        found.append("The throw of this ring is assumed: a strip would be a guess. Measure the ring first.")
+        found.append("The focus throw of this ring is assumed, so a strip would be inaccurate. Measure the ring first.")
     if setup.known.step_deg and setup.body.kind.turns:
         found.append(
             "This ring is read from a screen and has nothing to wrap a strip round; print the card or the table."

@@ -18,7 +18,7 @@ MAX_CHOSEN = 40
 PARTS = (
     ("strip", "Distance strip for the ring"),
     ("marks", "Depth marks for the fixed side"),
-    ("collar", "Protractor collar, to measure with"),
+    ("collar", "Degree collar, for measuring"),
     ("card", "Pocket card"),
 )
 
@@ -54,11 +54,11 @@ THICKNESS = number_input(
 COPIES = whole_input("copies", Field("copies", "copies"), "Copies", 1, 6, usual="1", empty=1)
 DISTANCES = Input(
     name="distances", field=Field("distances", "distances"), label="Distances", optional=True, empty=(),
-    hint="such as 0.5 0.7 1 2 5 ∞; empty for a set that reads well.",
+    hint="e.g. 0.5 0.7 1 2 5 ∞. If empty: a readable set",
     read=lambda text, typed: _distances(text, typed.bare),
 )  # fmt: skip
 STOPS = Input(
-    name="stops", field=Field("stops", "stops"), label="Stops", hint="empty for the lens’s own", optional=True,
+    name="stops", field=Field("stops", "stops"), label="Stops", hint="if empty: those of the lens", optional=True,
     empty=(), read=lambda text, _typed: parse_stops(text),
 )  # fmt: skip
 UNITS = choice_input("units", "Units", UnitsShown, UnitsShown.BOTH, ask=Ask.PICK)

@@ -146,8 +146,8 @@ def _window_words(setting: RingSetting) -> str:
     if setting.magnification >= _CLOSE_UP:
         return "close up it widens: turning the ring also moves the lens"
     if setting.window_mm is None:
-        return "in mm once the ring’s diameter is known"
-    return "nearly the same at every distance, wider close up"
+        return "in mm as well once the ring’s diameter is entered"
+    return "almost the same at every distance, wider close up"
 
 
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:

@@ -12,20 +12,20 @@ def basis_words(setup: Setup) -> str:
     """Say what the ring's distances rest on, after the label."""
     known, shown = setup.known, setup.body.kind.scale
     if known.basis is Basis.ASSUMED and shown is ScaleShown.BAR:
-        return "how its bar runs is not known; read its steps against a wall in Measure, and it is"
+        return "the bar’s distances are not known yet; read its steps against a wall in Measure"
     if known.basis is Basis.ASSUMED and shown is ScaleShown.NUMBERS:
-        return "millimetres of the bed from the lens’s place at infinity, by the marked focal length"
+        return "millimetres on the bed from the infinity position, from the marked focal length"
     if known.basis is Basis.ASSUMED:
         return (
-            f"a throw of {known.true.throw_deg:.0f}° is a guess; degrees and window are estimates until it is measured"
+            f"a throw of {known.true.throw_deg:.0f}° is assumed; angles and windows are estimates until you measure it"
         )
     if known.basis is Basis.ENGRAVED:
         readings = known.calibration.used if known.calibration else 0
         if readings:
             return f"{readings} readings of the engraving"
         return {
-            RingSource.READING: "one reading of the engraving; the far end is worked out from it",
-            RingSource.MEASURED: "throw as measured; the distances are worked out from it",
+            RingSource.READING: "one reading of the engraving; the far end is calculated from it",
+            RingSource.MEASURED: "measured throw; distances calculated from it",
         }[setup.lens.ring_source]
     if known.step_deg:
         return f"{_readings(setup)} of the indicator at measured distances"
@@ -38,16 +38,16 @@ def infinity_words(setup: Setup) -> str:
     if known.step_deg is not None or setup.body.kind.scale is not ScaleShown.RING:
         return ""
     if known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known:
-        return "Infinity is not known yet: sight it once."
+        return "Infinity is not known yet: check it once."
     angle = known.true.infinity_deg
     source = {
-        InfinityBasis.SIGHTED: "by your sightings", InfinityBasis.MEASURED: "by the measured distances",
-        InfinityBasis.ADAPTER: "by the adapter’s thickness, not sighted yet", InfinityBasis.ENGRAVED: "",
+        InfinityBasis.SIGHTED: "by your check", InfinityBasis.MEASURED: "by the measured distances",
+        InfinityBasis.ADAPTER: "from the adapter’s thickness, not checked yet", InfinityBasis.ENGRAVED: "",
     }[known.infinity_basis]  # fmt: skip
     if not known.scale_is_off:
         if known.infinity_basis is InfinityBasis.ADAPTER:
-            return "By the adapter’s thickness infinity should be where it is engraved; nobody has sighted it yet."
-        return "Infinity is where it is engraved." if source else ""
+            return "By the adapter’s thickness, infinity should be at its mark; not checked yet."
+        return "Infinity is at its mark." if source else ""
     if angle < 0:
         return f"Infinity is not reached, {source}."
     off = angle - known.scale.infinity_deg
