@@ -40,7 +40,7 @@ def test_a_tape_drill_on_the_phone(site, open_page):
         page.get_by_label(where).check()
         page.get_by_label("by", exact=True).fill(size)
         assert small_targets(page) == []
-        page.get_by_role("button", name="Keep it").click()
+        page.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator("h2", has_text="Consistent enough for f/")).to_be_visible()
     expect(page.locator(".trials-plot .try")).to_have_count(4)
     assert not sideways(page)
@@ -55,11 +55,11 @@ def test_guessing_on_the_phone_and_without_script(site, open_page):
             expect(page.locator("h1")).to_contain_text("Choose a subject about")
             page.get_by_label("Estimated distance").fill(guess)
             page.get_by_label("It is", exact=True).fill(true)
-            page.get_by_role("button", name="Keep it").click()
+            page.get_by_role("button", name="Save", exact=True).click()
         expect(page.locator("h2").first).to_contain_text("You judge")
         assert not sideways(page)
     page.get_by_label("Estimated distance").fill("far")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     expect(page.locator(".error").first).to_contain_text("not a distance")
     expect(page.get_by_label("Estimated distance")).to_have_value("far")
 

@@ -45,7 +45,7 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
     lead = float(re.search(r"([\d.]+) mm a turn", page.locator("h1").inner_text())[1])
     assert lead == pytest.approx(extension(CLOSEST) * 360 / THROW, rel=0.01)
     expect(page.locator(".residuals .dot.out")).to_have_count(1)
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_selector(".toast :text('Kept 8 readings')")
 
     page.get_by_role("link", name="Infinity", exact=True).click()

@@ -74,7 +74,7 @@ def test_pictures_come_in_are_matched_reviewed_and_given_their_data(site, open_p
     assert page.locator("#verdict").get_attribute("action") == first
     page.fill("#i-instead", "the rope")
     page.fill("#i-miss", "6 cm")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_selector("text=° of ring")
     page.locator("body").press("n")
     page.wait_for_selector("#review[data-ready=yes]")

@@ -48,7 +48,7 @@ def test_ten_presses_give_a_reaction(site, open_page):
     page.clock.install(time=NOW)
     page.goto("/plan/moving")
     page.clock.pause_at(NOW + dt.timedelta(hours=1))
-    page.get_by_role("button", name="Measure it").click()
+    page.get_by_role("button", name="Start measuring").click()
     light = page.locator("[data-reaction-light]")
     light.press(" ")
     expect(page.locator("[data-reaction-count]")).to_have_text("Too early: wait for the brass.")
@@ -56,7 +56,7 @@ def test_ten_presses_give_a_reaction(site, open_page):
         _run_until_lit(page, light)
         page.clock.run_for(240)
         light.press(" ")
-    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_selector(".toast :text('Kept your reaction')")
     shown = page.get_by_role("heading", name=re.compile(r"Your reaction: \d+ ms$")).inner_text()
     assert 240 <= int(re.search(r"(\d+) ms", shown)[1]) <= 240 + STEP_MS

@@ -1,4 +1,4 @@
-"""What was pencilled typed in without a mouse."""
+"""Handwritten notes typed in without a mouse."""
 
 from playwright.sync_api import expect
 

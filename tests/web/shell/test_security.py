@@ -1,6 +1,7 @@
 import pytest
 
 from tests.conftest import HOME
+from tests.web.pages import text_of
 
 CSV = "/log/export.csv"
 
@@ -54,7 +55,7 @@ def test_oversized_bodies_are_refused(client, declared):
     headers = {"content-type": "application/x-www-form-urlencoded"}
     answer = client.post("/kit/lenses", content=content, headers=headers)
     assert answer.status_code == 413
-    assert "2 MB" in answer.text
+    assert "2 MB" in text_of(answer)
 
 
 @pytest.mark.parametrize("path", ["/nowhere", "/kit/lenses/999", "/log/frames/999", "/static/../../etc/passwd"])

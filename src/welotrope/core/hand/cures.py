@@ -11,7 +11,7 @@ from welotrope.core.hand.diagnosis import Verdict
 # What may be changed so that focus lands better, by key: its words.
 CHANGES = (
     ("screen", "focusing screen"), ("eyepiece", "eyepiece correction"), ("rangefinder", "rangefinder adjusted"),
-    ("adapter", "adapter"), ("infinity", "infinity marked anew"), ("shift", "correction for focus shift put in"),
+    ("adapter", "adapter"), ("infinity", "infinity marked again"), ("shift", "focus shift correction entered"),
     ("aid", "another aid"), ("technique", "another technique"), ("other", "something else"),
 )  # fmt: skip
 # The aids that a change bears on, by key: without any of them it cannot be made.

@@ -74,13 +74,12 @@ FINDINGS: dict[str, Finding] = {
         "register",
     ),
     "split_deviation": Finding(
-        "Stop a lens down until one half of the split just goes black: at about f/4 the prisms have 6.5°, at "
-        "f/2.8 nearer 9°. The maker’s screen list tells too.",
+        "Stop the lens down until one half of the split image blacks out: at about f/4 the prisms have 6.5°, at "
+        "f/2.8 nearer 9°. The maker’s screen list shows it too.",
         "split",
     ),
     "microprism_deviation": Finding(
-        "As with a split: at the stop where the spot goes dark and stops shimmering. About 5° when it still "
-        "works at f/4.",
+        "As with a split image: find the f-stop where the spot goes dark. About 5° if it still works at f/4.",
         "prisms",
     ),
     "screen_stop": Finding(
@@ -123,7 +122,7 @@ FINDINGS: dict[str, Finding] = {
         "register",
     ),
     "labelled": Finding(
-        "What stands on the rim: +1, +2, +4; a close-up lens of 500 mm focal length is 2.",
+        "The marking on the rim: +1, +2, +4; a close-up lens of 500 mm focal length is 2.",
         "planes",
     ),
     "exponent": Finding(

@@ -171,7 +171,7 @@ BEYOND = tick_input("beyond", "It reaches beyond 1:1: closest focus is then the 
 ENGRAVED_M = _engraved(Unit.METRIC, "engraved_m", fields.ENGRAVED_M, "metres", "0.45 0.5 0.6 0.8 1 1.5 2 3 5 10")
 ENGRAVED_FT = _engraved(Unit.FEET, "engraved_ft", fields.ENGRAVED_FT, "feet", "1.5 2 2.5 3 4 5 7 10 15 30")
 MOUNT = mount_input(
-    hint="A lens made for the body has the body’s own mount; choose another for one that goes on by an adapter",
+    hint="A lens made for the camera has the camera’s mount; choose another mount for an adapted lens",
     columns=("mount",),
 )
 # What has no answer where the lens stays on its camera.

@@ -87,11 +87,11 @@ DRILLS: tuple[Drill, ...] = (
             "Set the distance as told and leave it. Lean in and out before something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
         ),
-        needs="a tape measure, and best someone to hold it", suits=lambda camera: camera.sees_focus,
+        needs="a tape measure, ideally a helper", suits=lambda camera: camera.sees_focus,
     ),
     Drill(
         id=DrillId.DAILY, title="Daily five",
-        task=("Five pictures at five distances, all with one routine.", "Look at each at 1:1: where did focus fall?"),
+        task=("Five pictures at five distances, all with one routine.", "Look at each at 1:1: where is focus?"),
         needs="five minutes",
     ),
 )  # fmt: skip

@@ -30,6 +30,7 @@ from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
 from welotrope.web.shell.preferences import Preferences, preferences_of
 from welotrope.web.shell.room import Room, Section
 from welotrope.web.shell.templating import environment
+from welotrope.web.shell.unbroken import with_units_unbroken
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.hand import Hand
 from welotrope.web.state.personal import Hands, Personal
@@ -273,7 +274,8 @@ class Desk:
         return self._rendered(template, status, page=page, unit=self.preferences.unit)
 
     def _rendered(self, template: str, status: int, **given: Any) -> HTMLResponse:
-        return HTMLResponse(environment().get_template(f"rooms/{template}").render(**given), status)
+        html = environment().get_template(f"rooms/{template}").render(**given)
+        return HTMLResponse(with_units_unbroken(html), status)
 
     @property
     def wants_fragment(self) -> bool:

@@ -19,6 +19,7 @@ from welotrope.interchange.worker_pool import BusyError
 from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
 from welotrope.web.shell.limits import HEADERS
 from welotrope.web.shell.templating import environment
+from welotrope.web.shell.unbroken import with_units_unbroken
 
 _log = logging.getLogger("welotrope")
 _TITLES = {
@@ -59,7 +60,9 @@ def error_response(
     title = _TITLES.get(status, "That did not work")
     name = "shell/error_fragment.html" if request.headers.get("hx-request") else "shell/error.html"
     look = request.cookies.get("look", "bench")
-    html = environment().get_template(name).render(title=title, message=message, status=status, look=look)
+    html = with_units_unbroken(
+        environment().get_template(name).render(title=title, message=message, status=status, look=look)
+    )
     return HTMLResponse(html, status, headers=sent)
 
 

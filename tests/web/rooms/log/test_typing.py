@@ -4,7 +4,7 @@ import datetime as dt
 
 import pytest
 
-from tests.web.pages import soup, text_of
+from tests.web.pages import soup, text_of, words
 from welotrope.core.review.outcomes import Outcome
 from welotrope.store.queries import log
 
@@ -65,8 +65,8 @@ def test_the_echo_says_every_line_back_in_its_place(client):
     answer = client.post(
         "/log/type/echo", data={**SHEET, "text": "50/8 z:far ok\n\nnonsense"}, headers={"hx-request": "true"}
     )
-    said = [line.get_text(strip=True) for line in soup(answer).select(".echo li")]
-    assert said[0].startswith("12  Norrvik 50 f/8, far zone 10.9 m, 5.49 m to ∞, hit".replace("  ", "  "))
+    said = [words(line) for line in soup(answer).select(".echo li")]
+    assert said[0].startswith("12 Norrvik 50 f/8, far zone 10.9 m, 5.49 m to ∞, hit")
     assert said[1] == ""
     assert "none of the words" in said[2]
 

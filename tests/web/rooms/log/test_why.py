@@ -47,7 +47,7 @@ def test_without_judged_frames_it_says_what_to_do(client):
 
 def test_a_few_frames_are_not_enough_and_their_test_is_taken_along(client):
     page = client.get("/log/why")
-    told = re.fullmatch(r"Too early to say\. Quickest: a test of (\d+) frames", headline(page))
+    told = re.fullmatch(r"Not enough data yet\. Shortest test: (\d+) frames", headline(page))
     assert int(told[1]) <= 6
     more = re.search(r"it would take about (\d+)", text_of(page))
     assert len(more[1].rstrip("0")) <= 2  # an estimate has no three figures

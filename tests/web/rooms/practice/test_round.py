@@ -196,7 +196,7 @@ def test_own_rounds_stand_in_on_the_aids_page(client):
     words = text_of(client.get("/aids?at=2.4m&stop=1.4"))
     assert re.search(r"\d+ % to (over )?\d+ %, your 17 trials, ±", words)  # 12 rounds and 5 frames
     assert "your 11 trials" in words  # peaking
-    assert "From 47 trials of yours" in words
+    assert "From 47 of your trials" in words
     average = text_of(client.get("/aids?at=2.4m&stop=1.4&average=yes"))
     assert "your 17 trials" not in average
     assert "What the average eye would do" in average

@@ -91,7 +91,7 @@ CONSTANTS: tuple[Constant, ...] = (
     _row("ring_turn", 1.5, "s", "how long it takes to set another distance and look up", "assumed", 0.2, 20),
     _row("steady_hand", 1.0, "×", "how many times slower than 1/focal length you hold still",
              "the rule itself; try ten frames at each time and see", 0.2, 8),
-    _row("hand_half_life", 60.0, "days", "after how many days a trial of yours counts half",
+    _row("hand_half_life", 60.0, "days", "days after which a trial counts half",
              "chosen here: a hand keeps for weeks, not for years", 3, 3650),
 )  # fmt: skip
 

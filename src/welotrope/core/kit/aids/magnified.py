@@ -180,7 +180,7 @@ MAGNIFIED = AidKind(
     judges=_judge,
     rules=(
         Rule(id="least-magnification", topic=SET, when="always", says=_magnify,
-             source="past sensor pixels nothing is gained"),
+             source="beyond sensor pixels there is no gain"),
         Rule(id="magnify-area", topic=SET, when="swinging back would lose the subject", says=_corner,
              source="swinging the camera moves the plane off the subject"),
         Rule(id="magnify-still", topic=FAIL, when="the subject moves", says=_still,

@@ -166,7 +166,7 @@ PEAKING = AidKind(
         Rule(id="peaking-level", topic=SET, when="something lights", says=_level,
              source="a lower level lights a thinner band"),
         Rule(id="peaking-colour", topic=SET, when="the body's colours are entered", says=_colour,
-             source="a colour the scene has little of stands out"),
+             source="a colour that is rare in the scene is easier to see"),
         Rule(id="peaking-edges", topic=FAIL, says=_edges,
              when="nothing lights, edges are weak, or it sits in a soft corner",
              clears="a harder edge, or a wider stop", source="an edge lights by how steeply it changes"),

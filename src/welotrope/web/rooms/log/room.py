@@ -33,7 +33,7 @@ ROOM = Room(
     needs_setup=False,
     keys=(
         ("f", "find frames"),
-        ("m c", "match pictures by time; put the clock right"),
+        ("m c", "match pictures by time; correct the clock"),
         ("r", "review pictures"),
         ("1 to 7", "in review: hit, in front, behind, moved, shaken, soft lens, unsure"),
         ("n p", "in review: next, previous picture"),

@@ -1,1 +1,1 @@
-"""What was pencilled, typed in line by line."""
+"""Handwritten notes, typed in line by line."""
