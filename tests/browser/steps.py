@@ -1,6 +1,11 @@
 """Steps that several paths begin with."""
 
 
+def read(locator):
+    """What a person reads there, white space drawn together, be it breakable or not."""
+    return " ".join(locator.inner_text().split())
+
+
 def take_new_lens_in_hand(page, **fields):
     """Make a lens in its form, by field name, and a set-up of it with the body offered."""
     page.goto("/kit/lenses/new")

@@ -24,7 +24,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
     expect(page.locator("#f-prisms")).to_be_visible(visible=kind.has_screen)
     expect(page.locator("#f-megapixels")).to_be_visible(visible="digital" in kind.media)
     fill("Focal length mm", "50")
-    fill("Widest stop", "2")
+    fill("Widest aperture", "2")
     page.locator("#f-nearest").fill("0.5 m")
     page.locator("#f-near").fill("2 m")
     page.locator("#f-far").fill("4 m")
@@ -41,7 +41,7 @@ def test_a_setting_within_a_minute_and_eight_values_and_a_second_lens_within_six
     given = 0
     expect(page.locator("#f-body option:checked")).to_contain_text("My")  # the camera at hand
     fill("Focal length mm", "28")
-    fill("Widest stop", "2.8")
+    fill("Widest aperture", "2.8")
     page.locator("#f-joined").select_option("made")
     given += 1
     page.get_by_role("button", name="Add and select it").click()

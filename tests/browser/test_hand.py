@@ -36,7 +36,7 @@ def test_a_tape_drill_on_the_phone(site, open_page):
     page.get_by_role("button", name="Begin").click()
     for size, where in (("0.5", "nearer than the line"), ("0.3", "towards ∞ of the line"), ("0.4", "nearer than the line"),
                         ("0.2", "towards ∞ of the line")):  # fmt: skip
-        expect(page.locator("h1")).to_have_text(re.compile("Throw it off (towards ∞|nearer) by about\\s+\\d+ mm"))
+        expect(page.locator("h1")).to_have_text(re.compile("Throw it off (towards ∞|nearer) by about\\s+\\d+\\smm"))
         page.get_by_label(where).check()
         page.get_by_label("by", exact=True).fill(size)
         assert small_targets(page) == []
@@ -89,7 +89,7 @@ def test_a_rangefinder_is_found_out_cured_and_watched(practised_site, open_page)
         f"{practised_site.url}/in-hand", form={"setup": str(RANGEFINDER)}, headers={"origin": practised_site.url}
     )
     page.goto(f"{practised_site.url}/log/why")
-    expect(page.locator("h1")).to_contain_text("The rangefinder is out: focus falls")
+    expect(page.locator("h1")).to_contain_text("The rangefinder is misaligned: focus is")
     page.get_by_placeholder("what was done").fill("set by a repairer")
     page.get_by_role("button", name="Watch from now on").click()
     expect(page.locator(".watched")).to_contain_text("Not told yet.")

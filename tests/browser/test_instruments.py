@@ -201,7 +201,7 @@ def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
     page.keyboard.press("0")
     page.wait_for_url("**at=inf**")
     page.get_by_label("Preset name").fill("stars")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save preset").click()
     page.locator(".toast").wait_for()
     assert page.locator(".pencil-name", has_text="stars").count() == 1
     page.goto("/jump")
@@ -212,7 +212,7 @@ def test_preset_is_kept_from_where_the_ring_was_dragged(site, open_page):
 def test_undo_after_keeping_stays_on_the_ring(site, open_page):
     page = open_page(site)
     page.get_by_label("Preset name").fill("oops")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_role("button", name="Save preset").click()
     page.get_by_role("button", name="Undo").click()
     page.wait_for_selector("html[data-instruments=ready]")
     assert page.locator(".pencil-name", has_text="oops").count() == 0

@@ -34,7 +34,7 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
     page.request.post("/in-hand", form={"setup": "5"}, headers={"origin": site.url})
     page.goto("/scale/measure")
     page.get_by_label("measured: what is sharp").check()
-    expect(page.get_by_label("the film mark on the body")).to_be_visible()
+    expect(page.get_by_label("the film plane mark on the body")).to_be_visible()
     for row, metres in enumerate(METRES, 1):
         read = angle(metres * 1000) + (3.1 if metres == BAD else 0)
         page.get_by_label(f"Ring position, reading {row}").fill(f"{read:.1f}")
@@ -42,7 +42,7 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
     page.get_by_role("button", name="Calculate").click()
     expect(page.locator("p.problem")).to_contain_text("The 3.00 m point is off by 3.1°")
     expect(page.locator("h1")).to_contain_text("A plain helicoid")
-    lead = float(re.search(r"([\d.]+) mm a turn", page.locator("h1").inner_text())[1])
+    lead = float(re.search(r"([\d.]+)\smm a turn", page.locator("h1").inner_text())[1])
     assert lead == pytest.approx(extension(CLOSEST) * 360 / THROW, rel=0.01)
     expect(page.locator(".residuals .dot.out")).to_have_count(1)
     page.get_by_role("button", name="Save", exact=True).click()
@@ -79,7 +79,7 @@ def test_the_wall_method_makes_a_table_of_steps(site, open_page):
     page.goto("/scale/measure")
     rows = page.locator("table").last.locator("tbody tr")
     assert rows.nth(2).inner_text().split("\t")[0] == "6"
-    assert "2 cm over 2" in rows.nth(2).inner_text()
+    assert "2 cm over 2" in read(rows.nth(2))
     page.get_by_label("Distance, reading 3").fill("20 cm")
     page.get_by_label("Distance, reading 3").press("Enter")
     expect(page.locator(".problem").first).to_contain_text("0.20 m and 1.18 m at 6 steps")

@@ -44,7 +44,7 @@ def test_pictures_come_in_are_matched_reviewed_and_given_their_data(site, open_p
     page.get_by_role("link", name="See what came of it").click(timeout=60_000)
     page.wait_for_selector("#timeline")
     page.goto(f"{site.url}/log/pictures?outing=1")
-    assert "It looks 7 min 4 s fast" in page.inner_text("main")
+    assert "It looks 7 min 4 s fast" in read(page.locator("main"))
     page.keyboard.press("c")
     page.wait_for_selector("text=its clock taken to be 7 min 4 s fast")
     page.keyboard.press("m")

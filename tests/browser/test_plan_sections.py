@@ -36,7 +36,7 @@ def test_zones_by_slider_then_kept(site, open_page, size):
     page.get_by_label("Near end").fill("2 m")
     page.get_by_role("button", name="Calculate").click()
     expect(page.locator("h1")).to_contain_text(re.compile(r"Two zones at f/\d+,\s+sharp from 1\.\d+\sm"))
-    page.locator(".zone-card").first.get_by_role("button", name="Keep as a preset").click()
+    page.locator(".zone-card").first.get_by_role("button", name="Save preset").click()
     page.wait_for_selector(".toast :text('Kept preset “zone 1”')")
     page.locator(".zone-card").first.get_by_role("link", name="Show on scale").click()
     page.wait_for_selector("html[data-instruments=ready]")
@@ -58,7 +58,7 @@ def test_ten_presses_give_a_reaction(site, open_page):
         light.press(" ")
     page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_selector(".toast :text('Kept your reaction')")
-    shown = page.get_by_role("heading", name=re.compile(r"Your reaction: \d+ ms$")).inner_text()
+    shown = page.get_by_role("heading", name=re.compile(r"Your reaction: \d+\sms$")).inner_text()
     assert 240 <= int(re.search(r"(\d+) ms", shown)[1]) <= 240 + STEP_MS
 
 

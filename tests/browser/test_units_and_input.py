@@ -91,13 +91,13 @@ def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(si
     page = open_page(site, "/kit")
     take_new_lens_in_hand(page, name="Bare", focal="50", stops="2 16", closest_focus="0.5")
     page.goto("/scale/measure")
-    page.get_by_label("millimetres of tape").check()
+    page.get_by_label("millimetres along a paper strip").check()
     page.wait_for_selector("label:has-text('Diameter under the tape')")
     assert page.locator(".problem, .error").count() == 0
     page.get_by_label("Diameter under the tape").fill("58.5")
     page.get_by_label("steps of an indicator").check()
     page.wait_for_selector("th:has-text('Step')")
-    page.get_by_label("millimetres of tape").check()
+    page.get_by_label("millimetres along a paper strip").check()
     page.wait_for_selector("th:has-text('Ring, mm')")
     assert page.get_by_label("Diameter under the tape").input_value() == "58.5"
     page.goto("/scale/print")

@@ -43,8 +43,8 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_role("button", name="Calculate").click()
     assert "which focuses at 19." in headline(page)  # its adapter is too thick
     planned = headline(page).split(" at f/")[0]
-    page.get_by_label("Keep as a preset").fill("boats")
-    page.get_by_role("button", name="Keep").click()
+    page.get_by_label("Preset name").fill("boats")
+    page.get_by_role("button", name="Save preset").click()
     saved(page, "Kept preset “boats”")
 
     page.get_by_role("link", name="Show on scale").click()
@@ -60,7 +60,7 @@ def test_by_pointer(site, open_page, size, tmp_path):
     page.get_by_role("link", name="Scale").click()
     page.get_by_role("link", name="Log a frame").click()
     page.locator("dialog").get_by_label("Note").fill("third heat")
-    page.locator("dialog").get_by_role("button", name="Log it").click()
+    page.locator("dialog").get_by_role("button", name="Save frame").click()
     saved(page, "Logged Brannoch 135")
 
     page.get_by_role("link", name="Log", exact=True).click()
@@ -163,7 +163,7 @@ def test_without_script(site, open_page):
     page.get_by_role("link", name="Hyperfocal: ∞ to the right-hand").click()
     assert " to ∞ " in headline(page)
     page.get_by_role("link", name="Log a frame").click()
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Save frame").click()
     saved(page, "Logged Norrvik 50")
     page.get_by_role("button", name="Undo").click()
     saved(page, "Undid")

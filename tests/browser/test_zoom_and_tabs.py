@@ -59,7 +59,7 @@ def test_two_tabs_hold_their_own_set_ups(open_page, site):
         tab.get_by_role("link", name="Log", exact=True).click()
         tab.get_by_role("link", name=re.compile("Log a frame|New frame")).first.click()
         tab.get_by_label("Set distance").fill("2 m")
-        tab.get_by_role("button", name="Log it").click()
+        tab.get_by_role("button", name="Save frame").click()
         expect(tab.get_by_role("status")).to_contain_text(f"Logged {lens}")
         expect(tab.locator(".bar")).to_contain_text(lens)
     with page.context.expect_page() as opened:

@@ -13,7 +13,7 @@ AIDS = {
     "split_image": r"\bsplit\b|\bprisms?\b(?!-centre)",
     "microprism": r"microprism|shimmer",
     "rangefinder": r"(?<!accessory )\brangefinders?\b(?! camera)|\bpatch\b",
-    "confirmation": r"focus indicator|\blamp lights\b",
+    "confirmation": r"focus confirmation|\blamp lights\b",
     "magnified": r"\bmagnif(y|ied|ier)\b|live view",
     "peaking": r"\bpeak(s|ing)?\b",
 }

@@ -64,7 +64,7 @@ class AidsRequest(_Part):
     datum: Datum = Field(Datum.FILM, alias="from", description="Plane the distance starts from")
     blur_mm: float = Field(examples=[0.03])
     lead_mm: float = Field(examples=[10.8])
-    diagonal_mm: float = Field(43.3, ge=3, le=500, description="Diagonal of the picture, for a focus indicator")
+    diagonal_mm: float = Field(43.3, ge=3, le=500, description="Diagonal of the picture, for focus confirmation")
     target: TargetPart = TargetPart()
     constants: dict[str, float] = Field({}, max_length=40, description="Constants to use in place of the table's")
     aids: list[AnyAid] = Field(min_length=1, max_length=40)

@@ -100,7 +100,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("mounts-join", replace(SAFE, adapter=None), Severity.STOP, "does not go on"),
         ("mounts-join", with_adapter(lens_side=LONG), Severity.STOP, "takes Kyrstad bayonet lenses, this one is M42×1"),
         ("mounts-join", with_adapter(body_side=OTHER), Severity.STOP, "goes on other"),
-        ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "register of other"),
+        ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "flange distance of other"),
         ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.CAREFUL, "flush or recessed"),
         ("infinity", with_adapter(measured_mm=None), Severity.CAREFUL, "Not known: the thickness"),

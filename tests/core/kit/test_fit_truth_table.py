@@ -163,11 +163,11 @@ def test_a_thickness_as_sold_is_known_and_not_checked():
 def test_checked_is_said_only_of_what_is_known_and_well():
     """Every fact taken away in turn: no part that was looked at may stay “checked” on nothing."""
     full = set(checked_parts(SAFE))
-    assert {"mounts", "register", "infinity", "rear parts", "coupling lever", "aperture pin"} <= full
+    assert {"mounts", "flange distance", "infinity", "rear parts", "coupling lever", "aperture pin"} <= full
     assert check_fit(SAFE) == ()
     without = {
         "mounts": with_lens(mount=None),
-        "register": with_body(mount=replace(SAFE.body.mount, register_mm=None)),
+        "flange distance": with_body(mount=replace(SAFE.body.mount, register_mm=None)),
         "infinity": replace(SAFE, adapter=replace(ADAPTER, measured_mm=None)),
         "rear parts": with_lens(protrusion_mm=None),
         "coupling lever": replace(

@@ -109,7 +109,7 @@ def test_each_subject_takes_the_zone_it_is_likeliest_sharp_in():
 def test_schools_differ_as_they_say():
     rows = {row.school: row for row in school_rows(setup(0), 8, 2, math.inf)}
     assert rows["smallest aperture"].near_mm < rows["the lens’s sharpest aperture"].near_mm
-    assert rows["film standard"].near_mm < rows["print standard"].near_mm < rows["pixel standard"].near_mm
+    assert rows["film criterion"].near_mm < rows["print criterion"].near_mm < rows["pixel criterion"].near_mm
 
 
 def test_a_camera_at_the_waist_tilted_up_needs_more_room_for_feet():

@@ -59,7 +59,7 @@ FINDINGS: dict[str, Finding] = {
         "rear",
     ),
     "image_circle": Finding(
-        "Hold the lens over white paper in a dark room before a window: the bright round picture’s diameter. "
+        "Hold the lens over white paper in a dark room, facing a window: measure the bright round picture’s diameter. "
         "Never before the sun.",
         "circle",
     ),

@@ -72,7 +72,7 @@ def mounts_join(setup: Setup) -> Answer:
 
 
 def register_possible(setup: Setup) -> Answer:
-    """Judge whether the registers leave room for an adapter."""
+    """Judge whether the flange distances leave space for an adapter."""
     lens, body = setup.lens.mount, setup.body.mount
     if lens is None or body is None or lens == body or setup.own_lens:
         return NOT_ASKED
@@ -80,7 +80,7 @@ def register_possible(setup: Setup) -> Answer:
         unknown = lens.name if lens.register_mm is None else body.name
         return found(
             Severity.CAREFUL,
-            f"Not known: the register of {unknown}, so whether the lens reaches infinity cannot be said.",
+            f"Not known: the flange distance of {unknown}, so whether the lens reaches infinity cannot be said.",
             "Look for “flange distance” in the maker's data, or measure from mount face to film plane with a depth gauge "
             "on an open, unloaded film body.", "register",
         )  # fmt: skip
@@ -125,7 +125,7 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
             Severity.STOP,
             f"The lens would have to sit {abs(room):.2f} mm inside the body, and a throat of {body.throat_mm:g} mm leaves no "
             f"room for a ring round {lens.throat_mm:g} mm: no adapter without glass reaches infinity.",
-            "Use it for close-up only, an adapter with optics, or a body with a shorter register.", "register",
+            "Use it for close-up only, an adapter with optics, or a body with a shorter flange distance.", "register",
         )  # fmt: skip
     if thickness is not None and thickness < 0:
         return CHECKED
@@ -183,7 +183,7 @@ def infinity(setup: Setup) -> Answer:
         far = f"{format_metric(effect.farthest_mm)} ({format_feet(effect.farthest_mm)})"
         return found(
             Severity.CAREFUL,
-            f"The adapter is {error:.2f} mm too thick: focus stops at {far}, and ∞ is within your standard"
+            f"The adapter is {error:.2f} mm too thick: focus stops at {far}, and ∞ is within your criterion"
             f" {_from_stop(from_stop)}.",
             f"An adapter {adapter.needed_mm:.2f} mm thick, or having {error:.2f} mm taken off by a technician.", "thickness",
         )  # fmt: skip

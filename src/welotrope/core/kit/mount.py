@@ -77,8 +77,8 @@ class Mount:
         default=None,
         metadata=asks(
             number_input(
-                "register_mm", fields.REGISTER, "Register", unit="mm", low=1, high=200, problem="no mount has that",
-                hint="Flange distance: from the mount face to the film plane, to a hundredth. From the maker’s data",
+                "register_mm", fields.REGISTER, "Flange distance", unit="mm", low=1, high=200,
+                problem="no mount has that", hint="From the mount face to the film plane, to a hundredth. From the maker’s data",
             )
         ),
     )  # fmt: skip

@@ -331,7 +331,7 @@ def _dead_confirmation(case: SheetCase) -> tuple[str, str] | None:
     if "confirmation" not in _tags(case) or not _no_contacts(case):
         return None
     other = "the magnifier" if "magnified" in _tags(case) else "the screen"
-    return "Do not wait for the focus indicator", f"it may stay dark without contacts; use {other}"
+    return "Do not wait for the focus confirmation", f"it may stay dark without contacts; use {other}"
 
 
 def _zone_only(case: SheetCase) -> tuple[str, str] | None:
@@ -382,7 +382,7 @@ SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
     _rule("infinity", _infinity, "the fit check speaks of infinity", "an adapter moves the scale", Severity.CAREFUL),
     _rule("dark-split", _dark_split, "the split image is dark at the widest stop", "a prism bends the cone of a slow lens past the eye"),
     _rule("dead-scale", _screen_scale, "the body has a scale on its screen", "it needs a lens that reports its distance, and goes by a standard"),
-    _rule("dead-confirmation", _dead_confirmation, "there is a focus indicator and no contacts", "some stay dark without them"),
+    _rule("dead-confirmation", _dead_confirmation, "there is a focus confirmation and no contacts", "some stay dark without them"),
     _rule("rangefinder-check", _rangefinder, "there is a rangefinder", "two pictures of what is far must meet at ∞"),
     _rule("zone-only", _zone_only, "the finder shows no focus", "a zone is set before"),
 ))  # fmt: skip

@@ -179,7 +179,7 @@ def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[S
     cases = [
         ("the lens’s sharpest aperture", "sharpest at the focus distance; least depth of field", setup, middle),
         ("smallest aperture", "most depth of field; costs light, and diffraction softens everything", setup, stops[-1]),
-        *((f"{one.kind.value} standard", one.kind.cost, replace(setup, standard=one), stop) for one in standards),
+        *((f"{one.kind.value} criterion", one.kind.cost, replace(setup, standard=one), stop) for one in standards),
     ]
     by_stop_and_standard = tuple(
         SchoolRow(

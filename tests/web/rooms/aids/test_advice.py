@@ -47,7 +47,7 @@ def test_new_aids_of_a_body_are_entered_and_judged(client):
         assert f'value="{value}"' in page
     client.post("/kit/setups", data={"body_id": "3", "lens_id": "1", "standard": "film"})
     words = text_of(client.get("/aids?at=2 m&stop=1.4"))
-    for label in ("Microprism", "Rangefinder patch", "Focus indicator", "it is out of adjustment"):
+    for label in ("Microprism", "Rangefinder patch", "Focus confirmation", "it is out of adjustment"):
         assert label in words
 
 

@@ -69,7 +69,7 @@ def test_bad_adapters_are_named(client, change, words):
 @pytest.mark.parametrize(
     ("form", "words"),
     [
-        ({"name": "", "register_mm": "20"}, "needs a name"), ({"name": "x", "register_mm": "0"}, "Register"),
+        ({"name": "", "register_mm": "20"}, "needs a name"), ({"name": "x", "register_mm": "0"}, "Flange distance"),
         ({"name": "x", "throat": "1"}, "Throat"), ({"name": "T2"}, "there is a mount of that name"),
     ],
 )  # fmt: skip

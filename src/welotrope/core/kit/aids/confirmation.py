@@ -75,8 +75,8 @@ def _slow(case: Case) -> Said | None:
 
 CONFIRMATION = AidKind(
     tag="confirmation",
-    label="Focus indicator",
-    about="An electronic focus indicator.",
+    label="Focus confirmation",
+    about="An electronic focus confirmation.",
     record=Confirmation, by=ShownBy.LAMP,
     inputs=(HAS_ONE, BASE_STOP, HALF_BAND),
     made=_made,
@@ -92,7 +92,7 @@ CONFIRMATION = AidKind(
              clears="focus at a wider stop", source="a slow lens does not fill its base"),
     ),
     views=(
-        FinderView(key="confirmation", name="Focus indicator",
+        FinderView(key="confirmation", name="Focus confirmation",
                    seen=lambda aids: screen_seen(aids, Indicator(aids.get("confirmation", Confirmation()).base_stop))),
     ),
 )  # fmt: skip

@@ -68,7 +68,7 @@ CONSTANTS: tuple[Constant, ...] = (
     _row("dark", 3.0, "×", "how much coarser an eye judges in the dark",
              "acuity falls to about a third at 0.01 cd/m²", 1, 20),
     _row("display_noise", 1.5, "×", "how much coarser a noisy display in the dark shows", "assumed", 1, 10, _LIVE),
-    _row("indicator_blur", 0.03, "mm", "blur within which a focus indicator stays lit, for a 36 × 24 mm picture",
+    _row("indicator_blur", 0.03, "mm", "blur within which a focus lamp stays lit, for a 36 × 24 mm picture",
              "assumed: its sensors are made for a usual print, whatever you call sharp", 0.002, 0.3, ("confirmation",)),
     _row("distance_guess", 0.15, "", "share by which a distance is misjudged by eye", "assumed; practise and see",
              0.01, 1),
