@@ -1,5 +1,7 @@
 """A risky fit: seen, cleared with the right data, and its sheet ticked and printed."""
 
+from tests.browser.steps import read
+
 
 def test_risky_fit_is_stopped_cleared_and_its_sheet_printed(site, open_page):
     page = open_page(site, "/kit/lenses/new")

@@ -6,6 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.steps import read
 from tests.interchange import printed
 
 # The long lens sits on an adapter 0.18 mm too thick: f 135, throw 280° to 1.5 m.

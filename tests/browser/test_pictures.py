@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import Site
+from tests.browser.steps import read
 from tests.web.rooms.log.test_pictures import FAST_S, picture
 from tests.web.rooms.log.test_pictures import START as BEGUN
 

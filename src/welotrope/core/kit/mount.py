@@ -78,7 +78,8 @@ class Mount:
         metadata=asks(
             number_input(
                 "register_mm", fields.REGISTER, "Flange distance", unit="mm", low=1, high=200,
-                problem="no mount has that", hint="From the mount face to the film plane, to a hundredth. From the maker’s data",
+                problem="no mount has that",
+                hint="From the mount face to the film plane, to a hundredth. From the maker’s data",
             )
         ),
     )  # fmt: skip

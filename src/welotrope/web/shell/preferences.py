@@ -24,6 +24,11 @@ class Appearance(StrEnum):
     NIGHT = "night"
 
     @property
+    def label(self) -> str:
+        """What it is called on the page; its value is what cookies and style sheets know it by."""
+        return "Dim" if self is Appearance.ROOM else self.value.title()
+
+    @property
     def next(self) -> Appearance:
         """The one after it, round and round."""
         looks = list(Appearance)
