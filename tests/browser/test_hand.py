@@ -103,7 +103,7 @@ def test_a_rangefinder_is_found_out_cured_and_watched(practised_site, open_page)
     page.goto(f"{practised_site.url}/log")
     mark_all(page)
     page.goto(f"{practised_site.url}/log/why")
-    expect(page.locator("h1")).to_contain_text("Too early to say")
+    expect(page.locator("h1")).to_contain_text("Not enough data yet")
     page.get_by_role("button", name="Save as a test outing").click()
     expect(page.locator("h1")).to_contain_text("Test: Aldermoor 50")
     assert mark_all(page) >= 2

@@ -10,7 +10,7 @@ def test_risky_fit_is_stopped_cleared_and_its_sheet_printed(site, open_page):
     page.get_by_label("Marked stops").fill("2.8 4 5.6 8 11 16")
     page.get_by_label("Closest focus", exact=True).fill("0.5 m")
     page.get_by_label("Mount", exact=True).select_option("M42×1")
-    page.get_by_label("Rear protrusion").fill("40")
+    page.get_by_label("Rear protrusion behind").fill("40")
     page.get_by_label("Pin that closes").select_option("no")
     page.get_by_role("button", name="Save").click()
     page.locator(".toast").wait_for()
@@ -28,7 +28,7 @@ def test_risky_fit_is_stopped_cleared_and_its_sheet_printed(site, open_page):
 
     page.get_by_role("link", name="Why, and what clears it").click()
     page.get_by_role("link", name="Haldis 40", exact=True).click()
-    page.get_by_label("Rear protrusion").fill("0")
+    page.get_by_label("Rear protrusion behind").fill("0")
     page.get_by_role("button", name="Save").click()
     page.wait_for_url("**/kit?**")
     assert page.locator(".stop-line").count() == 0

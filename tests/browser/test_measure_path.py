@@ -47,18 +47,18 @@ def test_measure_reject_find_infinity_print(site, open_page, tmp_path, size):
     assert lead == pytest.approx(extension(CLOSEST) * 360 / THROW, rel=0.01)
     expect(page.locator(".residuals .dot.out")).to_have_count(1)
     page.get_by_role("button", name="Save", exact=True).click()
-    page.wait_for_selector(".toast :text('Kept 8 readings')")
+    page.wait_for_selector(".toast :text('Saved 8 readings')")
 
     page.get_by_role("link", name="Infinity", exact=True).click()
     expect(page.locator("h1")).to_contain_text("Infinity is not reached")
     farthest = float(re.search(r"([\d.]+)\s*m", page.locator("h1").inner_text())[1])
     assert farthest == pytest.approx((F + F * F / ERROR + F) / 1000, rel=0.04)
-    expect(page.locator(".caution")).to_contain_text(re.compile(r"0\.1[789] mm thinner"))
+    expect(page.locator(".caution")).to_contain_text(re.compile(r"0\.1[789]\smm thinner"))
 
     page.get_by_role("link", name="Print", exact=True).click()
     page.get_by_label("Distances optional").fill("1.6 2 3 5 10 30")
     page.get_by_label("metres only").check()
-    page.get_by_role("button", name="Show it").click()
+    page.get_by_role("button", name="Preview").click()
     expect(page.get_by_role("img", name="The sheet")).to_be_visible()
     with page.expect_download() as download:
         page.get_by_role("link", name="PDF").click()

@@ -37,7 +37,7 @@ def test_zones_by_slider_then_kept(site, open_page, size):
     page.get_by_role("button", name="Calculate").click()
     expect(page.locator("h1")).to_contain_text(re.compile(r"Two zones at f/\d+,\s+sharp from 1\.\d+\sm"))
     page.locator(".zone-card").first.get_by_role("button", name="Save preset").click()
-    page.wait_for_selector(".toast :text('Kept preset “zone 1”')")
+    page.wait_for_selector(".toast :text('Saved preset “zone 1”')")
     page.locator(".zone-card").first.get_by_role("link", name="Show on scale").click()
     page.wait_for_selector("html[data-instruments=ready]")
     expect(page.locator(".pencil-name", has_text="zone 1")).to_have_count(1)
@@ -51,15 +51,15 @@ def test_ten_presses_give_a_reaction(site, open_page):
     page.get_by_role("button", name="Start measuring").click()
     light = page.locator("[data-reaction-light]")
     light.press(" ")
-    expect(page.locator("[data-reaction-count]")).to_have_text("Too early: wait for the brass.")
+    expect(page.locator("[data-reaction-count]")).to_have_text("Too early: wait for the colour change.")
     for _ in range(10):
         _run_until_lit(page, light)
         page.clock.run_for(240)
         light.press(" ")
     page.get_by_role("button", name="Save", exact=True).click()
-    page.wait_for_selector(".toast :text('Kept your reaction')")
+    page.wait_for_selector(".toast :text('Saved your reaction')")
     shown = page.get_by_role("heading", name=re.compile(r"Your reaction: \d+\sms$")).inner_text()
-    assert 240 <= int(re.search(r"(\d+) ms", shown)[1]) <= 240 + STEP_MS
+    assert 240 <= int(re.search(r"(\d+)\sms", shown)[1]) <= 240 + STEP_MS
 
 
 STEP_MS = 50  # how finely a paused clock is moved on, ms

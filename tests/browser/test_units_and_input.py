@@ -95,7 +95,7 @@ def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(si
     page.wait_for_selector("label:has-text('Diameter under the tape')")
     assert page.locator(".problem, .error").count() == 0
     page.get_by_label("Diameter under the tape").fill("58.5")
-    page.get_by_label("steps of an indicator").check()
+    page.get_by_label("steps of a scale").check()
     page.wait_for_selector("th:has-text('Step')")
     page.get_by_label("millimetres along a paper strip").check()
     page.wait_for_selector("th:has-text('Ring, mm')")
@@ -103,7 +103,7 @@ def test_choosing_tape_before_typing_is_no_error_and_a_diameter_is_remembered(si
     page.goto("/scale/print")
     expect(page.locator("h1")).to_have_text("Enter the diameter of the focus ring")
     page.get_by_label("Ring diameter").fill("58.5")
-    page.get_by_role("button", name="Show it").click()
+    page.get_by_role("button", name="Preview").click()
     page.wait_for_selector("img[alt^='The sheet']")
     page.goto("/scale/print")
     assert page.get_by_label("Ring diameter").input_value() == "58.5"

@@ -45,14 +45,14 @@ def test_by_pointer(site, open_page, size, tmp_path):
     planned = headline(page).split(" at f/")[0]
     page.get_by_label("Preset name").fill("boats")
     page.get_by_role("button", name="Save preset").click()
-    saved(page, "Kept preset “boats”")
+    saved(page, "Saved preset “boats”")
 
     page.get_by_role("link", name="Show on scale").click()
     assert headline(page).startswith(planned.split(" (")[0])
     assert page.locator(".pencil-name", has_text="boats").count() == 1
 
     page.get_by_role("link", name="Aids").click()
-    assert "resolve" in headline(page)
+    assert "precise enough" in headline(page)
     assert page.locator(".band-bar").count() > 2
     page.get_by_label("Focus", exact=True).select_option("open")
     page.wait_for_url("**view=open**")
@@ -131,7 +131,7 @@ def test_by_keyboard(site, open_page, size):
     tab_to(page, "#preset")
     page.keyboard.type("gangway rail")
     page.keyboard.press("Enter")
-    saved(page, "Kept preset “gangway rail”")
+    saved(page, "Saved preset “gangway rail”")
 
     page.keyboard.press("/")
     page.wait_for_selector("dialog[open]")

@@ -29,7 +29,7 @@ class TurnUnit:
 
 
 def steps_of(deg: float) -> TurnUnit:
-    """Return the steps of an indicator, so many degrees each."""
+    """Return the steps of a scale, so many degrees each."""
     return TurnUnit(deg=deg, one=" step", many=" steps", words="One step of the indicator")
 
 

@@ -55,7 +55,7 @@ def test_preset_is_kept_drawn_on_the_ring_and_undone(client):
     answer = client.post(
         "/presets", data={"name": "gangway", "at": "3000.0mm", "stop": "8", "subject": "Mats@2500", "back": "scale"}
     )
-    assert "Kept preset “gangway”" in text_of(answer)
+    assert "Saved preset “gangway”" in text_of(answer)
     assert ">gangway</text>" in answer.text
     undo = undo_path(answer)
     assert ">gangway</text>" not in client.post(undo, data={"back": "/scale"}).text

@@ -109,7 +109,7 @@ def test_a_zone_is_kept_as_a_preset_and_undone(client):
     form = soup(page).select_one('form[action="/presets"]')
     sent = {field["name"]: field["value"] for field in form.select("input[name]")}
     answer = client.post("/presets", data=sent)
-    assert "Kept preset “zone 1”" in text_of(answer)
+    assert "Saved preset “zone 1”" in text_of(answer)
     assert headline(answer) == headline(page)
     assert "Undid" in text_of(client.post(undo_path(answer)))
 
@@ -118,7 +118,7 @@ def test_a_reaction_is_kept_and_used_and_undone(client):
     before = text_of(client.get("/plan/moving"))
     assert "a typical value" in before
     answer = client.post("/plan/reaction", data={"press": [str(300 + index) for index in range(10)]})
-    assert "Kept your reaction, 304 ms" in text_of(answer)
+    assert "Saved your reaction, 304 ms" in text_of(answer)
     assert "Your reaction: 304 ms" in text_of(answer)
     assert "a typical value" in text_of(client.post(undo_path(answer), data={"back": "/plan/moving"}))
     assert client.post("/plan/reaction", data={"press": ["20", "30"]}).status_code == 422

@@ -41,7 +41,7 @@ def test_readings_are_fitted_kept_used_and_forgotten(client):
     assert "measured throw" in text_of(client.get("/scale"))
 
     kept = client.post("/scale/measure", data=measured(EIGHT, intent="keep"))
-    assert "Kept 8 readings of Norrvik 50" in text_of(kept)
+    assert "Saved 8 readings of Norrvik 50" in text_of(kept)
     assert "8 readings of the engraving" in text_of(client.get("/scale"))
     assert 'value="230"' in client.get("/scale/measure?record=scale").text
 

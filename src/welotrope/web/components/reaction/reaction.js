@@ -40,7 +40,7 @@ function wait(test) {
 
 function pressed(test) {
   if (!test.lit) {
-    test.count.textContent = "Too early: wait for the brass.";
+    test.count.textContent = "Too early: wait for the colour change.";
     return;
   }
   test.times.push(performance.now() - test.lit);

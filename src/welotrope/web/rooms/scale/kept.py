@@ -27,6 +27,6 @@ def forget(desk: AtDesk, page: str) -> Response:
 def keep(desk: Desk, kind: RecordKind, record: Record, page: str) -> Response:
     """Keep a record of the ring in hand, undoably, and go back to its page."""
     stored = desk.in_hand()
-    with desk.change(f"Kept the {_NAMES[kind]} of {stored.setup.lens.name}"):
+    with desk.change(f"Saved the {_NAMES[kind]} of {stored.setup.lens.name}"):
         save_record(desk.book, kind, stored.lens_id, stored.id, record, desk.now().date())
     return desk.back_to(f"/scale/{page}")

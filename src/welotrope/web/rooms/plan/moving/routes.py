@@ -35,7 +35,7 @@ def keep_reaction(
     """Keep the photographer's reaction, measured in the page, s."""
     found = reaction_of(press or [])
     own = practice.own_constants(desk.book) | found.constants
-    with desk.change(f"Kept your reaction, {found.median_s * 1000:.0f} ms"):
+    with desk.change(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
         practice.save_constants(desk.book, own)
     return desk.back_to(local_path(back, "/plan/moving"))
 

@@ -42,7 +42,7 @@ def keep_preset(
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
-        with desk.change(f"Kept preset “{label}”"):
+        with desk.change(f"Saved preset “{label}”"):
             presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
     except WelotropeError as error:
         typed = QueryParams([("subject", token) for token in tokens])

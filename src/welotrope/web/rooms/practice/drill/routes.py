@@ -76,7 +76,7 @@ def _keep(desk: Desk, drill: Drill, form: TrialForm) -> Response:
         body_name=setup.body.name if drill.aided else "", lens_name=setup.lens.name if drill.aided else "",
         taken_at=desk.now(),
     )  # fmt: skip
-    with desk.change(f"Kept a trial: {drill.title.lower()}"):
+    with desk.change(f"Saved a trial: {drill.title.lower()}"):
         drills.add_drill(desk.book, new, trial)
     return desk.back_to(f"/practice/{drill.id}?{_session(form)}")
 

@@ -45,7 +45,7 @@ def _work(desk: Desk, form: MeasureForm) -> Response:
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
         return desk.page("scale/measure/page.html", page, status=422 if troubled else 200)
-    with desk.change(f"Kept {len(survey.points)} readings of {stored.setup.lens.name}"):
+    with desk.change(f"Saved {len(survey.points)} readings of {stored.setup.lens.name}"):
         save_record(desk.book, kind, stored.lens_id, stored.id, survey, desk.now().date())
         if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:
             kit.remember_diameter(desk.book, stored.lens_id, survey.diameter_mm)
