@@ -190,7 +190,7 @@ def infinity(setup: Setup) -> Answer:
     return found(
         Severity.NOTE,
         f"The adapter is {abs(error):.2f} mm too thin: infinity lies {effect.infinity_deg or 0:.1f}° before the stop, "
-        f"and every engraved distance is off by as much; at the ∞ mark ∞ is within your standard {_from_stop(from_stop)}.",
+        f"and every engraved distance is off by as much; at the ∞ mark ∞ is within your criterion {_from_stop(from_stop)}.",
         f"A shim of {abs(error):.2f} mm under the mount; meanwhile do not trust the infinity stop.", "thickness",
     )  # fmt: skip
 

@@ -152,7 +152,9 @@ class BodyTraits:
     burst_fps: float | None = field(
         default=None,
         metadata=asks(
-            number_input("burst", fields.BURST, "Burst rate", unit="frames a second", low=0.1, high=240, group="habits")
+            number_input(
+                "burst", fields.BURST, "Burst rate", unit="frames per second", low=0.1, high=240, group="habits"
+            )
         ),
     )
     shutter_lag_ms: float | None = field(

@@ -41,7 +41,7 @@ def _hit(case: RoundCase) -> str | None:
     if not case.trial.hit:
         return None
     if case.trial.passed:
-        return "Through sharp and back to it: that is the way."
+        return "Past sharp and back to it: that is the way."
     return "Sharp, but you never saw the other side of it: turn through and come back to be sure."
 
 

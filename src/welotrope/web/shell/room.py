@@ -62,7 +62,7 @@ class Room:
     first_sight
         How its instruments are read, shown until it is dismissed; empty for none.
     craft
-        The craft behind it, for its help page.
+        Background, for its help page.
     """
 
     key: str

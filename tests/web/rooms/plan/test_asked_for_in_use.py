@@ -69,4 +69,4 @@ def test_a_lamp_that_was_misread_is_said(client, on, off, words):
 
 
 def test_rounds_tell_how_long_a_frame_takes(client):
-    assert "s a frame" in text_of(client.get("/aids?at=3m&stop=2"))
+    assert "s per frame" in text_of(client.get("/aids?at=3m&stop=2"))

@@ -44,7 +44,7 @@ def test_a_tape_drill_says_for_which_stop_the_hand_is_consistent(client):
     assert ways == {"towards ∞", "nearer"}
     said = text_of(answer)
     assert "Consistent enough for f/" in said
-    assert "a bias cannot be told, since the same hand set the line" in said
+    assert "this drill cannot show a bias, since you set the line yourself" in said
     assert len(soup(answer).select(".trials-plot .try")) == 6
     assert "6 tape trials" in text_of(client.get("/practice/hand"))
     assert "Undo" in said

@@ -6,27 +6,27 @@ from welotrope.web.shell.room import Craft
 
 CRAFT: tuple[Craft, ...] = (
     Craft(
-        title="Which aid shows the plane",
+        title="Which aid is precise enough",
         why=(
-            "Each has a limit and a failure: a split needs a line across it and goes dark with slow lenses; "
-            "peaking lights only hard edges; a screen shows more depth than the picture has."
+            "Each aid has its limits. A split image needs a line across it and blacks out with slow"
+            " lenses. Peaking marks only hard edges. A screen shows more depth of field than the picture."
         ),
-        when="Whenever depth is thin.",
+        when="Whenever depth of field is shallow.",
         cost="The most certain, magnified live view, is the slowest.",
     ),
     Craft(
-        title="Through sharp and back",
+        title="Past sharp and back",
         why=(
-            "Start at infinity, turn nearer until sharp and beyond, come back to the sharpest: the eye knows "
-            "a turning point better than a place."
+            "Start at infinity, turn past the sharpest point and come back to it. The eye"
+            " sees a change better than a single state."
         ),
         when="With a screen, a magnifier or peaking.",
-        cost="Two seconds a frame.",
+        cost="Two seconds per frame.",
     ),
     Craft(
         title="Focus open or stopped down",
-        why="Open, the plane is thin and easy to see; at the taking stop any focus shift is seen.",
-        when="Open with a lens that does not shift; at the taking stop with one that does.",
-        cost="Stopped down the finder is dark and prisms black out.",
+        why="Wide open, focus is easiest to see; at the taking aperture, focus shift is visible too.",
+        when="Wide open with a lens without focus shift; at the taking aperture with one that has it.",
+        cost="Stopped down, the finder is dark and prisms black out.",
     ),
 )

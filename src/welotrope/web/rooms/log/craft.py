@@ -7,16 +7,16 @@ from welotrope.web.shell.room import Craft
 CRAFT: tuple[Craft, ...] = (
     Craft(
         title="Find out why",
-        why="Misses to one side are a fault of the kit, to both sides one of practice or of too coarse an aid; each has"
-        " its cure.",
-        when="Once some thirty frames with a set-up are judged, or something keeps missing.",
-        cost="A dozen test frames where the causes differ most; before that no cause is called.",
+        why="Misses to one side point to a fault in the equipment; misses to both sides to practice or"
+        " an imprecise aid.",
+        when="After about thirty marked frames with a set-up, or when focus keeps missing.",
+        cost="A few test frames; no cause is named before they support it.",
     ),
     Craft(
         title="Write it down",
         why=(
-            "Adapted lenses leave empty fields and film leaves nothing: what lens, stop, distance, aid and "
-            "result are lost unless logged."
+            "Pictures from adapted lenses lack lens data, and film has none. Without a log, lens,"
+            " f-stop, distance, aid and result are lost."
         ),
         when="When the frame is taken; the result at home.",
         cost="One key, or one tap.",
@@ -24,37 +24,37 @@ CRAFT: tuple[Craft, ...] = (
     Craft(
         title="Set the clock before the pictures",
         why=(
-            "A camera's clock runs off by minutes in months, and a picture finds its frame by time. Photograph the "
-            "page's clock, or let the pictures tell how far it is off."
+            "A camera's clock drifts by minutes in months, and pictures are matched to frames by time."
+            " Photograph this page's clock, or let the pictures show the error."
         ),
         when="Before an outing, or when its pictures come in.",
-        cost="One picture a camera.",
+        cost="One picture per camera.",
     ),
     Craft(
-        title="Look at 1:1, at the spot that was meant",
+        title="Check the intended spot at 1:1",
         why=(
-            "A picture that fits the screen hides a miss of a few pixels, and contrast passes for sharpness. The "
-            "outline shows what the standard in hand calls sharp; the verdict is yours."
+            "A picture at screen size hides an error of a few pixels, and contrast looks like sharpness. The "
+            "outline shows what is sharp by your criterion; the result is your decision."
         ),
-        when="Looking through an outing; then in front and behind.",
-        cost="A key a picture: the verdict leads on to the next, Undo leads back.",
+        when="When reviewing an outing; look in front and behind too.",
+        cost="One key per picture: the result moves on to the next, Undo moves back.",
     ),
     Craft(
         title="Give the data back",
         why=(
-            "Lens, stop and distance are lost to every other program unless they stand beside the picture. A sidecar "
-            "holds them in standard fields and leaves the picture as it is."
+            "Other programs only see lens, f-stop and distance if they are stored with the picture. A sidecar"
+            " file holds them in standard fields and does not change the picture."
         ),
         when="When an outing is matched and checked.",
-        cost="One press; undone as easily.",
+        cost="One click; can be undone.",
     ),
     Craft(
         title="What is sharp instead?",
         why=(
-            "Something else being sharp is the evidence: one-sided misses are a fault, scattered ones want "
-            "practice or a finer aid."
+            "What is sharp instead shows where focus was. One-sided misses point to a fault, scattered"
+            " misses to practice or a more precise aid."
         ),
         when="Looking at the pictures large.",
-        cost="A look before and behind, for every miss.",
+        cost="A look in front and behind, for every miss.",
     ),
 )

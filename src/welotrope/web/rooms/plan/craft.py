@@ -8,54 +8,58 @@ CRAFT: tuple[Craft, ...] = (
     Craft(
         title="Set and shoot: zones",
         why=(
-            "A zone set beforehand needs no focusing: one remembered far, one for conversation. What stands "
-            "in it is sharp."
+            "A zone set beforehand needs no focusing: one for distant subjects, one for conversation distance."
+            " Everything in the zone is sharp."
         ),
         when="Wide lenses, good light, people who move.",
-        cost=("Light: the ISO climbs, the shutter slows; nothing is sharp to the pixel; useless for shallow depth."),
+        cost=("Light: higher ISO or slower shutter; not pixel-sharp; not for shallow depth of field."),
     ),
     Craft(
         title="Place the plane",
         why=(
-            "Open wide and put the plane exactly on an eye, a star, lettering. Depth does not move the plane;"
-            " stopping down only hides a miss."
+            "Focus wide open, exactly on an eye, a star or lettering. Depth of field does not move the"
+            " focus; stopping down only hides an error."
         ),
-        when="Dim light, portraits, anything that must be crisp.",
-        cost="Time for every frame, and a still subject or a lean.",
+        when="Dim light, portraits, anything that must be very sharp.",
+        cost="Time for every frame, and a still subject.",
     ),
     Craft(
-        title="Can I afford the stop?",
-        why="Small stops and fast shutters use up daylight quickly, and a cloud uses up the rest.",
+        title="Is there enough light?",
+        why="Small apertures and fast shutter speeds need a lot of light, and clouds take two stops more.",
         when="Before choosing f/11 for a zone.",
-        cost="Something has to give: zone, ISO, shutter, or the school.",
+        cost="A compromise: smaller zone, higher ISO or slower shutter.",
     ),
     Craft(
-        title="Trap, never chase",
+        title="Pre-focus and wait",
         why=(
-            "Focus where the subject will be, wait, press early by your reaction and the shutter’s lag, set "
-            "nearer, wait again."
+            "Focus where the subject will be and wait. Press early by your reaction time and the shutter"
+            " lag, then set the next distance."
         ),
-        when="Whatever comes towards you: boats, bicycles, people.",
+        when="Subjects that come towards you: boats, bicycles, people.",
         cost="Few frames, but sharp ones.",
     ),
     Craft(
         title="Lean with the sitter",
-        why=("Near, the window is narrower than two people sway. Moving your head is faster than turning the ring."),
+        why=(
+            "Close up, people sway more than the depth of field allows. Moving your head is faster than turning"
+            " the ring."
+        ),
         when="Portraits wide open, macro by hand.",
-        cost="Practice; a support is better still.",
+        cost="Practice; a tripod or monopod is better.",
     ),
     Craft(
-        title="Closer",
-        why="Close-up lenses bend the range nearer, tubes move it nearer; both trade room for size.",
+        title="Getting closer",
+        why="Close-up lenses and extension tubes focus nearer; both reduce the working distance.",
         when="When closest focus is not near enough.",
-        cost="Strong lenses smear edges, tubes take light, and depth is millimetres.",
+        cost="Strong close-up lenses soften the edges, tubes cost light, and depth of field is millimetres.",
     ),
     Craft(
         title="Stars",
         why=(
-            "The infinity stop is not trusted: magnify a bright star, turn until it is smallest, pass it and come back."
+            "Do not rely on the infinity stop: magnify a bright star, turn until it is smallest, go past it and"
+            " come back."
         ),
-        when="Every clear night, and again when it cools.",
-        cost="Test frames; the foreground may need a frame of its own.",
+        when="Every clear night, and again when it gets colder.",
+        cost="Test frames; the foreground may need a separate frame.",
     ),
 )

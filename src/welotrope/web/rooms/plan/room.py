@@ -21,7 +21,7 @@ ROOM = Room(
         Section(router=presets.router),
         Section(router=scene.router, path="/plan", tab="Scene"),
         Section(router=zones.router, path="/plan/zones", tab="Zones", jump="Zones to remember"),
-        Section(router=light.router, path="/plan/light", tab="Light", jump="Light: can I afford the stop?"),
+        Section(router=light.router, path="/plan/light", tab="Light", jump="Light: is there enough for this f-stop?"),
         Section(router=moving.router, path="/plan/moving", tab="Moving", jump="A moving subject: trap"),
         Section(router=sitter.router, path="/plan/sitter", tab="Sitter", jump="A sitter: sway, turning, what fits"),
         Section(router=close.router, path="/plan/close", tab="Close-up", jump="Close-ups and stacks"),

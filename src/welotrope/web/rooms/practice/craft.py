@@ -7,26 +7,26 @@ from welotrope.web.shell.room import Craft
 CRAFT: tuple[Craft, ...] = (
     Craft(
         title="Tape on the ring",
-        why="The line comes back to the index only when eye and hand do; how far off tells for which stops.",
-        when="Before a lens is trusted wide open; a few minutes on end, the focus thrown off both ways.",
-        cost="Ten minutes. A line that the same hand set tells scatter, not bias.",
+        why="How far the line is from the index shows your focusing error, and for which f-stops it is good enough.",
+        when="Before you use a lens wide open; a few minutes, defocusing in both directions.",
+        cost="Ten minutes. A line you set yourself shows scatter, not bias.",
     ),
     Craft(
-        title="Guess, then measure",
-        why="Zones stand or fall with distances judged without looking.",
-        when="On any walk; most where your zones begin.",
-        cost="None. Arm-lengths and paces do for a tape.",
+        title="Estimate, then measure",
+        why="Zones only work with good distance estimates.",
+        when="On any walk, mostly at distances where your zones begin.",
+        cost="None. Arm lengths and paces replace a tape measure.",
     ),
     Craft(
         title="Five a day with one routine",
-        why="One routine at mixed distances makes a habit; its hits show what the habit is worth.",
+        why="One routine at mixed distances becomes a habit; its hit rate shows how good it is.",
         when="Daily, five minutes.",
-        cost="A day left out costs nothing but the habit.",
+        cost="None.",
     ),
     Craft(
         title="Practise with one aid",
-        why="Hand and eye improve; the record says by how much, with its interval.",
-        when="A few minutes a day until the marks coincide.",
-        cost="None; but a hand on a screen is not yet one on rubber.",
+        why="Hand and eye improve; the record shows by how much, with an interval.",
+        when="A few minutes a day until your results are steady.",
+        cost="None; but practice on a screen does not replace the real ring.",
     ),
 )

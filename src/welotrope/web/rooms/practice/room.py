@@ -40,7 +40,7 @@ ROOM = Room(
         _drill(DrillId.LEAN, tab="Lean", jump="Lean drill"),
         _drill(DrillId.DAILY, tab="Daily five", jump="Daily five"),
         Section(router=reaction.router, path="/practice/reaction", tab="Reaction"),
-        Section(router=hand.router, path="/practice/hand", tab="My hand", jump="My hand: what may I promise?"),
+        Section(router=hand.router, path="/practice/hand", tab="My accuracy", jump="My accuracy: hit rate by aid"),
     ),
     keys=(
         ("space", "in the finder: release"),

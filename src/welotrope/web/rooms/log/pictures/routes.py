@@ -135,7 +135,7 @@ def match(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") ->
     except WelotropeError as error:
         return _page(desk, scope, errors={"match": error.sentence})
     if not found:
-        words = "No picture fits a frame. Put the clock right first, or match by order."
+        words = "No picture fits a frame. Correct the clock first, or match by order."
         return _page(desk, scope, errors={"match": words})
     with desk.change(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
         pictures.assign(desk.book, found)

@@ -23,7 +23,7 @@ from welotrope.web.rooms.log.taken_with import taken_with
 BURST_S = 3.0
 MOST_BESIDE = 4
 _SEEN = {
-    Seen.SHARP: "The spot is sharp, as the standard in hand has it.",
+    Seen.SHARP: "The spot is sharp by your criterion.",
     Seen.AS_SHARP_AS_ANY: "The spot is as sharp as anything here.",
     Seen.ELSEWHERE: "Something else is sharper.",
     Seen.UNKNOWN: "There is nothing here to judge sharpness by.",

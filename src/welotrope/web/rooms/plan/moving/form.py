@@ -18,7 +18,7 @@ _GOING = tuple(one for one in MOVERS if one.speed > 0.3)
 
 @dataclass(frozen=True, kw_only=True)
 class TrapAsked:
-    """A trap: where, at which stop, what comes and how it is shot; mm, m/s, degrees, frames a second, ms."""
+    """A trap: where, at which stop, what comes and how it is shot; mm, m/s, degrees, frames per second, ms."""
 
     distance_mm: float = field(
         metadata=asks(
@@ -38,7 +38,13 @@ class TrapAsked:
     rate: float = field(
         metadata=asks(
             number_input(
-                "rate", Field("rate", "burst rate"), "Burst rate", unit="frames a second", low=0.1, high=240, empty=3.0
+                "rate",
+                Field("rate", "burst rate"),
+                "Burst rate",
+                unit="frames per second",
+                low=0.1,
+                high=240,
+                empty=3.0,
             )
         )
     )

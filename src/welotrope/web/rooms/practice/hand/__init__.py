@@ -1,1 +1,1 @@
-"""My hand: what it may promise, how it changes, and what is set aside."""
+"""My accuracy: what it may promise, how it changes, and what is set aside."""

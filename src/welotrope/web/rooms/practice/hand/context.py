@@ -1,4 +1,4 @@
-"""What My hand shows."""
+"""What My accuracy shows."""
 
 from __future__ import annotations
 
