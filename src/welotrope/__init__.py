@@ -1,3 +1,3 @@
 """Welotrope: critical focus with manual lenses, measured, planned, checked and recorded."""
 
-__version__ = "0.3.0"
+__version__ = "0.9.0"

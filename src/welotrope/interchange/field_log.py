@@ -181,8 +181,3 @@ def _sentence(error: ValidationError) -> str:
     first = error.errors()[0]
     place = ".".join(str(part) for part in first["loc"][1:]) or "the entry"
     return f"{place}: {first['msg'].lower()}; read “{str(first.get('input'))[:40]}”."
-
-
-def write_log(entries: list[dict[str, Any]], made: str) -> str:
-    """Return a log of entries as JSON, as the field page writes it."""
-    return json.dumps({"format": FORMAT, "version": VERSION, "made": made, "entries": entries}, ensure_ascii=False)

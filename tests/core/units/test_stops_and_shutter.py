@@ -8,7 +8,6 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.units.shutter import format_shutter, parse_shutter
 from welotrope.core.units.stops import (
     FULL_STOPS,
-    HALF_STOPS,
     THIRD_STOPS,
     format_stop,
     next_marked_stop,
@@ -20,7 +19,7 @@ from welotrope.core.units.stops import (
 )
 
 
-@pytest.mark.parametrize(("series", "step"), [(FULL_STOPS, 1), (HALF_STOPS, 1 / 2), (THIRD_STOPS, 1 / 3)])
+@pytest.mark.parametrize(("series", "step"), [(FULL_STOPS, 1), (THIRD_STOPS, 1 / 3)])
 def test_series_follow_powers_of_root_two(series, step):
     """Engraved numbers are roundings of 2^(k/2), k in whole, half or third stops."""
     for index, marked in enumerate(series):

@@ -47,7 +47,6 @@ _STOP = re.compile(r"^f/?\d", re.IGNORECASE)
 _ISO = re.compile(r"^iso(\d{1,7})$", re.IGNORECASE)
 _TIME = re.compile(r"^([01]?\d|2[0-3]):([0-5]\d)$")
 _SHUTTER = re.compile(r'^(?:1/\d{1,5}|\d{1,5}(?:[.,]\d+)?)(?:s|")$|^1/\d{2,5}$')
-_FASTEST_STOP = 128.0
 _SAME_FOCAL = 0.03
 
 

@@ -13,7 +13,6 @@ _MOST_BYTES = {"/log/pictures/drop": 260 * 1024 * 1024}
 STALL_S = 10.0
 MAX_PATH = 12_000  # a way back may hold a form
 Key = Annotated[int, Query(ge=1, lt=2**63)]
-Offset = Annotated[int, Query(ge=0, lt=2**31)]
 
 
 def most_bytes(path: str) -> int:
