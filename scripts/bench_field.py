@@ -33,11 +33,11 @@ def ten_setups(folder: Path) -> None:
     """Fill a folder with the demo and set-ups up to ten."""
     build_demo(folder, pictures=False)
     database = Database(folder)
-    with database.session() as book:
-        stored = kit.list_setups(book)
+    with database.session() as uow:
+        stored = kit.list_setups(uow)
         for index in range(10 - len(stored)):
-            kit.save_setup(book, 1 + index % 2, 1 + index % 3, stored[0].setup.standard)
-        book.commit()
+            kit.save_setup(uow, 1 + index % 2, 1 + index % 3, stored[0].setup.standard)
+        uow.commit()
     database.close()
 
 
@@ -57,8 +57,8 @@ def _pocket(folder: Path, row: Callable[[str, float, str, float], None]) -> None
     for _ in range(5):
         field._hand.cache_clear()
         begun = time.perf_counter()
-        with database.session(write=False) as book:
-            made = field.field_book(book, dt.datetime(2026, 3, 15), kit.setup_in_hand(book), Unit.METRIC)
+        with database.session(write=False) as uow:
+            made = field.field_book(uow, dt.datetime(2026, 3, 15), kit.setup_in_hand(uow), Unit.METRIC)
         size = len(pocket_file(made, "sun").encode())
         times.append(time.perf_counter() - begun)
     database.close()
@@ -95,11 +95,11 @@ def _page(folder: Path, row: Callable[[str, float, str, float], None]) -> None:
 
 def _archive(folder: Path, row: Callable[[str, float, str, float], None]) -> None:
     database = Database(folder)
-    with database.session() as book:
-        first = log.get_frame(book, 1)
+    with database.session() as uow:
+        first = log.get_frame(uow, 1)
         for _ in range(10_000):
-            log.add_frame(book, 1, first)
-        book.commit()
+            log.add_frame(uow, 1, first)
+        uow.commit()
     steps: list[int] = []
     begun = time.perf_counter()
     write_archive(database, folder / "all.zip", dt.datetime(2026, 3, 15), lambda done, *_: steps.append(done))

@@ -167,8 +167,8 @@ def _speed(row: Row, home: str) -> None:
                 times = [_ms(lambda path=path: client.get(path)) for _ in range(9)]
                 row(f"page {path}", statistics.median(times), "ms", 40)
         database = Database(Path(held))
-        with database.session() as book:
-            setup, frames = kit.get_setup(book, RANGEFINDER).setup, hands.field_frames(book, RANGEFINDER)
+        with database.session() as uow:
+            setup, frames = kit.get_setup(uow, RANGEFINDER).setup, hands.field_frames(uow, RANGEFINDER)
         database.close()
         many = [
             frames[place % len(frames)]._replace(id=place, distance_mm=1000.0 + 5000 * (place * 37 % 100) / 100)

@@ -110,14 +110,14 @@ def _showing(card: list[Path], folder: Path, row: Row) -> None:
     data = folder / "data"
     build_demo(data, pictures=False)
     database = Database(data)
-    with database.session() as book:
+    with database.session() as uow:
         for index, path in enumerate(card[:12]):
             new = NewPicture(
                 sha256=f"{index:064d}", name=path.name, folder=str(path.parent), media_type="image/jpeg",
                 bytes=path.stat().st_size, width_px=WIDTH, height_px=WIDTH * 2 // 3, exif=PictureExif(),
             )  # fmt: skip
-            pictures.add_picture(book, new, "bench", 1)
-        book.commit()
+            pictures.add_picture(uow, new, "bench", 1)
+        uow.commit()
     database.close()
     site = Site(data)
     with sync_playwright() as playwright:
@@ -152,16 +152,16 @@ def _long_log(row: Row, home: str) -> None:
         folder = Path(held)
         build_demo(folder, pictures=False)
         database = Database(folder)
-        with database.session() as book:
-            rows = [dict(one._mapping) for one in book.sql.execute(FrameRow.__table__.select())]
+        with database.session() as uow:
+            rows = [dict(one._mapping) for one in uow.sql.execute(FrameRow.__table__.select())]
             many = []
             for index in range(FRAMES):
                 one = dict(rows[index % len(rows)])
                 one.pop("id")
                 one["taken_at"] = one["taken_at"].replace(year=2000 + index % 25, minute=index % 60)
                 many.append(one)
-            book.sql.execute(insert(FrameRow), many)
-            book.commit()
+            uow.sql.execute(insert(FrameRow), many)
+            uow.commit()
         database.close()
         with TestClient(create_app(folder), base_url=home, headers={"origin": home}) as client:
             for what, path in (

@@ -34,16 +34,16 @@ def heavy_folder(folder: Path) -> tuple[Path, Path]:
     """Fill a data folder with a long log; return a folder of large TIFFs and one of many files."""
     build_demo(folder, pictures=False)
     database = Database(folder)
-    with database.session() as book:
-        rows = [dict(one._mapping) for one in book.sql.execute(FrameRow.__table__.select())]
+    with database.session() as uow:
+        rows = [dict(one._mapping) for one in uow.sql.execute(FrameRow.__table__.select())]
         many = []
         for index in range(FRAMES):
             one = {key: value for key, value in rows[index % len(rows)].items() if key != "id"}
             one["taken_at"] = one["taken_at"].replace(year=2000 + index % 25, minute=index % 60)
             one["outing_id"] = 2 if index < OUTING_FRAMES else one["outing_id"]
             many.append(one)
-        book.sql.execute(insert(FrameRow), many)
-        book.commit()
+        uow.sql.execute(insert(FrameRow), many)
+        uow.commit()
     database.close()
     card, walked = folder.parent / "card", folder.parent / "walked"
     card.mkdir()

@@ -96,9 +96,9 @@ def practised_template(demo_template, tmp_path_factory):
     folder = tmp_path_factory.mktemp("practised-template")
     shutil.copyfile(demo_template / DATABASE_NAME, folder / DATABASE_NAME)
     database = Database(folder)
-    with database.session() as book:
-        add_hand_history(book, [stored.id for stored in sorted(kit.list_setups(book), key=lambda one: one.id)])
-        book.commit()
+    with database.session() as uow:
+        add_hand_history(uow, [stored.id for stored in sorted(kit.list_setups(uow), key=lambda one: one.id)])
+        uow.commit()
     database.close()
     return folder
 

@@ -166,8 +166,8 @@ def pocket(
     with _database_errors():
         database = Database(_existing(data))
     try:
-        with database.session(write=False) as book:
-            found = field_book(book, local_now(), setup_in_hand(book), Unit.FEET if feet else Unit.METRIC)
+        with database.session(write=False) as uow:
+            found = field_book(uow, local_now(), setup_in_hand(uow), Unit.FEET if feet else Unit.METRIC)
         if not found["hands"]:
             _fail("There is no set-up yet. Enter one in Kit first.")
         written.write_text(pocket_file(found, look), encoding="utf-8")

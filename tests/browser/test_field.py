@@ -22,15 +22,15 @@ SHORT = """() => [...document.querySelectorAll('button, select, a, summary, labe
 
 
 @pytest.fixture
-def book(database):
-    with database.session() as book:
-        yield book
+def uow(database):
+    with database.session() as uow:
+        yield uow
 
 
 def frames_of(folder):
     database = Database(folder)
-    with database.session() as book:
-        found = [frame for _, frame in log.every_frame(book)]
+    with database.session() as uow:
+        found = [frame for _, frame in log.every_frame(uow)]
     database.close()
     return found
 
@@ -48,9 +48,9 @@ def test_everything_is_large_enough_at_every_width(open_page, site, look):
             assert page.evaluate("document.documentElement.scrollWidth") <= width, name
 
 
-def test_zones_are_those_of_the_core_and_the_next_is_one_tap_away(open_page, site, book):
-    stored = kit.list_setups(book)[0]
-    wanted = field_settings(stored.setup, presets.list_presets(book, stored.lens_id))
+def test_zones_are_those_of_the_core_and_the_next_is_one_tap_away(open_page, site, uow):
+    stored = kit.list_setups(uow)[0]
+    wanted = field_settings(stored.setup, presets.list_presets(uow, stored.lens_id))
     page = open_field(open_page, site)
     for one in wanted:
         expect(page.locator(".f-name")).to_have_text(one.name)
@@ -118,9 +118,9 @@ def test_twenty_frames_without_the_server_are_twenty_frames_when_it_is_back(open
     assert len(found) == before + 19
     assert [frame.outcome for frame in found[-19:]].count("in front") == 1
     database = Database(demo_folder)
-    with database.session() as book:
-        outing = log.list_outings(book)[0]
-        assert sheets.ticked(book, 1, 0) | sheets.ticked(book, 1, outing.id)
+    with database.session() as uow:
+        outing = log.list_outings(uow)[0]
+        assert sheets.ticked(uow, 1, 0) | sheets.ticked(uow, 1, outing.id)
     database.close()
 
 
@@ -161,8 +161,8 @@ def test_a_page_left_open_overnight_logs_to_the_new_day(open_page, demo_folder):
     back.stop()
     (frame,) = (frame for frame in frames_of(demo_folder) if frame.taken_at.date() == NOW.date())
     database = Database(demo_folder)
-    with database.session() as book:
-        outing = next(one for one in log.list_outings(book) if one.id == frame.outing_id)
+    with database.session() as uow:
+        outing = next(one for one in log.list_outings(uow) if one.id == frame.outing_id)
     database.close()
     assert outing.day == NOW.date()
 

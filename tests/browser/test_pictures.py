@@ -167,11 +167,11 @@ def test_two_fingers_come_closer_on_a_phone(pictured_site, open_page):
 def test_a_long_log_scrolls_on_and_filters_as_one_types(site, open_page):
     from welotrope.store.queries import log
 
-    with site.server.config.app.state.database.session() as book:
-        first = log.get_frame(book, 1)
+    with site.server.config.app.state.database.session() as uow:
+        first = log.get_frame(uow, 1)
         for _ in range(150):
-            log.add_frame(book, 1, first)
-        book.commit()
+            log.add_frame(uow, 1, first)
+        uow.commit()
     page = open_page(site, "/log")
     assert page.locator(".frame-row").count() == 50
     for so_far in (100, 150, 174):

@@ -32,10 +32,10 @@ def contents(folder):
 @pytest.fixture
 def written(demo_folder, tmp_path):
     database = Database(demo_folder)
-    with database.session() as book:
-        sha = keep_file(book, b"%PDF-1.4 made up", "application/pdf", NOW)
+    with database.session() as uow:
+        sha = keep_file(uow, b"%PDF-1.4 made up", "application/pdf", NOW)
         assert sha
-        book.commit()
+        uow.commit()
     target = tmp_path / "all.zip"
     steps = []
     write_archive(database, target, NOW, lambda *step: steps.append(step))
@@ -86,11 +86,11 @@ def test_an_archive_of_an_older_schema_is_brought_up_to_date(tmp_path, revision)
         out.writestr("manifest.json", json.dumps(says))
     read_archive(archive, tmp_path / "new")
     database = Database(tmp_path / "new")
-    with database.session() as book:
-        assert len(kit.list_lenses(book)) == lenses
-        assert len(kit.list_bodies(book)) == bodies
-        assert len(list(log.every_frame(book))) == frames
-        assert kit.broken_kit(book) == []
+    with database.session() as uow:
+        assert len(kit.list_lenses(uow)) == lenses
+        assert len(kit.list_bodies(uow)) == bodies
+        assert len(list(log.every_frame(uow))) == frames
+        assert kit.broken_kit(uow) == []
     database.close()
 
 
@@ -188,9 +188,9 @@ def test_a_folder_with_data_is_left_alone(written):
 
 
 def change(database, number):
-    with database.session() as book:
-        log.add_outing(book, f"day {number}", dt.date(2026, 1, 1))
-        book.commit()
+    with database.session() as uow:
+        log.add_outing(uow, f"day {number}", dt.date(2026, 1, 1))
+        uow.commit()
 
 
 @pytest.mark.parametrize("name", ["welotrope-20991231-235959.sqlite3", "welotrope-20269999-777777.sqlite3"])
@@ -255,14 +255,14 @@ def test_backups_get_rarer_the_older_they_are(tmp_path):
 def test_restoring_keeps_what_was_there(demo_folder, tmp_path):
     database = Database(demo_folder)
     backup = database.backup(tmp_path / "kept.sqlite3")
-    with database.session() as book:
-        kit.delete_lens(book, 1)
-        book.commit()
+    with database.session() as uow:
+        kit.delete_lens(uow, 1)
+        uow.commit()
     database.close()
     kept = backups.restore(backup, demo_folder, NOW)
     database = Database(demo_folder)
-    with database.session() as book:
-        assert len(kit.list_lenses(book)) == 6
+    with database.session() as uow:
+        assert len(kit.list_lenses(uow)) == 6
     database.close()
     with sqlite3.connect(kept) as old:
         assert old.execute("SELECT count(*) FROM lens").fetchone()[0] == 5
@@ -275,8 +275,8 @@ def test_nothing_is_restored_from_what_is_no_backup_or_while_in_use(demo_folder,
             backups.restore(tmp_path / name, demo_folder, NOW)
     database = Database(demo_folder)
     backup = database.backup(tmp_path / "kept.sqlite3")
-    with database.session() as book:
-        assert kit.list_lenses(book)
+    with database.session() as uow:
+        assert kit.list_lenses(uow)
         with pytest.raises(DatabaseUnusableError, match="in use"):
             backups.restore(backup, demo_folder, NOW)
     database.close()

@@ -14,45 +14,45 @@ PICTURE = b"\xff\xd8 not really a picture"
 
 
 def test_bytes_come_back_under_the_hash_that_any_program_gives_them(database):
-    with database.session() as book:
-        sha = files.keep_file(book, PICTURE, "image/jpeg", NOW)
+    with database.session() as uow:
+        sha = files.keep_file(uow, PICTURE, "image/jpeg", NOW)
         assert sha == hashlib.sha256(PICTURE).hexdigest()
-        assert files.read_file(book, sha) == (PICTURE, "image/jpeg")
+        assert files.read_file(uow, sha) == (PICTURE, "image/jpeg")
         (path,) = (database.folder / "files").rglob("*.jpg")
         assert path.name == f"{sha}.jpg"
         assert stat.S_IMODE(path.stat().st_mode) & 0o077 == 0
 
 
 def test_the_same_bytes_are_kept_once(database):
-    with database.session() as book:
-        assert files.keep_file(book, PICTURE, "image/jpeg", NOW) == files.keep_file(book, PICTURE, "image/png", NOW)
-        assert len(files.list_files(book)) == 1
+    with database.session() as uow:
+        assert files.keep_file(uow, PICTURE, "image/jpeg", NOW) == files.keep_file(uow, PICTURE, "image/png", NOW)
+        assert len(files.list_files(uow)) == 1
         assert len([path for path in (database.folder / "files").rglob("*") if path.is_file()]) == 1
 
 
 def test_a_damaged_or_missing_file_is_none_and_can_be_kept_again(database):
-    with database.session() as book:
-        sha = files.keep_file(book, PICTURE, "image/jpeg", NOW)
+    with database.session() as uow:
+        sha = files.keep_file(uow, PICTURE, "image/jpeg", NOW)
         (path,) = (database.folder / "files").rglob("*.jpg")
         path.write_bytes(b"something else")
-        assert files.read_file(book, sha) is None
+        assert files.read_file(uow, sha) is None
         path.unlink()
-        assert files.read_file(book, sha) is None
-        files.keep_file(book, PICTURE, "image/jpeg", NOW)
-        assert files.read_file(book, sha) == (PICTURE, "image/jpeg")
+        assert files.read_file(uow, sha) is None
+        files.keep_file(uow, PICTURE, "image/jpeg", NOW)
+        assert files.read_file(uow, sha) == (PICTURE, "image/jpeg")
 
 
 def test_the_journal_holds_no_bytes_and_keeps_what_it_could_bring_back(database):
-    with database.session() as book:
-        with history.recorded(book, "Kept a picture", NOW):
-            sha = files.keep_file(book, PICTURE, "image/jpeg", NOW)
-        held = book.sql.execute(text("SELECT changes FROM journal ORDER BY id DESC LIMIT 1")).scalar_one()
+    with database.session() as uow:
+        with history.recorded(uow, "Kept a picture", NOW):
+            sha = files.keep_file(uow, PICTURE, "image/jpeg", NOW)
+        held = uow.sql.execute(text("SELECT changes FROM journal ORDER BY id DESC LIMIT 1")).scalar_one()
         assert "not really" not in held
-        book.sql.execute(text("UPDATE journal SET changes = :changes"), {"changes": f'["{sha}"]'})
-        assert files.sweep_files(book) == 0
-        book.sql.execute(text("UPDATE journal SET changes = '[]'"))
-        assert files.sweep_files(book) == 1
-        assert files.list_files(book) == []
+        uow.sql.execute(text("UPDATE journal SET changes = :changes"), {"changes": f'["{sha}"]'})
+        assert files.sweep_files(uow) == 0
+        uow.sql.execute(text("UPDATE journal SET changes = '[]'"))
+        assert files.sweep_files(uow) == 1
+        assert files.list_files(uow) == []
         assert not [path for path in (database.folder / "files").rglob("*") if path.is_file()]
 
 
@@ -61,12 +61,12 @@ def test_a_disk_that_refuses_leaves_nothing_behind(database, monkeypatch):
         raise OSError(28, "No space left on device")
 
     monkeypatch.setattr(os, "fsync", refuse)
-    with database.session() as book:
+    with database.session() as uow:
         try:
-            files.keep_file(book, PICTURE, "image/jpeg", NOW)
+            files.keep_file(uow, PICTURE, "image/jpeg", NOW)
         except OSError:
             pass
         else:
             raise AssertionError("it should have been refused")
-        assert files.list_files(book) == []
+        assert files.list_files(uow) == []
     assert not [path for path in (database.folder / "files").rglob("*") if path.is_file()]

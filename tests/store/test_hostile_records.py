@@ -74,8 +74,8 @@ def test_pictures_of_an_archive_point_to_no_folder_until_it_is_named(archive, tm
     whole, _ = archive
     read_archive(whole, tmp_path / "new")
     database = Database(tmp_path / "new")
-    with database.session() as book:
-        assert pictures.get_picture(book, 1).folder == ""
+    with database.session() as uow:
+        assert pictures.get_picture(uow, 1).folder == ""
     database.close()
     assert not outside.may_look_into(tmp_path / "new", str(tmp_path))
 

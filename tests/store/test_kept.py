@@ -20,11 +20,11 @@ def test_it_is_made_once_until_a_commit(database):
     kept = Kept(database.path)
     assert counted(kept) == 1
     assert counted(kept) == 0
-    with database.session() as book:
-        kit.take_in_hand(book, 2)
-        book.sql.flush()
+    with database.session() as uow:
+        kit.take_in_hand(uow, 2)
+        uow.sql.flush()
         assert counted(kept) == 0  # not committed
-        book.commit()
+        uow.commit()
     assert counted(kept) == 1
     kept.close()
 

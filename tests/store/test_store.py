@@ -344,20 +344,20 @@ def test_records_of_a_ring_are_kept_as_history_with_one_that_holds(database):
     from welotrope.store.queries import ring_records
     from welotrope.store.queries.ring_records import RecordKind
 
-    with database.session() as book:
-        setup = next(s for s in kit.list_setups(book) if s.setup.records.infinity is not None)
+    with database.session() as uow:
+        setup = next(s for s in kit.list_setups(uow) if s.setup.records.infinity is not None)
         key = RecordKind.INFINITY, setup.lens_id, setup.id
-        first = ring_records.get_record(book, *key)
+        first = ring_records.get_record(uow, *key)
         second = replace(first.record, sightings=first.record.sightings[:1])
         for taken in (dt.date(2026, 6, 1), dt.date(2026, 6, 1), dt.date(2026, 6, 2)):
-            ring_records.save_record(book, *key, second, taken)
-        days = [stored.taken for stored in ring_records.history_of(book, *key)]
+            ring_records.save_record(uow, *key, second, taken)
+        days = [stored.taken for stored in ring_records.history_of(uow, *key)]
         assert days == [dt.date(2026, 6, 2), dt.date(2026, 6, 1), first.taken]
-        assert kit.get_setup(book, setup.id).setup.records.infinity == second
+        assert kit.get_setup(uow, setup.id).setup.records.infinity == second
         # A file may bring an older one back: what was stored last holds.
-        ring_records.save_record(book, *key, first.record, dt.date(2026, 1, 1))
-        assert ring_records.get_record(book, *key).record == first.record
-        assert ring_records.forget_record(book, *key)
-        assert not ring_records.forget_record(book, *key)
-        assert kit.get_setup(book, setup.id).setup.records.infinity is None
-        assert len(ring_records.history_of(book, *key)) == 4
+        ring_records.save_record(uow, *key, first.record, dt.date(2026, 1, 1))
+        assert ring_records.get_record(uow, *key).record == first.record
+        assert ring_records.forget_record(uow, *key)
+        assert not ring_records.forget_record(uow, *key)
+        assert kit.get_setup(uow, setup.id).setup.records.infinity is None
+        assert len(ring_records.history_of(uow, *key)) == 4

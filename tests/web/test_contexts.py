@@ -6,7 +6,7 @@ import re
 import pytest
 from jinja2 import nodes
 
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 from welotrope.web.shell.templating import WEB, environment
 
 PAGES = [
@@ -68,13 +68,13 @@ def shown(name):
 def given(pictured_client, monkeypatch):
     """Pages by the template they were given to."""
     taken = {}
-    page = Desk.page
+    page = RequestContext.page
 
     def noted(self, template, given, **more):
         taken[f"rooms/{template}"] = given
         return page(self, template, given, **more)
 
-    monkeypatch.setattr(Desk, "page", noted)
+    monkeypatch.setattr(RequestContext, "page", noted)
     for path in PAGES:
         assert pictured_client.get(path).status_code == 200, path
     begun = pictured_client.post("/practice/rounds", data={"exercise": "single", "aid": "matte", "stop": "1.4"})

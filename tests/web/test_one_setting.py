@@ -49,11 +49,11 @@ def pages_of(rng, setup):
 
 
 def shifted(client, id, trials):
-    with client.app.state.database.session() as book:
-        stored = kit.get_setup(book, id)
+    with client.app.state.database.session() as uow:
+        stored = kit.get_setup(uow, id)
         record = FocusShift(tuple(ShiftTrial(stop, angle) for stop, angle in trials))
-        save_record(book, RecordKind.SHIFT, stored.lens_id, id, record, NOW.date())
-        book.commit()
+        save_record(uow, RecordKind.SHIFT, stored.lens_id, id, record, NOW.date())
+        uow.commit()
 
 
 @pytest.mark.parametrize("unit", ["m", "ft"])
@@ -63,8 +63,8 @@ def test_following_a_setting_to_scale_changes_nothing(client, id, unit):
     if id in (1, 4):  # a lens that shifts, on an adapter
         shifted(client, id, [(1.4, 50.0), (2.8, 51.5), (8.0, 53.0)])
     client.post("/unit", data={"unit": unit, "back": "/scale"})
-    with client.app.state.database.session() as book:
-        setup = kit.get_setup(book, id).setup
+    with client.app.state.database.session() as uow:
+        setup = kit.get_setup(uow, id).setup
     followed = 0
     for zoom in setup.zoom_marks or (None,):
         hand = f"&setup={id}" + (f"&zoom={zoom:g}" if zoom else "")
@@ -85,14 +85,14 @@ def test_following_a_setting_to_scale_changes_nothing(client, id, unit):
 def test_the_field_table_tells_the_setting_of_the_core(client, id):
     if id == 1:
         shifted(client, id, [(1.4, 50.0), (2.8, 51.5), (8.0, 53.0)])
-    with client.app.state.database.session() as book:
-        stored = kit.get_setup(book, id)
+    with client.app.state.database.session() as uow:
+        stored = kit.get_setup(uow, id)
         setup = stored.setup
         kept = max(setup.ring(8.0).closest_mm * 2, 500.0)
-        presets.add_preset(book, stored.lens_id, "kept here", kept, setup.lens.stops[2], ())
-        book.commit()
-    book = json.loads(soup(client.get("/field/pocket.html")).select_one("#field-book").string)
-    hands = [one for one in book["hands"] if one["setup"] == id and one["zoom"] in (None, setup.marked_mm)]
+        presets.add_preset(uow, stored.lens_id, "kept here", kept, setup.lens.stops[2], ())
+        uow.commit()
+    uow = json.loads(soup(client.get("/field/pocket.html")).select_one("#field-book").string)
+    hands = [one for one in uow["hands"] if one["setup"] == id and one["zoom"] in (None, setup.marked_mm)]
     assert hands
     for one in hands[0]["settings"]:
         core = ring_setting(setup, one["angle"], one["stop"])

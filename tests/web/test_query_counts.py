@@ -36,18 +36,18 @@ def statements(client, path):
 @pytest.fixture
 def grown(client):
     """The demo with twelve more lenses, bodies, set-ups and presets, and more frames and changes."""
-    with client.app.state.database.session() as book:
-        first = kit.list_setups(book)[0]
-        outing = log.list_outings(book)[0].id
-        frame = log.get_frame(book, 1)
+    with client.app.state.database.session() as uow:
+        first = kit.list_setups(uow)[0]
+        outing = log.list_outings(uow)[0].id
+        frame = log.get_frame(uow, 1)
         for index in range(12):
-            with history.recorded(book, f"Added {index}", NOW):
-                lens = kit.save_lens(book, replace(first.setup.lens, name=f"Lens {index}"))
-                body = kit.save_body(book, replace(first.setup.body, name=f"Body {index}"))
-                kit.save_setup(book, body, lens, first.setup.standard)
-                presets.add_preset(book, first.lens_id, f"preset {index}", 2000.0 + index, 8.0, ())
-                log.add_frame(book, outing, frame, Outcome.HIT)
-        book.commit()
+            with history.recorded(uow, f"Added {index}", NOW):
+                lens = kit.save_lens(uow, replace(first.setup.lens, name=f"Lens {index}"))
+                body = kit.save_body(uow, replace(first.setup.body, name=f"Body {index}"))
+                kit.save_setup(uow, body, lens, first.setup.standard)
+                presets.add_preset(uow, first.lens_id, f"preset {index}", 2000.0 + index, 8.0, ())
+                log.add_frame(uow, outing, frame, Outcome.HIT)
+        uow.commit()
     return client
 
 

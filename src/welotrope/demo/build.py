@@ -12,9 +12,9 @@ from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.demo.hand_history import add_hand_history
 from welotrope.demo.pictures import add_pictures, forget_pictures, has_pictures
-from welotrope.store.book import Book
 from welotrope.store.queries import attachments, kit, log, mounts, practice, presets, ring_records, rolls, slots
 from welotrope.store.session import DATABASE_NAME, Database
+from welotrope.store.unit_of_work import UnitOfWork
 
 MARKER = ".welotrope-demo"
 _MARKED = "The demo of Welotrope lives here; it may be started over. Its evening of 14 March 2026 began at:"
@@ -50,12 +50,12 @@ def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True, hist
     database = Database(folder)
     if not marked or fresh:
         (folder / MARKER).write_text(f"{_MARKED}\n{dt.datetime.now().isoformat(timespec='seconds')}\n")
-    with database.session() as book:
-        if not kit.list_bodies(book) and not kit.list_lenses(book):
-            setups = fill(book)
+    with database.session() as uow:
+        if not kit.list_bodies(uow) and not kit.list_lenses(uow):
+            setups = fill(uow)
             if history:
-                add_hand_history(book, setups)
-            book.commit()
+                add_hand_history(uow, setups)
+            uow.commit()
     if pictures and not has_pictures(folder):
         add_pictures(lambda: _turn(database), folder)
     database.close()
@@ -71,40 +71,40 @@ def demo_clock(folder: Path) -> Callable[[], dt.datetime]:
 
 
 @contextmanager
-def _turn(database: Database) -> Iterator[Book]:
-    with database.session() as book:
-        yield book
-        book.commit()
+def _turn(database: Database) -> Iterator[UnitOfWork]:
+    with database.session() as uow:
+        yield uow
+        uow.commit()
 
 
-def fill(book: Book) -> list[int]:
+def fill(uow: UnitOfWork) -> list[int]:
     """Add the kit, records of rings, slots, presets and the outing; returns the keys of the set-ups in order."""
-    adapters = {key: mounts.save_adapter(book, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
-    bodies = {key: kit.save_body(book, body) for key, body in skarnmere.BODIES.items()}
-    lenses = {key: kit.save_lens(book, lens) for key, lens in skarnmere.LENSES.items()}
+    adapters = {key: mounts.save_adapter(uow, adapter) for key, adapter in skarnmere.ADAPTERS.items()}
+    bodies = {key: kit.save_body(uow, body) for key, body in skarnmere.BODIES.items()}
+    lenses = {key: kit.save_lens(uow, lens) for key, lens in skarnmere.LENSES.items()}
     for attachment in skarnmere.ATTACHMENTS:
-        attachments.save_attachment(book, attachment)
+        attachments.save_attachment(uow, attachment)
     setups = [
         kit.save_setup(
-            book, bodies[body], lenses[lens], standard, joint=kit.JointKeys(adapters[adapter] if adapter else None)
+            uow, bodies[body], lenses[lens], standard, joint=kit.JointKeys(adapters[adapter] if adapter else None)
         )
         for body, lens, standard, adapter in skarnmere.SETUPS
     ]
     for index, kind, record in skarnmere.RECORDS:
-        stored = kit.get_setup(book, setups[index])
-        ring_records.save_record(book, kind, stored.lens_id, stored.id, record, START.date())
+        stored = kit.get_setup(uow, setups[index])
+        ring_records.save_record(uow, kind, stored.lens_id, stored.id, record, START.date())
     for body, lens, number in skarnmere.SLOTS:
-        slots.put_in_slot(book, bodies[body], lenses[lens], number)
+        slots.put_in_slot(uow, bodies[body], lenses[lens], number)
     for index, aid, scene, stop, scatters, bias, count in skarnmere.PRACTICE:
-        _practise(book, kit.get_setup(book, setups[index]), aid, scene, stop, scatters, bias, count)
+        _practise(uow, kit.get_setup(uow, setups[index]), aid, scene, stop, scatters, bias, count)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
-        presets.add_preset(book, lenses[lens], name, distance, stop, subjects)
-    kit.take_in_hand(book, setups[0])
-    outing = log.add_outing(book, *skarnmere.OUTING)
-    roll = rolls.save_roll(book, skarnmere.ROLL)
+        presets.add_preset(uow, lenses[lens], name, distance, stop, subjects)
+    kit.take_in_hand(uow, setups[0])
+    outing = log.add_outing(uow, *skarnmere.OUTING)
+    roll = rolls.save_roll(uow, skarnmere.ROLL)
     rows = zip(skarnmere.FRAMES, skarnmere.MEANT.values(), skarnmere.LIGHTS, strict=True)
     for (minute, setup, distance, stop, preset, shutter, iso, film_frame, outcome, note), meant, light in rows:
-        stored = kit.get_setup(book, setups[setup])
+        stored = kit.get_setup(uow, setups[setup])
         angle = stored.setup.ring(stop).setting_for(distance)
         frame = frame_at(stored.id, stored.setup, angle, stop, START + dt.timedelta(minutes=minute))
         subject, aid, technique, support, instead, miss_mm = meant
@@ -113,13 +113,13 @@ def fill(book: Book) -> list[int]:
             aid=aid, technique=technique.value, support=support.value, light=light.value, instead=instead,
             miss_mm=miss_mm, roll_id=roll if film_frame else None,
         )  # fmt: skip
-        log.add_frame(book, outing, extras, outcome)
+        log.add_frame(uow, outing, extras, outcome)
     return setups
 
 
 def _practise(
-    book: Book, stored: kit.StoredSetup, aid: str, scene: str, stop: float, scatters: tuple[float, float], bias: float,
-    count: int,
+    uow: UnitOfWork, stored: kit.StoredSetup, aid: str, scene: str, stop: float, scatters: tuple[float, float],
+    bias: float, count: int,
 ) -> None:  # fmt: skip
     """Play rounds as a hand of some scatter and bias would, in units of what is shown: past the subject and back.
 
@@ -150,4 +150,4 @@ def _practise(
         trial = played.judge(Release(angle_deg=left, lean_mm=0.0, seconds=seconds, path=path, step=step, level=level))
         at = START - dt.timedelta(days=round(_MONTHS_DAYS * (1 - share)) + 1, minutes=-7 * index)
         names = stored.setup.body.name, stored.setup.lens.name
-        practice.add_trial(book, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)
+        practice.add_trial(uow, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)

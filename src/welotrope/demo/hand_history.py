@@ -29,9 +29,9 @@ from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of
 from welotrope.core.review.frame import frame_at
 from welotrope.core.review.intention import Technique
 from welotrope.core.review.outcomes import Outcome
-from welotrope.store.book import Book
 from welotrope.store.queries import drills, kit, log
 from welotrope.store.queries.drills import NewDrill
+from welotrope.store.unit_of_work import UnitOfWork
 
 _OUT_MM = -0.13  # of the rangefinder, mm of extension: in front
 _SEED = 260314
@@ -89,22 +89,22 @@ ALDERMOOR = Lens(
 )  # fmt: skip
 
 
-def add_hand_history(book: Book, setups: Sequence[int]) -> None:
+def add_hand_history(uow: UnitOfWork, setups: Sequence[int]) -> None:
     """Add the rangefinder with its frames, and drills; ``setups`` are keys in the order of the demo's set-ups."""
     rng = np.random.default_rng(_SEED)
-    body, lens = kit.save_body(book, SKELMAR), kit.save_lens(book, ALDERMOOR)
-    ranged = kit.get_setup(book, kit.save_setup(book, body, lens, SharpnessStandard(kind=Standard.FILM)))
+    body, lens = kit.save_body(uow, SKELMAR), kit.save_lens(uow, ALDERMOOR)
+    ranged = kit.get_setup(uow, kit.save_setup(uow, body, lens, SharpnessStandard(kind=Standard.FILM)))
     outings: dict[str, int] = {}
     for shoot in _SHOOTS:
         if shoot.outing not in outings:
-            outings[shoot.outing] = log.add_outing(book, shoot.outing, shoot.day.date())
-        _shoot(book, ranged, outings[shoot.outing], shoot, rng)
-    _tape(book, kit.get_setup(book, setups[3]), rng)
-    _guesses(book, rng)
-    _daily(book, kit.get_setup(book, setups[0]), rng)
+            outings[shoot.outing] = log.add_outing(uow, shoot.outing, shoot.day.date())
+        _shoot(uow, ranged, outings[shoot.outing], shoot, rng)
+    _tape(uow, kit.get_setup(uow, setups[3]), rng)
+    _guesses(uow, rng)
+    _daily(uow, kit.get_setup(uow, setups[0]), rng)
 
 
-def _shoot(book: Book, stored: kit.StoredSetup, outing: int, shoot: _Shoot, rng: np.random.Generator) -> None:
+def _shoot(uow: UnitOfWork, stored: kit.StoredSetup, outing: int, shoot: _Shoot, rng: np.random.Generator) -> None:
     setup = stored.setup
     for place, (subject, distance, stop) in enumerate(shoot.subjects):
         shown = resolved(setup, shoot.aid, distance, stop)
@@ -115,7 +115,7 @@ def _shoot(book: Book, stored: kit.StoredSetup, outing: int, shoot: _Shoot, rng:
         frame = frame_at(stored.id, setup, angle, stop, shoot.day + dt.timedelta(minutes=4 * place))
         outcome, miss = _seen(error, shown.half_mm, distance, float(ring.distance_at_angle(angle)))
         log.add_frame(
-            book, outing,
+            uow, outing,
             replace(
                 frame, subject=subject, aid=shoot.aid, believed_mm=distance, iso=400, miss_mm=miss,
                 technique=Technique.SINGLE.value if shoot.aid == "rangefinder" else Technique.SET.value,
@@ -135,7 +135,7 @@ def _seen(error_mm: float, half_mm: float, distance_mm: float, plane_mm: float) 
     return (Outcome.BEHIND if error_mm > 0 else Outcome.FRONT), read
 
 
-def _tape(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> None:
+def _tape(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) -> None:
     """Two evenings with tape on the ring, the split image getting finer; once the ring stood at its end."""
     for session, day, spread in (
         ("demo-tape-1", dt.datetime(2025, 12, 20, 19, 0), 1.7), ("demo-tape-2", dt.datetime(2026, 2, 22, 19, 30), 0.9),
@@ -148,10 +148,10 @@ def _tape(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> None
             error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_defocus
             left = 0.0 if (session, place) == ("demo-tape-1", 4) else None
             trial = scored.on_the_ring(stored.setup, base, round(error, 1), left_deg=left)
-            _keep(book, stored, trial, session, day + dt.timedelta(minutes=2 * place))
+            _keep(uow, stored, trial, session, day + dt.timedelta(minutes=2 * place))
 
 
-def _guesses(book: Book, rng: np.random.Generator) -> None:
+def _guesses(uow: UnitOfWork, rng: np.random.Generator) -> None:
     """Guesses on walks: too far by a tenth at first, closer later; and a few of Mats, who has an eye of his own."""
     for day, bias, spread, person in (
         (dt.date(2026, 1, 4), 0.20, 0.2, ""), (dt.date(2026, 1, 18), 0.16, 0.17, ""),
@@ -164,10 +164,10 @@ def _guesses(book: Book, rng: np.random.Generator) -> None:
             believed = round(true * math.exp(float(rng.normal(bias, spread))), -2)
             trial = scored.guessed(DrillId.GUESS, max(believed, 200.0), true, Light.BRIGHT)
             at = dt.datetime.combine(day, dt.time(15)) + dt.timedelta(minutes=3 * place)
-            _keep(book, None, trial, session, at, person)
+            _keep(uow, None, trial, session, at, person)
 
 
-def _daily(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> None:
+def _daily(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) -> None:
     """Five pictures a day in the week before the launch, wide open."""
     for day in range(9, 14):
         session = f"demo-daily-{day}"
@@ -180,15 +180,15 @@ def _daily(book: Book, stored: kit.StoredSetup, rng: np.random.Generator) -> Non
             z = float(rng.normal(0.2, 0.9))
             side = side_of(z, shown.half_z)
             at = dt.datetime(2026, 3, day, 8, 10) + dt.timedelta(minutes=place)
-            _keep(book, stored, scored.by_side(stored.setup, base, side), session, at)
+            _keep(uow, stored, scored.by_side(stored.setup, base, side), session, at)
 
 
 def _keep(
-    book: Book, stored: kit.StoredSetup | None, trial: DrillTrial, session: str, at: dt.datetime, person: str = ""
+    uow: UnitOfWork, stored: kit.StoredSetup | None, trial: DrillTrial, session: str, at: dt.datetime, person: str = ""
 ) -> None:
     setup: Setup | None = stored.setup if stored else None
     new = NewDrill(
         session=session, person=person, setup_id=stored.id if stored else None,
         body_name=setup.body.name if setup else "", lens_name=setup.lens.name if setup else "", taken_at=at,
     )  # fmt: skip
-    drills.add_drill(book, new, trial)
+    drills.add_drill(uow, new, trial)

@@ -25,10 +25,10 @@ from welotrope.demo import skarnmere
 from welotrope.demo.rendered import Wear, render, scene_called, worn
 from welotrope.interchange.pictures.worker import look, measure
 from welotrope.store import outside
-from welotrope.store.book import Book
 from welotrope.store.queries import files, log, pictures
+from welotrope.store.unit_of_work import UnitOfWork
 
-Turn = Callable[[], AbstractContextManager[Book]]
+Turn = Callable[[], AbstractContextManager[UnitOfWork]]
 Step = Callable[[int, int, str], None]
 FOLDER = "Pictures of the Teal"
 BATCH, _DONE = "demo", ".rendered"
@@ -59,13 +59,13 @@ def forget_pictures(folder: Path) -> None:
 def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what: None) -> None:
     """Render the pictures into a folder of their own, bring them in, put the clock right and match them.
 
-    Each is rendered outside of its turn at the book, so that others can write meanwhile.
+    Each is rendered outside its transaction, so that others can write meanwhile.
     """
     place = folder / FOLDER
     place.mkdir(exist_ok=True)
     outside.name_folder(folder, place)
-    with turn() as book:
-        frames = list(reversed(log.page_of_frames(book, 1, FrameSearch(), None, 100)))
+    with turn() as uow:
+        frames = list(reversed(log.page_of_frames(uow, 1, FrameSearch(), None, 100)))
     scans, total = 0, len(frames) + len(skarnmere.NOT_LOGGED)
     for index, frame in enumerate(frames):
         step(index, total, frame.subject)
@@ -78,9 +78,9 @@ def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what
         _write(path, _picture(frame, scene, index), frame, taken)
         spot = Spot(0.5 + scene.target_x / FRAME_UNITS[0], 0.5 + scene.target_y / FRAME_UNITS[1])
         _bring_in(turn, folder, path, frame if taken is None else None)
-        with turn() as book:
-            for there in log.frames_called(book, [frame.id]):  # unless it was deleted meanwhile
-                log.change_frame(book, replace(there, spot=spot))
+        with turn() as uow:
+            for there in log.frames_called(uow, [frame.id]):  # unless it was deleted meanwhile
+                log.change_frame(uow, replace(there, spot=spot))
     for number, (minute, name) in enumerate(skarnmere.NOT_LOGGED):
         taken = frames[0].taken_at + dt.timedelta(minutes=minute)
         scene = scene_called(name, 40 + number, 50.0)
@@ -88,8 +88,8 @@ def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what
         path = place / f"OS6_{4150 + number}.jpg"
         _write(path, shown, None, taken)
         _bring_in(turn, folder, path, None)
-    with turn() as book:
-        _match(book, log.frames_called(book, [frame.id for frame in frames]))
+    with turn() as uow:
+        _match(uow, log.frames_called(uow, [frame.id for frame in frames]))
     (place / _DONE).touch()
 
 
@@ -135,22 +135,22 @@ def _bring_in(turn: Turn, folder: Path, path: Path, frame: Frame | None) -> None
         **{name: found[name] for name in ("sha256", "media_type", "bytes", "width_px", "height_px")}, name=path.name,
         folder=os.path.realpath(path.parent), taken_at=taken, exif=PictureExif(**found["exif"]),
     )  # fmt: skip
-    with turn() as book:
-        if pictures.find_by_hash(book, picture.sha256) is not None:  # rendered before a start that was cut off
+    with turn() as uow:
+        if pictures.find_by_hash(uow, picture.sha256) is not None:  # rendered before a start that was cut off
             return
         shas = {
-            name: files.keep_file(book, draft.read_bytes(), "image/jpeg", now)
+            name: files.keep_file(uow, draft.read_bytes(), "image/jpeg", now)
             for name, draft in (("thumb_sha", thumb), ("preview_sha", preview))
         }
-        id = pictures.add_picture(book, picture, BATCH, 1, **shas)
-        pictures.keep_measured(book, id, measured)
-        if frame is not None and log.frames_called(book, [frame.id]):
-            pictures.assign(book, {id: frame.id})
+        id = pictures.add_picture(uow, picture, BATCH, 1, **shas)
+        pictures.keep_measured(uow, id, measured)
+        if frame is not None and log.frames_called(uow, [frame.id]):
+            pictures.assign(uow, {id: frame.id})
 
 
-def _match(book: Book, frames: list[Frame]) -> None:
-    dated = [one for one in pictures.list_pictures(book, 1) if one.taken_at is not None]
-    pictures.set_clock(book, [one.id for one in dated], -skarnmere.CLOCK_FAST_S)
+def _match(uow: UnitOfWork, frames: list[Frame]) -> None:
+    dated = [one for one in pictures.list_pictures(uow, 1) if one.taken_at is not None]
+    pictures.set_clock(uow, [one.id for one in dated], -skarnmere.CLOCK_FAST_S)
     taken = [Moment(one.id, seconds_of(one.taken_at) - skarnmere.CLOCK_FAST_S) for one in dated if one.taken_at]
     digital = [Moment(one.id, seconds_of(one.taken_at)) for one in frames if one.body_name != _FILM]
-    pictures.assign(book, dict(match_by_time(taken, digital, 30)))
+    pictures.assign(uow, dict(match_by_time(taken, digital, 30)))

@@ -1,6 +1,6 @@
 """The process that writes what is large out of a data folder: the log as CSV, an outing as JSON, everything as a ZIP.
 
-It only reads the book, beside whatever the application does with it meanwhile.
+It only reads the database, beside whatever the application does with it meanwhile.
 """
 
 from __future__ import annotations
@@ -25,18 +25,18 @@ MOST_IN_JSON = 20_000  # frames of an outing
 
 def write_csv(folder: Path, to: Path, asked: dict[str, Any]) -> None:
     """Write the log, or one outing of it."""
-    with reading(folder) as book, to.open("x", encoding="utf-8", newline="") as file:
-        named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
-        file.writelines(log_csv(log.every_frame(book, asked["outing"]), named))
+    with reading(folder) as uow, to.open("x", encoding="utf-8", newline="") as file:
+        named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
+        file.writelines(log_csv(log.every_frame(uow, asked["outing"]), named))
 
 
 def write_json(folder: Path, to: Path, asked: dict[str, Any]) -> None:
     """Write an outing with its pictures; raises NotFoundError."""
-    with reading(folder) as book:
-        outing = log.get_outing(book, asked["outing"])
-        frames = list(reversed(log.page_of_frames(book, outing.id, FrameSearch(), None, MOST_IN_JSON)))
-        shown = pictures.pictures_of_frames(book, [frame.id for frame in frames])
-        named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
+    with reading(folder) as uow:
+        outing = log.get_outing(uow, asked["outing"])
+        frames = list(reversed(log.page_of_frames(uow, outing.id, FrameSearch(), None, MOST_IN_JSON)))
+        shown = pictures.pictures_of_frames(uow, [frame.id for frame in frames])
+        named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
         to.write_text(outing_json(outing, frames, shown, named), encoding="utf-8")
 
 

@@ -1,4 +1,4 @@
-"""Entries of the field taken over into a book: each once, whatever order they come in, each with what became of it."""
+"""Entries of the field page imported into the database: each once, whatever order they come in, each with what became of it."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ from enum import StrEnum
 from welotrope.core.errors import WelotropeError
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo, in_order
 from welotrope.core.review.frame import NewFrame, frame_at
-from welotrope.store.book import Book
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import kit, log, received, sheets
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.unit_of_work import UnitOfWork
 
 _FRAME = "frame:"
 _EARLIEST, _LATEST = 1990, 2200
@@ -39,14 +39,14 @@ class Taken:
     sentence: str = ""
 
 
-def new_among(book: Book, entries: list[FieldEntry]) -> list[FieldEntry]:
+def new_among(uow: UnitOfWork, entries: list[FieldEntry]) -> list[FieldEntry]:
     """Return the entries that were not taken over before."""
-    known = received.became(book, (entry.key for entry in entries))
+    known = received.became(uow, (entry.key for entry in entries))
     return [entry for entry in entries if entry.key not in known]
 
 
 def take_over(
-    book: Book, entries: list[FieldEntry], now: dt.datetime, offset: dt.timedelta = dt.timedelta()
+    uow: UnitOfWork, entries: list[FieldEntry], now: dt.datetime, offset: dt.timedelta = dt.timedelta()
 ) -> list[Taken]:
     """Store entries, each for itself; ``offset`` puts a clock right that was wrong.
 
@@ -61,7 +61,7 @@ def take_over(
     return [
         replace(taken, took=Took.MENDED, sentence=f"{taken.sentence} {_NO_TIME}".strip())
         if taken.key in untimed and taken.took in (Took.STORED, Took.MENDED) else taken
-        for taken in _Batch(book, right).take()
+        for taken in _Batch(uow, right).take()
     ]  # fmt: skip
 
 
@@ -75,15 +75,15 @@ def _put_right(at: dt.datetime, offset: dt.timedelta) -> dt.datetime | None:
 
 
 class _Batch:
-    """Entries on their way into a book, and what was read of it for all of them together."""
+    """Entries to be imported, and what was read from the database for all of them together."""
 
-    def __init__(self, book: Book, entries: list[FieldEntry]) -> None:
-        self.book, self.entries = book, entries
+    def __init__(self, uow: UnitOfWork, entries: list[FieldEntry]) -> None:
+        self.uow, self.entries = uow, entries
         of = {entry.of for entry in entries if isinstance(entry, FieldUndo | FieldMark)}
-        self.became = received.became(book, {*(entry.key for entry in entries), *of})
-        self.latest = received.latest(book, {_topic(entry) for entry in entries})
+        self.became = received.became(uow, {*(entry.key for entry in entries), *of})
+        self.latest = received.latest(uow, {_topic(entry) for entry in entries})
         self.setups: dict[int, StoredSetup | None] = {}
-        self.outings = {one.id for one in log.list_outings(book)}
+        self.outings = {one.id for one in log.list_outings(uow)}
         self.days: dict[dt.date, int] = {}
 
     def take(self) -> list[Taken]:
@@ -111,7 +111,7 @@ class _Batch:
                 return self._tick(entry)
 
     def _remember(self, key: str, at: dt.datetime, what: str) -> None:
-        received.remember(self.book, key, at, what)
+        received.remember(self.uow, key, at, what)
         self.became[key] = what
         self.latest[what] = max(at, self.latest.get(what, at))
 
@@ -125,7 +125,7 @@ class _Batch:
             if outing is not None:
                 mended.append("its outing was deleted meanwhile, so it went to that of its day")
             outing = self._outing_of(entry.at.date())
-        id = log.add_frame(self.book, outing, _new_frame(entry, stored), entry.outcome)
+        id = log.add_frame(self.uow, outing, _new_frame(entry, stored), entry.outcome)
         self._remember(entry.key, entry.at, f"{_FRAME}{id}")
         if not mended:
             return Taken(entry.key, Took.STORED)
@@ -133,12 +133,12 @@ class _Batch:
 
     def _setup(self, id: int) -> StoredSetup | None:
         if id not in self.setups:
-            self.setups[id] = kit.find_setup(self.book, id)
+            self.setups[id] = kit.find_setup(self.uow, id)
         return self.setups[id]
 
     def _outing_of(self, day: dt.date) -> int:
         if day not in self.days:
-            self.days[day] = log.outing_for(self.book, day)
+            self.days[day] = log.outing_for(self.uow, day)
         return self.days[day]
 
     def _frame_id(self, of: str) -> int | None:
@@ -148,9 +148,9 @@ class _Batch:
     def _undo(self, entry: FieldUndo) -> Taken:
         id = self._frame_id(entry.of)
         if id is not None:
-            with suppress(NotFoundError):  # deleted at the desk meanwhile
-                log.delete_frame(self.book, id)
-            received.forget_frame(self.book, entry.of)
+            with suppress(NotFoundError):  # deleted on the computer meanwhile
+                log.delete_frame(self.uow, id)
+            received.forget_frame(self.uow, entry.of)
             self.became[entry.of] = received.UNDONE
         elif entry.of not in self.became:
             # What is taken back before it came is not stored when it comes.
@@ -169,7 +169,7 @@ class _Batch:
         if late:
             return Taken(entry.key, Took.ALREADY)
         try:
-            log.mark_frame(self.book, id, entry.outcome)
+            log.mark_frame(self.uow, id, entry.outcome)
         except NotFoundError:
             return Taken(entry.key, Took.REFUSED, "A mark was for a frame that was deleted meanwhile.")
         return Taken(entry.key, Took.STORED)
@@ -177,7 +177,7 @@ class _Batch:
     def _tick(self, entry: FieldTick) -> Taken:
         try:
             if not self._is_late(entry):
-                sheets.tick(self.book, entry.setup_id, entry.outing_id, entry.line, done=entry.done)
+                sheets.tick(self.uow, entry.setup_id, entry.outing_id, entry.line, done=entry.done)
         except NotFoundError:
             return Taken(entry.key, Took.REFUSED, "A tick was for a set-up that was deleted meanwhile.")
         self._remember(entry.key, entry.at, _topic(entry))
@@ -190,7 +190,7 @@ class _Batch:
 
 
 def _topic(entry: FieldEntry) -> str:
-    """Return what an entry is about, as the book remembers it; a frame is known by what it became."""
+    """Return what an entry is about, as the database has it; a frame is known by what it became."""
     match entry:
         case FieldUndo():
             return f"undo:{entry.of}"
@@ -202,7 +202,7 @@ def _topic(entry: FieldEntry) -> str:
 
 
 def _new_frame(entry: FieldFrame, stored: StoredSetup | None) -> NewFrame:
-    """Return the frame as the book reckons it now, or as it was read in the field when its set-up is gone."""
+    """Return the frame as calculated now, or as it was read in the field when its set-up is gone."""
     if stored is None:
         return NewFrame(
             setup_id=None, body_name=entry.body_name, lens_name=entry.lens_name, focal_mm=entry.focal_mm,

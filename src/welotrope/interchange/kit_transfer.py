@@ -13,21 +13,21 @@ from welotrope.interchange.kit_json import (
     SlotEntryJson,
     distance_or_none,
 )
-from welotrope.store.book import Book
 from welotrope.store.queries import attachments, kit, mounts, transfer
 from welotrope.store.queries.ring_records import StoredRecord
+from welotrope.store.unit_of_work import UnitOfWork
 
 
-def gather(book: Book) -> KitDocument:
+def gather(uow: UnitOfWork) -> KitDocument:
     """Return the whole kit as a document."""
     return KitDocument(
-        mounts=transfer.all_mounts(book),
-        adapters=[adapter for _, adapter in mounts.list_adapters(book)],
-        attachments=[attachment for _, attachment in attachments.list_attachments(book)],
-        bodies=[body for _, body in kit.list_bodies(book)],
-        lenses=[lens for _, lens in kit.list_lenses(book)],
-        setups=[SetupEntry.model_validate(names._asdict()) for names in transfer.setup_names(book)],
-        slots=[SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(book)],
+        mounts=transfer.all_mounts(uow),
+        adapters=[adapter for _, adapter in mounts.list_adapters(uow)],
+        attachments=[attachment for _, attachment in attachments.list_attachments(uow)],
+        bodies=[body for _, body in kit.list_bodies(uow)],
+        lenses=[lens for _, lens in kit.list_lenses(uow)],
+        setups=[SetupEntry.model_validate(names._asdict()) for names in transfer.setup_names(uow)],
+        slots=[SlotEntryJson(body=body, lens=lens, number=number) for body, lens, number in transfer.slot_names(uow)],
         presets=[
             PresetEntry(
                 lens=lens,
@@ -36,37 +36,37 @@ def gather(book: Book) -> KitDocument:
                 stop=stop,
                 subjects=[subject_token(subject) for subject in subjects],
             )
-            for lens, name, distance, stop, subjects in transfer.preset_values(book)
+            for lens, name, distance, stop, subjects in transfer.preset_values(uow)
         ],
         records=[
             RecordEntry(lens=lens, body=body, adapter=adapter, kind=kind, taken=stored.taken, record=stored.record)  # type: ignore[arg-type]
-            for lens, body, adapter, kind, stored in transfer.record_values(book)
+            for lens, body, adapter, kind, stored in transfer.record_values(uow)
         ],
     )
 
 
-def store(book: Book, document: KitDocument) -> None:
+def store(uow: UnitOfWork, document: KitDocument) -> None:
     """Store a document's kit; things of the same name are replaced. Does not commit."""
     for mount in document.mounts:
-        transfer.store_mount(book, mount)
+        transfer.store_mount(uow, mount)
     for adapter in document.adapters:
-        transfer.store_adapter(book, adapter)
+        transfer.store_adapter(uow, adapter)
     for attachment in document.attachments:
-        transfer.store_attachment(book, attachment)
+        transfer.store_attachment(uow, attachment)
     for body in document.bodies:
-        transfer.store_body(book, body)
+        transfer.store_body(uow, body)
     for lens in document.lenses:
-        transfer.store_lens(book, lens)
+        transfer.store_lens(uow, lens)
     for setup in document.setups:
         transfer.store_setup(
-            book, transfer.SetupNames(**{name: getattr(setup, name) for name in SetupEntry.model_fields})
+            uow, transfer.SetupNames(**{name: getattr(setup, name) for name in SetupEntry.model_fields})
         )
     for slot in document.slots:
-        transfer.store_slot(book, slot.body, slot.lens, slot.number)
+        transfer.store_slot(uow, slot.body, slot.lens, slot.number)
     for preset in document.presets:
         subjects = tuple(parse_subject_token(token) for token in preset.subjects)
         distance = math.inf if preset.distance_mm is None else preset.distance_mm
-        transfer.store_preset(book, (preset.lens, preset.name, distance, preset.stop, subjects))
+        transfer.store_preset(uow, (preset.lens, preset.name, distance, preset.stop, subjects))
     for entry in document.records:
         stored = StoredRecord(entry.record, entry.taken)
-        transfer.store_record(book, (entry.lens, entry.body, entry.adapter, entry.kind, stored))
+        transfer.store_record(uow, (entry.lens, entry.body, entry.adapter, entry.kind, stored))

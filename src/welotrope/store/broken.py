@@ -10,8 +10,8 @@ from sqlalchemy import select
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
-from welotrope.store.book import Book
 from welotrope.store.models import Base
+from welotrope.store.unit_of_work import UnitOfWork
 
 RowT = TypeVar("RowT")
 ValueT = TypeVar("ValueT")
@@ -53,9 +53,9 @@ def why_unreadable(row: RowT, read: Callable[[RowT], object]) -> str | None:
     return None
 
 
-def broken_rows(book: Book, table: type[Base], noun: str, read: Callable[..., object]) -> list[Broken]:
+def broken_rows(uow: UnitOfWork, table: type[Base], noun: str, read: Callable[..., object]) -> list[Broken]:
     """Return the records of a table that cannot be read."""
-    return broken_among(book.sql.scalars(select(table)), table.__tablename__, noun, read)
+    return broken_among(uow.sql.scalars(select(table)), table.__tablename__, noun, read)
 
 
 def broken_among(rows: Iterable[Any], table: str, noun: str, read: Callable[..., object]) -> list[Broken]:

@@ -1,4 +1,4 @@
-"""What was worked out of the book, kept for as long as nothing is committed to it, by whichever program."""
+"""A cache of values computed from the database, valid until any program commits to it."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ MOST = 64
 
 
 class Kept:
-    """Values by what they are, of one version of the book; all go when there is a newer one.
+    """Values by key, of one version of the database; all are dropped when there is a newer one.
 
     They are handed to many requests: nobody may change them.
     """

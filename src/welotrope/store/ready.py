@@ -1,6 +1,6 @@
 """A backup or an archive that was checked in a folder of its own and waits there to be put in place of the database.
 
-Checking takes as long as it takes, beside everything else; putting in place takes one turn at the book.
+Checking takes as long as it takes, beside everything else; putting in place takes one transaction.
 """
 
 from __future__ import annotations

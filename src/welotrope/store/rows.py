@@ -5,18 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TypeVar
 
-from welotrope.store.book import Book
 from welotrope.store.broken import why_unreadable
 from welotrope.store.errors import BrokenRecordError, NotFoundError
 from welotrope.store.models import Base
+from welotrope.store.unit_of_work import UnitOfWork
 
 RowT = TypeVar("RowT", bound=Base)
 ValueT = TypeVar("ValueT")
 
 
-def fetch(book: Book, table: type[RowT], kind: str, id: int) -> RowT:
+def fetch(uow: UnitOfWork, table: type[RowT], kind: str, id: int) -> RowT:
     """Return the row with this key; raises NotFoundError naming ``kind``."""
-    row = book.sql.get(table, id) if 0 < id < 2**63 else None
+    row = uow.sql.get(table, id) if 0 < id < 2**63 else None
     if row is None:
         raise NotFoundError(kind, id)
     return row

@@ -17,8 +17,8 @@ from sqlalchemy import Engine, create_engine, event
 from sqlalchemy.orm import sessionmaker
 
 from welotrope.store import outside
-from welotrope.store.book import Book
 from welotrope.store.new_database import create_database
+from welotrope.store.unit_of_work import UnitOfWork
 
 HEAD_REVISION = "0012"
 DATABASE_NAME = "welotrope.sqlite3"
@@ -68,10 +68,10 @@ class Database:
         self._writers = sessionmaker(self.engine.execution_options(begin="IMMEDIATE"), expire_on_commit=False)
 
     @contextmanager
-    def session(self, *, write: bool = True) -> Iterator[Book]:
-        """Open the book; rolled back on error, never committed by itself. With ``write`` it waits for other writers."""
+    def session(self, *, write: bool = True) -> Iterator[UnitOfWork]:
+        """Open a unit of work, rolled back on error, never committed by itself; with ``write`` it waits for writers."""
         with (self._writers if write else self._readers)() as session:
-            yield Book(session, self.folder)
+            yield UnitOfWork(session, self.folder)
 
     def backup(self, target: Path) -> Path:
         """Write a consistent copy of the database to ``target``, which must not exist.
@@ -108,23 +108,23 @@ class Database:
 
 
 @contextmanager
-def reading(folder: Path) -> Iterator[Book]:
-    """Open the book of a folder that is in use to read in it, from another process."""
+def reading(folder: Path) -> Iterator[UnitOfWork]:
+    """Open a read-only unit of work on a folder that is in use, from another process."""
     engine = _engine(folder / DATABASE_NAME)
     try:
         with sessionmaker(engine, expire_on_commit=False)() as session:
-            yield Book(session, folder)
+            yield UnitOfWork(session, folder)
     finally:
         engine.dispose()
 
 
 @contextmanager
-def changing(folder: Path) -> Iterator[Book]:
-    """Open the book of a folder that is in use to change it from another process, all of it or nothing."""
+def changing(folder: Path) -> Iterator[UnitOfWork]:
+    """Open a unit of work on a folder that is in use, from another process, committed whole or not at all."""
     engine = _engine(folder / DATABASE_NAME).execution_options(begin="IMMEDIATE")
     try:
         with sessionmaker(engine, expire_on_commit=False)() as session:
-            yield Book(session, folder)
+            yield UnitOfWork(session, folder)
             session.commit()
     finally:
         engine.dispose()

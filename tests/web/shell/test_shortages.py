@@ -20,16 +20,16 @@ def test_a_full_disk_is_507_with_a_sentence_and_nothing_is_stored(client, databa
             raise OSError(errno.ENOSPC, os.strerror(errno.ENOSPC))
         raise OperationalError("INSERT", {}, Exception("database or disk is full"))
 
-    with database.session() as book:
-        before = len(list(log.every_frame(book)))
+    with database.session() as uow:
+        before = len(list(log.every_frame(uow)))
     monkeypatch.setattr(Session, "commit", full)
     answer = client.post("/log/frames", data={"at": "2.4 m", "stop": "5.6"})
     assert answer.status_code == 507
     assert "no room left on the disk" in text_of(answer)
     assert "make room" in text_of(answer)
     monkeypatch.undo()
-    with database.session() as book:
-        assert len(list(log.every_frame(book))) == before
+    with database.session() as uow:
+        assert len(list(log.every_frame(uow))) == before
 
 
 def test_a_change_that_others_hold_up_for_too_long_is_503(client, monkeypatch):

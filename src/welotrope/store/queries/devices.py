@@ -9,9 +9,9 @@ from sqlalchemy import select
 
 from welotrope.core.errors import Field
 from welotrope.core.units.text import check_name
-from welotrope.store.book import Book
 from welotrope.store.models import DeviceRow
 from welotrope.store.rows import fetch
+from welotrope.store.unit_of_work import UnitOfWork
 
 NAME, NAME_LIMIT = Field("name", "name of the device"), 40
 
@@ -26,32 +26,32 @@ class Device:
     seen: dt.datetime
 
 
-def list_devices(book: Book) -> list[Device]:
+def list_devices(uow: UnitOfWork) -> list[Device]:
     """All paired devices, the newest first."""
-    rows = book.sql.scalars(select(DeviceRow).order_by(DeviceRow.id.desc()))
+    rows = uow.sql.scalars(select(DeviceRow).order_by(DeviceRow.id.desc()))
     return [Device(id=row.id, name=row.name, paired=row.paired, seen=row.seen) for row in rows]
 
 
-def secrets_of(book: Book) -> dict[str, int]:
+def secrets_of(uow: UnitOfWork) -> dict[str, int]:
     """Return the key of every device by the hash of its secret."""
-    return {row.secret_hash: row.id for row in book.sql.execute(select(DeviceRow.secret_hash, DeviceRow.id))}
+    return {row.secret_hash: row.id for row in uow.sql.execute(select(DeviceRow.secret_hash, DeviceRow.id))}
 
 
-def add_device(book: Book, name: str, secret_hash: str, now: dt.datetime) -> int:
+def add_device(uow: UnitOfWork, name: str, secret_hash: str, now: dt.datetime) -> int:
     """Store a device and return its key."""
     row = DeviceRow(name=check_name(name, NAME, NAME_LIMIT), secret_hash=secret_hash, paired=now, seen=now)
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def note_seen(book: Book, seen: dict[int, dt.datetime]) -> None:
+def note_seen(uow: UnitOfWork, seen: dict[int, dt.datetime]) -> None:
     """Note when devices were last seen."""
-    for row in book.sql.scalars(select(DeviceRow).where(DeviceRow.id.in_(seen))):
+    for row in uow.sql.scalars(select(DeviceRow).where(DeviceRow.id.in_(seen))):
         row.seen = seen[row.id]
 
 
-def revoke_device(book: Book, id: int) -> None:
+def revoke_device(uow: UnitOfWork, id: int) -> None:
     """Let a device in no more; raises NotFoundError."""
-    book.sql.delete(fetch(book, DeviceRow, "device", id))
-    book.sql.flush()
+    uow.sql.delete(fetch(uow, DeviceRow, "device", id))
+    uow.sql.flush()

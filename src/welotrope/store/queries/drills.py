@@ -8,10 +8,10 @@ from dataclasses import dataclass
 from sqlalchemy import select
 
 from welotrope.core.practice.drills import DrillTrial
-from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import DrillRow, TrialRow
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import from_json, to_json
 
 RECENT = 1000
@@ -43,53 +43,53 @@ class NewDrill:
     taken_at: dt.datetime
 
 
-def add_drill(book: Book, new: NewDrill, trial: DrillTrial) -> int:
+def add_drill(uow: UnitOfWork, new: NewDrill, trial: DrillTrial) -> int:
     """Store a trial and return its key."""
     row = DrillRow(
         session=new.session, person=new.person, setup_id=new.setup_id, body_name=new.body_name,
         lens_name=new.lens_name, taken_at=new.taken_at, data=to_json(trial),
     )  # fmt: skip
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def get_drill(book: Book, id: int) -> StoredDrill:
+def get_drill(uow: UnitOfWork, id: int) -> StoredDrill:
     """Return a trial; raises NotFoundError."""
-    return read_as(fetch(book, DrillRow, "drill", id), "drill", drill_of)
+    return read_as(fetch(uow, DrillRow, "drill", id), "drill", drill_of)
 
 
-def delete_drill(book: Book, id: int) -> None:
+def delete_drill(uow: UnitOfWork, id: int) -> None:
     """Delete a trial."""
-    book.sql.delete(fetch(book, DrillRow, "drill", id))
-    book.sql.flush()
+    uow.sql.delete(fetch(uow, DrillRow, "drill", id))
+    uow.sql.flush()
 
 
-def list_drills(book: Book, limit: int = RECENT) -> list[StoredDrill]:
+def list_drills(uow: UnitOfWork, limit: int = RECENT) -> list[StoredDrill]:
     """Return the latest trials, oldest first."""
     query = select(DrillRow).order_by(DrillRow.taken_at.desc(), DrillRow.id.desc()).limit(limit)
-    return list(reversed(readable(book.sql.scalars(query), drill_of)))
+    return list(reversed(readable(uow.sql.scalars(query), drill_of)))
 
 
-def drills_of_session(book: Book, session: str) -> list[StoredDrill]:
+def drills_of_session(uow: UnitOfWork, session: str) -> list[StoredDrill]:
     """Return the trials of a session, oldest first."""
     query = select(DrillRow).where(DrillRow.session == session).order_by(DrillRow.id)
-    return readable(book.sql.scalars(query), drill_of)
+    return readable(uow.sql.scalars(query), drill_of)
 
 
-def give_to(book: Book, session: str, person: str) -> int:
+def give_to(uow: UnitOfWork, session: str, person: str) -> int:
     """Say that all trials of a session were somebody's; returns how many."""
-    rows = list(book.sql.scalars(select(DrillRow).where(DrillRow.session == session)))
+    rows = list(uow.sql.scalars(select(DrillRow).where(DrillRow.session == session)))
     for row in rows:
         row.person = person
-    book.sql.flush()
+    uow.sql.flush()
     return len(rows)
 
 
-def persons(book: Book) -> list[str]:
+def persons(uow: UnitOfWork) -> list[str]:
     """Return the people of whom there are trials, the owner's empty name left out."""
-    names = set(book.sql.scalars(select(DrillRow.person).distinct()))
-    names |= set(book.sql.scalars(select(TrialRow.person).distinct()))
+    names = set(uow.sql.scalars(select(DrillRow.person).distinct()))
+    names |= set(uow.sql.scalars(select(TrialRow.person).distinct()))
     return sorted(names - {""})
 
 

@@ -13,11 +13,11 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.sheet import SheetChange
 from welotrope.core.kit.slots import SlotEntry, slot_card
 from welotrope.core.plan.preset import Preset
-from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import LensRow, PresetRow, SheetLineRow, SheetTickRow, SlotRow
 from welotrope.store.queries.kit import StoredSetup, lens_of, list_setups
 from welotrope.store.queries.presets import preset_of
+from welotrope.store.unit_of_work import UnitOfWork
 
 RowT = TypeVar("RowT")
 
@@ -33,21 +33,21 @@ class FieldKit:
     ticked: dict[int, set[str]]
 
 
-def field_kit(book: Book, outing_id: int) -> FieldKit:
+def field_kit(uow: UnitOfWork, outing_id: int) -> FieldKit:
     """Read it all; ticks are those of an outing (0 without one)."""
-    presets = readable(book.sql.scalars(select(PresetRow).order_by(PresetRow.id)), preset_of)
-    lines = book.sql.scalars(select(SheetLineRow).order_by(SheetLineRow.id))
-    slots = book.sql.execute(
+    presets = readable(uow.sql.scalars(select(PresetRow).order_by(PresetRow.id)), preset_of)
+    lines = uow.sql.scalars(select(SheetLineRow).order_by(SheetLineRow.id))
+    slots = uow.sql.execute(
         select(SlotRow.body_id, SlotRow.number, LensRow)
         .join(LensRow, LensRow.id == SlotRow.lens_id)
         .order_by(SlotRow.number, LensRow.name)
     )
-    ticks = book.sql.scalars(select(SheetTickRow).where(SheetTickRow.outing_id == outing_id))
+    ticks = uow.sql.scalars(select(SheetTickRow).where(SheetTickRow.outing_id == outing_id))
     assigned: dict[int, list[tuple[int, int, Lens]]] = defaultdict(list)
     for body_id, number, row in slots:
         assigned[body_id] += [(number, row.id, lens) for lens in readable([row], lens_of)]
     return FieldKit(
-        setups=list_setups(book), presets=_by(presets, lambda one: one.lens_id),
+        setups=list_setups(uow), presets=_by(presets, lambda one: one.lens_id),
         changes={
             body: [SheetChange(row.line, row.text, row.reason, row.dropped) for row in rows]
             for body, rows in _by(lines, lambda row: row.body_id).items()

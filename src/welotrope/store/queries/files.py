@@ -9,8 +9,8 @@ from pathlib import Path
 from sqlalchemy import String, cast, select
 
 from welotrope.store import files
-from welotrope.store.book import Book
 from welotrope.store.models import Base, FileRow, JournalRow
+from welotrope.store.unit_of_work import UnitOfWork
 
 
 @dataclass(frozen=True)
@@ -23,7 +23,7 @@ class KeptFile:
     added: dt.datetime
 
 
-def keep_file(book: Book, data: bytes, media_type: str, now: dt.datetime) -> str:
+def keep_file(uow: UnitOfWork, data: bytes, media_type: str, now: dt.datetime) -> str:
     """Keep bytes and return their hash; the same bytes are kept once.
 
     Raises
@@ -32,16 +32,16 @@ def keep_file(book: Book, data: bytes, media_type: str, now: dt.datetime) -> str
         When they cannot be written.
     """
     sha256 = files.hash_of(data)
-    row = book.sql.get(FileRow, sha256)
+    row = uow.sql.get(FileRow, sha256)
     path = files.path_of(sha256, row.media_type if row else media_type)
-    files.write(book.folder, path, data)
+    files.write(uow.folder, path, data)
     if row is None:
-        book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=len(data), added=now))
-        book.sql.flush()
+        uow.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=len(data), added=now))
+        uow.sql.flush()
     return sha256
 
 
-def adopt_file(book: Book, source: Path, sha256: str, media_type: str, now: dt.datetime) -> str:
+def adopt_file(uow: UnitOfWork, source: Path, sha256: str, media_type: str, now: dt.datetime) -> str:
     """Keep a file that lies in the data folder, moving it, and return its hash.
 
     Raises
@@ -49,51 +49,51 @@ def adopt_file(book: Book, source: Path, sha256: str, media_type: str, now: dt.d
     OSError
         When it cannot be moved.
     """
-    row = book.sql.get(FileRow, sha256)
+    row = uow.sql.get(FileRow, sha256)
     length = source.stat().st_size
     path = files.path_of(sha256, row.media_type if row else media_type)
-    files.adopt(book.folder, path, source)
+    files.adopt(uow.folder, path, source)
     if row is None:
-        book.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=length, added=now))
-        book.sql.flush()
+        uow.sql.add(FileRow(sha256=sha256, path=path, media_type=media_type, bytes=length, added=now))
+        uow.sql.flush()
     return sha256
 
 
-def place_of_file(book: Book, sha256: str) -> Path | None:
+def place_of_file(uow: UnitOfWork, sha256: str) -> Path | None:
     """Return where a kept file lies; None when it is gone."""
-    row = book.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
-    path = None if row is None else book.folder / files.path_of(row.sha256, row.media_type)
+    row = uow.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
+    path = None if row is None else uow.folder / files.path_of(row.sha256, row.media_type)
     return path if path is not None and path.is_file() and not path.is_symlink() else None
 
 
-def read_file(book: Book, sha256: str) -> tuple[bytes, str] | None:
+def read_file(uow: UnitOfWork, sha256: str) -> tuple[bytes, str] | None:
     """Return bytes and media type; None when there is no such file, or it is gone or damaged."""
-    row = book.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
-    data = files.read(book.folder, files.path_of(sha256, row.media_type), sha256) if row else None
+    row = uow.sql.get(FileRow, sha256) if files.is_hash(sha256) else None
+    data = files.read(uow.folder, files.path_of(sha256, row.media_type), sha256) if row else None
     return None if row is None or data is None else (data, row.media_type)
 
 
-def list_files(book: Book) -> list[KeptFile]:
+def list_files(uow: UnitOfWork) -> list[KeptFile]:
     """Return every file, oldest first."""
-    rows = book.sql.scalars(select(FileRow).order_by(FileRow.added, FileRow.sha256))
+    rows = uow.sql.scalars(select(FileRow).order_by(FileRow.added, FileRow.sha256))
     return [KeptFile(row.sha256, row.media_type, row.bytes, row.added) for row in rows]
 
 
-def sweep_files(book: Book) -> int:
+def sweep_files(uow: UnitOfWork) -> int:
     """Let go of files that no record refers to and no undo could bring back; returns how many."""
-    gone = [row for row in book.sql.scalars(select(FileRow)) if not _wanted(book, row.sha256)]
+    gone = [row for row in uow.sql.scalars(select(FileRow)) if not _wanted(uow, row.sha256)]
     for row in gone:
-        book.sql.delete(row)
-    book.sql.flush()
+        uow.sql.delete(row)
+    uow.sql.flush()
     for row in gone:
-        (book.folder / files.path_of(row.sha256, row.media_type)).unlink(missing_ok=True)
+        (uow.folder / files.path_of(row.sha256, row.media_type)).unlink(missing_ok=True)
     return len(gone)
 
 
-def _wanted(book: Book, sha256: str) -> bool:
+def _wanted(uow: UnitOfWork, sha256: str) -> bool:
     keys = (foreign for table in Base.metadata.tables.values() for foreign in table.foreign_keys)
     for referring in (foreign.parent for foreign in keys if foreign.column.table.name == FileRow.__tablename__):
-        if book.sql.execute(select(referring).where(referring == sha256).limit(1)).first():
+        if uow.sql.execute(select(referring).where(referring == sha256).limit(1)).first():
             return True
     held = select(JournalRow.id).where(cast(JournalRow.changes, String).contains(sha256)).limit(1)
-    return book.sql.execute(held).first() is not None
+    return uow.sql.execute(held).first() is not None

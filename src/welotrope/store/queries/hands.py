@@ -14,11 +14,11 @@ from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.set_aside import Tried, why_aside
 from welotrope.core.review.evidence import FieldFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
-from welotrope.store.book import Book
 from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
 from welotrope.store.queries import drills
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind
+from welotrope.store.unit_of_work import UnitOfWork
 
 RECENT, MOST_FRAMES = 500, 20_000
 _JUDGED = tuple(outcome.value for outcome in Outcome if outcome.says_focus)
@@ -37,14 +37,14 @@ class Told:
     aside: str = ""
 
 
-def told(book: Book, now: dt.datetime, person: str = "", held: StoredSetup | None = None) -> list[Told]:
+def told(uow: UnitOfWork, now: dt.datetime, person: str = "", held: StoredSetup | None = None) -> list[Told]:
     """Return everything that tells of somebody's hand, oldest first; frames only of a set-up, and of the owner.
 
     Frames do not say who took them.
     """
-    found = _rounds(book, now, person) + _drills(book, now, person)
+    found = _rounds(uow, now, person) + _drills(uow, now, person)
     if held is not None and not person:
-        found += _frames(book, now, held)
+        found += _frames(uow, now, held)
     return sorted(found, key=lambda one: one.taken_at)
 
 
@@ -57,7 +57,7 @@ def counting(found: list[Told]) -> dict[str, tuple[Attempt, ...]]:
     return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
 
 
-def field_frames(book: Book, setup_id: int, limit: int = MOST_FRAMES) -> list[FieldFrame]:
+def field_frames(uow: UnitOfWork, setup_id: int, limit: int = MOST_FRAMES) -> list[FieldFrame]:
     """Return the judged frames of a set-up, oldest first, the latest so many."""
     columns = (
         FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
@@ -70,14 +70,14 @@ def field_frames(book: Book, setup_id: int, limit: int = MOST_FRAMES) -> list[Fi
     )  # fmt: skip
     query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)
     outcomes = {outcome.value: outcome for outcome in Outcome}
-    rows = book.sql.execute(query).all()
+    rows = uow.sql.execute(query).all()
     return [
         FieldFrame(id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], *rest)
         for id, aid, technique, light, stop, distance, focal, mark, *rest in reversed(rows)
     ]
 
 
-def other_outcomes(book: Book, setup_id: int, since: dt.datetime | None) -> dict[Outcome | None, int]:
+def other_outcomes(uow: UnitOfWork, setup_id: int, since: dt.datetime | None) -> dict[Outcome | None, int]:
     """Count the frames of a set-up since then that missed for another reason than focus: moved, shaken, the lens."""
     others = (Outcome.MOVED, Outcome.SHAKEN, Outcome.SOFT)
     query = (
@@ -87,10 +87,10 @@ def other_outcomes(book: Book, setup_id: int, since: dt.datetime | None) -> dict
     )
     if since is not None:
         query = query.where(FrameRow.taken_at >= since)
-    return {Outcome(mark or ""): count for mark, count in book.sql.execute(query)}
+    return {Outcome(mark or ""): count for mark, count in uow.sql.execute(query)}
 
 
-def measured_on(book: Book) -> dict[int, dt.date]:
+def measured_on(uow: UnitOfWork) -> dict[int, dt.date]:
     """Return when the ring of each set-up was read last, by its key."""
     query = (
         select(SetupRow.id, func.max(MeasurementRow.taken))
@@ -101,14 +101,14 @@ def measured_on(book: Book) -> dict[int, dt.date]:
         )
         .group_by(SetupRow.id)
     )  # fmt: skip
-    return {id: taken for id, taken in book.sql.execute(query)}
+    return {id: taken for id, taken in uow.sql.execute(query)}
 
 
 def _days(now: dt.datetime, then: dt.datetime) -> float:
     return float(max((now - then).days, 0))  # whole days, so that what was worked out today still holds
 
 
-def _rounds(book: Book, now: dt.datetime, person: str) -> list[Told]:
+def _rounds(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
     query = (
         select(TrialRow.id, TrialRow.aid, TrialRow.z, TrialRow.taken_at, TrialRow.setup_id, TrialRow.person)
         .where(TrialRow.exercise.in_(COUNTING))
@@ -116,7 +116,7 @@ def _rounds(book: Book, now: dt.datetime, person: str) -> list[Told]:
         .limit(RECENT)
     )
     found = []
-    for id, aid, z, taken_at, setup_id, who in book.sql.execute(query):
+    for id, aid, z, taken_at, setup_id, who in uow.sql.execute(query):
         why = why_aside(Tried(person=who, whose=person, taken_at=taken_at, scored=z is not None))
         attempt = Attempt(z=z or 0.0, days_ago=_days(now, taken_at), setup=f"finder {setup_id}")
         found.append(
@@ -125,10 +125,10 @@ def _rounds(book: Book, now: dt.datetime, person: str) -> list[Told]:
     return found
 
 
-def _drills(book: Book, now: dt.datetime, person: str) -> list[Told]:
-    measured = measured_on(book)
+def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
+    measured = measured_on(uow)
     found = []
-    for stored in drills.list_drills(book):
+    for stored in drills.list_drills(uow):
         trial = stored.trial
         again = measured.get(stored.setup_id or 0)
         later = None if again is None or again <= stored.taken_at.date() else dt.datetime.combine(again, dt.time())
@@ -147,8 +147,8 @@ def _drills(book: Book, now: dt.datetime, person: str) -> list[Told]:
     return found
 
 
-def _frames(book: Book, now: dt.datetime, held: StoredSetup) -> list[Told]:
-    frames = field_frames(book, held.id, RECENT)
+def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Told]:
+    frames = field_frames(uow, held.id, RECENT)
     noted = [frame for frame in frames if frame.aid]
     return [
         Told(

@@ -8,9 +8,9 @@ from enum import StrEnum
 
 from sqlalchemy import select, update
 
-from welotrope.store.book import Book
 from welotrope.store.models import JobRow
 from welotrope.store.rows import fetch
+from welotrope.store.unit_of_work import UnitOfWork
 
 KEEP = 50
 
@@ -51,46 +51,46 @@ class Job:
         return round(100 * self.done / self.total) if self.total else None
 
 
-def add_job(book: Book, title: str, now: dt.datetime) -> int:
+def add_job(uow: UnitOfWork, title: str, now: dt.datetime) -> int:
     """Enter a piece of work; returns its key. Old ones that are over go."""
     row = JobRow(title=title[:120], state=JobState.WAITING.value, done=0, total=0, note="", leads_to="", began=now)
-    book.sql.add(row)
-    book.sql.flush()
-    for old in book.sql.scalars(select(JobRow).where(JobRow.id <= row.id - KEEP)):
+    uow.sql.add(row)
+    uow.sql.flush()
+    for old in uow.sql.scalars(select(JobRow).where(JobRow.id <= row.id - KEEP)):
         if JobState(old.state).over:
-            book.sql.delete(old)
+            uow.sql.delete(old)
     return row.id
 
 
-def get_job(book: Book, id: int) -> Job:
+def get_job(uow: UnitOfWork, id: int) -> Job:
     """Return a piece of work; raises NotFoundError."""
-    return _job(fetch(book, JobRow, "job", id))
+    return _job(fetch(uow, JobRow, "job", id))
 
 
-def list_jobs(book: Book) -> list[Job]:
+def list_jobs(uow: UnitOfWork) -> list[Job]:
     """Return what was worked on, newest first."""
-    return [_job(row) for row in book.sql.scalars(select(JobRow).order_by(JobRow.id.desc()))]
+    return [_job(row) for row in uow.sql.scalars(select(JobRow).order_by(JobRow.id.desc()))]
 
 
 def finish(
-    book: Book, id: int, state: JobState, note: str, leads_to: str, now: dt.datetime, far: tuple[int, int] = (0, 0)
+    uow: UnitOfWork, id: int, state: JobState, note: str, leads_to: str, now: dt.datetime, far: tuple[int, int] = (0, 0)
 ) -> None:
     """Write down how it ended, and how far it came; one that did what it should counts as wholly done."""
-    row = fetch(book, JobRow, "job", id)
+    row = fetch(uow, JobRow, "job", id)
     row.done, row.total = far
     row.state, row.note, row.leads_to, row.ended = state.value, note[:400], leads_to, now
     if state is JobState.DONE:
         row.done = row.total = max(row.total, 1)
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def cut_off(book: Book, now: dt.datetime) -> int:
+def cut_off(uow: UnitOfWork, now: dt.datetime) -> int:
     """Mark what a program that is no more left unfinished; returns how many."""
     open_states = [state.value for state in JobState if not state.over]
-    rows = book.sql.scalars(select(JobRow.id).where(JobRow.state.in_(open_states))).all()
+    rows = uow.sql.scalars(select(JobRow.id).where(JobRow.state.in_(open_states))).all()
     if rows:
         note = "Welotrope was closed before it was done; start it again."
-        book.sql.execute(
+        uow.sql.execute(
             update(JobRow)
             .where(JobRow.state.in_(open_states))
             .values(state=JobState.CUT_OFF.value, note=note, ended=now)

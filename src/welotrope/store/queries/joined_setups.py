@@ -11,8 +11,8 @@ from typing import Any
 
 from sqlalchemy import ColumnElement, select
 
-from welotrope.store.book import Book
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MeasurementRow, MountRow, SetupRow
+from welotrope.store.unit_of_work import UnitOfWork
 
 _SETUP, _BODY, _LENS = (kind.__table__ for kind in (SetupRow, BodyRow, LensRow))
 _ADAPTER, _CONVERTER = (AdapterRow.__table__.alias(name) for name in ("adapter_1", "adapter_2"))
@@ -39,11 +39,11 @@ _JOINED = select(*[column for part in _PARTS for column in part.c]).select_from(
 )
 
 
-def joined_setups(book: Book, *where: ColumnElement[bool]) -> list[Any]:
+def joined_setups(uow: UnitOfWork, *where: ColumnElement[bool]) -> list[Any]:
     """Return set-up rows with body, lens, adapter, mounts and records, in the order they were made."""
-    rows = [_apart(tuple(row)) for row in book.sql.execute(_JOINED.where(*where).order_by(_SETUP.c.id))]
+    rows = [_apart(tuple(row)) for row in uow.sql.execute(_JOINED.where(*where).order_by(_SETUP.c.id))]
     records = defaultdict(list)
-    for record in book.sql.execute(select(_RECORD).where(_RECORD.c.lens_id.in_({row.lens_id for row in rows}))):
+    for record in uow.sql.execute(select(_RECORD).where(_RECORD.c.lens_id.in_({row.lens_id for row in rows}))):
         records[record.lens_id].append(record)
     for row in rows:
         row.lens.measurements = records[row.lens_id]

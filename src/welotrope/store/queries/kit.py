@@ -15,7 +15,6 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.units.text import cleaned
-from welotrope.store.book import Book
 from welotrope.store.broken import Broken, broken_among, broken_rows, readable, why_unreadable
 from welotrope.store.errors import NotFoundError
 from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, SettingRow, SetupRow, TrialRow
@@ -24,6 +23,7 @@ from welotrope.store.queries.joined_setups import joined_setups
 from welotrope.store.queries.mounts import adapter_of, get_adapter, mount_key, mount_of
 from welotrope.store.queries.ring_records import records_of
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import VERSION_KEY, document, from_json
 
 _IN_HAND = "setup_in_hand"
@@ -102,69 +102,69 @@ def stored_setup(row: SetupRow) -> StoredSetup:
     )  # fmt: skip
 
 
-def list_bodies(book: Book) -> list[tuple[int, Body]]:
+def list_bodies(uow: UnitOfWork) -> list[tuple[int, Body]]:
     """All bodies that can be read, by name."""
-    rows = book.sql.scalars(select(BodyRow).order_by(BodyRow.name, BodyRow.id))
+    rows = uow.sql.scalars(select(BodyRow).order_by(BodyRow.name, BodyRow.id))
     return readable(rows, lambda row: (row.id, body_of(row)))
 
 
-def list_lenses(book: Book) -> list[tuple[int, Lens]]:
+def list_lenses(uow: UnitOfWork) -> list[tuple[int, Lens]]:
     """All lenses that can be read, by focal length."""
-    rows = book.sql.scalars(select(LensRow).order_by(LensRow.name, LensRow.id))
+    rows = uow.sql.scalars(select(LensRow).order_by(LensRow.name, LensRow.id))
     return sorted(readable(rows, lambda row: (row.id, lens_of(row))), key=lambda found: found[1].focal_mm)
 
 
-def list_setups(book: Book) -> list[StoredSetup]:
+def list_setups(uow: UnitOfWork) -> list[StoredSetup]:
     """All set-ups that can be read, in the order they were made."""
-    return readable(joined_setups(book), stored_setup)
+    return readable(joined_setups(uow), stored_setup)
 
 
-def get_body(book: Book, id: int) -> Body:
+def get_body(uow: UnitOfWork, id: int) -> Body:
     """Return a body; raises NotFoundError."""
-    return read_as(fetch(book, BodyRow, "body", id), "body", body_of)
+    return read_as(fetch(uow, BodyRow, "body", id), "body", body_of)
 
 
-def get_lens(book: Book, id: int) -> Lens:
+def get_lens(uow: UnitOfWork, id: int) -> Lens:
     """Return a lens; raises NotFoundError."""
-    return read_as(fetch(book, LensRow, "lens", id), "lens", lens_of)
+    return read_as(fetch(uow, LensRow, "lens", id), "lens", lens_of)
 
 
-def get_setup(book: Book, id: int) -> StoredSetup:
+def get_setup(uow: UnitOfWork, id: int) -> StoredSetup:
     """Return a set-up; raises NotFoundError, and BrokenRecordError for one that cannot be read."""
-    found = joined_setups(book, SetupRow.id == id) if 0 < id < 2**63 else []
+    found = joined_setups(uow, SetupRow.id == id) if 0 < id < 2**63 else []
     if not found:
         raise NotFoundError("set-up", id)
     return read_as(found[0], "set-up", stored_setup)
 
 
-def save_body(book: Book, body: Body, id: int | None = None) -> int:
+def save_body(uow: UnitOfWork, body: Body, id: int | None = None) -> int:
     """Store a body, new or over the row ``id``; returns its key."""
-    row = BodyRow() if id is None else fetch(book, BodyRow, "body", id)
-    row.name, row.mount_id = body.name, mount_key(book, body.mount)
+    row = BodyRow() if id is None else fetch(uow, BodyRow, "body", id)
+    row.name, row.mount_id = body.name, mount_key(uow, body.mount)
     row.data = {**document(body, _COLUMNS), "aids": [aid_data(aid) for aid in body.aids]}
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def save_lens(book: Book, lens: Lens, id: int | None = None) -> int:
+def save_lens(uow: UnitOfWork, lens: Lens, id: int | None = None) -> int:
     """Store a lens, new or over the row ``id``; returns its key."""
-    row = LensRow() if id is None else fetch(book, LensRow, "lens", id)
-    row.name, row.mount_id, row.data = lens.name, mount_key(book, lens.mount), document(lens, _COLUMNS)
-    book.sql.add(row)
-    book.sql.flush()
+    row = LensRow() if id is None else fetch(uow, LensRow, "lens", id)
+    row.name, row.mount_id, row.data = lens.name, mount_key(uow, lens.mount), document(lens, _COLUMNS)
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def remember_diameter(book: Book, id: int, diameter_mm: float) -> None:
+def remember_diameter(uow: UnitOfWork, id: int, diameter_mm: float) -> None:
     """Keep the ring diameter of a lens, mm."""
-    row = fetch(book, LensRow, "lens", id)
+    row = fetch(uow, LensRow, "lens", id)
     row.data = {**row.data, "ring_diameter_mm": diameter_mm}
-    book.sql.flush()
+    uow.sql.flush()
 
 
 def save_setup(
-    book: Book,
+    uow: UnitOfWork,
     body_id: int,
     lens_id: int,
     standard: SharpnessStandard,
@@ -175,12 +175,12 @@ def save_setup(
 
     What was measured on another joint of lens, adapter and body no longer holds and is removed.
     """
-    standard.acceptable_blur(get_body(book, body_id).image)
-    get_lens(book, lens_id)
-    row = SetupRow() if id is None else fetch(book, SetupRow, "set-up", id)
+    standard.acceptable_blur(get_body(uow, body_id).image)
+    get_lens(uow, lens_id)
+    row = SetupRow() if id is None else fetch(uow, SetupRow, "set-up", id)
     for piece in (joint.adapter, joint.converter):
         if piece is not None:
-            get_adapter(book, piece)
+            get_adapter(uow, piece)
     if joint.adapter is not None and joint.adapter == joint.converter:
         raise ConflictError(
             "converter", "the adapter itself", "one piece cannot stand twice", "Choose another, or none"
@@ -188,7 +188,7 @@ def save_setup(
     before = (row.body_id, row.lens_id, row.adapter_id, row.converter_id)
     if id is not None and before != (body_id, lens_id, joint.adapter, joint.converter):
         row.measurements.clear()
-        _part_trials(book, SetupRow.id == id)
+        _part_trials(uow, SetupRow.id == id)
     row.body_id, row.lens_id, row.standard = body_id, lens_id, standard.kind.value
     row.adapter_id, row.converter_id = joint.adapter, joint.converter
     row.made_for_body = joint.made_for_body and joint[:2] == (None, None)
@@ -199,73 +199,73 @@ def save_setup(
         "acuity_arcmin": standard.acuity_arcmin,
         "own_mm": standard.own_mm,
     }
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def delete_body(book: Book, id: int) -> None:
+def delete_body(uow: UnitOfWork, id: int) -> None:
     """Delete a body with its set-ups; rounds practised with them stay, by name."""
-    row = fetch(book, BodyRow, "body", id)
-    _part_trials(book, SetupRow.body_id == id)
-    book.sql.delete(row)
-    book.sql.flush()
+    row = fetch(uow, BodyRow, "body", id)
+    _part_trials(uow, SetupRow.body_id == id)
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def delete_lens(book: Book, id: int) -> None:
+def delete_lens(uow: UnitOfWork, id: int) -> None:
     """Delete a lens with its set-ups and presets; rounds practised with them stay, by name."""
-    row = fetch(book, LensRow, "lens", id)
-    _part_trials(book, SetupRow.lens_id == id)
-    book.sql.delete(row)
-    book.sql.flush()
+    row = fetch(uow, LensRow, "lens", id)
+    _part_trials(uow, SetupRow.lens_id == id)
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def delete_setup(book: Book, id: int) -> None:
+def delete_setup(uow: UnitOfWork, id: int) -> None:
     """Delete a set-up; its body and lens stay, and rounds practised with it, by name."""
-    row = fetch(book, SetupRow, "set-up", id)
-    _part_trials(book, SetupRow.id == id)
-    book.sql.delete(row)
-    book.sql.flush()
+    row = fetch(uow, SetupRow, "set-up", id)
+    _part_trials(uow, SetupRow.id == id)
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def find_setup(book: Book, id: int) -> StoredSetup | None:
+def find_setup(uow: UnitOfWork, id: int) -> StoredSetup | None:
     """Return a set-up, or None when there is none that can be read."""
-    return next(iter(readable(joined_setups(book, SetupRow.id == id), stored_setup)), None)
+    return next(iter(readable(joined_setups(uow, SetupRow.id == id), stored_setup)), None)
 
 
-def setup_in_hand(book: Book) -> StoredSetup | None:
+def setup_in_hand(uow: UnitOfWork) -> StoredSetup | None:
     """Return the set-up chosen last, else the first there is, else None."""
-    chosen = book.sql.scalar(select(SettingRow.value).where(SettingRow.key == _IN_HAND))
+    chosen = uow.sql.scalar(select(SettingRow.value).where(SettingRow.key == _IN_HAND))
     found: list[StoredSetup | None] = []
     if chosen and chosen.isdigit():
-        found = [find_setup(book, int(chosen))]
-    return found[0] if found and found[0] else next(iter(list_setups(book)), None)
+        found = [find_setup(uow, int(chosen))]
+    return found[0] if found and found[0] else next(iter(list_setups(uow)), None)
 
 
-def take_in_hand(book: Book, id: int) -> StoredSetup:
+def take_in_hand(uow: UnitOfWork, id: int) -> StoredSetup:
     """Make a set-up the one in hand; raises NotFoundError."""
-    stored = get_setup(book, id)
-    book.sql.merge(SettingRow(key=_IN_HAND, value=str(id)))
+    stored = get_setup(uow, id)
+    uow.sql.merge(SettingRow(key=_IN_HAND, value=str(id)))
     return stored
 
 
-def zoom_to(book: Book, id: int, zoom_mm: float) -> None:
+def zoom_to(uow: UnitOfWork, id: int, zoom_mm: float) -> None:
     """Leave a set-up at a marked focal length, mm; errors as ``Lens.zoomed``."""
-    get_setup(book, id).setup.zoomed(zoom_mm)
-    fetch(book, SetupRow, "set-up", id).zoom_mm = zoom_mm
-    book.sql.flush()
+    get_setup(uow, id).setup.zoomed(zoom_mm)
+    fetch(uow, SetupRow, "set-up", id).zoom_mm = zoom_mm
+    uow.sql.flush()
 
 
-def broken_kit(book: Book) -> list[Broken]:
+def broken_kit(uow: UnitOfWork) -> list[Broken]:
     """Return the bodies, lenses, set-ups and adapters that cannot be read; a set-up only for what is its own."""
-    found = broken_rows(book, BodyRow, "body", body_of) + broken_rows(book, LensRow, "lens", lens_of)
-    found += broken_rows(book, AdapterRow, "adapter", adapter_of)
-    found += broken_rows(book, AttachmentRow, "attachment", attachment_of)
+    found = broken_rows(uow, BodyRow, "body", body_of) + broken_rows(uow, LensRow, "lens", lens_of)
+    found += broken_rows(uow, AdapterRow, "adapter", adapter_of)
+    found += broken_rows(uow, AttachmentRow, "attachment", attachment_of)
     whole = not found
-    return found + (broken_among(joined_setups(book), "setup", "set-up", stored_setup) if whole else [])
+    return found + (broken_among(joined_setups(uow), "setup", "set-up", stored_setup) if whole else [])
 
 
-def delete_broken(book: Book, table: str, id: int) -> None:
+def delete_broken(uow: UnitOfWork, table: str, id: int) -> None:
     """Delete a record that cannot be read; raises NotFoundError, and ConflictError for one that can."""
     kinds: dict[str, tuple[Any, Any]] = {
         "body": (BodyRow, body_of), "lens": (LensRow, lens_of), "setup": (SetupRow, stored_setup),
@@ -274,22 +274,22 @@ def delete_broken(book: Book, table: str, id: int) -> None:
     kind, read = kinds.get(table, (None, None))
     if kind is None or read is None:
         raise NotFoundError(table[:20], id)
-    row = fetch(book, kind, table, id)
+    row = fetch(uow, kind, table, id)
     if why_unreadable(row, read) is None:
         raise ConflictError("record", id, "it can be read", "Delete it on its own page")
     if kind is AdapterRow:
-        for setup in book.sql.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
+        for setup in uow.sql.scalars(select(SetupRow).where(SetupRow.adapter_id == id)):
             setup.adapter_id = None
-        for setup in book.sql.scalars(select(SetupRow).where(SetupRow.converter_id == id)):
+        for setup in uow.sql.scalars(select(SetupRow).where(SetupRow.converter_id == id)):
             setup.converter_id = None
     elif kind is not AttachmentRow:
-        _part_trials(book, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
-    book.sql.delete(row)
-    book.sql.flush()
+        _part_trials(uow, {BodyRow: SetupRow.body_id, LensRow: SetupRow.lens_id, SetupRow: SetupRow.id}[kind] == id)
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def _part_trials(book: Book, which: ColumnElement[bool]) -> None:
+def _part_trials(uow: UnitOfWork, which: ColumnElement[bool]) -> None:
     """Part trials from set-ups that go, since their keys may be given again."""
     setups = select(SetupRow.id).where(which)
-    for trial in book.sql.scalars(select(TrialRow).where(TrialRow.setup_id.in_(setups))):
+    for trial in uow.sql.scalars(select(TrialRow).where(TrialRow.setup_id.in_(setups))):
         trial.setup_id = None

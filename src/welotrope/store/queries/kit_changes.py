@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from sqlalchemy import or_, select
 
-from welotrope.store.book import Book
 from welotrope.store.models import KitChangeRow
 from welotrope.store.rows import fetch
+from welotrope.store.unit_of_work import UnitOfWork
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -23,21 +23,21 @@ class KitChange:
     made_at: dt.datetime
 
 
-def add_change(book: Book, change: KitChange) -> int:
+def add_change(uow: UnitOfWork, change: KitChange) -> int:
     """Store a change and return its key."""
     row = KitChangeRow(setup_id=change.setup_id, what=change.what, note=change.note, made_at=change.made_at)
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def delete_change(book: Book, id: int) -> None:
+def delete_change(uow: UnitOfWork, id: int) -> None:
     """Delete a change."""
-    book.sql.delete(fetch(book, KitChangeRow, "change", id))
-    book.sql.flush()
+    uow.sql.delete(fetch(uow, KitChangeRow, "change", id))
+    uow.sql.flush()
 
 
-def changes_of(book: Book, setup_id: int) -> list[KitChange]:
+def changes_of(uow: UnitOfWork, setup_id: int) -> list[KitChange]:
     """Return the changes to a set-up, newest first."""
     query = (
         select(KitChangeRow)
@@ -46,5 +46,5 @@ def changes_of(book: Book, setup_id: int) -> list[KitChange]:
     )
     return [
         KitChange(id=row.id, setup_id=row.setup_id, what=row.what, note=row.note, made_at=row.made_at)
-        for row in book.sql.scalars(query)
+        for row in uow.sql.scalars(query)
     ]

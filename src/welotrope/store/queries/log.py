@@ -14,10 +14,10 @@ from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.store import journal
-from welotrope.store.book import Book
 from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 
 _FEW = 20_000
 # Words of which the index of words is sure to make one word too; others are looked for in every frame.
@@ -33,7 +33,7 @@ class After:
     id: int
 
 
-def list_outings(book: Book) -> list[Outing]:
+def list_outings(uow: UnitOfWork) -> list[Outing]:
     """All outings, newest first."""
     count = func.coalesce(func.sum(FrameCountRow.frames), 0)
     query = (
@@ -42,120 +42,120 @@ def list_outings(book: Book) -> list[Outing]:
         .group_by(OutingRow.id)
         .order_by(OutingRow.day.desc(), OutingRow.id.desc())
     )
-    return [Outing(*row) for row in book.sql.execute(query)]
+    return [Outing(*row) for row in uow.sql.execute(query)]
 
 
-def get_outing(book: Book, id: int) -> Outing:
+def get_outing(uow: UnitOfWork, id: int) -> Outing:
     """Return an outing; raises NotFoundError."""
-    row = fetch(book, OutingRow, "outing", id)
-    count = book.sql.scalar(select(func.sum(FrameCountRow.frames)).where(FrameCountRow.outing_id == id))
+    row = fetch(uow, OutingRow, "outing", id)
+    count = uow.sql.scalar(select(func.sum(FrameCountRow.frames)).where(FrameCountRow.outing_id == id))
     return Outing(row.id, row.name, row.day, count or 0)
 
 
-def add_outing(book: Book, name: str, day: dt.date) -> int:
+def add_outing(uow: UnitOfWork, name: str, day: dt.date) -> int:
     """Store an outing and return its key."""
     row = OutingRow(name=name, day=day)
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def change_outing(book: Book, id: int, name: str, day: dt.date) -> None:
+def change_outing(uow: UnitOfWork, id: int, name: str, day: dt.date) -> None:
     """Rename or re-date an outing."""
-    row = fetch(book, OutingRow, "outing", id)
+    row = fetch(uow, OutingRow, "outing", id)
     row.name, row.day = name, day
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def delete_outing(book: Book, id: int) -> None:
+def delete_outing(uow: UnitOfWork, id: int) -> None:
     """Delete an outing with its frames; its pictures stay, on none."""
     held = select(FrameRow.id).where(FrameRow.outing_id == id)
-    for picture in book.sql.scalars(
+    for picture in uow.sql.scalars(
         select(PictureRow).where(or_(PictureRow.outing_id == id, PictureRow.frame_id.in_(held)))
     ):
         picture.outing_id = picture.frame_id = None  # here, and not by the database, so that undo knows of it
-    book.sql.flush()
-    row = fetch(book, OutingRow, "outing", id)
-    journal.delete_rows(book.sql, cast(Table, FrameRow.__table__), FrameRow.outing_id == id)
-    book.sql.delete(row)
-    book.sql.flush()
+    uow.sql.flush()
+    row = fetch(uow, OutingRow, "outing", id)
+    journal.delete_rows(uow.sql, cast(Table, FrameRow.__table__), FrameRow.outing_id == id)
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def outing_for(book: Book, day: dt.date) -> int:
+def outing_for(uow: UnitOfWork, day: dt.date) -> int:
     """Return the newest outing of a day, made when there is none."""
     newest = select(OutingRow.id).where(OutingRow.day == day).order_by(OutingRow.id.desc()).limit(1)
-    found = book.sql.scalar(newest)
-    return found if found is not None else add_outing(book, f"Outing of {day:%-d %B %Y}", day)
+    found = uow.sql.scalar(newest)
+    return found if found is not None else add_outing(uow, f"Outing of {day:%-d %B %Y}", day)
 
 
-def add_frame(book: Book, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
+def add_frame(uow: UnitOfWork, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
     """Store a frame and return its key."""
-    fetch(book, OutingRow, "outing", outing_id)
+    fetch(uow, OutingRow, "outing", outing_id)
     row = FrameRow(outing_id=outing_id, outcome=outcome, **columns_of(frame))
-    put_words(row, _roll_name(book, frame.roll_id))
-    book.sql.add(row)
-    book.sql.flush()
+    put_words(row, _roll_name(uow, frame.roll_id))
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def get_frame(book: Book, id: int) -> Frame:
+def get_frame(uow: UnitOfWork, id: int) -> Frame:
     """Return a frame; raises NotFoundError."""
-    return read_as(fetch(book, FrameRow, "frame", id), "frame", frame_of)
+    return read_as(fetch(uow, FrameRow, "frame", id), "frame", frame_of)
 
 
-def mark_frame(book: Book, id: int, outcome: Outcome | None) -> None:
+def mark_frame(uow: UnitOfWork, id: int, outcome: Outcome | None) -> None:
     """Record what a frame showed; None takes the mark off."""
-    row = fetch(book, FrameRow, "frame", id)
+    row = fetch(uow, FrameRow, "frame", id)
     row.outcome = outcome.value if outcome else None
-    put_words(row, _roll_name(book, row.roll_id))
-    book.sql.flush()
+    put_words(row, _roll_name(uow, row.roll_id))
+    uow.sql.flush()
 
 
-def change_frame(book: Book, frame: Frame) -> None:
+def change_frame(uow: UnitOfWork, frame: Frame) -> None:
     """Store a frame over the one of its key, its outing and mark too."""
-    row = fetch(book, FrameRow, "frame", frame.id)
+    row = fetch(uow, FrameRow, "frame", frame.id)
     for name, value in columns_of(frame).items():
         setattr(row, name, value)
     row.outing_id, row.outcome = frame.outing_id, frame.outcome.value if frame.outcome else None
-    put_words(row, _roll_name(book, frame.roll_id))
-    book.sql.flush()
+    put_words(row, _roll_name(uow, frame.roll_id))
+    uow.sql.flush()
 
 
-def delete_frame(book: Book, id: int) -> None:
+def delete_frame(uow: UnitOfWork, id: int) -> None:
     """Delete a frame; its pictures stay, on none."""
-    for picture in book.sql.scalars(select(PictureRow).where(PictureRow.frame_id == id)):
+    for picture in uow.sql.scalars(select(PictureRow).where(PictureRow.frame_id == id)):
         picture.frame_id = None
-    book.sql.flush()
-    book.sql.delete(fetch(book, FrameRow, "frame", id))
-    book.sql.flush()
+    uow.sql.flush()
+    uow.sql.delete(fetch(uow, FrameRow, "frame", id))
+    uow.sql.flush()
 
 
-def frames_called(book: Book, ids: Sequence[int]) -> list[Frame]:
+def frames_called(uow: UnitOfWork, ids: Sequence[int]) -> list[Frame]:
     """Return the frames of these keys that there are, in order of time."""
     query = select(FrameRow).where(FrameRow.id.in_(ids)).order_by(FrameRow.taken_at, FrameRow.id)
-    return [frame_of(row) for row in book.sql.scalars(query)]
+    return [frame_of(row) for row in uow.sql.scalars(query)]
 
 
-def last_frame(book: Book, setup_id: int) -> Frame | None:
+def last_frame(uow: UnitOfWork, setup_id: int) -> Frame | None:
     """Return the frame logged last with a set-up, or None."""
     query = select(FrameRow).where(FrameRow.setup_id == setup_id).order_by(FrameRow.id.desc()).limit(1)
-    row = book.sql.scalar(query)
+    row = uow.sql.scalar(query)
     return None if row is None else frame_of(row)
 
 
 def page_of_frames(
-    book: Book, outing_id: int | None, search: FrameSearch, after: After | None, limit: int
+    uow: UnitOfWork, outing_id: int | None, search: FrameSearch, after: After | None, limit: int
 ) -> list[Frame]:
     """Frames of an outing, or of all, that a search finds, newest first, behind a place."""
     query = _found(select(FrameRow.id), outing_id, search)
     if after is not None:
         query = query.where(tuple_(FrameRow.taken_at, FrameRow.id) < (after.taken_at, after.id))
-    ids = book.sql.scalars(query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)).all()
-    return list(reversed(frames_called(book, ids)))
+    ids = uow.sql.scalars(query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(limit)).all()
+    return list(reversed(frames_called(uow, ids)))
 
 
 def first_page(
-    book: Book, outing_id: int | None, search: FrameSearch, limit: int
+    uow: UnitOfWork, outing_id: int | None, search: FrameSearch, limit: int
 ) -> tuple[list[Frame], dict[Outcome | None, int]]:
     """Return the first page of what a search finds, and how many of each mark it finds in all.
 
@@ -164,54 +164,54 @@ def first_page(
     if search.asks:
         query = _found(select(FrameRow.id, FrameRow.outcome), outing_id, search)
         query = query.order_by(FrameRow.taken_at.desc(), FrameRow.id.desc()).limit(_FEW)
-        rows = book.sql.execute(query).all()
+        rows = uow.sql.execute(query).all()
         if len(rows) < _FEW:
             counts: dict[Outcome | None, int] = {}
             for _, mark in rows:
                 counts[_OUTCOMES.get(mark or "")] = counts.get(_OUTCOMES.get(mark or ""), 0) + 1
-            return list(reversed(frames_called(book, [id for id, _ in rows[:limit]]))), counts
-    return page_of_frames(book, outing_id, search, None, limit), outcomes_of(book, outing_id, search)
+            return list(reversed(frames_called(uow, [id for id, _ in rows[:limit]]))), counts
+    return page_of_frames(uow, outing_id, search, None, limit), outcomes_of(uow, outing_id, search)
 
 
-def outcomes_of(book: Book, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
+def outcomes_of(uow: UnitOfWork, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
     """Count the frames of an outing, or of all, that a search finds, by their mark; None is not marked yet."""
     if search is None or not search.asks:
-        return _all_outcomes(book, outing_id)
+        return _all_outcomes(uow, outing_id)
     # By outing too, whose index holds both in order.
     query = _found(select(FrameRow.outcome, func.count()), outing_id, search)
     counts: dict[Outcome | None, int] = {}
-    for mark, count in book.sql.execute(query.group_by(FrameRow.outing_id, FrameRow.outcome)):
+    for mark, count in uow.sql.execute(query.group_by(FrameRow.outing_id, FrameRow.outcome)):
         outcome = _OUTCOMES.get(mark or "")
         counts[outcome] = counts.get(outcome, 0) + count
     return counts
 
 
-def _all_outcomes(book: Book, outing_id: int | None) -> dict[Outcome | None, int]:
+def _all_outcomes(uow: UnitOfWork, outing_id: int | None) -> dict[Outcome | None, int]:
     query = select(FrameCountRow.outcome, func.sum(FrameCountRow.frames)).group_by(FrameCountRow.outcome)
     if outing_id is not None:
         query = query.where(FrameCountRow.outing_id == outing_id)
     counts: dict[Outcome | None, int] = {}
-    for mark, count in book.sql.execute(query):
+    for mark, count in uow.sql.execute(query):
         if count:
             outcome = _OUTCOMES.get(mark)
             counts[outcome] = counts.get(outcome, 0) + count
     return counts
 
 
-def lens_names(book: Book) -> list[str]:
+def lens_names(uow: UnitOfWork) -> list[str]:
     """Return the lenses that frames were taken with, each found from the one before by the index of names."""
     first = select(func.min(FrameRow.lens_name).label("name")).where(FrameRow.lens_name > "").cte(recursive=True)
     behind = select(func.min(FrameRow.lens_name)).where(FrameRow.lens_name > first.c.name).scalar_subquery()
     names = first.union_all(select(behind).where(first.c.name.is_not(None)))
-    return [name for name in book.sql.scalars(select(names.c.name)) if name]
+    return [name for name in uow.sql.scalars(select(names.c.name)) if name]
 
 
-def every_frame(book: Book, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
+def every_frame(uow: UnitOfWork, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
     """Yield (outing name, frame) in order of time, of one outing or all, without holding them in memory."""
     query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
     if outing_id is not None:
         query = query.where(FrameRow.outing_id == outing_id)
-    for name, row in book.sql.execute(query.execution_options(yield_per=500)):
+    for name, row in uow.sql.execute(query.execution_options(yield_per=500)):
         yield name, frame_of(row)
 
 
@@ -250,6 +250,6 @@ def _word(word: str) -> str:
     return f" {word} " if word.startswith("f/") else f" {word}"
 
 
-def _roll_name(book: Book, roll_id: int | None) -> str:
-    row = None if roll_id is None else book.sql.get(RollRow, roll_id)
+def _roll_name(uow: UnitOfWork, roll_id: int | None) -> str:
+    row = None if roll_id is None else uow.sql.get(RollRow, roll_id)
     return "" if row is None else row.name

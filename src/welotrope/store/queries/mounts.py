@@ -8,10 +8,10 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.mount import Known, Link, Mount
 from welotrope.core.units.text import cleaned
-from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 
 
 def mount_of(row: MountRow) -> Mount:
@@ -31,73 +31,73 @@ def adapter_of(row: AdapterRow) -> Adapter:
     )  # fmt: skip
 
 
-def list_mounts(book: Book) -> list[tuple[int, Mount, bool]]:
+def list_mounts(uow: UnitOfWork) -> list[tuple[int, Mount, bool]]:
     """All mounts as (key, mount, whether it is a published standard), the user's own first."""
-    rows = book.sql.scalars(select(MountRow).order_by(MountRow.standard, MountRow.name))
+    rows = uow.sql.scalars(select(MountRow).order_by(MountRow.standard, MountRow.name))
     return readable(rows, lambda row: (row.id, mount_of(row), row.standard))
 
 
-def list_adapters(book: Book) -> list[tuple[int, Adapter]]:
+def list_adapters(uow: UnitOfWork) -> list[tuple[int, Adapter]]:
     """All adapters by name."""
-    rows = book.sql.scalars(select(AdapterRow).order_by(AdapterRow.name))
+    rows = uow.sql.scalars(select(AdapterRow).order_by(AdapterRow.name))
     return readable(rows, lambda row: (row.id, adapter_of(row)))
 
 
-def get_mount(book: Book, id: int) -> Mount:
+def get_mount(uow: UnitOfWork, id: int) -> Mount:
     """Return a mount; raises NotFoundError."""
-    return read_as(fetch(book, MountRow, "mount", id), "mount", mount_of)
+    return read_as(fetch(uow, MountRow, "mount", id), "mount", mount_of)
 
 
-def get_adapter(book: Book, id: int) -> Adapter:
+def get_adapter(uow: UnitOfWork, id: int) -> Adapter:
     """Return an adapter; raises NotFoundError."""
-    return read_as(fetch(book, AdapterRow, "adapter", id), "adapter", adapter_of)
+    return read_as(fetch(uow, AdapterRow, "adapter", id), "adapter", adapter_of)
 
 
-def mount_key(book: Book, mount: Mount | None) -> int | None:
+def mount_key(uow: UnitOfWork, mount: Mount | None) -> int | None:
     """Return the key of a mount by its name, storing it when there is none of that name."""
     if mount is None:
         return None
-    found = book.sql.scalar(select(MountRow.id).where(MountRow.name == mount.name))
-    return found if found is not None else save_mount(book, mount)
+    found = uow.sql.scalar(select(MountRow.id).where(MountRow.name == mount.name))
+    return found if found is not None else save_mount(uow, mount)
 
 
-def save_mount(book: Book, mount: Mount, id: int | None = None) -> int:
+def save_mount(uow: UnitOfWork, mount: Mount, id: int | None = None) -> int:
     """Store a mount; raises ConflictError for a published standard or a name that is taken."""
-    row = MountRow(standard=False) if id is None else fetch(book, MountRow, "mount", id)
+    row = MountRow(standard=False) if id is None else fetch(uow, MountRow, "mount", id)
     if row.standard:
         raise ConflictError(
             "mount", mount.name, "that is a published standard", "Add a mount of your own under another name"
         )
-    taken = book.sql.scalar(select(MountRow.id).where(MountRow.name == mount.name))
+    taken = uow.sql.scalar(select(MountRow.id).where(MountRow.name == mount.name))
     if taken is not None and taken != id:
         raise ConflictError("mount name", mount.name, "there is a mount of that name", "Choose another name")
     row.name, row.register_mm, row.throat_mm = mount.name, mount.register_mm, mount.throat_mm
     row.actuation, row.stop_report = mount.actuation.value, mount.stop_report.value
     row.protruding, row.pin = mount.protruding.value, mount.pin.value
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def save_adapter(book: Book, adapter: Adapter, id: int | None = None) -> int:
+def save_adapter(uow: UnitOfWork, adapter: Adapter, id: int | None = None) -> int:
     """Store an adapter, new or over the row ``id``; returns its key."""
-    row = AdapterRow() if id is None else fetch(book, AdapterRow, "adapter", id)
-    lens_key, body_key = mount_key(book, adapter.lens_side), mount_key(book, adapter.body_side)
-    row.name, row.lens_side = adapter.name, fetch(book, MountRow, "mount", lens_key or 0)
-    row.body_side = fetch(book, MountRow, "mount", body_key or 0)
+    row = AdapterRow() if id is None else fetch(uow, AdapterRow, "adapter", id)
+    lens_key, body_key = mount_key(uow, adapter.lens_side), mount_key(uow, adapter.body_side)
+    row.name, row.lens_side = adapter.name, fetch(uow, MountRow, "mount", lens_key or 0)
+    row.body_side = fetch(uow, MountRow, "mount", body_key or 0)
     row.nominal_mm, row.measured_mm, row.optics = adapter.nominal_mm, adapter.measured_mm, adapter.optics
     row.factor = adapter.factor
     row.presses_pin, row.works_aperture, row.foot = adapter.presses_pin.value, adapter.works_aperture, adapter.foot
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def delete_mount(book: Book, id: int) -> None:
+def delete_mount(uow: UnitOfWork, id: int) -> None:
     """Delete a mount that nothing uses; raises ConflictError otherwise."""
-    row = fetch(book, MountRow, "mount", id)
+    row = fetch(uow, MountRow, "mount", id)
     uses = sum(
-        book.sql.scalar(query) or 0
+        uow.sql.scalar(query) or 0
         for query in (
             select(func.count()).where(LensRow.mount_id == id),
             select(func.count()).where(BodyRow.mount_id == id),
@@ -107,16 +107,16 @@ def delete_mount(book: Book, id: int) -> None:
     if row.standard or uses:
         why = "it is a published standard" if row.standard else f"{uses} of your lenses, bodies and adapters use it"
         raise ConflictError("mount", row.name, why, "Change those first, or keep it")
-    book.sql.delete(row)
-    book.sql.flush()
+    uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def delete_adapter(book: Book, id: int) -> None:
+def delete_adapter(uow: UnitOfWork, id: int) -> None:
     """Delete an adapter that no set-up uses; raises ConflictError otherwise."""
-    row = fetch(book, AdapterRow, "adapter", id)
+    row = fetch(uow, AdapterRow, "adapter", id)
     between = or_(SetupRow.adapter_id == id, SetupRow.converter_id == id)
-    uses = book.sql.scalar(select(func.count()).where(between)) or 0
+    uses = uow.sql.scalar(select(func.count()).where(between)) or 0
     if uses:
         raise ConflictError("adapter", row.name, f"{uses} set-ups use it", "Change those set-ups first")
-    book.sql.delete(row)
-    book.sql.flush()
+    uow.sql.delete(row)
+    uow.sql.flush()

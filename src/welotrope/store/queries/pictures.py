@@ -9,122 +9,124 @@ from typing import Any
 from sqlalchemy import Select, func, select
 
 from welotrope.core.picture.picture import NewPicture, Picture, PictureExif
-from welotrope.store.book import Book
 from welotrope.store.models import FrameRow, PictureMapRow, PictureRow
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import from_json, to_json
 
 _PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
 _NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
 
 
-def add_picture(book: Book, picture: NewPicture, batch: str, outing_id: int | None = None, **files: str | None) -> int:
+def add_picture(
+    uow: UnitOfWork, picture: NewPicture, batch: str, outing_id: int | None = None, **files: str | None
+) -> int:
     """Store a picture and return its key; ``files`` are ``thumb_sha``, ``preview_sha`` and ``original_sha``."""
     row = PictureRow(
         **{name: getattr(picture, name) for name in _NEW}, exif=to_json(picture.exif), batch=batch,
         outing_id=outing_id, **files,
     )  # fmt: skip
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def get_picture(book: Book, id: int) -> Picture:
+def get_picture(uow: UnitOfWork, id: int) -> Picture:
     """Return a picture; raises NotFoundError."""
-    return read_as(fetch(book, PictureRow, "picture", id), "picture", picture_of)
+    return read_as(fetch(uow, PictureRow, "picture", id), "picture", picture_of)
 
 
-def find_by_hash(book: Book, sha256: str) -> Picture | None:
+def find_by_hash(uow: UnitOfWork, sha256: str) -> Picture | None:
     """Return the picture of a file, or None."""
-    row = book.sql.scalar(select(PictureRow).where(PictureRow.sha256 == sha256))
+    row = uow.sql.scalar(select(PictureRow).where(PictureRow.sha256 == sha256))
     return None if row is None else picture_of(row)
 
 
-def change_picture(book: Book, id: int, **values: Any) -> None:
+def change_picture(uow: UnitOfWork, id: int, **values: Any) -> None:
     """Change what is known of the file of a picture, by attribute."""
-    row = fetch(book, PictureRow, "picture", id)
+    row = fetch(uow, PictureRow, "picture", id)
     for name, value in values.items():
         setattr(row, name, value)
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def list_pictures(book: Book, outing_id: int | None, *, batch: str = "", limit: int = 2000) -> list[Picture]:
+def list_pictures(uow: UnitOfWork, outing_id: int | None, *, batch: str = "", limit: int = 2000) -> list[Picture]:
     """Return pictures of an outing in order of time and name; of a batch, or without an outing yet, likewise."""
     query = select(PictureRow).where(PictureRow.outing_id == outing_id)
     if batch:
         query = select(PictureRow).where(PictureRow.batch == batch)
-    return _listed(book, query.limit(limit))
+    return _listed(uow, query.limit(limit))
 
 
-def pictures_of_frames(book: Book, frame_ids: Sequence[int]) -> Mapping[int, list[Picture]]:
+def pictures_of_frames(uow: UnitOfWork, frame_ids: Sequence[int]) -> Mapping[int, list[Picture]]:
     """Return the pictures of these frames by their frame, in order of time and name."""
     found: dict[int, list[Picture]] = {}
-    for picture in _listed(book, select(PictureRow).where(PictureRow.frame_id.in_(frame_ids))):
+    for picture in _listed(uow, select(PictureRow).where(PictureRow.frame_id.in_(frame_ids))):
         found.setdefault(picture.frame_id or 0, []).append(picture)
     return found
 
 
-def first_of_frames(book: Book, frame_ids: Sequence[int]) -> Mapping[int, Picture]:
+def first_of_frames(uow: UnitOfWork, frame_ids: Sequence[int]) -> Mapping[int, Picture]:
     """Return the first picture of each of these frames that has one."""
-    return {frame: held[0] for frame, held in pictures_of_frames(book, frame_ids).items()}
+    return {frame: held[0] for frame, held in pictures_of_frames(uow, frame_ids).items()}
 
 
-def count_pictures(book: Book, outing_id: int | None) -> int:
+def count_pictures(uow: UnitOfWork, outing_id: int | None) -> int:
     """Return how many pictures an outing has; None counts those on no outing."""
-    return book.sql.scalar(select(func.count()).select_from(PictureRow).where(PictureRow.outing_id == outing_id)) or 0
+    return uow.sql.scalar(select(func.count()).select_from(PictureRow).where(PictureRow.outing_id == outing_id)) or 0
 
 
-def assign(book: Book, frames: Mapping[int, int | None]) -> None:
+def assign(uow: UnitOfWork, frames: Mapping[int, int | None]) -> None:
     """Say which frame pictures belong to, by key; None for no frame. They go to the outing of their frame."""
-    rows = {row.id: row for row in book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(frames)))}
+    rows = {row.id: row for row in uow.sql.scalars(select(PictureRow).where(PictureRow.id.in_(frames)))}
     wanted = {frame_id for frame_id in frames.values() if frame_id is not None}
     places = select(FrameRow.id, FrameRow.outing_id).where(FrameRow.id.in_(wanted))
-    outings = {id: outing for id, outing in book.sql.execute(places)}
+    outings = {id: outing for id, outing in uow.sql.execute(places)}
     for id, frame_id in frames.items():
-        row = rows.get(id) or fetch(book, PictureRow, "picture", id)
+        row = rows.get(id) or fetch(uow, PictureRow, "picture", id)
         if frame_id is not None:  # a frame that is gone is found out before anything is written
             row.outing_id = (
-                outings[frame_id] if frame_id in outings else fetch(book, FrameRow, "frame", frame_id).outing_id
+                outings[frame_id] if frame_id in outings else fetch(uow, FrameRow, "frame", frame_id).outing_id
             )
         row.frame_id = frame_id
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def set_clock(book: Book, ids: Sequence[int], clock_s: float) -> None:
+def set_clock(uow: UnitOfWork, ids: Sequence[int], clock_s: float) -> None:
     """Note what puts the clock of these pictures right, seconds."""
-    for row in book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))):
+    for row in uow.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))):
         row.clock_s = clock_s
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def delete_pictures(book: Book, ids: Sequence[int]) -> int:
+def delete_pictures(uow: UnitOfWork, ids: Sequence[int]) -> int:
     """Forget pictures; their files stay where they are. Returns how many."""
-    rows = book.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))).all()
+    rows = uow.sql.scalars(select(PictureRow).where(PictureRow.id.in_(ids))).all()
     for row in rows:
-        book.sql.delete(row)
-    book.sql.flush()
+        uow.sql.delete(row)
+    uow.sql.flush()
     return len(rows)
 
 
-def measured(book: Book, id: int) -> dict[str, Any] | None:
+def measured(uow: UnitOfWork, id: int) -> dict[str, Any] | None:
     """Return what was measured in a picture, None for nothing yet."""
-    row = book.sql.get(PictureMapRow, id)
+    row = uow.sql.get(PictureMapRow, id)
     return None if row is None else row.data
 
 
-def keep_measured(book: Book, id: int, data: dict[str, Any]) -> None:
+def keep_measured(uow: UnitOfWork, id: int, data: dict[str, Any]) -> None:
     """Keep what was measured in a picture."""
-    row = book.sql.get(PictureMapRow, id)
+    row = uow.sql.get(PictureMapRow, id)
     if row is None:
-        book.sql.add(PictureMapRow(picture_id=id, data=data))
+        uow.sql.add(PictureMapRow(picture_id=id, data=data))
     else:
         row.data = data
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def _listed(book: Book, query: Select[Any]) -> list[Picture]:
+def _listed(uow: UnitOfWork, query: Select[Any]) -> list[Picture]:
     ordered = query.order_by(PictureRow.taken_at.is_(None), PictureRow.taken_at, PictureRow.name, PictureRow.id)
-    found = [picture_of(row) for row in book.sql.scalars(ordered)]
+    found = [picture_of(row) for row in uow.sql.scalars(ordered)]
     return sorted(found, key=lambda one: (one.when is None, one.when or dt.datetime.min, one.name, one.id))
 
 

@@ -10,10 +10,10 @@ from sqlalchemy import func, select
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.trial import Trial
-from welotrope.store.book import Book
 from welotrope.store.broken import readable, why_unreadable
 from welotrope.store.models import EyeConstantRow, TrialRow
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import from_json, to_json
 
 RECENT = 500
@@ -34,7 +34,13 @@ class StoredTrial:
 
 
 def add_trial(
-    book: Book, round_key: str, setup_id: int, names: tuple[str, str], trial: Trial, at: dt.datetime, person: str = ""
+    uow: UnitOfWork,
+    round_key: str,
+    setup_id: int,
+    names: tuple[str, str],
+    trial: Trial,
+    at: dt.datetime,
+    person: str = "",
 ) -> int:
     """Store the trial that answers a round (``names`` of body and lens); returns its key."""
     row = TrialRow(
@@ -43,57 +49,57 @@ def add_trial(
         exercise=trial.exercise, aid=trial.aid, scene=trial.scene, seed=trial.seed, stop=trial.stop,
         error_deg=trial.error_deg, z=trial.z, outcome=to_json(trial),
     )  # fmt: skip
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def get_trial(book: Book, id: int) -> StoredTrial:
+def get_trial(uow: UnitOfWork, id: int) -> StoredTrial:
     """Return a trial; raises NotFoundError."""
-    return read_as(fetch(book, TrialRow, "trial", id), "trial", trial_of)
+    return read_as(fetch(uow, TrialRow, "trial", id), "trial", trial_of)
 
 
-def trial_of_round(book: Book, round_key: str) -> StoredTrial | None:
+def trial_of_round(uow: UnitOfWork, round_key: str) -> StoredTrial | None:
     """Return the trial that answered a round, or None."""
-    row = book.sql.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
+    row = uow.sql.scalar(select(TrialRow).where(TrialRow.round_key == round_key))
     return None if row is None else trial_of(row)
 
 
-def list_trials(book: Book, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
+def list_trials(uow: UnitOfWork, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
     """Return the latest trials, newest first, of one set-up or of all."""
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:
         query = query.where(TrialRow.setup_id == setup_id)
-    return readable(book.sql.scalars(query), trial_of)
+    return readable(uow.sql.scalars(query), trial_of)
 
 
-def delete_trial(book: Book, id: int) -> None:
+def delete_trial(uow: UnitOfWork, id: int) -> None:
     """Delete a trial."""
-    book.sql.delete(fetch(book, TrialRow, "trial", id))
-    book.sql.flush()
+    uow.sql.delete(fetch(uow, TrialRow, "trial", id))
+    uow.sql.flush()
 
 
-def left_out(book: Book) -> int:
+def left_out(uow: UnitOfWork) -> int:
     """Count the rounds that are kept but do not count, since what their picture showed was not noted then."""
     query = select(func.count()).where(TrialRow.z.is_(None), TrialRow.exercise.in_(COUNTING))
-    return book.sql.scalar(query) or 0
+    return uow.sql.scalar(query) or 0
 
 
-def own_constants(book: Book) -> dict[str, float]:
+def own_constants(uow: UnitOfWork) -> dict[str, float]:
     """Return the constants put in place of the table's."""
-    kept = {row.id: row.value for row in book.sql.scalars(select(EyeConstantRow))}
+    kept = {row.id: row.value for row in uow.sql.scalars(select(EyeConstantRow))}
     return {id: value for id, value in kept.items() if why_unreadable({id: value}, Eye.of) is None}
 
 
-def save_constants(book: Book, own: dict[str, float]) -> None:
+def save_constants(uow: UnitOfWork, own: dict[str, float]) -> None:
     """Keep these constants in place of all kept before."""
-    for row in book.sql.scalars(select(EyeConstantRow).where(EyeConstantRow.id.not_in(own))):
-        book.sql.delete(row)
+    for row in uow.sql.scalars(select(EyeConstantRow).where(EyeConstantRow.id.not_in(own))):
+        uow.sql.delete(row)
     for id, value in own.items():
-        row = book.sql.get(EyeConstantRow, id) or EyeConstantRow(id=id)
+        row = uow.sql.get(EyeConstantRow, id) or EyeConstantRow(id=id)
         row.value = value
-        book.sql.add(row)
-    book.sql.flush()
+        uow.sql.add(row)
+    uow.sql.flush()
 
 
 def trial_of(row: TrialRow) -> StoredTrial:

@@ -10,30 +10,30 @@ from welotrope.core.plan.subjects import Subject, parse_subject_token, subject_t
 from welotrope.core.units.distance import format_metric
 from welotrope.core.units.stops import format_stop
 from welotrope.core.units.text import cleaned
-from welotrope.store.book import Book
 from welotrope.store.broken import readable
 from welotrope.store.models import PresetRow
 from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
 
 
-def list_presets(book: Book, lens_id: int) -> list[Preset]:
+def list_presets(uow: UnitOfWork, lens_id: int) -> list[Preset]:
     """Presets of a lens, in the order they were made."""
-    rows = book.sql.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
+    rows = uow.sql.scalars(select(PresetRow).where(PresetRow.lens_id == lens_id).order_by(PresetRow.id))
     return readable(rows, preset_of)
 
 
-def get_preset(book: Book, id: int) -> Preset:
+def get_preset(uow: UnitOfWork, id: int) -> Preset:
     """Return a preset; raises NotFoundError."""
-    return read_as(fetch(book, PresetRow, "preset", id), "preset", preset_of)
+    return read_as(fetch(uow, PresetRow, "preset", id), "preset", preset_of)
 
 
-def preset_named(book: Book, lens_id: int, name: str) -> Preset | None:
+def preset_named(uow: UnitOfWork, lens_id: int, name: str) -> Preset | None:
     """Return the preset of that name of a lens, or None."""
-    return next((preset for preset in list_presets(book, lens_id) if preset.name == name), None)
+    return next((preset for preset in list_presets(uow, lens_id) if preset.name == name), None)
 
 
-def _check_free(book: Book, lens_id: int, name: str) -> None:
-    found = preset_named(book, lens_id, name)
+def _check_free(uow: UnitOfWork, lens_id: int, name: str) -> None:
+    found = preset_named(uow, lens_id, name)
     if found is not None:
         at = f"{format_metric(found.distance_mm)} at {format_stop(found.stop)}"
         raise ConflictError(
@@ -42,7 +42,7 @@ def _check_free(book: Book, lens_id: int, name: str) -> None:
 
 
 def add_preset(
-    book: Book,
+    uow: UnitOfWork,
     lens_id: int,
     name: str,
     distance_mm: float,
@@ -58,31 +58,31 @@ def add_preset(
     ConflictError
         When the lens has a preset of that name already: names tell presets apart, in files too.
     """
-    old = preset_named(book, lens_id, name) if replace else None
+    old = preset_named(uow, lens_id, name) if replace else None
     if old is not None:
-        book.sql.delete(fetch(book, PresetRow, "preset", old.id))
-        book.sql.flush()
-    _check_free(book, lens_id, name)
+        uow.sql.delete(fetch(uow, PresetRow, "preset", old.id))
+        uow.sql.flush()
+    _check_free(uow, lens_id, name)
     tokens = [subject_token(subject) for subject in subjects]
     row = PresetRow(lens_id=lens_id, name=name, distance_mm=distance_mm, stop=stop, subjects=tokens)
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def rename_preset(book: Book, id: int, name: str) -> None:
+def rename_preset(uow: UnitOfWork, id: int, name: str) -> None:
     """Give a preset another name; raises ConflictError when another of the lens has it."""
-    row = fetch(book, PresetRow, "preset", id)
+    row = fetch(uow, PresetRow, "preset", id)
     if name != row.name:
-        _check_free(book, row.lens_id, name)
+        _check_free(uow, row.lens_id, name)
     row.name = name
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def delete_preset(book: Book, id: int) -> None:
+def delete_preset(uow: UnitOfWork, id: int) -> None:
     """Delete a preset."""
-    book.sql.delete(fetch(book, PresetRow, "preset", id))
-    book.sql.flush()
+    uow.sql.delete(fetch(uow, PresetRow, "preset", id))
+    uow.sql.flush()
 
 
 def preset_of(row: PresetRow) -> Preset:

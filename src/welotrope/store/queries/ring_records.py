@@ -15,9 +15,9 @@ from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.survey import Survey
 from welotrope.core.ring.true_infinity import InfinityRecord
-from welotrope.store.book import Book
 from welotrope.store.broken import why_unreadable
 from welotrope.store.models import LensRow, MeasurementRow
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import from_json, to_json
 
 Record = Survey | InfinityRecord | FocusShift | MarkRecord
@@ -74,34 +74,34 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
     return RingRecords(**found, elsewhere=elsewhere, unreadable=tuple(unreadable))
 
 
-def get_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
+def get_record(uow: UnitOfWork, kind: RecordKind, lens_id: int, setup_id: int) -> StoredRecord | None:
     """Return a record of a lens or set-up, or None."""
-    row = _row(book, kind, lens_id, setup_id)
+    row = _row(uow, kind, lens_id, setup_id)
     if row is None or why_unreadable(row, record_of) is not None:
         return None
     return StoredRecord(record_of(row), row.taken)
 
 
-def save_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date) -> None:
+def save_record(uow: UnitOfWork, kind: RecordKind, lens_id: int, setup_id: int, record: Record, taken: dt.date) -> None:
     """Store a record as the one that holds; what was taken on other days stays as history, of a day the last."""
-    row = _row(book, kind, lens_id, setup_id)
+    row = _row(uow, kind, lens_id, setup_id)
     if row is None or row.taken != taken:
         row = MeasurementRow(lens_id=lens_id, setup_id=setup_id if kind.of_setup else None, kind=kind.value)
-        book.sql.add(row)
+        uow.sql.add(row)
     row.data, row.taken = to_json(record), taken
-    book.sql.flush()
-    _read_again(book, lens_id)
+    uow.sql.flush()
+    _read_again(uow, lens_id)
 
 
-def history_of(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> list[StoredRecord]:
+def history_of(uow: UnitOfWork, kind: RecordKind, lens_id: int, setup_id: int) -> list[StoredRecord]:
     """Return every record of a kind that was kept, newest first, withdrawn ones too."""
-    rows = book.sql.scalars(_of(kind, lens_id, setup_id).order_by(MeasurementRow.id.desc()))
+    rows = uow.sql.scalars(_of(kind, lens_id, setup_id).order_by(MeasurementRow.id.desc()))
     return [StoredRecord(record_of(row), row.taken) for row in rows if why_unreadable(row, record_of) is None]
 
 
-def every_record(book: Book) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
+def every_record(uow: UnitOfWork) -> list[tuple[int, int | None, RecordKind, StoredRecord]]:
     """Return (lens, set-up, kind, record) of every record that can be read, set-up None where it is of the lens."""
-    rows = _holding(book.sql.scalars(select(MeasurementRow).order_by(MeasurementRow.id)))
+    rows = _holding(uow.sql.scalars(select(MeasurementRow).order_by(MeasurementRow.id)))
     return [
         (row.lens_id, row.setup_id, RecordKind(row.kind), StoredRecord(record_of(row), row.taken))
         for row in rows
@@ -109,13 +109,13 @@ def every_record(book: Book) -> list[tuple[int, int | None, RecordKind, StoredRe
     ]
 
 
-def forget_record(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
+def forget_record(uow: UnitOfWork, kind: RecordKind, lens_id: int, setup_id: int) -> bool:
     """Let no record of a kind hold any more; returns whether one did. What was kept stays as history."""
-    rows = book.sql.scalars(_of(kind, lens_id, setup_id).where(MeasurementRow.withdrawn.is_(False))).all()
+    rows = uow.sql.scalars(_of(kind, lens_id, setup_id).where(MeasurementRow.withdrawn.is_(False))).all()
     for row in rows:
         row.withdrawn = True
-    book.sql.flush()
-    _read_again(book, lens_id)
+    uow.sql.flush()
+    _read_again(uow, lens_id)
     return bool(rows)
 
 
@@ -125,8 +125,8 @@ def _holding(rows: Iterable[MeasurementRow]) -> list[MeasurementRow]:
     return sorted(last.values(), key=lambda row: row.taken)
 
 
-def _read_again(book: Book, lens_id: int) -> None:
-    book.sql.expire(book.sql.get_one(LensRow, lens_id), ["measurements"])
+def _read_again(uow: UnitOfWork, lens_id: int) -> None:
+    uow.sql.expire(uow.sql.get_one(LensRow, lens_id), ["measurements"])
 
 
 def record_of(row: MeasurementRow) -> Any:
@@ -134,10 +134,10 @@ def record_of(row: MeasurementRow) -> Any:
     return from_json(RECORD_TYPES[row.kind], row.data)
 
 
-def _row(book: Book, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:
+def _row(uow: UnitOfWork, kind: RecordKind, lens_id: int, setup_id: int) -> MeasurementRow | None:
     """Return the row that holds."""
     query = _of(kind, lens_id, setup_id).where(MeasurementRow.withdrawn.is_(False))
-    return book.sql.scalars(query.order_by(MeasurementRow.id.desc()).limit(1)).first()
+    return uow.sql.scalars(query.order_by(MeasurementRow.id.desc()).limit(1)).first()
 
 
 def _of(kind: RecordKind, lens_id: int, setup_id: int) -> Select[MeasurementRow]:

@@ -8,8 +8,8 @@ from enum import StrEnum
 
 from sqlalchemy import case, func, select
 
-from welotrope.store.book import Book
 from welotrope.store.models import SidecarRow
+from welotrope.store.unit_of_work import UnitOfWork
 
 
 class SidecarState(StrEnum):
@@ -47,45 +47,45 @@ class Batch:
 
 
 def begin_writing(
-    book: Book, batch: str, picture_id: int, path: str, before_sha: str | None, after_sha: str, now: dt.datetime
+    uow: UnitOfWork, batch: str, picture_id: int, path: str, before_sha: str | None, after_sha: str, now: dt.datetime
 ) -> int:
     """Note a sidecar that will be written, and return its key; to be committed before the file is touched."""
     row = SidecarRow(
         batch=batch, picture_id=picture_id, path=path, before_sha=before_sha, after_sha=after_sha, written=now,
         state=SidecarState.BEGUN.value,
     )  # fmt: skip
-    book.sql.add(row)
-    book.sql.flush()
+    uow.sql.add(row)
+    uow.sql.flush()
     return row.id
 
 
-def put_state(book: Book, id: int, state: SidecarState) -> None:
+def put_state(uow: UnitOfWork, id: int, state: SidecarState) -> None:
     """Note how far a sidecar is."""
-    row = book.sql.get(SidecarRow, id)
+    row = uow.sql.get(SidecarRow, id)
     if row is not None:
         row.state = state.value
-    book.sql.flush()
+    uow.sql.flush()
 
 
-def forget_begun(book: Book, id: int) -> None:
+def forget_begun(uow: UnitOfWork, id: int) -> None:
     """Forget a sidecar that was begun and not written."""
-    row = book.sql.get(SidecarRow, id)
+    row = uow.sql.get(SidecarRow, id)
     if row is not None and row.state == SidecarState.BEGUN.value:
-        book.sql.delete(row)
-    book.sql.flush()
+        uow.sql.delete(row)
+    uow.sql.flush()
 
 
-def standing_of(book: Book, batch: str) -> list[Written]:
+def standing_of(uow: UnitOfWork, batch: str) -> list[Written]:
     """Return what was written at once and not put back yet, the last first."""
     standing = (SidecarState.WRITTEN.value, SidecarState.UNDOING.value)
     query = select(SidecarRow).where(SidecarRow.batch == batch, SidecarRow.state.in_(standing))
-    return [_written(row) for row in book.sql.scalars(query.order_by(SidecarRow.id.desc()))]
+    return [_written(row) for row in uow.sql.scalars(query.order_by(SidecarRow.id.desc()))]
 
 
-def unfinished(book: Book) -> list[Written]:
+def unfinished(uow: UnitOfWork) -> list[Written]:
     """Return what was begun or being put back when the program ended."""
     between = (SidecarState.BEGUN.value, SidecarState.UNDOING.value)
-    return [_written(row) for row in book.sql.scalars(select(SidecarRow).where(SidecarRow.state.in_(between)))]
+    return [_written(row) for row in uow.sql.scalars(select(SidecarRow).where(SidecarRow.state.in_(between)))]
 
 
 def _written(row: SidecarRow) -> Written:
@@ -95,7 +95,7 @@ def _written(row: SidecarRow) -> Written:
     )  # fmt: skip
 
 
-def latest_batches(book: Book, limit: int = 5) -> list[Batch]:
+def latest_batches(uow: UnitOfWork, limit: int = 5) -> list[Batch]:
     """Return what was written lately, newest first."""
     undone = func.sum(case((SidecarRow.state == SidecarState.UNDONE.value, 1), else_=0))
     query = (
@@ -103,4 +103,4 @@ def latest_batches(book: Book, limit: int = 5) -> list[Batch]:
         .where(SidecarRow.state != SidecarState.BEGUN.value).group_by(SidecarRow.batch)
         .order_by(func.max(SidecarRow.id).desc()).limit(limit)
     )  # fmt: skip
-    return [Batch(key, at, count, count - int(gone or 0)) for key, at, count, gone in book.sql.execute(query)]
+    return [Batch(key, at, count, count - int(gone or 0)) for key, at, count, gone in uow.sql.execute(query)]

@@ -9,18 +9,20 @@ from starlette.datastructures import FormData
 
 from welotrope.core.inputs import Typed, inputs_of, read_record
 from welotrope.web.forms.record_form import RecordForm
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 FormT = TypeVar("FormT", bound=RecordForm)
 
 
-def read_asked(form: type[FormT], desk: Desk, usual: Mapping[str, Any]) -> tuple[FormT, Any, dict[str, str]]:
+def read_asked(
+    form: type[FormT], context: RequestContext, usual: Mapping[str, Any]
+) -> tuple[FormT, Any, dict[str, str]]:
     """Return the form as asked, its record or None, and an error sentence per field.
 
     ``usual`` are texts by name for what a first visit leaves open; where anything of the form was sent, only what was
     not sent at all takes them.
     """
-    query = desk.request.query_params
+    query = context.request.query_params
     names = [one.name for one in inputs_of(form.record)]
     sent = [pair for pair in query.multi_items() if pair[0] in names]
     given = {name for name, _ in sent}
@@ -31,5 +33,5 @@ def read_asked(form: type[FormT], desk: Desk, usual: Mapping[str, Any]) -> tuple
         for one in (value if isinstance(value, list) else [value])
     ]
     typed = form.read(FormData([*sent, *filled]))
-    record, errors = read_record(form.record, Typed(texts=typed.model_dump(), bare=desk.numbers_in))
+    record, errors = read_record(form.record, Typed(texts=typed.model_dump(), bare=context.numbers_in))
     return typed, record, errors

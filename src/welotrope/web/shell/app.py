@@ -34,10 +34,10 @@ from welotrope.web.rooms.registry import ROOMS
 from welotrope.web.shell import browser_files, errors
 from welotrope.web.shell.browser_files import HeadAsGet
 from welotrope.web.shell.clock import local_now
-from welotrope.web.shell.desk import NoSetupError
-from welotrope.web.shell.door import Door
+from welotrope.web.shell.device_pairing import DevicePairing
 from welotrope.web.shell.heavy import Turnstile
 from welotrope.web.shell.jobs import JobRunner
+from welotrope.web.shell.request_context import NoSetupError
 from welotrope.web.shell.security import Guard
 from welotrope.web.shell.templating import STATIC, WEB
 
@@ -119,7 +119,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     """
     database = Database(folder)
     runner, kept = JobRunner(database, now), Kept(database.path)
-    door = Door(*lan, database, now) if lan else None
+    door = DevicePairing(*lan, database, now) if lan else None
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:

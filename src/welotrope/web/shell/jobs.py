@@ -1,7 +1,7 @@
 """Long work beside the requests: one piece at a time, with progress, and a state that outlives a crash.
 
 A piece of work is given a :class:`Progress`; it tells how far it is, and is stopped there when it was cancelled. What
-it changes in the book it changes in turns of its own, like a request.
+it changes in the database it changes in transactions of its own, like a request.
 """
 
 from __future__ import annotations
@@ -14,10 +14,10 @@ from contextlib import contextmanager
 from dataclasses import replace
 
 from welotrope.core.errors import WelotropeError
-from welotrope.store.book import Book
 from welotrope.store.queries import jobs
 from welotrope.store.queries.jobs import Job, JobState
 from welotrope.store.session import Database
+from welotrope.store.unit_of_work import UnitOfWork
 
 _LONGEST_NOTE = 200
 STOP_S = 1.0
@@ -42,11 +42,11 @@ class Progress:
 
 
 @contextmanager
-def turn(database: Database) -> Iterator[Book]:
-    """Give a piece of work a turn at the book: what it changes is kept at the end of it, or none of it is."""
-    with database.session() as book:
-        yield book
-        book.commit()
+def turn(database: Database) -> Iterator[UnitOfWork]:
+    """Run work in one transaction: committed at the end, rolled back on an error."""
+    with database.session() as uow:
+        yield uow
+        uow.commit()
 
 
 Work = Callable[[Progress], str]  # returns the path that leads to its result, or ''
@@ -65,14 +65,14 @@ class JobRunner:
 
     def recover(self) -> None:
         """Mark what an earlier run left unfinished."""
-        with self._database.session() as book:
-            if jobs.cut_off(book, self._now()):
-                book.commit()
+        with self._database.session() as uow:
+            if jobs.cut_off(uow, self._now()):
+                uow.commit()
 
     def start(self, title: str, work: Work) -> int:
         """Queue a piece of work; returns its key."""
-        with turn(self._database) as book:
-            id = jobs.add_job(book, title, self._now())
+        with turn(self._database) as uow:
+            id = jobs.add_job(uow, title, self._now())
         self._cancelled[id], self._titles[id] = threading.Event(), title
         running = self._running[id] = self._pool.submit(self._run, id, work)
         running.add_done_callback(lambda _done: self._running.pop(id, None))
@@ -119,7 +119,7 @@ class JobRunner:
         except Exception as error:  # noqa: BLE001  whatever it is, the page must not wait for ever
             state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."
         done, total, _ = progress.told
-        with turn(self._database) as book:
-            jobs.finish(book, id, state, note, leads_to, self._now(), (done, total))
+        with turn(self._database) as uow:
+            jobs.finish(uow, id, state, note, leads_to, self._now(), (done, total))
         for kept in (self._progress, self._cancelled, self._titles):
             kept.pop(id, None)

@@ -12,7 +12,7 @@ from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from welotrope.web.shell import guests
-from welotrope.web.shell.door import COOKIE, Door
+from welotrope.web.shell.device_pairing import COOKIE, DevicePairing
 from welotrope.web.shell.errors import error_response
 from welotrope.web.shell.limits import HEADERS, STALL_S, most_bytes
 
@@ -51,7 +51,7 @@ class Guard:
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
-    door: Door | None = request.app.state.door
+    door: DevicePairing | None = request.app.state.door
     local = _host_name(request.headers.get("host", "")) in LOCAL_HOSTS
     if door is not None and not (local and _from_here(request)):
         refusal = _at_the_door(request, door)
@@ -75,7 +75,7 @@ def _from_here(request: Request) -> bool:
         return False
 
 
-def _at_the_door(request: Request, door: Door) -> tuple[int, str] | None:
+def _at_the_door(request: Request, door: DevicePairing) -> tuple[int, str] | None:
     """Refuse what comes over the local network unless its device is paired, or it is about to be."""
     path = str(request.scope["path"])
     if request.headers.get("host", "") != door.host:

@@ -13,8 +13,8 @@ from welotrope.store.queries.jobs import JobState
 
 def ended(client, id):
     for _ in range(200):
-        with client.app.state.database.session(write=False) as book:
-            job = jobs.get_job(book, id)
+        with client.app.state.database.session(write=False) as uow:
+            job = jobs.get_job(uow, id)
         if job.state.over:
             return job
         time.sleep(0.02)
@@ -84,14 +84,14 @@ def test_work_that_fails_says_why_and_the_next_is_done(client, error, words):
 
 def test_what_a_crash_left_running_is_cut_off_at_the_next_start(client):
     database = client.app.state.database
-    with database.session() as book:
-        running, over = jobs.add_job(book, "Was running", NOW), jobs.add_job(book, "Was done", NOW)
-        jobs.finish(book, over, JobState.DONE, "", "", NOW)
-        book.commit()
+    with database.session() as uow:
+        running, over = jobs.add_job(uow, "Was running", NOW), jobs.add_job(uow, "Was done", NOW)
+        jobs.finish(uow, over, JobState.DONE, "", "", NOW)
+        uow.commit()
     client.app.state.jobs.recover()
-    with database.session() as book:
-        assert jobs.get_job(book, running).state is JobState.CUT_OFF
-        assert jobs.get_job(book, over).state is JobState.DONE
+    with database.session() as uow:
+        assert jobs.get_job(uow, running).state is JobState.CUT_OFF
+        assert jobs.get_job(uow, over).state is JobState.DONE
     assert "start it again" in client.get(f"/jobs/{running}").text
 
 

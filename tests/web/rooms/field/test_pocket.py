@@ -16,8 +16,8 @@ def log_text(*entries, **change):
 
 
 def count(database):
-    with database.session() as book:
-        return len(list(log.every_frame(book)))
+    with database.session() as uow:
+        return len(list(log.every_frame(uow)))
 
 
 def test_it_holds_everything_and_asks_for_nothing(client):
@@ -26,16 +26,16 @@ def test_it_holds_everything_and_asks_for_nothing(client):
     page = soup(answer)
     assert not page.select("link, script[src], img[src^=http], a[href^=http]")
     assert re.findall(r"url\((?!data:|#)[^)]*\)", page.style.string) == []
-    book = json.loads(page.select_one("#field-book").string)
-    assert [hand["lens"] for hand in book["hands"]].count("Lindmere 35–70") == 3
+    uow = json.loads(page.select_one("#field-book").string)
+    assert [hand["lens"] for hand in uow["hands"]].count("Lindmere 35–70") == 3
 
 
 def test_ten_set_ups_are_no_more_than_600_kb(client):
-    with client.app.state.database.session() as book:
-        first = kit.list_setups(book)[0]
+    with client.app.state.database.session() as uow:
+        first = kit.list_setups(uow)[0]
         for index in range(4):
-            kit.save_setup(book, first.body_id, 1 + index % 2, first.setup.standard)
-        book.commit()
+            kit.save_setup(uow, first.body_id, 1 + index % 2, first.setup.standard)
+        uow.commit()
     assert len(client.get("/field/pocket.html").content) < 600_000
 
 
@@ -108,19 +108,19 @@ def book_of(client):
 
 def test_every_stop_of_every_focal_length_has_its_exposure(client):
     """A zoom's widest stop between its ends is no marked one, and a preset may have a stop of its own."""
-    book = book_of(client)
-    for hand in book["hands"]:
+    uow = book_of(client)
+    for hand in uow["hands"]:
         columns = {len(row) for light in hand["lights"]["rows"] for row in light}
         assert columns == {len(hand["table"]["stops"])}, hand["id"]
-        assert len(hand["lights"]["rows"]) == len(book["lights"]["names"])
+        assert len(hand["lights"]["rows"]) == len(uow["lights"]["names"])
         assert {one["stop"] for one in hand["settings"]} <= set(hand["table"]["stops"]), hand["id"]
         assert len(hand["zones"]) == len(hand["table"]["stops"])
 
 
 def test_the_index_is_told_as_engraved_where_focus_shift_parts_it_from_the_plane(client):
     """The Tarnholt's shift was tried: stopped down, what stands under the index is not where the plane is."""
-    book = book_of(client)
-    (hand,) = (one for one in book["hands"] if one["lens"] == "Tarnholt 35")
+    uow = book_of(client)
+    (hand,) = (one for one in uow["hands"] if one["lens"] == "Tarnholt 35")
     with client.app.state.database.session() as session:
         setup = kit.get_setup(session, hand["setup"]).setup
     for one in hand["settings"]:
@@ -130,11 +130,11 @@ def test_the_index_is_told_as_engraved_where_focus_shift_parts_it_from_the_plane
 
 
 def test_the_one_in_hand_is_there_however_many_there_are_and_the_rest_is_counted(client):
-    with client.app.state.database.session() as book:
-        first = kit.list_setups(book)[0]
-        made = [kit.save_setup(book, first.body_id, first.lens_id, first.setup.standard) for _ in range(60)]
-        kit.take_in_hand(book, made[-1])
-        book.commit()
-    book = book_of(client)
-    assert book["in_hand"] in {hand["id"] for hand in book["hands"]}
-    assert (len(book["hands"]), book["left_out"]) == (60, 60 + 9 - 60)
+    with client.app.state.database.session() as uow:
+        first = kit.list_setups(uow)[0]
+        made = [kit.save_setup(uow, first.body_id, first.lens_id, first.setup.standard) for _ in range(60)]
+        kit.take_in_hand(uow, made[-1])
+        uow.commit()
+    uow = book_of(client)
+    assert uow["in_hand"] in {hand["id"] for hand in uow["hands"]}
+    assert (len(uow["hands"]), uow["left_out"]) == (60, 60 + 9 - 60)

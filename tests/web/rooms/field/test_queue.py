@@ -23,8 +23,8 @@ def took(answer):
 
 
 def frames(database):
-    with database.session() as book:
-        return {found.id: found for _, found in log.every_frame(book)}
+    with database.session() as uow:
+        return {found.id: found for _, found in log.every_frame(uow)}
 
 
 def test_a_queue_sent_twice_counts_once(client, database):
@@ -41,8 +41,8 @@ def test_a_frame_is_reckoned_by_the_book_not_by_the_phone(client, database):
     before = frames(database)
     send(client, frame(near_mm=10, far_mm=9_000_000))
     (new,) = (found for id, found in frames(database).items() if id not in before)
-    with database.session() as book:
-        ring = kit.get_setup(book, 1).setup.ring(8)
+    with database.session() as uow:
+        ring = kit.get_setup(uow, 1).setup.ring(8)
     assert new.angle_deg == pytest.approx(float(ring.angle_at_distance(3000)), abs=0.01)
     assert 2_000 < new.near_mm < 2_700
 
@@ -81,8 +81,8 @@ def test_the_later_of_two_marks_and_ticks_holds_whatever_comes_first(client, dat
     send(client, early, on)
     (new,) = (found for id, found in frames(database).items() if id not in before)
     assert new.outcome is Outcome.HIT
-    with database.session() as book:
-        assert "manual-focus" not in sheets.ticked(book, 1, 0)
+    with database.session() as uow:
+        assert "manual-focus" not in sheets.ticked(uow, 1, 0)
 
 
 def test_a_wrong_clock_is_put_right_and_said(client, database):

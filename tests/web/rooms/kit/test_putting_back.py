@@ -59,10 +59,10 @@ def test_what_is_written_afterwards_goes_into_what_was_put_back(client):
     client.post("/kit/mounts", data={"name": "Afterwards"})
     assert "Afterwards" in text_of(client.get("/kit"))
     again = Database(client.app.state.database.folder)
-    with again.session() as book:
+    with again.session() as uow:
         from welotrope.store.queries import mounts
 
-        assert "Afterwards" in {mount.name for _, mount, _ in mounts.list_mounts(book)}
+        assert "Afterwards" in {mount.name for _, mount, _ in mounts.list_mounts(uow)}
     again.close()
 
 

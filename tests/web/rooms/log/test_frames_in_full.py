@@ -19,8 +19,8 @@ FULL = {
 
 
 def frame(client, id):
-    with client.app.state.database.session(write=False) as book:
-        return log.get_frame(book, id)
+    with client.app.state.database.session(write=False) as uow:
+        return log.get_frame(uow, id)
 
 
 def log_one(client, **more):
@@ -167,12 +167,12 @@ def test_csv_holds_the_frames_in_full(client):
 
 def test_a_log_of_a_hundred_thousand_pages_through_without_losing_one(client):
     """Pages begin behind a frame, not after a count, so that none is shown twice when others come."""
-    with client.app.state.database.session() as book:
-        first = log.get_frame(book, 1)
-        many = log.add_outing(book, "many", NOW.date())
+    with client.app.state.database.session() as uow:
+        first = log.get_frame(uow, 1)
+        many = log.add_outing(uow, "many", NOW.date())
         for _ in range(120):
-            log.add_frame(book, many, first)
-        book.commit()
+            log.add_frame(uow, many, first)
+        uow.commit()
     path, seen = f"/log?outing={many}", []
     while path:
         page = soup(client.get(path, headers={"hx-request": "true"}))
@@ -186,11 +186,11 @@ def test_a_log_of_a_hundred_thousand_pages_through_without_losing_one(client):
 def test_one_look_finds_what_two_would(client, q, monkeypatch):
     """However many are found, the first page and the tally are those of two queries of their own."""
     search = read_search(q, Unit.METRIC)
-    with client.app.state.database.session(write=False) as book:
-        wanted = log.page_of_frames(book, None, search, None, 10), log.outcomes_of(book, None, search)
-        assert log.first_page(book, None, search, 10) == wanted
+    with client.app.state.database.session(write=False) as uow:
+        wanted = log.page_of_frames(uow, None, search, None, 10), log.outcomes_of(uow, None, search)
+        assert log.first_page(uow, None, search, 10) == wanted
         monkeypatch.setattr(log, "_FEW", 2)
-        assert log.first_page(book, None, search, 10) == wanted
+        assert log.first_page(uow, None, search, 10) == wanted
 
 
 def test_a_place_may_be_a_word_and_belongs_to_the_subject(client):

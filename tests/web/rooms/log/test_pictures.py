@@ -43,8 +43,8 @@ def waited(client, path):
     id = int(path.rstrip("/").rsplit("/", 1)[1])
     until = time.monotonic() + 60
     while time.monotonic() < until:
-        with client.app.state.database.session(write=False) as book:
-            job = jobs.get_job(book, id)
+        with client.app.state.database.session(write=False) as uow:
+            job = jobs.get_job(uow, id)
         if job.state.over:
             return job
         threading.Event().wait(0.05)
@@ -58,18 +58,18 @@ def brought_in(client, folder, **more):
 
 
 def report(client):
-    with client.app.state.database.session(write=False) as book:
-        return picture_imports.list_imports(book)[0]
+    with client.app.state.database.session(write=False) as uow:
+        return picture_imports.list_imports(uow)[0]
 
 
 def listed(client, outing=1):
-    with client.app.state.database.session(write=False) as book:
-        return pictures.list_pictures(book, outing)
+    with client.app.state.database.session(write=False) as uow:
+        return pictures.list_pictures(uow, outing)
 
 
 def frames(client):
-    with client.app.state.database.session(write=False) as book:
-        return [frame for _, frame in log.every_frame(book, 1)]
+    with client.app.state.database.session(write=False) as uow:
+        return [frame for _, frame in log.every_frame(uow, 1)]
 
 
 @pytest.fixture

@@ -68,8 +68,8 @@ def killed_in(folder, do, step):
 
 
 def all_put_back(database):
-    with database.session(write=False) as book:
-        keys = [batch.key for batch in sidecars.latest_batches(book, 1000)]
+    with database.session(write=False) as uow:
+        keys = [batch.key for batch in sidecars.latest_batches(uow, 1000)]
     return [writing.put_back(database, key) for key in keys]
 
 
@@ -84,11 +84,11 @@ def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictu
         )
         database = Database(pictured_folder)
         writing.recover(database)
-        with database.session(write=False) as book:
-            assert sidecars.unfinished(book) == []
+        with database.session(write=False) as uow:
+            assert sidecars.unfinished(uow) == []
             known = {
-                Path(one.path).name for batch in sidecars.latest_batches(book, 1000)
-                for one in sidecars.standing_of(book, batch.key)
+                Path(one.path).name for batch in sidecars.latest_batches(uow, 1000)
+                for one in sidecars.standing_of(uow, batch.key)
             }  # fmt: skip
         assert list(place.glob(".*.part")) == []
         now = state_of(place)
@@ -155,10 +155,10 @@ def test_a_record_that_points_elsewhere_puts_nothing_back(pictured_folder, name)
     target.parent.mkdir(exist_ok=True)
     target.write_bytes(b"mine")
     database = Database(pictured_folder)
-    with database.session() as book:
-        id = sidecars.begin_writing(book, "evil", 1, str(target), None, writing.hash_of(b"mine"), NOW)
-        sidecars.put_state(book, id, SidecarState.WRITTEN)
-        book.commit()
+    with database.session() as uow:
+        id = sidecars.begin_writing(uow, "evil", 1, str(target), None, writing.hash_of(b"mine"), NOW)
+        sidecars.put_state(uow, id, SidecarState.WRITTEN)
+        uow.commit()
     told = writing.put_back(database, "evil")
     allowed = name == "elsewhere/a.xmp"  # a sidecar within the folder that was named
     assert (told.count == 1) is allowed

@@ -13,8 +13,8 @@ LINES = "35/8 z:far ok\nfront\n2.5m f4; rail\n10:15 b"
 
 
 def frames(database):
-    with database.session() as book:
-        return [(name, frame) for name, frame in log.every_frame(book)]
+    with database.session() as uow:
+        return [(name, frame) for name, frame in log.every_frame(uow)]
 
 
 def test_lines_become_frames_of_their_outing_by_their_numbers(client, database):
@@ -34,8 +34,8 @@ def test_lines_become_frames_of_their_outing_by_their_numbers(client, database):
 def test_more_lines_go_to_the_same_outing(client, database):
     for _ in range(2):
         client.post("/log/type", data={**SHEET, "text": "50/8 z:far"})
-    with database.session() as book:
-        assert [(one.name, one.frames) for one in log.list_outings(book)].count(("Ferry trials", 2)) == 1
+    with database.session() as uow:
+        assert [(one.name, one.frames) for one in log.list_outings(uow)].count(("Ferry trials", 2)) == 1
 
 
 def test_nothing_is_stored_while_a_line_is_not_understood_and_nothing_is_lost(client, database):

@@ -14,10 +14,10 @@ from welotrope.store.session import Database
 
 def marked(folder, ids, outcomes):
     database = Database(folder)
-    with database.session() as book:
+    with database.session() as uow:
         for id, outcome in zip(ids, outcomes, strict=True):
-            log.mark_frame(book, id, outcome)
-        book.commit()
+            log.mark_frame(uow, id, outcome)
+        uow.commit()
     database.close()
 
 
@@ -115,15 +115,15 @@ def test_frames_of_before_the_ring_was_measured_again_do_not_count(practised_cli
     from welotrope.store.queries import kit, ring_records
 
     database = Database(practised_folder)
-    with database.session() as book:
-        held = kit.get_setup(book, 8)
+    with database.session() as uow:
+        held = kit.get_setup(uow, 8)
         survey = Survey(
             points=(Point(0.5, float("inf")), Point(60.0, 2000.0), Point(120.0, 1100.0)), kind=SurveyKind.MEASURED
         )
         ring_records.save_record(
-            book, ring_records.RecordKind.MEASURED, held.lens_id, held.id, survey, dt.date(2026, 2, 1)
+            uow, ring_records.RecordKind.MEASURED, held.lens_id, held.id, survey, dt.date(2026, 2, 1)
         )
-        book.commit()
+        uow.commit()
     database.close()
     assert "9 earlier frames do not count any more" in text_of(practised_client.get("/log/why"))
 

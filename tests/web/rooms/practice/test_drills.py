@@ -211,15 +211,15 @@ def test_a_session_is_given_to_whom_it_was_and_that_is_undone(client):
 def test_a_tape_trial_of_before_the_ring_was_measured_again_is_set_aside(practised_client, practised_folder):
     """The Norrvik on the reflex was taped twice; it is measured between the two evenings."""
     database = Database(practised_folder)
-    with database.session() as book:
-        held = kit.get_setup(book, 4)
+    with database.session() as uow:
+        held = kit.get_setup(uow, 4)
         survey = Survey(
             points=(Point(0.5, math.inf), Point(70.0, 1200.0), Point(140.0, 700.0)), kind=SurveyKind.MEASURED
         )
         ring_records.save_record(
-            book, ring_records.RecordKind.MEASURED, held.lens_id, held.id, survey, dt.date(2026, 2, 1)
+            uow, ring_records.RecordKind.MEASURED, held.lens_id, held.id, survey, dt.date(2026, 2, 1)
         )
-        book.commit()
+        uow.commit()
     database.close()
     assert "read on a ring that was measured again since" in text_of(practised_client.get("/practice/hand"))
 

@@ -168,8 +168,8 @@ def test_focus_shift_is_applied_where_the_set_up_is_used(client):
     assert headline(client.get("/scale?at=2 m&stop=1.4")).startswith("Index on 2.00 m at f/1.4. Sharp")
     index, focus_and_limits = headline(after).split(", which focuses at 2.00 m")
     assert focus_and_limits == before.removeprefix("Index on 2.00 m at f/8")
-    with client.app.state.database.session() as book:
-        setup = get_setup(book, 1).setup
+    with client.app.state.database.session() as uow:
+        setup = get_setup(uow, 1).setup
     under = float(setup.known.scale.distance_at_angle(setup.known.true.angle_at_distance(2000) + 2.0))
     assert index == f"Index on {under / 1000:.2f} m at f/8"
     assert "Focus shift is included" in text_of(after)

@@ -12,8 +12,8 @@ def test_readings_of_a_zoom_are_asked_for_at_its_long_end(client):
 
 def test_a_zoom_stays_where_it_was_left_and_an_odd_focal_length_is_refused(client, database):
     assert client.post("/zoom?setup=7", data={"zoom": "50"}).status_code == 200
-    with database.session() as book:
-        assert kit.get_setup(book, 7).setup.lens.focal_mm == 50
+    with database.session() as uow:
+        assert kit.get_setup(uow, 7).setup.lens.focal_mm == 50
     for odd, words in (("105", "zooms from 35 to 70"), ("wide", "not a number")):
         answer = client.post("/zoom?setup=7", data={"zoom": odd})
         assert answer.status_code == 422
@@ -23,10 +23,10 @@ def test_a_zoom_stays_where_it_was_left_and_an_odd_focal_length_is_refused(clien
 
 def test_a_frame_is_logged_and_changed_at_its_own_focal_length(client, database):
     client.post("/log/frames?setup=7&zoom=35", data={"at": "3 m", "stop": "8", "back": "/log"})
-    with database.session() as book:
-        frame = max((frame for _, frame in log.every_frame(book)), key=lambda frame: frame.id)
+    with database.session() as uow:
+        frame = max((frame for _, frame in log.every_frame(uow)), key=lambda frame: frame.id)
     assert frame.focal_mm == 35
     client.post(f"/log/frames/{frame.id}", data={"at": "3 m", "stop": "11"})
-    with database.session() as book:
-        changed = log.get_frame(book, frame.id)
+    with database.session() as uow:
+        changed = log.get_frame(uow, frame.id)
     assert changed.far_mm > frame.far_mm > 6_000

@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import replace
 
 from welotrope.core.review.frame import NewFrame
-from welotrope.store.book import Book
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.unit_of_work import UnitOfWork
 
 
-def taken_with(book: Book, frame: NewFrame) -> StoredSetup | None:
+def taken_with(uow: UnitOfWork, frame: NewFrame) -> StoredSetup | None:
     """Return the set-up of a frame, a zoom at the focal length it had then; None when it is gone or not known."""
-    stored = None if frame.setup_id is None else kit.find_setup(book, frame.setup_id)
+    stored = None if frame.setup_id is None else kit.find_setup(uow, frame.setup_id)
     return None if stored is None else at_focal_of(stored, frame)
 
 

@@ -17,21 +17,21 @@ from welotrope.core.kit.sight_of import sight_of
 from welotrope.store.queries import kit, practice
 from welotrope.web.rooms.aids.advice.context import aids_page
 from welotrope.web.rooms.aids.advice.form import LampForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/aids")
-def aids(desk: AtDesk) -> Response:
+def aids(context: CurrentContext) -> Response:
     """Judge every aid of the body for the ring's setting and the subject."""
-    return _page(desk, LampForm())
+    return _page(context, LampForm())
 
 
 @router.post("/aids/lamp")
-def measure_lamp(desk: AtDesk) -> Response:
+def measure_lamp(context: CurrentContext) -> Response:
     """Keep how far a focus indicator stays lit, from where it went on and off at this setting; undoable."""
-    form, stored, state = LampForm.read(desk.typed), desk.in_hand(), desk.ring_state()
+    form, stored, state = LampForm.read(context.typed), context.in_hand(), context.ring_state()
     body = stored.setup.body
     sight = sight_of(stored.setup, state.angle_deg, state.stop, stored.setup.view_stop(state.stop))
     try:
@@ -39,25 +39,25 @@ def measure_lamp(desk: AtDesk) -> Response:
         aids = tuple(replace(aid, half_mm=half_mm) if isinstance(aid, Confirmation) else aid for aid in body.aids)
         measured = replace(body, aids=aids)
     except WelotropeError as error:
-        return _page(desk, form, error.sentence)
-    with desk.change(f"Measured the focus indicator of {body.name}"):
-        kit.save_body(desk.book, measured, stored.body_id)
-    return desk.back_to(f"/aids?{state.query}")
+        return _page(context, form, error.sentence)
+    with context.change(f"Measured the focus indicator of {body.name}"):
+        kit.save_body(context.uow, measured, stored.body_id)
+    return context.back_to(f"/aids?{state.query}")
 
 
-def _page(desk: Desk, lamp: LampForm, problem: str = "") -> Response:
-    state = desk.ring_state()
+def _page(context: RequestContext, lamp: LampForm, problem: str = "") -> Response:
+    state = context.ring_state()
     page = aids_page(
-        desk.in_hand(), state, desk.presets(), desk.personal(), desk.preferences.unit,
-        desk.kept("seconds a round", lambda: _seconds(desk)), lamp, problem,
+        context.in_hand(), state, context.presets(), context.personal(), context.preferences.unit,
+        context.kept("seconds a round", lambda: _seconds(context)), lamp, problem,
     )  # fmt: skip
-    return desk.page("aids/advice/page.html", page, query=state.query, status=422 if problem else 200)
+    return context.page("aids/advice/page.html", page, query=state.query, status=422 if problem else 200)
 
 
-def _seconds(desk: Desk) -> Mapping[str, tuple[float, int]]:
+def _seconds(context: RequestContext) -> Mapping[str, tuple[float, int]]:
     """Return what a round took in the middle, s, and how many there were, by kind of aid."""
     by_kind: dict[str, list[float]] = defaultdict(list)
-    for stored in practice.list_trials(desk.book):
+    for stored in practice.list_trials(context.uow):
         called = view_called(stored.trial.aid)
         by_kind[called[0].tag if called else stored.trial.aid].append(stored.trial.seconds)
     return {tag: (statistics.median(held), len(held)) for tag, held in by_kind.items()}

@@ -8,25 +8,25 @@ from starlette.responses import Response
 from welotrope.store.queries.practice import own_constants, save_constants
 from welotrope.web.rooms.aids.constants.context import constant_rows
 from welotrope.web.rooms.aids.constants.form import read_constants
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/aids/constants")
-def constants(desk: AtDesk) -> Response:
+def constants(context: CurrentContext) -> Response:
     """Show the constants to change."""
-    return desk.page("aids/constants/page.html", constant_rows(own_constants(desk.book), {}, {}))
+    return context.page("aids/constants/page.html", constant_rows(own_constants(context.uow), {}, {}))
 
 
 @router.post("/aids/constants")
-def change_constants(desk: AtDesk) -> Response:
+def change_constants(context: CurrentContext) -> Response:
     """Keep the photographer's own constants; an empty field takes the table's."""
-    data = desk.typed
+    data = context.typed
     typed = {name: str(value)[:40] for name, value in data.items()}
     own, errors = ({}, {}) if "reset" in typed else read_constants(typed)
     if errors:
-        return desk.page("aids/constants/page.html", constant_rows(own, typed, errors), status=422)
-    with desk.change("Changed the constants of the aids"):
-        save_constants(desk.book, own)
-    return desk.back_to("/aids")
+        return context.page("aids/constants/page.html", constant_rows(own, typed, errors), status=422)
+    with context.change("Changed the constants of the aids"):
+        save_constants(context.uow, own)
+    return context.back_to("/aids")

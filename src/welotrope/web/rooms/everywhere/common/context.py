@@ -9,10 +9,10 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
-from welotrope.store.book import Book
 from welotrope.store.queries import kit, log
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.shell.cautions import CAUTIONS
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 from welotrope.web.shell.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
 
@@ -55,11 +55,11 @@ class JumpItem:
     href: str
 
 
-def jump_page(desk: Desk) -> list[JumpItem]:
+def jump_page(context: RequestContext) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
-    book, rooms = desk.book, desk.rooms
+    uow, rooms = context.uow, context.rooms
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
-    stored = desk.held()
+    stored = context.held()
     camera = stored.setup.body.kind if stored else None
     items += [
         JumpItem("page", part.jump, part.path)
@@ -73,10 +73,10 @@ def jump_page(desk: Desk) -> list[JumpItem]:
         for number, piece in enumerate(room.craft, 1)
     ]
     if stored is not None:
-        items += [_preset_item(preset, stored) for preset in desk.presets()]
-    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(book)[:40]]
-    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(book)]
-    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(book)]
+        items += [_preset_item(preset, stored) for preset in context.presets()]
+    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(uow)[:40]]
+    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(uow)]
+    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(uow)]
     return items
 
 
@@ -95,6 +95,6 @@ class SwitchItem:
     verdict: Severity | None
 
 
-def switch_page(book: Book) -> list[SwitchItem]:
+def switch_page(uow: UnitOfWork) -> list[SwitchItem]:
     """List the set-ups with their verdicts."""
-    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(book)]
+    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(uow)]

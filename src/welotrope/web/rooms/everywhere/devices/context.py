@@ -9,7 +9,7 @@ import segno
 
 from welotrope.store.queries.devices import Device
 from welotrope.web.shell import guests
-from welotrope.web.shell.door import CODE_LIVES_S, MINUTE_S, Door, Tries
+from welotrope.web.shell.device_pairing import CODE_LIVES_S, MINUTE_S, DevicePairing, Tries
 
 _MOST_SHOWN = 10
 
@@ -28,7 +28,7 @@ class DevicesPage:
     may_not: str = ""
 
 
-def devices_page(door: Door | None, kept: list[Device], code: str = "") -> DevicesPage:
+def devices_page(door: DevicePairing | None, kept: list[Device], code: str = "") -> DevicesPage:
     """Gather the page; with a code it is drawn."""
     seen = door.seen if door else {}
     picture = ""

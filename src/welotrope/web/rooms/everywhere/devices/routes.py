@@ -8,72 +8,72 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import devices
 from welotrope.web.rooms.everywhere.devices.context import PairPage, devices_page
-from welotrope.web.shell.desk import AtDesk, Desk
-from welotrope.web.shell.door import COOKIE, COOKIE_S, Door, NotPairedError, TooManyTriesError
+from welotrope.web.shell.device_pairing import COOKIE, COOKIE_S, DevicePairing, NotPairedError, TooManyTriesError
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 from welotrope.web.shell.templating import environment
 
 router = APIRouter()
 
 
-def _door(desk: Desk) -> Door | None:
-    door: Door | None = desk.request.app.state.door
+def _door(context: RequestContext) -> DevicePairing | None:
+    door: DevicePairing | None = context.request.app.state.door
     return door
 
 
 @router.get("/devices")
-def show(desk: AtDesk) -> Response:
+def show(context: CurrentContext) -> Response:
     """List paired devices, and how to let one in."""
-    return desk.page("everywhere/devices/page.html", devices_page(_door(desk), devices.list_devices(desk.book)))
+    return context.page("everywhere/devices/page.html", devices_page(_door(context), devices.list_devices(context.uow)))
 
 
 @router.post("/devices/code")
-def make_code(desk: AtDesk) -> Response:
+def make_code(context: CurrentContext) -> Response:
     """Make a code for one device and show it."""
-    door = _door(desk)
-    page = devices_page(door, devices.list_devices(desk.book), door.new_code() if door else "")
-    return desk.page("everywhere/devices/page.html", page)
+    door = _door(context)
+    page = devices_page(door, devices.list_devices(context.uow), door.new_code() if door else "")
+    return context.page("everywhere/devices/page.html", page)
 
 
 @router.post("/devices/{id}/revoke")
-def revoke(desk: AtDesk, id: int) -> Response:
+def revoke(context: CurrentContext, id: int) -> Response:
     """Let a device in no more, from this moment on."""
-    with desk.remember():
-        devices.revoke_device(desk.book, id)
-    door = _door(desk)
+    with context.remember():
+        devices.revoke_device(context.uow, id)
+    door = _door(context)
     if door is not None:
         door.load()
-    return desk.go("/devices")
+    return context.go("/devices")
 
 
 @router.get("/pair")
-def offer(desk: AtDesk) -> Response:
+def offer(context: CurrentContext) -> Response:
     """Show what an unpaired device is asked."""
-    return _pair_page(desk, PairPage(code=desk.request.query_params.get("code", "")[:20]))
+    return _pair_page(context, PairPage(code=context.request.query_params.get("code", "")[:20]))
 
 
 @router.post("/pair")
-def pair(desk: AtDesk) -> Response:
+def pair(context: CurrentContext) -> Response:
     """Pair a device by the code; it goes on to the field page."""
-    door = _door(desk)
-    code, name = (str(desk.typed.get(field, ""))[:200] for field in ("code", "name"))
+    door = _door(context)
+    code, name = (str(context.typed.get(field, ""))[:200] for field in ("code", "name"))
     page = PairPage(code=code[:20], name=name[:40])
     if door is None:
-        return _pair_page(desk, page, "The door is closed: start Welotrope with --lan on the computer.", 403)
+        return _pair_page(context, page, "The door is closed: start Welotrope with --lan on the computer.", 403)
     try:
-        secret = door.pair(code, name, desk.request.client.host if desk.request.client else "")
+        secret = door.pair(code, name, context.request.client.host if context.request.client else "")
     except TooManyTriesError as error:
-        return _pair_page(desk, page, str(error), 429)
+        return _pair_page(context, page, str(error), 429)
     except NotPairedError as error:
-        return _pair_page(desk, page, str(error), 403)
+        return _pair_page(context, page, str(error), 403)
     except WelotropeError as error:
-        return _pair_page(desk, page, error.sentence, 422)
+        return _pair_page(context, page, error.sentence, 422)
     answer = RedirectResponse("/field", 303)
     answer.set_cookie(COOKIE, secret, max_age=COOKIE_S, httponly=True, samesite="strict", path="/")
     return answer
 
 
-def _pair_page(desk: Desk, page: PairPage, problem: str = "", status: int = 200) -> Response:
+def _pair_page(context: RequestContext, page: PairPage, problem: str = "", status: int = 200) -> Response:
     """Show the page by itself: nothing of the kit is on it."""
-    shown = PairPage(code=page.code, name=page.name, problem=problem, look=desk.preferences.look.value)
+    shown = PairPage(code=page.code, name=page.name, problem=problem, look=context.preferences.look.value)
     html = environment().get_template("rooms/everywhere/devices/pair.html").render(page=shown)
     return HTMLResponse(html, status, headers={"cache-control": "no-store"})

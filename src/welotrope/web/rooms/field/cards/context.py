@@ -24,7 +24,7 @@ from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries import attachments, sheets, slots
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.rooms.field.cards.form import CardsAsked
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 _PAPER_MM = 0.1
 
@@ -49,10 +49,12 @@ class Made:
     left_out: tuple[str, ...]
 
 
-def cards_page(desk: Desk, form: RecordForm, asked: CardsAsked | None, errors: dict[str, str]) -> CardsPage:
+def cards_page(
+    context: RequestContext, form: RecordForm, asked: CardsAsked | None, errors: dict[str, str]
+) -> CardsPage:
     """Compute the page."""
-    made = make_cards(desk, asked) if asked else Made([], ())
-    lens = desk.in_hand().setup
+    made = make_cards(context, asked) if asked else Made([], ())
+    lens = context.in_hand().setup
     return CardsPage(
         form=form, errors=errors, pages=len(made.pages), left_out=made.left_out,
         query=urlencode(form.model_dump(), doseq=True),
@@ -60,28 +62,28 @@ def cards_page(desk: Desk, form: RecordForm, asked: CardsAsked | None, errors: d
     )  # fmt: skip
 
 
-def make_cards(desk: Desk, asked: CardsAsked) -> Made:
+def make_cards(context: RequestContext, asked: CardsAsked) -> Made:
     """Make the cards of the set-up in hand; one that cannot be made is left out and named."""
     cards: list[Card] = []
     left_out: list[str] = []
     for part in ("settings", "light", "moving", "close", "stack", "night", "sheet", "log"):
         if part in asked.parts:
             try:
-                cards.append(_card(desk, part, asked))
+                cards.append(_card(context, part, asked))
             except WelotropeError as error:
                 left_out.append(error.sentence)
     pages = outing_pages(cards, asked.paper, large=asked.large)
     if "strip" in asked.parts:
-        pages += _strip(desk, asked)
+        pages += _strip(context, asked)
     return Made(pages, tuple(left_out))
 
 
-def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
-    stored, unit = desk.in_hand(), desk.preferences.unit
-    setup, eye = stored.setup, desk.personal().eye
+def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
+    stored, unit = context.in_hand(), context.preferences.unit
+    setup, eye = stored.setup, context.personal().eye
     match part:
         case "settings":
-            settings = field_settings(setup, desk.presets())
+            settings = field_settings(setup, context.presets())
             return outing_cards.settings_card(setup, settings, OwnMeasures.of(eye), unit)
         case "light":
             return outing_cards.light_card(setup, asked.iso)
@@ -89,7 +91,7 @@ def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
             plan = plan_moving(setup, usual_moving(setup, eye, asked.trap_mm, asked.stop, asked.moves.speed))
             return outing_cards.moving_card(plan, asked.moves.name, shutter_of(setup.body), unit)
         case "close":
-            own = [attachment for _, attachment in attachments.list_attachments(desk.book)]
+            own = [attachment for _, attachment in attachments.list_attachments(context.uow)]
             return outing_cards.close_card(reach_rows(setup, own, asked.stop), unit)
         case "stack":
             near, far = asked.near_mm or 0.0, asked.far_mm or 0.0
@@ -98,20 +100,20 @@ def _card(desk: Desk, part: str, asked: CardsAsked) -> Card:
             plan_ = plan_night(setup, setup.lens.widest)
             return outing_cards.night_card(night_steps(plan_, setup.blur_mm, film=setup.body.is_film))
         case "sheet":
-            slot = find_slot(slot_card(slots.slots_of(desk.book, stored.body_id)), stored.lens_id)
+            slot = find_slot(slot_card(slots.slots_of(context.uow, stored.body_id)), stored.lens_id)
             case_ = SheetCase(setup, asked.school, slot)
-            return outing_cards.sheet_card(sheet_lines(case_, sheets.changes_for(desk.book, stored.body_id)))
+            return outing_cards.sheet_card(sheet_lines(case_, sheets.changes_for(context.uow, stored.body_id)))
     return outing_cards.log_card(asked.lines, asked.first)
 
 
-def _strip(desk: Desk, asked: CardsAsked) -> list[Page]:
+def _strip(context: RequestContext, asked: CardsAsked) -> list[Page]:
     """Return the settings on a strip round the ring, where its diameter is known."""
-    setup, unit = desk.in_hand().setup, desk.preferences.unit
+    setup, unit = context.in_hand().setup, context.preferences.unit
     diameter = setup.lens.ring_diameter_mm
     if diameter is None or setup.mm_per_degree is None:
         return []
     wrap = Wrap(diameter, _PAPER_MM, setup.lens.direction)
-    named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, desk.presets())]
+    named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, context.presets())]
     try:
         marks = distance_marks(setup.ring(), wrap, (unit, Unit(unit).other), (), named)
     except WelotropeError:  # turns too far for a strip

@@ -16,24 +16,24 @@ from welotrope.interchange.print.svg import write_svg
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.field.cards.context import cards_page, make_cards
 from welotrope.web.rooms.field.cards.form import USUAL_PARTS, CardsForm
-from welotrope.web.shell.desk import AtDesk, Desk, heavy_desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext, heavy_context
 
 router = APIRouter()
 _TITLE = "Cards of the outing"
 
 
 @router.get("/field/cards")
-def order(desk: AtDesk) -> Response:
+def order(context: CurrentContext) -> Response:
     """Order cards and see them."""
-    page = cards_page(desk, *_asked(desk))
-    return desk.page("field/cards/page.html", page, status=422 if page.errors else 200)
+    page = cards_page(context, *_asked(context))
+    return context.page("field/cards/page.html", page, status=422 if page.errors else 200)
 
 
 @router.get("/field/cards.pdf")
 def as_pdf(request: Request) -> Response:
     """Return the cards as PDF."""
-    with heavy_desk(request) as desk:
-        data = write_pdf(_pages(desk), _TITLE)
+    with heavy_context(request) as context:
+        data = write_pdf(_pages(context), _TITLE)
     headers = {"content-disposition": 'attachment; filename="welotrope-cards.pdf"'}
     return Response(data, media_type="application/pdf", headers=headers)
 
@@ -41,21 +41,21 @@ def as_pdf(request: Request) -> Response:
 @router.get("/field/cards.svg")
 def as_svg(request: Request) -> Response:
     """Return the cards as SVG."""
-    with heavy_desk(request) as desk:
-        text = write_svg(_pages(desk), _TITLE)
+    with heavy_context(request) as context:
+        text = write_svg(_pages(context), _TITLE)
     return Response(text, media_type="image/svg+xml")
 
 
-def _asked(desk: Desk) -> tuple[Any, Any, dict[str, str]]:
-    stop = snap_stop(8.0, desk.in_hand().setup.lens.stops)
-    return read_asked(CardsForm, desk, {"part": list(USUAL_PARTS), "stop": format_stop(stop)})
+def _asked(context: RequestContext) -> tuple[Any, Any, dict[str, str]]:
+    stop = snap_stop(8.0, context.in_hand().setup.lens.stops)
+    return read_asked(CardsForm, context, {"part": list(USUAL_PARTS), "stop": format_stop(stop)})
 
 
-def _pages(desk: Desk) -> list[Page]:
-    _, asked, errors = _asked(desk)
+def _pages(context: RequestContext) -> list[Page]:
+    _, asked, errors = _asked(context)
     if asked is None:
         raise HTTPException(422, next(iter(errors.values())))
-    pages = make_cards(desk, asked).pages
+    pages = make_cards(context, asked).pages
     if not pages:
         raise HTTPException(422, "Nothing is chosen that could be printed. Tick a card.")
     return pages

@@ -27,9 +27,9 @@ from welotrope.core.plan.setting import marks_on_limits
 from welotrope.core.ring.engraving import engraved_marks
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
-from welotrope.store.book import Book
 from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.components.ring.table_json import table_data
 from welotrope.web.shell.cautions import CAUTIONS
 
@@ -39,11 +39,11 @@ _NUMERAL_DEG, _DIGIT_DEG = 0.1, 0.022  # shares of what the strip shows at once
 _SHOWN_DEG = 60.0
 
 
-def field_book(book: Book, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> dict[str, Any]:
+def field_book(uow: UnitOfWork, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> dict[str, Any]:
     """Return the whole book, ``in_hand`` opened first."""
-    outing = next(iter(log.list_outings(book)), None)
+    outing = next(iter(log.list_outings(uow)), None)
     outing_id = outing.id if outing and outing.day == now.date() else 0
-    kit, own = field.field_kit(book, outing_id), OwnMeasures.of(Eye.of(practice.own_constants(book)))
+    kit, own = field.field_kit(uow, outing_id), OwnMeasures.of(Eye.of(practice.own_constants(uow)))
     # The one in hand is never among those that find no room.
     setups = sorted(kit.setups, key=lambda one: in_hand is None or one.id != in_hand.id)
     every = [(stored, setup) for stored in setups for setup in stored.setup.at_every_mark]

@@ -10,7 +10,7 @@ from starlette.responses import FileResponse, Response
 
 from welotrope.web.rooms.field.page.book import book_json, field_book, made_at
 from welotrope.web.rooms.field.page.bundle import script_text, script_version
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 from welotrope.web.shell.templating import WEB
 
 router = APIRouter()
@@ -26,14 +26,14 @@ class FieldPage:
 
 
 @router.get("/field")
-def show_field(desk: AtDesk) -> Response:
+def show_field(context: CurrentContext) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
-    now, held, unit = desk.now(), desk.in_hand(), desk.preferences.unit
-    book: dict[str, Any] = desk.kept(
-        ("field", desk.held_as, now.date(), unit), lambda: field_book(desk.book, now, held, unit)
+    now, held, unit = context.now(), context.in_hand(), context.preferences.unit
+    book: dict[str, Any] = context.kept(
+        ("field", context.held_as, now.date(), unit), lambda: field_book(context.uow, now, held, unit)
     )
     page = FieldPage(book=book_json({**book, "made": made_at(now)}), script=f"/field/script.js?v={script_version()}")
-    return desk.page("field/page/page.html", page)
+    return context.page("field/page/page.html", page)
 
 
 @router.get("/field/script.js")

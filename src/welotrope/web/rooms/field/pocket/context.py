@@ -8,8 +8,8 @@ from welotrope.core.review.field_entry import FieldEntry, FieldFrame
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.core.units.stops import format_stop
 from welotrope.interchange.field_log import BadEntry, ReadLog, read_log
-from welotrope.store.book import Book
 from welotrope.store.queries import received
+from welotrope.store.unit_of_work import UnitOfWork
 
 _KINDS = {"FieldFrame": "frame", "FieldUndo": "taken back", "FieldMark": "result", "FieldTick": "sheet tick"}
 MAX_TEXT = 1_500_000
@@ -45,14 +45,14 @@ class PocketPage:
         return sum(not line.already for line in self.lines)
 
 
-def read_pocket(book: Book, text: str, setups: int, unit: Unit) -> tuple[ReadLog, PocketPage]:
+def read_pocket(uow: UnitOfWork, text: str, setups: int, unit: Unit) -> tuple[ReadLog, PocketPage]:
     """Read a log that came back, and the page that shows it."""
     if not text.strip() or len(text) > MAX_TEXT:
         reason = "Nothing was sent: choose the file, or paste its text." if not text.strip() else "That is too long."
         read = ReadLog([], [BadEntry("", reason)])
     else:
         read = read_log(text)
-    known = received.became(book, (entry.key for entry in read.entries))
+    known = received.became(uow, (entry.key for entry in read.entries))
     lines = tuple(_line(entry, entry.key in known, unit) for entry in read.entries)
     return read, PocketPage(setups=setups, text=text[:MAX_TEXT], lines=lines, bad=tuple(read.bad), read=True)
 

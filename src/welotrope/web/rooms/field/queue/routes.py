@@ -11,24 +11,26 @@ from starlette.responses import JSONResponse, Response
 from welotrope.core.review.field_entry import clock_offset
 from welotrope.interchange.field_log import read_entries
 from welotrope.interchange.field_transfer import Taken, Took, new_among, take_over
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.post("/field/queue")
-def take_queue(desk: AtDesk, sent: Annotated[dict[str, Any], Body()]) -> Response:
+def take_queue(context: CurrentContext, sent: Annotated[dict[str, Any], Body()]) -> Response:
     """Take entries over; says of each by its key what became of it."""
     read = read_entries(sent.get("entries", []))
-    offset = _offset(sent.get("now"), desk.now())
+    offset = _offset(sent.get("now"), context.now())
     results = [Taken(bad.key, Took.REFUSED, bad.sentence) for bad in read.bad]
-    fresh = new_among(desk.book, read.entries)
+    fresh = new_among(context.uow, read.entries)
     results += [Taken(key, Took.ALREADY) for key in {one.key for one in read.entries} - {one.key for one in fresh}]
     if fresh:
-        with desk.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
-            results += take_over(desk.book, fresh, desk.now(), offset)
+        with context.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
+            results += take_over(context.uow, fresh, context.now(), offset)
     answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
-    return JSONResponse({"results": answer, "clock": _words(offset, made_up=desk.request.app.state.clock_is_made_up)})
+    return JSONResponse(
+        {"results": answer, "clock": _words(offset, made_up=context.request.app.state.clock_is_made_up)}
+    )
 
 
 def _offset(said: object, now: dt.datetime) -> dt.timedelta:

@@ -13,9 +13,9 @@ from welotrope.core.errors import UnreadableError
 from welotrope.store import backups, ready
 from welotrope.store.archive import write_archive
 from welotrope.web.rooms.kit.backups.context import BackupsPage
-from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.exports import exported
 from welotrope.web.shell.jobs import Progress
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 EXPORTS = "exports"
@@ -28,42 +28,43 @@ _DONE = {
 
 
 @router.get("/kit/backups")
-def show(desk: AtDesk) -> Response:
+def show(context: CurrentContext) -> Response:
     """List the backups, and show what is ready to be put back."""
-    return _page(desk)
+    return _page(context)
 
 
-def _page(desk: Desk, problem: str = "") -> Response:
-    folder = desk.book.folder
+def _page(context: RequestContext, problem: str = "") -> Response:
+    folder = context.uow.folder
     page = BackupsPage(
         backups=tuple(backups.list_backups(folder)), folder=str(folder), ready=ready.what_is_ready(folder),
-        now=backups.holds(desk.request.app.state.database.path), problem=problem,
-        done=_DONE.get(desk.request.query_params.get("was", ""), ""),
+        now=backups.holds(context.request.app.state.database.path), problem=problem,
+        done=_DONE.get(context.request.query_params.get("was", ""), ""),
     )  # fmt: skip
-    return desk.page("kit/backups/page.html", page, status=422 if problem else 200)
+    return context.page("kit/backups/page.html", page, status=422 if problem else 200)
 
 
 @router.post("/kit/backups")
-def back_up_now(desk: AtDesk) -> Response:
+def back_up_now(context: CurrentContext) -> Response:
     """Make a backup at once."""
-    desk.hand_over()
-    made = backups.keep_now(desk.request.app.state.database, desk.now())
-    return desk.go(f"/kit/backups?was={'same' if made is None else 'kept'}")
+    context.hand_over()
+    made = backups.keep_now(context.request.app.state.database, context.now())
+    return context.go(f"/kit/backups?was={'same' if made is None else 'kept'}")
 
 
 @router.post("/kit/backups/look")
-def look(desk: AtDesk) -> Response:
+def look(context: CurrentContext) -> Response:
     """Check a backup of the list, or a backup or archive on this computer, beside the pages; nothing is changed."""
-    said, folder = str(desk.typed.get("file", "")).strip(), desk.book.folder
+    said, folder = str(context.typed.get("file", "")).strip(), context.uow.folder
     known = {one.path.name: one.path for one in backups.list_backups(folder)}
     source = known.get(said) or Path(said).expanduser()
     if not said or not source.is_absolute():
         return _page(
-            desk, f"File: read “{said}”; that is no whole path. Write one such as /home/me/welotrope-20260314.zip."
+            context, f"File: read “{said}”; that is no whole path. Write one such as /home/me/welotrope-20260314.zip."
         )
     if not source.is_file():
         return _page(
-            desk, f"File: read “{said}”; no file lies there. Write the path of a backup or an archive on this computer."
+            context,
+            f"File: read “{said}”; no file lies there. Write the path of a backup or an archive on this computer.",
         )
 
     def work(progress: Progress) -> str:
@@ -73,25 +74,25 @@ def look(desk: AtDesk) -> Response:
             raise UnreadableError("file", source.name, str(error).rstrip("."), "Choose another file") from error
         return "/kit/backups"
 
-    return desk.go(f"/jobs/{desk.request.app.state.jobs.start(f'Looking into {source.name}', work)}")
+    return context.go(f"/jobs/{context.request.app.state.jobs.start(f'Looking into {source.name}', work)}")
 
 
 @router.post("/kit/backups/put")
-def put(desk: AtDesk) -> Response:
+def put(context: CurrentContext) -> Response:
     """Put what is ready in place; what was there is kept."""
-    desk.hand_over()
+    context.hand_over()
     try:
-        ready.put_in_place(desk.request.app.state.database, desk.now())
+        ready.put_in_place(context.request.app.state.database, context.now())
     except ready.NotReadyError as error:
-        return _page(desk, str(error))
-    return desk.go("/kit/backups?was=restored")
+        return _page(context, str(error))
+    return context.go("/kit/backups?was=restored")
 
 
 @router.post("/kit/backups/leave")
-def leave(desk: AtDesk) -> Response:
+def leave(context: CurrentContext) -> Response:
     """Let go of what is ready."""
-    ready.let_go(desk.book.folder)
-    return desk.go("/kit/backups")
+    ready.let_go(context.uow.folder)
+    return context.go("/kit/backups")
 
 
 @router.get("/kit/backups/everything.zip")
@@ -102,9 +103,9 @@ def everything(request: Request) -> Response:
 
 
 @router.post("/kit/backups/everything")
-def make_everything(desk: AtDesk) -> Response:
+def make_everything(context: CurrentContext) -> Response:
     """Make the archive beside the pages, with progress; the last one made stays until the next."""
-    database, folder, now = desk.request.app.state.database, desk.book.folder / EXPORTS, desk.now()
+    database, folder, now = context.request.app.state.database, context.uow.folder / EXPORTS, context.now()
 
     def work(progress: Progress) -> str:
         folder.mkdir(exist_ok=True, mode=0o700)
@@ -116,22 +117,22 @@ def make_everything(desk: AtDesk) -> Response:
                 old.unlink()
         return f"/kit/backups/exports/{target.name}"
 
-    return desk.go(f"/jobs/{desk.request.app.state.jobs.start('Everything as one file', work)}")
+    return context.go(f"/jobs/{context.request.app.state.jobs.start('Everything as one file', work)}")
 
 
 @router.get("/kit/backups/exports/{name}")
-def export(desk: AtDesk, name: str) -> Response:
+def export(context: CurrentContext, name: str) -> Response:
     """Return an archive that was made."""
-    found = next((made for made in (desk.book.folder / EXPORTS).glob("*.zip") if made.name == name), None)
+    found = next((made for made in (context.uow.folder / EXPORTS).glob("*.zip") if made.name == name), None)
     if found is None:
         raise HTTPException(404, "That archive is gone: make another")
     return FileResponse(found, media_type="application/zip", filename=found.name)
 
 
 @router.get("/kit/backups/{name}")
-def one(desk: AtDesk, name: str) -> Response:
+def one(context: CurrentContext, name: str) -> Response:
     """Return a dated backup."""
-    found = next((kept for kept in backups.list_backups(desk.book.folder) if kept.path.name == name), None)
+    found = next((kept for kept in backups.list_backups(context.uow.folder) if kept.path.name == name), None)
     if found is None:
         raise HTTPException(404, "There is no backup of that name")
     return FileResponse(found.path, media_type="application/vnd.sqlite3", filename=found.path.name)

@@ -9,7 +9,7 @@ from welotrope.interchange import kit_json
 from welotrope.interchange.lens_csv import read_lens_lines
 from welotrope.web.rooms.kit.things.crud import known_mounts
 from welotrope.web.rooms.kit.things.forms import LensForm
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 MAX_TEXT = 1_000_000
 
@@ -25,13 +25,13 @@ class ImportPage:
     left_out: list[kit_json.BadRow] = field(default_factory=list)
 
 
-def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, ImportPage]:
+def read_file(context: RequestContext, text: str) -> tuple[kit_json.KitDocument | None, ImportPage]:
     """Return what a text holds, a kit or lenses, and the page that shows it; no document where nothing can be read."""
     text = text.strip("\ufeff \r\n")
     if not text or len(text) > MAX_TEXT:
         reason = "Nothing was sent: choose a file." if not text else f"That is more than {MAX_TEXT // 1000} kB of text."
         return None, ImportPage(bad=[kit_json.BadRow("file", reason)], read=True)
-    result = kit_json.read_kit(text) if text[:1] in "{[" else _read_csv(desk, text)
+    result = kit_json.read_kit(text) if text[:1] in "{[" else _read_csv(context, text)
     document = result.document
     good = [("mount", mount.name) for mount in document.mounts] + [("adapter", item.name) for item in document.adapters]
     good += [("attachment", item.name) for item in document.attachments]
@@ -43,8 +43,8 @@ def read_file(desk: Desk, text: str) -> tuple[kit_json.KitDocument | None, Impor
     return document, ImportPage(text=text, good=good, bad=result.bad, read=True, left_out=result.left_out)
 
 
-def _read_csv(desk: Desk, text: str) -> kit_json.ReadKit:
-    known = known_mounts(desk)
+def _read_csv(context: RequestContext, text: str) -> kit_json.ReadKit:
+    known = known_mounts(context)
     result = kit_json.ReadKit()
     try:
         lines, strange = read_lens_lines(text)

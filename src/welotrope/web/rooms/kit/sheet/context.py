@@ -8,7 +8,7 @@ from welotrope.core.kit.sheet import School, SheetCase, SheetLine, find_slot, sh
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.review.frame import Outing
 from welotrope.store.queries import kit, log, sheets, slots
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 
 @dataclass(frozen=True)
@@ -22,13 +22,13 @@ class SheetPage:
     outing: Outing | None
 
 
-def sheet_page(desk: Desk, id: int, school: str) -> SheetPage:
+def sheet_page(context: RequestContext, id: int, school: str) -> SheetPage:
     """Gather the sheet of a set-up for a school."""
-    stored = kit.get_setup(desk.book, id)
+    stored = kit.get_setup(context.uow, id)
     chosen = School(school) if school in set(School) else School.SET
-    card = slot_card(slots.slots_of(desk.book, stored.body_id))
+    card = slot_card(slots.slots_of(context.uow, stored.body_id))
     case = SheetCase(stored.setup, chosen, find_slot(card, stored.lens_id))
-    outing = next(iter(log.list_outings(desk.book)), None)
-    done = sheets.ticked(desk.book, id, outing.id if outing else 0)
-    lines = sheet_lines(case, sheets.changes_for(desk.book, stored.body_id))
+    outing = next(iter(log.list_outings(context.uow)), None)
+    done = sheets.ticked(context.uow, id, outing.id if outing else 0)
+    lines = sheet_lines(case, sheets.changes_for(context.uow, stored.body_id))
     return SheetPage(stored, chosen, lines, done, outing)

@@ -20,7 +20,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
 from welotrope.store.queries import attachments, history, kit, mounts
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 
 @dataclass(frozen=True)
@@ -60,28 +60,28 @@ class KitPage:
         return not self.bodies or bool(self.adapters) or any(body.kind.has_mount for _, body in self.bodies)
 
 
-def kit_page(desk: Desk) -> KitPage:
+def kit_page(context: RequestContext) -> KitPage:
     """Gather the Kit room; kept until something is changed."""
-    return desk.kept(("kit page", desk.held_as, desk.preferences.unit), lambda: _gathered(desk))
+    return context.kept(("kit page", context.held_as, context.preferences.unit), lambda: _gathered(context))
 
 
-def _gathered(desk: Desk) -> KitPage:
-    book, in_hand = desk.book, desk.held()
-    setups = kit.list_setups(book)
+def _gathered(context: RequestContext) -> KitPage:
+    uow, in_hand = context.uow, context.held()
+    setups = kit.list_setups(uow)
     return KitPage(
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else (),
         checked=checked_parts(in_hand.setup) if in_hand else [],
         verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
-        adapters=mounts.list_adapters(book), attachments=attachments.list_attachments(book),
-        mounts=mounts.list_mounts(book),
-        presets=desk.presets() if in_hand else [], setups=setups,
-        bodies=kit.list_bodies(book), lenses=kit.list_lenses(book),
+        adapters=mounts.list_adapters(uow), attachments=attachments.list_attachments(uow),
+        mounts=mounts.list_mounts(uow),
+        presets=context.presets() if in_hand else [], setups=setups,
+        bodies=kit.list_bodies(uow), lenses=kit.list_lenses(uow),
         travels={
-            id: _travel(lens, [one.setup for one in setups if one.lens_id == id]) for id, lens in kit.list_lenses(book)
+            id: _travel(lens, [one.setup for one in setups if one.lens_id == id]) for id, lens in kit.list_lenses(uow)
         },
         travel=_travel_fact(in_hand.setup) if in_hand else None,
         rig_mm=route_of(in_hand.setup).length_mm if in_hand else None,
-        broken=kit.broken_kit(book), changes=history.latest_changes(book), unit=desk.preferences.unit,
+        broken=kit.broken_kit(uow), changes=history.latest_changes(uow), unit=context.preferences.unit,
     )  # fmt: skip
 
 

@@ -7,23 +7,23 @@ from starlette.responses import Response
 
 from welotrope.store.queries import kit
 from welotrope.web.rooms.kit.shelf.context import kit_page
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/kit")
-def show_kit(desk: AtDesk) -> Response:
+def show_kit(context: CurrentContext) -> Response:
     """Open on the set-up in hand; an empty kit leads to the start page."""
-    page = kit_page(desk)
+    page = kit_page(context)
     if not (page.bodies or page.lenses or page.changes):
-        return desk.go("/start")
-    return desk.page("kit/shelf/page.html", page)
+        return context.go("/start")
+    return context.page("kit/shelf/page.html", page)
 
 
 @router.post("/kit/broken/{table}/{id}/delete")
-def delete_broken(desk: AtDesk, table: str, id: int) -> Response:
+def delete_broken(context: CurrentContext, table: str, id: int) -> Response:
     """Delete a record that cannot be read, undoably."""
-    with desk.change("Deleted a record that could not be read"):
-        kit.delete_broken(desk.book, table, id)
-    return desk.back_to("/kit")
+    with context.change("Deleted a record that could not be read"):
+        kit.delete_broken(context.uow, table, id)
+    return context.back_to("/kit")

@@ -13,7 +13,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.slots import SlotEntry, slot_card
 from welotrope.core.units.numbers import whole_number
 from welotrope.store.queries import kit, slots
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -29,19 +29,21 @@ class SlotsPage:
 
 
 @router.get("/kit/bodies/{id}/slots")
-def show_slots(desk: AtDesk, id: int) -> Response:
+def show_slots(context: CurrentContext, id: int) -> Response:
     """Show the slot card of a body."""
-    assigned = slots.slots_of(desk.book, id)
+    assigned = slots.slots_of(context.uow, id)
     number_of = {lens_id: number for number, lens_id, _ in assigned}
-    lenses = [(lens_id, lens, number_of.get(lens_id)) for lens_id, lens in kit.list_lenses(desk.book)]
-    page = SlotsPage(id, kit.get_body(desk.book, id), slot_card(assigned), lenses)
-    return desk.page("kit/slots/page.html", page)
+    lenses = [(lens_id, lens, number_of.get(lens_id)) for lens_id, lens in kit.list_lenses(context.uow)]
+    page = SlotsPage(id, kit.get_body(context.uow, id), slot_card(assigned), lenses)
+    return context.page("kit/slots/page.html", page)
 
 
 @router.post("/kit/bodies/{id}/slots")
-def put_in_slot(desk: AtDesk, id: int, lens: Annotated[int, Form()], number: Annotated[str, Form()] = "") -> Response:
+def put_in_slot(
+    context: CurrentContext, id: int, lens: Annotated[int, Form()], number: Annotated[str, Form()] = ""
+) -> Response:
     """Put a lens's data in a slot, or take it out with an empty number; undoable."""
     slot = whole_number(number, "slot", 1, 50) if number.strip() else None
-    with desk.change(f"Slot of {kit.get_lens(desk.book, lens).name}: {slot or 'none'}"):
-        slots.put_in_slot(desk.book, id, lens, slot)
-    return desk.back_to(f"/kit/bodies/{id}/slots")
+    with context.change(f"Slot of {kit.get_lens(context.uow, lens).name}: {slot or 'none'}"):
+        slots.put_in_slot(context.uow, id, lens, slot)
+    return context.back_to(f"/kit/bodies/{id}/slots")

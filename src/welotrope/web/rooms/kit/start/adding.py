@@ -13,34 +13,34 @@ from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.start.context import AddLensPage
 from welotrope.web.rooms.kit.start.form import MADE_FOR, UNKNOWN, AddedLens, LensForm
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 
-def add_lens_page(desk: Desk, errors: dict[str, str] | None = None) -> AddLensPage | None:
+def add_lens_page(context: RequestContext, errors: dict[str, str] | None = None) -> AddLensPage | None:
     """Return the page for the body asked for, else the one at hand, else the first; None without any body."""
-    bodies = kit.list_bodies(desk.book)
+    bodies = kit.list_bodies(context.uow)
     if not bodies:
         return None
-    asked = key_of(str(desk.typed.get("body") or desk.request.query_params.get("body", "")))
-    held = desk.held()
+    asked = key_of(str(context.typed.get("body") or context.request.query_params.get("body", "")))
+    held = context.held()
     wanted = next((id for id in (asked, held.body_id if held else None) if id in dict(bodies)), bodies[0][0])
     body = dict(bodies)[wanted]
-    fitting = adapters_between(mounts.list_adapters(desk.book), None, body.mount) if body.kind.has_mount else []
+    fitting = adapters_between(mounts.list_adapters(context.uow), None, body.mount) if body.kind.has_mount else []
     own = body.kind.viewing is not Viewing.SENSOR or not body.kind.has_mount
     usual = MADE_FOR if own else str(fitting[0][0]) if fitting else UNKNOWN
-    form = LensForm.read(desk.typed) if desk.typed else LensForm.model_validate({"joined": usual})
+    form = LensForm.read(context.typed) if context.typed else LensForm.model_validate({"joined": usual})
     return AddLensPage(
         form=form, bodies=bodies, body_id=wanted, body=body, adapters=fitting, errors=errors or {}
     )  # fmt: skip
 
 
-def read_added_lens(desk: Desk) -> tuple[AddedLens | None, dict[str, str]]:
+def read_added_lens(context: RequestContext) -> tuple[AddedLens | None, dict[str, str]]:
     """Return the lens that was typed, or None with an error sentence per field."""
-    form = LensForm.read(desk.typed)
-    return read_record(AddedLens, Typed(texts=form.model_dump(), bare=desk.numbers_in))
+    form = LensForm.read(context.typed)
+    return read_record(AddedLens, Typed(texts=form.model_dump(), bare=context.numbers_in))
 
 
-def save_lens_for(desk: Desk, body_id: int, body: Body, asked: AddedLens) -> None:
+def save_lens_for(context: RequestContext, body_id: int, body: Body, asked: AddedLens) -> None:
     """Store a lens and its set-up on a body, judged by the standard at hand, and take it in hand.
 
     Raises
@@ -49,11 +49,11 @@ def save_lens_for(desk: Desk, body_id: int, body: Body, asked: AddedLens) -> Non
         When the adapter is gone, or the lens cannot be.
     """
     lens = asked.lens.lens(body.kind, asked.name)
-    joint, held = kit.JointKeys(), desk.held()
+    joint, held = kit.JointKeys(), context.held()
     if asked.joined == MADE_FOR and body.kind.has_mount:
         lens, joint = replace(lens, mount=body.mount), kit.JointKeys(made_for_body=True)
     elif (key := key_of(asked.joined)) is not None:
-        lens, joint = replace(lens, mount=mounts.get_adapter(desk.book, key).lens_side), kit.JointKeys(key)
+        lens, joint = replace(lens, mount=mounts.get_adapter(context.uow, key).lens_side), kit.JointKeys(key)
     standard = held.setup.standard if held and held.body_id == body_id else SharpnessStandard()
-    lens_id = kit.save_lens(desk.book, lens)
-    desk.take_in_hand(kit.save_setup(desk.book, body_id, lens_id, standard, joint=joint))
+    lens_id = kit.save_lens(context.uow, lens)
+    context.take_in_hand(kit.save_setup(context.uow, body_id, lens_id, standard, joint=joint))

@@ -21,36 +21,36 @@ from welotrope.web.rooms.kit.start.context import StartPage
 from welotrope.web.rooms.kit.start.form import AddedCamera, CameraForm, FirstAsked, FirstForm, SceneAsked
 from welotrope.web.rooms.kit.things.forms import BodyForm, LensForm
 from welotrope.web.rooms.kit.things.routes import first_lens
-from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.preferences import remember
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/start")
-def start(desk: AtDesk) -> Response:
+def start(context: CurrentContext) -> Response:
     """Ask a newcomer for the least; once something is entered, for the step that is still missing."""
-    if kit.list_bodies(desk.book) or kit.list_lenses(desk.book):
-        return start_by_fields(desk)
-    return desk.page("kit/start/page.html", StartPage(form=FirstForm()))
+    if kit.list_bodies(context.uow) or kit.list_lenses(context.uow):
+        return start_by_fields(context)
+    return context.page("kit/start/page.html", StartPage(form=FirstForm()))
 
 
 @router.post("/start")
-def take_first(desk: AtDesk) -> Response:
+def take_first(context: CurrentContext) -> Response:
     """Make the first kit with typical values, take it in hand and answer the first question."""
-    form = FirstForm.read(desk.typed)
-    asked, errors = read_record(FirstAsked, Typed(texts=form.model_dump(), bare=desk.numbers_in))
+    form = FirstForm.read(context.typed)
+    asked, errors = read_record(FirstAsked, Typed(texts=form.model_dump(), bare=context.numbers_in))
     if asked is None:
-        return desk.page("kit/start/page.html", StartPage(form=form, errors=errors), status=422)
+        return context.page("kit/start/page.html", StartPage(form=form, errors=errors), status=422)
     try:
-        with desk.change("Started with a first kit"):
-            body = kit.save_body(desk.book, asked.camera.body())
-            lens = kit.save_lens(desk.book, asked.lens.lens(asked.camera.kind))
-            desk.take_in_hand(kit.save_setup(desk.book, body, lens, SharpnessStandard()))
+        with context.change("Started with a first kit"):
+            body = kit.save_body(context.uow, asked.camera.body())
+            lens = kit.save_lens(context.uow, asked.lens.lens(asked.camera.kind))
+            context.take_in_hand(kit.save_setup(context.uow, body, lens, SharpnessStandard()))
     except WelotropeError as error:
         page = StartPage(form=form, errors={shown_at(FirstAsked, error): error.sentence})
-        return desk.page("kit/start/page.html", page, status=422)
-    answer = desk.back_to(f"/plan?{urlencode(_subjects(asked.scene))}")
+        return context.page("kit/start/page.html", page, status=422)
+    answer = context.back_to(f"/plan?{urlencode(_subjects(asked.scene))}")
     if asked.lens.units == (Unit.FEET,):
         remember(answer, "unit", Unit.FEET.value)  # who has only feet to set reads feet first
     return answer
@@ -64,68 +64,68 @@ def _subjects(scene: SceneAsked) -> list[tuple[str, str]]:
 
 
 @router.get("/kit/add/camera")
-def ask_camera(desk: AtDesk) -> Response:
+def ask_camera(context: CurrentContext) -> Response:
     """Ask for another camera in short."""
-    return desk.page("kit/start/camera.html", StartPage(form=CameraForm()))
+    return context.page("kit/start/camera.html", StartPage(form=CameraForm()))
 
 
 @router.post("/kit/add/camera")
-def add_camera(desk: AtDesk) -> Response:
+def add_camera(context: CurrentContext) -> Response:
     """Add a camera with the typical values of its kind, and go on to a lens for it."""
-    form = CameraForm.read(desk.typed)
-    asked, errors = read_record(AddedCamera, Typed(texts=form.model_dump(), bare=desk.numbers_in))
+    form = CameraForm.read(context.typed)
+    asked, errors = read_record(AddedCamera, Typed(texts=form.model_dump(), bare=context.numbers_in))
     if asked is None:
-        return desk.page("kit/start/camera.html", StartPage(form=form, errors=errors), status=422)
+        return context.page("kit/start/camera.html", StartPage(form=form, errors=errors), status=422)
     body = asked.camera.body(asked.name)
-    with desk.change(f"Added body {body.name}"):
-        key = kit.save_body(desk.book, body)
-    return desk.back_to(f"/kit/add/lens?body={key}")
+    with context.change(f"Added body {body.name}"):
+        key = kit.save_body(context.uow, body)
+    return context.back_to(f"/kit/add/lens?body={key}")
 
 
 @router.get("/kit/add/lens")
-def ask_lens(desk: AtDesk) -> Response:
+def ask_lens(context: CurrentContext) -> Response:
     """Ask for another lens in short, for the body at hand or the one asked for; without any body, for that first."""
-    page = add_lens_page(desk)
-    return desk.go("/kit/add/camera") if page is None else desk.page("kit/start/lens.html", page)
+    page = add_lens_page(context)
+    return context.go("/kit/add/camera") if page is None else context.page("kit/start/lens.html", page)
 
 
 @router.post("/kit/add/lens")
-def add_lens(desk: AtDesk) -> Response:
+def add_lens(context: CurrentContext) -> Response:
     """Add a lens, join it to its body, and take the set-up in hand."""
-    asked, errors = read_added_lens(desk)
-    page = add_lens_page(desk, errors)
+    asked, errors = read_added_lens(context)
+    page = add_lens_page(context, errors)
     if page is None:
-        return desk.go("/kit/add/camera")
+        return context.go("/kit/add/camera")
     if asked is None:
-        return desk.page("kit/start/lens.html", page, status=422)
+        return context.page("kit/start/lens.html", page, status=422)
     try:
-        with desk.change("Added a lens and a set-up"):
-            save_lens_for(desk, page.body_id, page.body, asked)
+        with context.change("Added a lens and a set-up"):
+            save_lens_for(context, page.body_id, page.body, asked)
     except WelotropeError as error:
-        page = add_lens_page(desk, {shown_at(type(asked), error): error.sentence})
-        return desk.page("kit/start/lens.html", page, status=422)
-    return desk.back_to("/scale")
+        page = add_lens_page(context, {shown_at(type(asked), error): error.sentence})
+        return context.page("kit/start/lens.html", page, status=422)
+    return context.back_to("/scale")
 
 
 @router.get("/start/fields")
-def start_by_fields(desk: AtDesk) -> Response:
+def start_by_fields(context: CurrentContext) -> Response:
     """Show the first step that is still missing, every field of it; with a set-up, go to its ring."""
-    query = desk.request.query_params
-    bodies, lenses = kit.list_bodies(desk.book), kit.list_lenses(desk.book)
-    if desk.held() is not None:
-        return desk.go("/scale")
-    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
+    query = context.request.query_params
+    bodies, lenses = kit.list_bodies(context.uow), kit.list_lenses(context.uow)
+    if context.held() is not None:
+        return context.go("/scale")
+    names = [mount.name for _, mount, _ in mounts.list_mounts(context.uow)]
     if not bodies:
         body = form_from(BodyForm, query, BodyForm())
         body_page = EditPage(
             form=body, action="/kit/bodies", title="Your camera", step="1", mounts=names, detour="/kit/bodies/detour"
         )
-        return desk.page("kit/things/body.html", body_page)
+        return context.page("kit/things/body.html", body_page)
     if not lenses:
-        lens = form_from(LensForm, query, first_lens(desk))
+        lens = form_from(LensForm, query, first_lens(context))
         lens_page = EditPage(
             form=lens, action="/kit/lenses", title="Your lens", step="2", mounts=names, detour="/kit/lenses/detour"
         )
-        return desk.page("kit/things/lens.html", lens_page)
+        return context.page("kit/things/lens.html", lens_page)
     form = form_from(SetupForm, query, SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0])))
-    return desk.page("kit/setup/page.html", setup_page(desk, form, None, {}, step="3"))
+    return context.page("kit/setup/page.html", setup_page(context, form, None, {}, step="3"))

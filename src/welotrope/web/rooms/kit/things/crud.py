@@ -16,14 +16,14 @@ from welotrope.core.kit.body import Body, kind_typed, not_asked
 from welotrope.core.kit.camera_kind import FILM, UNKNOWN_KIND, CameraKind
 from welotrope.core.kit.lens_inputs import OF_A_JOINT, OF_A_RING
 from welotrope.core.kit.mount import Mount
-from welotrope.store.book import Book
 from welotrope.store.queries import kit, mounts
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 from welotrope.web.rooms.kit.edit_page import EditPage, FormLimits
-from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 
 class Named(Protocol):
@@ -49,10 +49,10 @@ class Thing(Generic[ValueT]):
     plural: str
     template: str
     form: type[RecordForm]
-    get: Callable[[Book, int], ValueT]
-    save: Callable[[Book, ValueT, int | None], int]
-    delete: Callable[[Book, int], None]
-    first: Callable[[Desk], RecordForm]
+    get: Callable[[UnitOfWork, int], ValueT]
+    save: Callable[[UnitOfWork, ValueT, int | None], int]
+    delete: Callable[[UnitOfWork, int], None]
+    first: Callable[[RequestContext], RecordForm]
     completed: Callable[[RecordForm], RecordForm] = lambda form: form
     chosen_by: Callable[[ValueT, int], str] = lambda value, _id: value.name
 
@@ -71,76 +71,76 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
     router = APIRouter()
 
     @router.get(thing.path() + "/new")
-    def new(desk: AtDesk) -> Response:
-        form = thing.completed(form_from(thing.form, desk.request.query_params, thing.first(desk)))
-        return desk.page(thing.template, _page(thing, desk, form, None, thing.title))
+    def new(context: CurrentContext) -> Response:
+        form = thing.completed(form_from(thing.form, context.request.query_params, thing.first(context)))
+        return context.page(thing.template, _page(thing, context, form, None, thing.title))
 
     @router.get(thing.path() + "/{id}")
-    def edit(desk: AtDesk, id: int) -> Response:
-        value = thing.get(desk.book, id)
-        form = form_from(thing.form, desk.request.query_params, thing.form.of(value))
-        return desk.page(thing.template, _page(thing, desk, form, id, value.name))
+    def edit(context: CurrentContext, id: int) -> Response:
+        value = thing.get(context.uow, id)
+        form = form_from(thing.form, context.request.query_params, thing.form.of(value))
+        return context.page(thing.template, _page(thing, context, form, id, value.name))
 
     @router.post(thing.path() + "/detour")
-    def leave(desk: AtDesk) -> Response:
-        id = key_of(str(desk.typed.get("id", "")))
-        own = "/start" if desk.typed.get("step") else thing.path(id) if id is not None else f"{thing.path()}/new"
-        return desk.go(detour(own, thing.form.read(desk.typed), desk.typed, {}))
+    def leave(context: CurrentContext) -> Response:
+        id = key_of(str(context.typed.get("id", "")))
+        own = "/start" if context.typed.get("step") else thing.path(id) if id is not None else f"{thing.path()}/new"
+        return context.go(detour(own, thing.form.read(context.typed), context.typed, {}))
 
     @router.post(thing.path())
-    def create(desk: AtDesk) -> Response:
-        return _save(thing, desk, None)
+    def create(context: CurrentContext) -> Response:
+        return _save(thing, context, None)
 
     @router.post(thing.path() + "/{id}")
-    def update(desk: AtDesk, id: int) -> Response:
-        return _save(thing, desk, id)
+    def update(context: CurrentContext, id: int) -> Response:
+        return _save(thing, context, id)
 
     @router.post(thing.path() + "/{id}/delete")
-    def delete(desk: AtDesk, id: int) -> Response:
-        with desk.change(f"Deleted {thing.noun} {thing.get(desk.book, id).name}"):
-            thing.delete(desk.book, id)
-        return desk.back_to("/kit")
+    def delete(context: CurrentContext, id: int) -> Response:
+        with context.change(f"Deleted {thing.noun} {thing.get(context.uow, id).name}"):
+            thing.delete(context.uow, id)
+        return context.back_to("/kit")
 
     return router
 
 
-def known_mounts(desk: Desk) -> dict[str, Mount]:
+def known_mounts(context: RequestContext) -> dict[str, Mount]:
     """Return every mount by its name."""
-    return {mount.name: mount for _, mount, _ in mounts.list_mounts(desk.book)}
+    return {mount.name: mount for _, mount, _ in mounts.list_mounts(context.uow)}
 
 
-def _save(thing: Thing[ValueT], desk: Desk, id: int | None) -> Response:
-    data = desk.typed
+def _save(thing: Thing[ValueT], context: RequestContext, id: int | None) -> Response:
+    data = context.typed
     form = thing.form.read(data)
-    value, errors = form.value(known_mounts(desk))
+    value, errors = form.value(known_mounts(context))
     if value is None:
-        page = _page(thing, desk, form, id, _title(thing, desk, id), errors, str(data.get("step", "")))
-        return desk.page(thing.template, page, status=422)
+        page = _page(thing, context, form, id, _title(thing, context, id), errors, str(data.get("step", "")))
+        return context.page(thing.template, page, status=422)
     try:
-        with desk.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
-            key = thing.save(desk.book, value, id)
+        with context.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
+            key = thing.save(context.uow, value, id)
     except WelotropeError as error:
-        page = _page(thing, desk, form, id, _title(thing, desk, id), {"name": error.sentence})
-        return desk.page(thing.template, page, status=422)
+        page = _page(thing, context, form, id, _title(thing, context, id), {"name": error.sentence})
+        return context.page(thing.template, page, status=422)
     back = way_back(data, thing.chosen_by(value, key))
-    return desk.back_to(back or ("/start" if data.get("step") else "/kit"))
+    return context.back_to(back or ("/start" if data.get("step") else "/kit"))
 
 
-def _title(thing: Thing[ValueT], desk: Desk, id: int | None) -> str:
-    return thing.title if id is None else thing.get(desk.book, id).name
+def _title(thing: Thing[ValueT], context: RequestContext, id: int | None) -> str:
+    return thing.title if id is None else thing.get(context.uow, id).name
 
 
 def _page(
     thing: Thing[ValueT],
-    desk: Desk,
+    context: RequestContext,
     form: RecordForm,
     id: int | None,
     title: str,
     errors: dict[str, str] | None = None,
     step: str = "",
 ) -> EditPage[RecordForm]:
-    names = [mount.name for _, mount, _ in mounts.list_mounts(desk.book)]
-    stored = kit.get_body(desk.book, id) if id is not None and thing.noun == "body" else None
+    names = [mount.name for _, mount, _ in mounts.list_mounts(context.uow)]
+    stored = kit.get_body(context.uow, id) if id is not None and thing.noun == "body" else None
     limits = FormLimits()
     if thing.noun == "body":
         form, camera = _of_its_kind(form, stored)
@@ -149,24 +149,24 @@ def _page(
         options = {"finder": camera.finders, "typical": tuple(possible)}
         limits = FormLimits(skipped=not_asked(camera, film=film), options=options)
     elif thing.noun == "lens":
-        limits = FormLimits(skipped=_no_answer_on(_cameras_of(desk, id)))
-    elif thing.noun == "attachment" and "mount" in _no_answer_on(_cameras_of(desk, None)):
+        limits = FormLimits(skipped=_no_answer_on(_cameras_of(context, id)))
+    elif thing.noun == "attachment" and "mount" in _no_answer_on(_cameras_of(context, None)):
         # Nothing goes behind a lens that stays on.
         limits = FormLimits(skipped=frozenset({"least", "most"}), options={"kind": (AttachmentKind.CLOSEUP.value,)})
     return EditPage(
         form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
         screens=stored.traits.screens if stored and "screens" not in limits.skipped else (), limits=limits,
-        back=local_path(_said(desk, "back"), ""), fills=_said(desk, "fills"),
+        back=local_path(_said(context, "back"), ""), fills=_said(context, "fills"),
         detour=thing.path() + "/detour",
     )  # fmt: skip
 
 
-def _cameras_of(desk: Desk, id: int | None) -> list[CameraKind]:
+def _cameras_of(context: RequestContext, id: int | None) -> list[CameraKind]:
     """Return the kinds of camera a lens is on; of a new one, the kind in hand."""
-    held = desk.held()
+    held = context.held()
     if id is None:
         return [held.setup.body.kind] if held is not None else []
-    return [stored.setup.body.kind for stored in kit.list_setups(desk.book) if stored.lens_id == id]
+    return [stored.setup.body.kind for stored in kit.list_setups(context.uow) if stored.lens_id == id]
 
 
 def _no_answer_on(cameras: list[CameraKind]) -> frozenset[str]:
@@ -187,5 +187,5 @@ def _of_its_kind(form: RecordForm, stored: Body | None) -> tuple[RecordForm, Cam
     return filled, camera
 
 
-def _said(desk: Desk, name: str) -> str:
-    return str(desk.typed.get(name) or desk.request.query_params.get(name, ""))
+def _said(context: RequestContext, name: str) -> str:
+    return str(context.typed.get(name) or context.request.query_params.get(name, ""))

@@ -21,22 +21,22 @@ from welotrope.web.rooms.kit.things.forms import (
     adapter_between,
     with_usual_aids,
 )
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
-def first_lens(desk: Desk) -> RecordForm:
+def first_lens(context: RequestContext) -> RecordForm:
     """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
-    stored = desk.held()
-    bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(desk.book)]
+    stored = context.held()
+    bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(context.uow)]
     mount = next((body.mount.name for body in bodies if body.mount), "")
     return LensForm.model_validate({"mount": mount})
 
 
-def first_adapter(desk: Desk) -> RecordForm:
+def first_adapter(context: RequestContext) -> RecordForm:
     """Return an empty adapter between the two mounts at hand."""
-    stored = desk.held()
+    stored = context.held()
     return adapter_between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
 
 
@@ -65,15 +65,15 @@ ATTACHMENT = Thing(
 
 
 @router.post("/kit/bodies/{id}/screen")
-def fit_screen(desk: AtDesk, id: int, name: Annotated[str, Form()]) -> Response:
+def fit_screen(context: CurrentContext, id: int, name: Annotated[str, Form()]) -> Response:
     """Put one of a body's screens in, undoably: its brightness and split image become those of the aids."""
-    body = kit.get_body(desk.book, id)
+    body = kit.get_body(context.uow, id)
     screen = next((screen for screen in body.traits.screens if screen.name == name), None)
     if screen is None:
         raise UnreadableError("screen", name, "the body has no such screen", "Choose one of those entered with it")
-    with desk.change(f"Fitted the screen “{name}” in {body.name}"):
-        kit.save_body(desk.book, with_screen(body, screen), id)
-    return desk.back_to(f"/kit/bodies/{id}")
+    with context.change(f"Fitted the screen “{name}” in {body.name}"):
+        kit.save_body(context.uow, with_screen(body, screen), id)
+    return context.back_to(f"/kit/bodies/{id}")
 
 
 _SAME_FIVE = (crud_routes(ATTACHMENT), crud_routes(BODY), crud_routes(LENS), crud_routes(MOUNT), crud_routes(ADAPTER))

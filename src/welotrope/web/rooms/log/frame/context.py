@@ -13,9 +13,9 @@ from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import stops_between
-from welotrope.store.book import Book
 from welotrope.store.queries import kit, log, pictures, rolls
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.record_form import narrowed
 from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
 from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
@@ -93,10 +93,10 @@ def _meant(form: FrameForm, stored: StoredSetup | None) -> list[Input]:
     return [narrowed(one, {"aid": {*aids, "", "scale", "eye", form.aid}}) for one in inputs]
 
 
-def frame_lines(book: Book, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
+def frame_lines(uow: UnitOfWork, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
     """Return frames as they stand in the log."""
-    named = {id: roll.name for id, roll in rolls.roll_names(book).items()}
-    shown = pictures.first_of_frames(book, [frame.id for frame in frames])
+    named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
+    shown = pictures.first_of_frames(uow, [frame.id for frame in frames])
     return tuple(
         FrameLine(
             frame=frame, words=frame_words(frame, unit, named.get(frame.roll_id or 0, "")),
@@ -107,31 +107,31 @@ def frame_lines(book: Book, frames: Sequence[Frame], unit: Unit) -> tuple[FrameL
     )  # fmt: skip
 
 
-def frame_row(book: Book, id: int, unit: Unit) -> FrameRowView:
+def frame_row(uow: UnitOfWork, id: int, unit: Unit) -> FrameRowView:
     """Gather one frame's row."""
-    frame = log.get_frame(book, id)
-    (line,) = frame_lines(book, [frame], unit)
-    return FrameRowView(line, tuple(Outcome), tally(log.outcomes_of(book, frame.outing_id)), unit)
+    frame = log.get_frame(uow, id)
+    (line,) = frame_lines(uow, [frame], unit)
+    return FrameRowView(line, tuple(Outcome), tally(log.outcomes_of(uow, frame.outing_id)), unit)
 
 
-def roll_options(book: Book) -> Options:
+def roll_options(uow: UnitOfWork) -> Options:
     """Return rolls to choose from: key and words."""
-    return tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(book).items())
+    return tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(uow).items())
 
 
-def setup_options(book: Book) -> Options:
+def setup_options(uow: UnitOfWork) -> Options:
     """Return set-ups to choose from: key and words."""
-    return tuple((str(one.id), one.setup.name) for one in kit.list_setups(book))
+    return tuple((str(one.id), one.setup.name) for one in kit.list_setups(uow))
 
 
 def frame_page(
-    book: Book, frame: Frame, form: FrameForm, errors: dict[str, str], unit: Unit, stored: StoredSetup | None
+    uow: UnitOfWork, frame: Frame, form: FrameForm, errors: dict[str, str], unit: Unit, stored: StoredSetup | None
 ) -> FramePage:
     """Gather the page of a frame; ``stored`` is its set-up, None when it is gone or was never known."""
     return FramePage(
         frame=frame, words=frame_words(frame, unit), form=form, errors=errors, unit=unit,
-        gone=stored is None and bool(frame.lens_name), setups=setup_options(book), rolls=roll_options(book),
-        outings=outing_options(log.list_outings(book)), outcomes=tuple(Outcome),
+        gone=stored is None and bool(frame.lens_name), setups=setup_options(uow), rolls=roll_options(uow),
+        outings=outing_options(log.list_outings(uow)), outcomes=tuple(Outcome),
         miss=None if stored is None else ring_miss(stored.setup, frame), stored=stored,
     )  # fmt: skip
 

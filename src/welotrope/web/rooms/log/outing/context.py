@@ -10,9 +10,9 @@ from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.search import UNCHECKED, FrameSearch
 from welotrope.core.units.distance import Unit
-from welotrope.store.book import Book
 from welotrope.store.queries import log, pictures
 from welotrope.store.queries.log import After
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.context import FrameLine, Options, frame_lines, roll_options
 from welotrope.web.rooms.log.frame.form import outing_options
 from welotrope.web.rooms.log.outing.bulk import BulkForm
@@ -83,11 +83,11 @@ def place_of(text: str) -> After | None:
 
 
 def log_page(
-    book: Book, asked: Asked, search: FrameSearch, after: After | None, unit: Unit,
+    uow: UnitOfWork, asked: Asked, search: FrameSearch, after: After | None, unit: Unit,
     form: BulkForm | None = None, errors: dict[str, str] | None = None,
 ) -> LogPage:  # fmt: skip
     """Gather the Log room for an outing, the newest when none is asked for."""
-    outings = log.list_outings(book)
+    outings = log.list_outings(uow)
     wanted = next((one for one in outings if one.id == asked.outing), None)
     newest = outings[0] if outings and asked.outing is None else None
     outing = None if asked.everything else wanted or newest
@@ -96,9 +96,9 @@ def log_page(
     frames: list[Frame] = []
     counts = None
     if shown and after is None:
-        frames, counts = log.first_page(book, scope, search, PAGE + 1)
+        frames, counts = log.first_page(uow, scope, search, PAGE + 1)
     elif shown:
-        frames = log.page_of_frames(book, scope, search, after, PAGE + 1)
+        frames = log.page_of_frames(uow, scope, search, after, PAGE + 1)
     last = frames[PAGE - 1] if len(frames) > PAGE else None
     begins = "" if last is None else f"{last.taken_at.isoformat()}~{last.id}"
     here = Asked(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
@@ -106,8 +106,8 @@ def log_page(
         outings=outings[:MOST_OUTINGS], older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
         everything=asked.everything, asked=here, narrowed=search.asks, unread=search.unread,
         tally=None if counts is None else tally(counts),
-        lines=frame_lines(book, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=log.lens_names(book),
+        lines=frame_lines(uow, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=log.lens_names(uow),
         next_query=here.query(after=begins) if begins else "", unit=unit,
-        unmatched=pictures.count_pictures(book, None), form=form or BulkForm(), errors=errors or {},
-        rolls=roll_options(book), places=outing_options(outings[:MOST_OUTINGS]),
+        unmatched=pictures.count_pictures(uow, None), form=form or BulkForm(), errors=errors or {},
+        rolls=roll_options(uow), places=outing_options(outings[:MOST_OUTINGS]),
     )  # fmt: skip

@@ -15,9 +15,9 @@ from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
 from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
 from welotrope.web.shell.bulk import MANY
-from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.exports import exported
 from welotrope.web.shell.limits import Key
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 MOST_AT_ONCE = 2000
@@ -26,45 +26,47 @@ Words = Annotated[str, Query(max_length=400)]
 
 @router.get("/log")
 def show_log(
-    desk: AtDesk, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "", after: Words = ""
+    context: CurrentContext, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "", after: Words = ""
 ) -> Response:
     """Show an outing, the newest first, or what is looked for; further pages of frames as fragments."""
     asked = asked_of(outing, q, outcome, lens)
-    search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
-    page = log_page(desk.book, asked, search, place_of(after) if after else None, desk.preferences.unit)
-    return desk.page("log/outing/page.html", page, part="log/outing/rows.html" if after else "log/outing/found.html")
+    search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
+    page = log_page(context.uow, asked, search, place_of(after) if after else None, context.preferences.unit)
+    return context.page("log/outing/page.html", page, part="log/outing/rows.html" if after else "log/outing/found.html")
 
 
 @router.post("/log/change")
-def change_many(desk: AtDesk, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "") -> Response:
+def change_many(
+    context: CurrentContext, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = ""
+) -> Response:
     """Make one change to all chosen frames, or to everything a search finds; undoable as one."""
-    asked, form = asked_of(outing, q, outcome, lens), BulkForm.read(desk.typed)
-    set_to, tags, untag, errors = form.changes(desk.numbers_in)
-    ids = _chosen(desk, asked, form)
+    asked, form = asked_of(outing, q, outcome, lens), BulkForm.read(context.typed)
+    set_to, tags, untag, errors = form.changes(context.numbers_in)
+    ids = _chosen(context, asked, form)
     if not ids:
         errors = {**errors, "frame": "Choose frames first: tick the box at the left of each."}
     elif form.intent != "delete" and not (set_to or tags or untag):
         errors = {**errors, "frame": "Nothing to change was said. Choose or write something below."}
     if errors:
-        search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
-        page = log_page(desk.book, asked, search, None, desk.preferences.unit, form, errors)
-        return desk.page("log/outing/page.html", page, status=422)
+        search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
+        page = log_page(context.uow, asked, search, None, context.preferences.unit, form, errors)
+        return context.page("log/outing/page.html", page, status=422)
     many = f"{len(ids)} frame{'' if len(ids) == 1 else 's'}"
-    with desk.change(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
-        for frame in log.frames_called(desk.book, ids):
+    with context.change(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
+        for frame in log.frames_called(context.uow, ids):
             if form.intent == "delete":
-                log.delete_frame(desk.book, frame.id)
+                log.delete_frame(context.uow, frame.id)
             else:
-                log.change_frame(desk.book, changed(frame, set_to, tags, untag))
-    return desk.back_to(f"/log?{asked.query()}")
+                log.change_frame(context.uow, changed(frame, set_to, tags, untag))
+    return context.back_to(f"/log?{asked.query()}")
 
 
-def _chosen(desk: Desk, asked: Asked, form: BulkForm) -> list[int]:
+def _chosen(context: RequestContext, asked: Asked, form: BulkForm) -> list[int]:
     """Return the keys of the frames that are meant."""
     if not form.every:
         return form.ids
-    search = read_search(asked.q, desk.numbers_in, outcome=asked.outcome, lens=asked.lens)
-    found = log.page_of_frames(desk.book, asked.outing, search, None, MOST_AT_ONCE + 1)
+    search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
+    found = log.page_of_frames(context.uow, asked.outing, search, None, MOST_AT_ONCE + 1)
     if len(found) > MOST_AT_ONCE:
         works = f"Narrow the search to {MOST_AT_ONCE} or fewer"
         raise OutOfRangeError("frames", f"more than {MOST_AT_ONCE}", "that is too many for one change", works)
@@ -72,37 +74,37 @@ def _chosen(desk: Desk, asked: Asked, form: BulkForm) -> list[int]:
 
 
 @router.post("/log/outings")
-def create_outing(desk: AtDesk) -> Response:
+def create_outing(context: CurrentContext) -> Response:
     """Begin an outing."""
-    name, day, errors = OutingForm.read(desk.typed).values(desk.now().date())
+    name, day, errors = OutingForm.read(context.typed).values(context.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
-    with desk.change(f"Began outing “{name}”"):
-        id = log.add_outing(desk.book, name, day)
-    return desk.back_to(f"/log?outing={id}")
+    with context.change(f"Began outing “{name}”"):
+        id = log.add_outing(context.uow, name, day)
+    return context.back_to(f"/log?outing={id}")
 
 
 @router.post("/log/outings/{id}")
-def update_outing(desk: AtDesk, id: int) -> Response:
+def update_outing(context: CurrentContext, id: int) -> Response:
     """Rename or re-date an outing."""
-    name, day, errors = OutingForm.read(desk.typed).values(desk.now().date())
+    name, day, errors = OutingForm.read(context.typed).values(context.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
-    with desk.change(f"Changed outing “{name}”"):
-        log.change_outing(desk.book, id, name, day)
-    return desk.back_to(f"/log?outing={id}")
+    with context.change(f"Changed outing “{name}”"):
+        log.change_outing(context.uow, id, name, day)
+    return context.back_to(f"/log?outing={id}")
 
 
 @router.post("/log/outings/{id}/delete")
-def delete_outing(desk: AtDesk, id: int) -> Response:
+def delete_outing(context: CurrentContext, id: int) -> Response:
     """Delete an outing with its frames, undoably."""
     label = "Deleted an outing with its frames"
-    if sum(log.outcomes_of(desk.book, id).values()) > MANY:
-        desk.in_bulk("delete outing", id=id, label=label)
+    if sum(log.outcomes_of(context.uow, id).values()) > MANY:
+        context.in_bulk("delete outing", id=id, label=label)
     else:
-        with desk.change(label):
-            log.delete_outing(desk.book, id)
-    return desk.back_to("/log")
+        with context.change(label):
+            log.delete_outing(context.uow, id)
+    return context.back_to("/log")
 
 
 @router.get("/log/export.csv")

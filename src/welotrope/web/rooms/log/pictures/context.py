@@ -11,9 +11,9 @@ from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.core.units.stops import format_stop
-from welotrope.store.book import Book
 from welotrope.store.queries import log, picture_imports, rolls
 from welotrope.store.queries.picture_imports import PictureImport
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.context import Options
 from welotrope.web.rooms.log.frame.form import outing_options
 from welotrope.web.rooms.log.pictures.scope import Scope
@@ -74,7 +74,7 @@ class PicturesPage:
 
 
 def pictures_page(
-    book: Book,
+    uow: UnitOfWork,
     scope: Scope,
     unit: Unit,
     *,
@@ -83,7 +83,7 @@ def pictures_page(
     errors: Mapping[str, str] | None = None,
 ) -> PicturesPage:
     """Gather the page of pictures."""
-    outings = log.list_outings(book)
+    outings = log.list_outings(uow)
     matched = sum(one.frame_id is not None for one in scope.pictures)
     taken = {one.frame_id for one in scope.pictures}
     return PicturesPage(
@@ -95,8 +95,8 @@ def pictures_page(
         more=max(len(scope.pictures) - MOST_LISTED, 0),
         frames=tuple((str(one.id), frame_option(one, unit)) for one in scope.frames),
         outings=outing_options(outings[:40]),
-        rolls=tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(book).items()),
-        imports=picture_imports.list_imports(book),
+        rolls=tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(uow).items()),
+        imports=picture_imports.list_imports(uow),
         new_batch=secrets.token_hex(8), folder=folder, errors=errors or {}, at_computer=at_computer,
     )  # fmt: skip
 

@@ -17,9 +17,9 @@ from welotrope.core.units.text import cleaned
 from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import outside
-from welotrope.store.book import Book
 from welotrope.store.queries import files, history, picture_imports, pictures
 from welotrope.store.session import Database
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.shell.jobs import Progress, turn
 
 MOST_FILES, MOST_DEEP = 20_000, 8
@@ -175,8 +175,8 @@ class _Importer:
     def note(self, **what: Any) -> None:
         """Add to the report, with what was refused since the last time."""
         refused, self.refused = (*self.refused, *what.pop("refused", ())), []
-        with turn(self.database) as book:
-            picture_imports.note_import(book, self.order.batch, refused=refused, **what)
+        with turn(self.database) as uow:
+            picture_imports.note_import(uow, self.order.batch, refused=refused, **what)
 
     def look_at_all(self, progress: Progress) -> None:
         """Read every file and store what is new."""
@@ -202,10 +202,10 @@ class _Importer:
             if isinstance(result, PictureError):
                 self._refuse(result)
                 continue
-            with turn(self.database) as book:
-                preview = files.keep_file(book, self._taken(result.thumb), _THUMB_TYPE, self.now())
-                pictures.keep_measured(book, paths[path], result.found)
-                pictures.change_picture(book, paths[path], preview_sha=preview)
+            with turn(self.database) as uow:
+                preview = files.keep_file(uow, self._taken(result.thumb), _THUMB_TYPE, self.now())
+                pictures.keep_measured(uow, paths[path], result.found)
+                pictures.change_picture(uow, paths[path], preview_sha=preview)
 
     def clear(self) -> None:
         """Let go of drafts, and of what was dropped and not kept."""
@@ -240,41 +240,41 @@ class _Importer:
         if not looked:
             return
         try:
-            with turn(self.database) as book:
+            with turn(self.database) as uow:
                 count = len(looked)
-                with history.recorded(book, f"Brought in {count} picture{'' if count == 1 else 's'}", self.now()):
-                    new = [one for one in looked if self._store_one(book, one)]
+                with history.recorded(uow, f"Brought in {count} picture{'' if count == 1 else 's'}", self.now()):
+                    new = [one for one in looked if self._store_one(uow, one)]
                 picture_imports.note_import(
-                    book, self.order.batch, added=len(new), known=len(looked) - len(new)
+                    uow, self.order.batch, added=len(new), known=len(looked) - len(new)
                 )  # fmt: skip
         except OSError as error:
             if error.errno in DISK_FULL:
                 raise DiskFullError(len(self.added)) from None
             raise
 
-    def _store_one(self, book: Book, looked: _Looked) -> bool:
+    def _store_one(self, uow: UnitOfWork, looked: _Looked) -> bool:
         picture = picture_of(looked.path, looked.found, dropped=self.order.dropped)
-        known = pictures.find_by_hash(book, picture.sha256)
+        known = pictures.find_by_hash(uow, picture.sha256)
         if known is not None:
-            if picture.folder and not outside.may_look_into(book.folder, known.folder):
-                pictures.change_picture(book, known.id, folder=picture.folder, name=picture.name)
+            if picture.folder and not outside.may_look_into(uow.folder, known.folder):
+                pictures.change_picture(uow, known.id, folder=picture.folder, name=picture.name)
             looked.thumb.unlink(missing_ok=True)
             return False
-        thumb = files.keep_file(book, self._taken(looked.thumb), _THUMB_TYPE, self.now())
+        thumb = files.keep_file(uow, self._taken(looked.thumb), _THUMB_TYPE, self.now())
         path, original = looked.path, None
         if self.order.keep:
-            original = self._kept(book, looked.path, picture)
-            path = files.place_of_file(book, original) or path
+            original = self._kept(uow, looked.path, picture)
+            path = files.place_of_file(uow, original) or path
         id = pictures.add_picture(
-            book, picture, self.order.batch, self.order.outing_id, thumb_sha=thumb, original_sha=original
+            uow, picture, self.order.batch, self.order.outing_id, thumb_sha=thumb, original_sha=original
         )
         self.added.append((id, path))
         return True
 
-    def _kept(self, book: Book, path: Path, picture: NewPicture) -> str:
+    def _kept(self, uow: UnitOfWork, path: Path, picture: NewPicture) -> str:
         if self.order.dropped:
-            return files.adopt_file(book, path, picture.sha256, picture.media_type, self.now())
-        return files.keep_file(book, path.read_bytes(), picture.media_type, self.now())
+            return files.adopt_file(uow, path, picture.sha256, picture.media_type, self.now())
+        return files.keep_file(uow, path.read_bytes(), picture.media_type, self.now())
 
 
 def picture_of(path: Path, found: dict[str, Any], *, dropped: bool) -> NewPicture:

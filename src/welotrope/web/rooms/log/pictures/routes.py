@@ -28,9 +28,9 @@ from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
 from welotrope.web.rooms.log.pictures.importing import Order, bring_in, check_folder, files_in
 from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
 from welotrope.web.rooms.log.pictures.serving import taken_in
-from welotrope.web.shell.desk import AtDesk, Desk, TypedForm, reading_desk
 from welotrope.web.shell.jobs import turn
 from welotrope.web.shell.limits import local_path
+from welotrope.web.shell.request_context import CurrentContext, RequestContext, TypedForm, reading_context
 
 router = APIRouter()
 Said = Annotated[str, Query(max_length=80)]
@@ -38,16 +38,16 @@ PAGE = "log/pictures/page.html"
 
 
 @router.get("/log/pictures")
-def show_pictures(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def show_pictures(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Show the pictures of an outing, a roll or an import."""
-    return _page(desk, read_scope(desk.book, outing, roll, batch))
+    return _page(context, read_scope(context.uow, outing, roll, batch))
 
 
 @router.get("/log/clock")
-def show_clock(desk: AtDesk) -> Response:
+def show_clock(context: CurrentContext) -> Response:
     """Show a clock to be photographed."""
-    now = desk.now()
-    return desk.page("log/pictures/clock.html", ClockPage(f"{now:%H:%M:%S}", f"{now:%-d %B %Y}"))
+    now = context.now()
+    return context.page("log/pictures/clock.html", ClockPage(f"{now:%H:%M:%S}", f"{now:%-d %B %Y}"))
 
 
 @router.post("/log/pictures/folder")
@@ -63,8 +63,8 @@ def import_folder(request: Request, typed: TypedForm) -> Response:
                 "folder", said, "there is no picture in it", "Name one that holds JPEG, TIFF, PNG, WebP or raw"
             )
     except WelotropeError as error:
-        with reading_desk(request, typed) as desk:
-            return _page(desk, read_scope(desk.book, outing, "", ""), said, {"folder": error.sentence})
+        with reading_context(request, typed) as context:
+            return _page(context, read_scope(context.uow, outing, "", ""), said, {"folder": error.sentence})
     outside.name_folder(request.app.state.database.folder, folder)
     order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(typed.get("keep")), outing_id=key_of(outing))
     return _begin(request, typed, order, str(folder), passed)
@@ -86,36 +86,36 @@ def import_dropped(request: Request, typed: TypedForm) -> Response:
 
 def _begin(request: Request, typed: FormData, order: Order, source: str, passed: list[str]) -> Response:
     state = request.app.state
-    with turn(state.database) as book:
-        picture_imports.begin_import(book, order.batch, source, state.now())
+    with turn(state.database) as uow:
+        picture_imports.begin_import(uow, order.batch, source, state.now())
     work = bring_in(state.database, state.pictures, state.now, order, passed)
     job = state.jobs.start(f"Bringing in {len(order.paths)} pictures", work)
-    with reading_desk(request, typed) as desk:
-        return desk.go(f"/jobs/{job}")
+    with reading_context(request, typed) as context:
+        return context.go(f"/jobs/{job}")
 
 
 @router.post("/log/pictures/clock")
-def set_clock(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def set_clock(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Put a camera's clock right: by what was found, by the time a picture shows, or by a pair that belongs."""
-    scope, typed = read_scope(desk.book, outing, roll, batch), desk.typed
+    scope, typed = read_scope(context.uow, outing, roll, batch), context.typed
     try:
-        camera, seconds = _clock_said(desk, scope, {name: str(value) for name, value in typed.items()})
+        camera, seconds = _clock_said(context, scope, {name: str(value) for name, value in typed.items()})
     except WelotropeError as error:
-        return _page(desk, scope, errors={"clock": error.sentence})
+        return _page(context, scope, errors={"clock": error.sentence})
     ids = [one.id for one in scope.of_camera(camera)]
-    with desk.change(f"Put the clock of {camera or 'the camera'} right"):
-        pictures.set_clock(desk.book, ids, seconds)
-    return desk.back_to(f"/log/pictures?{scope.query}")
+    with context.change(f"Put the clock of {camera or 'the camera'} right"):
+        pictures.set_clock(context.uow, ids, seconds)
+    return context.back_to(f"/log/pictures?{scope.query}")
 
 
-def _clock_said(desk: Desk, scope: Scope, typed: dict[str, str]) -> tuple[str, float]:
+def _clock_said(context: RequestContext, scope: Scope, typed: dict[str, str]) -> tuple[str, float]:
     """Return a camera and what puts its clock right, s."""
     if typed.get("picture"):
-        picture = pictures.get_picture(desk.book, key_of(typed["picture"]) or 0)
+        picture = pictures.get_picture(context.uow, key_of(typed["picture"]) or 0)
         if picture.taken_at is None:
             raise UnreadableError("clock", picture.name, "that picture has no time in it", "Choose another")
         frame = key_of(typed.get("frame", ""))
-        shown = log.get_frame(desk.book, frame).taken_at if frame else read_time(typed.get("shown", ""), "time shown")
+        shown = log.get_frame(context.uow, frame).taken_at if frame else read_time(typed.get("shown", ""), "time shown")
         return picture.exif.camera, offset_between(shown, picture.taken_at)
     try:
         seconds = float(typed.get("seconds", ""))
@@ -127,19 +127,19 @@ def _clock_said(desk: Desk, scope: Scope, typed: dict[str, str]) -> tuple[str, f
 
 
 @router.post("/log/pictures/match")
-def match(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def match(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Match the pictures that have no frame yet, by time or by order."""
-    scope, typed = read_scope(desk.book, outing, roll, batch), desk.typed
+    scope, typed = read_scope(context.uow, outing, roll, batch), context.typed
     try:
         found = _by_order(scope, typed) if typed.get("how") == "order" else _by_time(scope)
     except WelotropeError as error:
-        return _page(desk, scope, errors={"match": error.sentence})
+        return _page(context, scope, errors={"match": error.sentence})
     if not found:
         words = "No picture fits a frame. Correct the clock first, or match by order."
-        return _page(desk, scope, errors={"match": words})
-    with desk.change(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
-        pictures.assign(desk.book, found)
-    return desk.back_to(f"/log/pictures?{scope.query}")
+        return _page(context, scope, errors={"match": words})
+    with context.change(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
+        pictures.assign(context.uow, found)
+    return context.back_to(f"/log/pictures?{scope.query}")
 
 
 def _by_time(scope: Scope) -> dict[int, int | None]:
@@ -162,79 +162,79 @@ def _by_order(scope: Scope, typed: Any) -> dict[int, int | None]:
 
 
 @router.post("/log/pictures/rest")
-def make_frames(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def make_frames(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Make a frame of each picture that has none, from what its file says."""
-    scope = read_scope(desk.book, outing, roll, batch)
+    scope = read_scope(context.uow, outing, roll, batch)
     loose = [one for one in scope.pictures if one.frame_id is None]
-    with desk.change(f"Made {len(loose)} frame{'' if len(loose) == 1 else 's'} from pictures"):
+    with context.change(f"Made {len(loose)} frame{'' if len(loose) == 1 else 's'} from pictures"):
         places = scope.outing_id
         found: dict[int, int | None] = {}
         for one in loose:
-            when = one.when or desk.now()
-            home = places or log.outing_for(desk.book, when.date())
+            when = one.when or context.now()
+            home = places or log.outing_for(context.uow, when.date())
             frame = NewFrame(
                 taken_at=when.replace(microsecond=0), undated=one.when is None, body_name=one.exif.camera,
                 lens_name=one.exif.lens, focal_mm=one.exif.focal_mm, stop=one.exif.stop, shutter_s=one.exif.shutter_s,
                 iso=one.exif.iso, roll_id=scope.roll_id,
             )  # fmt: skip
-            found[one.id] = log.add_frame(desk.book, home, frame)
-        pictures.assign(desk.book, found)
-    return desk.back_to(f"/log/pictures?{scope.query}")
+            found[one.id] = log.add_frame(context.uow, home, frame)
+        pictures.assign(context.uow, found)
+    return context.back_to(f"/log/pictures?{scope.query}")
 
 
 @router.post("/log/pictures/{id}/frame")
-def assign(desk: AtDesk, id: int, frame: Said = "") -> Response:
+def assign(context: CurrentContext, id: int, frame: Said = "") -> Response:
     """Say which frame a picture belongs to; an empty one takes it off."""
-    chosen = key_of(str(desk.typed.get("frame", frame)))
-    picture = pictures.get_picture(desk.book, id)
-    with desk.change(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
-        pictures.assign(desk.book, {id: chosen})
-    return desk.back_to(
-        local_path(str(desk.typed.get("back", "")), f"/log/pictures?outing={picture.outing_id or 'none'}")
+    chosen = key_of(str(context.typed.get("frame", frame)))
+    picture = pictures.get_picture(context.uow, id)
+    with context.change(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
+        pictures.assign(context.uow, {id: chosen})
+    return context.back_to(
+        local_path(str(context.typed.get("back", "")), f"/log/pictures?outing={picture.outing_id or 'none'}")
     )
 
 
 @router.post("/log/pictures/outing")
-def put_on_outing(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def put_on_outing(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Put the pictures of a scope that belong to no frame on an outing, undoably."""
-    scope, chosen = read_scope(desk.book, outing, roll, batch), key_of(str(desk.typed.get("to", "")))
+    scope, chosen = read_scope(context.uow, outing, roll, batch), key_of(str(context.typed.get("to", "")))
     if chosen is None:
         raise UnreadableError(
-            "outing", str(desk.typed.get("to", "")), "that is none", "Choose one, or begin one in the log"
+            "outing", str(context.typed.get("to", "")), "that is none", "Choose one, or begin one in the log"
         )
-    home = log.get_outing(desk.book, chosen)
+    home = log.get_outing(context.uow, chosen)
     loose = [one.id for one in scope.pictures if one.frame_id is None]
-    with desk.change(f"Put {len(loose)} picture{'' if len(loose) == 1 else 's'} on {home.name}"):
+    with context.change(f"Put {len(loose)} picture{'' if len(loose) == 1 else 's'} on {home.name}"):
         for id in loose:
-            pictures.change_picture(desk.book, id, outing_id=home.id)
-    return desk.back_to(f"/log/pictures?outing={home.id}")
+            pictures.change_picture(context.uow, id, outing_id=home.id)
+    return context.back_to(f"/log/pictures?outing={home.id}")
 
 
 @router.post("/log/pictures/forget")
-def forget(desk: AtDesk, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def forget(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Forget pictures, undoably: one, or all of an import. Their files stay where they are."""
-    one = key_of(str(desk.typed.get("picture", "")))
-    whole = str(desk.typed.get("import", ""))[:40]
+    one = key_of(str(context.typed.get("picture", "")))
+    whole = str(context.typed.get("import", ""))[:40]
     ids = (
         [one]
         if one
-        else [picture.id for picture in pictures.list_pictures(desk.book, None, batch=whole)]
+        else [picture.id for picture in pictures.list_pictures(context.uow, None, batch=whole)]
         if whole
         else []
     )
-    with desk.change(f"Forgot {len(ids)} picture{'' if len(ids) == 1 else 's'}"):
-        pictures.delete_pictures(desk.book, ids)
-    return desk.back_to(f"/log/pictures?{read_scope(desk.book, outing, roll, '').query}")
+    with context.change(f"Forgot {len(ids)} picture{'' if len(ids) == 1 else 's'}"):
+        pictures.delete_pictures(context.uow, ids)
+    return context.back_to(f"/log/pictures?{read_scope(context.uow, outing, roll, '').query}")
 
 
-def _page(desk: Desk, scope: Scope, folder: str = "", errors: dict[str, str] | None = None) -> Response:
+def _page(context: RequestContext, scope: Scope, folder: str = "", errors: dict[str, str] | None = None) -> Response:
     page = pictures_page(
-        desk.book, scope, desk.preferences.unit, at_computer=at_computer(desk),
+        context.uow, scope, context.preferences.unit, at_computer=at_computer(context),
         folder=folder, errors=errors,
     )  # fmt: skip
-    return desk.page(PAGE, page, status=422 if errors else 200)
+    return context.page(PAGE, page, status=422 if errors else 200)
 
 
-def at_computer(desk: Desk) -> bool:
+def at_computer(context: RequestContext) -> bool:
     """Whether the one who asks sits at this computer, whose folders may be read and written."""
-    return desk.request.app.state.door is None or desk.request.url.hostname in ("127.0.0.1", "localhost", "::1")
+    return context.request.app.state.door is None or context.request.url.hostname in ("127.0.0.1", "localhost", "::1")

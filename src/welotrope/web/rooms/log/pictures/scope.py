@@ -9,8 +9,8 @@ from welotrope.core.picture.matching import Moment, seconds_of
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.search import FrameSearch
-from welotrope.store.book import Book
 from welotrope.store.queries import log, pictures, rolls
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.text_form import key_of
 
 MOST = 2000
@@ -46,14 +46,14 @@ class Scope:
         return [Moment(one.id, seconds_of(one.taken_at)) for one in self.frames if not one.undated]
 
 
-def read_scope(book: Book, outing: str, roll: str, batch: str) -> Scope:
+def read_scope(uow: UnitOfWork, outing: str, roll: str, batch: str) -> Scope:
     """Return the scope of an address; without any it is that of the newest outing."""
     roll_id, outing_id = key_of(roll), key_of(outing)
     if roll_id is not None:
-        rolls.get_roll(book, roll_id)
-        frames = tuple(rolls.frames_on(book, roll_id))
-        held = _of_frames(book, frames)
-        loose = pictures.list_pictures(book, frames[0].outing_id if frames else None, limit=MOST)
+        rolls.get_roll(uow, roll_id)
+        frames = tuple(rolls.frames_on(uow, roll_id))
+        held = _of_frames(uow, frames)
+        loose = pictures.list_pictures(uow, frames[0].outing_id if frames else None, limit=MOST)
         shown = {one.id: one for one in (*held, *(one for one in loose if one.frame_id is None))}
         return Scope(
             roll_id=roll_id,
@@ -63,24 +63,24 @@ def read_scope(book: Book, outing: str, roll: str, batch: str) -> Scope:
         )
     batch = batch[:40]
     if batch:
-        found = tuple(pictures.list_pictures(book, None, batch=batch, limit=MOST))
+        found = tuple(pictures.list_pictures(uow, None, batch=batch, limit=MOST))
         outing_id = next((one.outing_id for one in found if one.outing_id), outing_id)
-        return Scope(outing_id=outing_id, batch=batch, pictures=found, frames=_frames(book, outing_id))
+        return Scope(outing_id=outing_id, batch=batch, pictures=found, frames=_frames(uow, outing_id))
     if outing_id is None and outing != "none":
-        outings = log.list_outings(book)
+        outings = log.list_outings(uow)
         outing_id = outings[0].id if outings else None
     if outing_id is not None:
-        log.get_outing(book, outing_id)
-    found = tuple(pictures.list_pictures(book, outing_id, limit=MOST))
-    return Scope(outing_id=outing_id, pictures=found, frames=_frames(book, outing_id))
+        log.get_outing(uow, outing_id)
+    found = tuple(pictures.list_pictures(uow, outing_id, limit=MOST))
+    return Scope(outing_id=outing_id, pictures=found, frames=_frames(uow, outing_id))
 
 
-def _frames(book: Book, outing_id: int | None) -> tuple[Frame, ...]:
+def _frames(uow: UnitOfWork, outing_id: int | None) -> tuple[Frame, ...]:
     if outing_id is None:
         return ()
-    return tuple(reversed(log.page_of_frames(book, outing_id, FrameSearch(), None, MOST)))
+    return tuple(reversed(log.page_of_frames(uow, outing_id, FrameSearch(), None, MOST)))
 
 
-def _of_frames(book: Book, frames: tuple[Frame, ...]) -> list[Picture]:
-    held = pictures.pictures_of_frames(book, [frame.id for frame in frames])
+def _of_frames(uow: UnitOfWork, frames: tuple[Frame, ...]) -> list[Picture]:
+    held = pictures.pictures_of_frames(uow, [frame.id for frame in frames])
     return [one for frame in frames for one in held.get(frame.id, [])]

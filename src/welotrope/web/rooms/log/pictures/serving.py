@@ -22,7 +22,7 @@ from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import cache, outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, pictures
-from welotrope.web.shell.desk import AtDesk, Desk, reading_desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext, reading_context
 
 router = APIRouter()
 KEPT = {"cache-control": "private, max-age=31536000, immutable"}
@@ -38,24 +38,24 @@ class _LargeFile(FileResponse):
 
 
 @router.get("/log/pictures/{id}/thumb")
-def thumb(desk: AtDesk, id: int) -> Response:
+def thumb(context: CurrentContext, id: int) -> Response:
     """Serve the thumbnail of a picture."""
-    return _kept(desk, pictures.get_picture(desk.book, id).thumb_sha)
+    return _kept(context, pictures.get_picture(context.uow, id).thumb_sha)
 
 
 @router.get("/log/pictures/{id}/preview")
-def preview(desk: AtDesk, id: int) -> Response:
+def preview(context: CurrentContext, id: int) -> Response:
     """Serve a picture at the size of a screen."""
-    picture = pictures.get_picture(desk.book, id)
-    return _kept(desk, picture.preview_sha or picture.thumb_sha)
+    picture = pictures.get_picture(context.uow, id)
+    return _kept(context, picture.preview_sha or picture.thumb_sha)
 
 
 @router.get("/log/pictures/{id}/full")
 def full(request: Request, id: int) -> Response:
     """Serve a picture full size: its file as it is where browsers show its kind, else as a JPEG made of it."""
-    with reading_desk(request) as desk:
-        picture = pictures.get_picture(desk.book, id)
-        original = original_of(desk, picture)
+    with reading_context(request) as context:
+        picture = pictures.get_picture(context.uow, id)
+        original = original_of(context, picture)
     if original is None:
         raise NotFoundError("original of picture", id)
     if picture.media_type in _SHOWN:
@@ -63,11 +63,11 @@ def full(request: Request, id: int) -> Response:
     return _LargeFile(_made(request, picture, original), media_type="image/jpeg", headers=KEPT)
 
 
-def original_of(desk: Desk, picture: Picture) -> Path | None:
+def original_of(context: RequestContext, picture: Picture) -> Path | None:
     """Return where the file of a picture lies: the copy that was kept, or where it came from; None when it is gone."""
     if picture.original_sha:
-        return files.place_of_file(desk.book, picture.original_sha)
-    path = outside.may_read(desk.book.folder, picture.folder, picture.name, PICTURE_SUFFIXES)
+        return files.place_of_file(context.uow, picture.original_sha)
+    path = outside.may_read(context.uow.folder, picture.folder, picture.name, PICTURE_SUFFIXES)
     try:
         # Another file in its place would have another size.
         return path if path is not None and path.stat().st_size == picture.bytes else None
@@ -93,8 +93,8 @@ def _made(request: Request, picture: Picture, original: Path) -> Path:
     return made
 
 
-def _kept(desk: Desk, sha256: str | None) -> Response:
-    place = files.place_of_file(desk.book, sha256) if sha256 else None
+def _kept(context: RequestContext, sha256: str | None) -> Response:
+    place = files.place_of_file(context.uow, sha256) if sha256 else None
     if place is None:
         raise NotFoundError("picture file", 0)
     return FileResponse(place, media_type="image/jpeg", headers=KEPT)

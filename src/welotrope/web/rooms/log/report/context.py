@@ -11,8 +11,8 @@ from welotrope.core.review.outcomes import Tally, tally
 from welotrope.core.review.report import Division, Leaning, counted, divide, leaning
 from welotrope.core.review.search import FrameSearch
 from welotrope.core.units.distance import Unit
-from welotrope.store.book import Book
 from welotrope.store.queries import kit, log
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.context import FrameLine, frame_lines
 
 MOST = 5000
@@ -41,21 +41,21 @@ class ReportPage:
     unit: Unit
 
 
-def report_page(book: Book, outing_id: int | None, unit: Unit) -> ReportPage | None:
+def report_page(uow: UnitOfWork, outing_id: int | None, unit: Unit) -> ReportPage | None:
     """Gather the report of an outing, the newest when none is asked for; None without any."""
-    outings = log.list_outings(book)
+    outings = log.list_outings(uow)
     outing = next((one for one in outings if one.id == outing_id), outings[0] if outings and not outing_id else None)
     if outing is None:
         return None
-    frames = list(reversed(log.page_of_frames(book, outing.id, FrameSearch(), None, MOST)))
-    setups = {one.id: one.setup for one in kit.list_setups(book)}
+    frames = list(reversed(log.page_of_frames(uow, outing.id, FrameSearch(), None, MOST)))
+    setups = {one.id: one.setup for one in kit.list_setups(uow)}
     missed = [frame for frame in frames if frame.outcome is not None and frame.outcome.is_miss][:MOST_MISSES]
-    lines = frame_lines(book, missed, unit)
+    lines = frame_lines(uow, missed, unit)
     return ReportPage(
         outing=outing, outings=outings[:40], tally=tally(counted(frames)), divisions=divide(frames),
         leaning=leaning(frames), unit=unit,
         missed=tuple(Missed(line, _miss(frame, setups)) for line, frame in zip(lines, missed, strict=True)),
-        learned=frame_lines(book, [one for one in frames if one.note][:MOST_MISSES], unit),
+        learned=frame_lines(uow, [one for one in frames if one.note][:MOST_MISSES], unit),
     )  # fmt: skip
 
 

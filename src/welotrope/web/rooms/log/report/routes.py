@@ -12,18 +12,18 @@ from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, log, pictures, rolls
 from welotrope.web.rooms.log.frame.words import frame_words
 from welotrope.web.rooms.log.report.context import MOST, report_page
-from welotrope.web.shell.desk import AtDesk, Desk, heavy_desk
 from welotrope.web.shell.exports import exported
 from welotrope.web.shell.limits import Key
+from welotrope.web.shell.request_context import CurrentContext, RequestContext, heavy_context
 
 router = APIRouter()
 
 
 @router.get("/log/report")
-def show_report(desk: AtDesk, outing: Key | None = None) -> Response:
+def show_report(context: CurrentContext, outing: Key | None = None) -> Response:
     """Show what an outing tells."""
-    page = report_page(desk.book, outing, desk.preferences.unit)
-    return desk.page("log/report/page.html" if page else "log/report/empty.html", page)
+    page = report_page(context.uow, outing, context.preferences.unit)
+    return context.page("log/report/page.html" if page else "log/report/empty.html", page)
 
 
 @router.get("/log/export.json")
@@ -35,29 +35,29 @@ def export_json(request: Request, outing: Key) -> Response:
 @router.get("/log/contact.pdf")
 def contact(request: Request, outing: Key) -> Response:
     """Download the contact sheet of an outing."""
-    with heavy_desk(request) as desk:
-        data = _contact_sheet(desk, outing)
+    with heavy_context(request) as context:
+        data = _contact_sheet(context, outing)
     headers = {"content-disposition": f'attachment; filename="welotrope-contact-{outing}.pdf"'}
     return Response(data, media_type="application/pdf", headers=headers)
 
 
-def _contact_sheet(desk: Desk, outing: int) -> bytes:
-    found, named, unit = log.get_outing(desk.book, outing), _rolls(desk), desk.preferences.unit
-    frames = _frames(desk, outing)
-    shown = pictures.first_of_frames(desk.book, [frame.id for frame in frames])
+def _contact_sheet(context: RequestContext, outing: int) -> bytes:
+    found, named, unit = log.get_outing(context.uow, outing), _rolls(context), context.preferences.unit
+    frames = _frames(context, outing)
+    shown = pictures.first_of_frames(context.uow, [frame.id for frame in frames])
     cells = []
     for frame in frames:
         picture = shown.get(frame.id)
-        thumb = files.read_file(desk.book, picture.thumb_sha) if picture and picture.thumb_sha else None
+        thumb = files.read_file(context.uow, picture.thumb_sha) if picture and picture.thumb_sha else None
         words = frame_words(frame, unit, named.get(frame.roll_id or 0, ""))
         cells.append(ContactFrame.of(frame, words.taken, words.found, unit, thumb[0] if thumb else None))
     return contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
 
 
-def _frames(desk: Desk, outing: int) -> list[Frame]:
-    log.get_outing(desk.book, outing)
-    return list(reversed(log.page_of_frames(desk.book, outing, FrameSearch(), None, MOST)))
+def _frames(context: RequestContext, outing: int) -> list[Frame]:
+    log.get_outing(context.uow, outing)
+    return list(reversed(log.page_of_frames(context.uow, outing, FrameSearch(), None, MOST)))
 
 
-def _rolls(desk: Desk) -> dict[int, str]:
-    return {id: roll.name for id, roll in rolls.roll_names(desk.book).items()}
+def _rolls(context: RequestContext) -> dict[int, str]:
+    return {id: roll.name for id, roll in rolls.roll_names(context.uow).items()}

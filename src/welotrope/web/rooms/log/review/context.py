@@ -14,9 +14,9 @@ from welotrope.core.review.intention import Spot, format_spot
 from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, format_distance, format_rough
-from welotrope.store.book import Book
 from welotrope.store.queries import log, pictures, presets
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
 from welotrope.web.rooms.log.taken_with import taken_with
 
@@ -68,18 +68,18 @@ class ReviewPage:
     unit: Unit
 
 
-def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
+def review_page(uow: UnitOfWork, picture: Picture, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
     """Gather the review of a picture; ``spot`` stands in for the one its frame has."""
-    frame = None if picture.frame_id is None else log.get_frame(book, picture.frame_id)
-    stored = None if frame is None else taken_with(book, frame)
+    frame = None if picture.frame_id is None else log.get_frame(uow, picture.frame_id)
+    stored = None if frame is None else taken_with(uow, frame)
     spot = spot or (frame.spot if frame else None)
-    measured = pictures.measured(book, picture.id)
+    measured = pictures.measured(uow, picture.id)
     limit = None if stored is None else sharp_blur_px(stored.setup, picture.width_px, picture.height_px)
     seen = None
     if spot is not None and measured is not None:
         cell = measured["cell_px"] / picture.width_px, measured["cell_px"] / picture.height_px
         seen = at_spot(measured["blur_px"], cell, _places(measured), spot, limit)
-    order = pictures.list_pictures(book, picture.outing_id)
+    order = pictures.list_pictures(uow, picture.outing_id)
     at = next(index for index, one in enumerate(order) if one.id == picture.id)
     beside = _beside(order, picture)
     return ReviewPage(
@@ -88,10 +88,10 @@ def review_page(book: Book, picture: Picture, *, full: bool, unit: Unit, spot: S
         map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None,
         softened=bool(measured and measured.get("softened")), shaken=_shaken(measured), full=full, spot=spot,
         spot_words=format_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
-        instead=_instead(book, frame, stored, unit), number=at + 1, count=len(order),
+        instead=_instead(uow, frame, stored, unit), number=at + 1, count=len(order),
         miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
         before=order[at - 1] if at else None, after=order[at + 1] if at + 1 < len(order) else None, beside=beside,
-        sharpest_id=_sharpest(book, beside), unit=unit,
+        sharpest_id=_sharpest(uow, beside), unit=unit,
     )  # fmt: skip
 
 
@@ -121,13 +121,13 @@ def _drawn(measured: dict[str, Any] | None, limit: float | None, picture: Pictur
     }  # fmt: skip
 
 
-def _instead(book: Book, frame: Frame | None, stored: StoredSetup | None, unit: Unit) -> tuple[Instead, ...]:
+def _instead(uow: UnitOfWork, frame: Frame | None, stored: StoredSetup | None, unit: Unit) -> tuple[Instead, ...]:
     """Return the subjects of the preset the frame was taken on, in front of and behind the one that was meant."""
     at = None if frame is None else frame.said_mm
     if frame is None or stored is None or at is None or not frame.preset_name:
         return ()
     name = frame.preset_name.partition(", opened")[0].partition(", stopped")[0]
-    preset = next((one for one in presets.list_presets(book, stored.lens_id) if one.name == name), None)
+    preset = next((one for one in presets.list_presets(uow, stored.lens_id) if one.name == name), None)
     found = []
     for subject in preset.subjects if preset else ():
         off = subject.distance_mm - at
@@ -155,9 +155,9 @@ def _beside(order: list[Picture], picture: Picture) -> tuple[Picture, ...]:
     return tuple(near[start : start + MOST_BESIDE])
 
 
-def _sharpest(book: Book, beside: tuple[Picture, ...]) -> int | None:
+def _sharpest(uow: UnitOfWork, beside: tuple[Picture, ...]) -> int | None:
     if len(beside) < 2:
         return None
-    blurs = [min((one.blur_px for one in _places(pictures.measured(book, each.id))), default=None) for each in beside]
+    blurs = [min((one.blur_px for one in _places(pictures.measured(uow, each.id))), default=None) for each in beside]
     best = sharpest_of(blurs, [float(max(one.width_px, one.height_px)) for one in beside])
     return None if best is None else beside[best].id

@@ -22,9 +22,9 @@ from welotrope.store.queries import files, log, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.pictures.serving import original_of
 from welotrope.web.rooms.log.review.context import review_page
-from welotrope.web.shell.desk import AtDesk, Desk, TypedForm, reading_desk
 from welotrope.web.shell.jobs import turn
 from welotrope.web.shell.limits import Key
+from welotrope.web.shell.request_context import CurrentContext, RequestContext, TypedForm, reading_context
 from welotrope.web.shell.security import is_guest
 
 router = APIRouter()
@@ -32,60 +32,64 @@ Share = Annotated[float | None, Query(ge=0, le=1)]
 
 
 @router.get("/log/review")
-def review(desk: AtDesk, picture: Key | None = None, outing: str = "", x: Share = None, y: Share = None) -> Response:
+def review(
+    context: CurrentContext, picture: Key | None = None, outing: str = "", x: Share = None, y: Share = None
+) -> Response:
     """Show a picture of an outing, the first not checked yet when none is asked for."""
-    shown = pictures.get_picture(desk.book, picture) if picture else _first(desk, key_of(outing))
+    shown = pictures.get_picture(context.uow, picture) if picture else _first(context, key_of(outing))
     if shown is None:
-        return desk.page("log/review/empty.html", None)
+        return context.page("log/review/empty.html", None)
     spot = Spot(x, y) if x is not None and y is not None else None
     page = review_page(
-        desk.book, shown, full=not is_guest(desk.request) and original_of(desk, shown) is not None,
-        unit=desk.preferences.unit, spot=spot,
+        context.uow, shown, full=not is_guest(context.request) and original_of(context, shown) is not None,
+        unit=context.preferences.unit, spot=spot,
     )  # fmt: skip
-    return desk.page("log/review/page.html", page, part="log/review/side.html")
+    return context.page("log/review/page.html", page, part="log/review/side.html")
 
 
-def _first(desk: Desk, outing_id: int | None) -> Picture | None:
+def _first(context: RequestContext, outing_id: int | None) -> Picture | None:
     """Return the first picture of an outing, or of the newest, whose frame is not checked yet; else the first."""
     if outing_id is None:
-        outings = log.list_outings(desk.book)
+        outings = log.list_outings(context.uow)
         outing_id = outings[0].id if outings else None
-    found = pictures.list_pictures(desk.book, outing_id)
-    marked = {one.id for one in log.frames_called(desk.book, [p.frame_id for p in found if p.frame_id]) if one.outcome}
+    found = pictures.list_pictures(context.uow, outing_id)
+    marked = {
+        one.id for one in log.frames_called(context.uow, [p.frame_id for p in found if p.frame_id]) if one.outcome
+    }
     return next((one for one in found if one.frame_id and one.frame_id not in marked), found[0] if found else None)
 
 
 @router.post("/log/review/{id}")
-def mark(desk: AtDesk, id: int) -> Response:
+def mark(context: CurrentContext, id: int) -> Response:
     """Keep what a picture shows: the verdict, the spot that was meant, and what is sharp instead."""
-    picture = pictures.get_picture(desk.book, id)
+    picture = pictures.get_picture(context.uow, id)
     if picture.frame_id is None:
         works = "Put it to a frame on the page of pictures, or make one of it"
         raise UnreadableError("picture", picture.name, "it belongs to no frame yet", works)
-    frame = log.get_frame(desk.book, picture.frame_id)
-    changed = _changed(desk, frame)
-    with desk.change(f"Reviewed {picture.name}"):
-        log.change_frame(desk.book, changed)
-    return desk.back_to(_on_from(desk, picture, changed))
+    frame = log.get_frame(context.uow, picture.frame_id)
+    changed = _changed(context, frame)
+    with context.change(f"Reviewed {picture.name}"):
+        log.change_frame(context.uow, changed)
+    return context.back_to(_on_from(context, picture, changed))
 
 
-def _on_from(desk: Desk, picture: Picture, changed: Frame) -> str:
+def _on_from(context: RequestContext, picture: Picture, changed: Frame) -> str:
     """Return where to go after a picture: a verdict leads to the next one, and taking it back leads here again."""
     here = f"/log/review?picture={picture.id}"
-    if not (desk.typed.get("outcome") and changed.outcome):
+    if not (context.typed.get("outcome") and changed.outcome):
         return here
-    order = [one.id for one in pictures.list_pictures(desk.book, picture.outing_id)]
+    order = [one.id for one in pictures.list_pictures(context.uow, picture.outing_id)]
     after = next(iter(order[order.index(picture.id) + 1 :]), None)
     return here if after is None else f"/log/review?{urlencode({'picture': after, 'undo_to': here})}"
 
 
-def _changed(desk: Desk, frame: Frame) -> Frame:
-    typed = {name: str(value) for name, value in desk.typed.items()}
+def _changed(context: RequestContext, frame: Frame) -> Frame:
+    typed = {name: str(value) for name, value in context.typed.items()}
     outcome = typed.get("outcome", "")
     if outcome and outcome not in set(Outcome):
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
     if "outcome" in typed:
-        frame = marked(frame, Outcome(outcome) if outcome else None, desk.now())
+        frame = marked(frame, Outcome(outcome) if outcome else None, context.now())
     if typed.get("x") and typed.get("y"):
         frame = replace(frame, spot=_spot(typed["x"], typed["y"]))
     if "instead" in typed:
@@ -93,7 +97,7 @@ def _changed(desk: Desk, frame: Frame) -> Frame:
     if "miss" in typed:
         said = typed["miss"].strip()
         frame = replace(
-            frame, miss_mm=parse_distance(said, field="how far off", bare=desk.numbers_in) if said else None
+            frame, miss_mm=parse_distance(said, field="how far off", bare=context.numbers_in) if said else None
         )
     return frame
 
@@ -109,9 +113,9 @@ def _spot(x: str, y: str) -> Spot:
 def measure(request: Request, typed: TypedForm, id: int) -> Response:
     """Measure where a picture is sharp, when that was not done when it came in."""
     state = request.app.state
-    with reading_desk(request, typed) as desk:
-        picture = pictures.get_picture(desk.book, id)
-        original = original_of(desk, picture)
+    with reading_context(request, typed) as context:
+        picture = pictures.get_picture(context.uow, id)
+        original = original_of(context, picture)
     if original is None:
         works = "Bring it in again from its folder"
         raise UnreadableError("picture", picture.name, "its file is gone or has changed", works)
@@ -120,13 +124,13 @@ def measure(request: Request, typed: TypedForm, id: int) -> Response:
         with state.heavy.enter():
             found = state.pictures.ask("measure", original, preview=str(draft))
         data = draft.read_bytes()
-        with turn(state.database) as book:
-            preview = files.keep_file(book, data, "image/jpeg", state.now())
-            pictures.keep_measured(book, id, found)
-            pictures.change_picture(book, id, preview_sha=preview)
+        with turn(state.database) as uow:
+            preview = files.keep_file(uow, data, "image/jpeg", state.now())
+            pictures.keep_measured(uow, id, found)
+            pictures.change_picture(uow, id, preview_sha=preview)
     except PictureError as error:
         raise UnreadableError("picture", picture.name, error.sentence.rstrip("."), "Look at it by eye") from None
     finally:
         draft.unlink(missing_ok=True)
-    with reading_desk(request, typed) as desk:
-        return desk.go(f"/log/review?picture={id}")
+    with reading_context(request, typed) as context:
+        return context.go(f"/log/review?picture={id}")

@@ -10,51 +10,51 @@ from welotrope.core.review.roll import read_time
 from welotrope.store.queries import kit, rolls
 from welotrope.web.rooms.log.frame.context import frame_lines
 from welotrope.web.rooms.log.rolls.context import DatesForm, RollForm, RollPage, RollsPage
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/log/rolls")
-def show_rolls(desk: AtDesk) -> Response:
+def show_rolls(context: CurrentContext) -> Response:
     """Show every roll."""
-    return _rolls(desk, RollForm(), {})
+    return _rolls(context, RollForm(), {})
 
 
 @router.post("/log/rolls")
-def add_roll(desk: AtDesk) -> Response:
+def add_roll(context: CurrentContext) -> Response:
     """Begin a roll."""
-    form = RollForm.read(desk.typed)
+    form = RollForm.read(context.typed)
     roll, errors = form.value({})
     if roll is None:
-        return _rolls(desk, form, errors)
-    with desk.change(f"Began roll {roll.name}"):
-        id = rolls.save_roll(desk.book, roll)
-    return desk.back_to(f"/log/rolls/{id}")
+        return _rolls(context, form, errors)
+    with context.change(f"Began roll {roll.name}"):
+        id = rolls.save_roll(context.uow, roll)
+    return context.back_to(f"/log/rolls/{id}")
 
 
 @router.get("/log/rolls/{id}")
-def show_roll(desk: AtDesk, id: int) -> Response:
+def show_roll(context: CurrentContext, id: int) -> Response:
     """Show a roll with its frames."""
-    return _roll(desk, id, RollForm.of(rolls.get_roll(desk.book, id).roll), DatesForm(), {})
+    return _roll(context, id, RollForm.of(rolls.get_roll(context.uow, id).roll), DatesForm(), {})
 
 
 @router.post("/log/rolls/{id}")
-def update_roll(desk: AtDesk, id: int) -> Response:
+def update_roll(context: CurrentContext, id: int) -> Response:
     """Store a changed roll."""
-    form = RollForm.read(desk.typed)
+    form = RollForm.read(context.typed)
     roll, errors = form.value({})
     if roll is None:
-        return _roll(desk, id, form, DatesForm(), errors)
-    with desk.change(f"Changed roll {roll.name}"):
-        rolls.save_roll(desk.book, roll, id)
-    return desk.back_to(f"/log/rolls/{id}")
+        return _roll(context, id, form, DatesForm(), errors)
+    with context.change(f"Changed roll {roll.name}"):
+        rolls.save_roll(context.uow, roll, id)
+    return context.back_to(f"/log/rolls/{id}")
 
 
 @router.post("/log/rolls/{id}/dates")
-def date_roll(desk: AtDesk, id: int) -> Response:
+def date_roll(context: CurrentContext, id: int) -> Response:
     """Spread the frames of a roll over a time, in the order of their numbers."""
-    stored, form, reader = rolls.get_roll(desk.book, id), DatesForm.read(desk.typed), Reader()
+    stored, form, reader = rolls.get_roll(context.uow, id), DatesForm.read(context.typed), Reader()
     first = reader.take("first", lambda: read_time(form.first, "first frame"), None)
     last = reader.take("last", lambda: read_time(form.last, "last frame"), None)
     if first is not None and last is not None and last < first:
@@ -62,34 +62,34 @@ def date_roll(desk: AtDesk, id: int) -> Response:
             f"Last frame: read “{last:%Y-%m-%d %H:%M}”; that is before the first. Write a later time."
         )
     if first is None or last is None or reader.errors:
-        return _roll(desk, id, RollForm.of(stored.roll), form, reader.errors)
-    with desk.change(f"Dated the frames of roll {stored.roll.name}"):
-        rolls.date_frames(desk.book, id, first, last)
-    return desk.back_to(f"/log/rolls/{id}")
+        return _roll(context, id, RollForm.of(stored.roll), form, reader.errors)
+    with context.change(f"Dated the frames of roll {stored.roll.name}"):
+        rolls.date_frames(context.uow, id, first, last)
+    return context.back_to(f"/log/rolls/{id}")
 
 
 @router.post("/log/rolls/{id}/delete")
-def delete_roll(desk: AtDesk, id: int) -> Response:
+def delete_roll(context: CurrentContext, id: int) -> Response:
     """Delete a roll, undoably; its frames stay."""
-    name = rolls.get_roll(desk.book, id).roll.name
-    with desk.change(f"Deleted roll {name}"):
-        rolls.delete_roll(desk.book, id)
-    return desk.back_to("/log/rolls")
+    name = rolls.get_roll(context.uow, id).roll.name
+    with context.change(f"Deleted roll {name}"):
+        rolls.delete_roll(context.uow, id)
+    return context.back_to("/log/rolls")
 
 
-def _bodies(desk: Desk) -> tuple[str, ...]:
-    return tuple(body.name for _, body in kit.list_bodies(desk.book) if body.is_film)
+def _bodies(context: RequestContext) -> tuple[str, ...]:
+    return tuple(body.name for _, body in kit.list_bodies(context.uow) if body.is_film)
 
 
-def _rolls(desk: Desk, form: RollForm, errors: dict[str, str]) -> Response:
-    page = RollsPage(rolls=tuple(rolls.list_rolls(desk.book)), form=form, errors=errors, bodies=_bodies(desk))
-    return desk.page("log/rolls/list.html", page, status=422 if errors else 200)
+def _rolls(context: RequestContext, form: RollForm, errors: dict[str, str]) -> Response:
+    page = RollsPage(rolls=tuple(rolls.list_rolls(context.uow)), form=form, errors=errors, bodies=_bodies(context))
+    return context.page("log/rolls/list.html", page, status=422 if errors else 200)
 
 
-def _roll(desk: Desk, id: int, form: RollForm, dates: DatesForm, errors: dict[str, str]) -> Response:
-    stored, frames = rolls.get_roll(desk.book, id), rolls.frames_on(desk.book, id)
+def _roll(context: RequestContext, id: int, form: RollForm, dates: DatesForm, errors: dict[str, str]) -> Response:
+    stored, frames = rolls.get_roll(context.uow, id), rolls.frames_on(context.uow, id)
     page = RollPage(
-        stored=stored, form=form, dates=dates, errors=errors, bodies=_bodies(desk), unit=desk.preferences.unit,
-        lines=frame_lines(desk.book, frames, desk.preferences.unit), undated=sum(one.undated for one in frames),
+        stored=stored, form=form, dates=dates, errors=errors, bodies=_bodies(context), unit=context.preferences.unit,
+        lines=frame_lines(context.uow, frames, context.preferences.unit), undated=sum(one.undated for one in frames),
     )  # fmt: skip
-    return desk.page("log/rolls/page.html", page, status=422 if errors else 200)
+    return context.page("log/rolls/page.html", page, status=422 if errors else 200)

@@ -13,10 +13,10 @@ from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
 from welotrope.interchange.xmp import Change, Merged, merged
 from welotrope.store import outside
-from welotrope.store.book import Book
 from welotrope.store.files import hash_of
 from welotrope.store.queries import kit, log, pictures, rolls, sidecars
 from welotrope.store.queries.sidecars import Batch
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.sidecars.files import read_sidecar, sidecar_of
 
 
@@ -56,33 +56,33 @@ class SidecarsPage:
 
 
 def sidecars_page(
-    book: Book, outing_id: int | None, now: dt.datetime, *, at_computer: bool, told: Sequence[str] = ()
+    uow: UnitOfWork, outing_id: int | None, now: dt.datetime, *, at_computer: bool, told: Sequence[str] = ()
 ) -> SidecarsPage:
     """Gather the page of an outing, the newest when none is asked for."""
-    outings = log.list_outings(book)
+    outings = log.list_outings(uow)
     outing = next((one for one in outings if one.id == outing_id), outings[0] if outings and not outing_id else None)
-    drafts = tuple(drafts_of(book, outing.id, now)) if outing else ()
+    drafts = tuple(drafts_of(uow, outing.id, now)) if outing else ()
     return SidecarsPage(
         outing=outing, drafts=drafts, beside=sum(bool(one.path and one.changes) for one in drafts),
         loose=sum(one.path is None for one in drafts),
-        unmatched=0 if outing is None else pictures.count_pictures(book, outing.id) - len(drafts),
-        batches=sidecars.latest_batches(book), at_computer=at_computer, told=tuple(told),
+        unmatched=0 if outing is None else pictures.count_pictures(uow, outing.id) - len(drafts),
+        batches=sidecars.latest_batches(uow), at_computer=at_computer, told=tuple(told),
     )  # fmt: skip
 
 
-def drafts_of(book: Book, outing_id: int, now: dt.datetime) -> Iterator[Draft]:
+def drafts_of(uow: UnitOfWork, outing_id: int, now: dt.datetime) -> Iterator[Draft]:
     """Yield what would be written for the pictures of an outing that belong to a frame."""
-    found = [one for one in pictures.list_pictures(book, outing_id) if one.frame_id is not None]
-    frames = {one.id: one for one in log.frames_called(book, [one.frame_id or 0 for one in found])}
-    setups = {one.id: one.setup for one in kit.list_setups(book)}
-    rolled = rolls.roll_names(book)
+    found = [one for one in pictures.list_pictures(uow, outing_id) if one.frame_id is not None]
+    frames = {one.id: one for one in log.frames_called(uow, [one.frame_id or 0 for one in found])}
+    setups = {one.id: one.setup for one in kit.list_setups(uow)}
+    rolled = rolls.roll_names(uow)
     for picture in found:
         frame: Frame = frames[picture.frame_id or 0]
         data = LensData(
             frame=frame, picture=picture, setup=setups.get(frame.setup_id or 0), roll=rolled.get(frame.roll_id or 0),
             now=now,
         )  # fmt: skip
-        yield _draft(book.folder, picture, data)
+        yield _draft(uow.folder, picture, data)
 
 
 def _draft(data_folder: Path, picture: Picture, data: LensData) -> Draft:

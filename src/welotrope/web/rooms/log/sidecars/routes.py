@@ -14,8 +14,8 @@ from starlette.responses import Response
 from welotrope.web.rooms.log.pictures.routes import at_computer
 from welotrope.web.rooms.log.sidecars.context import drafts_of, sidecars_page
 from welotrope.web.rooms.log.sidecars.writing import Told, put_back, write_sidecars
-from welotrope.web.shell.desk import TypedForm, heavy_desk, reading_desk
 from welotrope.web.shell.limits import Key
+from welotrope.web.shell.request_context import TypedForm, heavy_context, reading_context
 
 router = APIRouter()
 
@@ -23,9 +23,9 @@ router = APIRouter()
 @router.get("/log/sidecars")
 def show_sidecars(request: Request, outing: Key | None = None) -> Response:
     """Show what would be written beside the pictures of an outing."""
-    with heavy_desk(request) as desk:
-        page = sidecars_page(desk.book, outing, desk.now(), at_computer=at_computer(desk))
-        return desk.page("log/sidecars/page.html", page)
+    with heavy_context(request) as context:
+        page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context))
+        return context.page("log/sidecars/page.html", page)
 
 
 @router.post("/log/sidecars/write")
@@ -47,8 +47,8 @@ def zipped(request: Request, outing: Key) -> Response:
     """Download the sidecars of an outing, merged with those that are there, as a ZIP."""
     buffer = io.BytesIO()
     taken: set[str] = set()
-    with heavy_desk(request) as desk, zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        for draft in drafts_of(desk.book, outing, desk.now()):
+    with heavy_context(request) as context, zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
+        for draft in drafts_of(context.uow, outing, context.now()):
             if draft.merged is None:
                 continue
             name = draft.path.name if draft.path else f"{Path(draft.picture.name).stem}.xmp"
@@ -63,6 +63,6 @@ def _shown(request: Request, typed: FormData, outing: int, told: Told, done: str
     sentences = [f"{told.count} sidecar{'' if told.count == 1 else 's'} {done}.", *told.sentences]
     if told.disk_full:
         sentences.insert(1, "Then the disk was full. Make room and do the rest.")
-    with reading_desk(request, typed) as desk:
-        page = sidecars_page(desk.book, outing, desk.now(), at_computer=at_computer(desk), told=sentences)
-        return desk.page("log/sidecars/page.html", page, status=507 if told.disk_full else 200)
+    with reading_context(request, typed) as context:
+        page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context), told=sentences)
+        return context.page("log/sidecars/page.html", page, status=507 if told.disk_full else 200)

@@ -1,6 +1,6 @@
 """Writing sidecars and putting them back: what will be done to a file is noted and kept before it is done.
 
-Files are read and written outside the book's turns, which hold for some milliseconds each; what a kill leaves between
+Files are read and written outside transactions, which last some milliseconds each; what a kill leaves between
 two steps is finished or taken back at the next start.
 """
 
@@ -49,8 +49,8 @@ class _Begun:
 
 def write_sidecars(database: Database, outing_id: int, now: Callable[[], dt.datetime]) -> Told:
     """Write the sidecars of an outing; what was there before is kept, to be put back."""
-    with database.session(write=False) as book:
-        drafts = list(drafts_of(book, outing_id, now()))
+    with database.session(write=False) as uow:
+        drafts = list(drafts_of(uow, outing_id, now()))
     told = Told(sentences=[draft.problem for draft in drafts if draft.problem])
     batch = secrets.token_hex(8)
     for some in _slices([draft for draft in drafts if draft.path and draft.merged and draft.changes]):
@@ -62,9 +62,9 @@ def write_sidecars(database: Database, outing_id: int, now: Callable[[], dt.date
             told.disk_full = True
             break
         done = [one for one in begun if _write_one(database, one, told)]
-        with turn(database) as book:
+        with turn(database) as uow:
             for one in done:
-                sidecars.put_state(book, one.id, SidecarState.WRITTEN)
+                sidecars.put_state(uow, one.id, SidecarState.WRITTEN)
         told.count += len(done)
         if told.disk_full:
             break
@@ -85,13 +85,13 @@ def _begin(database: Database, batch: str, drafts: Sequence[Draft], now: dt.date
             stored_files.write(database.folder, stored_files.path_of(hash_of(before), _TYPE), before)
         ready.append((draft, before))
     begun = []
-    with turn(database) as book:
+    with turn(database) as uow:
         for draft, before in ready:
             assert draft.path is not None
             assert draft.merged is not None
-            kept = None if before is None else files.keep_file(book, before, _TYPE, now)
+            kept = None if before is None else files.keep_file(uow, before, _TYPE, now)
             data = draft.merged.data
-            id = sidecars.begin_writing(book, batch, draft.picture.id, str(draft.path), kept, hash_of(data), now)
+            id = sidecars.begin_writing(uow, batch, draft.picture.id, str(draft.path), kept, hash_of(data), now)
             begun.append(_Begun(id, draft.path, data))
     return begun
 
@@ -115,8 +115,8 @@ def _write_one(database: Database, one: _Begun, told: Told) -> bool:
     except UnreadableError as error:
         told.sentences.append(error.sentence)
         told.disk_full = told.disk_full or getattr(error.__cause__, "errno", None) in DISK_FULL
-        with turn(database) as book:
-            sidecars.forget_begun(book, one.id)
+        with turn(database) as uow:
+            sidecars.forget_begun(uow, one.id)
         return False
     return True
 
@@ -124,8 +124,8 @@ def _write_one(database: Database, one: _Begun, told: Told) -> bool:
 def put_back(database: Database, batch: str) -> Told:
     """Put sidecars back as they were, byte for byte, where nobody changed them since."""
     told = Told()
-    with database.session(write=False) as book:
-        standing = sidecars.standing_of(book, batch)
+    with database.session(write=False) as uow:
+        standing = sidecars.standing_of(uow, batch)
     for one in standing:
         try:
             _put_one_back(database, one)
@@ -144,26 +144,26 @@ def _put_one_back(database: Database, one: Written) -> None:
     if now is None or hash_of(now) != one.after_sha:
         raise UnreadableError("sidecar", path.name, "it was changed or removed since it was written", _LEFT_ALONE)
     before = _before(database, one)
-    with turn(database) as book:
-        sidecars.put_state(book, one.id, SidecarState.UNDOING)
+    with turn(database) as uow:
+        sidecars.put_state(uow, one.id, SidecarState.UNDOING)
     try:
         if before is None:
             remove_sidecar(path)
         else:
             write_sidecar(path, before)
     except UnreadableError:
-        with turn(database) as book:
-            sidecars.put_state(book, one.id, SidecarState.WRITTEN)
+        with turn(database) as uow:
+            sidecars.put_state(uow, one.id, SidecarState.WRITTEN)
         raise
-    with turn(database) as book:
-        sidecars.put_state(book, one.id, SidecarState.UNDONE)
+    with turn(database) as uow:
+        sidecars.put_state(uow, one.id, SidecarState.UNDONE)
 
 
 def _before(database: Database, one: Written) -> bytes | None:
     if one.before_sha is None:
         return None
-    with database.session(write=False) as book:
-        found = files.read_file(book, one.before_sha)
+    with database.session(write=False) as uow:
+        found = files.read_file(uow, one.before_sha)
     if found is None or found[1] != _TYPE:
         raise UnreadableError("sidecar", Path(one.path).name, "what was there before is not kept any more", _LEFT_ALONE)
     return found[0]
@@ -180,8 +180,8 @@ def _place(database: Database, one: Written) -> Path:
 
 def recover(database: Database) -> None:
     """Find out how far what was cut off had come, and note it: each file holds what was before or what was to be."""
-    with database.session(write=False) as book:
-        between = sidecars.unfinished(book)
+    with database.session(write=False) as uow:
+        between = sidecars.unfinished(uow)
     for one in between:
         try:
             place = _place(database, one)
@@ -191,13 +191,13 @@ def recover(database: Database) -> None:
                 draft_of(place).unlink(missing_ok=True)
         except UnreadableError:
             holds = ""
-        with turn(database) as book:
+        with turn(database) as uow:
             if holds == one.before_sha and one.state is SidecarState.BEGUN:
-                sidecars.forget_begun(book, one.id)
+                sidecars.forget_begun(uow, one.id)
             elif holds == one.before_sha:
-                sidecars.put_state(book, one.id, SidecarState.UNDONE)
+                sidecars.put_state(uow, one.id, SidecarState.UNDONE)
             else:
-                sidecars.put_state(book, one.id, SidecarState.WRITTEN)
+                sidecars.put_state(uow, one.id, SidecarState.WRITTEN)
 
 
 def _slices(drafts: list[Draft]) -> Iterator[list[Draft]]:

@@ -19,7 +19,7 @@ from welotrope.store.queries import field
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.rooms.log.typing.form import LinesAsked
-from welotrope.web.shell.desk import Desk
+from welotrope.web.shell.request_context import RequestContext
 
 
 @dataclass(frozen=True)
@@ -45,10 +45,10 @@ class TypingPage:
     lenses: tuple[tuple[str, str, tuple[str, ...]], ...]
 
 
-def known_kit(desk: Desk) -> list[Known]:
+def known_kit(context: RequestContext) -> list[Known]:
     """Return every set-up, a zoom at every marked focal length, the one in hand first."""
-    kit = field.field_kit(desk.book, 0)
-    hand = desk.held()
+    kit = field.field_kit(context.uow, 0)
+    hand = context.held()
     found = [
         Known(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
         for stored in sorted(kit.setups, key=lambda one: hand is None or one.id != hand.id)
@@ -58,26 +58,26 @@ def known_kit(desk: Desk) -> list[Known]:
     return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
 
 
-def read_typed(desk: Desk, kit: list[Known], text: str, first: int) -> tuple[list[ReadLine], str]:
+def read_typed(context: RequestContext, kit: list[Known], text: str, first: int) -> tuple[list[ReadLine], str]:
     """Read the lines; with a sentence where they cannot be read at all."""
     if not kit:
         return [], "There is no set-up yet. Enter one in Kit first."
     try:
-        return read_lines(text, kit, first, desk.numbers_in), ""
+        return read_lines(text, kit, first, context.numbers_in), ""
     except WelotropeError as error:
         return [], error.sentence
 
 
-def echo_of(desk: Desk, lines: list[ReadLine]) -> tuple[Echo, ...]:
+def echo_of(context: RequestContext, lines: list[ReadLine]) -> tuple[Echo, ...]:
     """Say each line back."""
     return tuple(
-        Echo(problem=line.problem) if line.problem else Echo(_words(desk, line.frame) if line.frame else "")
+        Echo(problem=line.problem) if line.problem else Echo(_words(context, line.frame) if line.frame else "")
         for line in lines
     )
 
 
-def _words(desk: Desk, frame: PencilledFrame) -> str:
-    unit, setup = desk.preferences.unit, frame.known.setup
+def _words(context: RequestContext, frame: PencilledFrame) -> str:
+    unit, setup = context.preferences.unit, frame.known.setup
     at = ring_setting(setup, frame.angle_deg, frame.stop)
     span = format_span(at.near_mm, at.far_mm, unit)
     zoom = f" at {setup.marked_mm:g} mm" if setup.zoom_marks else ""

@@ -12,68 +12,68 @@ from welotrope.store.queries import log
 from welotrope.web.rooms.log.frame.context import roll_options
 from welotrope.web.rooms.log.typing.context import TypingPage, echo_of, frames_of, known_kit, read_typed
 from welotrope.web.rooms.log.typing.form import LinesAsked, LinesForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/log/type")
-def show(desk: AtDesk) -> Response:
+def show(context: CurrentContext) -> Response:
     """Offer an empty sheet for the newest outing."""
-    newest = next(iter(log.list_outings(desk.book)), None)
-    today = desk.now().date()
+    newest = next(iter(log.list_outings(context.uow)), None)
+    today = context.now().date()
     form = LinesForm.model_validate(
         {
             "outing": newest.name if newest else f"Outing of {today:%-d %B %Y}",
             "day": str(newest.day if newest else today),
         }
     )
-    return desk.page("log/typing/page.html", _page(desk, form, {}, ""))
+    return context.page("log/typing/page.html", _page(context, form, {}, ""))
 
 
 @router.post("/log/type/echo")
-def echo(desk: AtDesk) -> Response:
+def echo(context: CurrentContext) -> Response:
     """Say the lines back as they are typed; nothing is stored."""
-    form = LinesForm.read(desk.typed)
-    return desk.fragment("log/typing/echo.html", _page(desk, form, {}, str(desk.typed.get("text", ""))))
+    form = LinesForm.read(context.typed)
+    return context.fragment("log/typing/echo.html", _page(context, form, {}, str(context.typed.get("text", ""))))
 
 
 @router.post("/log/type")
-def store(desk: AtDesk) -> Response:
+def store(context: CurrentContext) -> Response:
     """Store the lines when each of them is understood; undoable as one change."""
-    form, text = LinesForm.read(desk.typed), str(desk.typed.get("text", ""))
-    asked, errors = read_record(LinesAsked, Typed(texts=form.model_dump(), bare=desk.numbers_in))
-    page = _page(desk, form, errors, text)
-    if asked is None or page.bad or not page.good or page.errors or desk.typed.get("intent") == "show":
+    form, text = LinesForm.read(context.typed), str(context.typed.get("text", ""))
+    asked, errors = read_record(LinesAsked, Typed(texts=form.model_dump(), bare=context.numbers_in))
+    page = _page(context, form, errors, text)
+    if asked is None or page.bad or not page.good or page.errors or context.typed.get("intent") == "show":
         status = 422 if asked is None or page.bad or page.errors else 200
-        return desk.page("log/typing/page.html", page, status=status)
-    lines, _ = read_typed(desk, known_kit(desk), text, asked.first)
-    with desk.change(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
-        outing = _outing(desk, asked)
+        return context.page("log/typing/page.html", page, status=status)
+    lines, _ = read_typed(context, known_kit(context), text, asked.first)
+    with context.change(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
+        outing = _outing(context, asked)
         for frame, said in frames_of(lines, asked):
-            log.add_frame(desk.book, outing, frame, said.outcome)
-    return desk.back_to(f"/log?outing={outing}")
+            log.add_frame(context.uow, outing, frame, said.outcome)
+    return context.back_to(f"/log?outing={outing}")
 
 
-def _outing(desk: Desk, asked: LinesAsked) -> int:
+def _outing(context: RequestContext, asked: LinesAsked) -> int:
     """Return the outing of a name and day, made when there is none."""
     found = next(
-        (one.id for one in log.list_outings(desk.book) if (one.name, one.day) == (asked.outing, asked.day)), None
+        (one.id for one in log.list_outings(context.uow) if (one.name, one.day) == (asked.outing, asked.day)), None
     )
-    return log.add_outing(desk.book, asked.outing, asked.day) if found is None else found
+    return log.add_outing(context.uow, asked.outing, asked.day) if found is None else found
 
 
-def _page(desk: Desk, form: Any, errors: dict[str, str], text: str) -> TypingPage:
+def _page(context: RequestContext, form: Any, errors: dict[str, str], text: str) -> TypingPage:
     first = int(form.first) if form.first.isascii() and form.first.isdigit() and len(form.first) < 5 else 1
-    kit = known_kit(desk)
-    lines, problem = read_typed(desk, kit, text, first)
-    echo = echo_of(desk, lines)
+    kit = known_kit(context)
+    lines, problem = read_typed(context, kit, text, first)
+    echo = echo_of(context, lines)
     lenses = tuple(
         (f"{one.setup.marked_mm:g}", one.setup.name, tuple(setting.name for setting in one.settings)) for one in kit
     )
     return TypingPage(
         form=form, errors=errors | ({"text": problem} if problem and text.strip() else {}), text=text, echo=echo,
         good=sum(bool(one.words) for one in echo), bad=sum(bool(one.problem) for one in echo),
-        outings=tuple(dict.fromkeys(one.name for one in log.list_outings(desk.book)))[:20], lenses=lenses,
-        rolls=roll_options(desk.book),
+        outings=tuple(dict.fromkeys(one.name for one in log.list_outings(context.uow)))[:20], lenses=lenses,
+        rolls=roll_options(context.uow),
     )  # fmt: skip

@@ -11,16 +11,16 @@ from welotrope.store.queries.attachments import list_attachments
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.close.context import close_page
 from welotrope.web.rooms.plan.close.form import CloseForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/plan/close")
-def close(desk: AtDesk) -> Response:
+def close(context: CurrentContext) -> Response:
     """Plan a close-up."""
-    form, asked, errors = read_asked(CloseForm, desk, {})
-    attachments = [one for _, one in list_attachments(desk.book)]
+    form, asked, errors = read_asked(CloseForm, context, {})
+    attachments = [one for _, one in list_attachments(context.uow)]
     query = urlencode([pair for pair in form.model_dump().items() if pair[0] != "chosen"])
-    page = close_page(desk.in_hand(), attachments, form, asked, errors, query, desk.preferences.unit)
-    return desk.page("plan/close/page.html", page, status=422 if page.errors else 200)
+    page = close_page(context.in_hand(), attachments, form, asked, errors, query, context.preferences.unit)
+    return context.page("plan/close/page.html", page, status=422 if page.errors else 200)

@@ -9,14 +9,14 @@ from welotrope.store.queries import kit
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.compare.context import compare_page
 from welotrope.web.rooms.plan.compare.form import CompareForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/plan/compare")
-def compare(desk: AtDesk) -> Response:
+def compare(context: CurrentContext) -> Response:
     """Compare what holds a zone."""
-    form, asked, errors = read_asked(CompareForm, desk, {})
-    page = compare_page(desk.in_hand(), kit.list_setups(desk.book), form, asked, errors, desk.preferences.unit)
-    return desk.page("plan/compare/page.html", page, status=422 if page.errors else 200)
+    form, asked, errors = read_asked(CompareForm, context, {})
+    page = compare_page(context.in_hand(), kit.list_setups(context.uow), form, asked, errors, context.preferences.unit)
+    return context.page("plan/compare/page.html", page, status=422 if page.errors else 200)

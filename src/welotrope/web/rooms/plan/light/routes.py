@@ -8,18 +8,18 @@ from starlette.responses import Response
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.light.context import light_page
 from welotrope.web.rooms.plan.light.form import LightForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/plan/light")
-def light(desk: AtDesk) -> Response:
+def light(context: CurrentContext) -> Response:
     """Plan the exposure of a zone."""
-    stored = desk.in_hand()
+    stored = context.in_hand()
     usual = {"iso": "400" if stored.setup.body.is_film else "100"}
     usual |= {"held": "stabilised"} if stored.setup.body.traits.stabiliser else {}
-    form, asked, errors = read_asked(LightForm, desk, usual)
-    steady = desk.personal().eye["steady_hand"]
-    page = light_page(stored, form, asked, errors, steady, desk.preferences.unit)
-    return desk.page("plan/light/page.html", page, status=422 if page.errors else 200)
+    form, asked, errors = read_asked(LightForm, context, usual)
+    steady = context.personal().eye["steady_hand"]
+    page = light_page(stored, form, asked, errors, steady, context.preferences.unit)
+    return context.page("plan/light/page.html", page, status=422 if page.errors else 200)

@@ -13,35 +13,35 @@ from welotrope.store.queries import practice
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.moving.context import moving_page
 from welotrope.web.rooms.plan.moving.form import TrapForm
-from welotrope.web.shell.desk import AtDesk, Desk
 from welotrope.web.shell.limits import local_path
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/plan/moving")
-def moving(desk: AtDesk) -> Response:
+def moving(context: CurrentContext) -> Response:
     """Plan a trap."""
-    stored = desk.in_hand()
-    form, asked, errors = read_asked(TrapForm, desk, _usual(desk))
-    page = moving_page(stored, form, asked, errors, desk.personal(), desk.preferences.unit)
-    return desk.page("plan/moving/page.html", page, status=422 if page.errors else 200)
+    stored = context.in_hand()
+    form, asked, errors = read_asked(TrapForm, context, _usual(context))
+    page = moving_page(stored, form, asked, errors, context.personal(), context.preferences.unit)
+    return context.page("plan/moving/page.html", page, status=422 if page.errors else 200)
 
 
 @router.post("/plan/reaction")
 def keep_reaction(
-    desk: AtDesk, press: Annotated[list[str] | None, Form()] = None, back: Annotated[str, Form()] = ""
+    context: CurrentContext, press: Annotated[list[str] | None, Form()] = None, back: Annotated[str, Form()] = ""
 ) -> Response:
     """Keep the photographer's reaction, measured in the page, s."""
     found = reaction_of(press or [])
-    own = practice.own_constants(desk.book) | found.constants
-    with desk.change(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
-        practice.save_constants(desk.book, own)
-    return desk.back_to(local_path(back, "/plan/moving"))
+    own = practice.own_constants(context.uow) | found.constants
+    with context.change(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
+        practice.save_constants(context.uow, own)
+    return context.back_to(local_path(back, "/plan/moving"))
 
 
-def _usual(desk: Desk) -> dict[str, str]:
-    setup = desk.in_hand().setup
+def _usual(context: RequestContext) -> dict[str, str]:
+    setup = context.in_hand().setup
     traits = setup.body.traits
     usual = {"stop": format_stop(snap_stop(5.6, setup.lens.stops))}
     usual |= {"rate": f"{traits.burst_fps:g}"} if traits.burst_fps else {}

@@ -9,15 +9,15 @@ from welotrope.core.units.stops import format_stop
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.night.context import night_page
 from welotrope.web.rooms.plan.night.form import NightForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/plan/night")
-def night(desk: AtDesk) -> Response:
+def night(context: CurrentContext) -> Response:
     """Plan a night."""
-    stored = desk.in_hand()
-    form, asked, errors = read_asked(NightForm, desk, {"stop": format_stop(stored.setup.lens.widest)})
-    page = night_page(stored, form, asked, errors, desk.preferences.unit)
-    return desk.page("plan/night/page.html", page, status=422 if page.errors else 200)
+    stored = context.in_hand()
+    form, asked, errors = read_asked(NightForm, context, {"stop": format_stop(stored.setup.lens.widest)})
+    page = night_page(stored, form, asked, errors, context.preferences.unit)
+    return context.page("plan/night/page.html", page, status=422 if page.errors else 200)

@@ -16,8 +16,8 @@ from welotrope.store.queries import presets
 from welotrope.web.forms.text_form import required_name
 from welotrope.web.rooms.plan.scene.form import Refused
 from welotrope.web.rooms.plan.scene.routes import show
-from welotrope.web.shell.desk import AtDesk
 from welotrope.web.shell.limits import local_path
+from welotrope.web.shell.request_context import CurrentContext
 from welotrope.web.state.ring_state import RingState
 
 router = APIRouter()
@@ -25,7 +25,7 @@ router = APIRouter()
 
 @router.post("/presets")
 def keep_preset(
-    desk: AtDesk,
+    context: CurrentContext,
     name: Annotated[str, Form()] = "",
     at: Annotated[str, Form()] = "",
     stop: Annotated[str, Form()] = "",
@@ -34,7 +34,7 @@ def keep_preset(
     replace: Annotated[str, Form()] = "",
 ) -> Response:
     """Keep a setting as a named preset of the lens in hand."""
-    stored = desk.in_hand()
+    stored = context.in_hand()
     tokens = subject or []
     try:
         label = required_name(name.strip(), "preset name", 40)
@@ -42,39 +42,39 @@ def keep_preset(
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
-        with desk.change(f"Saved preset “{label}”"):
-            presets.add_preset(desk.book, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
+        with context.change(f"Saved preset “{label}”"):
+            presets.add_preset(context.uow, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
     except WelotropeError as error:
         typed = QueryParams([("subject", token) for token in tokens])
-        taken = presets.preset_named(desk.book, stored.lens_id, name.strip()) is not None
+        taken = presets.preset_named(context.uow, stored.lens_id, name.strip()) is not None
         return show(
-            desk,
+            context,
             typed,
             422,
             Refused(name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back),
         )
     if back.startswith("/plan/"):
-        return desk.back_to(local_path(back, "/plan"))
+        return context.back_to(local_path(back, "/plan"))
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
-    state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=desk.aim())
-    return desk.back_to(f"/{room}?{state.query}")
+    state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=context.aim())
+    return context.back_to(f"/{room}?{state.query}")
 
 
 @router.post("/presets/{id}/delete")
-def delete_preset(desk: AtDesk, id: int) -> Response:
+def delete_preset(context: CurrentContext, id: int) -> Response:
     """Delete a preset, undoably."""
-    preset = presets.get_preset(desk.book, id)
-    with desk.change(f"Deleted preset “{preset.name}”"):
-        presets.delete_preset(desk.book, id)
-    return desk.back_to("/kit")
+    preset = presets.get_preset(context.uow, id)
+    with context.change(f"Deleted preset “{preset.name}”"):
+        presets.delete_preset(context.uow, id)
+    return context.back_to("/kit")
 
 
 @router.post("/presets/{id}/rename")
-def rename_preset(desk: AtDesk, id: int, name: Annotated[str, Form()] = "") -> Response:
+def rename_preset(context: CurrentContext, id: int, name: Annotated[str, Form()] = "") -> Response:
     """Rename a preset, undoably."""
-    old = presets.get_preset(desk.book, id)
+    old = presets.get_preset(context.uow, id)
     label = required_name(name.strip(), "preset name", 40)
-    with desk.change(f"Renamed preset “{old.name}” to “{label}”"):
-        presets.rename_preset(desk.book, id, label)
-    return desk.back_to("/kit")
+    with context.change(f"Renamed preset “{old.name}” to “{label}”"):
+        presets.rename_preset(context.uow, id, label)
+    return context.back_to("/kit")

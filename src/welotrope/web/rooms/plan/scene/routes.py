@@ -10,24 +10,24 @@ from starlette.responses import Response
 
 from welotrope.web.rooms.plan.scene.context import plan_page
 from welotrope.web.rooms.plan.scene.form import Refused, read_plan
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
-def show(desk: Desk, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
+def show(context: RequestContext, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
     """Show the scene a query describes, with a preset that was refused."""
-    stored = desk.in_hand()
-    saved = desk.presets()
+    stored = context.in_hand()
+    saved = context.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
-    form = read_plan(query, desk.numbers_in, usual)
+    form = read_plan(query, context.numbers_in, usual)
     if refused:
         form = dataclasses.replace(form, refused=refused)
-    page = plan_page(stored, form, saved, desk.aim(), desk.preferences.unit)
-    return desk.page("plan/scene/page.html", page, query=page.state.query if page.state else "", status=status)
+    page = plan_page(stored, form, saved, context.aim(), context.preferences.unit)
+    return context.page("plan/scene/page.html", page, query=page.state.query if page.state else "", status=status)
 
 
 @router.get("/plan")
-def plan(desk: AtDesk) -> Response:
+def plan(context: CurrentContext) -> Response:
     """Plan the scene the URL describes, or offer an empty form."""
-    return show(desk, desk.request.query_params)
+    return show(context, context.request.query_params)

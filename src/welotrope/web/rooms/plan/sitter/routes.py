@@ -10,18 +10,18 @@ from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.sitter.context import sitter_page
 from welotrope.web.rooms.plan.sitter.form import SitterForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 _HEAD_AND_SHOULDERS = 28  # focal lengths away
 
 
 @router.get("/plan/sitter")
-def sitter(desk: AtDesk) -> Response:
+def sitter(context: CurrentContext) -> Response:
     """Plan a portrait."""
-    lens = desk.in_hand().setup.lens
+    lens = context.in_hand().setup.lens
     near = max(lens.closest_mm, round(_HEAD_AND_SHOULDERS * lens.focal_mm, -2))
     usual = {"stop": format_stop(snap_stop(2.8, lens.stops)), "distance": write_distance(near)}
-    form, asked, errors = read_asked(SitterForm, desk, usual)
-    page = sitter_page(desk.in_hand(), form, asked, errors, desk.personal().eye, desk.preferences.unit)
-    return desk.page("plan/sitter/page.html", page, status=422 if page.errors else 200)
+    form, asked, errors = read_asked(SitterForm, context, usual)
+    page = sitter_page(context.in_hand(), form, asked, errors, context.personal().eye, context.preferences.unit)
+    return context.page("plan/sitter/page.html", page, status=422 if page.errors else 200)

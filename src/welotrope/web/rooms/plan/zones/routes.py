@@ -9,16 +9,16 @@ from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.web.forms.asked import read_asked
 from welotrope.web.rooms.plan.zones.context import zones_page
 from welotrope.web.rooms.plan.zones.form import ZonesForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/plan/zones")
-def zones(desk: AtDesk) -> Response:
+def zones(context: CurrentContext) -> Response:
     """Plan zones side by side."""
-    stored = desk.in_hand()
+    stored = context.in_hand()
     usual = {"stop": format_stop(snap_stop(8, stored.setup.lens.stops))}
-    form, asked, errors = read_asked(ZonesForm, desk, usual)
-    page = zones_page(stored, form, asked, errors, desk.personal(), desk.presets(), desk.preferences.unit)
-    return desk.page("plan/zones/page.html", page, status=422 if page.errors else 200)
+    form, asked, errors = read_asked(ZonesForm, context, usual)
+    page = zones_page(stored, form, asked, errors, context.personal(), context.presets(), context.preferences.unit)
+    return context.page("plan/zones/page.html", page, status=422 if page.errors else 200)

@@ -15,7 +15,7 @@ from welotrope.store.queries import drills
 from welotrope.store.queries.drills import NewDrill
 from welotrope.web.rooms.practice.drill.context import aids_on, drill_page
 from welotrope.web.rooms.practice.drill.form import TrialForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 MOST_TRIALS = 500
@@ -26,24 +26,24 @@ def drill_router(id: DrillId) -> APIRouter:
     """Return the routes of one drill."""
     router = APIRouter()
 
-    def show(desk: AtDesk) -> Response:
+    def show(context: CurrentContext) -> Response:
         """Show the drill, or where its session stands; with a camera it does not suit, what does."""
         drill = drill_called(id)
-        if not drill.suits(desk.in_hand().setup.body.kind):
-            return desk.page("practice/drill/unsuited.html", drill)
-        return _page(desk, drill_called(id), TrialForm.read(FormData(dict(desk.request.query_params))), {})
+        if not drill.suits(context.in_hand().setup.body.kind):
+            return context.page("practice/drill/unsuited.html", drill)
+        return _page(context, drill_called(id), TrialForm.read(FormData(dict(context.request.query_params))), {})
 
-    def begin(desk: AtDesk) -> Response:
+    def begin(context: CurrentContext) -> Response:
         """Begin a session with what was chosen."""
-        form = TrialForm.read(desk.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
-        _, errors = form.begun(id, desk.in_hand().setup, desk.numbers_in)
+        form = TrialForm.read(context.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
+        _, errors = form.begun(id, context.in_hand().setup, context.numbers_in)
         if errors:
-            return _page(desk, drill_called(id), form.model_copy(update={"session": ""}), errors, 422)
-        return desk.go(f"/practice/{id}?{_session(form)}")
+            return _page(context, drill_called(id), form.model_copy(update={"session": ""}), errors, 422)
+        return context.go(f"/practice/{id}?{_session(form)}")
 
-    def keep(desk: AtDesk) -> Response:
+    def keep(context: CurrentContext) -> Response:
         """Keep a trial, undoably."""
-        return _keep(desk, drill_called(id), TrialForm.read(desk.typed))
+        return _keep(context, drill_called(id), TrialForm.read(context.typed))
 
     for method, path, route in (("GET", "", show), ("POST", "/begin", begin), ("POST", "", keep)):
         router.add_api_route(f"/practice/{id}{path}", route, methods=[method], name=f"{route.__name__} {id}")
@@ -51,43 +51,43 @@ def drill_router(id: DrillId) -> APIRouter:
 
 
 @router.post("/practice/drills/{id}/delete")
-def delete(desk: AtDesk, id: int) -> Response:
+def delete(context: CurrentContext, id: int) -> Response:
     """Delete a trial, undoably."""
-    stored = drills.get_drill(desk.book, id)
-    with desk.change("Deleted a trial"):
-        drills.delete_drill(desk.book, id)
-    query = TrialForm.read(desk.typed)
-    return desk.back_to(f"/practice/{stored.trial.drill.value}?{_session(query)}")
+    stored = drills.get_drill(context.uow, id)
+    with context.change("Deleted a trial"):
+        drills.delete_drill(context.uow, id)
+    query = TrialForm.read(context.typed)
+    return context.back_to(f"/practice/{stored.trial.drill.value}?{_session(query)}")
 
 
-def _keep(desk: Desk, drill: Drill, form: TrialForm) -> Response:
-    stored = desk.in_hand()
-    key = _key(desk, drill, form)
-    before = _of_session(desk, drill, key)
+def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
+    stored = context.in_hand()
+    key = _key(context, drill, form)
+    before = _of_session(context, drill, key)
     if len(before) >= MOST_TRIALS:
         raise OutOfRangeError("session", f"{len(before)} trials", "that is as long as one may be", "Begin anew")
     form = form.model_copy(update={"session": key})
-    trial, errors = form.trial(drill.id, stored.setup, len(before), desk.numbers_in, desk.personal().eye)
+    trial, errors = form.trial(drill.id, stored.setup, len(before), context.numbers_in, context.personal().eye)
     if trial is None:
-        return _page(desk, drill, form, errors, 422)
+        return _page(context, drill, form, errors, 422)
     setup = stored.setup
     new = NewDrill(
-        session=key, person=desk.preferences.person, setup_id=stored.id if drill.aided else None,
+        session=key, person=context.preferences.person, setup_id=stored.id if drill.aided else None,
         body_name=setup.body.name if drill.aided else "", lens_name=setup.lens.name if drill.aided else "",
-        taken_at=desk.now(),
+        taken_at=context.now(),
     )  # fmt: skip
-    with desk.change(f"Saved a trial: {drill.title.lower()}"):
-        drills.add_drill(desk.book, new, trial)
-    return desk.back_to(f"/practice/{drill.id}?{_session(form)}")
+    with context.change(f"Saved a trial: {drill.title.lower()}"):
+        drills.add_drill(context.uow, new, trial)
+    return context.back_to(f"/practice/{drill.id}?{_session(form)}")
 
 
-def _key(desk: Desk, drill: Drill, form: TrialForm) -> str:
+def _key(context: RequestContext, drill: Drill, form: TrialForm) -> str:
     """Return the session: as it was begun; what needs no beginning has one a day."""
-    return form.key if drill.aided else f"{drill.id}-{desk.now():%Y%m%d}"
+    return form.key if drill.aided else f"{drill.id}-{context.now():%Y%m%d}"
 
 
-def _of_session(desk: Desk, drill: Drill, key: str) -> list[drills.StoredDrill]:
-    found = drills.drills_of_session(desk.book, key) if key else []
+def _of_session(context: RequestContext, drill: Drill, key: str) -> list[drills.StoredDrill]:
+    found = drills.drills_of_session(context.uow, key) if key else []
     return [one for one in found if one.trial.drill is drill.id]
 
 
@@ -96,25 +96,27 @@ def _session(form: TrialForm) -> str:
     return form.query(reading="", where="", guess="", taped="", side="", unit=form.unit)
 
 
-def _page(desk: Desk, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200) -> Response:
-    stored = desk.in_hand()
-    usual = {name: value for name, value in _usual(desk).items() if not getattr(form, name)}
-    form = form.model_copy(update={**usual, "session": _key(desk, drill, form)})
-    base, wrong = form.begun(drill.id, stored.setup, desk.numbers_in)
+def _page(
+    context: RequestContext, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200
+) -> Response:
+    stored = context.in_hand()
+    usual = {name: value for name, value in _usual(context).items() if not getattr(form, name)}
+    form = form.model_copy(update={**usual, "session": _key(context, drill, form)})
+    base, wrong = form.begun(drill.id, stored.setup, context.numbers_in)
     done = [
-        one for one in drills.list_drills(desk.book)
-        if one.trial.drill is drill.id and one.person == desk.preferences.person
+        one for one in drills.list_drills(context.uow)
+        if one.trial.drill is drill.id and one.person == context.preferences.person
     ]  # fmt: skip
     page = drill_page(
-        drill, stored, form, errors or (wrong if form.key else {}), done, _of_session(desk, drill, form.key), base,
-        desk.personal().eye, desk.now(), desk.preferences.unit,
+        drill, stored, form, errors or (wrong if form.key else {}), done, _of_session(context, drill, form.key), base,
+        context.personal().eye, context.now(), context.preferences.unit,
     )  # fmt: skip
-    return desk.page("practice/drill/page.html", page, status=status)
+    return context.page("practice/drill/page.html", page, status=status)
 
 
-def _usual(desk: Desk) -> dict[str, str]:
+def _usual(context: RequestContext) -> dict[str, str]:
     """Return what a session begins with: the finest aid of the body, wide open, at a few steps' distance."""
-    stored = desk.in_hand()
+    stored = context.in_hand()
     lens = stored.setup.lens
     distance = max(round(_USUAL_FOCALS * lens.focal_mm, -2), 1.2 * lens.closest_mm)
     return {"aid": aids_on(stored)[0][0], "stop": f"{lens.widest:g}", "distance": write_distance(round(distance, -1))}

@@ -6,12 +6,12 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.web.rooms.practice.reaction.context import reaction_page
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/practice/reaction")
-def reaction(desk: AtDesk) -> Response:
+def reaction(context: CurrentContext) -> Response:
     """Show the reaction, and how to measure it."""
-    return desk.page("practice/reaction/page.html", reaction_page(desk.personal().eye, desk.preferences.unit))
+    return context.page("practice/reaction/page.html", reaction_page(context.personal().eye, context.preferences.unit))

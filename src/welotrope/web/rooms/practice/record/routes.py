@@ -11,42 +11,42 @@ from welotrope.store.queries import practice
 from welotrope.web.rooms.practice.keeper import keeper_of
 from welotrope.web.rooms.practice.record.context import practice_page
 from welotrope.web.rooms.practice.record.form import RoundForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/practice")
-def room(desk: AtDesk) -> Response:
+def room(context: CurrentContext) -> Response:
     """Show the record of the set-up in hand and a round to choose."""
-    query = desk.request.query_params
+    query = context.request.query_params
     form = RoundForm(**{name: query.get(name, "")[:40] for name in ("aid", "scene", "stop")} | {
         "exercise": query.get("exercise", "single")[:40]
     })  # fmt: skip
-    return _room(desk, form, "", lost="lost" in query)
+    return _room(context, form, "", lost="lost" in query)
 
 
 @router.post("/practice/rounds")
-def begin(desk: AtDesk) -> Response:
+def begin(context: CurrentContext) -> Response:
     """Begin a round."""
-    data = desk.typed
+    data = context.typed
     form = RoundForm.read(data)
-    stored = desk.in_hand()
+    stored = context.in_hand()
     try:
-        opened = keeper_of(desk.request).open(
-            stored.id, stored.setup, form.order(stored.setup), eye=desk.personal().eye
+        opened = keeper_of(context.request).open(
+            stored.id, stored.setup, form.order(stored.setup), eye=context.personal().eye
         )
     except WelotropeError as error:
-        return _room(desk, form, error.sentence, status=422)
-    return desk.go(f"/practice/rounds/{opened.key}")
+        return _room(context, form, error.sentence, status=422)
+    return context.go(f"/practice/rounds/{opened.key}")
 
 
-def _room(desk: Desk, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
-    stored = desk.in_hand()
-    trials = practice.list_trials(desk.book, stored.id)
-    left_out = practice.left_out(desk.book)
-    state, personal = desk.ring_state(), desk.personal()
+def _room(context: RequestContext, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
+    stored = context.in_hand()
+    trials = practice.list_trials(context.uow, stored.id)
+    left_out = practice.left_out(context.uow)
+    state, personal = context.ring_state(), context.personal()
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
     finest = [found.kind for found in judge_aids(situation, personal.eye, personal.hands) if found.usable]
     page = practice_page(stored, form, problem, trials, personal.hands, finest, left_out, lost=lost)
-    return desk.page("practice/record/page.html", page, query=state.query, status=status)
+    return context.page("practice/record/page.html", page, query=state.query, status=status)

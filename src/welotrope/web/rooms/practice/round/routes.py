@@ -12,20 +12,20 @@ from welotrope.web.rooms.practice.keeper import OpenRound, keeper_of
 from welotrope.web.rooms.practice.round.context import round_page
 from welotrope.web.rooms.practice.round.form import read_release
 from welotrope.web.rooms.practice.round.frames import jpeg, read_look
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 _OVER = "This round is over or was put away. Begin another in Practice."
 
 
 @router.get("/practice/rounds/{key}")
-def play(desk: AtDesk, key: str) -> Response:
+def play(context: CurrentContext, key: str) -> Response:
     """Show a round to be played; an answered one leads to its result."""
-    opened = keeper_of(desk.request).find(key)
+    opened = keeper_of(context.request).find(key)
     if opened is None:
-        done = practice.trial_of_round(desk.book, key)
-        return desk.go(f"/practice/trials/{done.id}" if done else "/practice?lost=1")
-    page = desk.page("practice/round/page.html", round_page(opened))
+        done = practice.trial_of_round(context.uow, key)
+        return context.go(f"/practice/trials/{done.id}" if done else "/practice?lost=1")
+    page = context.page("practice/round/page.html", round_page(opened))
     page.headers["cache-control"] = "no-store"  # coming back asks again, and an answered round leads to its result
     return page
 
@@ -44,15 +44,15 @@ def frame(request: Request, key: str) -> Response:
 
 
 @router.post("/practice/rounds/{key}/shutter")
-def release(desk: AtDesk, key: str) -> Response:
+def release(context: CurrentContext, key: str) -> Response:
     """Judge a round and keep its trial; says where the result is. A second release changes nothing.
 
     One that looks like an accident is asked about, and kept only when it was meant.
     """
-    data = desk.typed
+    data = context.typed
     sent = {name: str(value) for name, value in data.items()}
-    keeper = keeper_of(desk.request)
-    done = practice.trial_of_round(desk.book, key)
+    keeper = keeper_of(context.request)
+    done = practice.trial_of_round(context.uow, key)
     if done is not None:
         return JSONResponse({"to": f"/practice/trials/{done.id}", "again": True})
     opened = keeper.find(key)
@@ -64,7 +64,7 @@ def release(desk: AtDesk, key: str) -> Response:
         return JSONResponse({"problem": error.sentence}, 422)
     if trial.doubtful and not sent.get("meant"):
         return JSONResponse({"ask": f"{trial.doubtful}: was that meant?"})
-    id = _store(desk, opened, trial)
+    id = _store(context, opened, trial)
     keeper.close(key)
     return JSONResponse({"to": f"/practice/trials/{id}"})
 
@@ -76,11 +76,11 @@ def leave(request: Request, key: str) -> Response:
     return Response(status_code=204)
 
 
-def _store(desk: Desk, opened: OpenRound, trial: Trial) -> int:
+def _store(context: RequestContext, opened: OpenRound, trial: Trial) -> int:
     setup = opened.setup
     names = setup.body.name, setup.lens.name
-    with desk.remember():
+    with context.remember():
         id = practice.add_trial(
-            desk.book, opened.key, opened.setup_id, names, trial, desk.now(), desk.preferences.person
+            context.uow, opened.key, opened.setup_id, names, trial, context.now(), context.preferences.person
         )
     return id

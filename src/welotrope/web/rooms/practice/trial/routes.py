@@ -9,26 +9,26 @@ from starlette.responses import Response
 from welotrope.store.queries import practice
 from welotrope.web.rooms.practice.round.frames import jpeg
 from welotrope.web.rooms.practice.trial.context import trial_page
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/practice/trials/{id}")
-def result(desk: AtDesk, id: int) -> Response:
+def result(context: CurrentContext, id: int) -> Response:
     """Show the result of a round."""
-    return desk.page(
+    return context.page(
         "practice/trial/page.html",
-        trial_page(practice.get_trial(desk.book, id), desk.preferences.unit),
+        trial_page(practice.get_trial(context.uow, id), context.preferences.unit),
     )
 
 
 @router.get("/practice/photos/{key}.jpg")
-def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
+def photo(context: CurrentContext, key: str, whole: bool = False) -> Response:
     """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
     from welotrope.core.finder.round import photograph
 
-    found = practice.trial_of_round(desk.book, key[:80])
+    found = practice.trial_of_round(context.uow, key[:80])
     if found is None:
         raise HTTPException(404)
     trial = found.trial
@@ -38,8 +38,8 @@ def photo(desk: AtDesk, key: str, whole: bool = False) -> Response:
 
 
 @router.post("/practice/trials/{id}/delete")
-def delete(desk: AtDesk, id: int) -> Response:
+def delete(context: CurrentContext, id: int) -> Response:
     """Delete a trial, undoably."""
-    with desk.change("Deleted a round"):
-        practice.delete_trial(desk.book, id)
-    return desk.back_to("/practice")
+    with context.change("Deleted a round"):
+        practice.delete_trial(context.uow, id)
+    return context.back_to("/practice")

@@ -9,29 +9,29 @@ from welotrope.store.queries.ring_records import RecordKind, get_record
 from welotrope.web.rooms.scale.infinity.context import infinity_page
 from welotrope.web.rooms.scale.infinity.form import InfinityForm
 from welotrope.web.rooms.scale.kept import keep
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/scale/infinity")
-def infinity(desk: AtDesk) -> Response:
+def infinity(context: CurrentContext) -> Response:
     """Show where infinity lies."""
-    stored = desk.in_hand()
-    saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
+    stored = context.in_hand()
+    saved = get_record(context.uow, RecordKind.INFINITY, stored.lens_id, stored.id)
     form = InfinityForm.of(saved.record) if saved else InfinityForm()
-    return desk.page("scale/infinity/page.html", infinity_page(stored, form, [], saved, desk.preferences.unit))
+    return context.page("scale/infinity/page.html", infinity_page(stored, form, [], saved, context.preferences.unit))
 
 
 @router.post("/scale/infinity")
-def sight_infinity(desk: AtDesk) -> Response:
+def sight_infinity(context: CurrentContext) -> Response:
     """Keep sightings of infinity."""
-    data = desk.typed
+    data = context.typed
     form = InfinityForm.read(data)
-    stored = desk.as_read()
-    record, problems = form.record(desk.reads_by())
+    stored = context.as_read()
+    record, problems = form.record(context.reads_by())
     if record is not None:
-        return keep(desk, RecordKind.INFINITY, record, "infinity")
-    saved = get_record(desk.book, RecordKind.INFINITY, stored.lens_id, stored.id)
-    page = infinity_page(desk.in_hand(), form, problems, saved, desk.preferences.unit)
-    return desk.page("scale/infinity/page.html", page, status=422)
+        return keep(context, RecordKind.INFINITY, record, "infinity")
+    saved = get_record(context.uow, RecordKind.INFINITY, stored.lens_id, stored.id)
+    page = infinity_page(context.in_hand(), form, problems, saved, context.preferences.unit)
+    return context.page("scale/infinity/page.html", page, status=422)

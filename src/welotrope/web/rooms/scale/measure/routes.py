@@ -11,60 +11,62 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
 from welotrope.web.rooms.scale.measure.context import measure_page
 from welotrope.web.rooms.scale.measure.form import MeasureForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/scale/measure")
-def measure(desk: AtDesk) -> Response:
+def measure(context: CurrentContext) -> Response:
     """Show the readings kept, or an empty table set up for this lens."""
-    stored = desk.as_read()
-    kind = _asked_kind(desk, stored)
-    saved = get_record(desk.book, kind, stored.lens_id, stored.id)
+    stored = context.as_read()
+    kind = _asked_kind(context, stored)
+    saved = get_record(context.uow, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
-    page, _ = measure_page(stored, form, desk.preferences.unit, desk.reads_by(), saved, work=saved is not None)
-    return desk.page("scale/measure/page.html", page)
+    page, _ = measure_page(stored, form, context.preferences.unit, context.reads_by(), saved, work=saved is not None)
+    return context.page("scale/measure/page.html", page)
 
 
 @router.post("/scale/measure")
-def work_out(desk: AtDesk) -> Response:
+def work_out(context: CurrentContext) -> Response:
     """Work the readings out; keep them when asked to."""
-    data = desk.typed
+    data = context.typed
     form = MeasureForm.read(data)
-    return _work(desk, form)
+    return _work(context, form)
 
 
-def _work(desk: Desk, form: MeasureForm) -> Response:
-    stored = desk.as_read()
+def _work(context: RequestContext, form: MeasureForm) -> Response:
+    stored = context.as_read()
     kind = (
         RecordKind.SCALE if form.kind == SurveyKind.ENGRAVED and form.way != ReadingUnit.STEPS else RecordKind.MEASURED
     )
-    saved = get_record(desk.book, kind, stored.lens_id, stored.id)
-    page, survey = measure_page(stored, form, desk.preferences.unit, desk.reads_by(), saved, work=form.intent != "rows")
+    saved = get_record(context.uow, kind, stored.lens_id, stored.id)
+    page, survey = measure_page(
+        stored, form, context.preferences.unit, context.reads_by(), saved, work=form.intent != "rows"
+    )
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
-        return desk.page("scale/measure/page.html", page, status=422 if troubled else 200)
-    with desk.change(f"Saved {len(survey.points)} readings of {stored.setup.lens.name}"):
-        save_record(desk.book, kind, stored.lens_id, stored.id, survey, desk.now().date())
+        return context.page("scale/measure/page.html", page, status=422 if troubled else 200)
+    with context.change(f"Saved {len(survey.points)} readings of {stored.setup.lens.name}"):
+        save_record(context.uow, kind, stored.lens_id, stored.id, survey, context.now().date())
         if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:
-            kit.remember_diameter(desk.book, stored.lens_id, survey.diameter_mm)
-    return desk.back_to(f"/scale/measure?record={kind.value}")
+            kit.remember_diameter(context.uow, stored.lens_id, survey.diameter_mm)
+    return context.back_to(f"/scale/measure?record={kind.value}")
 
 
 @router.post("/scale/measure/forget")
-def forget(desk: AtDesk) -> Response:
+def forget(context: CurrentContext) -> Response:
     """Forget the readings kept, undoably."""
-    stored = desk.as_read()
-    data = desk.typed
+    stored = context.as_read()
+    data = context.typed
     kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
-    with desk.change(f"Forgot the readings of {stored.setup.lens.name}"):
-        forget_record(desk.book, kind, stored.lens_id, stored.id)
-    return desk.back_to("/scale/measure")
+    with context.change(f"Forgot the readings of {stored.setup.lens.name}"):
+        forget_record(context.uow, kind, stored.lens_id, stored.id)
+    return context.back_to("/scale/measure")
 
 
-def _asked_kind(desk: Desk, stored: StoredSetup) -> RecordKind:
-    asked = desk.request.query_params.get("record")
+def _asked_kind(context: RequestContext, stored: StoredSetup) -> RecordKind:
+    asked = context.request.query_params.get("record")
     if asked in (RecordKind.SCALE.value, RecordKind.MEASURED.value):
         return RecordKind(asked)
     return RecordKind.MEASURED if stored.setup.records.measured else RecordKind.SCALE

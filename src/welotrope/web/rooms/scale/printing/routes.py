@@ -16,80 +16,80 @@ from welotrope.store.queries import kit
 from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.printing.context import Sheet, build_sheet, order_query, print_page
 from welotrope.web.rooms.scale.printing.form import PrintForm
-from welotrope.web.shell.desk import AtDesk, Desk
+from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 @router.get("/scale/print")
-def order(desk: AtDesk) -> Response:
+def order(context: CurrentContext) -> Response:
     """Order a sheet and see it."""
-    stored = desk.in_hand()
-    page = print_page(stored, _form(desk), desk.presets(), desk.preferences.unit, desk.numbers_in)
-    return desk.page("scale/printing/page.html", page, status=422 if page.errors else 200)
+    stored = context.in_hand()
+    page = print_page(stored, _form(context), context.presets(), context.preferences.unit, context.numbers_in)
+    return context.page("scale/printing/page.html", page, status=422 if page.errors else 200)
 
 
 @router.post("/scale/print")
-def take_order(desk: AtDesk) -> Response:
+def take_order(context: CurrentContext) -> Response:
     """Take an order and show its sheet; a diameter the lens had none of yet is remembered with it."""
-    stored, form = desk.in_hand(), PrintForm.read(desk.typed)
+    stored, form = context.in_hand(), PrintForm.read(context.typed)
     path = f"/scale/print?{order_query(form)}"
-    found, _ = form.order(stored.setup, desk.preferences.unit, desk.numbers_in)
+    found, _ = form.order(stored.setup, context.preferences.unit, context.numbers_in)
     lens = stored.setup.lens
     if found is None or found.wrap is None or lens.ring_diameter_mm is not None:
-        return desk.go(path)
-    with desk.change(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
-        kit.remember_diameter(desk.book, stored.lens_id, found.wrap.diameter_mm)
-    return desk.back_to(path)
+        return context.go(path)
+    with context.change(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
+        kit.remember_diameter(context.uow, stored.lens_id, found.wrap.diameter_mm)
+    return context.back_to(path)
 
 
 @router.get("/scale/print.svg")
-def as_svg(desk: AtDesk) -> Response:
+def as_svg(context: CurrentContext) -> Response:
     """Return the sheet as SVG."""
-    sheet = _sheet(desk)
-    return _file(write_svg(sheet.pages, sheet.title), "image/svg+xml", sheet.title, "svg", desk)
+    sheet = _sheet(context)
+    return _file(write_svg(sheet.pages, sheet.title), "image/svg+xml", sheet.title, "svg", context)
 
 
 @router.get("/scale/print.pdf")
-def as_pdf(desk: AtDesk) -> Response:
+def as_pdf(context: CurrentContext) -> Response:
     """Return the sheet as PDF."""
-    sheet = _sheet(desk)
-    return _file(write_pdf(sheet.pages, sheet.title), "application/pdf", sheet.title, "pdf", desk)
+    sheet = _sheet(context)
+    return _file(write_pdf(sheet.pages, sheet.title), "application/pdf", sheet.title, "pdf", context)
 
 
 @router.get("/scale/print.csv")
-def as_csv(desk: AtDesk) -> Response:
+def as_csv(context: CurrentContext) -> Response:
     """Return the scale as a table."""
-    setup = desk.in_hand().setup
-    form = _form(desk)
-    found, errors = form.order(setup, desk.preferences.unit, desk.numbers_in)
+    setup = context.in_hand().setup
+    form = _form(context)
+    found, errors = form.order(setup, context.preferences.unit, context.numbers_in)
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))
     ring = setup.ring()
-    usual = [mm for mm in scale_distances(setup, desk.preferences.unit) if ring.closest_mm <= mm <= ring.farthest_mm]
+    usual = [mm for mm in scale_distances(setup, context.preferences.unit) if ring.closest_mm <= mm <= ring.farthest_mm]
     for mm in found.distances_mm:
         ring.check_reach(mm, field="distances")
     text = write_scale(setup, found.distances_mm or usual, found.stops or setup.lens.stops, found.wrap)
-    return _file(text, "text/csv", setup.name, "csv", desk)
+    return _file(text, "text/csv", setup.name, "csv", context)
 
 
-def _form(desk: Desk) -> PrintForm:
-    query = desk.request.query_params
+def _form(context: RequestContext) -> PrintForm:
+    query = context.request.query_params
     form: PrintForm = PrintForm.read(FormData([*query.multi_items()]))
-    return form.first(desk.in_hand().setup)
+    return form.first(context.in_hand().setup)
 
 
-def _sheet(desk: Desk) -> Sheet:
-    setup = desk.in_hand().setup
-    found, errors = _form(desk).order(setup, desk.preferences.unit, desk.numbers_in)
+def _sheet(context: RequestContext) -> Sheet:
+    setup = context.in_hand().setup
+    found, errors = _form(context).order(setup, context.preferences.unit, context.numbers_in)
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))
-    return build_sheet(setup, found, desk.presets())
+    return build_sheet(setup, found, context.presets())
 
 
-def _file(content: str | bytes, kind: str, title: str, suffix: str, desk: Desk) -> Response:
+def _file(content: str | bytes, kind: str, title: str, suffix: str, context: RequestContext) -> Response:
     name = re.sub(r"[^A-Za-z0-9]+", "-", title).strip("-").lower() or "scale"
-    shown = "attachment" if desk.request.query_params.get("download") else "inline"
+    shown = "attachment" if context.request.query_params.get("download") else "inline"
     return Response(
         content, media_type=kind, headers={"content-disposition": f'{shown}; filename="{name}-scale.{suffix}"'}
     )

@@ -9,30 +9,30 @@ from welotrope.store.queries.ring_records import RecordKind, get_record
 from welotrope.web.rooms.scale.kept import keep
 from welotrope.web.rooms.scale.shift.context import shift_page
 from welotrope.web.rooms.scale.shift.form import ShiftForm
-from welotrope.web.shell.desk import AtDesk
+from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
 
 @router.get("/scale/shift")
-def shift(desk: AtDesk) -> Response:
+def shift(context: CurrentContext) -> Response:
     """Show the focus shift per stop."""
-    stored = desk.as_read()
-    saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
+    stored = context.as_read()
+    saved = get_record(context.uow, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
     form = ShiftForm.of(record) if record else ShiftForm.blank(stored.setup.lens.stops)
-    return desk.page("scale/shift/page.html", shift_page(stored, form, [], record, saved, desk.preferences.unit))
+    return context.page("scale/shift/page.html", shift_page(stored, form, [], record, saved, context.preferences.unit))
 
 
 @router.post("/scale/shift")
-def try_shift(desk: AtDesk) -> Response:
+def try_shift(context: CurrentContext) -> Response:
     """Work trials of focus shift out; keep them when asked to."""
-    data = desk.typed
+    data = context.typed
     form = ShiftForm.read(data)
-    stored = desk.as_read()
-    record, problems = form.record(desk.reads_by())
+    stored = context.as_read()
+    record, problems = form.record(context.reads_by())
     if record is not None and form.intent == "keep":
-        return keep(desk, RecordKind.SHIFT, record, "shift")
-    saved = get_record(desk.book, RecordKind.SHIFT, stored.lens_id, stored.id)
-    page = shift_page(stored, form, problems, record, saved, desk.preferences.unit)
-    return desk.page("scale/shift/page.html", page, status=422 if problems else 200)
+        return keep(context, RecordKind.SHIFT, record, "shift")
+    saved = get_record(context.uow, RecordKind.SHIFT, stored.lens_id, stored.id)
+    page = shift_page(stored, form, problems, record, saved, context.preferences.unit)
+    return context.page("scale/shift/page.html", page, status=422 if problems else 200)

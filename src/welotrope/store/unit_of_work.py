@@ -7,7 +7,7 @@ from pathlib import Path
 from sqlalchemy.orm import Session
 
 
-class Book:
+class UnitOfWork:
     """The photographer's records during one turn, read and changed through ``store.queries`` only.
 
     ``sql`` and the data ``folder`` are the store's own; nothing outside the store may touch them.

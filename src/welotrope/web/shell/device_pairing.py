@@ -56,7 +56,7 @@ class Tries:
     last: dt.datetime | None = None
 
 
-class Door:
+class DevicePairing:
     """Who may come in over the local network.
 
     Parameters
@@ -95,8 +95,8 @@ class Door:
 
     def load(self) -> None:
         """Read who is paired."""
-        with self._database.session(write=False) as book:
-            self._known = devices.secrets_of(book)
+        with self._database.session(write=False) as uow:
+            self._known = devices.secrets_of(uow)
 
     def new_code(self) -> str:
         """Make a code for one device, in place of the last; it lives ten minutes."""
@@ -177,17 +177,17 @@ class Door:
         called = check_name(name.strip(), devices.NAME, devices.NAME_LIMIT)  # first: a code is good once
         self.take_code(code, address)
         secret = secrets.token_urlsafe(32)
-        with self._database.session() as book:
-            id = devices.add_device(book, called, _hash(secret), self._now())
-            book.commit()
+        with self._database.session() as uow:
+            id = devices.add_device(uow, called, _hash(secret), self._now())
+            uow.commit()
         self._known[_hash(secret)] = id
         return secret
 
     def note_seen(self) -> None:
         """Write down when devices were last seen."""
-        with self._database.session() as book:
-            devices.note_seen(book, self.seen)
-            book.commit()
+        with self._database.session() as uow:
+            devices.note_seen(uow, self.seen)
+            uow.commit()
 
 
 def _hash(secret: str) -> str:

@@ -1,4 +1,4 @@
-"""What every request works with: the book of records, the viewer's preferences, the set-up in hand, and rendering."""
+"""What every request works with: the unit of work, the viewer's preferences, the selected set-up, and rendering."""
 
 from __future__ import annotations
 
@@ -21,9 +21,9 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
-from welotrope.store.book import Book
 from welotrope.store.kept import Kept
 from welotrope.store.queries import hands, history, kit, practice, presets
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.shell.bulk import LARGE, changed_in_bulk
 from welotrope.web.shell.heavy import Turnstile
 from welotrope.web.shell.limits import MAX_BODY_BYTES, local_path
@@ -77,15 +77,15 @@ class Chrome:
     first_sight: str
 
 
-class Desk:
+class RequestContext:
     """One request's view of the application."""
 
     def __init__(
-        self, request: Request, book: Book, now: Callable[[], dt.datetime], typed: FormData | None = None
+        self, request: Request, uow: UnitOfWork, now: Callable[[], dt.datetime], typed: FormData | None = None
     ) -> None:
         self.request = request
         self.typed = FormData() if typed is None else typed
-        self.book = book
+        self.uow = uow
         self.now = now
         self.preferences = preferences_of(request)
         self.hand, self._taken, self._gone = Hand.read(request.query_params), False, False
@@ -103,7 +103,7 @@ class Desk:
         return rooms
 
     def kept(self, what: Hashable, make: Callable[[], Value]) -> Value:
-        """Return what was worked out of the book, for every request until something is committed.
+        """Return a value cached until something is committed, made by ``make`` if it is not there.
 
         One that changes something works it out for itself.
         """
@@ -129,13 +129,13 @@ class Desk:
 
     def take_in_hand(self, id: int) -> None:
         """Take a set-up in hand, in this tab and for the next one opened; raises NotFoundError."""
-        kit.take_in_hand(self.book, id)
+        kit.take_in_hand(self.uow, id)
         self.hand, self._in_hand, self._taken = Hand(id if self.hand.setup else None), None, True
 
     def zoom_to(self, zoom_mm: float) -> None:
         """Zoom the set-up in hand to a marked focal length, mm; errors as ``Lens.zoomed``."""
         stored = self.in_hand()
-        kit.zoom_to(self.book, stored.id, zoom_mm)
+        kit.zoom_to(self.uow, stored.id, zoom_mm)
         self.hand, self._in_hand = replace(self.hand, zoom_mm=zoom_mm if self.hand.setup else None), None
         self._taken = True
 
@@ -143,7 +143,7 @@ class Desk:
         """Return the presets of the lens in hand; raises NoSetupError when there is none."""
         if self._presets is None:
             lens = self.in_hand().lens_id
-            self._presets = self.kept(("presets", lens), lambda: presets.list_presets(self.book, lens))
+            self._presets = self.kept(("presets", lens), lambda: presets.list_presets(self.uow, lens))
         return self._presets
 
     @property
@@ -158,7 +158,7 @@ class Desk:
 
     def personal(self) -> Personal:
         """Return the photographer's own constants and hand with the set-up in hand; with ``average=yes`` nobody's."""
-        own = self.kept("constants", lambda: practice.own_constants(self.book))
+        own = self.kept("constants", lambda: practice.own_constants(self.uow))
         average = self.request.query_params.get("average") == "yes"
         return Personal(own, Hands() if average else self._hands(Eye.of(own)["hand_half_life"]), average)
 
@@ -167,7 +167,7 @@ class Desk:
         if self._told is None:
             now, person, held = self.now(), self.preferences.person, self.held()
             what = ("told", now.date(), person, self.held_as)
-            self._told = self.kept(what, lambda: hands.told(self.book, now, person, held))
+            self._told = self.kept(what, lambda: hands.told(self.uow, now, person, held))
         return self._told
 
     def _hands(self, half_life_days: float) -> Hands:
@@ -197,9 +197,9 @@ class Desk:
         """
         if self._in_hand is None:
             wanted = self.hand.setup
-            found = self.kept(("set-up", wanted), lambda: kit.find_setup(self.book, wanted)) if wanted else None
+            found = self.kept(("set-up", wanted), lambda: kit.find_setup(self.uow, wanted)) if wanted else None
             if found is None:
-                found = self.kept("in hand", lambda: kit.setup_in_hand(self.book))
+                found = self.kept("in hand", lambda: kit.setup_in_hand(self.uow))
                 self._gone = bool(wanted)
                 self.hand = Hand(found.id if found and self._gone else None)
             elif self.hand.zoom_mm is not None:
@@ -211,17 +211,17 @@ class Desk:
     @contextmanager
     def change(self, label: str) -> Iterator[None]:
         """Make an undoable change, all of it or nothing; the next page offers to undo it."""
-        with self.remember(), history.recorded(self.book, label, self.now()) as key:
+        with self.remember(), history.recorded(self.uow, label, self.now()) as key:
             yield
         self._entry_id = key()
 
     def take_back(self, id: int) -> None:
         """Undo a change; the next page offers to undo that."""
-        if history.size_of(self.book, id) > LARGE:
+        if history.size_of(self.uow, id) > LARGE:
             self.in_bulk("undo", id=id)
             return
         with self.remember():
-            self._entry_id = history.undo_change(self.book, id, self.now())
+            self._entry_id = history.undo_change(self.uow, id, self.now())
 
     def in_bulk(self, do: str, **asked: Any) -> None:
         """Make a change of thousands of records, as :func:`changed_in_bulk`; the next page offers to undo it."""
@@ -232,17 +232,17 @@ class Desk:
             self._in_hand = self._presets = self._told = self._version = None
 
     def hand_over(self) -> None:
-        """Let another connection take the turn that this request has at the book."""
-        self.book.rollback()
+        """End this request's transaction, so that another connection can write."""
+        self.uow.rollback()
 
     @contextmanager
     def remember(self) -> Iterator[None]:
         """Make a change that nobody would want to undo, all of it or nothing. The one place that commits."""
         try:
             yield
-            self.book.commit()
+            self.uow.commit()
         except BaseException:
-            self.book.rollback()
+            self.uow.rollback()
             raise
         finally:
             self._in_hand = self._presets = self._told = self._version = None
@@ -320,7 +320,7 @@ class Desk:
         if not (done.isascii() and done.isdigit()) or len(done) > 9:
             return None
         try:
-            entry = history.get_change(self.book, int(done))
+            entry = history.get_change(self.uow, int(done))
         except LookupError:
             return None
         return Toast(entry.label, None if entry.undone or entry.retired else entry.id)
@@ -339,18 +339,18 @@ TypedForm = Annotated[FormData, Depends(_typed, scope="function")]
 
 
 @contextmanager
-def heavy_desk(request: Request) -> Iterator[Desk]:
-    """Open a desk that only reads, for an answer that takes long: in no turn of the book, beside a few others."""
+def heavy_context(request: Request) -> Iterator[RequestContext]:
+    """Open a read-only context for a slow answer: outside write transactions, a few at a time."""
     turnstile: Turnstile = request.app.state.heavy
-    with turnstile.enter(), reading_desk(request) as desk:
-        yield desk
+    with turnstile.enter(), reading_context(request) as context:
+        yield context
 
 
 @contextmanager
-def reading_desk(request: Request, typed: FormData | None = None) -> Iterator[Desk]:
-    """Open a desk that only reads, for a request that has done its work outside the book's turns."""
-    with request.app.state.database.session(write=False) as book:
-        yield Desk(request, book, request.app.state.now, typed)
+def reading_context(request: Request, typed: FormData | None = None) -> Iterator[RequestContext]:
+    """Open a read-only context for a request that worked outside write transactions."""
+    with request.app.state.database.session(write=False) as uow:
+        yield RequestContext(request, uow, request.app.state.now, typed)
 
 
 async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> AsyncIterator[FormData]:
@@ -363,11 +363,13 @@ async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -
         yield typed
 
 
-async def _desk(request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]) -> AsyncIterator[Desk]:
-    # Without a thread: a book does nothing when it opens, and at its end only hands its connection back.
-    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as book:
-        yield Desk(request, book, request.app.state.now, typed)
+async def _request_context(
+    request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]
+) -> AsyncIterator[RequestContext]:
+    # Without a thread: a unit of work does nothing when it opens, and at its end only returns its connection.
+    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as uow:
+        yield RequestContext(request, uow, request.app.state.now, typed)
 
 
 # Done before the answer is sent: a receiver that stalls holds no connection and no turn.
-AtDesk = Annotated[Desk, Depends(_desk, scope="function")]
+CurrentContext = Annotated[RequestContext, Depends(_request_context, scope="function")]
