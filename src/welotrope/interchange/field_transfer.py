@@ -1,4 +1,4 @@
-"""Entries of the field page imported into the database: each once, whatever order they come in, each with what became of it."""
+"""Entries of the field page imported into the database: each once, in any order, each with what became of it."""
 
 from __future__ import annotations
 

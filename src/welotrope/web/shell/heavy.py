@@ -1,4 +1,4 @@
-"""Requests that take long: a few at once, some waiting, the rest asked to come again; none within a write transaction."""
+"""Requests that take long: a few at once, some waiting, the rest asked to come again; none in a write transaction."""
 
 from __future__ import annotations
 
