@@ -96,7 +96,7 @@ def test_csv_names_the_columns_it_leaves_out_and_knows_feet():
         (lambda kit: kit["lenses"][0].update(focal_mm="long"), "lenses 1 (Velloise 20)", "valid number"),
         (lambda kit: kit["adapters"][0].update(nominal_mm=-30), "adapters 1", "nominal thickness"),
         (lambda kit: kit["adapters"][0].update(body_side=kit["adapters"][0]["lens_side"]), "adapters 1", "own mount"),
-        (lambda kit: kit["mounts"][0].update(register_mm=-1), "mounts 1", "Register"),
+        (lambda kit: kit["mounts"][0].update(register_mm=-1), "mounts 1", "Flange distance"),
         (lambda kit: kit["bodies"][0]["image"].update(width_mm=0), "bodies 1", "Picture width"),
         (lambda kit: kit["setups"][0].update(lens="Ghost"), "setups 1", "names the lens “Ghost”"),
         (lambda kit: kit["setups"][0].update(colour="red"), "setups 1", "not permitted"),
