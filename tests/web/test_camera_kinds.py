@@ -4,7 +4,7 @@ import re
 
 import pytest
 
-from tests.web.pages import soup
+from tests.web.pages import fields_of, soup
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, FILM, SetBy
 
 # Words by which an aid is spoken of.
@@ -75,3 +75,16 @@ def test_no_page_names_what_a_kind_has_not_got(empty_client, kind):
             for match in re.finditer(word, text, re.IGNORECASE):
                 found.setdefault(path, []).append(text[max(match.start() - 50, 0) : match.end() + 40])
     assert found == {}
+
+
+@pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
+def test_a_lens_and_a_tube_saved_as_shown_stay_what_they_are(empty_client, kind):
+    first_kit(empty_client, kind)
+    tube = {"name": "tube", "kind": "extension tube", "least": "20"}
+    empty_client.post("/kit/attachments", data=tube)
+    before = empty_client.get("/kit/export.json").json()
+    for path in ("/kit/lenses/1", "/kit/attachments/1"):
+        answer = empty_client.post(path, data=fields_of(empty_client.get(path), path))
+        assert answer.status_code == 200
+    after = empty_client.get("/kit/export.json").json()
+    assert [after[part] for part in ("lenses", "attachments")] == [before[part] for part in ("lenses", "attachments")]

@@ -21,7 +21,7 @@ from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.mixture import Mixture
 from welotrope.core.stats.proportions import Proportion, wilson
 
-READ_SHARE = 0.1  # standard error of an amount read off a picture, alike in all of one person’s readings
+_READ_SHARE = 0.1  # standard error of an amount read off a picture, alike in all of one person’s readings
 CARRIED = 0.9  # what must be believed of something before it is called
 LEAST_SHOTS, LEAST_FOR_MISSES = 5, 8
 _PRIOR_NONE = 0.5
@@ -315,7 +315,7 @@ def _bias(
     weights = shots / shots.sum()
     means = np.array([float(weights @ each.bias(settings)) for each in leaning])
     sds = np.array([abs(float(weights @ each.shape(settings))) * each.fit.size_sd for each in leaning])
-    read = READ_SHARE * np.abs(means) if settings.exact.sum() else 0.0
+    read = _READ_SHARE * np.abs(means) if settings.exact.sum() else 0.0
     mixture = Mixture.of(np.array([each.share for each in leaning]), means, sds**2 + read**2)
     low, high = mixture.interval()
     return low, mixture.mean, high

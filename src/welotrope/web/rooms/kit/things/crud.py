@@ -150,7 +150,7 @@ def _page(
         limits = FormLimits(skipped=not_asked(camera, film=film), options=options)
     elif thing.noun == "lens":
         limits = FormLimits(skipped=_no_answer_on(_cameras_of(context, id)))
-    elif thing.noun == "attachment" and "mount" in _no_answer_on(_cameras_of(context, None)):
+    elif thing.noun == "attachment" and id is None and "mount" in _no_answer_on(_cameras_of(context, None)):
         # Nothing goes behind a lens that stays on.
         limits = FormLimits(skipped=frozenset({"least", "most"}), options={"kind": (AttachmentKind.CLOSEUP.value,)})
     return EditPage(
