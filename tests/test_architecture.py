@@ -88,6 +88,12 @@ def test_every_screenshot_is_linked_from_the_readme():
     assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []
 
 
+def test_every_column_has_a_heading_for_a_screen_reader():
+    """A table that the demo leaves empty is not among the pages that axe looks at."""
+    found = [str(path) for path in (SOURCE / "web").rglob("*.html") if re.search(r"<th[^>]*>\s*</th>", path.read_text())]
+    assert found == []
+
+
 def test_no_template_line_runs_off_the_screen():
     long = [
         f"{path.name}:{number}"

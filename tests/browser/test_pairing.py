@@ -47,7 +47,7 @@ def test_a_phone_is_let_in_by_a_code_once_and_let_in_no_more(open_page, browser,
     second.context.close()
     computer.goto("/devices")
     expect(computer.locator("table").first).to_contain_text("my phone")
-    computer.get_by_role("button", name="Let it in no more").click()
+    computer.get_by_role("button", name="Remove device").click()
     expect(computer.locator("main")).to_contain_text("None.")
     stranger.reload()
     expect(stranger.locator("body")).to_contain_text("not paired")
