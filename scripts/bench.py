@@ -30,8 +30,8 @@ from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit, log
 from welotrope.store.queries.attachments import list_attachments
 from welotrope.store.session import Database
+from welotrope.web.app.application import create_app
 from welotrope.web.components.ring.table_json import table_json
-from welotrope.web.shell.app import create_app
 
 HOME = "http://127.0.0.1:8420"
 

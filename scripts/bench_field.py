@@ -58,7 +58,7 @@ def _pocket(folder: Path, row: Callable[[str, float, str, float], None]) -> None
         field._hand.cache_clear()
         begun = time.perf_counter()
         with database.session(write=False) as uow:
-            made = field.field_book(uow, dt.datetime(2026, 3, 15), kit.setup_in_hand(uow), Unit.METRIC)
+            made = field.field_book(uow, dt.datetime(2026, 3, 15), kit.find_selected_setup(uow), Unit.METRIC)
         size = len(pocket_file(made, "sun").encode())
         times.append(time.perf_counter() - begun)
     database.close()

@@ -15,8 +15,8 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, sync_playwright
 from tests.browser.chromium import QUIET, chromium_path
 
-from welotrope.core.finder.finder import Look
-from welotrope.core.finder.round import Order, Round
+from welotrope.core.finder.finder import FrameRequest
+from welotrope.core.finder.round import Round, RoundRequest
 from welotrope.core.kit.setup import Setup
 from welotrope.demo import skarnmere
 from welotrope.web.rooms.practice.round.frames import jpeg
@@ -82,13 +82,13 @@ def single_frames(row: Row) -> None:
     setup = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["norrvik"])
     slowest = 0.0
     for aid, scene in AIDS:
-        made = Round(setup, Order("single", aid, scene, 1.4), 7)
+        made = Round(setup, RoundRequest("single", aid, scene, 1.4), 7)
         step = 3.0 if aid not in ("magnified", "peaking", "confirmation") else 1.0
-        made.frame(Look(aid=aid, angle_deg=100.0, step=step))  # paints the layers, which belongs to the warm-up
+        made.frame(FrameRequest(aid=aid, angle_deg=100.0, step=step))  # paints the layers, which belongs to the warm-up
         times = []
         for angle in range(40, 70, 2):
             start = time.perf_counter()
-            jpeg(made.frame(Look(aid=aid, angle_deg=float(angle), step=step)))
+            jpeg(made.frame(FrameRequest(aid=aid, angle_deg=float(angle), step=step)))
             times.append((time.perf_counter() - start) * 1000)
         slowest = max(slowest, statistics.median(times))
     row("Finder, one frame rendered and packed, slowest aid, median", slowest, "ms", 60)

@@ -25,15 +25,15 @@ from fastapi.testclient import TestClient
 from scipy.stats import t as student_t
 from tests.conftest import NOW, RANGEFINDER
 
-from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.hand.hand import hand_of
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial
 from welotrope.core.review.misses import why_missed
 from welotrope.core.stats.proportions import chance_within
 from welotrope.demo.build import build_demo
 from welotrope.interchange.hand_request import DiagnosisAnswer, HandRequest, diagnosis_answer
-from welotrope.store.queries import hands, kit
+from welotrope.store.queries import kit, observations
 from welotrope.store.session import Database
-from welotrope.web.shell.app import create_app
+from welotrope.web.app.application import create_app
 
 HISTORIES = int(os.environ.get("HISTORIES", "400"))
 PRINTED = 0.005  # half of the percent to which chances are printed
@@ -60,7 +60,7 @@ def made_up(kind: str, trials: int, rng: np.random.Generator) -> tuple[np.ndarra
 def covered(kind: str, trials: int, rng: np.random.Generator) -> bool:
     """Whether the truth lies in the interval as it is printed, of the chance of a hit of one made-up hand."""
     shown, truth = made_up(kind, trials, rng)
-    hand = hand_of([Attempt(z=float(z)) for z in shown])
+    hand = estimate_skill([SkillTrial(z=float(z)) for z in shown])
     half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
     stated = hand.chance(half, 1.0)
     return stated.low - PRINTED <= truth(half) <= stated.high + PRINTED
@@ -88,7 +88,7 @@ def improving() -> tuple[float, float]:
     for _ in range(HISTORIES):
         end = math.exp(rng.normal(0, 0.4))
         spreads = end * np.exp(np.linspace(math.log(2), 0, 100))
-        off.append(math.log(hand_of([Attempt(z=float(z)) for z in rng.normal(0, spreads)]).sigma_z / end))
+        off.append(math.log(estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(0, spreads)]).sigma_z / end))
     return 100 * math.expm1(statistics.median(off)), 100 * math.expm1(statistics.median(abs(one) for one in off))
 
 
@@ -115,7 +115,7 @@ def history(cause: str, size: float, rng: np.random.Generator) -> DiagnosisAnswe
         stop, distance = float(rng.choice(STOPS)), float(np.exp(rng.uniform(math.log(700), math.log(6000))))
         error = planted(cause, size, stop, distance, chosen) + rng.normal(0, scatter * AIDS[chosen])
         half = stop * BLUR
-        side = Side.FRONT if error < -half else Side.BEHIND if error > half else Side.HIT
+        side = MissSide.FRONT if error < -half else MissSide.BEHIND if error > half else MissSide.HIT
         told = {"side": side} if by_side else {"error_deg": error * 360 / LEAD}
         trials.append({"aid": chosen, "stop": stop, "distance_mm": distance + F, **told})
     lens = {"focal_mm": F, "lead_mm": LEAD}
@@ -168,7 +168,7 @@ def _speed(row: Row, home: str) -> None:
                 row(f"page {path}", statistics.median(times), "ms", 40)
         database = Database(Path(held))
         with database.session() as uow:
-            setup, frames = kit.get_setup(uow, RANGEFINDER).setup, hands.field_frames(uow, RANGEFINDER)
+            setup, frames = kit.get_setup(uow, RANGEFINDER).setup, observations.field_frames(uow, RANGEFINDER)
         database.close()
         many = [
             frames[place % len(frames)]._replace(id=place, distance_mm=1000.0 + 5000 * (place * 37 % 100) / 100)
@@ -187,13 +187,14 @@ def _ms(work: Callable[[], object]) -> float:
 def _update_s() -> float:
     rng = np.random.default_rng(9)
     known = [
-        Attempt(z=float(z), setup=str(place % 4), days_ago=place / 5) for place, z in enumerate(rng.normal(0, 1, 500))
+        SkillTrial(z=float(z), setup=str(place % 4), days_ago=place / 5)
+        for place, z in enumerate(rng.normal(0, 1, 500))
     ]
     times = []
     for _ in range(9):
-        known.append(Attempt(z=float(rng.normal()), setup="1"))
+        known.append(SkillTrial(z=float(rng.normal()), setup="1"))
         start = time.perf_counter()
-        hand_of(known)
+        estimate_skill(known)
         times.append(time.perf_counter() - start)
     return statistics.median(times)
 

@@ -27,7 +27,7 @@ from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.store.models import FrameRow
 from welotrope.store.queries import pictures
 from welotrope.store.session import Database
-from welotrope.web.shell.app import create_app
+from welotrope.web.app.application import create_app
 
 WIDTH, COUNT, FRAMES = 6000, 120, 100_000
 Row = Callable[[str, float, str, float], None]

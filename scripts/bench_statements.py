@@ -20,14 +20,14 @@ from scipy.stats import norm
 
 from welotrope.core.aids.advice import judge
 from welotrope.core.errors import ConflictError
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import hand_of
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.ring.calibration import Model, calibrate
 from welotrope.core.ring.survey import Point, Survey, SurveyKind
@@ -138,12 +138,12 @@ AIDS = {
 }  # fmt: skip
 
 
-def sight(stop: float) -> Sight:
+def sight(stop: float) -> ViewingOptics:
     """Return a 50 mm lens on 2 m at a stop."""
     x = float(extension_at_film_distance(2000.0, F))
     # Film and subject both stay while the ring turns.
     window = 2 * stop * 0.029 / (1 - x / F) * 360 / LEAD
-    return Sight(
+    return ViewingOptics(
         focal_mm=F,
         focus_x=x,
         stop=stop,
@@ -166,11 +166,11 @@ def photographers_table() -> None:
             print(f"{name:<14}{stop:>6g}" + "".join(f"{100 * share:>14.0f}" for share in shares), flush=True)
 
 
-def covered(aid: object, at: Sight, fixed: tuple[float, float] | None, rng: np.random.Generator) -> float:
+def covered(aid: object, at: ViewingOptics, fixed: tuple[float, float] | None, rng: np.random.Generator) -> float:
     kept = 0
     for _ in range(200):
         sigma, bias = fixed or (math.exp(rng.normal(0, math.log(1.5))), float(rng.normal(0, 0.3)))
-        hand = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, sigma, 12)])
+        hand = estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(bias, sigma, 12)])
         plain = judge([aid], at, Target(), Sensor(0.006, 6000))[0]  # type: ignore[list-item]
         own = judge([aid], at, Target(), Sensor(0.006, 6000), hands={plain.kind: hand})[0]  # type: ignore[list-item, dict-item]
         truth = chance_within(at.half_window_mm, sigma * plain.defocus_mm, bias * plain.defocus_mm)

@@ -15,9 +15,9 @@ MODULES = (
     "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
     "ring.focus_shift", "ring.strip", "plan.zone", "plan.zones", "plan.framing", "plan.recompose", "plan.trap",
     "plan.closeup", "plan.night", "exposure.light", "exposure.shutter_dial", "exposure.motion", "exposure.holding",
-    "exposure.film", "plan.setting", "kit.aids.models", "kit.aids.sight",
+    "exposure.film", "plan.setting", "kit.aids.models", "kit.aids.viewing_optics",
     "aids.situation", "aids.handling", "kit.aids.constants",
-    "finder.blur", "finder.prisms", "finder.peaking", "hand.hand", "hand.grid", "hand.slips",
+    "finder.blur", "finder.prisms", "finder.peaking", "hand.skill_estimate", "hand.grid", "hand.slips",
     "hand.causes", "hand.evidence", "hand.diagnosis", "hand.deciding", "hand.progress", "practice.next_exercise",
     "stats.proportions", "stats.means",
 )  # fmt: skip

@@ -32,7 +32,7 @@ from fuzz_waiting import heavy_folder, waiting
 from welotrope.demo.build import build_demo
 from welotrope.demo.pictures import FOLDER, add_pictures
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.web.shell.jobs import turn
+from welotrope.web.request.jobs import turn
 
 CASES, WRITE_S, CLIENTS, STALLED = 30_000, 60, 20, 200
 KILLS = int(os.environ.get("KILLS", "60"))  # in a mix of everything

@@ -17,7 +17,7 @@ from fastapi.testclient import TestClient
 from welotrope.store import backups
 from welotrope.store.archive import ArchiveError, read_archive, write_archive
 from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
-from welotrope.web.shell.app import create_app
+from welotrope.web.app.application import create_app
 
 CHANGED = int(os.environ.get("CHANGED", "150"))  # of each
 NOW = dt.datetime(2026, 3, 15, 10, 30)

@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, sync_playwright
 from tests.browser.chromium import QUIET, chromium_path
 from tests.browser.conftest import SIZES, Site
 
-from welotrope.core.finder.round import Order, Release
+from welotrope.core.finder.round import Release, RoundRequest
 from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit
 
@@ -70,8 +70,8 @@ def play(page: Page, site: Site, exercise: str, aid: str, scene: str, stop: str)
     keeper = site.server.config.app.state.rounds
     database = site.server.config.app.state.database
     with database.session() as session:
-        stored = kit.setup_in_hand(session)
-    opened = keeper.open(stored.id, stored.setup, Order(exercise, aid, scene, float(stop)), seed=7)
+        stored = kit.find_selected_setup(session)
+    opened = keeper.open(stored.id, stored.setup, RoundRequest(exercise, aid, scene, float(stop)), seed=7)
     target = opened.round.judge(Release(angle_deg=opened.round.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
     opened.round.start_deg = opened.round.ring.clamp(target - 5)
     page.goto(f"{site.url}/practice/rounds/{opened.key}")

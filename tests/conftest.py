@@ -15,7 +15,7 @@ from welotrope.demo.hand_history import add_hand_history
 from welotrope.store import outside
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.web.shell.app import create_app
+from welotrope.web.app.application import create_app
 
 # Timings belong in the bench; what lets a change in must not depend on luck, exploring is for the desk.
 settings.register_profile("untimed", deadline=None, derandomize=bool(os.environ.get("CI")))

@@ -9,13 +9,13 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from welotrope.core.errors import Field
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import asks, number_input
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import field_spec, number_input
 from welotrope.core.kit.aids import registry
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, Asked, AskedAid, Judged
+from welotrope.core.kit.aids.kind import SET, AidInput, AidJudgement, AidKind, AidRecord, AskedAid
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.view import FinderView, Split
-from welotrope.core.rules import Rule, Said
+from welotrope.core.rules import Finding, Rule
 
 WIRE = number_input(
     "wire_um", Field("wire_um", "wire"), "Cross wire: thickness", unit="µm", low=1, high=100, group="aids"
@@ -26,7 +26,7 @@ WIRE = number_input(
 class CrossWire(AidRecord):
     """A wire in the plane of the screen against which the picture shifts as the eye moves."""
 
-    wire_um: float = field(metadata=asks(WIRE))
+    wire_um: float = field(metadata=field_spec(WIRE))
 
 
 KIND = AidKind(
@@ -37,12 +37,12 @@ KIND = AidKind(
     inputs=(WIRE,),
     made=lambda values: None if values["wire_um"] is None else CrossWire(values["wire_um"]),
     texts=lambda aid: {"wire_um": f"{aid.wire_um:g}"},
-    asked=(Asked(name="wire_um", low=1, high=100),),
+    asked=(AidInput(name="wire_um", low=1, high=100),),
     request=lambda said: AskedAid(aid=CrossWire(said["wire_um"])),
-    judges=lambda aid, sight, target, sensor, eye: Judged(defocus_mm=aid.wire_um / 1000),
+    judges=lambda aid, sight, target, sensor, eye: AidJudgement(defocus_mm=aid.wire_um / 1000),
     rules=(
         Rule(id="wire-parallax", topic=SET, when="always", source="what lies in one plane does not shift",
-             says=lambda case: Said(text="move the eye until nothing shifts against the wire")),
+             says=lambda case: Finding(text="move the eye until nothing shifts against the wire")),
     ),
     views=(FinderView(key="cross_wire", name="Cross wire", seen=lambda aids: screen_seen(aids, Split(3.0))),),
     glass=True,
@@ -57,7 +57,7 @@ def main(folder: Path) -> None:
     from welotrope.core.kit.body import Body
     from welotrope.demo.build import build_demo
     from welotrope.interchange.kit_json import read_kit
-    from welotrope.web.shell.app import create_app
+    from welotrope.web.app.application import create_app
 
     build_demo(folder, pictures=False)
     with TestClient(

@@ -33,8 +33,13 @@ def test_core_touches_nothing_outside(path):
 
 
 def test_what_is_the_stores_own_stays_there():
-    """Outside the store nothing touches the session behind a book, and only the desk and long work keep changes."""
-    commits = {"web/shell/request_context.py", "web/shell/device_pairing.py", "web/shell/jobs.py", "demo/build.py"}
+    """Outside the store nothing touches the SQLAlchemy session, and only transactions, pairing and jobs commit."""
+    commits = {
+        "web/request/transactions.py",
+        "web/request/device_pairing.py",
+        "web/request/jobs.py",
+        "demo/build.py",
+    }
     for path in SOURCE.rglob("*.py"):
         name = path.relative_to(SOURCE).as_posix()
         if name.startswith(("store/", "core/")):
@@ -90,7 +95,9 @@ def test_every_screenshot_is_linked_from_the_readme():
 
 def test_every_column_has_a_heading_for_a_screen_reader():
     """A table that the demo leaves empty is not among the pages that axe looks at."""
-    found = [str(path) for path in (SOURCE / "web").rglob("*.html") if re.search(r"<th[^>]*>\s*</th>", path.read_text())]
+    found = [
+        str(path) for path in (SOURCE / "web").rglob("*.html") if re.search(r"<th[^>]*>\s*</th>", path.read_text())
+    ]
     assert found == []
 
 

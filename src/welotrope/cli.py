@@ -75,7 +75,7 @@ def demo(
 def _render_pictures(application: Any, folder: Path) -> None:
     """Let the demo's pictures be rendered beside the requests, once."""
     from welotrope.demo.pictures import add_pictures, has_pictures
-    from welotrope.web.shell.jobs import Progress, turn
+    from welotrope.web.request.jobs import Progress, turn
 
     database = application.state.database
     if has_pictures(folder):
@@ -92,7 +92,7 @@ def _render_pictures(application: Any, folder: Path) -> None:
 def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
     from welotrope.store.session import Database, backup_name
-    from welotrope.web.shell.clock import local_now
+    from welotrope.web.app.clock import local_now
 
     folder = _existing(data)
     with _database_errors():
@@ -115,7 +115,7 @@ def export_all(
     """Write everything there is, with its files, as one archive; also while the application runs."""
     from welotrope.store.archive import write_archive
     from welotrope.store.session import Database
-    from welotrope.web.shell.clock import local_now
+    from welotrope.web.app.clock import local_now
 
     with _database_errors():
         database = Database(_existing(data))
@@ -153,12 +153,10 @@ def pocket(
 ) -> None:
     """Write the field page of all set-ups as one file that needs no network; also while the application runs."""
     from welotrope.core.units.distance import Unit
-    from welotrope.store.queries.kit import setup_in_hand
     from welotrope.store.session import Database
-    from welotrope.web.rooms.field.page.book import field_book
-    from welotrope.web.rooms.field.pocket.file import pocket_file
-    from welotrope.web.shell.clock import local_now
-    from welotrope.web.shell.preferences import Appearance
+    from welotrope.web.app.clock import local_now
+    from welotrope.web.app.pocket import pocket_html
+    from welotrope.web.request.preferences import Appearance
 
     if look not in set(Appearance):
         _fail(f"Look: read “{look[:20]}”; there is none of that name. Write {', '.join(Appearance)}.")
@@ -167,10 +165,10 @@ def pocket(
         database = Database(_existing(data))
     try:
         with database.session(write=False) as uow:
-            found = field_book(uow, local_now(), setup_in_hand(uow), Unit.FEET if feet else Unit.METRIC)
-        if not found["hands"]:
+            html = pocket_html(uow, local_now(), look, Unit.FEET if feet else Unit.METRIC)
+        if not html:
             _fail("There is no set-up yet. Enter one in Kit first.")
-        written.write_text(pocket_file(found, look), encoding="utf-8")
+        written.write_text(html, encoding="utf-8")
     except OSError as error:
         _fail(f"{written} cannot be written ({error.strerror}). Name another place.")
     finally:
@@ -197,7 +195,7 @@ def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
     from welotrope.store.folder_lock import FolderLock
-    from welotrope.web.shell.clock import local_now
+    from welotrope.web.app.clock import local_now
 
     with _database_errors(), FolderLock(data_folder(data)):
         kept = put_back(backup, data_folder(data), local_now())
@@ -295,9 +293,9 @@ def _serve(
     from contextlib import ExitStack
 
     from welotrope.store.folder_lock import FolderLock
-    from welotrope.web.shell.app import create_app
-    from welotrope.web.shell.clock import local_now
-    from welotrope.web.shell.server import PortUnusableError, bind, is_loopback, lan_address, run
+    from welotrope.web.app.application import create_app
+    from welotrope.web.app.clock import local_now
+    from welotrope.web.app.server import PortUnusableError, bind, is_loopback, lan_address, run
 
     if address and not lan:
         _fail("--address goes with --lan.")
@@ -321,8 +319,8 @@ def _serve(
         _announce(folder, port)
         if work is not None:
             work(application, folder)
-        if application.state.door is not None:
-            _show_door(application.state.door)
+        if application.state.device_pairing is not None:
+            _show_pairing(application.state.device_pairing)
         run(application, *listening)
 
 
@@ -330,7 +328,7 @@ def _announce(folder: Path, port: int) -> None:
     print(f"Welotrope: http://127.0.0.1:{port}  (data in {folder}; stop with Ctrl+C)", flush=True)
 
 
-def _show_door(door: Any) -> None:
+def _show_pairing(door: Any) -> None:
     """Print how a device is paired, as words and as a code a camera reads."""
     import segno
 

@@ -9,8 +9,11 @@ import uvicorn
 
 from tests.browser.chromium import QUIET, chromium_path
 from tests.conftest import NOW
-from welotrope.web.shell.app import create_app
-from welotrope.web.shell.server import bind
+from welotrope.store.backups import keep_now
+from welotrope.store.queries.devices import add_device
+from welotrope.store.session import Database
+from welotrope.web.app.application import create_app
+from welotrope.web.app.server import bind
 
 ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
 SIZES = {"table": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
@@ -47,6 +50,13 @@ class Site:
 
 @pytest.fixture
 def site(demo_folder):
+    """The demo with a backup and a paired device, so that their tables are seen too."""
+    database = Database(demo_folder)
+    with database.session() as uow:
+        add_device(uow, "Tide-table phone", "not a secret of anyone", NOW)
+        uow.commit()
+    keep_now(database, NOW)
+    database.close()
     site = Site(demo_folder)
     yield site
     site.stop()

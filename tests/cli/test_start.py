@@ -22,7 +22,7 @@ import pytest
 from welotrope.demo.build import MARKER, NotADemoError, build_demo, demo_clock
 from welotrope.store import session as session_module
 from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
-from welotrope.web.shell.server import bind
+from welotrope.web.app.server import bind
 
 PROGRAM = Path(sys.executable).with_name("welotrope")
 

@@ -8,8 +8,8 @@ import pytest
 from typer.testing import CliRunner
 
 from welotrope.cli import app
-from welotrope.core.kit.aids.sight import Sight
 from welotrope.core.kit.aids.usual import USUAL_AIDS, usual_defocus
+from welotrope.core.kit.aids.viewing_optics import ViewingOptics
 from welotrope.core.stats.proportions import chance_within
 from welotrope.interchange.hand_request import HandRequest, diagnosis_answer, hand_answer
 
@@ -45,7 +45,7 @@ def test_a_hand_is_told_by_aid_with_intervals():
 
 def sight(stop, object_mm):
     x = F * F / (object_mm - F)
-    return Sight(focal_mm=F, focus_x=x, stop=stop, view_stop=stop, widest=stop, blur_mm=0.03, degrees_per_mm=PER_MM,
+    return ViewingOptics(focal_mm=F, focus_x=x, stop=stop, view_stop=stop, widest=stop, blur_mm=0.03, degrees_per_mm=PER_MM,
                  window_deg=2 * stop * 0.03 * (1 + x / F) * PER_MM)  # fmt: skip
 
 

@@ -3,9 +3,9 @@
 import sqlite3
 import threading
 
-from welotrope.store.kept import MOST, Kept
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
+from welotrope.store.versioned_cache import MOST, VersionedCache
 
 
 def counted(kept, what="lenses"):
@@ -17,11 +17,11 @@ def counted(kept, what="lenses"):
 
 
 def test_it_is_made_once_until_a_commit(database):
-    kept = Kept(database.path)
+    kept = VersionedCache(database.path)
     assert counted(kept) == 1
     assert counted(kept) == 0
     with database.session() as uow:
-        kit.take_in_hand(uow, 2)
+        kit.select_setup(uow, 2)
         uow.sql.flush()
         assert counted(kept) == 0  # not committed
         uow.commit()
@@ -30,7 +30,7 @@ def test_it_is_made_once_until_a_commit(database):
 
 
 def test_another_program_is_seen_to_commit(database):
-    kept = Kept(database.path)
+    kept = VersionedCache(database.path)
     counted(kept)
     with sqlite3.connect(database.path) as other:
         other.execute("INSERT INTO setting VALUES ('a', 'b')")
@@ -39,7 +39,7 @@ def test_another_program_is_seen_to_commit(database):
 
 
 def test_what_was_begun_before_a_commit_is_not_kept_for_after_it(database):
-    kept = Kept(database.path)
+    kept = VersionedCache(database.path)
     before = kept.version()
     with sqlite3.connect(database.path) as other:
         other.execute("INSERT INTO setting VALUES ('a', 'b')")
@@ -50,7 +50,7 @@ def test_what_was_begun_before_a_commit_is_not_kept_for_after_it(database):
 
 
 def test_many_at_once_get_what_they_asked_for_and_no_more_is_held_than_told(database):
-    kept, wrong = Kept(database.path), []
+    kept, wrong = VersionedCache(database.path), []
 
     def ask(start):
         for turn in range(400):
@@ -78,7 +78,7 @@ def test_a_page_shows_what_was_changed_behind_its_back(client, demo_folder):
 
 def test_a_new_database_may_be_watched(tmp_path):
     database = Database(tmp_path)
-    kept = Kept(database.path)
+    kept = VersionedCache(database.path)
     assert counted(kept) == 1
     kept.close()
     database.close()

@@ -118,10 +118,10 @@ def test_undo_that_later_changes_stand_against_is_refused(database):
 
 def test_setup_in_hand_falls_back_when_it_is_gone(database):
     with database.session() as session:
-        kit.take_in_hand(session, 3)
-        assert kit.setup_in_hand(session).id == 3
+        kit.select_setup(session, 3)
+        assert kit.find_selected_setup(session).id == 3
         kit.delete_setup(session, 3)
-        assert kit.setup_in_hand(session).id == 1
+        assert kit.find_selected_setup(session).id == 1
 
 
 def test_film_set_up_refuses_the_pixel_standard(database):

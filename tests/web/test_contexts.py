@@ -6,8 +6,8 @@ import re
 import pytest
 from jinja2 import nodes
 
-from welotrope.web.shell.request_context import RequestContext
-from welotrope.web.shell.templating import WEB, environment
+from welotrope.web.request.context import RequestContext
+from welotrope.web.request.templating import WEB, environment
 
 PAGES = [
     "/scale", "/scale/measure", "/scale/infinity", "/scale/marks", "/scale/shift", "/scale/print", "/plan", "/plan/zones", "/plan/light",

@@ -36,7 +36,7 @@ class Ask(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Typed:
+class FormInput:
     """A form as typed, and what it is read by.
 
     Parameters
@@ -116,7 +116,7 @@ class Input:
     name: str
     field: Field
     label: str
-    read: Callable[[Any, Typed], Any]
+    read: Callable[[Any, FormInput], Any]
     write: Callable[[Any], Text] = write_number
     also: tuple[str, ...] = ()
     unit: str = ""
@@ -151,15 +151,15 @@ class Input:
             works = f"Write {self.low:g} to {self.high:g}{unit}"
             raise OutOfRangeError(self.field, f"{value / self.per:g}{unit}", self.problem, works)
 
-    def take(self, reader: Reader, typed: Typed) -> Any:
+    def take(self, reader: Reader, typed: FormInput) -> Any:
         """Read it from a form, noting an error with the reader."""
         return reader.take(self.name, lambda: self.value(typed), self.empty)
 
-    def must(self, reader: Reader, typed: Typed) -> Any:
+    def must(self, reader: Reader, typed: FormInput) -> Any:
         """Read it from a form where it may not be left empty, because of what else was typed."""
         return reader.take(self.name, lambda: self.read(self.said(typed), typed), self.empty)
 
-    def value(self, typed: Typed) -> Any:
+    def value(self, typed: FormInput) -> Any:
         """Return its value; raises WelotropeError for a text that cannot be read."""
         said = self.said(typed)
         if self.optional and not said:
@@ -168,21 +168,21 @@ class Input:
             raise UnreadableError(self.field, "", "the row is half empty", self.half_empty)
         return self.read(said, typed)
 
-    def said(self, typed: Typed) -> Any:
+    def said(self, typed: FormInput) -> Any:
         """Return what was typed for it."""
         return typed.many(self.name) if self.ask is Ask.MANY else typed.text(self.name)
 
 
 @dataclass(frozen=True, kw_only=True)
-class Joined:
+class CompositeField:
     """Several inputs that make one attribute: how they are read together, and written apart."""
 
     inputs: tuple[Input, ...]
-    made: Callable[[Reader, Typed], Any]
+    made: Callable[[Reader, FormInput], Any]
     texts: Callable[[Any], dict[str, Text]]
     description: str = ""
 
-    def take(self, reader: Reader, typed: Typed) -> Any:
+    def take(self, reader: Reader, typed: FormInput) -> Any:
         """Read it from a form, noting errors with the reader: what it is made of keeps its limits each by itself."""
         for one in self.inputs:
             if not one.said(typed):
@@ -214,18 +214,18 @@ class Reader:
         return self.take(name, lambda: read(text), None) if text else None
 
 
-def asks(asked: Input | Joined) -> dict[str, Any]:
+def field_spec(asked: Input | CompositeField) -> dict[str, Any]:
     """Return the metadata of an attribute that is asked for; the JSON schema takes its description from it."""
-    if isinstance(asked, Joined):
+    if isinstance(asked, CompositeField):
         return {_ASKS: asked, **({"description": asked.description} if asked.description else {})}
     words = asked.label + (f" ({asked.unit})" if asked.unit else "") + (f". {asked.hint}" if asked.hint else "")
     return {_ASKS: asked, "description": words}
 
 
-def nested(kind: type) -> dict[str, Any]:
+def subform(kind: type) -> dict[str, Any]:
     """Return the metadata of an attribute that is a record with inputs of its own."""
 
-    def take(reader: Reader, typed: Typed) -> Any:
+    def take(reader: Reader, typed: FormInput) -> Any:
         values = take_all(kind, reader, typed)
         try:
             return kind(**values)
@@ -233,13 +233,13 @@ def nested(kind: type) -> dict[str, Any]:
             reader.errors.setdefault(shown_at(kind, error), error.sentence)
             return None
 
-    return asks(Joined(inputs=inputs_of(kind), made=take, texts=texts_of))
+    return field_spec(CompositeField(inputs=inputs_of(kind), made=take, texts=texts_of))
 
 
-_cached: dict[type, tuple[tuple[str, Input | Joined], ...]] = {}
+_cached: dict[type, tuple[tuple[str, Input | CompositeField], ...]] = {}
 
 
-def _asked(kind: type) -> tuple[tuple[str, Input | Joined], ...]:
+def _asked(kind: type) -> tuple[tuple[str, Input | CompositeField], ...]:
     if kind not in _cached:
         _cached[kind] = tuple((f.name, f.metadata[_ASKS]) for f in dataclasses.fields(kind) if _ASKS in f.metadata)
     return _cached[kind]
@@ -257,7 +257,7 @@ def inputs_of(kind: type) -> tuple[Input, ...]:
 
 def _every(kind: type) -> Iterator[Input]:
     for _, asked in _asked(kind):
-        yield from asked.inputs if isinstance(asked, Joined) else (asked,)
+        yield from asked.inputs if isinstance(asked, CompositeField) else (asked,)
 
 
 def texts_of(value: Any) -> dict[str, Text]:
@@ -265,11 +265,11 @@ def texts_of(value: Any) -> dict[str, Text]:
     texts: dict[str, Text] = {}
     for name, asked in _asked(type(value)):
         held = getattr(value, name)
-        texts |= asked.texts(held) if isinstance(asked, Joined) else {asked.name: asked.write(held)}
+        texts |= asked.texts(held) if isinstance(asked, CompositeField) else {asked.name: asked.write(held)}
     return texts
 
 
-def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict[str, str]]:
+def read_record(kind: type[RecordT], typed: FormInput) -> tuple[RecordT | None, dict[str, str]]:
     """Return the record that a form describes, or None with an error sentence per input."""
     reader = Reader()
     values = take_all(kind, reader, typed)
@@ -281,12 +281,12 @@ def read_record(kind: type[RecordT], typed: Typed) -> tuple[RecordT | None, dict
         return None, {shown_at(kind, error): error.sentence}
 
 
-def read_row(kind: type[RecordT], typed: Typed) -> RecordT:
+def read_row(kind: type[RecordT], typed: FormInput) -> RecordT:
     """Return the record that a row of a table describes; raises WelotropeError for its first cell that is wrong."""
     return kind(**{name: one.value(typed) for name, one in attributes_of(kind)})
 
 
-def take_all(kind: type, reader: Reader, typed: Typed) -> dict[str, Any]:
+def take_all(kind: type, reader: Reader, typed: FormInput) -> dict[str, Any]:
     """Read every attribute that a record asks for, noting errors with the reader."""
     return {name: asked.take(reader, typed) for name, asked in _asked(kind)}
 

@@ -22,7 +22,7 @@ class Severity(StrEnum):
     NOTE = "note"
 
 
-class Passed(StrEnum):
+class NoFinding(StrEnum):
     """What a rule answers when it finds nothing: that what it asks is known and well, or that it does not arise."""
 
     CHECKED = "checked"
@@ -30,7 +30,7 @@ class Passed(StrEnum):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Said:
+class Finding:
     """What a rule says of a case.
 
     Parameters
@@ -54,7 +54,7 @@ class Said:
     drawing: str = ""
 
 
-Answer = Said | Passed | None
+Answer = Finding | NoFinding | None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,8 +89,8 @@ class Rule(Generic[CaseT]):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Finding:
-    """What a rule found; ``rule`` and ``topic`` are the rule's, the rest as in :class:`Said`."""
+class RuleFinding:
+    """What a rule found; ``rule`` and ``topic`` are the rule's, the rest as in :class:`Finding`."""
 
     rule: str
     severity: Severity
@@ -101,25 +101,25 @@ class Finding:
     drawing: str
 
 
-def answer(rule: Rule[CaseT], case: CaseT) -> Finding | Passed:
+def answer(rule: Rule[CaseT], case: CaseT) -> RuleFinding | NoFinding:
     """Ask one rule."""
     said = rule.says(case)
     if said is None:
-        return Passed.NOT_ASKED
-    if isinstance(said, Passed):
+        return NoFinding.NOT_ASKED
+    if isinstance(said, NoFinding):
         return said
-    return Finding(
+    return RuleFinding(
         rule=rule.id, severity=said.severity or rule.severity, topic=rule.topic,
         text=said.text, reason=said.reason, clears=said.clears, drawing=said.drawing,
     )  # fmt: skip
 
 
-def findings(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[Finding]:
+def findings(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[RuleFinding]:
     """Return what the rules find, in the table's order."""
-    return [found for rule in rules if isinstance(found := answer(rule, case), Finding)]
+    return [found for rule in rules if isinstance(found := answer(rule, case), RuleFinding)]
 
 
-def worst_first(found: Iterable[Finding]) -> list[Finding]:
+def worst_first(found: Iterable[RuleFinding]) -> list[RuleFinding]:
     """Return findings by severity, those alike in the order given."""
     order = list(Severity)
     return sorted(found, key=lambda finding: order.index(finding.severity))
@@ -127,7 +127,7 @@ def worst_first(found: Iterable[Finding]) -> list[Finding]:
 
 def checked(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[str]:
     """Return the topics that are known, were looked at and are well; only of these may “checked” be said."""
-    return list(dict.fromkeys(rule.topic for rule in rules if answer(rule, case) is Passed.CHECKED))
+    return list(dict.fromkeys(rule.topic for rule in rules if answer(rule, case) is NoFinding.CHECKED))
 
 
 def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT], Answer]:
@@ -135,7 +135,7 @@ def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT],
 
     def answer_of(case: CaseT) -> Answer:
         words = says(case)
-        return None if words is None else Said(text=words[0], reason=words[1])
+        return None if words is None else Finding(text=words[0], reason=words[1])
 
     return answer_of
 

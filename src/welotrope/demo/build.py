@@ -99,7 +99,7 @@ def fill(uow: UnitOfWork) -> list[int]:
         _practise(uow, kit.get_setup(uow, setups[index]), aid, scene, stop, scatters, bias, count)
     for lens, name, distance, stop, subjects in skarnmere.PRESETS:
         presets.add_preset(uow, lenses[lens], name, distance, stop, subjects)
-    kit.take_in_hand(uow, setups[0])
+    kit.select_setup(uow, setups[0])
     outing = log.add_outing(uow, *skarnmere.OUTING)
     roll = rolls.save_roll(uow, skarnmere.ROLL)
     rows = zip(skarnmere.FRAMES, skarnmere.MEANT.values(), skarnmere.LIGHTS, strict=True)
@@ -127,11 +127,11 @@ def _practise(
     """
     import numpy as np
 
-    from welotrope.core.finder.round import Order, Release, Round
+    from welotrope.core.finder.round import Release, Round, RoundRequest
 
     rng = np.random.default_rng(1907 + stored.id)
     for index in range(count):
-        played = Round(stored.setup, Order("drop-in", aid, scene, stop), int(rng.integers(0, 2**31)))
+        played = Round(stored.setup, RoundRequest("drop-in", aid, scene, stop), int(rng.integers(0, 2**31)))
         step = played.steps[1]
         level = played.levels[1][0] if aid == "peaking" else ""
         first = played.judge(Release(angle_deg=played.start_deg, lean_mm=0.0, seconds=0.0, step=step, level=level))

@@ -13,16 +13,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.hand.attempt import side_of
+from welotrope.core.hand.skill_trial import side_of
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import STANDARD_MOUNTS, Known
+from welotrope.core.kit.mount import STANDARD_MOUNTS, YesNoUnknown
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import resolved
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit
+from welotrope.core.kit.viewing import resolved
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.practice import scored
 from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of
@@ -78,13 +78,14 @@ _SHOOTS = (
 
 SKELMAR = Body(
     "Skelmar R", ImageFormat(36, 24), (RangefinderPatch(47, 0.72),), M39,
-    BodyTraits(finder=FinderKind.RANGEFINDER, clearance_mm=9.0, coupling_lever=Known.YES, by_wire=Known.NO),
+    BodyTraits(finder=FinderKind.RANGEFINDER, clearance_mm=9.0, coupling_lever=YesNoUnknown.YES,
+    by_wire=YesNoUnknown.NO),
 )  # fmt: skip
 ALDERMOOR = Lens(
     name="Aldermoor 50", focal_mm=50, stops=(2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=900, throw_deg=170,
     ring_diameter_mm=50, mount=M39,
     fit=LensFit(
-        protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=44.0, length_mm=38.0
+        protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=YesNoUnknown.NO, image_circle_mm=44.0, length_mm=38.0
     ),
 )  # fmt: skip
 
@@ -141,9 +142,9 @@ def _tape(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) ->
         ("demo-tape-1", dt.datetime(2025, 12, 20, 19, 0), 1.7), ("demo-tape-2", dt.datetime(2026, 2, 22, 19, 30), 0.9),
     ):  # fmt: skip
         base = DrillTrial(
-            drill=DrillId.TAPE, aid="split_image", light=Light.ROOM, stop=1.4, distance_mm=2000.0, against=session
+            drill=DrillId.TAPE, aid="split_image", light=LightLevel.ROOM, stop=1.4, distance_mm=2000.0, against=session
         )
-        shown = resolved(stored.setup, "split_image", 2000.0, 1.4, Light.ROOM)
+        shown = resolved(stored.setup, "split_image", 2000.0, 1.4, LightLevel.ROOM)
         for place in range(9):
             error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_defocus
             left = 0.0 if (session, place) == ("demo-tape-1", 4) else None
@@ -162,7 +163,7 @@ def _guesses(uow: UnitOfWork, rng: np.random.Generator) -> None:
         for place in range(6):
             true = round(distance_of(session, place, 700.0) * float(rng.uniform(0.85, 1.2)), -1)
             believed = round(true * math.exp(float(rng.normal(bias, spread))), -2)
-            trial = scored.guessed(DrillId.GUESS, max(believed, 200.0), true, Light.BRIGHT)
+            trial = scored.guessed(DrillId.GUESS, max(believed, 200.0), true, LightLevel.BRIGHT)
             at = dt.datetime.combine(day, dt.time(15)) + dt.timedelta(minutes=3 * place)
             _keep(uow, None, trial, session, at, person)
 

@@ -14,8 +14,8 @@ from welotrope.core.kit.attachment import Attachment, AttachmentKind
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.lens_inputs import Side
-from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
+from welotrope.core.kit.lens_inputs import InfinitySide
+from welotrope.core.kit.mount import STANDARD_MOUNTS, Link, Mount, YesNoUnknown
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, ScaleStandard, Screen
 from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
@@ -34,11 +34,11 @@ LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high
 
 OSTREL = Mount(
     name="Ostrel bayonet", register_mm=18.0, throat_mm=46.0, actuation=Link.ELECTRONIC, stop_report=Link.ELECTRONIC,
-    protruding=Known.NO, pin=Known.NO,
+    protruding=YesNoUnknown.NO, pin=YesNoUnknown.NO,
 )  # fmt: skip
 KYRSTAD = Mount(
     name="Kyrstad bayonet", register_mm=44.0, throat_mm=48.0, actuation=Link.MECHANICAL, stop_report=Link.MECHANICAL,
-    protruding=Known.UNKNOWN, pin=Known.NO,
+    protruding=YesNoUnknown.UNKNOWN, pin=YesNoUnknown.NO,
 )  # fmt: skip
 M42, M39, T2, _C = STANDARD_MOUNTS
 
@@ -49,7 +49,7 @@ ADAPTERS = {
         body_side=OSTREL,
         nominal_mm=27.46,
         measured_mm=27.46,
-        presses_pin=Known.YES,
+        presses_pin=YesNoUnknown.YES,
     ),
     "m39-ostrel": Adapter(
         name="thin thread ring",
@@ -57,10 +57,15 @@ ADAPTERS = {
         body_side=OSTREL,
         nominal_mm=10.8,
         measured_mm=10.74,
-        presses_pin=Known.NO,
+        presses_pin=YesNoUnknown.NO,
     ),
     "t2-ostrel": Adapter(
-        name="long T tube", lens_side=T2, body_side=OSTREL, nominal_mm=37.0, measured_mm=37.18, presses_pin=Known.NO
+        name="long T tube",
+        lens_side=T2,
+        body_side=OSTREL,
+        nominal_mm=37.0,
+        measured_mm=37.18,
+        presses_pin=YesNoUnknown.NO,
     ),
     "m42-kyrstad": Adapter(
         name="flat thread ring",
@@ -68,7 +73,7 @@ ADAPTERS = {
         body_side=KYRSTAD,
         nominal_mm=1.46,
         measured_mm=1.46,
-        presses_pin=Known.YES,
+        presses_pin=YesNoUnknown.YES,
     ),
 }
 
@@ -81,15 +86,15 @@ BODIES = {
         BodyTraits(
             finder=FinderKind.ELECTRONIC,
             clearance_mm=6.0,
-            coupling_lever=Known.NO,
+            coupling_lever=YesNoUnknown.NO,
             peaking_colours=("white", "red", "yellow"),
             stabiliser=True,
             burst_fps=8,
             shutter_lag_ms=60,
             distance_scale=ScaleStandard.NONE,
-            aids_need_manual_focus=Known.YES,
-            magnifier_fires=Known.NO,
-            by_wire=Known.YES,
+            aids_need_manual_focus=YesNoUnknown.YES,
+            magnifier_fires=YesNoUnknown.NO,
+            by_wire=YesNoUnknown.YES,
             slots=8,
         ),
     ),
@@ -101,11 +106,11 @@ BODIES = {
         BodyTraits(
             finder=FinderKind.SLR,
             clearance_mm=3.5,
-            coupling_lever=Known.YES,
+            coupling_lever=YesNoUnknown.YES,
             screens=(Screen("split image", 2.8, 6.5), Screen("plain matte, old", 2.0), Screen("collar", 2.8, 6.5, 5.0)),
             burst_fps=2,
             shutter_lag_ms=110,
-            by_wire=Known.NO,
+            by_wire=YesNoUnknown.NO,
         ),
     ),
 }
@@ -127,7 +132,11 @@ LENSES = {
         engraved_ft=(1.5, 1.75, 2, 2.5, 3, 3.5, 4, 5, 6, 8, 10, 15, 25, 50, 100),
         mount=M42,
         fit=LensFit(
-            protrusion_mm=0.0, aperture_ring=ApertureRing.CUT, pin=Known.YES, image_circle_mm=45.0, length_mm=42.0
+            protrusion_mm=0.0,
+            aperture_ring=ApertureRing.CUT,
+            pin=YesNoUnknown.YES,
+            image_circle_mm=45.0,
+            length_mm=42.0,
         ),
     ),
     "velloise": Lens(
@@ -136,12 +145,16 @@ LENSES = {
         stops=(3.5, 5.6, 8, 11, 16, 22),
         closest_mm=250,
         throw_deg=95,
-        infinity_side=Side.LEFT,
+        infinity_side=InfinitySide.LEFT,
         ring_diameter_mm=64,
         engraved_units=(Unit.METRIC,),
         mount=M39,
         fit=LensFit(
-            protrusion_mm=None, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=44.0, length_mm=24.0
+            protrusion_mm=None,
+            aperture_ring=ApertureRing.NONE,
+            pin=YesNoUnknown.NO,
+            image_circle_mm=44.0,
+            length_mm=24.0,
         ),
     ),
     "tarnholt": Lens(
@@ -153,7 +166,11 @@ LENSES = {
         ring_diameter_mm=58,
         mount=KYRSTAD,
         fit=LensFit(
-            protrusion_mm=0.0, aperture_ring=ApertureRing.UNCUT, pin=Known.NO, image_circle_mm=44.0, length_mm=48.0
+            protrusion_mm=0.0,
+            aperture_ring=ApertureRing.UNCUT,
+            pin=YesNoUnknown.NO,
+            image_circle_mm=44.0,
+            length_mm=48.0,
         ),
     ),
     "brannoch": Lens(
@@ -165,7 +182,11 @@ LENSES = {
         ring_diameter_mm=72,
         mount=T2,
         fit=LensFit(
-            protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=60.0, length_mm=96.0
+            protrusion_mm=0.0,
+            aperture_ring=ApertureRing.NONE,
+            pin=YesNoUnknown.NO,
+            image_circle_mm=60.0,
+            length_mm=96.0,
         ),
     ),
     "lindmere": Lens(
@@ -176,9 +197,13 @@ LENSES = {
         throw_deg=140,
         ring_diameter_mm=66,
         mount=M42,
-        zoom=Zoom(focals_mm=(35, 50, 70), widest_long=4.5, parfocal=Known.YES),
+        zoom=Zoom(focals_mm=(35, 50, 70), widest_long=4.5, parfocal=YesNoUnknown.YES),
         fit=LensFit(
-            protrusion_mm=0.0, aperture_ring=ApertureRing.CUT, pin=Known.YES, image_circle_mm=44.0, length_mm=78.0
+            protrusion_mm=0.0,
+            aperture_ring=ApertureRing.CUT,
+            pin=YesNoUnknown.YES,
+            image_circle_mm=44.0,
+            length_mm=78.0,
         ),
     ),
     "ostrel-28": Lens(
@@ -189,7 +214,11 @@ LENSES = {
         engraved_units=(),
         mount=OSTREL,
         fit=LensFit(
-            protrusion_mm=0.0, aperture_ring=ApertureRing.NONE, pin=Known.NO, image_circle_mm=52.0, length_mm=46.0
+            protrusion_mm=0.0,
+            aperture_ring=ApertureRing.NONE,
+            pin=YesNoUnknown.NO,
+            image_circle_mm=52.0,
+            length_mm=46.0,
         ),
     ),
 }

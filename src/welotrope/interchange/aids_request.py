@@ -8,11 +8,11 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
-from welotrope.core.aids.advice import Verdict, best_first, judge
+from welotrope.core.aids.advice import AidVerdict, best_first, judge
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import AidKind
 from welotrope.core.kit.aids.registry import every_kind
-from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sight, Target
+from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Target, ViewingOptics
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.thin_lens import check_focal
 from welotrope.core.optics.turning import sharp_turning
@@ -21,11 +21,11 @@ from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
 
 
-class _Part(BaseModel):
+class _AidsRequestPart(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
 
-def _aid_part(kind: AidKind) -> type[_Part]:
+def _aid_part(kind: AidKind) -> type[_AidsRequestPart]:
     """Return the part of a request that describes an aid of a kind."""
     fields: dict[str, Any] = {"kind": (Literal[kind.tag], ...)}
     for asked in kind.asked:
@@ -34,27 +34,27 @@ def _aid_part(kind: AidKind) -> type[_Part]:
         number = Annotated[whole, Field(ge=asked.low, **limits, **({} if asked.whole else {"allow_inf_nan": False}))]
         fields[asked.name] = (number | None if asked.usual is None else number, asked.usual)
     name = kind.tag.title().replace("_", "") + "Aid"
-    return create_model(name, __base__=_Part, __doc__=kind.about, **fields)
+    return create_model(name, __base__=_AidsRequestPart, __doc__=kind.about, **fields)
 
 
 _KIND_OF = {_aid_part(kind): kind for kind in every_kind()}
 if TYPE_CHECKING:
-    AnyAid = _Part
+    AnyAid = _AidsRequestPart
 else:
     AnyAid = Annotated[Union[tuple(_KIND_OF)], Field(discriminator="kind")]  # noqa: UP007
 
 
-class TargetPart(_Part):
+class TargetPart(_AidsRequestPart):
     """What there is to focus on; left out, a hard edge in daylight at the centre."""
 
     lines: Lines = Lines.BOTH
     detail: Detail = Detail.HARD
-    light: Light = Light.BRIGHT
+    light: LightLevel = LightLevel.BRIGHT
     place: FramePlace = FramePlace.CENTRE
     moving: bool = False
 
 
-class AidsRequest(_Part):
+class AidsRequest(_AidsRequestPart):
     """A lens at a setting and the aids to judge: millimetres, ``focus_mm`` null for infinity."""
 
     focal_mm: float = Field(examples=[50])
@@ -104,7 +104,7 @@ def answer(asked: AidsRequest) -> AidsAnswer:
     return AidsAnswer(window_deg=sight.window_deg, aids=[_answer(verdict) for verdict in best_first(verdicts)])
 
 
-def _sight(asked: AidsRequest) -> Sight:
+def _sight(asked: AidsRequest) -> ViewingOptics:
     f = check_focal(asked.focal_mm)
     stop = check_stop(asked.stop)
     view = stop if asked.view_stop is None else check_stop(asked.view_stop, field="viewing stop")
@@ -112,13 +112,13 @@ def _sight(asked: AidsRequest) -> Sight:
     x = extension_at(focus, f, asked.datum)
     per_mm = 360 / check_lead(asked.lead_mm)
     window = sharp_turning(x, f, stop, asked.blur_mm).width * per_mm
-    return Sight(
+    return ViewingOptics(
         focal_mm=f, focus_x=x, stop=stop, view_stop=view, widest=min(stop, view), blur_mm=asked.blur_mm,
         degrees_per_mm=per_mm, window_deg=window, diagonal_mm=asked.diagonal_mm,
     )  # fmt: skip
 
 
-def _judged(part: _Part, sight: Sight, target: Target, eye: Eye) -> list[Verdict]:
+def _judged(part: _AidsRequestPart, sight: ViewingOptics, target: Target, eye: Eye) -> list[AidVerdict]:
     request = _KIND_OF[type(part)].request(part.model_dump(exclude={"kind"}))
     if request.lens_blur_mm is not None:
         sight = replace(sight, lens_blur_mm=request.lens_blur_mm)
@@ -127,7 +127,7 @@ def _judged(part: _Part, sight: Sight, target: Target, eye: Eye) -> list[Verdict
     return judge([request.aid], sight, target, request.sensor, eye)
 
 
-def _answer(verdict: Verdict) -> AidAnswer:
+def _answer(verdict: AidVerdict) -> AidAnswer:
     return AidAnswer(
         kind=verdict.kind, usable=verdict.usable, defocus_mm=_finite(verdict.defocus_mm),
         error_deg=_finite(verdict.error_deg), error_subject_mm=_finite(verdict.error_subject_mm),

@@ -10,16 +10,16 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.errors import Field as Named
-from welotrope.core.hand.attempt import Attempt, Side, side_of
 from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.deciding import frames_needed
-from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, Verdict, diagnose
-from welotrope.core.hand.hand import Hand, hand_of
-from welotrope.core.hand.shot import Shot, settings_of
+from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, FocusPattern, diagnose
+from welotrope.core.hand.focus_sample import FocusSample, settings_of
+from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial, side_of
 from welotrope.core.hand.slips import far_off
 from welotrope.core.kit.aids.registry import shown_by
-from welotrope.core.kit.aids.sight import Sight
 from welotrope.core.kit.aids.usual import usual_defocus
+from welotrope.core.kit.aids.viewing_optics import ViewingOptics
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.thin_lens import check_focal
 from welotrope.core.optics.turning import sharp_turning
@@ -35,11 +35,11 @@ _CAUSES = {
 }  # fmt: skip
 
 
-class _Part(BaseModel):
+class _HandRequestPart(BaseModel):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
 
-class LensPart(_Part):
+class LensPart(_HandRequestPart):
     """The lens: ``lead_mm`` is the helicoid's lead, mm a turn; ``widest`` its widest stop, if no trial was open."""
 
     focal_mm: float = Field(examples=[50])
@@ -47,19 +47,19 @@ class LensPart(_Part):
     widest: float | None = None
 
 
-class TrialPart(_Part):
+class TrialPart(_HandRequestPart):
     """A trial: an error in degrees of ring, positive behind the subject, or only the side focus fell on."""
 
     aid: str = Field(min_length=1, max_length=40, examples=["split_image"])
     stop: float = Field(examples=[2])
     distance_mm: float | None = Field(examples=[2000])
     error_deg: float | None = Field(None, allow_inf_nan=False, examples=[0.8])
-    side: Side | None = None
+    side: MissSide | None = None
     technique: str = Field("", max_length=40)
     days_ago: float = Field(0.0, ge=0, le=40_000, description="How long ago it was; older ones count for less")
 
 
-class HandRequest(_Part):
+class HandRequest(_HandRequestPart):
     """Trials with one lens, oldest first: millimetres, ``distance_mm`` null for infinity."""
 
     lens: LensPart
@@ -108,7 +108,7 @@ class HandAnswer(BaseModel):
 class DiagnosisAnswer(BaseModel):
     """Where focus lands and why; ``needed`` is null when no number of such trials would tell."""
 
-    verdict: Verdict
+    verdict: FocusPattern
     cause: str = Field(
         description="rangefinder, extension, focus shift, guessing, lean, habit; none, or undecided: then see causes"
     )
@@ -128,13 +128,13 @@ class _Read:
 
     place: int
     part: TrialPart
-    sight: Sight
+    sight: ViewingOptics
     error_mm: float | None
-    side: Side
+    side: MissSide
 
     @property
-    def shot(self) -> Shot:
-        return Shot(
+    def shot(self) -> FocusSample:
+        return FocusSample(
             aid=self.part.aid, by=shown_by(self.part.aid), stop=self.part.stop, object_mm=self.sight.object_mm,
             half_mm=self.sight.half_window_mm, defocus_mm=usual_defocus(self.part.aid, self.sight),
             error_mm=self.error_mm, side=self.side,
@@ -159,7 +159,7 @@ def diagnosis_answer(asked: HandRequest) -> DiagnosisAnswer:
     aside += [SetAside(trial=place, reason="far from all the others: a slip") for place in sorted(left_out)]
     kept = [one for one in read if one.place not in left_out]
     settings = settings_of([one.shot for one in kept], asked.lens.focal_mm, asked.lens.widest)
-    hits = sum(one.side is Side.HIT for one in kept)
+    hits = sum(one.side is MissSide.HIT for one in kept)
     found = diagnose(settings, hits)
     per_mm = 360 / asked.lens.lead_mm
     known_bias = found.shots > 0
@@ -181,7 +181,7 @@ def _odds(found: Diagnosis) -> dict[str, float]:
 
 def _cause(found: Diagnosis, causes: list[str]) -> str:
     """Return the cause where one alone is stated: two of one name in a request are one."""
-    if found.verdict is not Verdict.ONE_SIDED:
+    if found.verdict is not FocusPattern.ONE_SIDED:
         return "none"
     if len(causes) == 1:
         return causes[0]
@@ -192,7 +192,7 @@ def _cause(found: Diagnosis, causes: list[str]) -> str:
 
 def _aid_hand(aid: str, held: Sequence[_Read]) -> AidHand:
     attempts = [_attempt(one) for one in held]
-    hand: Hand = hand_of(attempts)
+    hand: SkillEstimate = estimate_skill(attempts)
     chance = hand.chance_of([(one.half_z, 1.0) for one in attempts])
     return AidHand(
         aid=aid, n=hand.trials, slips=hand.slips, bias_z=hand.bias.middle,
@@ -202,9 +202,9 @@ def _aid_hand(aid: str, held: Sequence[_Read]) -> AidHand:
     )  # fmt: skip
 
 
-def _attempt(one: _Read) -> Attempt:
+def _attempt(one: _Read) -> SkillTrial:
     shot = one.shot
-    return Attempt(
+    return SkillTrial(
         z=None if shot.error_mm is None else shot.error_mm / shot.defocus_mm, side=shot.side,
         half_z=shot.half_mm / shot.defocus_mm, days_ago=one.part.days_ago, technique=one.part.technique,
     )  # fmt: skip
@@ -238,12 +238,12 @@ def _read(place: int, part: TrialPart, f: float, lead: float, asked: HandRequest
     given = math.inf if part.distance_mm is None else check_distance(part.distance_mm, field=named("distance"))
     x = float(extension_at(given, f, asked.datum))
     window_mm = sharp_turning(x, f, stop, asked.blur_mm).width
-    sight = Sight(
+    sight = ViewingOptics(
         focal_mm=f, focus_x=x, stop=stop, view_stop=stop, widest=stop, blur_mm=asked.blur_mm,
         degrees_per_mm=360 / lead, window_deg=window_mm * 360 / lead,
     )  # fmt: skip
     error = None if part.error_deg is None else part.error_deg / sight.degrees_per_defocus
     if error is None:
-        return _Read(place=place, part=part, sight=sight, error_mm=None, side=part.side or Side.HIT)
+        return _Read(place=place, part=part, sight=sight, error_mm=None, side=part.side or MissSide.HIT)
     side = side_of(error, sight.half_window_mm)
     return _Read(place=place, part=part, sight=sight, error_mm=error, side=side)

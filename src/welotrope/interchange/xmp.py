@@ -33,7 +33,7 @@ _QUIET = {"xmp:MetadataDate"}  # changes whenever anything does
 
 
 @dataclass(frozen=True)
-class Change:
+class XmpChange:
     """A property that would change: its name, and what it is and would be, as one line; '' for nothing."""
 
     name: str
@@ -46,7 +46,7 @@ class Merged:
     """A sidecar as it would be written, and what that changes; nothing changed, nothing to write."""
 
     data: bytes
-    changes: tuple[Change, ...]
+    changes: tuple[XmpChange, ...]
 
 
 def merged(existing: bytes | None, properties: Sequence[Property], name: str) -> Merged:
@@ -67,7 +67,7 @@ def merged(existing: bytes | None, properties: Sequence[Property], name: str) ->
             continue
         _put(rdf, one, values)
         if one.name not in _QUIET:
-            changes.append(Change(one.name, ", ".join(was), ", ".join(values)))
+            changes.append(XmpChange(one.name, ", ".join(was), ", ".join(values)))
     return Merged(etree.tostring(root.getroottree(), encoding="utf-8"), tuple(changes))
 
 

@@ -9,8 +9,8 @@ from welotrope.core.aids.advice import judge, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import hand_of
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
@@ -22,8 +22,8 @@ from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.recompose import near_room, recompose_error, swing_angle
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Sensor, Sight, Target
 from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Sensor, Target, ViewingOptics
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
@@ -33,7 +33,7 @@ from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 
 # f 50 at 2 m from the principal plane, lead 10.8 mm: the request documented for programs.
 X = 50 * 50 / 1950
-SIGHT = Sight(
+SIGHT = ViewingOptics(
     focal_mm=50,
     focus_x=X,
     stop=1.4,
@@ -96,7 +96,7 @@ SPEAKS = {
     "magnify-area": (MagnifiedView(1280, (6,)), SIGHT, {"place": FramePlace.CORNER}, "move the magnified area"),
     "magnify-still": (MagnifiedView(1280, (6,)), SIGHT, {"moving": True}, "needs a still subject"),
     "peaking-level": (PEAKING, SIGHT, {}, "level low: rough only"),
-    "peaking-colour": (PEAKING, SIGHT, {"light": Light.DIM}, "in blue: lamplight is warm"),
+    "peaking-colour": (PEAKING, SIGHT, {"light": LightLevel.DIM}, "in blue: lamplight is warm"),
     "peaking-edges": (PEAKING, SIGHT, {"detail": Detail.TEXTURE}, "lights only hard, contrasty edges"),
     "rangefinder-reach": (RangefinderPatch(47, 0.72), replace(SIGHT, focal_mm=135, focus_x=9.8), {}, "base is too short"),
     "patch-meets": (RangefinderPatch(47, 0.72), SIGHT, {}, "two pictures of an upright line meet"),
@@ -142,11 +142,11 @@ def test_rule_is_silent(rule):
 @pytest.mark.parametrize(
     ("aid", "target", "factor"),
     [
-        (MatteScreen(0.9), {"light": Light.DIM}, 1.5),
-        (SplitImage(0.9), {"light": Light.DARK}, 3),
-        (MatteScreen(0.9), {"detail": Detail.FAINT, "light": Light.DARK}, 4.5),
-        (MagnifiedView(1280, (6,)), {"light": Light.DIM}, 1),
-        (MagnifiedView(1280, (6,)), {"light": Light.DARK}, 1.5),
+        (MatteScreen(0.9), {"light": LightLevel.DIM}, 1.5),
+        (SplitImage(0.9), {"light": LightLevel.DARK}, 3),
+        (MatteScreen(0.9), {"detail": Detail.FAINT, "light": LightLevel.DARK}, 4.5),
+        (MagnifiedView(1280, (6,)), {"light": LightLevel.DIM}, 1),
+        (MagnifiedView(1280, (6,)), {"light": LightLevel.DARK}, 1.5),
     ],
 )
 def test_light_and_contrast_make_the_eye_coarser(aid, target, factor):
@@ -173,7 +173,7 @@ def test_a_biased_rangefinder_hits_less_and_lies_behind():
 
 
 def test_a_hand_stands_in_for_the_average_eye():
-    coarse = hand_of([Attempt(z=z) for z in 4 * (3.0, -3.2, 2.8, -2.9, 3.1, -2.7, 3.3, -3.0)])
+    coarse = estimate_skill([SkillTrial(z=z) for z in 4 * (3.0, -3.2, 2.8, -2.9, 3.1, -2.7, 3.3, -3.0)])
     own, model = (judge([MatteScreen(0.9)], SIGHT, hands=hands)[0] for hands in ({"matte": coarse}, {}))
     assert own.hand is coarse
     # Worked with the error function for the scatter of those 32, 3.0.
@@ -235,7 +235,7 @@ def said(stop=1.4, mm=2000, setup=SETUP, view_stop=None, **target):
         ("screen", "split image suits this best", {}),
         ("screen", "plain matte, old suits this best", {"lines": Lines.NONE}),
         ("trap", "Set a trap", {"moving": True}),
-        ("stars", "Do not trust the infinity stop", {"light": Light.DARK, "mm": math.inf}),
+        ("stars", "Do not trust the infinity stop", {"light": LightLevel.DARK, "mm": math.inf}),
     ],
 )  # fmt: skip
 def test_handling_rule_speaks(rule, words, case):

@@ -21,7 +21,7 @@ from tests.core.finder.measure import (
 from welotrope.core.finder import peaking, prisms
 from welotrope.core.finder.blur import aperture_outline, blurred, disc
 from welotrope.core.finder.canvas import View
-from welotrope.core.finder.finder import UNITS_PER_PX, Look, screen_gain
+from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.confirmation import Confirmation
@@ -75,7 +75,7 @@ def test_blur_of_an_edge_when_magnified(step):
     seen = finder(edge_scene(2000.0), 1.4, MagnifiedView(900, (3, 6, 12)), sensor_px=20_000)
     angle = angle_of(2000) + 1.5
     expected = defocus_blur(extension_at_object_distance(2000.0, F), angle * LEAD / 360, F, 1.4) * 900 * step / 36
-    picture = seen.frame(Look(aid="magnified", angle_deg=angle, step=float(step)))
+    picture = seen.frame(FrameRequest(aid="magnified", angle_deg=angle, step=float(step)))
     assert edge_diameter(picture[300, :, 1]) == pytest.approx(expected, rel=0.05, abs=0.3)
 
 
@@ -100,7 +100,7 @@ def test_a_screen_shows_no_thinner_depth_than_its_own():
     )
     assert wide == pytest.approx(2 * own, rel=0.06)
     frames = [
-        finder(edge_scene(2000.0), N, MatteScreen(0.9, 2.8)).frame(Look(aid="matte", angle_deg=angle))
+        finder(edge_scene(2000.0), N, MatteScreen(0.9, 2.8)).frame(FrameRequest(aid="matte", angle_deg=angle))
         for N in (1.4, 2.8, 4.0)
     ]
     assert np.array_equal(frames[0], frames[1])
@@ -111,7 +111,7 @@ def test_a_screen_shows_no_thinner_depth_than_its_own():
 @pytest.mark.parametrize("step", [1.0, 3.0])
 def test_halves_of_a_split_image_part_by_twice_defocus_times_the_deviation(off, step):
     seen = finder(line_scene(2000.0), 1.4, SplitImage(0.9, 6.5))
-    picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + off, step=step))[:, :, 1]
+    picture = seen.frame(FrameRequest(aid="split_image", angle_deg=angle_of(2000) + off, step=step))[:, :, 1]
     radius = round(prisms.SPLIT_RADIUS * step / UNITS_PER_PX)
     near = slice(450 - radius + 4, 450 + radius - 4)
     upper = picture[300 - radius // 2 : 300 - 3, near]
@@ -124,7 +124,7 @@ def test_halves_part_to_opposite_sides_before_and_behind():
     seen = finder(line_scene(2000.0))
 
     def parted(off):
-        picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + off, step=3.0))[:, :, 1]
+        picture = seen.frame(FrameRequest(aid="split_image", angle_deg=angle_of(2000) + off, step=3.0))[:, :, 1]
         return centre_of_line(picture[240:296, 350:550]) - centre_of_line(picture[304:360, 350:550])
 
     assert parted(5) * parted(-5) < 0
@@ -142,7 +142,7 @@ def level_scene():
 def test_lines_along_the_split_part_only_when_the_camera_is_turned():
     seen = finder(level_scene())
     held, turned = (
-        seen.frame(Look(aid="split_image", angle_deg=angle_of(2000) + 8, step=3.0, turned=turned))[:, :, 1]
+        seen.frame(FrameRequest(aid="split_image", angle_deg=angle_of(2000) + 8, step=3.0, turned=turned))[:, :, 1]
         for turned in (False, True)
     )
     # Held level both halves shift along the line, which therefore stays whole.
@@ -158,7 +158,7 @@ def test_level_lines_part_in_a_rangefinder_only_when_the_camera_is_turned():
 
     def changes(turned):
         off, on = (
-            seen.frame(Look(aid="rangefinder", angle_deg=angle_of(2000) + turn, step=3.0, turned=turned))[
+            seen.frame(FrameRequest(aid="rangefinder", angle_deg=angle_of(2000) + turn, step=3.0, turned=turned))[
                 270:330, 390:510, 1
             ]
             for turn in (20, 0)
@@ -174,17 +174,17 @@ def test_one_wedge_goes_dark_with_a_slow_lens(N, dark):
     """1/(2·tan 6.5°) is f/4.39, at 1:39 f/4.28; a third of a stop past that it is black."""
     assert wedge.wedge_darkness(6.5, N, F / 1950) == pytest.approx(dark, abs=0.02)
     seen = finder(edge_scene(2000.0, dark=200, light=200), N)
-    picture = seen.frame(Look(aid="split_image", angle_deg=angle_of(2000), step=3.0))[:, :, 1].astype(float)
+    picture = seen.frame(FrameRequest(aid="split_image", angle_deg=angle_of(2000), step=3.0))[:, :, 1].astype(float)
     upper, lower = picture[220:290, 400:500].mean(), picture[310:380, 400:500].mean()
     assert lower / upper == pytest.approx(1 - 0.96 * dark, abs=0.04)
 
 
 def test_microprism_breaks_an_edge_up_until_it_is_sharp():
     seen = finder(line_scene(2000.0, slope=0.2))
-    plain = seen.frame(Look(aid="matte", angle_deg=angle_of(2000), step=3.0))[220:380, 370:530, 1].astype(float)
+    plain = seen.frame(FrameRequest(aid="matte", angle_deg=angle_of(2000), step=3.0))[220:380, 370:530, 1].astype(float)
 
     def broken(off):
-        shown = seen.frame(Look(aid="microprism", angle_deg=angle_of(2000) + off, step=3.0))[
+        shown = seen.frame(FrameRequest(aid="microprism", angle_deg=angle_of(2000) + off, step=3.0))[
             220:380, 370:530, 1
         ].astype(float)
         return np.abs(shown - plain).mean()
@@ -197,7 +197,7 @@ def test_collar_splits_within_and_shimmers_around():
     seen = finder(line_scene(2000.0, slope=0.05))
     angle = angle_of(2000) + 6
     collar, split = (
-        seen.frame(Look(aid=aid, angle_deg=angle, step=3.0)).astype(int) for aid in ("collar", "split_image")
+        seen.frame(FrameRequest(aid=aid, angle_deg=angle, step=3.0)).astype(int) for aid in ("collar", "split_image")
     )
     inside, around = np.s_[280:320, 410:490], np.s_[140:160, 380:520]
     assert np.abs(collar[inside] - split[inside]).mean() < 1
@@ -221,7 +221,9 @@ def test_a_maladjusted_rangefinder_coincides_where_it_says():
 
     def width(mm):
         bright = np.clip(
-            seen.frame(Look(aid="rangefinder", angle_deg=angle_of(mm), step=3.0))[275:325, 380:520, 1].astype(float)
+            seen.frame(FrameRequest(aid="rangefinder", angle_deg=angle_of(mm), step=3.0))[275:325, 380:520, 1].astype(
+                float
+            )
             - 60,
             0,
             None,
@@ -259,7 +261,7 @@ def test_peaking_counts_display_pixels_not_ours():
 
 def test_peaking_is_silent_with_a_soft_lens_and_coloured_as_asked():
     sharp, soft = (finder(edge_scene(2000.0), own_blur_mm=own) for own in (0.0, 0.4))
-    look = Look(aid="peaking", angle_deg=angle_of(2000), threshold=0.1, colour="red")
+    look = FrameRequest(aid="peaking", angle_deg=angle_of(2000), threshold=0.1, colour="red")
     assert (sharp.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
     assert not (soft.frame(look) == peaking.COLOURS["red"]).all(axis=2).any()
 
@@ -319,13 +321,13 @@ def test_a_star_is_smallest_at_infinity_and_a_mask_centres_its_spike():
     )
 
     def lit(angle, mask=False):
-        return (seen.frame(Look(aid="magnified", angle_deg=angle, step=12.0, mask=mask))[:, :, 1] > 40).sum()
+        return (seen.frame(FrameRequest(aid="magnified", angle_deg=angle, step=12.0, mask=mask))[:, :, 1] > 40).sum()
 
     sizes = [lit(angle) for angle in (0, 1, 2, 4)]
     assert sizes == sorted(sizes)
     assert sizes[0] < sizes[-1] / 20
     masked = [
-        seen.frame(Look(aid="magnified", angle_deg=angle, step=12.0, mask=True))[:, :, 1].astype(float)
+        seen.frame(FrameRequest(aid="magnified", angle_deg=angle, step=12.0, mask=True))[:, :, 1].astype(float)
         for angle in (0.0, 4.0)
     ]
     upright = [np.argmax((picture[180:420] > 60).sum(axis=0)) for picture in masked]
@@ -343,7 +345,8 @@ def test_slow_lenses_make_a_screen_dim():
     assert screen_gain(1.0, 2.0) == 1.0
     assert screen_gain(0.3, 8) < screen_gain(0.3, 4) < screen_gain(0.3, 2)
     bright, dim = (
-        finder(edge_scene(2000.0, 200, 200), N).frame(Look(aid="matte", angle_deg=10.0)).mean() for N in (2.0, 16.0)
+        finder(edge_scene(2000.0, 200, 200), N).frame(FrameRequest(aid="matte", angle_deg=10.0)).mean()
+        for N in (2.0, 16.0)
     )
     assert dim < 0.6 * bright
 
@@ -352,7 +355,7 @@ def test_focus_indicator_lights_within_its_band_and_points_outside_it():
     seen = finder(edge_scene(2000.0, 20, 20), 1.4, Confirmation(5.6))
     band = 5.6 * 0.03 * 360 / LEAD
     inside, near, far = (
-        seen.frame(Look(aid="confirmation", angle_deg=angle_of(2000) + off))
+        seen.frame(FrameRequest(aid="confirmation", angle_deg=angle_of(2000) + off))
         for off in (0.9 * band, 1.6 * band, -1.6 * band)
     )
     middle = np.s_[580:586, 447:453]

@@ -8,10 +8,10 @@ import pytest
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
-from welotrope.core.finder.finder import Look
+from welotrope.core.finder.finder import FrameRequest
 from welotrope.core.finder.labels import SCENE_NAMES
-from welotrope.core.finder.round import Order, Release, Round, photograph
-from welotrope.core.finder.scene import Reach
+from welotrope.core.finder.round import Release, Round, RoundRequest, photograph
+from welotrope.core.finder.scene import FocusRange
 from welotrope.core.finder.scenes import SCENES, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.kit.aids.matte import MatteScreen
@@ -29,12 +29,12 @@ from welotrope.demo import skarnmere
 
 SETUP = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["norrvik"])
 LONG = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["brannoch"])
-REACH = Reach(50, 380, math.inf)
+REACH = FocusRange(50, 380, math.inf)
 
 
 @pytest.mark.parametrize("name", SCENES)
 @pytest.mark.parametrize(
-    "reach", [REACH, Reach(20, 210, math.inf), Reach(135, 1300, 95_000), Reach(300, 3000, math.inf)]
+    "reach", [REACH, FocusRange(20, 210, math.inf), FocusRange(135, 1300, 95_000), FocusRange(300, 3000, math.inf)]
 )
 def test_every_scene_suits_every_lens(name, reach):
     scene = make_scene(name, 11, reach)
@@ -66,7 +66,7 @@ def test_every_aid_and_scene_has_a_name_and_an_exercise():
 def test_a_perfect_hand_hits_in_every_exercise(item, setup):
     if item.id == "stars":
         setup = replace(setup, records=RingRecords(infinity=InfinityRecord((Sighting(9.0), Sighting(9.0)))))
-    made = Round(setup, Order(item.id, item.views[0], "", setup.lens.widest), 5)
+    made = Round(setup, RoundRequest(item.id, item.views[0], "", setup.lens.widest), 5)
     if item.id == "trap":
         plane = made.ring.extension_at_angle(made.start_deg)
         scene = made.finder.stage.scene
@@ -90,7 +90,7 @@ def test_a_perfect_hand_hits_in_every_exercise(item, setup):
 
 @pytest.mark.parametrize("off", [-6.0, -2.0, 2.0, 6.0])
 def test_a_miss_is_measured_as_the_scale_would(off):
-    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 21)
+    made = Round(SETUP, RoundRequest("single", "magnified", "shed", 1.4), 21)
     target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
     trial = made.judge(Release(angle_deg=target + off, lean_mm=0.0, seconds=3.0))
     plane, subject = (ring_setting(SETUP, angle, 1.4) for angle in (target + off, target))
@@ -105,7 +105,7 @@ def test_a_miss_is_measured_as_the_scale_would(off):
 
 
 def test_the_photo_shows_the_miss():
-    made = Round(SETUP, Order("single", "matte", "shed", 1.4), 21)
+    made = Round(SETUP, RoundRequest("single", "matte", "shed", 1.4), 21)
     target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
     sharp, missed = (
         photograph(made.judge(Release(angle_deg=target + off, lean_mm=0.0, seconds=3.0))).astype(float)
@@ -122,16 +122,16 @@ def test_the_photo_shows_the_miss():
 
 
 def test_nothing_of_a_frame_depends_on_what_was_asked_before():
-    first, second = (Round(SETUP, Order("single", "split_image", "sitter", 1.4), 9) for _ in range(2))
-    second.frame(Look(aid="split_image", angle_deg=90.0, step=3.0))
-    look = Look(aid="split_image", angle_deg=60.0, step=3.0)
+    first, second = (Round(SETUP, RoundRequest("single", "split_image", "sitter", 1.4), 9) for _ in range(2))
+    second.frame(FrameRequest(aid="split_image", angle_deg=90.0, step=3.0))
+    look = FrameRequest(aid="split_image", angle_deg=60.0, step=3.0)
     assert np.array_equal(first.frame(look), second.frame(look))
     first.finder.stage.forget()
     assert np.array_equal(first.frame(look), second.frame(look))
 
 
 def test_frames_are_close_enough_together_to_pass_for_turning():
-    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 9)
+    made = Round(SETUP, RoundRequest("single", "magnified", "shed", 1.4), 9)
     for step in made.steps:
         grid = made.grid_deg(step)
         per_px = 36 / step / made.finder.shown_px(step, made.seen)
@@ -141,11 +141,11 @@ def test_frames_are_close_enough_together_to_pass_for_turning():
 @pytest.mark.parametrize(
     ("ask", "words"),
     [
-        (lambda r: r.frame(Look(aid="magnified", angle_deg=999.0)), "Ring: read “999°”"),
-        (lambda r: r.frame(Look(aid="magnified", angle_deg=-5.0)), "Ring: read “-5°”"),
-        (lambda r: r.frame(Look(aid="magnified", angle_deg=math.nan)), "Ring: read “nan°”"),
-        (lambda r: r.frame(Look(aid="magnified", angle_deg=50.0, step=7.0)), "no such step"),
-        (lambda r: r.frame(Look(aid="magnified", angle_deg=50.0, step=6.0, x=99.0)), "outside the frame"),
+        (lambda r: r.frame(FrameRequest(aid="magnified", angle_deg=999.0)), "Ring: read “999°”"),
+        (lambda r: r.frame(FrameRequest(aid="magnified", angle_deg=-5.0)), "Ring: read “-5°”"),
+        (lambda r: r.frame(FrameRequest(aid="magnified", angle_deg=math.nan)), "Ring: read “nan°”"),
+        (lambda r: r.frame(FrameRequest(aid="magnified", angle_deg=50.0, step=7.0)), "no such step"),
+        (lambda r: r.frame(FrameRequest(aid="magnified", angle_deg=50.0, step=6.0, x=99.0)), "outside the frame"),
         (lambda r: r.judge(Release(angle_deg=50.0, lean_mm=900.0, seconds=1.0)), "Lean: read “900 mm”"),
         (lambda r: r.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=-1.0)), "Time"),
         (
@@ -160,16 +160,16 @@ def test_frames_are_close_enough_together_to_pass_for_turning():
 )
 def test_bad_looks_and_releases_say_why(ask, words):
     with pytest.raises(WelotropeError) as caught:
-        ask(Round(SETUP, Order("single", "magnified", "shed", 1.4), 2))
+        ask(Round(SETUP, RoundRequest("single", "magnified", "shed", 1.4), 2))
     assert words in caught.value.sentence
 
 
 @pytest.mark.parametrize(
     ("order", "words"),
     [
-        (Order("juggling", "matte", "", 1.4), "there is none of that name"),
-        (Order("stars", "matte", "", 1.4), "is not done with it"),
-        (Order("stars", "magnified", "shed", 1.4), "is not done there"),
+        (RoundRequest("juggling", "matte", "", 1.4), "there is none of that name"),
+        (RoundRequest("stars", "matte", "", 1.4), "is not done with it"),
+        (RoundRequest("stars", "magnified", "shed", 1.4), "is not done there"),
     ],
 )
 def test_bad_orders_say_why(order, words):
@@ -208,7 +208,7 @@ def test_passing_sharp_is_counted_only_beyond_a_third_of_a_degree():
     ],
 )
 def test_one_sentence_of_advice(change, words):
-    made = Round(SETUP, Order("single", "magnified", "shed", 1.4), 2)
+    made = Round(SETUP, RoundRequest("single", "magnified", "shed", 1.4), 2)
     trial = replace(made.judge(Release(angle_deg=50.0, lean_mm=0.0, seconds=3.0)), window_deg=2.8, **change)
     assert words in advice(trial, infinity_first=True)
 
@@ -218,12 +218,12 @@ def test_one_sentence_of_advice(change, words):
 def test_there_is_something_to_focus_on_at_the_target(name, seed):
     """Magnified, the sharpest edges round the target are steeper in focus than ten degrees off, on either side."""
     item = next(item for item in EXERCISES if name in item.scenes and "magnified" in item.views)
-    made = Round(SETUP, Order(item.id, "magnified", name, 1.4), seed)
+    made = Round(SETUP, RoundRequest(item.id, "magnified", name, 1.4), seed)
     scene = made.finder.stage.scene
     target = made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=0.0)).target_deg
 
     def steepest(angle):
-        look = Look(aid="magnified", angle_deg=angle, step=6.0, x=scene.target_x, y=scene.target_y)
+        look = FrameRequest(aid="magnified", angle_deg=angle, step=6.0, x=scene.target_x, y=scene.target_y)
         grey = made.finder.frame(look)[200:400, 300:600, 1].astype(float)
         return max(np.abs(np.diff(grey, axis=axis)).max() for axis in (0, 1))
 
@@ -233,9 +233,10 @@ def test_there_is_something_to_focus_on_at_the_target(name, seed):
 def test_stars_need_a_set_up_that_reaches_infinity():
     thick = replace(LONG, adapter=skarnmere.ADAPTERS["t2-ostrel"])
     with pytest.raises(WelotropeError, match="does not reach infinity"):
-        Round(thick, Order("stars", "magnified", "", 4), 1)
+        Round(thick, RoundRequest("stars", "magnified", "", 4), 1)
     assert (
-        Round(thick, Order("single", "magnified", "shed", 4), 1).finder.stage.scene.target_mm < thick.ring().farthest_mm
+        Round(thick, RoundRequest("single", "magnified", "shed", 4), 1).finder.stage.scene.target_mm
+        < thick.ring().farthest_mm
     )
 
 
@@ -244,12 +245,12 @@ LANDSCAPE = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["velloi
 
 def test_stars_at_the_stop_are_refused_since_they_cannot_be_passed():
     with pytest.raises(WelotropeError, match="stops at infinity"):
-        Round(SETUP, Order("stars", "magnified", "stars", 1.4), 3)
+        Round(SETUP, RoundRequest("stars", "magnified", "stars", 1.4), 3)
 
 
 def test_a_stop_at_which_everything_is_sharp_is_refused_with_what_works():
     with pytest.raises(WelotropeError, match="Open up"):
-        Round(LANDSCAPE, Order("single", "magnified", "shed", 22), 3)
+        Round(LANDSCAPE, RoundRequest("single", "magnified", "shed", 22), 3)
 
 
 @pytest.mark.parametrize(
@@ -257,7 +258,7 @@ def test_a_stop_at_which_everything_is_sharp_is_refused_with_what_works():
 )
 @pytest.mark.parametrize("seed", range(12))
 def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
-    made = Round(SETUP, Order(item.id, item.views[-1], "", 2.8), seed)
+    made = Round(SETUP, RoundRequest(item.id, item.views[-1], "", 2.8), seed)
     first = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0, step=made.steps[1]))
     half = first.window_deg / 2
     assert abs(first.error_deg) >= 3 * half * (1 - 1e-6)
@@ -267,7 +268,7 @@ def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
 
 @pytest.mark.parametrize("seed", range(20))
 def test_leaning_starts_soft_and_can_be_held(seed):
-    made = Round(SETUP, Order("lean", "magnified", "sitter", 1.4), seed)
+    made = Round(SETUP, RoundRequest("lean", "magnified", "sitter", 1.4), seed)
     assert not made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=0.0, step=made.steps[1])).hit
     leans = np.linspace(-150, 150, 301)
     assert any(
@@ -309,8 +310,8 @@ def test_a_finder_that_magnifies_more_shows_more(aid, low, high):
     for magnification in (low, high):
         own = RangefinderPatch(47, magnification) if aid == "rangefinder" else MatteScreen(magnification)
         setup = replace(SETUP, body=Body("reflex", SETUP.body.image, (own,)))
-        finders.append(Round(setup, Order("single", aid, "shed", 1.4), 4).finder)
-    look = Look(aid=aid, angle_deg=80.0, step=3.0)
+        finders.append(Round(setup, RoundRequest("single", aid, "shed", 1.4), 4).finder)
+    look = FrameRequest(aid=aid, angle_deg=80.0, step=3.0)
     assert finders[0].pixel_mm(look) / finders[1].pixel_mm(look) == pytest.approx(high / low)
     assert not np.array_equal(finders[0].frame(look), finders[1].frame(look))
     assert shown_defocus(finders[0], look, 1.0) == pytest.approx(shown_defocus(finders[1], look, 1.0) * high / low)
@@ -320,7 +321,7 @@ def test_scores_are_free_of_stop_and_magnification():
     """A hand that leaves the ring one visible blur off scores one at every stop and step."""
     for stop in (1.4, 2.8, 5.6):
         for step in (6.0, 12.0):
-            made = Round(SETUP, Order("single", "magnified", "shed", stop), 21)
+            made = Round(SETUP, RoundRequest("single", "magnified", "shed", stop), 21)
             first = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0, step=step))
             off = first.shown_mm * made.ring.degrees_per_mm(first.target_deg)
             trial = made.judge(Release(angle_deg=first.target_deg - off, lean_mm=0.0, seconds=3.0, step=step))

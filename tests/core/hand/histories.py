@@ -4,9 +4,9 @@ import math
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Side
 from welotrope.core.hand.diagnosis import diagnose
-from welotrope.core.hand.shot import Shot, settings_of
+from welotrope.core.hand.focus_sample import FocusSample, settings_of
+from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.kit.aids.registry import shown_by
 
 F, BLUR, STOPS = 50.0, 0.03, (1.4, 2, 2.8, 4, 5.6)
@@ -30,9 +30,9 @@ def shots(cause, aids, rng, count=30, size=2.0, scatter=1.0, by_side=False):
         s = float(np.exp(rng.uniform(math.log(700), math.log(6000))))
         half, shown = stop * BLUR, SHOWS[aid]
         error = size * 2.4 * BLUR * SHAPES[cause](stop, s, aid) + float(rng.normal(0, scatter * shown))
-        side = Side.FRONT if error < -half else Side.BEHIND if error > half else Side.HIT
+        side = MissSide.FRONT if error < -half else MissSide.BEHIND if error > half else MissSide.HIT
         found.append(
-            Shot(aid=aid, by=shown_by(aid), stop=stop, object_mm=s, half_mm=half, defocus_mm=shown, side=side,
+            FocusSample(aid=aid, by=shown_by(aid), stop=stop, object_mm=s, half_mm=half, defocus_mm=shown, side=side,
                  error_mm=None if by_side else error)
         )  # fmt: skip
     return found
@@ -40,4 +40,4 @@ def shots(cause, aids, rng, count=30, size=2.0, scatter=1.0, by_side=False):
 
 def told(made):
     settings = settings_of(made, F)
-    return diagnose(settings, sum(shot.side is Side.HIT for shot in made)), settings
+    return diagnose(settings, sum(shot.side is MissSide.HIT for shot in made)), settings

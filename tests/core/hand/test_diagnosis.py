@@ -8,12 +8,12 @@ import numpy as np
 import pytest
 from tests.core.hand.histories import BLUR, F, shots, told
 
-from welotrope.core.hand.attempt import Side
 from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES
 from welotrope.core.hand.deciding import frames_needed, plan_test
-from welotrope.core.hand.diagnosis import NOTHING, Verdict
-from welotrope.core.hand.shot import settings_of
+from welotrope.core.hand.diagnosis import NOTHING, FocusPattern
+from welotrope.core.hand.focus_sample import settings_of
+from welotrope.core.hand.skill_trial import MissSide
 
 
 @pytest.mark.parametrize("by_side", [False, True])
@@ -40,8 +40,8 @@ def test_scatter_is_hardly_ever_called_one_sided():
     found = Counter(
         told(shots("none", ["split_image"], rng, scatter=5, by_side=bool(k % 2)))[0].verdict for k in range(40)
     )
-    assert found[Verdict.ONE_SIDED] <= 1, found
-    assert found[Verdict.SCATTERED] >= 12, found
+    assert found[FocusPattern.ONE_SIDED] <= 1, found
+    assert found[FocusPattern.SCATTERED] >= 12, found
 
 
 def test_a_bias_of_one_window_is_found_in_thirty_frames():
@@ -49,7 +49,7 @@ def test_a_bias_of_one_window_is_found_in_thirty_frames():
     found = Counter(
         told(shots("window", ["split_image", "matte"], rng, size=2, by_side=bool(k % 2)))[0].verdict for k in range(14)
     )
-    assert found[Verdict.ONE_SIDED] >= 13, found
+    assert found[FocusPattern.ONE_SIDED] >= 13, found
 
 
 def test_its_sign_and_size_are_told():
@@ -63,21 +63,21 @@ def test_its_sign_and_size_are_told():
 
 def test_a_good_hand_is_on_target_and_a_fine_window_is_named_as_such():
     rng = np.random.default_rng(24)
-    assert told(shots("none", ["magnified"], rng))[0].verdict is Verdict.ON_TARGET
+    assert told(shots("none", ["magnified"], rng))[0].verdict is FocusPattern.ON_TARGET
     coarse = [
-        replace(shot, defocus_mm=0.12, half_mm=0.05, side=Side.FRONT if e < -0.05 else Side.BEHIND if e > 0.05 else Side.HIT,
+        replace(shot, defocus_mm=0.12, half_mm=0.05, side=MissSide.FRONT if e < -0.05 else MissSide.BEHIND if e > 0.05 else MissSide.HIT,
                 error_mm=float(e))
         for shot, e in zip(shots("none", ["matte"], rng, count=40), rng.normal(0, 0.12, 40), strict=True)
     ]  # fmt: skip
-    assert told(coarse)[0].verdict is Verdict.WINDOW
+    assert told(coarse)[0].verdict is FocusPattern.WINDOW
 
 
 def test_a_few_frames_call_nothing():
     rng = np.random.default_rng(25)
     found, settings = told(shots("extension", ["split_image"], rng, count=4))
-    assert (found.verdict, found.cause) == (Verdict.NOT_ENOUGH, None)
+    assert (found.verdict, found.cause) == (FocusPattern.NOT_ENOUGH, None)
     assert frames_needed(found, settings) == 4
-    assert NOTHING.verdict is Verdict.NOT_ENOUGH
+    assert NOTHING.verdict is FocusPattern.NOT_ENOUGH
     assert frames_needed(NOTHING, settings_of([], F)) == 8
 
 
@@ -85,9 +85,9 @@ def test_infinity_and_a_single_setting_are_no_trouble():
     rng = np.random.default_rng(26)
     stars = [replace(shot, object_mm=math.inf) for shot in shots("extension", ["scale"], rng)]
     found, _ = told(stars)
-    assert found.verdict is Verdict.ONE_SIDED
+    assert found.verdict is FocusPattern.ONE_SIDED
     assert all(math.isfinite(value) for value in (found.bias_mm, found.bias_low_mm, found.bias_high_mm))
-    assert told([replace(shot, stop=2.0, object_mm=2000.0) for shot in stars])[0].verdict is Verdict.ONE_SIDED
+    assert told([replace(shot, stop=2.0, object_mm=2000.0) for shot in stars])[0].verdict is FocusPattern.ONE_SIDED
 
 
 def test_a_rangefinder_is_accused_only_where_one_was_used():
@@ -100,7 +100,7 @@ def mixed(aids, error, rng, count=30, by_side=False):
     found = []
     for shot in shots("none", aids, rng, count=count, scatter=0.7):
         off = shot.error_mm + 2 * 2.4 * BLUR * error(shot)
-        side = Side.FRONT if off < -shot.half_mm else Side.BEHIND if off > shot.half_mm else Side.HIT
+        side = MissSide.FRONT if off < -shot.half_mm else MissSide.BEHIND if off > shot.half_mm else MissSide.HIT
         found.append(replace(shot, error_mm=None if by_side else off, side=side))
     return found
 
@@ -137,7 +137,7 @@ def test_a_cause_is_accused_only_where_it_can_act(by_side):
     """An extension that is off cannot show in a picture of the sensor, and nobody guesses through a split image."""
     rng = np.random.default_rng(42)
     live = [told(mixed(["magnified"], lambda shot: 1.0, rng, by_side=by_side))[0] for _ in range(6)]
-    assert all(one.verdict is Verdict.ONE_SIDED for one in live)
+    assert all(one.verdict is FocusPattern.ONE_SIDED for one in live)
     assert all(one.causes == () and Cause.INFINITY not in one.odds for one in live)
     split = told(mixed(["split_image"], lambda shot: 0.75 * (shift(shot) + lean(shot)), rng, by_side=by_side))[0]
     assert Cause.GUESSING not in split.odds
@@ -147,7 +147,7 @@ def test_an_obvious_case_has_its_likeliest_cause_after_eight_frames():
     """A rangefinder that is out by two half windows: eight of ten such histories lean to its side with odds told."""
     rng = np.random.default_rng(43)
     found = [told(mixed(["rangefinder"], lambda shot: 1.0, rng, count=8, by_side=True))[0] for _ in range(20)]
-    named = [one for one in found if one.verdict is Verdict.ONE_SIDED]
+    named = [one for one in found if one.verdict is FocusPattern.ONE_SIDED]
     assert len(named) >= 16
     assert all(next(iter(one.odds)) is Cause.RANGEFINDER for one in named)
     for one in named:
@@ -166,7 +166,7 @@ def test_the_frames_asked_for_decide():
         before = [replace(shot, object_mm=1800.0) for shot in shots(planted, ["scale"], rng, count=14)]
         before = [replace(shot, error_mm=2.0 * 2.4 * BLUR + float(rng.normal(0, 0.06))) for shot in before]
         found, _ = told(before)
-        if found.verdict is not Verdict.ONE_SIDED or found.cause is not None:
+        if found.verdict is not FocusPattern.ONE_SIDED or found.cause is not None:
             continue
         wanted = plan_test(found, offered)
         assert wanted, "a setting tells them apart"

@@ -5,23 +5,23 @@ import math
 import numpy as np
 import pytest
 
-from welotrope.core.hand.attempt import Attempt, Manner, Side
-from welotrope.core.hand.hand import hand_of
 from welotrope.core.hand.progress import blocks, compared, other_hands
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import Manner, MissSide, SkillTrial
 from welotrope.core.hand.slips import far_off, slips_of
 from welotrope.core.stats.proportions import chance_within
 
 
 def tried(scores, **more):
-    return [Attempt(z=float(z), **more) for z in scores]
+    return [SkillTrial(z=float(z), **more) for z in scores]
 
 
 def side_of(z, half):
-    return Side.FRONT if z < -half else Side.BEHIND if z > half else Side.HIT
+    return MissSide.FRONT if z < -half else MissSide.BEHIND if z > half else MissSide.HIT
 
 
 def test_without_trials_it_is_the_average_eye_and_says_so():
-    nobody = hand_of([])
+    nobody = estimate_skill([])
     assert (nobody.trials, nobody.slips) == (0, 0)
     assert nobody.sigma_z == pytest.approx(1.0, abs=0.02)
     assert nobody.bias_z == pytest.approx(0.0, abs=0.01)
@@ -33,7 +33,7 @@ def test_without_trials_it_is_the_average_eye_and_says_so():
 @pytest.mark.parametrize(("spread", "bias"), [(0.4, 0.0), (1.0, 0.3), (2.0, -0.5), (1.0, 13.0), (0.7, -40.0)])
 def test_many_trials_say_what_the_hand_is(spread, bias):
     """A fault of the kit may put all of them far off: that is a bias, not so many slips."""
-    hand = hand_of(tried(np.random.default_rng(5).normal(bias, spread, 200)))
+    hand = estimate_skill(tried(np.random.default_rng(5).normal(bias, spread, 200)))
     assert hand.sigma_z == pytest.approx(spread, rel=0.2)
     assert hand.bias_z == pytest.approx(bias, abs=0.25)
     assert hand.slips <= 2
@@ -42,7 +42,7 @@ def test_many_trials_say_what_the_hand_is(spread, bias):
 
 def test_slips_are_stated_and_told_apart_from_the_scatter():
     scores = [0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2]
-    clean, slipped = hand_of(tried(scores)), hand_of(tried([*scores, -49.0]))
+    clean, slipped = estimate_skill(tried(scores)), estimate_skill(tried([*scores, -49.0]))
     assert (slipped.slips, slipped.trials) == (1, 9)
     assert slipped.slip_rate == pytest.approx(1 / 9)
     assert slipped.sigma_z == pytest.approx(clean.sigma_z, abs=0.05)
@@ -55,11 +55,11 @@ def test_slips_are_stated_and_told_apart_from_the_scatter():
 
 def test_three_accidental_releases_overturn_nothing():
     accidents, true = [25.0, 31.0, 28.0], [0.4, -0.7]
-    hand = hand_of(tried(accidents))
-    assert hand.sigma_z == pytest.approx(hand_of([]).sigma_z, rel=0.01)
+    hand = estimate_skill(tried(accidents))
+    assert hand.sigma_z == pytest.approx(estimate_skill([]).sigma_z, rel=0.01)
     assert hand.chance(1.5, 1.0).high > 0.85
-    few = hand_of(tried(true)).chance(1.5, 1.0).share
-    assert hand_of(tried([*accidents, *true])).chance(1.5, 1.0).share > 0.7 * few
+    few = estimate_skill(tried(true)).chance(1.5, 1.0).share
+    assert estimate_skill(tried([*accidents, *true])).chance(1.5, 1.0).share > 0.7 * few
 
 
 def test_a_chance_counts_slips_in():
@@ -68,7 +68,7 @@ def test_a_chance_counts_slips_in():
     for _ in range(60):
         slips = rng.random(60) < 0.15
         z = np.where(slips, rng.uniform(-40, 40, 60), rng.normal(0, 0.5, 60))
-        chance = hand_of(tried(z)).chance(4.0, 1.0)
+        chance = estimate_skill(tried(z)).chance(4.0, 1.0)
         truth = 0.85 + 0.15 * 4 / 40
         kept += chance.low <= truth <= chance.high
         shares.append(chance.share)
@@ -86,7 +86,7 @@ def test_the_interval_covers_hands_unlike_most(kind):
             z, truth = rng.standard_t(3, 40), t3_within(half)
         else:
             z, truth = rng.normal(0.2, 3.0, 12), chance_within(half, 3.0, 0.2)
-        stated = hand_of(tried(z)).chance(half, 1.0)
+        stated = estimate_skill(tried(z)).chance(half, 1.0)
         kept += stated.low <= truth <= stated.high
     assert kept >= 52
 
@@ -99,7 +99,7 @@ def t3_within(half):
 
 
 def test_a_record_made_at_f8_promises_no_hits_at_f1_4():
-    hand = hand_of(tried(np.random.default_rng(1).normal(0, 1.2, 30)))
+    hand = estimate_skill(tried(np.random.default_rng(1).normal(0, 1.2, 30)))
     wide, narrow = hand.chance(6.0, 1.0), hand.chance(1 / 6, 1.0)
     assert wide.low > 0.9  # thirty without a miss: about one in ten may still be one
     assert narrow.high < 0.3
@@ -109,8 +109,8 @@ def test_a_record_made_at_f8_promises_no_hits_at_f1_4():
 def test_sides_alone_tell_as_measured_misses_do_only_less():
     rng = np.random.default_rng(8)
     scores = rng.normal(0.8, 1.0, 150)
-    exact = hand_of(tried(scores))
-    by_side = hand_of([Attempt(side=side_of(z, 1.0), half_z=1.0) for z in scores])
+    exact = estimate_skill(tried(scores))
+    by_side = estimate_skill([SkillTrial(side=side_of(z, 1.0), half_z=1.0) for z in scores])
     assert by_side.bias_z == pytest.approx(exact.bias_z, abs=0.3)
     assert by_side.bias.high - by_side.bias.low > exact.bias.high - exact.bias.low
 
@@ -119,11 +119,11 @@ def test_older_trials_fade_by_half_in_a_half_life():
     """A coarse hand of long ago hardly counts against a fine one of today; of yesterday it does."""
     rng = np.random.default_rng(3)
     coarse, fine = rng.normal(0, 3, 40), rng.normal(0, 0.5, 12)
-    long_ago = hand_of([*tried(coarse, days_ago=600), *tried(fine)])
-    fresh = hand_of([*tried(coarse, days_ago=1), *tried(fine)])
+    long_ago = estimate_skill([*tried(coarse, days_ago=600), *tried(fine)])
+    fresh = estimate_skill([*tried(coarse, days_ago=1), *tried(fine)])
     assert long_ago.sigma_z < 0.75 * fresh.sigma_z
     one, other = (
-        hand_of(tried(coarse, days_ago=60), half_life_days=60), hand_of(tried(coarse[::2]), half_life_days=60)
+        estimate_skill(tried(coarse, days_ago=60), half_life_days=60), estimate_skill(tried(coarse[::2]), half_life_days=60)
     )  # fmt: skip
     assert one.spread.high - one.spread.low == pytest.approx(other.spread.high - other.spread.low, rel=0.35)
 
@@ -131,7 +131,7 @@ def test_older_trials_fade_by_half_in_a_half_life():
 def test_another_set_up_counts_less_than_ones_own():
     rng = np.random.default_rng(4)
     trials = [*tried(rng.normal(0, 0.5, 40), setup="a"), *tried(rng.normal(0, 2.0, 12), setup="b")]
-    here, there, elsewhere = (hand_of(trials, Manner(setup=key)) for key in ("a", "b", "c"))
+    here, there, elsewhere = (estimate_skill(trials, Manner(setup=key)) for key in ("a", "b", "c"))
     assert here.sigma_z < 0.8
     assert there.sigma_z > 0.95
     assert here.sigma_z < elsewhere.sigma_z < there.sigma_z
@@ -140,14 +140,14 @@ def test_another_set_up_counts_less_than_ones_own():
 def test_a_fault_of_one_set_up_is_believed_to_be_its_own():
     rng = np.random.default_rng(6)
     trials = [*tried(rng.normal(0, 1, 40), setup="good"), *tried(rng.normal(6, 1, 15), setup="off")]
-    assert hand_of(trials, Manner(setup="off")).bias_z == pytest.approx(6, abs=0.8)
-    assert hand_of(trials, Manner(setup="good")).bias_z == pytest.approx(0, abs=0.5)
+    assert estimate_skill(trials, Manner(setup="off")).bias_z == pytest.approx(6, abs=0.8)
+    assert estimate_skill(trials, Manner(setup="good")).bias_z == pytest.approx(0, abs=0.5)
 
 
 def test_a_mark_of_ones_own_tells_the_scatter_and_no_bias():
     """The line on the tape was itself a focusing: what all trials are off by from it is no bias of the hand."""
     scores = np.random.default_rng(2).normal(4.0, 1.0, 40)
-    against_mark, against_truth = hand_of(tried(scores, against="line")), hand_of(tried(scores))
+    against_mark, against_truth = estimate_skill(tried(scores, against="line")), estimate_skill(tried(scores))
     assert against_mark.bias.low < 0 < against_mark.bias.high
     assert against_truth.bias.low > 3
     assert against_mark.sigma_z == pytest.approx(against_truth.sigma_z, rel=0.1)
@@ -158,8 +158,8 @@ def test_a_hand_that_improves_is_followed_and_a_steady_one_is_not_said_to():
     followed, fooled = [], 0
     for _ in range(25):
         spreads = 0.7 * np.exp(np.linspace(math.log(2), 0, 100))
-        followed.append(hand_of(tried(rng.normal(0, spreads))).sigma_z / 0.7)
-        steady = hand_of(tried(rng.normal(0, 1.0, 100))).trend
+        followed.append(estimate_skill(tried(rng.normal(0, spreads))).sigma_z / 0.7)
+        steady = estimate_skill(tried(rng.normal(0, 1.0, 100))).trend
         fooled += steady.low > 0 or steady.high < 0
     assert abs(np.median(followed) - 1) < 0.15
     assert fooled <= 2
@@ -179,7 +179,7 @@ def test_the_interval_of_a_chance_covers(trials):
     for kind in ("met", "fine", "coarse", "biased"):
         for _ in range(30):
             sigma, bias = hands(kind, rng)
-            hand = hand_of(tried(rng.normal(bias, sigma, trials)))
+            hand = estimate_skill(tried(rng.normal(bias, sigma, trials)))
             half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
             stated, truth = hand.chance(half, 1.0), chance_within(half, sigma, bias)
             kept, count = kept + (stated.low <= truth <= stated.high), count + 1

@@ -40,10 +40,10 @@ def test_texts_of_an_aid_make_it_again(kind):
         assert kind.tag in ("scale", "peaking")
         return
     texts = kind.texts(aid)
-    from welotrope.core.inputs import Reader, Typed
+    from welotrope.core.inputs import FormInput, Reader
 
     reader = Reader()
-    typed = Typed(texts={"finder_magnification": "0.8"} | texts)
+    typed = FormInput(texts={"finder_magnification": "0.8"} | texts)
     read = {one.name: one.take(reader, typed) for one in kind.inputs}
     assert reader.errors == {}
     assert kind.made(read) == aid

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from welotrope.core.aids.handling import handling
 from welotrope.core.aids.situation import Situation
 from welotrope.core.errors import ConflictError
-from welotrope.core.inputs import Reader, Typed, inputs_of, read_record, texts_of
+from welotrope.core.inputs import FormInput, Reader, inputs_of, read_record, texts_of
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.aids.magnified import MAGNIFIED, MagnifiedView
 from welotrope.core.kit.body import Body, not_asked
@@ -20,7 +20,7 @@ from welotrope.core.kit.first_kit import first_body, first_lens
 from welotrope.core.kit.fit import check_fit, checked_parts
 from welotrope.core.kit.joining import adapters_between, converters_between
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import Known, Link, Mount
+from welotrope.core.kit.mount import Link, Mount, YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import School, SheetCase, sheet_lines
 from welotrope.core.kit.traits import BodyTraits, LensFit
@@ -69,8 +69,8 @@ def test_the_stop_one_looks_through(id, lens, adapter, seen):
 
 
 def test_a_pin_that_the_body_presses_closes_at_the_release_only():
-    by_ring = replace(LENS, mount=replace(OWN, actuation=Link.NONE), fit=LensFit(pin=Known.YES))
-    assert Setup(body=camera(CameraKindId.SLR, presses_pin=Known.YES), lens=by_ring).view_stop(8) == 1.8
+    by_ring = replace(LENS, mount=replace(OWN, actuation=Link.NONE), fit=LensFit(pin=YesNoUnknown.YES))
+    assert Setup(body=camera(CameraKindId.SLR, presses_pin=YesNoUnknown.YES), lens=by_ring).view_stop(8) == 1.8
 
 
 @pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
@@ -124,7 +124,7 @@ def _zone(setup, focus_mm, stop):
 
 def test_recomposing_and_moving_the_area_are_never_both_advised():
     from welotrope.core.aids.advice import judge_aids
-    from welotrope.core.kit.aids.sight import FramePlace, Target
+    from welotrope.core.kit.aids.viewing_optics import FramePlace, Target
 
     body = camera(CameraKindId.MIRRORLESS)
     for focal, stop in ((50, 1.8), (50, 8), (420, 5.6), (24, 2.8)):
@@ -226,7 +226,7 @@ def test_a_form_asks_for_every_aid_a_kind_can_have_and_for_no_other(kind):
 @pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
 def test_a_body_saved_unchanged_stays_what_it_is(kind):
     body = camera(kind.id)
-    again, errors = read_record(Body, Typed(texts=texts_of(body)))
+    again, errors = read_record(Body, FormInput(texts=texts_of(body)))
     assert errors == {}
     assert again == body
 
@@ -243,7 +243,9 @@ def test_what_was_entered_before_kinds_were_asked_is_told_by_finder_and_aids():
 def test_magnification_in_per_cent_of_the_pixels(percents):
     """At 100 % a pixel of the sensor is a pixel of the display."""
     reader = Reader()
-    typed = Typed(texts={"steps": " ".join(f"{one}%" for one in percents), "display_px": "1200", "width_px": "6000"})
+    typed = FormInput(
+        texts={"steps": " ".join(f"{one}%" for one in percents), "display_px": "1200", "width_px": "6000"}
+    )
     aid = MAGNIFIED.made({one.name: one.take(reader, typed) for one in MAGNIFIED.inputs})
     assert reader.errors == {}
     assert isinstance(aid, MagnifiedView)
@@ -256,7 +258,7 @@ def test_magnification_in_per_cent_of_the_pixels(percents):
 def test_times_and_per_cent_are_not_mixed():
     reader = Reader()
     steps = next(one for one in MAGNIFIED.inputs if one.name == "steps")
-    steps.take(reader, Typed(texts={"steps": "6 200%"}))
+    steps.take(reader, FormInput(texts={"steps": "6 200%"}))
     assert "Write all alike" in reader.errors["steps"]
 
 

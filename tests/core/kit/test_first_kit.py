@@ -7,11 +7,19 @@ from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.camera_kind import CAMERA_KINDS, DIGITAL, FILM, KIND_BY_ID, CameraKindId, Prisms, ScaleShown
-from welotrope.core.kit.finding import FINDINGS
+from welotrope.core.kit.camera_kind import (
+    CAMERA_KINDS,
+    DIGITAL,
+    FILM,
+    KIND_BY_ID,
+    CameraKindId,
+    ScaleShown,
+    ScreenCentre,
+)
 from welotrope.core.kit.first_kit import closest_from_front, first_body, first_image, first_lens, pixels_across
 from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens, RingSource
+from welotrope.core.kit.measuring_hints import MEASURING_HINTS
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.picture_size import parse_picture_size
 from welotrope.core.kit.setup import Setup
@@ -25,7 +33,7 @@ SLR, COMPACT = KIND_BY_ID[CameraKindId.SLR], KIND_BY_ID[CameraKindId.COMPACT]
 @pytest.mark.parametrize("medium", [FILM, DIGITAL])
 def test_a_kind_brings_aids_that_are_said_to_be_typical_and_none_that_it_cannot_have(kind, medium):
     image = first_image(kind, parse_picture_size(kind.size), None, film=medium == FILM)
-    body = first_body(kind, "mine", image, Prisms.BOTH)
+    body = first_body(kind, "mine", image, ScreenCentre.BOTH)
     assert len(body.typical_aids) == len(body.shown_aids) == len(body.aids)
     assert body.kind is kind
     assert body.traits.finder in kind.finders
@@ -95,5 +103,5 @@ def test_every_way_to_find_something_belongs_to_a_field():
     asked = {one.name for record in (Body, Lens, Mount, Adapter, Attachment) for one in inputs_of(record)} | {
         "exponent"
     }
-    assert set(FINDINGS) <= asked
-    assert all(one.text.endswith(".") and one.drawing for one in FINDINGS.values())
+    assert set(MEASURING_HINTS) <= asked
+    assert all(one.text.endswith(".") and one.drawing for one in MEASURING_HINTS.values())

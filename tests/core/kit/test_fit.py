@@ -14,13 +14,13 @@ from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.fit import FIT_RULES, check_fit, verdict
 from welotrope.core.kit.joint import joint_of, route_of
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import STANDARD_MOUNTS, Known, Link, Mount
+from welotrope.core.kit.mount import STANDARD_MOUNTS, Link, Mount, YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, Screen
 from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.ring.adapter_error import adapter_effect
-from welotrope.core.rules import Finding, Severity, answer
+from welotrope.core.rules import RuleFinding, Severity, answer
 
 THREAD = STANDARD_MOUNTS[0]
 SHORT = Mount(
@@ -29,8 +29,8 @@ SHORT = Mount(
     throat_mm=46.0,
     actuation=Link.ELECTRONIC,
     stop_report=Link.ELECTRONIC,
-    protruding=Known.NO,
-    pin=Known.NO,
+    protruding=YesNoUnknown.NO,
+    pin=YesNoUnknown.NO,
 )
 LONG = Mount(
     name="Kyrstad bayonet",
@@ -38,11 +38,16 @@ LONG = Mount(
     throat_mm=44.0,
     actuation=Link.MECHANICAL,
     stop_report=Link.MECHANICAL,
-    protruding=Known.NO,
-    pin=Known.YES,
+    protruding=YesNoUnknown.NO,
+    pin=YesNoUnknown.YES,
 )
 FIT = LensFit(
-    protrusion_mm=0.0, aperture_ring=ApertureRing.CUT, pin=Known.NO, image_circle_mm=45.0, endless=False, length_mm=40.0
+    protrusion_mm=0.0,
+    aperture_ring=ApertureRing.CUT,
+    pin=YesNoUnknown.NO,
+    image_circle_mm=45.0,
+    endless=False,
+    length_mm=40.0,
 )
 ADAPTER = Adapter(
     name="ring 27",
@@ -51,7 +56,7 @@ ADAPTER = Adapter(
     measured_mm=27.46,
     nominal_mm=None,
     optics=False,
-    presses_pin=Known.YES,
+    presses_pin=YesNoUnknown.YES,
 )
 SAFE = Setup(
     body=Body(
@@ -59,7 +64,7 @@ SAFE = Setup(
         ImageFormat(36, 24, 6000),
         (),
         SHORT,
-        BodyTraits(finder=FinderKind.ELECTRONIC, clearance_mm=5.0, coupling_lever=Known.NO),
+        BodyTraits(finder=FinderKind.ELECTRONIC, clearance_mm=5.0, coupling_lever=YesNoUnknown.NO),
     ),
     lens=Lens(name="l", focal_mm=50, stops=(2, 16), closest_mm=450, throw_deg=230, mount=THREAD, fit=FIT),
     adapter=ADAPTER,
@@ -82,7 +87,7 @@ def with_adapter(**changes):
     return replace(SAFE, adapter=replace(ADAPTER, **changes))
 
 
-NATIVE = replace(with_body(mount=THREAD, coupling_lever=Known.NO), adapter=None)
+NATIVE = replace(with_body(mount=THREAD, coupling_lever=YesNoUnknown.NO), adapter=None)
 OTHER = Mount(name="other", register_mm=30.0)
 
 
@@ -110,17 +115,17 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),
         ("rear-protrusion", with_lens(protrusion_mm=40), Severity.STOP, "7.5 mm more than there is room for"),
         ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=FinderKind.SLR), Severity.STOP, "break the mirror"),
-        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.YES),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.YES),
          Severity.STOP, "can bend or break"),
-        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.UNKNOWN),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.UNKNOWN),
          Severity.CAREFUL, "Not known"),
-        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNKNOWN), coupling_lever=Known.YES),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNKNOWN), coupling_lever=YesNoUnknown.YES),
          Severity.CAREFUL, "Not known"),
-        ("aperture-pin", replace(with_lens(pin=Known.YES), adapter=replace(ADAPTER, presses_pin=Known.NO)),
+        ("aperture-pin", replace(with_lens(pin=YesNoUnknown.YES), adapter=replace(ADAPTER, presses_pin=YesNoUnknown.NO)),
          Severity.CAREFUL, "stays wide open"),
-        ("aperture-pin", replace(with_lens(pin=Known.UNKNOWN), adapter=replace(ADAPTER, presses_pin=Known.NO)),
+        ("aperture-pin", replace(with_lens(pin=YesNoUnknown.UNKNOWN), adapter=replace(ADAPTER, presses_pin=YesNoUnknown.NO)),
          Severity.CAREFUL, "Not known"),
-        ("aperture-pin", replace(with_lens(pin=Known.YES), adapter=replace(ADAPTER, presses_pin=Known.UNKNOWN)),
+        ("aperture-pin", replace(with_lens(pin=YesNoUnknown.YES), adapter=replace(ADAPTER, presses_pin=YesNoUnknown.UNKNOWN)),
          Severity.CAREFUL, "Not known"),
         ("aperture-control", with_lens(aperture_ring=ApertureRing.NONE), Severity.CAREFUL, "stays at one stop"),
         ("aperture-control", with_lens(mount=replace(THREAD, actuation=Link.UNKNOWN)), Severity.CAREFUL, "Not known"),
@@ -136,7 +141,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
 )  # fmt: skip
 def test_each_rule(rule, setup, severity, words):
     finding = answer(FIT_RULES[rule], setup)
-    assert isinstance(finding, Finding)
+    assert isinstance(finding, RuleFinding)
     assert finding.rule == rule
     assert finding.severity is severity
     assert words in finding.text
@@ -153,9 +158,9 @@ def test_each_rule(rule, setup, severity, words):
         ("infinity", with_adapter(measured_mm=30, optics=True)),
         ("rear-protrusion", with_lens(protrusion_mm=30)),
         ("rear-protrusion", with_lens(protrusion_mm=None, mount=SHORT)),
-        ("coupling-lever", with_body(with_lens(aperture_ring=ApertureRing.UNCUT), coupling_lever=Known.YES)),
-        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.CUT), coupling_lever=Known.YES)),
-        ("aperture-pin", with_lens(pin=Known.YES)),
+        ("coupling-lever", with_body(with_lens(aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.YES)),
+        ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.CUT), coupling_lever=YesNoUnknown.YES)),
+        ("aperture-pin", with_lens(pin=YesNoUnknown.YES)),
         ("aperture-control", replace(with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)),
                                         adapter=replace(ADAPTER, works_aperture=True))),
         ("image-circle", with_lens(image_circle_mm=43.3)),
@@ -163,7 +168,7 @@ def test_each_rule(rule, setup, severity, words):
     ],
 )  # fmt: skip
 def test_each_rule_is_silenced_by_what_clears_it(rule, setup):
-    assert not isinstance(answer(FIT_RULES[rule], setup), Finding)
+    assert not isinstance(answer(FIT_RULES[rule], setup), RuleFinding)
 
 
 def test_optics_turn_an_impossible_register_from_stop_to_careful():

@@ -7,11 +7,11 @@ import pytest
 
 from tests.core.kit.test_fit import ADAPTER, NATIVE, SAFE, with_body, with_lens
 from welotrope.core.kit.fit import FIT_RULES, check_fit, checked_parts
-from welotrope.core.kit.mount import Known, Link, Mount
+from welotrope.core.kit.mount import Link, Mount, YesNoUnknown
 from welotrope.core.kit.traits import ApertureRing
-from welotrope.core.rules import Finding, Severity, answer
+from welotrope.core.rules import RuleFinding, Severity, answer
 
-YES, NO, UNKNOWN = Known.YES, Known.NO, Known.UNKNOWN
+YES, NO, UNKNOWN = YesNoUnknown.YES, YesNoUnknown.NO, YesNoUnknown.UNKNOWN
 RINGS = tuple(ApertureRing)
 
 
@@ -24,7 +24,7 @@ def worst_or_milder(severity):
 def said_of(rule, setup):
     """``stop``, ``careful``, ``note``, ``checked`` or ``not asked``."""
     said = answer(FIT_RULES[rule], setup)
-    if not isinstance(said, Finding):
+    if not isinstance(said, RuleFinding):
         return said.value
     assert said.severity in worst_or_milder(FIT_RULES[rule].severity)
     return said.severity.value

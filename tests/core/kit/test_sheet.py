@@ -13,13 +13,13 @@ from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import Known
+from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, find_slot, sheet_lines
 from welotrope.core.kit.slots import SlotEntry, check_slot, slot_card
 from welotrope.core.kit.traits import BodyTraits, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.rules import Finding, Passed, answer
+from welotrope.core.rules import NoFinding, RuleFinding, answer
 
 LIVE = replace(
     SAFE,
@@ -27,9 +27,9 @@ LIVE = replace(
         SAFE.body,
         aids=(MagnifiedView(1280, (6, 12)), Peaking(1280, (PeakingLevel("low", 0.2), PeakingLevel("high", 0.05))), Confirmation()),
         traits=BodyTraits(
-            finder=FinderKind.ELECTRONIC, clearance_mm=5, coupling_lever=Known.NO, peaking_colours=("white", "red"), stabiliser=True,
-            burst_fps=8, distance_scale=ScaleStandard.PIXEL, aids_need_manual_focus=Known.YES,
-            magnifier_fires=Known.NO, slots=4,
+            finder=FinderKind.ELECTRONIC, clearance_mm=5, coupling_lever=YesNoUnknown.NO, peaking_colours=("white", "red"), stabiliser=True,
+            burst_fps=8, distance_scale=ScaleStandard.PIXEL, aids_need_manual_focus=YesNoUnknown.YES,
+            magnifier_fires=YesNoUnknown.NO, slots=4,
         ),
     ),
 )  # fmt: skip
@@ -49,7 +49,12 @@ def case(setup=LIVE, school=School.SET, slot=SLOT):
     [
         ("do-not-mount", case(replace(LIVE, adapter=None)), "Do not mount", "does not go on"),
         ("manual-focus", case(), "Focus mode: manual", "do not appear at all"),
-        ("manual-focus", case(with_body(LIVE, aids_need_manual_focus=Known.NO)), "manual", "nothing but your hand"),
+        (
+            "manual-focus",
+            case(with_body(LIVE, aids_need_manual_focus=YesNoUnknown.NO)),
+            "manual",
+            "nothing but your hand",
+        ),
         ("release", case(), "no lens attached", "refuse to fire"),
         ("slot", case(), "Lens slot 2: 50 mm, f/2", "file then carries"),
         ("slot", case(slot=replace(SLOT, shared_with=("Other",))), "slot 2", "shared with Other"),
@@ -82,7 +87,7 @@ def case(setup=LIVE, school=School.SET, slot=SLOT):
 )
 def test_each_rule_speaks(rule, given, text, reason):
     words = answer(SHEET_RULES[rule], given)
-    assert isinstance(words, Finding)
+    assert isinstance(words, RuleFinding)
     assert text in words.text
     assert reason in words.reason
 
@@ -93,7 +98,7 @@ def test_each_rule_speaks(rule, given, text, reason):
         ("do-not-mount", case()), ("manual-focus", case(FILM)), ("release", case(FILM)),
         ("release", case(replace(LIVE, adapter=replace(LIVE.adapter, works_aperture=True)))),
         ("slot", case(with_body(LIVE, slots=0))), ("stabiliser", case(with_body(LIVE, stabiliser=False))),
-        ("magnifier", case(with_body(LIVE, magnifier_fires=Known.YES))), ("magnifier", case(FILM)),
+        ("magnifier", case(with_body(LIVE, magnifier_fires=YesNoUnknown.YES))), ("magnifier", case(FILM)),
         ("peaking", case(FILM)), ("preview", case(FILM)), ("tripod", case()), ("user-mode", case(FILM)),
         ("infinity", case(replace(LIVE, adapter=replace(LIVE.adapter, measured_mm=27.46)))), ("dark-split", case(replace(FILM, lens=replace(FILM.lens, stops=(1.4, 16))))),
         ("dead-scale", case(with_body(LIVE, distance_scale=ScaleStandard.NONE))),
@@ -101,7 +106,7 @@ def test_each_rule_speaks(rule, given, text, reason):
     ],
 )  # fmt: skip
 def test_each_rule_is_silent_where_it_has_nothing_to_say(rule, given):
-    assert answer(SHEET_RULES[rule], given) is Passed.NOT_ASKED
+    assert answer(SHEET_RULES[rule], given) is NoFinding.NOT_ASKED
 
 
 def test_lines_are_reworded_dropped_and_added():

@@ -7,7 +7,7 @@ import pytest
 from tests.core.picture.test_sharpness_map import leaves
 from welotrope.core.picture.picture import sharp_blur_px
 from welotrope.core.picture.sharpness_map import sharpness_map
-from welotrope.core.picture.verdict import Seen, at_spot, blur_at, sharpest_of
+from welotrope.core.picture.verdict import SpotSharpness, at_spot, blur_at, sharpest_of
 from welotrope.core.review.intention import Spot
 from welotrope.demo.skarnmere import BODIES, LENSES, SETUPS
 
@@ -29,25 +29,28 @@ def judged(left_px, right_px, spot, sharp_px=0.8):
 
 
 def test_a_sharp_spot_is_called_sharp():
-    assert judged(0, 4, LEFT).seen is Seen.SHARP
+    assert judged(0, 4, LEFT).seen is SpotSharpness.SHARP
 
 
 def test_a_blurred_spot_is_not_while_something_else_is_sharp():
     found = judged(0, 4, RIGHT)
-    assert found.seen is Seen.ELSEWHERE
+    assert found.seen is SpotSharpness.ELSEWHERE
     assert found.blur_px > 2
     assert found.elsewhere.x < 0.55
 
 
 def test_a_spot_can_be_as_sharp_as_anything_and_still_not_sharp():
     found = judged(3, 3, LEFT)
-    assert found.seen in (Seen.AS_SHARP_AS_ANY, Seen.ELSEWHERE)  # the seam between the halves is an edge of its own
+    assert found.seen in (
+        SpotSharpness.AS_SHARP_AS_ANY,
+        SpotSharpness.ELSEWHERE,
+    )  # the seam between the halves is an edge of its own
     assert found.blur_px > 1.5
 
 
 def test_where_nothing_is_nothing_is_said():
     assert blur_at([[None, None], [None, 3.0]], Spot(0.1, 0.1), (0.5, 0.5)) is None
-    assert at_spot([[None]], (1.0, 1.0), (), LEFT, 1.0).seen is Seen.UNKNOWN
+    assert at_spot([[None]], (1.0, 1.0), (), LEFT, 1.0).seen is SpotSharpness.UNKNOWN
 
 
 @pytest.mark.parametrize(("blurs", "widths", "best"), [

@@ -149,7 +149,7 @@ def test_pairs_of_close_up_lenses_reach_as_the_sum_of_their_powers():
 
 def test_a_measured_lamp_is_judged_by_what_was_measured():
     from welotrope.core.aids.advice import judge
-    from welotrope.core.kit.sight_of import sight_of
+    from welotrope.core.kit.viewing import sight_of
 
     sight = sight_of(SETUP, 20.0, 2.8, 2.8)
     (verdict,) = judge([Confirmation(half_mm=0.08)], sight)

@@ -9,8 +9,8 @@ from tests.core.plan.kit import ALL, setup
 from welotrope.core.aids.advice import judge_aids
 from welotrope.core.aids.placing import placed_on
 from welotrope.core.aids.situation import Situation
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import hand_of
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids.constants import AVERAGE_EYE
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.plan.moving import MovingAsked, plan_moving
@@ -24,7 +24,9 @@ STILL = MovingAsked(
 
 def trained():
     rng = np.random.default_rng(3)
-    return {kind.tag: hand_of([Attempt(z=float(z)) for z in rng.normal(0.3, 0.9, 25)]) for kind in every_kind()}
+    return {
+        kind.tag: estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(0.3, 0.9, 25)]) for kind in every_kind()
+    }
 
 
 @pytest.mark.parametrize("index", ALL)

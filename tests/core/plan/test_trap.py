@@ -5,7 +5,7 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.hand.hand import DrawnHand
+from welotrope.core.hand.skill_estimate import DrawnSkill
 from welotrope.core.plan.trap import Trap, TrapHand, closing_speed, trap_chances
 
 TRAP = Trap(focus_mm=6000, near_mm=5463.3, far_mm=6653.7, speed=3)
@@ -80,7 +80,7 @@ def test_a_burst_helps_and_a_zone_without_end_is_hardly_missed():
 def test_a_plane_put_beside_the_mark_misses_as_often_as_it_lies_outside(bias, spread):
     """Pressed all but exactly, at a known speed: only where the ring was left counts, worked with the error function."""
     sure = TrapHand(reaction_s=0.25, spread_s=1e-4, presses=100_000, speed_share=0.0,
-                    placed=(DrawnHand(bias, spread, heavy=False),))  # fmt: skip
+                    placed=(DrawnSkill(bias, spread, heavy=False),))  # fmt: skip
     middle = 2 / (1 / TRAP.near_mm + 1 / TRAP.far_mm)  # of the window, which moves as one in reciprocal distance
     at_middle = Trap(focus_mm=middle, near_mm=TRAP.near_mm, far_mm=TRAP.far_mm, speed=TRAP.speed)
     inside = (math.erf((1 - bias) / spread / math.sqrt(2)) + math.erf((1 + bias) / spread / math.sqrt(2))) / 2

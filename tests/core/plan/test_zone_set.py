@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 from tests.core.plan.kit import ALL, setup
 from tests.core.plan.ray_trace import blur_on_film, image_height
 from welotrope.core.errors import ConflictError
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import hand_of
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.plan.compare import compare
 from welotrope.core.plan.guessing import guess_by_hand, guess_chance
 from welotrope.core.plan.own_measures import OwnMeasures
@@ -86,7 +86,7 @@ def test_the_chance_of_a_guess_by_guessing_twenty_thousand_times(believed, share
 def test_the_chance_of_ones_own_guesses_by_guessing_again(believed, spread, bias, near, far):
     """400 guesses of a hand that is off by a share; then as many again, and those that hold are counted."""
     rng = np.random.default_rng(7)
-    known = hand_of([Attempt(z=float(z)) for z in rng.normal(bias, spread, 400)])
+    known = estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(bias, spread, 400)])
     true = believed / np.exp(0.15 * rng.normal(bias, spread, 20_000))
     counted = np.mean((true >= near * believed) & (true <= far * believed))
     said = guess_by_hand(believed, near * believed, far * believed, 0.15, known)
@@ -95,13 +95,13 @@ def test_the_chance_of_ones_own_guesses_by_guessing_again(believed, spread, bias
 
 
 def test_infinity_is_never_misjudged():
-    assert guess_by_hand(math.inf, 5_000.0, math.inf, 0.15, hand_of([])).share == 1.0
-    assert guess_by_hand(math.inf, 5_000.0, 20_000.0, 0.15, hand_of([])).share == 0.0
+    assert guess_by_hand(math.inf, 5_000.0, math.inf, 0.15, estimate_skill([])).share == 1.0
+    assert guess_by_hand(math.inf, 5_000.0, 20_000.0, 0.15, estimate_skill([])).share == 0.0
 
 
 def test_each_subject_takes_the_zone_it_is_likeliest_sharp_in():
     zones = remembered_zones(setup(1), 8, 2)
-    near, far = guess_rows(zones, (600.0, 5_000.0), 0.15, hand_of([]))
+    near, far = guess_rows(zones, (600.0, 5_000.0), 0.15, estimate_skill([]))
     assert (near.zone, far.zone) == (2, 1)
     assert far.chance.share > 0.99
 

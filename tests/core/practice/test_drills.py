@@ -10,14 +10,14 @@ import pytest
 
 from tests.core.plan.kit import setup
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.hand.hand import hand_of
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.hand.skill_estimate import estimate_skill
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.practice import scored
 from welotrope.core.practice.drill_summary import consistent_for, drift, guess_ranges
 from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of, throw_of
 from welotrope.core.practice.next_exercise import AidAtHand, suggestions
-from welotrope.core.practice.set_aside import Tried, why_aside
+from welotrope.core.practice.set_aside import TrialEvidence, why_aside
 
 NOW = dt.datetime(2026, 3, 14, 12)
 
@@ -65,11 +65,11 @@ def test_leaning_nearer_than_the_ring_was_set_leaves_the_plane_behind():
 
 
 def test_a_guess_is_scored_in_proportion():
-    far, near = (scored.guessed(DrillId.GUESS, mm, 2000.0, Light.BRIGHT) for mm in (2300.0, 2000.0 / 1.15))
+    far, near = (scored.guessed(DrillId.GUESS, mm, 2000.0, LightLevel.BRIGHT) for mm in (2300.0, 2000.0 / 1.15))
     assert far.z == pytest.approx(-near.z)
     assert far.z == pytest.approx(math.log(1.15) / 0.15)
     with pytest.raises(WelotropeError, match="cannot be guessed"):
-        scored.guessed(DrillId.GUESS, math.inf, 2000.0, Light.BRIGHT)
+        scored.guessed(DrillId.GUESS, math.inf, 2000.0, LightLevel.BRIGHT)
 
 
 def test_consistent_for_the_stops_whose_window_holds_the_hand():
@@ -96,10 +96,12 @@ def test_drift_is_told_from_scatter():
 def test_guesses_by_range():
     rng = np.random.default_rng(5)
     near = [
-        scored.guessed(DrillId.GUESS, 1000 * math.exp(rng.normal(0.2, 0.05)), 1000.0, Light.BRIGHT) for _ in range(30)
+        scored.guessed(DrillId.GUESS, 1000 * math.exp(rng.normal(0.2, 0.05)), 1000.0, LightLevel.BRIGHT)
+        for _ in range(30)
     ]
     far = [
-        scored.guessed(DrillId.GUESS, 9000 * math.exp(rng.normal(-0.2, 0.05)), 9000.0, Light.BRIGHT) for _ in range(30)
+        scored.guessed(DrillId.GUESS, 9000 * math.exp(rng.normal(-0.2, 0.05)), 9000.0, LightLevel.BRIGHT)
+        for _ in range(30)
     ]
     whole, first, last = guess_ranges([*near, *far])
     assert (whole.count, first.count, last.count) == (60, 30, 30)
@@ -120,17 +122,19 @@ def test_guesses_by_range():
     ],
 )
 def test_what_is_set_aside_is_named(change, reason):
-    said = why_aside(Tried(taken_at=NOW, **change))
+    said = why_aside(TrialEvidence(taken_at=NOW, **change))
     assert reason in said
     assert bool(said) == bool(reason)
 
 
 def test_what_is_hardly_known_is_practised_first_and_what_cannot_gain_never():
     rng = np.random.default_rng(6)
-    known = hand_of([Attempt(z=float(z)) for z in rng.normal(0, 0.5, 200)])
+    known = estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(0, 0.5, 200)])
     sure = AidAtHand(aid="split_image", name="Split image", hand=known, half_mm=5.0, defocus_mm=1.0)
-    new = AidAtHand(aid="peaking", name="Peaking", hand=hand_of([]), half_mm=1.0, defocus_mm=1.0)
-    off = replace(sure, aid="matte", half_mm=1.0, hand=hand_of([Attempt(z=float(z)) for z in rng.normal(1.5, 0.5, 60)]))
+    new = AidAtHand(aid="peaking", name="Peaking", hand=estimate_skill([]), half_mm=1.0, defocus_mm=1.0)
+    off = replace(
+        sure, aid="matte", half_mm=1.0, hand=estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(1.5, 0.5, 60)])
+    )
     found = suggestions([sure, new, off])
     assert [one.aid for one in found] == ["matte", "peaking"]
     assert "behind" in found[0].why
@@ -139,8 +143,8 @@ def test_what_is_hardly_known_is_practised_first_and_what_cannot_gain_never():
 
 def test_a_side_is_scored_by_the_window_it_was_seen_in():
     base = DrillTrial(drill=DrillId.DAILY, aid="magnified", stop=2.0, distance_mm=2000.0)
-    found = scored.by_side(setup(0), base, Side.FRONT)
-    wider = scored.by_side(setup(0), replace(base, stop=1.4), Side.FRONT)
+    found = scored.by_side(setup(0), base, MissSide.FRONT)
+    wider = scored.by_side(setup(0), replace(base, stop=1.4), MissSide.FRONT)
     assert (found.side, found.z) == ("front", None)
     assert found.half_z == pytest.approx(
         wider.half_z, rel=0.02

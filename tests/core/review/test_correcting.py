@@ -8,7 +8,7 @@ import pytest
 from tests.core.plan.kit import setup
 from welotrope.core.hand.causes import Cause
 from welotrope.core.kit.setup import Setup
-from welotrope.core.review.evidence import FieldFrame, assumed_aid, evidence_of
+from welotrope.core.review.evidence import EvidenceFrame, assumed_aid, evidence_of
 from welotrope.core.review.frame import TEST_TAG, frame_at, marked
 from welotrope.core.review.misses import MOST_TEST_FRAMES, checks_for, correction, frames_to_take, why_missed
 from welotrope.core.review.outcomes import Outcome
@@ -20,7 +20,7 @@ FIFTY = setup(0)
 
 
 def frame(distance_mm, miss_mm, outcome=Outcome.FRONT, aid="rangefinder", stop=2.0, id=0):
-    return FieldFrame(id, aid, "", "", stop, distance_mm, None, outcome, miss_mm, NOW)
+    return EvidenceFrame(id, aid, "", "", stop, distance_mm, None, outcome, miss_mm, NOW)
 
 
 def off_by_the_rangefinder(off, count, rng, aid="rangefinder"):

@@ -11,7 +11,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.plan.preset import Preset
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.review.shorthand import MOST_LINES, Known, read_lines
+from welotrope.core.review.shorthand import MOST_LINES, KnownSetup, read_lines
 from welotrope.core.units.distance import Unit
 
 FIFTY = Lens(
@@ -22,7 +22,7 @@ SLIP = Preset(id=1, lens_id=1, name="slip way", distance_mm=4_000.0, stop=5.6, s
 
 
 def known(id, setup, presets=()):
-    return Known(id=id, setup=setup, settings=field_settings(setup, presets))
+    return KnownSetup(id=id, setup=setup, settings=field_settings(setup, presets))
 
 
 KIT = [

@@ -7,25 +7,25 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from welotrope.core.aids.situation import Situation
-from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidKind, AidRecord, Case, Judged
+from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidJudgement, AidKind, AidRecord, Case
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.kit.camera_kind import ScaleShown
-from welotrope.core.rules import Finding, Severity, findings
+from welotrope.core.rules import RuleFinding, Severity, findings
 from welotrope.core.stats.proportions import Proportion, chance_within
 
 _SCALE = kind_of(ScaleByEye()).tag
-_UNSEEN = Finding(
+_UNSEEN = RuleFinding(
     rule="scale-infinity", severity=Severity.CAREFUL, topic=SET, reason="", clears="sight infinity", drawing="",
     text="the ∞ mark has not been checked on this set-up: sight it once",
 )  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
-class Verdict:
+class AidVerdict:
     """An aid judged against the sharp window.
 
     Parameters
@@ -41,7 +41,7 @@ class Verdict:
     nearest_mm, farthest_mm
         Film-plane distances the plane may fall at, one δ either side.
     error_subject_mm
-        The same as one figure, see :meth:`Sight.subject_error_mm`.
+        The same as one figure, see :meth:`ViewingOptics.subject_error_mm`.
     hit_chance, hit_low, hit_high
         Chance that the plane lands within the window, 0 to 1, and its 95 % interval; all alike without a hand.
     spread_deg, bias_deg
@@ -69,8 +69,8 @@ class Verdict:
     spread_deg: float
     bias_deg: float
     aid_bias_mm: float
-    hand: Hand | None
-    advice: tuple[Finding, ...]
+    hand: SkillEstimate | None
+    advice: tuple[RuleFinding, ...]
 
     @property
     def setting(self) -> str:
@@ -86,7 +86,9 @@ class Verdict:
         return "; ".join(advice.text for advice in self.advice if advice.topic in topics)
 
 
-def judge_aids(situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str, Hand] | None = None) -> list[Verdict]:
+def judge_aids(
+    situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str, SkillEstimate] | None = None
+) -> list[AidVerdict]:
     """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last."""
     setup = situation.setup
     image = setup.body.image
@@ -102,7 +104,7 @@ def judge_aids(situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str,
     return verdicts
 
 
-def _not_on_trust(verdicts: list[Verdict]) -> list[Verdict]:
+def _not_on_trust(verdicts: list[AidVerdict]) -> list[AidVerdict]:
     """Put the scale behind every aid that shows infinity: how finely a hand sets a mark says not that it is right."""
     by_mark = [
         replace(verdict, resolves=False, advice=(*verdict.advice, _UNSEEN)) if verdict.kind == _SCALE else verdict
@@ -113,13 +115,13 @@ def _not_on_trust(verdicts: list[Verdict]) -> list[Verdict]:
 
 def judge(
     aids: Sequence[AidRecord],
-    sight: Sight,
+    sight: ViewingOptics,
     target: Target | None = None,
     sensor: Sensor | None = None,
     eye: Eye = AVERAGE_EYE,
-    hands: Mapping[str, Hand] | None = None,
+    hands: Mapping[str, SkillEstimate] | None = None,
     colours: tuple[str, ...] = (),
-) -> list[Verdict]:
+) -> list[AidVerdict]:
     """Judge aids at a sight; best first, unusable ones last.
 
     Parameters
@@ -155,15 +157,15 @@ def judge(
     return best_first(verdicts)
 
 
-def best_first(verdicts: Sequence[Verdict]) -> list[Verdict]:
+def best_first(verdicts: Sequence[AidVerdict]) -> list[AidVerdict]:
     """Return verdicts by chance of a hit, then by error; unusable ones last."""
     return sorted(verdicts, key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
 
 
-def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Verdict:
+def _verdict(kind: AidKind, judged: AidJudgement, case: Case, hand: SkillEstimate | None) -> AidVerdict:
     sight, defocus, label = case.sight, judged.defocus_mm, judged.label or kind.label
     if defocus is None:
-        return Verdict(
+        return AidVerdict(
             kind=kind.tag, label=label, usable=False, resolves=False, defocus_mm=math.inf, error_deg=math.inf,
             nearest_mm=0.0, farthest_mm=math.inf, error_subject_mm=math.inf, hit_chance=0.0, hit_low=0.0, hit_high=0.0,
             spread_deg=math.inf, bias_deg=0.0, aid_bias_mm=0.0, hand=None, advice=tuple(findings(kind.rules, case)),
@@ -179,7 +181,7 @@ def _verdict(kind: AidKind, judged: Judged, case: Case, hand: Hand | None) -> Ve
         chance = Proportion(model, model, model)
     # A bias puts the plane behind, so where it may fall lies around that; beyond life size nearer is farther.
     ends = sight.film_mm(defocus - judged.bias_mm), sight.film_mm(-defocus - judged.bias_mm)
-    return Verdict(
+    return AidVerdict(
         kind=kind.tag, label=label, usable=True, resolves=resolves, defocus_mm=defocus, error_deg=error_deg,
         nearest_mm=min(ends), farthest_mm=max(ends),
         error_subject_mm=sight.subject_error_mm(defocus), hit_chance=chance.share, hit_low=chance.low,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.kit.mount import Known
+from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.window import ring_zone
 
@@ -47,7 +47,7 @@ def focus_then_zoom(setup: Setup, stop: float, subject_mm: float) -> FocusThenZo
         subject_mm=subject_mm, plane_mm=float(setup.ring().distance_at_angle(angle)),
         finer=(long.lens.focal_mm / setup.lens.focal_mm) ** 2, holds=_within(setup, angle, stop, subject_mm),
         holds_from=stops[0] if stops else None,
-        known=setup.lens.zoom.tried or setup.lens.zoom.parfocal is Known.YES,
+        known=setup.lens.zoom.tried or setup.lens.zoom.parfocal is YesNoUnknown.YES,
     )  # fmt: skip
 
 

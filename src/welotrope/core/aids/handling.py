@@ -12,14 +12,14 @@ from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.recompose import near_room, recompose_error, swing_angle
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import FramePlace, Light, Lines, Target
+from welotrope.core.kit.aids.viewing_optics import FramePlace, LightLevel, Lines, Target
 from welotrope.core.kit.camera_kind import Opening, Viewing
-from welotrope.core.kit.mount import Known
+from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import sight_of
 from welotrope.core.kit.traits import Screen
+from welotrope.core.kit.viewing import sight_of
 from welotrope.core.optics.wedge import wedge_lit
-from welotrope.core.rules import Finding, Rule, findings, worded
+from welotrope.core.rules import Rule, RuleFinding, findings, worded
 from welotrope.core.units.distance import Unit, format_metric, format_rough
 from welotrope.core.units.stops import format_stop
 
@@ -32,7 +32,7 @@ class HandlingCase:
     eye: Eye = AVERAGE_EYE
 
 
-def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[Finding]:
+def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[RuleFinding]:
     """Return what the handling rules say of a situation, in the table's order."""
     return findings(HANDLING_RULES, HandlingCase(situation, eye))
 
@@ -181,7 +181,7 @@ def _suits(screen: Screen, situation: Situation) -> float:
         score += 3 if situation.setup.lens.focal_mm <= 60 else 1.5
     if _lit(screen.microprism_deg, situation):
         score += 1.5 if target.lines is not Lines.NONE else 2.5
-    if target.light in (Light.DIM, Light.DARK) or N > 4:
+    if target.light in (LightLevel.DIM, LightLevel.DARK) or N > 4:
         score += screen.stop / 2.8
     elif not (screen.split_deg or screen.microprism_deg):
         score += 4 / screen.stop if N < 2.8 or situation.setup.lens.focal_mm > 100 else 0.5
@@ -210,7 +210,7 @@ def _moving(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
 
 
 def _stars(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
-    if situation.target.light is not Light.DARK or not math.isinf(situation.sight.object_mm):
+    if situation.target.light is not LightLevel.DARK or not math.isinf(situation.sight.object_mm):
         return None
     tags = situation.setup.body.aids_by_tag
     if "magnified" in tags:
@@ -232,7 +232,7 @@ def _zoom(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
     zoom, here, long = setup.lens.zoom, f"{setup.marked_mm:g} mm", f"{setup.zoom_marks[-1]:g} mm"
     subject = float(setup.ring(situation.stop).distance_at_angle(situation.angle_deg))
     found = focus_then_zoom(setup, situation.stop, max(subject, setup.zoomed(None).ring().closest_mm))
-    if zoom.parfocal is Known.NO and not zoom.tried:
+    if zoom.parfocal is YesNoUnknown.NO and not zoom.tried:
         return (
             f"Zoom to {here} first, then focus",
             "The lens does not keep its focus, and by how much was not tried: focus at the long end, zoom, focus again,"

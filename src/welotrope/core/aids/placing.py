@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from welotrope.core.aids.advice import Verdict, judge_aids
+from welotrope.core.aids.advice import AidVerdict, judge_aids
 from welotrope.core.aids.situation import Situation
-from welotrope.core.hand.hand import DrawnHand, Hand
+from welotrope.core.hand.skill_estimate import DrawnSkill, SkillEstimate
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.setup import Setup
 
@@ -28,8 +28,8 @@ class Placed:
         Chance that it was focused at all, and was no slip.
     """
 
-    verdict: Verdict
-    hands: tuple[DrawnHand, ...]
+    verdict: AidVerdict
+    hands: tuple[DrawnSkill, ...]
     focusing: float
 
     @property
@@ -39,7 +39,7 @@ class Placed:
 
 
 def placed_on(
-    setup: Setup, distance_mm: float, stop: float, eye: Eye, hands: Mapping[str, Hand] | None = None
+    setup: Setup, distance_mm: float, stop: float, eye: Eye, hands: Mapping[str, SkillEstimate] | None = None
 ) -> Placed | None:
     """Return how the plane is put on a mark at a distance, mm from the film plane; None where no aid shows it.
 
@@ -56,8 +56,8 @@ def placed_on(
         return None
     half, hand = situation.sight.half_window_mm, best.hand
     if hand is None:
-        model = DrawnHand(best.aid_bias_mm / half, best.defocus_mm / half, heavy=False)
+        model = DrawnSkill(best.aid_bias_mm / half, best.defocus_mm / half, heavy=False)
         return Placed(verdict=best, hands=(model,), focusing=1.0)
     unit, off = best.defocus_mm / half, best.aid_bias_mm / half
-    drawn = tuple(DrawnHand(off + one.bias_z * unit, one.spread_z * unit, one.heavy) for one in hand.drawn(_DRAWN))
+    drawn = tuple(DrawnSkill(off + one.bias_z * unit, one.spread_z * unit, one.heavy) for one in hand.drawn(_DRAWN))
     return Placed(verdict=best, hands=drawn, focusing=hand.focusing)

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from welotrope.core.kit.aids.sight import Sight, Target
+from welotrope.core.kit.aids.viewing_optics import Target, ViewingOptics
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import sight_of
+from welotrope.core.kit.viewing import sight_of
 
 
 @dataclass(frozen=True)
@@ -20,6 +20,6 @@ class Situation:
     target: Target = field(default_factory=Target)
 
     @property
-    def sight(self) -> Sight:
+    def sight(self) -> ViewingOptics:
         """The optics of this situation."""
         return sight_of(self.setup, self.angle_deg, self.stop, self.view_stop)

@@ -14,7 +14,7 @@ from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.models import confirmation_defocus
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Aids, Indicator, Patch, Prisms, Seen, Split, Through
+from welotrope.core.kit.aids.view import Aids, FinderScene, Indicator, Patch, Prisms, Split, Through
 from welotrope.core.optics.thin_lens import effective_stop, magnification, object_distance_at_extension
 from welotrope.core.optics.wedge import wedge_darkness
 
@@ -51,7 +51,7 @@ class Instrument:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Look:
+class FrameRequest:
     """What is asked to be seen.
 
     Parameters
@@ -100,7 +100,7 @@ class Finder:
         rng = np.random.default_rng(self.seed)
         self._grain = np.clip(rng.normal(128, 26, (HEIGHT_PX, WIDTH_PX)), 0, 255).astype(np.uint8)
 
-    def frame(self, look: Look) -> Picture:
+    def frame(self, look: FrameRequest) -> Picture:
         """Return what is seen, BGR, 600 × 900, 8 bit."""
         seen, view = self.seen(look.aid), self.view(look)
         if seen.through is Through.DISPLAY:
@@ -120,14 +120,14 @@ class Finder:
                 self._indicator(picture, self.focus(look), part)
         return picture
 
-    def seen(self, key: str) -> Seen:
+    def seen(self, key: str) -> FinderScene:
         """Return what is looked at through a view; raises LookupError for none of that key."""
         found = view_called(key)
         if found is None:
             raise LookupError(key)
         return found[1].seen(self.instrument.aids)
 
-    def view(self, look: Look) -> View:
+    def view(self, look: FrameRequest) -> View:
         """Return the window that is rendered: the whole frame, or an area as finely as display and sensor show it."""
         width, height = (HEIGHT_PX, WIDTH_PX) if look.turned else (WIDTH_PX, HEIGHT_PX)
         seen = self.seen(look.aid)
@@ -141,18 +141,18 @@ class Finder:
         x, y = (look.x, look.y) if look.step > 1 else (scene.target_x, scene.target_y)
         return View(round(width * share), round(height * share), units, x, y)
 
-    def pixel_mm(self, look: Look) -> float:
+    def pixel_mm(self, look: FrameRequest) -> float:
         """Size on the sensor of a pixel of what is shown, mm; those of the display where it is the coarser."""
         seen = self.seen(look.aid)
         if seen.through is not Through.DISPLAY:
             return _optical_units(look.step, seen) * self.stage.unit_mm
         return 36.0 / look.step / self.shown_px(look.step, seen) * self.stage.unit_mm
 
-    def shown_px(self, step: float, seen: Seen) -> int:
+    def shown_px(self, step: float, seen: FinderScene) -> int:
         """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
         return max(90, min(WIDTH_PX, seen.display_px, round(self.instrument.sensor_px / step)) // 2 * 2)
 
-    def focus(self, look: Look, stop: float | None = None) -> Focus:
+    def focus(self, look: FrameRequest, stop: float | None = None) -> Focus:
         """Return how the lens stands; ``stop`` in place of the viewing stop."""
         instrument = self.instrument
         N = instrument.view_stop if stop is None else stop
@@ -162,7 +162,7 @@ class Finder:
             blades=blades, lean_mm=look.lean_mm, seconds=look.seconds,
         )  # fmt: skip
 
-    def _optical(self, look: Look, view: View, seen: Seen) -> Picture:
+    def _optical(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See through a screen: no thinner depth than it shows, dimmer and grainier with slow lenses."""
         true = self.focus(look)
         picture = self.stage.render(view, replace(true, stop=max(true.stop, seen.screen_stop)))
@@ -188,7 +188,7 @@ class Finder:
         shaded = cv2.multiply(picture, cv2.cvtColor(grain, cv2.COLOR_GRAY2BGR), scale=gain * strength / 128)
         return np.asarray(cv2.addWeighted(picture, gain * (1 - strength), shaded, 1.0, 0), np.uint8)
 
-    def _plain(self, look: Look, view: View, seen: Seen) -> Picture:
+    def _plain(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See through a plain finder, sharp at every distance, with the second picture in its middle."""
         still = replace(self.focus(look, 128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
         picture = self.stage.render(view, still)
@@ -200,7 +200,7 @@ class Finder:
                 prisms.rangefinder_patch(self.stage, picture, view, still, ring, part.base_mm, off, upright=look.turned)
         return self._dimmed(picture, min(1.0, screen_gain(self.stage.scene.brightness, 2.0)))
 
-    def _live(self, look: Look, view: View, seen: Seen) -> Picture:
+    def _live(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See a live picture on the display: as bright as it likes, noisy in the dark; edges lit if asked for."""
         focus = self.focus(look)
         picture = self.stage.render(view, focus)
@@ -236,7 +236,7 @@ class Finder:
             cv2.rectangle(picture, (at - 3, y - 8), (at + 3, y + 8), amber, -1)
 
 
-def _optical_units(step: float, seen: Seen) -> float:
+def _optical_units(step: float, seen: FinderScene) -> float:
     """Picture units in a pixel of an optical finder: the more it magnifies, the larger everything stands."""
     return UNITS_PER_PX / step * USUAL_MAGNIFICATION / (seen.finder_magnification or USUAL_MAGNIFICATION)
 

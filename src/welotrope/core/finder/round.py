@@ -9,8 +9,8 @@ import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.canvas import Picture, View
-from welotrope.core.finder.finder import UNITS_PER_PX, Finder, Instrument, Look
-from welotrope.core.finder.scene import Reach
+from welotrope.core.finder.finder import UNITS_PER_PX, Finder, FrameRequest, Instrument
+from welotrope.core.finder.scene import FocusRange
 from welotrope.core.finder.scenes import make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
@@ -28,7 +28,7 @@ from welotrope.core.optics.thin_lens import (
     object_distance_at_extension,
 )
 from welotrope.core.practice.exercises import Begins, Exercise, exercise
-from welotrope.core.practice.trial import FAR_MM, Photo, Trial, check_path, crossings
+from welotrope.core.practice.trial import FAR_MM, Trial, TrialPicture, check_path, crossings
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
 from welotrope.core.units.stops import format_stop
@@ -43,7 +43,7 @@ _AT_THE_STOP_DEG = 0.1
 
 
 @dataclass(frozen=True)
-class Order:
+class RoundRequest:
     """What round is wanted: exercise, aid, scene (empty for one of the exercise's) and taking stop."""
 
     exercise: str
@@ -82,7 +82,7 @@ class Round:
         When there is no such exercise or scene, or the exercise is not done with the aid.
     """
 
-    def __init__(self, setup: Setup, order: Order, seed: int, eye: Eye = AVERAGE_EYE) -> None:
+    def __init__(self, setup: Setup, order: RoundRequest, seed: int, eye: Eye = AVERAGE_EYE) -> None:
         self.setup = setup
         self.eye = eye
         self.exercise: Exercise = exercise(order.exercise)
@@ -141,7 +141,7 @@ class Round:
 
     def grid_deg(self, step: float) -> float:
         """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
-        pixel_mm = self.finder.pixel_mm(Look(aid=self.aid, angle_deg=0.0, step=step))
+        pixel_mm = self.finder.pixel_mm(FrameRequest(aid=self.aid, angle_deg=0.0, step=step))
         blur_per_mm = 1 / max(self.view_stop, self.seen.screen_stop)
         shift_per_mm = max((self._shift_per_mm(part) for part in self.seen.parts), default=0.0)
         per_degree = 1 / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
@@ -159,7 +159,7 @@ class Round:
         extension_mm = self.grid_deg(step) / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
         return min(max(extension_mm * (f / x) ** 2, 0.5), 15.0)
 
-    def frame(self, look: Look) -> Picture:
+    def frame(self, look: FrameRequest) -> Picture:
         """Return what is seen, BGR, 600 × 900.
 
         Raises
@@ -221,7 +221,7 @@ class Round:
             passed=crossings(path, target_deg) if not self.locked else 0,
             path=path,
             target_deg=target_deg,
-            photo=Photo(
+            photo=TrialPicture(
                 focal_mm=f,
                 nearest_mm=reach.nearest_mm,
                 farthest_mm=min(reach.farthest_mm, 1e12),
@@ -255,7 +255,7 @@ class Round:
         """Return what the picture could show at the release, mm of extension, and the miss in units of it."""
         finishes_on = self.exercise.finishes_on
         level = None if finishes_on else dict(self.levels).get(release.level)
-        look = Look(aid=finishes_on or self.aid, angle_deg=0.0, step=release.step, threshold=level)
+        look = FrameRequest(aid=finishes_on or self.aid, angle_deg=0.0, step=release.step, threshold=level)
         shown = shown_defocus(self.finder, look, subject_x, self.eye)
         if shown is None:
             return None, None
@@ -270,7 +270,7 @@ class Round:
         """Finishing on the magnified picture is the magnifier's; every way of splitting is the split image's."""
         return self.exercise.finishes_on or self.kind.tag
 
-    def _reach(self) -> Reach:
+    def _reach(self) -> FocusRange:
         """Return what can be focused with room to turn past it on both sides; refuses where there is none."""
         f, ring = self.setup.lens.focal_mm, self.ring
         low, high = room_to_pass(ring, self.stop, self.setup.blur_mm)
@@ -278,7 +278,7 @@ class Round:
             low, high = 0.0, ring.throw_deg
         ends = (float(ring.extension_at_angle(angle)) for angle in (high, low))
         nearest, farthest = (object_distance_at_extension(max(x, 0.0), f) for x in ends)
-        return Reach(f, float(nearest), float(farthest))
+        return FocusRange(f, float(nearest), float(farthest))
 
     def _instrument(self, own_blur_mm: float) -> Instrument:
         seen = self.setup.ring(self.view_stop)
@@ -419,7 +419,7 @@ def check_stars(round: Round) -> None:
 def photograph(trial: Trial, *, whole: bool = False) -> Picture:
     """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720."""
     photo = trial.photo
-    reach = Reach(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
+    reach = FocusRange(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
     scene = make_scene(trial.scene, trial.seed, reach)
     stage = Stage(scene, photo.focal_mm, photo.unit_mm)
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6

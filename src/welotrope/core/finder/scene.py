@@ -82,7 +82,7 @@ class Scene:
 
 
 @dataclass(frozen=True)
-class Reach:
+class FocusRange:
     """What a lens can be focused to: focal length and nearest and farthest object distance, mm."""
 
     focal_mm: float

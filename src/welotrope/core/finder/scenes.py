@@ -9,13 +9,13 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.canvas import Canvas, Colour, View
-from welotrope.core.finder.scene import Layer, PointLight, Reach, Scene
+from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
 
 Random = np.random.Generator
-Maker = Callable[[Random, Reach], Scene]
+Maker = Callable[[Random, FocusRange], Scene]
 
 
-def make_scene(name: str, seed: int, reach: Reach) -> Scene:
+def make_scene(name: str, seed: int, reach: FocusRange) -> Scene:
     """Return a scene for a lens; the same seed and reach always give the same scene.
 
     Raises
@@ -85,7 +85,7 @@ def _planks(base: Colour, seed: int, gap: float, *, upright: bool) -> Callable[[
     return paint
 
 
-def _shed(rng: Random, reach: Reach) -> Scene:
+def _shed(rng: Random, reach: FocusRange) -> Scene:
     """Make the dim shed: posts, a mast with rigging, and lamps behind."""
     at = reach.within(reach.focal_mm * rng.uniform(40, 90))
     wall_seed, mast_seed = (int(value) for value in rng.integers(0, 2**31, 2))
@@ -135,7 +135,7 @@ def _shed(rng: Random, reach: Reach) -> Scene:
     )  # fmt: skip
 
 
-def _plank(rng: Random, reach: Reach) -> Scene:
+def _plank(rng: Random, reach: FocusRange) -> Scene:
     """Make the name board lying at a slant: slices of it, each farther off than the last, one round the letter."""
     at = reach.within(reach.focal_mm * rng.uniform(14, 26))
     words = str(rng.choice(["SKARNMERE", "TEAL 1907", "NORTH SLIP"]))
@@ -183,7 +183,7 @@ def _plank(rng: Random, reach: Reach) -> Scene:
     )  # fmt: skip
 
 
-def _sitter(rng: Random, reach: Reach) -> Scene:
+def _sitter(rng: Random, reach: FocusRange) -> Scene:
     """Make Ida on the bench, a metre and a half off: one eye nearer than the other."""
     at = reach.within(1450.0 * rng.uniform(0.92, 1.15))
     turn = 1 if rng.random() < 0.5 else -1
@@ -245,7 +245,7 @@ def _sitter(rng: Random, reach: Reach) -> Scene:
     )  # fmt: skip
 
 
-def _quay(rng: Random, reach: Reach) -> Scene:
+def _quay(rng: Random, reach: FocusRange) -> Scene:
     """Make launch day on the quay: a crowd at many distances, flags, and one with a white hat."""
     base = reach.within(reach.focal_mm * rng.uniform(60, 120))
     shares = np.sort(rng.uniform(0.55, 3.2, 8))[::-1]
@@ -319,7 +319,7 @@ def _lake(sky: Colour, water: Colour, seed: int) -> Callable[[Canvas], None]:
     return paint
 
 
-def _boat(rng: Random, reach: Reach) -> Scene:
+def _boat(rng: Random, reach: FocusRange) -> Scene:
     """Make a rowing boat that comes at the jetty."""
     start = reach.within(reach.focal_mm * rng.uniform(300, 420))
     x, seed = rng.uniform(-3, 3), int(rng.integers(0, 2**31))
@@ -358,7 +358,7 @@ def _boat(rng: Random, reach: Reach) -> Scene:
     )  # fmt: skip
 
 
-def _stars(rng: Random, reach: Reach) -> Scene:
+def _stars(rng: Random, reach: FocusRange) -> Scene:
     """Make the night over the lake: stars, a close pair, lights on the far shore, a mooring post."""
     seed = int(rng.integers(0, 2**31))
     xs, ys, strengths = rng.uniform(-25, 25, 220), rng.uniform(-18, 1, 220), rng.exponential(1.1, 220) + 0.25
@@ -391,7 +391,7 @@ def _stars(rng: Random, reach: Reach) -> Scene:
     )  # fmt: skip
 
 
-def _deck(rng: Random, reach: Reach) -> Scene:
+def _deck(rng: Random, reach: FocusRange) -> Scene:
     """Make the deck rails: lines that all run level, one behind the other."""
     at = reach.within(reach.focal_mm * rng.uniform(35, 75))
     y0, water_seed = rng.uniform(-2, 2), int(rng.integers(0, 2**31))

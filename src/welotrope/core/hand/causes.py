@@ -25,7 +25,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand.shot import Settings, ShownBy
+from welotrope.core.hand.focus_sample import Settings, ShownBy
 from welotrope.core.optics.elementwise import FloatArray
 
 _NONE = 1e-9

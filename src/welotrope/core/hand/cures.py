@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
 from welotrope.core.hand.causes import Cause
-from welotrope.core.hand.diagnosis import Verdict
+from welotrope.core.hand.diagnosis import FocusPattern
 
 # What may be changed so that focus lands better, by key: its words.
 CHANGES = (
@@ -112,13 +112,13 @@ CURES: Mapping[Cause, Cure] = {
     ),
 }  # fmt: skip
 
-VERDICT_CURES: Mapping[Verdict, Cure] = {
-    Verdict.SCATTERED: Cure(
+VERDICT_CURES: Mapping[FocusPattern, Cure] = {
+    FocusPattern.SCATTERED: Cure(
         called="it scatters to both sides", sign="as many in front as behind",
         do="Practise with this aid, take a finer one, or a smaller stop.", link="/practice/tape",
         link_words="Tape drill", change="aid",
     ),
-    Verdict.WINDOW: Cure(
+    FocusPattern.WINDOW: Cure(
         called="the window is smaller than this aid can show", sign="even used perfectly it would miss as often",
         do="No practice helps: take a finer aid, or a smaller stop.", link="/aids", link_words="Aids", change="aid",
     ),

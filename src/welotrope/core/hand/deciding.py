@@ -11,8 +11,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from welotrope.core.hand.diagnosis import CARRIED, LEAST_FOR_MISSES, Diagnosis, Explanation, Verdict
-from welotrope.core.hand.shot import Settings
+from welotrope.core.hand.diagnosis import CARRIED, LEAST_FOR_MISSES, Diagnosis, Explanation, FocusPattern
+from welotrope.core.hand.focus_sample import Settings
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.proportions import wilson
 
@@ -34,16 +34,16 @@ def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
 
     It is 0 when it is decided, None when no number would.
     """
-    if diagnosis.verdict in (Verdict.ON_TARGET, Verdict.SCATTERED, Verdict.WINDOW):
+    if diagnosis.verdict in (FocusPattern.ON_TARGET, FocusPattern.SCATTERED, FocusPattern.WINDOW):
         return 0
     if diagnosis.shots < LEAST_FOR_MISSES:
         return LEAST_FOR_MISSES - diagnosis.shots
-    if diagnosis.verdict is Verdict.ONE_SIDED and diagnosis.causes:
+    if diagnosis.verdict is FocusPattern.ONE_SIDED and diagnosis.causes:
         return 0
     tells = _told(diagnosis, settings)
     mean = float(settings.shots @ tells) / max(float(settings.shots.sum()), 1.0)
     by_shape = _count(diagnosis, mean)
-    if diagnosis.verdict is Verdict.NOT_ENOUGH:
+    if diagnosis.verdict is FocusPattern.NOT_ENOUGH:
         by_hits = _until_hits_tell(diagnosis)
         by_shape = by_hits if by_shape is None else min(by_shape, by_hits)
     return None if by_shape is None else _of_two_figures(by_shape)
@@ -90,7 +90,7 @@ def _apart(offered: Settings, one: int, other: int) -> bool:
 def rivals(diagnosis: Diagnosis) -> tuple[Explanation, Explanation] | None:
     """Return what is believed most and the likeliest of another cause; None without any."""
     ordered = list(diagnosis.explanations)
-    if diagnosis.verdict is Verdict.ONE_SIDED:
+    if diagnosis.verdict is FocusPattern.ONE_SIDED:
         ordered = [each for each in ordered if each.leans]
     first = ordered[0] if ordered else None
     second = next((each for each in ordered if first is not None and each.causes != first.causes), None)

@@ -16,7 +16,7 @@ import numpy as np
 
 from welotrope.core.hand.causes import Cause, CauseShape, possible
 from welotrope.core.hand.evidence import Fit, fit_all
-from welotrope.core.hand.shot import Settings
+from welotrope.core.hand.focus_sample import Settings
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.mixture import Mixture
 from welotrope.core.stats.proportions import Proportion, wilson
@@ -35,7 +35,7 @@ _PROPORTIONS = tuple(math.pi * step / 8 for step in (1, 2, 3, 5, 6, 7))
 _IN_PAIRS, _LEAST_FOR_TWO = 4, 8
 
 
-class Verdict(StrEnum):
+class FocusPattern(StrEnum):
     """Where focus lands."""
 
     NOT_ENOUGH = "not enough"
@@ -123,7 +123,7 @@ class Diagnosis:
         What it was held against.
     """
 
-    verdict: Verdict
+    verdict: FocusPattern
     causes: tuple[Cause, ...]
     odds: Mapping[Cause, float]
     together: Mapping[tuple[Cause, ...], float]
@@ -146,7 +146,7 @@ class Diagnosis:
 
 
 NOTHING = Diagnosis(
-    verdict=Verdict.NOT_ENOUGH,
+    verdict=FocusPattern.NOT_ENOUGH,
     causes=(),
     odds={},
     together={},
@@ -185,7 +185,7 @@ def diagnose(settings: Settings, hits: int) -> Diagnosis:
     if share is None:
         raise ValueError(f"{hits} hits of {count} shots")
     verdict = _verdict(found, settings, one_sided, share, count)
-    causes = _carried(found, one_sided) if verdict is Verdict.ONE_SIDED else ()
+    causes = _carried(found, one_sided) if verdict is FocusPattern.ONE_SIDED else ()
     shown_low, shown, shown_high = _bias(found, settings, causes or tuple(odds)[:1])
     return Diagnosis(
         verdict=verdict,
@@ -329,20 +329,20 @@ def _scatter(found: Sequence[Explanation], settings: Settings) -> float:
 
 def _verdict(
     found: Sequence[Explanation], settings: Settings, one_sided: float, hits: Proportion, count: int
-) -> Verdict:
+) -> FocusPattern:
     if count < LEAST_SHOTS:
-        return Verdict.NOT_ENOUGH
+        return FocusPattern.NOT_ENOUGH
     good = hits.share >= _GOOD_SHARE and hits.low >= _GOOD_LOW
     if one_sided >= CARRIED:
         leaning = [each for each in found if each.leans and each.share > _NEGLIGIBLE]
         weights = settings.shots / settings.shots.sum()
         off = sum(each.share * float(weights @ np.abs(each.bias(settings) / settings.halves)) for each in leaning)
         small = off / sum(each.share for each in leaning) < _SMALL_BIAS
-        return Verdict.ON_TARGET if good and (small or hits.share > CARRIED) else Verdict.ONE_SIDED
+        return FocusPattern.ON_TARGET if good and (small or hits.share > CARRIED) else FocusPattern.ONE_SIDED
     if good:
-        return Verdict.ON_TARGET
+        return FocusPattern.ON_TARGET
     if count < LEAST_FOR_MISSES or one_sided > 0.5 or hits.high >= _GOOD_SHARE:
-        return Verdict.NOT_ENOUGH
+        return FocusPattern.NOT_ENOUGH
     beyond = float(settings.shots @ (settings.defocus > settings.halves)) / count
     well_used = _scatter(found, settings) <= _STEADY_USE
-    return Verdict.WINDOW if beyond >= 0.5 and well_used else Verdict.SCATTERED
+    return FocusPattern.WINDOW if beyond >= 0.5 and well_used else FocusPattern.SCATTERED

@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.hand.focus_sample import Settings
 from welotrope.core.hand.grid import as_seen
-from welotrope.core.hand.shot import Settings
 from welotrope.core.optics.elementwise import FloatArray
 
 # Beforehand: size in half windows, Student's t; logarithm of the scatter over what the aid shows, normal.

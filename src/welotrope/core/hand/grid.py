@@ -13,7 +13,7 @@ from functools import cached_property
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Side
+from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.optics.elementwise import FloatArray
 
 _SPREADS, _MOST_BIAS, _CROWDED = (0.08, 12.0), 6.0, 2.2
@@ -92,13 +92,13 @@ class Grid:
         return _t3_below((half_z - at) / SIGMAS[:, None]) - _t3_below((-half_z - at) / SIGMAS[:, None])
 
     @cached_property
-    def _sided(self) -> dict[tuple[Side, int], FloatArray]:
+    def _sided(self) -> dict[tuple[MissSide, int], FloatArray]:
         return {}
 
-    def sided(self, side: Side, half: int) -> FloatArray:
+    def sided(self, side: MissSide, half: int) -> FloatArray:
         """Return the log likelihood (a pure number) of a miss of which only the side is known, by its half window."""
         if (side, half) not in self._sided:
-            for one, share in zip(Side, self._shares(math.exp(half / _STEP)), strict=True):
+            for one, share in zip(MissSide, self._shares(math.exp(half / _STEP)), strict=True):
                 self._sided[one, half] = np.log(as_seen(share))
         return self._sided[side, half]
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import Hand, Interval, hand_of
+from welotrope.core.hand.skill_estimate import Interval, SkillEstimate, estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 
 BLOCK, LEAST_TO_COMPARE = 10, 4
 _LEAST_OF_A_DAY, _SURE = 6, 0.001
@@ -28,8 +28,8 @@ class Block:
 class Compared:
     """A hand before and after something, and the chance, 0 to 1, that its spread is smaller since."""
 
-    before: Hand
-    after: Hand
+    before: SkillEstimate
+    after: SkillEstimate
     finer: float
 
     @property
@@ -38,31 +38,31 @@ class Compared:
         return not 0.025 < self.finer < 0.975
 
 
-def blocks(attempts: Sequence[Attempt]) -> tuple[Block, ...]:
+def blocks(attempts: Sequence[SkillTrial]) -> tuple[Block, ...]:
     """Return the spread of each ten trials in order; a rest of fewer than half a block is left out."""
     found = []
     for start in range(0, len(attempts), BLOCK):
         held = attempts[start : start + BLOCK]
         if len(held) >= BLOCK / 2:
-            found.append(Block(until=start + len(held), spread=hand_of(_now(held)).spread))
+            found.append(Block(until=start + len(held), spread=estimate_skill(_now(held)).spread))
     return tuple(found)
 
 
-def _now(attempts: Sequence[Attempt]) -> list[Attempt]:
+def _now(attempts: Sequence[SkillTrial]) -> list[SkillTrial]:
     return [replace(attempt, days_ago=0.0) for attempt in attempts]
 
 
-def compared(before: Sequence[Attempt], after: Sequence[Attempt]) -> Compared | None:
+def compared(before: Sequence[SkillTrial], after: Sequence[SkillTrial]) -> Compared | None:
     """Compare trials before and after something; None with fewer than four of either."""
     if min(len(before), len(after)) < LEAST_TO_COMPARE:
         return None
-    hands = hand_of(_now(before)), hand_of(_now(after))
+    hands = estimate_skill(_now(before)), estimate_skill(_now(after))
     first, second = (hand.mass.sum(axis=1) for hand in hands)
     below = np.concatenate([[0.0], np.cumsum(second)[:-1]]) + second / 2
     return Compared(before=hands[0], after=hands[1], finer=float(first @ below))
 
 
-def other_hands(by_day: Mapping[str, Sequence[Attempt]]) -> dict[str, float]:
+def other_hands(by_day: Mapping[str, Sequence[SkillTrial]]) -> dict[str, float]:
     """Return the days whose trials hardly come from the same hand as the others, with how many times they scatter.
 
     By the F test of two variances (Snedecor and Cochran, *Statistical Methods*, ch. 6), at one in a thousand for all

@@ -6,8 +6,8 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.inputs import asks, check_limits, name_input, number_input, tick_input
-from welotrope.core.kit.mount import Known, Mount, known_input, mount_input
+from welotrope.core.inputs import check_limits, field_spec, name_input, number_input, tick_input
+from welotrope.core.kit.mount import Mount, YesNoUnknown, known_input, mount_input
 from welotrope.core.units.text import check_name
 
 MAX_THICKNESS_MM, DEEPEST_MM = 150.0, -20.0
@@ -38,17 +38,19 @@ class Adapter:
         Whether it has a tripod foot.
     """
 
-    name: str = field(metadata=asks(name_input(fields.ADAPTER_NAME)))
-    lens_side: Mount = field(metadata=asks(mount_input("lens_side", "Lens side mount", "lens side", optional=False)))
+    name: str = field(metadata=field_spec(name_input(fields.ADAPTER_NAME)))
+    lens_side: Mount = field(
+        metadata=field_spec(mount_input("lens_side", "Lens side mount", "lens side", optional=False))
+    )
     body_side: Mount = field(
-        metadata=asks(mount_input("body_side", "Body side mount", "body side", optional=False, also=("adapter",)))
+        metadata=field_spec(mount_input("body_side", "Body side mount", "body side", optional=False, also=("adapter",)))
     )
     nominal_mm: float | None = field(
-        default=None, metadata=asks(number_input("nominal", fields.NOMINAL, "Thickness as sold", unit="mm"))
+        default=None, metadata=field_spec(number_input("nominal", fields.NOMINAL, "Thickness as sold", unit="mm"))
     )
     measured_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "measured", fields.MEASURED, "Thickness as measured", unit="mm",
                 hint="Measure face to face with a caliper at three places and take the middle value. 0.1 mm too"
@@ -56,17 +58,17 @@ class Adapter:
             )
         ),
     )  # fmt: skip
-    optics: bool = field(default=False, metadata=asks(tick_input("optics", "Contains glass", group="ticks")))
-    presses_pin: Known = field(
-        default=Known.UNKNOWN, metadata=asks(known_input("presses_pin", "Presses an aperture pin"))
+    optics: bool = field(default=False, metadata=field_spec(tick_input("optics", "Contains glass", group="ticks")))
+    presses_pin: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN, metadata=field_spec(known_input("presses_pin", "Presses an aperture pin"))
     )
     works_aperture: bool = field(
-        default=False, metadata=asks(tick_input("works_aperture", "Has an aperture control", group="ticks"))
+        default=False, metadata=field_spec(tick_input("works_aperture", "Has an aperture control", group="ticks"))
     )
-    foot: bool = field(default=False, metadata=asks(tick_input("foot", "Has a tripod foot", group="ticks")))
+    foot: bool = field(default=False, metadata=field_spec(tick_input("foot", "Has a tripod foot", group="ticks")))
     factor: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "factor", fields.FACTOR, "Magnification of its glass", unit="×",
                 hint="1.4 for a teleconverter, 0.7 for a focal reducer; it changes focal length and f-numbers",

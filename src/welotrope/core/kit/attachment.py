@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, Field
-from welotrope.core.inputs import Input, asks, check_limits, choice_input, name_input, number_input
+from welotrope.core.inputs import Input, check_limits, choice_input, field_spec, name_input, number_input
 from welotrope.core.optics.dioptre import power_from_range
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.numbers import number
@@ -58,11 +58,13 @@ class Attachment:
         When what its kind needs is missing or out of range.
     """
 
-    name: str = field(metadata=asks(name_input(NAME, hint="Any name you like", columns=("name",))))
-    kind: AttachmentKind = field(metadata=asks(choice_input("kind", "Kind", AttachmentKind, AttachmentKind.CLOSEUP)))
+    name: str = field(metadata=field_spec(name_input(NAME, hint="Any name you like", columns=("name",))))
+    kind: AttachmentKind = field(
+        metadata=field_spec(choice_input("kind", "Kind", AttachmentKind, AttachmentKind.CLOSEUP))
+    )
     labelled: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "labelled", LABELLED, "Marked power", unit="dioptres", low=0.1, high=40,
                 hint="For a close-up lens, e.g. 2 for +2",
@@ -71,7 +73,7 @@ class Attachment:
     )  # fmt: skip
     measured: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="measured", field=MEASURED, label="Measured power", unit="dioptres", mode="decimal", optional=True,
                 low=0.1, high=40, read=lambda text, _typed: _found_power(text),
@@ -82,7 +84,7 @@ class Attachment:
     )  # fmt: skip
     least_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "least", LEAST, "Extension, shortest", unit="mm", low=0, high=500,
                 hint="Length of a tube; shortest length of a helicoid or bellows; thickness of a reversing ring",
@@ -91,7 +93,7 @@ class Attachment:
     )  # fmt: skip
     most_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "most", MOST, "Extension, longest", unit="mm", low=0, high=500, hint="For a helicoid or bellows"
             )

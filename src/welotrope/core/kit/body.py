@@ -10,15 +10,15 @@ from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field
 from welotrope.core.inputs import (
     Ask,
+    CompositeField,
+    FormInput,
     Input,
-    Joined,
     Reader,
     Text,
-    Typed,
-    asks,
     check_limits,
+    field_spec,
     name_input,
-    nested,
+    subform,
     whole_input,
 )
 from welotrope.core.kit.aids.kind import AidRecord
@@ -66,11 +66,11 @@ _AID_INPUTS = tuple({one.name: one for kind in BODY_KINDS for one in kind.inputs
 _GLASS_INPUTS = tuple({one.name: one for kind in BODY_KINDS if kind.glass for one in kind.inputs}.values())
 
 
-def _on_film(typed: Typed) -> bool:
+def _on_film(typed: FormInput) -> bool:
     return typed.text("medium") == "film"
 
 
-def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
+def _take_image(reader: Reader, typed: FormInput) -> ImageFormat | None:
     size = _SIZE.take(reader, typed)
     width_px = None if _on_film(typed) else _WIDTH_PX.take(reader, typed)
     return reader.take(_SIZE.name, lambda: ImageFormat(size[0], size[1], width_px), None)
@@ -89,7 +89,7 @@ def kind_typed(texts: Mapping[str, Text]) -> CameraKind:
     return KIND_BY_ID[CameraKindId(said)] if isinstance(said, str) and said in set(CameraKindId) else UNKNOWN_KIND
 
 
-def _take_aids(reader: Reader, typed: Typed) -> tuple[AidRecord, ...]:
+def _take_aids(reader: Reader, typed: FormInput) -> tuple[AidRecord, ...]:
     """Read the aids its kind can have; a screen of glass needs a finder to see it through, film shows no picture."""
     camera = kind_typed(typed.texts)
     possible = [kind for kind in BODY_KINDS if camera.can_have(kind.tag) and not (kind.live and _on_film(typed))]
@@ -139,15 +139,15 @@ class Body:
         What else is known of it.
     """
 
-    name: str = field(metadata=asks(name_input(fields.BODY_NAME, hint="Any name you like")))
+    name: str = field(metadata=field_spec(name_input(fields.BODY_NAME, hint="Any name you like")))
     image: ImageFormat = field(
-        metadata=asks(Joined(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), made=_take_image, texts=_image_texts))
+        metadata=field_spec(CompositeField(inputs=(_SIZE, _MEDIUM, _WIDTH_PX), made=_take_image, texts=_image_texts))
     )
     aids: tuple[Aid, ...] = field(
-        default=(), metadata=asks(Joined(inputs=_AID_INPUTS, made=_take_aids, texts=aid_texts))
+        default=(), metadata=field_spec(CompositeField(inputs=_AID_INPUTS, made=_take_aids, texts=aid_texts))
     )
-    mount: Mount | None = field(default=None, metadata=asks(mount_input(group="mount")))
-    traits: BodyTraits = field(default_factory=BodyTraits, metadata=nested(BodyTraits))
+    mount: Mount | None = field(default=None, metadata=field_spec(mount_input(group="mount")))
+    traits: BodyTraits = field(default_factory=BodyTraits, metadata=subform(BodyTraits))
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.BODY_NAME)

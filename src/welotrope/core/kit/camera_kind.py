@@ -285,7 +285,7 @@ UNKNOWN_KIND = CameraKind(
 KIND_BY_ID = {one.id: one for one in (*CAMERA_KINDS, UNKNOWN_KIND)}
 
 
-class Prisms(StrEnum):
+class ScreenCentre(StrEnum):
     """What sits in the middle of a screen."""
 
     NONE = "plain"
@@ -294,14 +294,14 @@ class Prisms(StrEnum):
     BOTH = "both"
 
 
-def usual_aids(kind: CameraKind, prisms: Prisms = Prisms.NONE) -> tuple[AidRecord, ...]:
+def usual_aids(kind: CameraKind, prisms: ScreenCentre = ScreenCentre.NONE) -> tuple[AidRecord, ...]:
     """Return the aids that a camera of a kind usually has, with what sits in the middle of its screen."""
     screen = next((aid for aid in kind.usual if isinstance(aid, MatteScreen)), None)
     if screen is None or not kind.has_screen:
         return kind.usual
     seen = screen.finder_magnification
-    split = (SplitImage(seen),) if prisms in (Prisms.SPLIT, Prisms.BOTH) else ()
-    microprism = (Microprism(seen),) if prisms in (Prisms.MICROPRISM, Prisms.BOTH) else ()
+    split = (SplitImage(seen),) if prisms in (ScreenCentre.SPLIT, ScreenCentre.BOTH) else ()
+    microprism = (Microprism(seen),) if prisms in (ScreenCentre.MICROPRISM, ScreenCentre.BOTH) else ()
     return (screen, *split, *microprism, *(aid for aid in kind.usual if aid is not screen))
 
 

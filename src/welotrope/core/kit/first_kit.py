@@ -10,7 +10,7 @@ import math
 
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.body import Body
-from welotrope.core.kit.camera_kind import CameraKind, Prisms, ScaleShown, SetBy, usual_aids
+from welotrope.core.kit.camera_kind import CameraKind, ScaleShown, ScreenCentre, SetBy, usual_aids
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.traits import BodyTraits, LensFit, ScaleStandard
 from welotrope.core.kit.zoom import Zoom
@@ -25,7 +25,7 @@ USUAL_MEGAPIXELS = 12.0  # of a sensor of which nothing is said: any camera of t
 _FRONT_FOCALS = 4.0  # front of a compact's lens before the sensor, focal lengths
 
 
-def first_body(kind: CameraKind, name: str, image: ImageFormat, prisms: Prisms = Prisms.NONE) -> Body:
+def first_body(kind: CameraKind, name: str, image: ImageFormat, prisms: ScreenCentre = ScreenCentre.NONE) -> Body:
     """Return a body of a kind: its aids are marked typical, those that film cannot show left out."""
     aids = tuple(aid for aid in usual_aids(kind, prisms) if not (image.width_px is None and kind_of(aid).live))
     bar = ScaleStandard.FILM if kind.scale is ScaleShown.BAR else ScaleStandard.NONE

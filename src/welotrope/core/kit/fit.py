@@ -11,11 +11,11 @@ from collections.abc import Sequence
 from welotrope.core.kit import fit_joint as joint
 from welotrope.core.kit import fit_parts as parts
 from welotrope.core.kit.setup import Setup
-from welotrope.core.rules import Finding, Rule, Severity, checked, findings, table_of, worst_first
+from welotrope.core.rules import Rule, RuleFinding, Severity, checked, findings, table_of, worst_first
 
 
 @functools.lru_cache(maxsize=128)
-def check_fit(setup: Setup) -> tuple[Finding, ...]:
+def check_fit(setup: Setup) -> tuple[RuleFinding, ...]:
     """Return every finding on a set-up, worst first; every page of a set-up asks."""
     return tuple(worst_first(findings(FIT_RULES.values(), setup)))
 
@@ -25,7 +25,7 @@ def checked_parts(setup: Setup) -> list[str]:
     return checked(FIT_RULES.values(), setup)
 
 
-def verdict(found: Sequence[Finding]) -> Severity | None:
+def verdict(found: Sequence[RuleFinding]) -> Severity | None:
     """Return the worst severity found, or None when nothing was."""
     return found[0].severity if found else None
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from welotrope.core.kit.camera_kind import FinderKind, SetBy
 from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
-from welotrope.core.kit.mount import Known, Link
+from welotrope.core.kit.mount import Link, YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing
 from welotrope.core.rules import Answer, Severity
@@ -16,7 +16,7 @@ MOST_PROUD_MM = 12.0  # no lever stands prouder than a lens's own flange is deep
 def _rear_depth(setup: Setup) -> float | None:
     """How far rear parts of the lens stand out behind its flange, mm; 0 when its mount has none, None when not known."""
     depth, mount = setup.lens.fit.protrusion_mm, setup.lens.mount
-    return 0.0 if depth is None and mount is not None and mount.protruding is Known.NO else depth
+    return 0.0 if depth is None and mount is not None and mount.protruding is YesNoUnknown.NO else depth
 
 
 def _gap(setup: Setup) -> float | None:
@@ -106,7 +106,7 @@ def coupling_lever(setup: Setup) -> Answer:
     lever, ring = setup.body.traits.coupling_lever, setup.lens.fit.aperture_ring
     if setup.own_lens:
         return of_own_lens(setup)
-    if lever is Known.NO or ring in (ApertureRing.CUT, ApertureRing.NONE):
+    if lever is YesNoUnknown.NO or ring in (ApertureRing.CUT, ApertureRing.NONE):
         return CHECKED
     gap, proud = _gap(setup), setup.body.traits.lever_proud_mm
     if setup.pieces and gap is not None and gap >= (MOST_PROUD_MM if proud is None else proud):
@@ -118,7 +118,7 @@ def coupling_lever(setup: Setup) -> Answer:
             f"Not known: {what}, so whether the aperture ring meets a coupling lever past it.",
             "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", "lever",
         )  # fmt: skip
-    if lever is Known.YES and ring is ApertureRing.UNCUT:
+    if lever is YesNoUnknown.YES and ring is ApertureRing.UNCUT:
         past = "" if not setup.pieces else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
         return found(
             Severity.STOP,
@@ -138,15 +138,15 @@ def aperture_pin(setup: Setup) -> Answer:
     if setup.own_lens:
         return of_own_lens(setup)
     mount, pin = setup.lens.mount, setup.lens.fit.pin
-    if pin is Known.UNKNOWN and mount is not None:
-        pin = Known.NO if mount.pin is Known.NO else pin
-    if pin is Known.NO:
+    if pin is YesNoUnknown.UNKNOWN and mount is not None:
+        pin = YesNoUnknown.NO if mount.pin is YesNoUnknown.NO else pin
+    if pin is YesNoUnknown.NO:
         return CHECKED
     pressed = setup.pieces[0].presses_pin if setup.pieces else setup.body.traits.presses_pin
     by = "adapter" if setup.pieces else "body"
-    if pressed is Known.YES:
+    if pressed is YesNoUnknown.YES:
         return CHECKED
-    if pin is Known.YES and pressed is Known.NO:
+    if pin is YesNoUnknown.YES and pressed is YesNoUnknown.NO:
         return found(
         Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
             f"{'An adapter with a flange' if setup.pieces else 'A body'} that presses the pin, or a lens with a manual "

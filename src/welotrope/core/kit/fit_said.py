@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.rules import Answer, Passed, Said, Severity
+from welotrope.core.rules import Answer, Finding, NoFinding, Severity
 
-CHECKED, NOT_ASKED = Passed.CHECKED, Passed.NOT_ASKED
+CHECKED, NOT_ASKED = NoFinding.CHECKED, NoFinding.NOT_ASKED
 
 
-def found(severity: Severity, text: str, clears: str, drawing: str = "") -> Said:
+def found(severity: Severity, text: str, clears: str, drawing: str = "") -> Finding:
     """Return what a rule of the fit check says: how bad it is, what was found, and what clears it."""
-    return Said(text=text, clears=clears, severity=severity, drawing=drawing)
+    return Finding(text=text, clears=clears, severity=severity, drawing=drawing)
 
 
 def of_own_lens(setup: Setup) -> Answer:

@@ -8,9 +8,19 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
-from welotrope.core.inputs import Joined, Reader, Text, Typed, asks, check_limits, name_input, nested, tick_input
+from welotrope.core.inputs import (
+    CompositeField,
+    FormInput,
+    Reader,
+    Text,
+    check_limits,
+    field_spec,
+    name_input,
+    subform,
+    tick_input,
+)
 from welotrope.core.kit import lens_inputs as inputs
-from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.kit.lens_inputs import InfinitySide
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
 from welotrope.core.kit.zoom import Zoom
@@ -46,7 +56,7 @@ class RingReading:
     distance_mm: float
 
 
-def _take_reading(reader: Reader, typed: Typed) -> RingReading | None:
+def _take_reading(reader: Reader, typed: FormInput) -> RingReading | None:
     """Read both halves of a reading when either is given."""
     if not typed.text(inputs.READING_ANGLE.name) and not typed.text(inputs.READING_DISTANCE.name):
         return None
@@ -107,35 +117,39 @@ class Lens:
         Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
 
-    name: str = field(metadata=asks(name_input(fields.LENS_NAME, hint="Any name you like", columns=("name", "lens"))))
-    focal_mm: float = field(metadata=asks(inputs.FOCAL))
-    stops: tuple[float, ...] = field(metadata=asks(inputs.STOPS))
-    closest_mm: float = field(metadata=asks(inputs.CLOSEST_FOCUS))
-    throw_deg: float | None = field(default=None, metadata=asks(inputs.THROW))
-    throw_by_eye: bool = field(
-        default=False, metadata=asks(tick_input("throw_by_eye", "Estimated by eye, not measured", group="ring"))
+    name: str = field(
+        metadata=field_spec(name_input(fields.LENS_NAME, hint="Any name you like", columns=("name", "lens")))
     )
-    ring_diameter_mm: float | None = field(default=None, metadata=asks(inputs.DIAMETER))
+    focal_mm: float = field(metadata=field_spec(inputs.FOCAL))
+    stops: tuple[float, ...] = field(metadata=field_spec(inputs.STOPS))
+    closest_mm: float = field(metadata=field_spec(inputs.CLOSEST_FOCUS))
+    throw_deg: float | None = field(default=None, metadata=field_spec(inputs.THROW))
+    throw_by_eye: bool = field(
+        default=False, metadata=field_spec(tick_input("throw_by_eye", "Estimated by eye, not measured", group="ring"))
+    )
+    ring_diameter_mm: float | None = field(default=None, metadata=field_spec(inputs.DIAMETER))
     reading: RingReading | None = field(
         default=None,
-        metadata=asks(
-            Joined(
+        metadata=field_spec(
+            CompositeField(
                 inputs=(inputs.READING_DISTANCE, inputs.READING_ANGLE), made=_take_reading, texts=_reading_texts,
                 description="One engraved distance and the ring angle at which it sits",
             )
         ),
     )  # fmt: skip
-    infinity_side: Side = field(default=Side.RIGHT, metadata=asks(inputs.INFINITY_SIDE))
-    engraved_units: tuple[Unit, ...] = field(default=(Unit.METRIC, Unit.FEET), metadata=asks(inputs.ENGRAVED_UNITS))
-    closest_magnification: float | None = field(default=None, metadata=asks(inputs.MAGNIFICATION))
-    h_mm: float | None = field(default=None, metadata=asks(inputs.PLANES))
-    shortens: bool = field(default=False, metadata=asks(inputs.SHORTENS))
-    beyond: bool = field(default=False, metadata=asks(inputs.BEYOND))
-    engraved_m: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_M))
-    engraved_ft: tuple[float, ...] = field(default=(), metadata=asks(inputs.ENGRAVED_FT))
-    mount: Mount | None = field(default=None, metadata=asks(inputs.MOUNT))
-    zoom: Zoom = field(default_factory=Zoom, metadata=nested(Zoom))
-    fit: LensFit = field(default_factory=LensFit, metadata=nested(LensFit))
+    infinity_side: InfinitySide = field(default=InfinitySide.RIGHT, metadata=field_spec(inputs.INFINITY_SIDE))
+    engraved_units: tuple[Unit, ...] = field(
+        default=(Unit.METRIC, Unit.FEET), metadata=field_spec(inputs.ENGRAVED_UNITS)
+    )
+    closest_magnification: float | None = field(default=None, metadata=field_spec(inputs.MAGNIFICATION))
+    h_mm: float | None = field(default=None, metadata=field_spec(inputs.PLANES))
+    shortens: bool = field(default=False, metadata=field_spec(inputs.SHORTENS))
+    beyond: bool = field(default=False, metadata=field_spec(inputs.BEYOND))
+    engraved_m: tuple[float, ...] = field(default=(), metadata=field_spec(inputs.ENGRAVED_M))
+    engraved_ft: tuple[float, ...] = field(default=(), metadata=field_spec(inputs.ENGRAVED_FT))
+    mount: Mount | None = field(default=None, metadata=field_spec(inputs.MOUNT))
+    zoom: Zoom = field(default_factory=Zoom, metadata=subform(Zoom))
+    fit: LensFit = field(default_factory=LensFit, metadata=subform(LensFit))
     factor: float = 1.0
 
     def __post_init__(self) -> None:
@@ -221,7 +235,7 @@ class Lens:
     @property
     def direction(self) -> int:
         """Way of its scale, a pure number: +1 when nearer distances lie to the right of infinity, −1 to the left."""
-        return 1 if self.infinity_side is Side.LEFT else -1
+        return 1 if self.infinity_side is InfinitySide.LEFT else -1
 
     @property
     def focals_words(self) -> str:

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, WelotropeError
-from welotrope.core.inputs import Ask, Input, Typed, number_input, tick_input
+from welotrope.core.inputs import Ask, FormInput, Input, number_input, tick_input
 from welotrope.core.kit.mount import mount_input
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
@@ -16,19 +16,19 @@ from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import parse_stops
 
 
-class Side(StrEnum):
+class InfinitySide(StrEnum):
     """Where infinity lies on the scale, seen from above with the lens pointing away."""
 
     LEFT = "left"
     RIGHT = "right"
 
 
-def _engraved_unit(typed: Typed) -> Unit:
+def _engraved_unit(typed: FormInput) -> Unit:
     """Return the unit of a number read off the ring without one: feet when feet alone are engraved."""
     return Unit.FEET if typed.many("engraved_units") == [Unit.FEET.value] else Unit.METRIC
 
 
-def _off_the_ring(text: str, typed: Typed, field: str) -> float:
+def _off_the_ring(text: str, typed: FormInput, field: str) -> float:
     return parse_distance(text, field=field, bare=_engraved_unit(typed))
 
 
@@ -43,7 +43,7 @@ def _magnification(text: str) -> float:
     return value / below
 
 
-def _throw(text: str, typed: Typed) -> float:
+def _throw(text: str, typed: FormInput) -> float:
     """Read a throw in degrees, in mm along a ring of known diameter, or as an eye judges it: “half a turn”."""
     part = next((degrees for key, _, degrees in BY_EYE if key in text.lower()), None)
     if part is not None:
@@ -76,7 +76,7 @@ def _engraved(unit: Unit, name: str, field: Field, called: str, example: str) ->
     )  # fmt: skip
 
 
-def _units(chosen: list[str], typed: Typed) -> tuple[Unit, ...]:
+def _units(chosen: list[str], typed: FormInput) -> tuple[Unit, ...]:
     """Return the systems engraved: those chosen, and those whose distances are given."""
     given = {Unit.METRIC: ENGRAVED_M, Unit.FEET: ENGRAVED_FT}
 
@@ -144,7 +144,8 @@ READING_ANGLE = number_input(
 INFINITY_SIDE = Input(
     name="infinity_side", field=Field("infinity_side", "side of infinity"), group="ring", ask=Ask.PICK, usual="right",
     label="Seen from above with the lens pointing away, ∞ is",
-    read=lambda text, _typed: Side.LEFT if text == "left" else Side.RIGHT, write=lambda side: str(side.value),
+    read=lambda text, _typed: InfinitySide.LEFT if text == "left" else InfinitySide.RIGHT,
+    write=lambda side: str(side.value),
     options=(
         ("right", "at the right end: the ring turns anticlockwise, seen from behind, to reach it"),
         ("left", "at the left end: it turns clockwise"),

@@ -8,11 +8,20 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import Field, UnreadableError
-from welotrope.core.inputs import Ask, Input, Typed, asks, check_limits, choice_input, name_input, number_input
+from welotrope.core.inputs import (
+    Ask,
+    FormInput,
+    Input,
+    check_limits,
+    choice_input,
+    field_spec,
+    name_input,
+    number_input,
+)
 from welotrope.core.units.text import check_name
 
 
-class Known(StrEnum):
+class YesNoUnknown(StrEnum):
     """Yes, no, or not known: the unknown never passes as safe."""
 
     YES = "yes"
@@ -31,13 +40,13 @@ class Link(StrEnum):
 
 def known_input(name: str, label: str, **more: Any) -> Input:
     """Return the input of a yes, a no, or not known."""
-    return choice_input(name, label, Known, Known.UNKNOWN, **more)
+    return choice_input(name, label, YesNoUnknown, YesNoUnknown.UNKNOWN, **more)
 
 
 def mount_input(name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
     """Return the input of a mount, chosen among those entered by its name."""
 
-    def read(text: str, typed: Typed) -> Any:
+    def read(text: str, typed: FormInput) -> Any:
         mounts = typed.known.get("mounts", {})
         if text not in mounts:
             raise UnreadableError(says, text, "no such mount is known", "Choose one from the list, or add it first")
@@ -72,10 +81,10 @@ class Mount:
         Whether lenses of this mount may have a pin that must be pressed for the aperture to close.
     """
 
-    name: str = field(metadata=asks(name_input(fields.MOUNT_NAME)))
+    name: str = field(metadata=field_spec(name_input(fields.MOUNT_NAME)))
     register_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "register_mm", fields.REGISTER, "Flange distance", unit="mm", low=1, high=200,
                 problem="no mount has that",
@@ -85,7 +94,7 @@ class Mount:
     )  # fmt: skip
     throat_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "throat", fields.THROAT, "Throat", unit="mm", low=5, high=200, problem="no mount has that",
                 hint="Inner diameter",
@@ -94,7 +103,7 @@ class Mount:
     )  # fmt: skip
     actuation: Link = field(
         default=Link.UNKNOWN,
-        metadata=asks(
+        metadata=field_spec(
             choice_input(
                 "actuation", "The aperture is worked", Link, Link.UNKNOWN, hint="none: by the ring on the lens alone"
             )
@@ -102,12 +111,15 @@ class Mount:
     )
     stop_report: Link = field(
         default=Link.UNKNOWN,
-        metadata=asks(choice_input("stop_report", "The stop is told to the body", Link, Link.UNKNOWN)),
+        metadata=field_spec(choice_input("stop_report", "The stop is told to the body", Link, Link.UNKNOWN)),
     )
-    protruding: Known = field(
-        default=Known.UNKNOWN, metadata=asks(known_input("protruding", "Lenses may have parts behind the flange"))
+    protruding: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(known_input("protruding", "Lenses may have parts behind the flange")),
     )
-    pin: Known = field(default=Known.UNKNOWN, metadata=asks(known_input("pin", "Lenses may have an aperture pin")))
+    pin: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN, metadata=field_spec(known_input("pin", "Lenses may have an aperture pin"))
+    )
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.MOUNT_NAME)
@@ -122,8 +134,8 @@ STANDARD_MOUNTS = (
         throat_mm=42.0,
         actuation=Link.MECHANICAL,
         stop_report=Link.NONE,
-        protruding=Known.UNKNOWN,
-        pin=Known.UNKNOWN,
+        protruding=YesNoUnknown.UNKNOWN,
+        pin=YesNoUnknown.UNKNOWN,
     ),
     Mount(
         name="M39×26 tpi",
@@ -131,8 +143,8 @@ STANDARD_MOUNTS = (
         throat_mm=39.0,
         actuation=Link.NONE,
         stop_report=Link.NONE,
-        protruding=Known.UNKNOWN,
-        pin=Known.NO,
+        protruding=YesNoUnknown.UNKNOWN,
+        pin=YesNoUnknown.NO,
     ),
     Mount(
         name="T2",
@@ -140,8 +152,8 @@ STANDARD_MOUNTS = (
         throat_mm=42.0,
         actuation=Link.NONE,
         stop_report=Link.NONE,
-        protruding=Known.NO,
-        pin=Known.NO,
+        protruding=YesNoUnknown.NO,
+        pin=YesNoUnknown.NO,
     ),
     Mount(
         name="C",
@@ -149,7 +161,7 @@ STANDARD_MOUNTS = (
         throat_mm=25.4,
         actuation=Link.NONE,
         stop_report=Link.NONE,
-        protruding=Known.UNKNOWN,
-        pin=Known.NO,
+        protruding=YesNoUnknown.UNKNOWN,
+        pin=YesNoUnknown.NO,
     ),
 )

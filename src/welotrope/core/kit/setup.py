@@ -18,7 +18,7 @@ from welotrope.core.kit.known_ring import (
     ring_zoomed,
 )
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.mount import Known, Link
+from welotrope.core.kit.mount import Link, YesNoUnknown
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.units.stops import format_stop
@@ -217,7 +217,7 @@ class Setup:
         if camera.viewing is Viewing.SENSOR:
             electronic = mount is not None and mount.actuation is Link.ELECTRONIC
             return camera.joins is Joins.FIXED or electronic
-        pressed = self.lens.fit.pin is Known.YES and self.body.traits.presses_pin is Known.YES
+        pressed = self.lens.fit.pin is YesNoUnknown.YES and self.body.traits.presses_pin is YesNoUnknown.YES
         return pressed or mount is None or mount.actuation is not Link.NONE
 
     @property

@@ -12,7 +12,7 @@ from enum import StrEnum
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.camera_kind import Opening, SetBy, Viewing
 from welotrope.core.kit.fit import check_fit, verdict
-from welotrope.core.kit.mount import Known
+from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.slots import SlotEntry
 from welotrope.core.kit.traits import ScaleStandard
@@ -109,7 +109,7 @@ def _by_wire(case: SheetCase) -> bool:
     if kind.set_by in (SetBy.WIRE, SetBy.KEYS):
         return True
     native = not setup.pieces and (setup.made_for_body or setup.lens.mount == setup.body.mount)
-    return kind.has_mount and native and setup.body.traits.by_wire is Known.YES
+    return kind.has_mount and native and setup.body.traits.by_wire is YesNoUnknown.YES
 
 
 def _can_autofocus(case: SheetCase) -> bool:
@@ -149,7 +149,7 @@ def _manual_focus(case: SheetCase) -> tuple[str, str] | None:
     if not _digital(case) or not case.setup.body.kind.autofocus:
         return None
     shown = [words for tag, words in (("magnified", "the magnifier"), ("peaking", "peaking")) if tag in _tags(case)]
-    if not shown or case.setup.body.traits.aids_need_manual_focus is Known.NO:
+    if not shown or case.setup.body.traits.aids_need_manual_focus is YesNoUnknown.NO:
         return "Focus mode: manual", "so that nothing but your hand moves the focus"
     verb = "do" if len(shown) > 1 else "does"
     return "Focus mode: manual", f"without it {' and '.join(shown)} {verb} not appear at all"
@@ -200,7 +200,7 @@ def _magnifier(case: SheetCase) -> tuple[str, str] | None:
     steps = f" ({' then '.join(magnified.words(step) for step in magnified.steps)})"
     if case.school is School.SET:
         steps = ""
-    if _no_contacts(case) and case.setup.body.traits.magnifier_fires is not Known.YES:
+    if _no_contacts(case) and case.setup.body.traits.magnifier_fires is not YesNoUnknown.YES:
         return (
             f"Magnifier on a button the thumb reaches{steps}",
             "with a lens without contacts it does not fire by itself",

@@ -9,10 +9,19 @@ from enum import StrEnum
 from welotrope.core import fields
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
 from welotrope.core.exposure.shutter_dial import ShutterDial
-from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.inputs import (
+    Ask,
+    Input,
+    check_limits,
+    choice_input,
+    field_spec,
+    number_input,
+    tick_input,
+    whole_input,
+)
 from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, KIND_BY_ID, CameraKindId, FinderKind
-from welotrope.core.kit.mount import Known, known_input
+from welotrope.core.kit.mount import YesNoUnknown, known_input
 from welotrope.core.units.numbers import number
 from welotrope.core.units.shutter import parse_shutter, shutter_text
 from welotrope.core.units.stops import parse_stop
@@ -100,7 +109,7 @@ class BodyTraits:
 
     kind: CameraKindId = field(
         default=CameraKindId.UNKNOWN,
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="kind", field=Field("kind", "kind of camera"), label="Kind of camera", ask=Ask.CHOICE, usual="",
                 options=(("", "not said"), *((one.id.value, one.label) for one in CAMERA_KINDS)), group="kind",
@@ -110,24 +119,26 @@ class BodyTraits:
     )  # fmt: skip
     finder: FinderKind = field(
         default=FinderKind.UNKNOWN,
-        metadata=asks(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="mount")),
+        metadata=field_spec(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="mount")),
     )
     clearance_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "clearance", fields.CLEARANCE, "Free space behind the flange", unit="mm", low=0, high=100,
                 hint="Before the mirror, shutter or baffle; from the maker’s data", group="mount",
             )
         ),
     )  # fmt: skip
-    coupling_lever: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(known_input("coupling_lever", "Coupling lever that reads the aperture ring", group="mount")),
+    coupling_lever: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(
+            known_input("coupling_lever", "Coupling lever that reads the aperture ring", group="mount")
+        ),
     )
     screens: tuple[Screen, ...] = field(
         default=(),
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="screens", field=fields.SCREENS, label="Interchangeable focusing screens", optional=True, empty=(),
                 hint="Name, brightness stop, prisms; e.g. split image, 2.8, split 6.5; plain matte, 2", group="habits",
@@ -138,7 +149,7 @@ class BodyTraits:
     )  # fmt: skip
     peaking_colours: tuple[str, ...] = field(
         default=(),
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="peaking_colours", field=fields.SCREENS, label="Peaking colours", hint="e.g. white, red, yellow",
                 read=lambda text, _typed: tuple(part.strip()[:20] for part in text.split(",")[:8] if part.strip()),
@@ -147,11 +158,11 @@ class BodyTraits:
         ),
     )  # fmt: skip
     stabiliser: bool = field(
-        default=False, metadata=asks(tick_input("stabiliser", "Stabiliser in the body", group="habits"))
+        default=False, metadata=field_spec(tick_input("stabiliser", "Stabiliser in the body", group="habits"))
     )
     burst_fps: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "burst", fields.BURST, "Burst rate", unit="frames per second", low=0.1, high=240, group="habits"
             )
@@ -159,11 +170,13 @@ class BodyTraits:
     )
     shutter_lag_ms: float | None = field(
         default=None,
-        metadata=asks(number_input("lag", fields.LAG, "Shutter lag", unit="ms", low=0, high=5000, group="habits")),
+        metadata=field_spec(
+            number_input("lag", fields.LAG, "Shutter lag", unit="ms", low=0, high=5000, group="habits")
+        ),
     )
     fastest_s: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="fastest", field=fields.FASTEST, label="Fastest shutter speed", optional=True, group="habits",
                 example="1/1000", hint="e.g. 1/4000 s. If empty: the usual for this kind of camera",
@@ -173,7 +186,7 @@ class BodyTraits:
     )  # fmt: skip
     slowest_s: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="slowest", field=fields.SLOWEST, label="Slowest marked shutter speed", optional=True,
                 group="habits", example="1 s", hint="The longest timed exposure, without B",
@@ -183,7 +196,7 @@ class BodyTraits:
     )  # fmt: skip
     distance_scale: ScaleStandard = field(
         default=ScaleStandard.NONE,
-        metadata=asks(
+        metadata=field_spec(
             choice_input(
                 "distance_scale",
                 "Distance scale on the screen uses the",
@@ -193,24 +206,25 @@ class BodyTraits:
             )
         ),
     )
-    aids_need_manual_focus: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(
+    aids_need_manual_focus: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(
             known_input("aids_need_manual_focus", "Focusing aids appear only in manual focus mode", group="habits")
         ),
     )
-    magnifier_fires: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(
+    magnifier_fires: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(
             known_input("magnifier_fires", "Magnified view starts automatically without lens contacts", group="habits")
         ),
     )
-    by_wire: Known = field(
-        default=Known.UNKNOWN, metadata=asks(known_input("by_wire", "Native lenses are focus-by-wire", group="habits"))
+    by_wire: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(known_input("by_wire", "Native lenses are focus-by-wire", group="habits")),
     )
     typical: tuple[str, ...] = field(
         default=(),
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="typical", field=Field("typical", "typical values"), label="Typical values, not measured",
                 ask=Ask.MANY,
@@ -222,7 +236,7 @@ class BodyTraits:
     )  # fmt: skip
     slots: int = field(
         default=0,
-        metadata=asks(
+        metadata=field_spec(
             whole_input(
                 "slots", fields.SLOTS, "Lens data slots", 0, 50, empty=0, group="habits",
                 hint="Number of lenses the camera can store; empty for none",
@@ -231,16 +245,16 @@ class BodyTraits:
     )  # fmt: skip
     lever_proud_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "lever_proud", fields.LEVER_PROUD, "Coupling lever protrusion", unit="mm", low=0,
                 high=20, group="mount",
             )
         ),
     )  # fmt: skip
-    presses_pin: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(known_input("presses_pin", "Presses the aperture pin of its own lenses", group="mount")),
+    presses_pin: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(known_input("presses_pin", "Presses the aperture pin of its own lenses", group="mount")),
     )
 
     def __post_init__(self) -> None:
@@ -278,7 +292,7 @@ class LensFit:
 
     protrusion_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "protrusion", fields.PROTRUSION, "Rear protrusion behind the flange", unit="mm", low=0, high=80,
                 hint="0 if nothing protrudes; check with a ruler across the mount, at ∞ and at closest focus",
@@ -288,7 +302,7 @@ class LensFit:
     )  # fmt: skip
     rear_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "rear", fields.REAR_WIDTH, "Diameter of the rear protrusion", unit="mm", low=2, high=200,
                 hint="Measure with a caliper", group="fit",
@@ -297,19 +311,19 @@ class LensFit:
     )  # fmt: skip
     aperture_ring: ApertureRing = field(
         default=ApertureRing.UNKNOWN,
-        metadata=asks(
+        metadata=field_spec(
             choice_input(
                 "aperture_ring", "Rear edge of the aperture ring", ApertureRing, ApertureRing.UNKNOWN, group="fit"
             )
         ),
     )
-    pin: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(known_input("pin", "Pin that closes the aperture when pressed", group="fit")),
+    pin: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(known_input("pin", "Pin that closes the aperture when pressed", group="fit")),
     )
     image_circle_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "image_circle", fields.IMAGE_CIRCLE, "Image circle", unit="mm", low=4, high=500, group="fit",
                 hint="Diagonal of the largest format it covers, e.g. 43.3",
@@ -318,14 +332,14 @@ class LensFit:
     )  # fmt: skip
     length_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "length", fields.LENGTH, "Length from flange to front", unit="mm", low=2, high=1500, group="fit"
             )
         ),
     )
     endless: bool = field(
-        default=False, metadata=asks(tick_input("endless", "Endless ring (no end stops)", group="fit"))
+        default=False, metadata=field_spec(tick_input("endless", "Endless ring (no end stops)", group="fit"))
     )
 
     def __post_init__(self) -> None:

@@ -12,8 +12,8 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Input, asks, check_limits
-from welotrope.core.kit.mount import Known, known_input
+from welotrope.core.inputs import Input, check_limits, field_spec
+from welotrope.core.kit.mount import YesNoUnknown, known_input
 from welotrope.core.optics.thin_lens import check_focal
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import write_distance
@@ -70,7 +70,7 @@ class Zoom:
 
     focals_mm: tuple[float, ...] = field(
         default=(),
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="focals", field=fields.FOCALS, label="Focal lengths of a zoom", unit="mm", group="zoom",
                 optional=True, empty=(), read=lambda text, _typed: parse_focals(text), write=write_focals,
@@ -80,7 +80,7 @@ class Zoom:
     )  # fmt: skip
     widest_long: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="widest_long", field=fields.WIDEST_LONG, label="Widest aperture at the long end, if smaller",
                 optional=True, group="zoom", hint="e.g. the 4.5 of 1:3.5-4.5",
@@ -88,13 +88,13 @@ class Zoom:
             )
         ),
     )  # fmt: skip
-    parfocal: Known = field(
-        default=Known.UNKNOWN,
-        metadata=asks(known_input("parfocal", "Parfocal (stays in focus when zoomed)", group="zoom")),
+    parfocal: YesNoUnknown = field(
+        default=YesNoUnknown.UNKNOWN,
+        metadata=field_spec(known_input("parfocal", "Parfocal (stays in focus when zoomed)", group="zoom")),
     )
     drift_from_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "drift_from", fields.DRIFT, "Ring reading, focused at the long end", optional=True,
                 group="zoom", example="3 m", example_ft="10 ft", empty=None,
@@ -103,7 +103,7 @@ class Zoom:
     )  # fmt: skip
     drift_to_mm: float | None = field(
         default=None,
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "drift_to", fields.DRIFT_TO, "Ring reading, focused again at the short end", optional=True,
                 group="zoom", example="2.6 m", example_ft="8.5 ft", empty=None,

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError
-from welotrope.core.inputs import Ask, Input, Reader, Typed, asks, attributes_of, number_input
+from welotrope.core.inputs import Ask, FormInput, Input, Reader, attributes_of, field_spec, number_input
 from welotrope.core.optics.depth import check_blur
 from welotrope.core.units.distance import Unit, parse_distance
 
@@ -130,12 +130,12 @@ class SharpnessStandard:
         Blur in mm for the own standard.
     """
 
-    kind: Standard = field(default=Standard.PRINT, metadata=asks(SCHOOL))
-    pixels: float = field(default=2.0, metadata=asks(PIXELS))
-    print_width_mm: float = field(default=400.0, metadata=asks(PRINT_WIDTH))
-    viewing_mm: float = field(default=400.0, metadata=asks(VIEWING))
-    acuity_arcmin: float = field(default=2.0, metadata=asks(ACUITY))
-    own_mm: float = field(default=0.03, metadata=asks(OWN_BLUR))
+    kind: Standard = field(default=Standard.PRINT, metadata=field_spec(SCHOOL))
+    pixels: float = field(default=2.0, metadata=field_spec(PIXELS))
+    print_width_mm: float = field(default=400.0, metadata=field_spec(PRINT_WIDTH))
+    viewing_mm: float = field(default=400.0, metadata=field_spec(VIEWING))
+    acuity_arcmin: float = field(default=2.0, metadata=field_spec(ACUITY))
+    own_mm: float = field(default=0.03, metadata=field_spec(OWN_BLUR))
 
     def __post_init__(self) -> None:
         # Also those of the other schools are kept and written to files.
@@ -147,7 +147,7 @@ class SharpnessStandard:
                 raise OutOfRangeError(asked, f"{value:g}", "that is no usable number", "Write a number above 0")
 
     @classmethod
-    def take(cls, reader: Reader, typed: Typed) -> SharpnessStandard:
+    def take(cls, reader: Reader, typed: FormInput) -> SharpnessStandard:
         """Read the standard chosen in a form; what belongs to the other schools stays usual."""
         kind = SCHOOL.take(reader, typed)
         own = {name: asked for name, asked in attributes_of(cls) if asked.group == kind}

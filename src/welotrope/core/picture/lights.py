@@ -36,7 +36,7 @@ Ints = NDArray[np.intp]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Light:
+class LightSpot:
     """A point of light: where and how wide it is, pixels, and how many times the scatter round it it stands out."""
 
     x: float
@@ -55,13 +55,13 @@ class Light:
         return self.above > SURE_ABOVE
 
 
-def lights_of(levels: list[NDArray[Any]], white: float) -> list[Light]:
+def lights_of(levels: list[NDArray[Any]], white: float) -> list[LightSpot]:
     """Return the lights of a picture with its halvings, and the few next best, in pixels.
 
     ``white`` is its largest grey value.
     """
-    sure: list[Light] = []
-    unsure: list[Light] = []
+    sure: list[LightSpot] = []
+    unsure: list[LightSpot] = []
     sizes = _halved_on(levels)
     for halvings in range(1, len(sizes) - 2):
         lights = _at_level(sizes, halvings, white)
@@ -82,7 +82,7 @@ def _halved_on(levels: list[NDArray[Any]]) -> list[NDArray[Any]]:
     return found
 
 
-def _round_ones(lights: list[Light], picture: NDArray[Any], side: int) -> list[Light]:
+def _round_ones(lights: list[LightSpot], picture: NDArray[Any], side: int) -> list[LightSpot]:
     """Return the lights that are as bright all round within their width, and dark all round without.
 
     ``picture`` is halved so that ``side`` pixels are one.
@@ -103,7 +103,7 @@ def _round_ones(lights: list[Light], picture: NDArray[Any], side: int) -> list[L
     return [light for light, one in zip(lights, is_round, strict=True) if one]
 
 
-def blocks_lit(lights: list[Light], shape: tuple[int, ...]) -> BoolGrid:
+def blocks_lit(lights: list[LightSpot], shape: tuple[int, ...]) -> BoolGrid:
     """Return the blocks of 8 pixels that lights lie in, with their rims."""
     found = np.zeros(shape, dtype=bool)
     for one in lights:
@@ -114,7 +114,7 @@ def blocks_lit(lights: list[Light], shape: tuple[int, ...]) -> BoolGrid:
     return found
 
 
-def _outside(lights: list[Light], smaller: list[Light]) -> list[Light]:
+def _outside(lights: list[LightSpot], smaller: list[LightSpot]) -> list[LightSpot]:
     """Return the lights that do not lie within a smaller one, found before."""
     if not smaller:
         return lights
@@ -122,7 +122,7 @@ def _outside(lights: list[Light], smaller: list[Light]) -> list[Light]:
     return [one for one in lights if np.all(np.hypot(at[:, 0] - one.x, at[:, 1] - one.y) >= at[:, 2])]
 
 
-def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[Light]:
+def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[LightSpot]:
     """Return the lights that are one or a few pixels wide at a level, measured at the finer one."""
     finer, level, _, ground = sizes[halvings - 1 : halvings + 3]
     floor = _FLOOR * white / 2**halvings
@@ -143,7 +143,7 @@ def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[Li
     wide = np.maximum(2 * np.sqrt(np.maximum(light, 0.0) / height / math.pi), 1.0) * side
     at_x, at_y = ((2 * at + off / own + 0.5) * side for at, off in ((cols, right), (rows, down)))
     each = zip(at_x.tolist(), at_y.tolist(), wide.tolist(), (height / scatter).tolist(), strict=True)
-    return [Light(x=x, y=y, diameter_px=diameter, above=above) for x, y, diameter, above in each]
+    return [LightSpot(x=x, y=y, diameter_px=diameter, above=above) for x, y, diameter, above in each]
 
 
 def _peaks(level: NDArray[Any], small: NDArray[Any], floor: float) -> tuple[Ints, Ints]:

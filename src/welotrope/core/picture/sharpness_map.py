@@ -35,7 +35,7 @@ from welotrope.core.picture.blocks import (
 )
 from welotrope.core.picture.edge_profiles import directions, edge_energies
 from welotrope.core.picture.finest_detail import is_softened
-from welotrope.core.picture.lights import Light, blocks_lit, lights_of
+from welotrope.core.picture.lights import LightSpot, blocks_lit, lights_of
 from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, thinned, tones_of
 from welotrope.core.picture.shake import Shake, shake_of
 
@@ -215,7 +215,7 @@ def _inner_blocks(size: tuple[int, int], shape: tuple[int, ...]) -> BoolGrid:
 
 
 def _sums(
-    levels: list[NDArray[Any]], inner: BoolGrid, lights: list[Light], side: int, unit: float
+    levels: list[NDArray[Any]], inner: BoolGrid, lights: list[LightSpot], side: int, unit: float
 ) -> tuple[Sums, Sums]:
     """Return what the edges of each cell hold: by their profiles, and by the halvings; ``unit`` is a squared grey."""
     gradients = [gradients_of(level, halvings) for halvings, level in enumerate(levels[1:], start=1)]
@@ -299,7 +299,7 @@ def _fall(fine: _Sum, coarse: _Sum) -> FloatGrid:
     return found
 
 
-def _put_light(light: Light, cell_px: int, blur: FloatGrid, rank: FloatGrid, detail: FloatGrid) -> None:
+def _put_light(light: LightSpot, cell_px: int, blur: FloatGrid, rank: FloatGrid, detail: FloatGrid) -> None:
     """Put a light into its cell, where edges tell nothing or less; one that may be noise only where nothing does."""
     at = int(light.y) // cell_px, int(light.x) // cell_px
     sharp = light.blur_px <= _SHARP_LIGHT_PX

@@ -17,7 +17,7 @@ _AS_SHARP, _ROOM_PX = 1.25, 0.3  # what still counts as as sharp as the sharpest
 _BLURRED_PX = 0.6  # no cell is told apart from a sharp one below
 
 
-class Seen(StrEnum):
+class SpotSharpness(StrEnum):
     """What can be said of the spot."""
 
     SHARP = "sharp"
@@ -33,7 +33,7 @@ class SpotVerdict:
     Either is None where there is nothing to judge by.
     """
 
-    seen: Seen
+    seen: SpotSharpness
     blur_px: float | None
     elsewhere: Place | None
 
@@ -92,13 +92,13 @@ def at_spot(
     far = [one for one in places if spot.distance_to(Spot(one.x, one.y), aspect) > NEAR]
     elsewhere = min(far, key=lambda one: one.blur_px, default=None)
     if there is None:
-        seen = Seen.UNKNOWN if elsewhere is None else Seen.ELSEWHERE
+        seen = SpotSharpness.UNKNOWN if elsewhere is None else SpotSharpness.ELSEWHERE
     elif sharp_px is not None and there <= max(sharp_px, _BLURRED_PX):
-        seen = Seen.SHARP
+        seen = SpotSharpness.SHARP
     elif elsewhere is None or there <= _AS_SHARP * elsewhere.blur_px + _ROOM_PX:
-        seen = Seen.AS_SHARP_AS_ANY
+        seen = SpotSharpness.AS_SHARP_AS_ANY
     else:
-        seen = Seen.ELSEWHERE
+        seen = SpotSharpness.ELSEWHERE
     return SpotVerdict(seen=seen, blur_px=there, elsewhere=elsewhere)
 
 

@@ -50,7 +50,7 @@ class StopDepth:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Reach:
+class AttachmentRange:
     """What a set-up reaches with attachments: nearest and farthest setting, from principal plane or close-up lens."""
 
     parts: tuple[Attachment, ...]
@@ -98,7 +98,7 @@ class CloseUp:
         At every marked stop.
     """
 
-    reach: Reach
+    reach: AttachmentRange
     setting: CloseSetting
     ring: RingSetting
     added_mm: float
@@ -114,7 +114,7 @@ class CloseUp:
         return self.clearance_mm is not None and self.clearance_mm < SHADING_MM
 
 
-def reach_of(setup: Setup, parts: Sequence[Attachment]) -> Reach:
+def reach_of(setup: Setup, parts: Sequence[Attachment]) -> AttachmentRange:
     """Return what a set-up reaches with attachments.
 
     Raises
@@ -142,7 +142,7 @@ def reach_of(setup: Setup, parts: Sequence[Attachment]) -> Reach:
     gap = rim_gap(setup)
     far = close_setting(f, max(least + max(least_x, 0.0), 0.0), power, gap)
     near = close_range(f, most_x, power, most, gap).near
-    return Reach(parts=tuple(parts), range=CloseRange(near, far), power=power, extension_mm=(least, most))
+    return AttachmentRange(parts=tuple(parts), range=CloseRange(near, far), power=power, extension_mm=(least, most))
 
 
 def rim_gap(setup: Setup) -> float:
@@ -168,7 +168,7 @@ def _reversed_extension(setup: Setup) -> float:
     return body.register_mm + length / 2 - setup.lens.focal_mm
 
 
-def close_up(setup: Setup, reach: Reach, extension_mm: float, stop: float) -> CloseUp:
+def close_up(setup: Setup, reach: AttachmentRange, extension_mm: float, stop: float) -> CloseUp:
     """Return the picture at an extension in all, mm, attachments counted in, the ring set for a stop."""
     ring, image = setup.ring(stop), setup.body.image
     setting = close_setting(ring.focal_mm, extension_mm, reach.power, rim_gap(setup))
@@ -184,7 +184,7 @@ def close_up(setup: Setup, reach: Reach, extension_mm: float, stop: float) -> Cl
     )  # fmt: skip
 
 
-def _shares(setup: Setup, reach: Reach, extension_mm: float) -> tuple[float, float]:
+def _shares(setup: Setup, reach: AttachmentRange, extension_mm: float) -> tuple[float, float]:
     """Split an extension, mm, into the ring's and the attachments': what has a length of its own gives as little."""
     least, most = reach.extension_mm
     low, high = (0.0, 0.0) if reach.reversed else setup.ring().travel_x
@@ -192,7 +192,9 @@ def _shares(setup: Setup, reach: Reach, extension_mm: float) -> tuple[float, flo
     return own, min(max(extension_mm - own, least), most)
 
 
-def _clearance(setup: Setup, reach: Reach, setting: CloseSetting, own_x: float, added_mm: float) -> float | None:
+def _clearance(
+    setup: Setup, reach: AttachmentRange, setting: CloseSetting, own_x: float, added_mm: float
+) -> float | None:
     """Room before the front rim, mm: from the close-up lens itself, else what is left of the distance from the film."""
     if reach.power > 0:
         return setting.working_mm
@@ -209,7 +211,7 @@ def _clearance(setup: Setup, reach: Reach, setting: CloseSetting, own_x: float, 
     return from_film - (lens.mount.register_mm + added_mm + lens.fit.length_mm + moved)
 
 
-def _depth(setup: Setup, reach: Reach, setting: CloseSetting, stop: float) -> StopDepth:
+def _depth(setup: Setup, reach: AttachmentRange, setting: CloseSetting, stop: float) -> StopDepth:
     f, x = setup.lens.focal_mm, setting.extension_mm
     limits = sharp_limits(x, f, stop, setup.blur_mm)
     gap = rim_gap(setup)
@@ -234,7 +236,7 @@ def before_closeup(x_image: float, f: float, power: float, gap_mm: float) -> flo
     return math.inf if vergence <= 0 else 1 / vergence
 
 
-def extension_for(setup: Setup, reach: Reach, magnification: float) -> float | None:
+def extension_for(setup: Setup, reach: AttachmentRange, magnification: float) -> float | None:
     """Return the extension, mm, that gives a magnification with attachments, or None out of their reach.
 
     ``m = x/f + G·(x + f − g·x/f)``, from ``m = (x/f)·(s − g)/w`` with ``g`` from close-up lens to principal plane.
@@ -304,8 +306,8 @@ def search(
         How many to return.
     """
     wanted_m = max(setup.body.image.width_mm, setup.body.image.height_mm) / subject_mm
-    able: list[tuple[Reach, float, float]] = []
-    nearest: tuple[float, Reach, float] | None = None
+    able: list[tuple[AttachmentRange, float, float]] = []
+    nearest: tuple[float, AttachmentRange, float] | None = None
     for reach in _reaches(setup, tuple(attachments)):
         x = extension_for(setup, reach, wanted_m)
         if x is not None:
@@ -330,7 +332,7 @@ def search(
     return CloseSearch(found=(), nearest=one, why_not=why_not)
 
 
-def _room(setup: Setup, reach: Reach, x: float) -> float:
+def _room(setup: Setup, reach: AttachmentRange, x: float) -> float:
     """Room before the front rim at an extension, mm; without end where it is not known."""
     own, added = _shares(setup, reach, x)
     setting = close_setting(setup.lens.focal_mm, x, reach.power, rim_gap(setup))
@@ -342,12 +344,12 @@ def _off(setting: CloseSetting, wanted_m: float) -> float:
     return abs(math.log(max(setting.magnification, 1e-6) / wanted_m))
 
 
-def _ease(reach: Reach, room_mm: float) -> tuple[bool, bool, int, float]:
+def _ease(reach: AttachmentRange, room_mm: float) -> tuple[bool, bool, int, float]:
     """Weak glass first, then what stands the right way round, then fewer parts, then more room."""
     return reach.strong, reach.reversed, len(reach.parts), -room_mm
 
 
-def _reaches(setup: Setup, attachments: tuple[Attachment, ...]) -> Iterator[Reach]:
+def _reaches(setup: Setup, attachments: tuple[Attachment, ...]) -> Iterator[AttachmentRange]:
     """Every sensible putting together: nothing, one, two of them."""
     for count in range(MOST_TOGETHER + 1):
         for parts in itertools.combinations(attachments, count):

@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.stats.proportions import Proportion, chance_within
 
 _NO_END = 40.0  # standard errors, for a zone without a far end
@@ -43,7 +43,7 @@ def guess_chance(believed_mm: float, near_mm: float, far_mm: float, share: float
     return chance_within((high - low) / 2, share, -(high + low) / 2)
 
 
-def guess_by_hand(believed_mm: float, near_mm: float, far_mm: float, share: float, hand: Hand) -> Proportion:
+def guess_by_hand(believed_mm: float, near_mm: float, far_mm: float, share: float, hand: SkillEstimate) -> Proportion:
     """Return that chance for somebody whose guesses are known, with its 95 % interval.
 
     Parameters

@@ -80,7 +80,7 @@ class StopSchool(StrEnum):
 
 
 @dataclass(frozen=True)
-class StopRow:
+class ApertureRow:
     """What a stop achieves at the planned setting: its zone in front of the film, and each subject's place."""
 
     outcome: StopOutcome
@@ -119,7 +119,7 @@ class ScenePlan:
     zone: ZonePlan
     setting: RingSetting
     placements: tuple[Placement, ...]
-    rows: tuple[StopRow, ...]
+    rows: tuple[ApertureRow, ...]
     clearest: tuple[float, float]
     nearest_possible: NearestPossible | None
     slack_deg: tuple[float, float] | None
@@ -198,7 +198,7 @@ def _stop(zone: ZonePlan, setup: Setup, rule: StopSchool) -> float:
     return max(setup.lens.stops) if rule is StopSchool.SMALLEST else zone.stop_marked
 
 
-def _rows(setup: Setup, angle_deg: float, stop: float, subjects: tuple[Subject, ...]) -> tuple[StopRow, ...]:
+def _rows(setup: Setup, angle_deg: float, stop: float, subjects: tuple[Subject, ...]) -> tuple[ApertureRow, ...]:
     """Return what the stop and its neighbours that the lens has achieve with the ring left where it is."""
     x = float(setup.ring(stop).extension_at_angle(angle_deg))
     ends = min(setup.lens.stops) * (1 - _SAME_STOP), max(setup.lens.stops) * (1 + _SAME_STOP)
@@ -206,7 +206,7 @@ def _rows(setup: Setup, angle_deg: float, stop: float, subjects: tuple[Subject, 
     for outcome in neighbouring_stops(x, stop, setup.lens.focal_mm, setup.blur_mm):
         if outcome.stop == stop or ends[0] <= outcome.stop <= ends[1]:
             zone = ring_zone(setup.ring(outcome.stop), angle_deg, outcome.stop, setup.blur_mm)
-            rows.append(StopRow(outcome, zone, tuple(place_subjects(subjects, zone))))
+            rows.append(ApertureRow(outcome, zone, tuple(place_subjects(subjects, zone))))
     return tuple(rows)
 
 

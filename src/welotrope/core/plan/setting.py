@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.kit.lens_inputs import InfinitySide
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.film_zone import FilmZone
 from welotrope.core.plan.subjects import Subject
@@ -96,15 +96,15 @@ def index_between(setup: Setup, setting: RingSetting, unit: Unit) -> str:
 
 
 @dataclass(frozen=True, kw_only=True)
-class MarkReading:
+class LimitMarks:
     """The pair of engraved depth marks, by their stop, that stand on the limits of a setting, and on which side."""
 
     stop: float
-    far_side: Side
-    near_side: Side
+    far_side: InfinitySide
+    near_side: InfinitySide
 
 
-def marks_on_limits(setup: Setup, setting: RingSetting) -> MarkReading | None:
+def marks_on_limits(setup: Setup, setting: RingSetting) -> LimitMarks | None:
     """Return the engraved depth marks that stand on both limits of a setting; None where no pair does.
 
     The marks of a lens stay ``N·c·360/L`` either side of its index: they know neither focus shift nor adapter, and
@@ -127,7 +127,9 @@ def marks_on_limits(setup: Setup, setting: RingSetting) -> MarkReading | None:
     if abs(ends[0] - half) > close or not far_reads:
         return None
     far = setup.lens.infinity_side
-    return MarkReading(stop=stop, far_side=far, near_side=Side.LEFT if far is Side.RIGHT else Side.RIGHT)
+    return LimitMarks(
+        stop=stop, far_side=far, near_side=InfinitySide.LEFT if far is InfinitySide.RIGHT else InfinitySide.RIGHT
+    )
 
 
 def _vergence(distance_mm: float) -> float:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.exposure.motion import check_path, check_speed
-from welotrope.core.hand.hand import DrawnHand
+from welotrope.core.hand.skill_estimate import DrawnSkill
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.stats.proportions import Proportion
 
@@ -150,7 +150,7 @@ class TrapHand:
     spread_s: float
     presses: int = 0
     speed_share: float = 0.15
-    placed: tuple[DrawnHand, ...] = ()
+    placed: tuple[DrawnSkill, ...] = ()
     focusing: float = 1.0
 
 

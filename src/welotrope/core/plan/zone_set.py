@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, replace
 
 from welotrope.core.errors import ConflictError
-from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.framing import STANDING_MM, half_angle, height_seen, standing_fits_from
@@ -147,7 +147,7 @@ class GuessRow:
 
 
 def guess_rows(
-    zones: tuple[RememberedZone, ...], believed_mm: Iterable[float], share: float, hand: Hand
+    zones: tuple[RememberedZone, ...], believed_mm: Iterable[float], share: float, hand: SkillEstimate
 ) -> tuple[GuessRow, ...]:
     """Return, for subjects believed at distances, mm, the best zone and the chance for a hand counted in ``share``."""
     rows = []

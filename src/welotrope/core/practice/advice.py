@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from welotrope.core.practice.exercises import known_exercise
 from welotrope.core.practice.trial import Trial
-from welotrope.core.rules import Answer, Rule, Said, findings
+from welotrope.core.rules import Answer, Finding, Rule, findings
 
 MANY_PASSES = 4
 
@@ -34,7 +34,7 @@ def _exercise_says(case: RoundCase) -> Answer:
     done = known_exercise(case.trial.exercise)
     if done is None or done.says is None:
         return None
-    return Said(text=done.says(case.trial.hit, case.trial.error_deg))
+    return Finding(text=done.says(case.trial.hit, case.trial.error_deg))
 
 
 def _hit(case: RoundCase) -> str | None:
@@ -74,7 +74,7 @@ def _wide(case: RoundCase) -> str:
 def _rule(id: str, when: str, says: Callable[[RoundCase], str | None], source: str) -> Rule[RoundCase]:
     def answer(case: RoundCase) -> Answer:
         text = says(case)
-        return None if text is None else Said(text=text)
+        return None if text is None else Finding(text=text)
 
     return Rule(id=id, when=when, says=answer, source=source)
 

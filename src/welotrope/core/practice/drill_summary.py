@@ -8,11 +8,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
-from welotrope.core.hand.attempt import Attempt
-from welotrope.core.hand.hand import Hand, Interval, hand_of
+from welotrope.core.hand.skill_estimate import Interval, SkillEstimate, estimate_skill
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import resolved
+from welotrope.core.kit.viewing import resolved
 from welotrope.core.practice.drills import DrillTrial, attempt_of
 from welotrope.core.stats.means import t_quantile
 from welotrope.core.stats.proportions import Proportion
@@ -23,7 +23,7 @@ RANGES_MM = (1500.0, 3000.0, 6000.0)
 
 
 @dataclass(frozen=True, kw_only=True)
-class StopRow:
+class ApertureChance:
     """A stop: half its window in degrees of ring, and the chance that this hand leaves the ring within it."""
 
     stop: float
@@ -43,7 +43,7 @@ class RangeRow:
     low_mm: float
     high_mm: float
     count: int
-    hand: Hand
+    hand: SkillEstimate
     share: float
 
     @property
@@ -57,26 +57,26 @@ class RangeRow:
         return self.hand.sigma_z * self.share
 
 
-def attempts_of(trials: Sequence[DrillTrial]) -> list[Attempt]:
+def attempts_of(trials: Sequence[DrillTrial]) -> list[SkillTrial]:
     """Return trials of a session as they feed the model of the hand."""
     return [attempt_of(trial) for trial in trials if not trial.at_stop and trial.is_scored]
 
 
 def consistent_for(
     setup: Setup, aid: str, distance_mm: float, trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE
-) -> tuple[StopRow, ...]:
+) -> tuple[ApertureChance, ...]:
     """Return for every marked stop how likely this hand leaves the ring within the window, mm from the film plane.
 
     Focused as in the trials, that is at their stop, the picture being taken at another.
     """
-    hand = hand_of(attempts_of(trials))
+    hand = estimate_skill(attempts_of(trials))
     focused_at = next((trial.stop for trial in trials if trial.stop is not None), setup.lens.widest)
     shown = resolved(setup, aid, distance_mm, focused_at, trials[0].light if trials else DrillTrial.light, eye)
     rows = []
     for stop in setup.lens.stops:
         half = resolved(setup, aid, distance_mm, stop, eye=eye).half_mm
         chance = hand.chance(half, shown.defocus_mm)
-        rows.append(StopRow(stop=stop, half_deg=half * shown.degrees_per_defocus, chance=chance))
+        rows.append(ApertureChance(stop=stop, half_deg=half * shown.degrees_per_defocus, chance=chance))
     return tuple(rows)
 
 
@@ -125,6 +125,6 @@ def guess_ranges(trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE) -> tuple[
     for low, high in bands:
         held = [trial for trial in guesses if low <= (trial.distance_mm or 0.0) < high]
         if held:
-            hand = hand_of(attempts_of(held))
+            hand = estimate_skill(attempts_of(held))
             rows.append(RangeRow(low_mm=low, high_mm=high, count=len(held), hand=hand, share=eye["distance_guess"]))
     return tuple(rows)

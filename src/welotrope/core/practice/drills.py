@@ -10,8 +10,8 @@ from enum import StrEnum
 from typing import TypeVar
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.camera_kind import CameraKind, CameraKindId
 
 Thing = TypeVar("Thing")
@@ -138,7 +138,7 @@ class DrillTrial:
     drill: DrillId
     aid: str
     technique: str = ""
-    light: Light = Light.BRIGHT
+    light: LightLevel = LightLevel.BRIGHT
     stop: float | None = None
     distance_mm: float | None = None
     believed_mm: float | None = None
@@ -156,13 +156,13 @@ class DrillTrial:
         return self.z is not None or bool(self.side)
 
 
-def attempt_of(trial: DrillTrial, setup: str = "", days_ago: float = 0.0) -> Attempt:
+def attempt_of(trial: DrillTrial, setup: str = "", days_ago: float = 0.0) -> SkillTrial:
     """Return a trial as it feeds the model of the hand, with a set-up by key, so many days ago.
 
     Distances are judged alike with every set-up.
     """
-    return Attempt(
-        z=trial.z, side=Side(trial.side) if trial.side else None, half_z=trial.half_z, days_ago=days_ago,
+    return SkillTrial(
+        z=trial.z, side=MissSide(trial.side) if trial.side else None, half_z=trial.half_z, days_ago=days_ago,
         setup="" if trial.aid == "scale" else setup, technique=trial.technique, light=trial.light.value,
         against=trial.against,
     )  # fmt: skip

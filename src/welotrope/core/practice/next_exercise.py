@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.stats.proportions import chance_within
 
 MORE = 20
@@ -23,7 +23,7 @@ class AidAtHand:
 
     aid: str
     name: str
-    hand: Hand
+    hand: SkillEstimate
     half_mm: float
     defocus_mm: float
 
@@ -39,7 +39,7 @@ class Suggestion:
     then: float
 
 
-def _why(hand: Hand) -> str:
+def _why(hand: SkillEstimate) -> str:
     """Say what about the hand makes more practice worth it."""
     if hand.trials < MORE / 2:
         return "it is hardly known yet"

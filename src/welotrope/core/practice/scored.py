@@ -6,11 +6,11 @@ import math
 from dataclasses import replace
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.hand.attempt import Side, side_of
+from welotrope.core.hand.skill_trial import MissSide, side_of
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import Resolved, resolved
+from welotrope.core.kit.viewing import Resolved, resolved
 from welotrope.core.practice.drills import DrillId, DrillTrial
 
 _AT_STOP_DEG = 0.3
@@ -48,12 +48,14 @@ def by_lean(setup: Setup, at: DrillTrial, set_mm: float, eye: Eye = AVERAGE_EYE)
     return _scored(setup, at, shown, error_deg / shown.degrees_per_defocus, error_deg, None)
 
 
-def by_side(setup: Setup, at: DrillTrial, side: Side, eye: Eye = AVERAGE_EYE) -> DrillTrial:
+def by_side(setup: Setup, at: DrillTrial, side: MissSide, eye: Eye = AVERAGE_EYE) -> DrillTrial:
     """Return a trial of which only the side is known that focus fell on."""
     return replace(at, side=side.value, half_z=_shown(setup, at, eye).half_z)
 
 
-def guessed(drill: DrillId, believed_mm: float, true_mm: float, light: Light, eye: Eye = AVERAGE_EYE) -> DrillTrial:
+def guessed(
+    drill: DrillId, believed_mm: float, true_mm: float, light: LightLevel, eye: Eye = AVERAGE_EYE
+) -> DrillTrial:
     """Return a trial in which a distance was judged, mm: its error is a share of the distance, positive too far.
 
     Raises
@@ -63,7 +65,7 @@ def guessed(drill: DrillId, believed_mm: float, true_mm: float, light: Light, ey
 
     Examples
     --------
-    >>> round(guessed(DrillId.GUESS, 2300, 2000, Light.BRIGHT).z, 2)  # 14 % too far, the average eye is off by 15
+    >>> round(guessed(DrillId.GUESS, 2300, 2000, LightLevel.BRIGHT).z, 2)  # 14 % too far, the average eye is off by 15
     0.93
     """
     for name, mm in (("guess", believed_mm), ("measured distance", true_mm)):
@@ -78,7 +80,7 @@ def guess_share(z: float, eye: Eye = AVERAGE_EYE) -> float:
 
     Examples
     --------
-    >>> round(guess_share(guessed(DrillId.GUESS, 2300, 2000, Light.BRIGHT).z), 2)
+    >>> round(guess_share(guessed(DrillId.GUESS, 2300, 2000, LightLevel.BRIGHT).z), 2)
     0.15
     """
     return math.expm1(z * eye["distance_guess"])

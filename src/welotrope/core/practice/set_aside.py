@@ -6,11 +6,11 @@ import datetime as dt
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from welotrope.core.rules import Rule, Said, findings
+from welotrope.core.rules import Finding, Rule, findings
 
 
 @dataclass(frozen=True, kw_only=True)
-class Tried:
+class TrialEvidence:
     """A trial as far as it bears on whether it counts.
 
     Parameters
@@ -34,14 +34,14 @@ class Tried:
     scored: bool = True
 
 
-def _rule(id: str, when: str, text: str, source: str, speaks: Callable[[Tried], bool]) -> Rule[Tried]:
-    def says(case: Tried) -> Said | None:
-        return Said(text=text) if speaks(case) else None
+def _rule(id: str, when: str, text: str, source: str, speaks: Callable[[TrialEvidence], bool]) -> Rule[TrialEvidence]:
+    def says(case: TrialEvidence) -> Finding | None:
+        return Finding(text=text) if speaks(case) else None
 
     return Rule(id=id, when=when, says=says, source=source)
 
 
-SET_ASIDE_RULES: tuple[Rule[Tried], ...] = (
+SET_ASIDE_RULES: tuple[Rule[TrialEvidence], ...] = (
     _rule("aside-person", "somebody else did it", "somebody else’s hand", "two hands are not one",
           lambda case: case.person != case.whose),
     _rule("aside-unscored", "what was shown was not noted", "what the picture showed was not noted then",
@@ -55,7 +55,7 @@ SET_ASIDE_RULES: tuple[Rule[Tried], ...] = (
 )  # fmt: skip
 
 
-def why_aside(tried: Tried) -> str:
+def why_aside(tried: TrialEvidence) -> str:
     """Return why a trial is set aside; empty when it counts."""
     found = findings(SET_ASIDE_RULES, tried)
     return found[0].text if found else ""

@@ -16,7 +16,7 @@ HASTY_S = 1.0
 
 
 @dataclass(frozen=True, kw_only=True)
-class Photo:
+class TrialPicture:
     """What it takes to make a trial's picture again: lengths in mm, the pitch of its full size, the widest stop."""
 
     focal_mm: float
@@ -81,7 +81,7 @@ class Trial:
     passed: int
     path: tuple[tuple[float, float], ...]
     target_deg: float
-    photo: Photo
+    photo: TrialPicture
     view_stop: float | None = None
     step: float | None = None
     shown_mm: float | None = None

@@ -10,27 +10,28 @@ from typing import NamedTuple
 import numpy as np
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.attempt import Attempt, Side
-from welotrope.core.hand.shot import Settings, ShotGroup, settings_of_groups
+from welotrope.core.hand.focus_sample import SampleGroup, Settings, settings_of_groups
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import kind_of, shown_by
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import Resolved, resolved
+from welotrope.core.kit.viewing import Resolved, resolved
 from welotrope.core.optics.thin_lens import image_of_film_distance, shortest_film_distance
 from welotrope.core.review.intention import Ambient
 from welotrope.core.review.miss import plane_of
 from welotrope.core.review.outcomes import Outcome
 
-SIDES = {Outcome.HIT: Side.HIT, Outcome.FRONT: Side.FRONT, Outcome.BEHIND: Side.BEHIND}
+SIDES = {Outcome.HIT: MissSide.HIT, Outcome.FRONT: MissSide.FRONT, Outcome.BEHIND: MissSide.BEHIND}
 _LIGHTS = {
-    Ambient.SUN: Light.BRIGHT, Ambient.SHADE: Light.BRIGHT, Ambient.FLASH: Light.ROOM, Ambient.INDOORS: Light.ROOM,
-    Ambient.DUSK: Light.DIM, Ambient.NIGHT: Light.DARK,
+    Ambient.SUN: LightLevel.BRIGHT, Ambient.SHADE: LightLevel.BRIGHT, Ambient.FLASH: LightLevel.ROOM,
+    Ambient.INDOORS: LightLevel.ROOM,
+    Ambient.DUSK: LightLevel.DIM, Ambient.NIGHT: LightLevel.DARK,
 }  # fmt: skip
 _STEP = 0.08  # of the logarithm of distance within which what an aid shows is taken as one
 
 
-class FieldFrame(NamedTuple):
+class EvidenceFrame(NamedTuple):
     """What of a frame bears on where focus fell; distances in mm from the film plane.
 
     ``distance_mm`` is where the subject was believed to be, else where the ring was set.
@@ -52,12 +53,12 @@ class FieldFrame(NamedTuple):
 class Evidence(NamedTuple):
     """A frame, what its aid could show, and how far off it was, mm of defocus; None where only its side is known."""
 
-    frame: FieldFrame
+    frame: EvidenceFrame
     shown: Resolved
     error_mm: float | None
 
     @property
-    def side(self) -> Side:
+    def side(self) -> MissSide:
         """Which side it fell on."""
         return SIDES[self.frame.outcome]
 
@@ -66,17 +67,17 @@ class Evidence(NamedTuple):
         """Its error in half windows, a ratio; 0 where only the side is known."""
         return 0.0 if self.error_mm is None else self.error_mm / self.shown.half_mm
 
-    def attempt(self, setup: str, days_ago: float) -> Attempt:
+    def attempt(self, setup: str, days_ago: float) -> SkillTrial:
         """Return it as a trial of the hand with a set-up, by key, so many days ago."""
         shown = self.shown
-        return Attempt(
+        return SkillTrial(
             z=None if self.error_mm is None else self.error_mm / shown.defocus_mm, side=self.side, half_z=shown.half_z,
             setup=setup, technique=self.frame.technique, light=self.frame.light,
             days_ago=days_ago,
         )  # fmt: skip
 
 
-def evidence_of(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EYE) -> list[Evidence]:
+def evidence_of(setup: Setup, frames: Sequence[EvidenceFrame], eye: Eye = AVERAGE_EYE) -> list[Evidence]:
     """Return what frames with a set-up tell; those of which the ring cannot tell are left out.
 
     A zoom is taken at the focal length a frame has. Without an aid noted it is the only one the body has, else the
@@ -85,7 +86,7 @@ def evidence_of(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_E
     assumed = assumed_aid(setup)
     frames = [frame if frame.aid else frame._replace(aid=assumed) for frame in frames]
     known: dict[tuple[object, ...], Resolved | None] = {}
-    found: list[tuple[FieldFrame, Resolved]] = []
+    found: list[tuple[EvidenceFrame, Resolved]] = []
     for frame in frames:
         near = math.inf if math.isinf(frame.distance_mm) else round(math.log(frame.distance_mm) / _STEP)
         key = frame.aid, frame.stop, near, frame.light, frame.focal_mm
@@ -106,12 +107,12 @@ def assumed_aid(setup: Setup) -> str:
 
 def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) -> Settings:
     """Sum up what frames tell by setting; focal length in mm and the widest stop are those of the lens."""
-    groups: dict[tuple[str, float, int], ShotGroup] = {}
+    groups: dict[tuple[str, float, int], SampleGroup] = {}
     for frame, shown, error in evidence:
         key = frame.aid, frame.stop, id(shown)
         group = groups.get(key)
         if group is None:
-            group = groups[key] = ShotGroup(
+            group = groups[key] = SampleGroup(
                 aid=frame.aid, by=shown_by(frame.aid), stop=frame.stop,
                 object_mm=shown.object_mm, half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
             )  # fmt: skip
@@ -123,15 +124,15 @@ def _at(setup: Setup, focal_mm: float | None) -> Setup:
     return setup if focal_mm is None else setup.at_focal(focal_mm)
 
 
-def _resolved(setup: Setup, frame: FieldFrame, eye: Eye) -> Resolved | None:
-    light = _LIGHTS.get(Ambient(frame.light), Light.BRIGHT) if frame.light in set(Ambient) else Light.BRIGHT
+def _resolved(setup: Setup, frame: EvidenceFrame, eye: Eye) -> Resolved | None:
+    light = _LIGHTS.get(Ambient(frame.light), LightLevel.BRIGHT) if frame.light in set(Ambient) else LightLevel.BRIGHT
     try:
         return resolved(setup, frame.aid, frame.distance_mm, frame.stop, light, eye)
     except WelotropeError:  # nearer than the ring goes, or beyond its end
         return None
 
 
-def _errors(setup: Setup, frames: Sequence[FieldFrame]) -> dict[int, float]:
+def _errors(setup: Setup, frames: Sequence[EvidenceFrame]) -> dict[int, float]:
     """Return by place how far off focus fell, mm of defocus, where it was said and a lens could be so.
 
     Where focus fell may lie beyond the ring's ends: a rangefinder that is out puts it there by its own cam, and an

@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Any
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Ask, Input, asks, whole_input
+from welotrope.core.inputs import Ask, Input, field_spec, whole_input
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
@@ -143,20 +143,20 @@ class FrameExtras:
     the outcome says.
     """
 
-    note: str = field(default="", metadata=asks(NOTE))
-    shutter_s: float | None = field(default=None, metadata=asks(SHUTTER))
-    iso: int | None = field(default=None, metadata=asks(ISO))
-    film_frame: str = field(default="", metadata=asks(FILM_FRAME))
-    subject: str = field(default="", metadata=asks(SUBJECT))
-    spot: Spot | None = field(default=None, metadata=asks(SPOT))
-    believed_mm: float | None = field(default=None, metadata=asks(BELIEVED))
-    aid: str = field(default="", metadata=asks(AID))
-    technique: str = field(default="", metadata=asks(TECHNIQUE))
-    support: str = field(default="", metadata=asks(SUPPORT))
-    light: str = field(default="", metadata=asks(LIGHT))
-    instead: str = field(default="", metadata=asks(INSTEAD))
-    miss_mm: float | None = field(default=None, metadata=asks(MISS))
-    tags: tuple[str, ...] = field(default=(), metadata=asks(TAGS))
+    note: str = field(default="", metadata=field_spec(NOTE))
+    shutter_s: float | None = field(default=None, metadata=field_spec(SHUTTER))
+    iso: int | None = field(default=None, metadata=field_spec(ISO))
+    film_frame: str = field(default="", metadata=field_spec(FILM_FRAME))
+    subject: str = field(default="", metadata=field_spec(SUBJECT))
+    spot: Spot | None = field(default=None, metadata=field_spec(SPOT))
+    believed_mm: float | None = field(default=None, metadata=field_spec(BELIEVED))
+    aid: str = field(default="", metadata=field_spec(AID))
+    technique: str = field(default="", metadata=field_spec(TECHNIQUE))
+    support: str = field(default="", metadata=field_spec(SUPPORT))
+    light: str = field(default="", metadata=field_spec(LIGHT))
+    instead: str = field(default="", metadata=field_spec(INSTEAD))
+    miss_mm: float | None = field(default=None, metadata=field_spec(MISS))
+    tags: tuple[str, ...] = field(default=(), metadata=field_spec(TAGS))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,14 +11,14 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.checks import CHECKS, Check
 from welotrope.core.hand.deciding import frames_needed, plan_test
-from welotrope.core.hand.diagnosis import Diagnosis, Verdict, diagnose
-from welotrope.core.hand.shot import Settings, Shot, settings_of
+from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern, diagnose
+from welotrope.core.hand.focus_sample import FocusSample, Settings, settings_of
 from welotrope.core.hand.slips import far_off
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sight_of import resolved
-from welotrope.core.review.evidence import FieldFrame, evidence_of, settings_told
+from welotrope.core.kit.viewing import resolved
+from welotrope.core.review.evidence import EvidenceFrame, evidence_of, settings_told
 from welotrope.core.review.outcomes import Outcome, Tally
 from welotrope.core.ring.window import ring_zone
 
@@ -41,7 +41,7 @@ class Misses:
     diagnosis: Diagnosis
     needed: int | None
     degrees_per_mm: float
-    slips: tuple[FieldFrame, ...]
+    slips: tuple[EvidenceFrame, ...]
     untold: int
     settings: Settings
 
@@ -56,7 +56,7 @@ class FramesToTake:
     distance_mm: float
 
 
-def why_missed(setup: Setup, frames: Sequence[FieldFrame], eye: Eye = AVERAGE_EYE) -> Misses:
+def why_missed(setup: Setup, frames: Sequence[EvidenceFrame], eye: Eye = AVERAGE_EYE) -> Misses:
     """Tell where focus lands in frames with a set-up, and why."""
     known = evidence_of(setup, frames, eye)
     measured = [one for one in known if one.error_mm is not None]
@@ -81,7 +81,7 @@ def change_worked(before: Tally, since: Tally, now: Misses | None) -> bool | Non
     """
     if now is None or not before.hits or not since.hits:
         return None
-    if now.diagnosis.verdict is Verdict.ONE_SIDED:
+    if now.diagnosis.verdict is FocusPattern.ONE_SIDED:
         return False
     return True if since.hits.low > before.hits.share else None
 
@@ -114,7 +114,7 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
     Empty where focus does not fall to one side.
     """
     found = misses.diagnosis
-    if found.verdict is not Verdict.ONE_SIDED or not found.odds:
+    if found.verdict is not FocusPattern.ONE_SIDED or not found.odds:
         return ()
     causes = found.causes or tuple(found.odds)[:1]
     best = next((each for each in found.explanations if set(each.causes) == set(causes)), None)
@@ -129,7 +129,7 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
             shown = resolved(setup, aid, distance, stop)
         except WelotropeError:
             continue
-        shot = Shot(aid=aid, by=by, stop=stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
+        shot = FocusSample(aid=aid, by=by, stop=stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
                     defocus_mm=shown.defocus_mm)  # fmt: skip
         at = settings_of([shot], setup.lens.focal_mm, misses.settings.widest)
         error, sd = float(best.bias(at)[0]), abs(float(best.shape(at)[0])) * best.fit.size_sd
@@ -145,7 +145,7 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
 def checks_for(misses: Misses) -> tuple[tuple[Cause, Check], ...]:
     """Return the checks that take minutes, of the causes still in doubt, the likeliest first."""
     found = misses.diagnosis
-    if found.causes or found.verdict in (Verdict.ON_TARGET, Verdict.SCATTERED, Verdict.WINDOW):
+    if found.causes or found.verdict in (FocusPattern.ON_TARGET, FocusPattern.SCATTERED, FocusPattern.WINDOW):
         return ()
     doubted = [cause for cause, share in found.odds.items() if share >= _IN_DOUBT][:_MOST_DOUBTED]
     return tuple((cause, check) for cause in doubted for check in CHECKS[cause])
@@ -168,11 +168,11 @@ def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tupl
     return tuple(_taken(min(max(one.frames, 2), each), *offered[one.index]) for one in wanted)
 
 
-def _taken(frames: int, shot: Shot, distance_mm: float) -> FramesToTake:
+def _taken(frames: int, shot: FocusSample, distance_mm: float) -> FramesToTake:
     return FramesToTake(frames=frames, aid=shot.aid, stop=shot.stop, distance_mm=distance_mm)
 
 
-def _near_and_far(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tuple[FramesToTake, ...]:
+def _near_and_far(misses: Misses, offered: Sequence[tuple[FocusSample, float]]) -> tuple[FramesToTake, ...]:
     """Return the frames that tell most of the aid used most when nothing is suspected yet: wide open, near and far."""
     if not len(misses.settings.aids):
         return ()
@@ -187,7 +187,7 @@ def _near_and_far(misses: Misses, offered: Sequence[tuple[Shot, float]]) -> tupl
     return tuple(_taken(MOST_TEST_FRAMES // max(len(chosen), 1), *one) for one in chosen)
 
 
-def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
+def _offers(setup: Setup, eye: Eye) -> list[tuple[FocusSample, float]]:
     aids = dict.fromkeys([*setup.body.aids_by_tag, "scale"])
     offers = []
     for aid in aids:
@@ -201,7 +201,7 @@ def _offers(setup: Setup, eye: Eye) -> list[tuple[Shot, float]]:
                     continue
                 offers.append(
                     (
-                        Shot(
+                        FocusSample(
                             aid=aid, by=shown_by(aid), stop=stop, object_mm=shown.object_mm,
                             half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
                         ),

@@ -13,7 +13,7 @@ from welotrope.core.stats.proportions import wilson
 from welotrope.core.units.stops import format_stop
 
 
-class Judged(Protocol):
+class JudgedFrame(Protocol):
     """What is divided: a frame with its outcome; each way looks at what it needs of the rest."""
 
     @property
@@ -74,7 +74,7 @@ OF_AN_OUTING = ("lens", "stop", "distance", "aid", "technique", "support", "ligh
 OF_A_SETUP = ("stop", "distance", "aid", "technique", "light", "outing")
 
 
-def divide(frames: Sequence[Judged], ways: Sequence[str] = OF_AN_OUTING) -> tuple[Division, ...]:
+def divide(frames: Sequence[JudgedFrame], ways: Sequence[str] = OF_AN_OUTING) -> tuple[Division, ...]:
     """Return how frames came out by what was set or done: lens, stop, distance, aid, technique and so on.
 
     A division that has but one class says nothing and is left out; so are frames of which the thing is not noted.
@@ -97,8 +97,8 @@ def _band(mm: float | None) -> tuple[float, str]:
     return rank, f"{BANDS_MM[rank - 1] / 1000:g} to {BANDS_MM[rank] / 1000:g} m"
 
 
-def _shares(frames: Sequence[Judged], sort: Callable[[Any], tuple[float, str]]) -> tuple[Share, ...]:
-    classes: dict[tuple[float, str], list[Judged]] = {}
+def _shares(frames: Sequence[JudgedFrame], sort: Callable[[Any], tuple[float, str]]) -> tuple[Share, ...]:
+    classes: dict[tuple[float, str], list[JudgedFrame]] = {}
     for frame in frames:
         rank, name = sort(frame)
         if name:
@@ -106,7 +106,7 @@ def _shares(frames: Sequence[Judged], sort: Callable[[Any], tuple[float, str]]) 
     return tuple(Share(name, tally(counted(held))) for (_, name), held in sorted(classes.items()))
 
 
-def counted(frames: Iterable[Judged]) -> dict[Outcome | None, int]:
+def counted(frames: Iterable[JudgedFrame]) -> dict[Outcome | None, int]:
     """Return how many frames there are of each outcome; None for those not checked."""
     counts: dict[Outcome | None, int] = {}
     for frame in frames:
@@ -114,7 +114,7 @@ def counted(frames: Iterable[Judged]) -> dict[Outcome | None, int]:
     return counts
 
 
-def leaning(frames: Iterable[Judged]) -> Leaning | None:
+def leaning(frames: Iterable[JudgedFrame]) -> Leaning | None:
     """Return which side the misses of some frames fall on, with the interval of the share behind; None without any."""
     counts = counted(frames)
     front, behind = counts.get(Outcome.FRONT, 0), counts.get(Outcome.BEHIND, 0)

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Input, asks, check_limits, name_input, number_input, whole_input
+from welotrope.core.inputs import Input, check_limits, field_spec, name_input, number_input, whole_input
 from welotrope.core.units.text import check_text
 
 MOST_PUSH = 4.0
@@ -20,16 +20,18 @@ _NUMBER = re.compile(r"\d+")
 class Roll:
     """A roll of film: its name, the film, its box ISO, stops it is pushed (pulled: negative), its body, a note."""
 
-    name: str = field(metadata=asks(name_input(Field("roll_name", "roll name"), hint="such as 26-07")))
-    film: str = field(default="", metadata=asks(Input(
+    name: str = field(metadata=field_spec(name_input(Field("roll_name", "roll name"), hint="such as 26-07")))
+    film: str = field(default="", metadata=field_spec(Input(
         name="film", field=_FILM, label="Film", optional=True, empty="", write=str,
         read=lambda text, _typed: check_text(text.strip(), _FILM, 60),
     )))  # fmt: skip
-    iso: int | None = field(default=None, metadata=asks(whole_input("iso", Field("iso", "ISO"), "ISO", 1, 100_000)))
-    push_stops: float | None = field(default=None, metadata=asks(number_input(
+    iso: int | None = field(
+        default=None, metadata=field_spec(whole_input("iso", Field("iso", "ISO"), "ISO", 1, 100_000))
+    )
+    push_stops: float | None = field(default=None, metadata=field_spec(number_input(
         "push", Field("push", "push"), "Pushed by", unit="stops", low=-MOST_PUSH, high=MOST_PUSH, hint="pulled: −1",
     )))  # fmt: skip
-    body_name: str = field(default="", metadata=asks(Input(
+    body_name: str = field(default="", metadata=field_spec(Input(
         name="body", field=Field("roll_body", "body"), label="Camera", optional=True, empty="", write=str,
         read=lambda text, _typed: check_text(text.strip(), "body", 60),
     )))  # fmt: skip

@@ -51,7 +51,7 @@ _SAME_FOCAL = 0.03
 
 
 @dataclass(frozen=True, kw_only=True)
-class Known:
+class KnownSetup:
     """A set-up that lines may be about: its key, itself, and its settings by name."""
 
     id: int
@@ -82,7 +82,7 @@ class PencilledFrame:
     """
 
     number: str
-    known: Known
+    known: KnownSetup
     stop: float
     angle_deg: float
     setting_name: str = ""
@@ -110,7 +110,7 @@ class _Said:
     """What the words of a line say, None for what they leave out."""
 
     number: str | None = None
-    known: Known | None = None
+    known: KnownSetup | None = None
     stop: float | None = None
     setting: str | None = None
     distance_mm: float | None = None
@@ -124,7 +124,7 @@ class _Said:
     note: str = ""
 
 
-def read_lines(text: str, kit: Sequence[Known], first: int, bare: Unit) -> list[ReadLine]:
+def read_lines(text: str, kit: Sequence[KnownSetup], first: int, bare: Unit) -> list[ReadLine]:
     """Read lines, the first set-up of the kit being the one in hand; numbers go on from ``first``.
 
     Raises
@@ -159,7 +159,7 @@ def _next(number: str) -> str:
     return str(int(digits[0]) + 1) if digits else number
 
 
-def _said(line: str, kit: Sequence[Known], carried: Known | None, bare: Unit) -> _Said:
+def _said(line: str, kit: Sequence[KnownSetup], carried: KnownSetup | None, bare: Unit) -> _Said:
     words, _, note = line.partition(";")
     said = _Said(note=check_text(note.strip(), "note", NOTE_LIMIT))
     before = ""
@@ -183,7 +183,7 @@ def _amount(word: str, bare: Unit) -> float | None:
         return None
 
 
-def _word(said: _Said, word: str, kit: Sequence[Known], carried: Known | None, bare: Unit) -> _Said:
+def _word(said: _Said, word: str, kit: Sequence[KnownSetup], carried: KnownSetup | None, bare: Unit) -> _Said:
     """Return what is said with another word."""
     low = word.lower()
     if low in RESULTS:
@@ -209,7 +209,7 @@ def _word(said: _Said, word: str, kit: Sequence[Known], carried: Known | None, b
         raise UnreadableError(_LINE, word, "that is none of the words a line may hold", _WORKS) from None
 
 
-def _called(said: _Said, begin: str, name: str, kit: Sequence[Known]) -> _Said:
+def _called(said: _Said, begin: str, name: str, kit: Sequence[KnownSetup]) -> _Said:
     """Return what is said with a name behind a beginning: of a setting, an aid, what was sharp instead, a set-up."""
     if begin == "z:":
         return replace(said, setting=name.lower())
@@ -231,7 +231,7 @@ def _aid(start: str) -> str:
     return named or called or ""
 
 
-def _by_name(start: str, kit: Sequence[Known]) -> Known:
+def _by_name(start: str, kit: Sequence[KnownSetup]) -> KnownSetup:
     found = [one for one in kit if start and start in one.setup.name.lower()]
     if not found:
         names = ", ".join(dict.fromkeys(one.setup.lens.name for one in kit))
@@ -239,7 +239,7 @@ def _by_name(start: str, kit: Sequence[Known]) -> Known:
     return found[0]
 
 
-def _by_focal(focal_mm: float, kit: Sequence[Known], carried: Known | None) -> Known:
+def _by_focal(focal_mm: float, kit: Sequence[KnownSetup], carried: KnownSetup | None) -> KnownSetup:
     """Return the set-up whose lens has a focal length, mm: the one before if it does, else the first that does."""
     for one in [*([carried] if carried else []), *kit]:
         if abs(one.setup.marked_mm / focal_mm - 1) <= _SAME_FOCAL:
@@ -248,7 +248,7 @@ def _by_focal(focal_mm: float, kit: Sequence[Known], carried: Known | None) -> K
     raise UnreadableError(_LINE, f"{focal_mm:g}", "no lens of the kit has that focal length", f"There are {have}")
 
 
-def _frame(said: _Said, kit: Sequence[Known], before: PencilledFrame | None, number: str) -> PencilledFrame:
+def _frame(said: _Said, kit: Sequence[KnownSetup], before: PencilledFrame | None, number: str) -> PencilledFrame:
     known = said.known or (before.known if before else kit[0])
     same = before is not None and before.known.id == known.id and before.known.setup.marked_mm == known.setup.marked_mm
     stop, angle, name = said.stop, None, ""
@@ -279,7 +279,7 @@ def _frame(said: _Said, kit: Sequence[Known], before: PencilledFrame | None, num
     )  # fmt: skip
 
 
-def _setting(start: str, known: Known) -> FieldSetting:
+def _setting(start: str, known: KnownSetup) -> FieldSetting:
     found = next((one for one in known.settings if one.name.lower().replace(" ", "").startswith(start)), None)
     if found is None or not start:
         names = ", ".join(one.name for one in known.settings)

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError
-from welotrope.core.inputs import asks, number_input
+from welotrope.core.inputs import field_spec, number_input
 from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.depth import aperture_diameter, check_blur
 from welotrope.core.optics.film_zone import film_zone_extension
@@ -50,18 +50,18 @@ class MarkReading:
         Distances under the far mark, the index and the near mark; None when not read.
     """
 
-    stop: float = field(metadata=asks(MARKS_READ))
-    far_mm: float | None = field(default=None, metadata=asks(FAR_MARK))
-    index_mm: float | None = field(default=None, metadata=asks(INDEX))
-    near_mm: float | None = field(default=None, metadata=asks(NEAR_MARK))
+    stop: float = field(metadata=field_spec(MARKS_READ))
+    far_mm: float | None = field(default=None, metadata=field_spec(FAR_MARK))
+    index_mm: float | None = field(default=None, metadata=field_spec(INDEX))
+    near_mm: float | None = field(default=None, metadata=field_spec(NEAR_MARK))
 
 
 @dataclass(frozen=True)
 class MarkPair:
     """A pair of depth marks: its stop and the degrees of ring between the two."""
 
-    stop: float = field(metadata=asks(PAIR))
-    between_deg: float = field(metadata=asks(BETWEEN))
+    stop: float = field(metadata=field_spec(PAIR))
+    between_deg: float = field(metadata=field_spec(BETWEEN))
 
 
 MAX_MARKS = 30

@@ -26,7 +26,7 @@ _FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
 @dataclass(frozen=True)
-class Mark:
+class EngravedMark:
     """A distance on the ring: where it sits, what it reads, and whether its numeral has room."""
 
     angle_deg: float
@@ -56,7 +56,7 @@ def engraved_marks(
     digit_deg: float,
     engraved: Sequence[float] = (),
     tick_deg: float = 0.0,
-) -> list[Mark]:
+) -> list[EngravedMark]:
     """Return the marks of one scale in order of angle, numerals thinned so that none touch.
 
     Parameters
@@ -82,7 +82,7 @@ def engraved_marks(
     texts = [numeral(mm, unit) for mm in reachable]
     kept = fit_labels(angles, [numeral_deg + digit_deg * len(text) for text in texts])
     marks = [
-        Mark(angle, mm, text, index in kept)
+        EngravedMark(angle, mm, text, index in kept)
         for index, (angle, mm, text) in enumerate(zip(angles, reachable, texts, strict=True))
     ]
     return sorted(marks, key=lambda mark: mark.angle_deg)

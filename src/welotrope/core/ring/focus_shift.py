@@ -13,7 +13,7 @@ from functools import cached_property
 from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.inputs import asks
+from welotrope.core.inputs import field_spec
 from welotrope.core.ring.reading_inputs import angle_cell, stop_cell
 from welotrope.core.stats.means import mean_interval
 from welotrope.core.units.stops import check_stop, format_stop
@@ -27,9 +27,9 @@ ONE_READING_DEG = 0.5
 class ShiftTrial:
     """Where the ring was sharpest at a stop, degrees from the infinity stop, on one unmoved target."""
 
-    stop: float = field(metadata=asks(stop_cell("stop", "Stop", "Write the stop, such as 2.8")))
+    stop: float = field(metadata=field_spec(stop_cell("stop", "Stop", "Write the stop, such as 2.8")))
     angle_deg: float = field(
-        metadata=asks(angle_cell("Sharpest at, degrees", half_empty="Write where it was sharpest"))
+        metadata=field_spec(angle_cell("Sharpest at, degrees", half_empty="Write where it was sharpest"))
     )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from welotrope.core.errors import Field, UnreadableError
-from welotrope.core.inputs import Input, Typed
+from welotrope.core.inputs import FormInput, Input
 from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.core.units.numbers import number, write_number
 from welotrope.core.units.stops import format_stop, parse_stop
@@ -36,7 +36,7 @@ def angle_cell(label: str, **more: Any) -> Input:
     )  # fmt: skip
 
 
-def ring_angle(text: str, typed: Typed) -> float:
+def ring_angle(text: str, typed: FormInput) -> float:
     """Read degrees, or millimetres along the ring; raises UnreadableError for mm on a ring of unknown diameter."""
     cleaned = text.strip().lower().replace("−", "-")
     if not cleaned.endswith("mm"):

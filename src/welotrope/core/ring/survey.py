@@ -16,7 +16,7 @@ import numpy as np
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooCloseError
-from welotrope.core.inputs import Ask, Input, asks, choice_input, number_input
+from welotrope.core.inputs import Ask, Input, choice_input, field_spec, number_input
 from welotrope.core.optics.elementwise import FloatArray
 from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
 from welotrope.core.ring.focus_ring import MAX_THROW_DEG
@@ -142,9 +142,9 @@ def asked_by(one: Input, way: ReadingUnit) -> Input:
 class Point:
     """A reading: position in the unit of its survey, distance in mm from its start, and whether it counts."""
 
-    position: float = field(metadata=asks(POSITION))
-    distance_mm: float = field(metadata=asks(DISTANCE))
-    use: ReadingUse = field(default=ReadingUse.AUTO, metadata=asks(COUNTS))
+    position: float = field(metadata=field_spec(POSITION))
+    distance_mm: float = field(metadata=field_spec(DISTANCE))
+    use: ReadingUse = field(default=ReadingUse.AUTO, metadata=field_spec(COUNTS))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -175,14 +175,14 @@ class Survey:
     """
 
     points: tuple[Point, ...]
-    way: ReadingUnit = field(default=ReadingUnit.DEGREES, metadata=asks(READ_BY))
-    kind: SurveyKind = field(default=SurveyKind.ENGRAVED, metadata=asks(DISTANCES_ARE))
-    start: MeasuredFrom = field(default=MeasuredFrom.FILM, metadata=asks(STARTS_AT))
-    diameter_mm: float | None = field(default=None, metadata=asks(DIAMETER))
-    front_mm: float | None = field(default=None, metadata=asks(FRONT_AT_INFINITY))
-    error: float | None = field(default=None, metadata=asks(READING_ERROR))
-    end: float | None = field(default=None, metadata=asks(END))
-    distance_error: float | None = field(default=None, metadata=asks(DISTANCE_ERROR))
+    way: ReadingUnit = field(default=ReadingUnit.DEGREES, metadata=field_spec(READ_BY))
+    kind: SurveyKind = field(default=SurveyKind.ENGRAVED, metadata=field_spec(DISTANCES_ARE))
+    start: MeasuredFrom = field(default=MeasuredFrom.FILM, metadata=field_spec(STARTS_AT))
+    diameter_mm: float | None = field(default=None, metadata=field_spec(DIAMETER))
+    front_mm: float | None = field(default=None, metadata=field_spec(FRONT_AT_INFINITY))
+    error: float | None = field(default=None, metadata=field_spec(READING_ERROR))
+    end: float | None = field(default=None, metadata=field_spec(END))
+    distance_error: float | None = field(default=None, metadata=field_spec(DISTANCE_ERROR))
 
     def __post_init__(self) -> None:
         _check_count(self.points)

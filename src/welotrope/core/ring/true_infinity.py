@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError
-from welotrope.core.inputs import asks, choice_input
+from welotrope.core.inputs import choice_input, field_spec
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.reading_inputs import angle_cell, distance_cell
 from welotrope.core.stats.means import mean_interval
@@ -37,9 +37,9 @@ FARTHEST = distance_cell(
 class Sighting:
     """Where on the ring something far away was sharpest, degrees from the infinity stop."""
 
-    angle_deg: float = field(metadata=asks(SIGHTED_AT))
+    angle_deg: float = field(metadata=field_spec(SIGHTED_AT))
     warmth: Warmth = field(
-        default=Warmth.UNNOTED, metadata=asks(choice_input("warmth", "Lens was", Warmth, Warmth.UNNOTED))
+        default=Warmth.UNNOTED, metadata=field_spec(choice_input("warmth", "Lens was", Warmth, Warmth.UNNOTED))
     )
 
 
@@ -56,7 +56,7 @@ class InfinityRecord:
     """
 
     sightings: tuple[Sighting, ...] = ()
-    farthest_mm: float | None = field(default=None, metadata=asks(FARTHEST))
+    farthest_mm: float | None = field(default=None, metadata=field_spec(FARTHEST))
 
     def __post_init__(self) -> None:
         if len(self.sightings) > MAX_SIGHTINGS:

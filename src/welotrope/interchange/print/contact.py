@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from welotrope.core.review.frame import Frame
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.core.units.stops import format_stop
-from welotrope.interchange.print.drawing import Box, Page, Paper, Photo, Text
+from welotrope.interchange.print.drawing import Box, Page, Paper, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width, write_pdf
 
 _MARGIN, _HEAD = 12.0, 12.0
@@ -61,7 +61,7 @@ def _place(page: Page, frame: ContactFrame, index: int) -> None:
     if frame.thumb is None:
         page.add(Box(x=x, y=y, width=cell_w, height=photo_h, dashed=True))
     else:
-        page.add(Photo(x=x, y=y, width=cell_w, height=photo_h, data=frame.thumb))
+        page.add(PlacedImage(x=x, y=y, width=cell_w, height=photo_h, data=frame.thumb))
     for number, line in enumerate(frame.lines, start=1):
         fitted = _fitted(line, cell_w, bold=number == 1)
         page.add(Text(x=x, y=y + photo_h + number * _LINE, text=fitted, size=_SIZE, anchor="start", bold=number == 1))

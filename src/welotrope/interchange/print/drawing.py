@@ -78,7 +78,7 @@ class Infinity:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Photo:
+class PlacedImage:
     """A JPEG, fitted into a rectangle."""
 
     x: float
@@ -88,7 +88,7 @@ class Photo:
     data: bytes
 
 
-Item = Line | Text | Box | Infinity | Photo
+Item = Line | Text | Box | Infinity | PlacedImage
 
 
 @dataclass

@@ -7,7 +7,7 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Photo, Text
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, PlacedImage, Text
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.
@@ -42,7 +42,7 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
     if isinstance(item, Text):
         _write(canvas, item, up(item.y))
         return
-    if isinstance(item, Photo):
+    if isinstance(item, PlacedImage):
         from reportlab.lib.utils import ImageReader
 
         box = _points(item.x), up(item.y + item.height), _points(item.width), _points(item.height)

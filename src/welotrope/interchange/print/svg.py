@@ -6,7 +6,7 @@ import base64
 from collections.abc import Sequence
 from html import escape
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, Photo, Text
+from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width
 
 _LONG = 10  # signs
@@ -39,7 +39,7 @@ def _item(item: Item) -> str:
     if isinstance(item, Box):
         box = f'x="{_n(item.x)}" y="{_n(item.y)}" width="{_n(item.width)}" height="{_n(item.height)}"'
         return f'<rect {box} stroke-width="{_n(item.line)}"{_dash(item.dashed)}/>'
-    if isinstance(item, Photo):
+    if isinstance(item, PlacedImage):
         held = base64.b64encode(item.data).decode()
         box = f'x="{_n(item.x)}" y="{_n(item.y)}" width="{_n(item.width)}" height="{_n(item.height)}"'
         return f'<image {box} href="data:image/jpeg;base64,{held}"/>'

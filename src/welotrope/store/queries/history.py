@@ -19,7 +19,7 @@ _COLUMNS = (JournalRow.id, JournalRow.label, JournalRow.at, JournalRow.undone, J
 
 
 @dataclass(frozen=True)
-class Change:
+class UndoableChange:
     """An undoable change: its name and time, whether it is undone, and whether an update left it behind."""
 
     id: int
@@ -36,18 +36,18 @@ def recorded(uow: UnitOfWork, label: str, at: dt.datetime) -> Iterator[Callable[
         yield lambda: entry.id
 
 
-def get_change(uow: UnitOfWork, id: int) -> Change:
+def get_change(uow: UnitOfWork, id: int) -> UndoableChange:
     """Return a change; raises NotFoundError. The rows it holds are not read."""
     row = uow.sql.execute(select(*_COLUMNS).where(JournalRow.id == id)).first() if 0 < id < 2**63 else None
     if row is None:
         raise NotFoundError("change", id)
-    return Change(*row)
+    return UndoableChange(*row)
 
 
-def latest_changes(uow: UnitOfWork, limit: int = 12) -> list[Change]:
+def latest_changes(uow: UnitOfWork, limit: int = 12) -> list[UndoableChange]:
     """Return the latest changes, newest first."""
     rows = uow.sql.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
-    return [Change(*row) for row in rows]
+    return [UndoableChange(*row) for row in rows]
 
 
 def size_of(uow: UnitOfWork, id: int) -> int:

@@ -26,7 +26,7 @@ from welotrope.store.rows import fetch, read_as
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.store.values import VERSION_KEY, document, from_json
 
-_IN_HAND = "setup_in_hand"
+_IN_HAND = "find_selected_setup"
 _COLUMNS = ("name", "mount")  # kept in columns of their own
 RecordT = TypeVar("RecordT", Body, Lens)
 
@@ -233,7 +233,7 @@ def find_setup(uow: UnitOfWork, id: int) -> StoredSetup | None:
     return next(iter(readable(joined_setups(uow, SetupRow.id == id), stored_setup)), None)
 
 
-def setup_in_hand(uow: UnitOfWork) -> StoredSetup | None:
+def find_selected_setup(uow: UnitOfWork) -> StoredSetup | None:
     """Return the set-up chosen last, else the first there is, else None."""
     chosen = uow.sql.scalar(select(SettingRow.value).where(SettingRow.key == _IN_HAND))
     found: list[StoredSetup | None] = []
@@ -242,7 +242,7 @@ def setup_in_hand(uow: UnitOfWork) -> StoredSetup | None:
     return found[0] if found and found[0] else next(iter(list_setups(uow)), None)
 
 
-def take_in_hand(uow: UnitOfWork, id: int) -> StoredSetup:
+def select_setup(uow: UnitOfWork, id: int) -> StoredSetup:
     """Make a set-up the one in hand; raises NotFoundError."""
     stored = get_setup(uow, id)
     uow.sql.merge(SettingRow(key=_IN_HAND, value=str(id)))

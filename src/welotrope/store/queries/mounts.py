@@ -6,7 +6,7 @@ from sqlalchemy import func, or_, select
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.adapter import Adapter
-from welotrope.core.kit.mount import Known, Link, Mount
+from welotrope.core.kit.mount import Link, Mount, YesNoUnknown
 from welotrope.core.units.text import cleaned
 from welotrope.store.broken import readable
 from welotrope.store.models import AdapterRow, BodyRow, LensRow, MountRow, SetupRow
@@ -18,7 +18,7 @@ def mount_of(row: MountRow) -> Mount:
     """Return the core value of a mount row."""
     return Mount(
         name=cleaned(row.name), register_mm=row.register_mm, throat_mm=row.throat_mm, actuation=Link(row.actuation),
-        stop_report=Link(row.stop_report), protruding=Known(row.protruding), pin=Known(row.pin),
+        stop_report=Link(row.stop_report), protruding=YesNoUnknown(row.protruding), pin=YesNoUnknown(row.pin),
     )  # fmt: skip
 
 
@@ -26,7 +26,8 @@ def adapter_of(row: AdapterRow) -> Adapter:
     """Return the core value of an adapter row."""
     return Adapter(
         name=cleaned(row.name), lens_side=mount_of(row.lens_side), body_side=mount_of(row.body_side),
-        nominal_mm=row.nominal_mm, measured_mm=row.measured_mm, optics=row.optics, presses_pin=Known(row.presses_pin),
+        nominal_mm=row.nominal_mm, measured_mm=row.measured_mm, optics=row.optics,
+        presses_pin=YesNoUnknown(row.presses_pin),
         works_aperture=row.works_aperture, foot=row.foot, factor=row.factor,
     )  # fmt: skip
 

@@ -19,7 +19,7 @@ from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKi
 from welotrope.interchange.calc_verbs import VERBS
 from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
 from welotrope.interchange.worker_pool import WorkerPool
-from welotrope.web.shell.errors import error_response
+from welotrope.web.request.errors import error_response
 
 router = APIRouter(prefix="/api/calc", tags=["Calculations"])
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import HTMLResponse
 
-from welotrope.web.shell.templating import environment
+from welotrope.web.request.templating import environment
 
 router = APIRouter()
 

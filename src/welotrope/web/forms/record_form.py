@@ -8,7 +8,7 @@ from typing import Any, ClassVar, TypeVar
 
 from pydantic import create_model
 
-from welotrope.core.inputs import Input, Typed, inputs_of, read_record, texts_of
+from welotrope.core.inputs import FormInput, Input, inputs_of, read_record, texts_of
 from welotrope.core.kit.mount import Mount
 from welotrope.web.forms.text_form import TextForm
 
@@ -27,7 +27,7 @@ class RecordForm(TextForm):
 
     def value(self, mounts: Mapping[str, Mount]) -> tuple[Any, dict[str, str]]:
         """Return the record, or None with an error sentence per field; ``mounts`` are by name."""
-        return read_record(self.record, Typed(texts=self.model_dump(), known={"mounts": mounts}))
+        return read_record(self.record, FormInput(texts=self.model_dump(), known={"mounts": mounts}))
 
     def inputs(self, group: str) -> list[Input]:
         """Return the inputs that stand in one part of the form, in order."""

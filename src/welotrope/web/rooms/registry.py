@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room
 from welotrope.web.rooms.aids.room import ROOM as AIDS
 from welotrope.web.rooms.everywhere.room import ROOM as EVERYWHERE
 from welotrope.web.rooms.field.room import ROOM as FIELD
@@ -10,6 +11,5 @@ from welotrope.web.rooms.log.room import ROOM as LOG
 from welotrope.web.rooms.plan.room import ROOM as PLAN
 from welotrope.web.rooms.practice.room import ROOM as PRACTICE
 from welotrope.web.rooms.scale.room import ROOM as SCALE
-from welotrope.web.shell.room import Room
 
 ROOMS: tuple[Room, ...] = (EVERYWHERE, KIT, SCALE, PLAN, AIDS, PRACTICE, FIELD, LOG)

@@ -9,7 +9,7 @@ from functools import cached_property
 from typing import Any, TypeVar
 
 from welotrope.core.aids.situation import Situation
-from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Lines, Target
+from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Target
 from welotrope.core.kit.setup import Setup
 
 ChoiceT = TypeVar("ChoiceT", bound=StrEnum)
@@ -30,7 +30,7 @@ class Aim:
         target = Target(
             lines=_member(Lines, query.get("lines"), usual.lines),
             detail=_member(Detail, query.get("detail"), usual.detail),
-            light=_member(Light, query.get("light"), usual.light),
+            light=_member(LightLevel, query.get("light"), usual.light),
             place=_member(FramePlace, query.get("place"), usual.place), moving=bool(query.get("moving")),
             tripod=bool(query.get("tripod")),
         )  # fmt: skip
@@ -44,7 +44,7 @@ class Aim:
         return (
             ("lines", "Lines", [line.value for line in Lines], target.lines.value),
             ("detail", "Detail", [detail.value for detail in Detail], target.detail.value),
-            ("light", "Light", [light.value for light in Light], target.light.value),
+            ("light", "Light", [light.value for light in LightLevel], target.light.value),
             ("place", "Position", [place.value for place in FramePlace], target.place.value),
         )
 

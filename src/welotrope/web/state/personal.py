@@ -5,25 +5,25 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 
-from welotrope.core.hand.attempt import Attempt, Manner
-from welotrope.core.hand.hand import Hand, hand_of
+from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
+from welotrope.core.hand.skill_trial import Manner, SkillTrial
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import every_kind
 
 
 @dataclass(frozen=True)
-class Hands(Mapping[str, Hand]):
+class SkillEstimates(Mapping[str, SkillEstimate]):
     """The hand with each kind of aid, worked out when it is asked for; one without trials is the average eye's.
 
     ``attempts`` are by kind of aid, and ``manner`` says with what one is about to focus.
     """
 
-    attempts: Mapping[str, tuple[Attempt, ...]] = field(default_factory=dict)
+    attempts: Mapping[str, tuple[SkillTrial, ...]] = field(default_factory=dict)
     manner: Manner = field(default_factory=Manner)
     half_life_days: float = 60.0
 
-    def __getitem__(self, aid: str) -> Hand:
-        return hand_of(self.attempts.get(aid, ()), self.manner, self.half_life_days)
+    def __getitem__(self, aid: str) -> SkillEstimate:
+        return estimate_skill(self.attempts.get(aid, ()), self.manner, self.half_life_days)
 
     def __iter__(self) -> Iterator[str]:
         return (kind.tag for kind in every_kind())
@@ -32,10 +32,10 @@ class Hands(Mapping[str, Hand]):
         return len(every_kind())
 
     @property
-    def guessing(self) -> Hand:
+    def guessing(self) -> SkillEstimate:
         """The hand of judging distances, wherever; positive is too far."""
         guesses = tuple(one for one in self.attempts.get("scale", ()) if not one.setup)
-        return hand_of(guesses, Manner(), self.half_life_days)
+        return estimate_skill(guesses, Manner(), self.half_life_days)
 
     @property
     def trials(self) -> int:
@@ -51,7 +51,7 @@ class Personal:
     """
 
     constants: dict[str, float] = field(default_factory=dict)
-    hands: Hands = field(default_factory=Hands)
+    hands: SkillEstimates = field(default_factory=SkillEstimates)
     average: bool = False
 
     @property

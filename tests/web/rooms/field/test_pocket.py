@@ -133,7 +133,7 @@ def test_the_one_in_hand_is_there_however_many_there_are_and_the_rest_is_counted
     with client.app.state.database.session() as uow:
         first = kit.list_setups(uow)[0]
         made = [kit.save_setup(uow, first.body_id, first.lens_id, first.setup.standard) for _ in range(60)]
-        kit.take_in_hand(uow, made[-1])
+        kit.select_setup(uow, made[-1])
         uow.commit()
     uow = book_of(client)
     assert uow["in_hand"] in {hand["id"] for hand in uow["hands"]}

@@ -7,8 +7,8 @@ import pytest
 
 from tests.web.pages import fields_of, soup, text_of, undo_path, words
 from welotrope.core.kit import fit_joint, fit_parts
-from welotrope.core.rules import Finding, Severity
-from welotrope.web.shell.templating import environment
+from welotrope.core.rules import RuleFinding, Severity
+from welotrope.web.request.templating import environment
 
 ADAPTER = {"name": "new ring", "lens_side": "M42×1", "body_side": "Ostrel bayonet", "nominal": "27.46"}
 
@@ -204,7 +204,7 @@ def test_a_reflex_with_its_own_lens_is_focused_wide_open(client):
 
 @pytest.mark.parametrize("drawing", ["register", "thickness", "protrusion", "throat", "lever", "pin"])
 def test_every_finding_has_its_drawing(drawing):
-    finding = Finding(
+    finding = RuleFinding(
         rule="rule",
         severity=Severity.CAREFUL,
         topic="",

@@ -119,7 +119,7 @@ def test_a_clean_end_keeps_the_work_of_the_session(tmp_path):
     from starlette.testclient import TestClient
 
     from tests.conftest import HOME, NOW
-    from welotrope.web.shell.app import create_app
+    from welotrope.web.app.application import create_app
 
     folder = tmp_path / "mine"
     with TestClient(create_app(folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:

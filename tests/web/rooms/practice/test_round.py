@@ -155,9 +155,9 @@ def test_rounds_not_looked_at_for_long_are_forgotten(client):
     clock = [0.0]
     keeper = RoundKeeper(lambda: clock[0])
     made = client.app.state.rounds.find(begin(client).rsplit("/", 1)[1])
-    from welotrope.core.finder.round import Order
+    from welotrope.core.finder.round import RoundRequest
 
-    order = Order("single", "matte", "shed", 1.4)
+    order = RoundRequest("single", "matte", "shed", 1.4)
     old = keeper.open(1, made.setup, order)
     clock[0] = 3 * 3600
     keeper.open(1, made.setup, order)

@@ -7,15 +7,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks, number_input, tick_input
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import Input, field_spec, number_input, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import FAIL, TURN, AidKind, AidRecord, AskedAid, Case, Judged, positive
+from welotrope.core.kit.aids.kind import FAIL, TURN, AidJudgement, AidKind, AidRecord, AskedAid, Case, positive
 from welotrope.core.kit.aids.matte import screen_seen
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView, Indicator
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
 from welotrope.core.units.stops import format_stop, parse_stop
 
@@ -39,8 +39,8 @@ class Confirmation(AidRecord):
     ``half_mm`` is half the defocus over which it stays lit, mm, where that was measured; None for a usual one.
     """
 
-    base_stop: float = field(default=USUAL_STOP, metadata=asks(BASE_STOP))
-    half_mm: float | None = field(default=None, metadata=asks(HALF_BAND))
+    base_stop: float = field(default=USUAL_STOP, metadata=field_spec(BASE_STOP))
+    half_mm: float | None = field(default=None, metadata=field_spec(HALF_BAND))
 
 
 def _made(values: Mapping[str, Any]) -> Confirmation | None:
@@ -50,26 +50,26 @@ def _made(values: Mapping[str, Any]) -> Confirmation | None:
     return Confirmation(USUAL_STOP if stop is None else stop, values[HALF_BAND.name])
 
 
-def _judge(aid: Confirmation, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: Confirmation, sight: ViewingOptics, _target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     if aid.half_mm is not None:
-        return Judged(defocus_mm=aid.half_mm)
+        return AidJudgement(defocus_mm=aid.half_mm)
     band = models.confirmation_band(sight.diagonal_mm, eye)
-    return Judged(defocus_mm=models.confirmation_defocus(aid.base_stop, sight.working_view_stop, band))
+    return AidJudgement(defocus_mm=models.confirmation_defocus(aid.base_stop, sight.working_view_stop, band))
 
 
-def _side(case: Case) -> Said | None:
+def _side(case: Case) -> Finding | None:
     if case.defocus_mm is None:
         return None
     width = 2 * case.defocus_mm * case.sight.degrees_per_defocus
-    return Said(
+    return Finding(
         text=f"stays lit over {width:.1f}°: note where it goes on and where it goes off, and set the middle; an arrow"
         " says which way to turn"
     )
 
 
-def _slow(case: Case) -> Said | None:
+def _slow(case: Case) -> Finding | None:
     if case.sight.working_view_stop > case.aid.base_stop:
-        return Said(text=f"slower than its base {format_stop(case.aid.base_stop)}: may not work at all")
+        return Finding(text=f"slower than its base {format_stop(case.aid.base_stop)}: may not work at all")
     return None
 
 

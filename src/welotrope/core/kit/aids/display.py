@@ -6,8 +6,8 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.inputs import whole_input
-from welotrope.core.kit.aids.kind import Asked, positive
-from welotrope.core.kit.aids.view import Aids, Seen, Through
+from welotrope.core.kit.aids.kind import AidInput, positive
+from welotrope.core.kit.aids.view import Aids, FinderScene, Through
 
 USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
 DISPLAY_PX = whole_input(
@@ -16,13 +16,13 @@ DISPLAY_PX = whole_input(
 )  # fmt: skip
 ASKED_DISPLAY = (
     positive("pitch_mm"),
-    Asked(name="sensor_px", low=100, high=100_000, whole=True),
-    Asked(name="display_px", low=100, high=100_000, whole=True),
+    AidInput(name="sensor_px", low=100, high=100_000, whole=True),
+    AidInput(name="display_px", low=100, high=100_000, whole=True),
 )
 
 
-def display_seen(aids: Aids, *parts: Any) -> Seen:
+def display_seen(aids: Aids, *parts: Any) -> FinderScene:
     """Return a live picture with parts in it, magnified as the body magnifies, or as is usual."""
     pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
     steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS
-    return Seen(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)
+    return FinderScene(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)

@@ -10,11 +10,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core.errors import ConflictError
-from welotrope.core.hand.shot import ShownBy
+from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.inputs import Input, Text
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.sight import Detail, Light, Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView
+from welotrope.core.kit.aids.viewing_optics import Detail, LightLevel, Sensor, Target, ViewingOptics
 from welotrope.core.rules import Rule
 
 SET, TURN, FAIL = "set", "turn", "fail"  # how to set it, how to turn with it, why it does not work
@@ -26,7 +26,7 @@ class AidRecord:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Judged:
+class AidJudgement:
     """What the model of an aid gives.
 
     Parameters
@@ -56,7 +56,7 @@ class Case:
     """
 
     aid: Any
-    sight: Sight
+    sight: ViewingOptics
     target: Target
     defocus_mm: float | None
     resolves: bool = False
@@ -74,7 +74,7 @@ class Case:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Asked:
+class AidInput:
     """A number in a request to judge an aid, ``low`` to ``high`` or ``below`` it; needed without a ``usual`` one."""
 
     name: str
@@ -85,9 +85,9 @@ class Asked:
     below: bool = False
 
 
-def positive(name: str, usual: Any = ...) -> Asked:
+def positive(name: str, usual: Any = ...) -> AidInput:
     """Return the request for a positive number; finer or coarser than this nothing exists."""
-    return Asked(name=name, low=1e-4, high=1e6, below=True, usual=usual)
+    return AidInput(name=name, low=1e-4, high=1e6, below=True, usual=usual)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,9 +142,9 @@ class AidKind:
     inputs: tuple[Input, ...] = ()
     made: Callable[[Mapping[str, Any]], AidRecord | None] = lambda _values: None
     texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}
-    asked: tuple[Asked, ...] = ()
+    asked: tuple[AidInput, ...] = ()
     request: Callable[[Mapping[str, Any]], AskedAid]
-    judges: Callable[[Any, Sight, Target, Sensor | None, Eye], Judged]
+    judges: Callable[[Any, ViewingOptics, Target, Sensor | None, Eye], AidJudgement]
     rules: tuple[Rule[Case], ...] = ()
     views: tuple[FinderView, ...] = ()
     glass: bool = False
@@ -155,8 +155,8 @@ def eye_factor(target: Target, eye: Eye, *, live: bool = False) -> float:
     """How many times coarser the eye judges than in good light at a hard edge."""
     factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
     if live:  # a display keeps its brightness; in the dark it gets noisy
-        return factor * (eye["display_noise"] if target.light is Light.DARK else 1.0)
-    return factor * {Light.DIM: eye["dim_light"], Light.DARK: eye["dark"]}.get(target.light, 1.0)
+        return factor * (eye["display_noise"] if target.light is LightLevel.DARK else 1.0)
+    return factor * {LightLevel.DIM: eye["dim_light"], LightLevel.DARK: eye["dark"]}.get(target.light, 1.0)
 
 
 def needed(sensor: Sensor | None) -> Sensor:

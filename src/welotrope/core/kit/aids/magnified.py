@@ -8,28 +8,28 @@ from typing import Any, NamedTuple
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, Typed, asks
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import FormInput, Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
 from welotrope.core.kit.aids.kind import (
     FAIL,
     SET,
+    AidJudgement,
     AidKind,
     AidRecord,
     AskedAid,
     Case,
-    Judged,
     eye_factor,
     needed,
     positive,
 )
 from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.shared import POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import FinderView
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import number
 
 MOST_STEPS, MOST_MAGNIFIED = 12, 60.0
@@ -43,7 +43,7 @@ class QuotedSteps(NamedTuple):
     percent_px: int = 0
 
 
-def _read_steps(text: str, typed: Typed) -> QuotedSteps:
+def _read_steps(text: str, typed: FormInput) -> QuotedSteps:
     """Read steps as times over the whole picture, or as per cent of the sensor's pixels, as some makers quote them."""
     parts = text.replace("×", " ").replace(",", " ").replace(";", " ").replace(" %", "%").split()[:MOST_STEPS]
     if not any(part.endswith("%") for part in parts):
@@ -58,7 +58,7 @@ def _read_steps(text: str, typed: Typed) -> QuotedSteps:
     return QuotedSteps(tuple(round(share * across / shown, 4) for share in shares), across)
 
 
-def _pixels(typed: Typed, name: str) -> int:
+def _pixels(typed: FormInput, name: str) -> int:
     text = typed.text(name)
     return int(text) if text.isascii() and text.isdigit() else 0
 
@@ -94,8 +94,8 @@ class MagnifiedView(AidRecord):
         Pixels across the sensor where the steps are quoted in per cent of its pixels; 0 where they are quoted in times.
     """
 
-    display_px: int = field(metadata=asks(DISPLAY_PX))
-    steps: tuple[float, ...] = field(metadata=asks(_STEPS_KEPT))
+    display_px: int = field(metadata=field_spec(DISPLAY_PX))
+    steps: tuple[float, ...] = field(metadata=field_spec(_STEPS_KEPT))
     percent_px: int = 0
 
     def words(self, step: float) -> str:
@@ -120,7 +120,7 @@ def _request(said: Mapping[str, Any]) -> AskedAid:
     return AskedAid(aid=MagnifiedView(said["display_px"], (said["step"],)), sensor=sensor)
 
 
-def _judge(aid: MagnifiedView, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: MagnifiedView, sight: ViewingOptics, target: Target, sensor: Sensor | None, eye: Eye) -> AidJudgement:
     pixels = needed(sensor)
     factor = eye_factor(target, eye, live=True)
     steps = sorted(aid.steps)
@@ -139,10 +139,10 @@ def _judge(aid: MagnifiedView, sight: Sight, target: Target, sensor: Sensor | No
     if larger:
         chosen |= {"finer_step": larger[-1], "finer_gains": blurs[larger[-1]] < blurs[step] * (1 - 1e-9)}
     label, defocus = f"Magnified view {aid.words(step)}", blurs[step] * sight.working_view_stop
-    return Judged(label=label, defocus_mm=defocus, chosen=chosen)
+    return AidJudgement(label=label, defocus_mm=defocus, chosen=chosen)
 
 
-def _magnify(case: Case) -> Said:
+def _magnify(case: Case) -> Finding:
     words, written = (
         "precise enough" if case.resolves else "the most precise setting, but not precise enough",
         case.aid.words,
@@ -150,19 +150,19 @@ def _magnify(case: Case) -> Said:
     text = f"magnify {written(case.step)}: {words}"
     if case.finer_step:
         text += f"; {written(case.finer_step)} shows {'it more precisely' if case.finer_gains else 'no more detail'}"
-    return Said(text=text)
+    return Finding(text=text)
 
 
-def _still(case: Case) -> Said | None:
+def _still(case: Case) -> Finding | None:
     if not case.target.moving:
         return None
-    return Said(text="needs a still subject: for one that moves, set a trap and un-magnify")
+    return Finding(text="needs a still subject: for one that moves, set a trap and un-magnify")
 
 
-def _corner(case: Case) -> Said | None:
+def _corner(case: Case) -> Finding | None:
     if recompose_holds(case.sight, case.target.place):
         return None
-    return Said(text="move the magnified area to the subject: swinging back would lose focus")
+    return Finding(text="move the magnified area to the subject: swinging back would lose focus")
 
 
 MAGNIFIED = AidKind(

@@ -7,15 +7,15 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, AskedAid, Case, Judged, eye_factor, positive
+from welotrope.core.kit.aids.kind import SET, AidJudgement, AidKind, AidRecord, AskedAid, Case, eye_factor, positive
 from welotrope.core.kit.aids.shared import ASKED_FINDER, FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
-from welotrope.core.kit.aids.view import Aids, FinderView, Seen
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
 from welotrope.core.units.stops import format_stop, parse_stop
 
@@ -39,8 +39,8 @@ class MatteScreen(AidRecord):
         Stop below which the screen shows no shallower depth; about 2.8 for bright screens.
     """
 
-    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
-    screen_stop: float = field(default=BRIGHT_SCREEN, metadata=asks(SCREEN_STOP))
+    finder_magnification: float = field(metadata=field_spec(FINDER_MAGNIFICATION))
+    screen_stop: float = field(default=BRIGHT_SCREEN, metadata=field_spec(SCREEN_STOP))
 
 
 _USUAL = MatteScreen(0.9)
@@ -51,23 +51,23 @@ def _made(values: Mapping[str, Any]) -> MatteScreen | None:
     return None if magnification is None else MatteScreen(magnification, BRIGHT_SCREEN if stop is None else stop)
 
 
-def _judge(aid: MatteScreen, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: MatteScreen, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     defocus = models.matte_defocus(aid.finder_magnification, sight.working_view_stop, aid.screen_stop, eye)
-    return Judged(defocus_mm=defocus * eye_factor(target, eye))
+    return AidJudgement(defocus_mm=defocus * eye_factor(target, eye))
 
 
-def _depth(case: Case) -> Said:
+def _depth(case: Case) -> Finding:
     if case.aid.screen_stop > case.sight.stop:
         shows, has = format_stop(case.aid.screen_stop), format_stop(case.sight.stop)
-        return Said(text=f"shows the depth of {shows}, more than {has} will have; do not judge blur on it")
-    return Said(text="works anywhere on the frame; swing through sharp and come back")
+        return Finding(text=f"shows the depth of {shows}, more than {has} will have; do not judge blur on it")
+    return Finding(text="works anywhere on the frame; swing through sharp and come back")
 
 
-def screen_seen(aids: Aids, *parts: Any) -> Seen:
+def screen_seen(aids: Aids, *parts: Any) -> FinderScene:
     """Return a screen of glass with parts in it; where the body has none, a usual one to practise on."""
     finder = next((aids[tag] for tag in ("matte", "split_image", "microprism") if tag in aids), _USUAL)
     stop = aids.get("matte", _USUAL).screen_stop
-    return Seen(screen_stop=stop, finder_magnification=finder.finder_magnification, parts=parts)
+    return FinderScene(screen_stop=stop, finder_magnification=finder.finder_magnification, parts=parts)
 
 
 MATTE = AidKind(

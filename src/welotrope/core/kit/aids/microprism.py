@@ -7,11 +7,21 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import asks, number_input
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
+from welotrope.core.kit.aids.kind import (
+    SET,
+    TURN,
+    AidInput,
+    AidJudgement,
+    AidKind,
+    AidRecord,
+    AskedAid,
+    Case,
+    eye_factor,
+)
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.shared import (
     ASKED_FINDER,
@@ -22,9 +32,9 @@ from welotrope.core.kit.aids.shared import (
     dark_wedge,
     wedge_lit,
 )
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Prisms
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
 
 USUAL_DEG = 5.0
@@ -38,8 +48,8 @@ MICROPRISM_DEVIATION = number_input(
 class Microprism(AidRecord):
     """A patch or collar of small prisms in a screen that shimmers until sharp; ``prism_deg`` bends light, 2° to 20°."""
 
-    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
-    prism_deg: float = field(default=USUAL_DEG, metadata=asks(MICROPRISM_DEVIATION))
+    finder_magnification: float = field(metadata=field_spec(FINDER_MAGNIFICATION))
+    prism_deg: float = field(default=USUAL_DEG, metadata=field_spec(MICROPRISM_DEVIATION))
 
     @property
     def deviation_deg(self) -> float:
@@ -52,9 +62,9 @@ def _made(values: Mapping[str, Any]) -> Microprism | None:
     return None if magnification is None or deviation is None else Microprism(magnification, deviation)
 
 
-def _judge(aid: Microprism, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: Microprism, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     defocus = models.microprism_defocus(aid.finder_magnification, aid.prism_deg, eye) * eye_factor(target, eye)
-    return Judged(defocus_mm=defocus if wedge_lit(aid, sight) else None)
+    return AidJudgement(defocus_mm=defocus if wedge_lit(aid, sight) else None)
 
 
 def _prisms(aids: Aids, *, collar: bool = False) -> Prisms:
@@ -67,12 +77,12 @@ def collar_of(aids: Aids) -> Prisms:
     return _prisms(aids, collar=True)
 
 
-def _texture(case: Case) -> Said | None:
-    return Said(text="lay it on texture; no line is needed") if case.works else None
+def _texture(case: Case) -> Finding | None:
+    return Finding(text="lay it on texture; no line is needed") if case.works else None
 
 
-def _shimmer(case: Case) -> Said | None:
-    return Said(text="turn until the shimmer stops, pass it and come back") if case.works else None
+def _shimmer(case: Case) -> Finding | None:
+    return Finding(text="turn until the shimmer stops, pass it and come back") if case.works else None
 
 
 MICROPRISM = AidKind(
@@ -85,7 +95,7 @@ MICROPRISM = AidKind(
     texts=lambda aid: {"microprism_deviation": write_number(aid.prism_deg)},
     asked=(
         ASKED_FINDER,
-        Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
+        AidInput(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
     request=lambda said: AskedAid(aid=Microprism(said["finder_magnification"], check_prism(said["deviation_deg"]))),
     judges=_judge,

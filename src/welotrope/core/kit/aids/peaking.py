@@ -9,16 +9,27 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
-from welotrope.core.kit.aids.kind import FAIL, SET, AidKind, AidRecord, Asked, AskedAid, Case, Judged, needed, positive
-from welotrope.core.kit.aids.sight import Detail, FramePlace, Light, Sensor, Sight, Target
-from welotrope.core.kit.aids.view import Aids, FinderView, Lit, Seen
+from welotrope.core.kit.aids.kind import (
+    FAIL,
+    SET,
+    AidInput,
+    AidJudgement,
+    AidKind,
+    AidRecord,
+    AskedAid,
+    Case,
+    needed,
+    positive,
+)
+from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Lit
+from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Sensor, Target, ViewingOptics
 from welotrope.core.optics.diffraction import airy_diameter
-from welotrope.core.rules import Rule, Said
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import number
 from welotrope.core.units.text import check_text
 
@@ -71,8 +82,8 @@ LEVELS = Input(
 class Peaking(AidRecord):
     """Edges lit on the display where the picture changes steeply."""
 
-    display_px: int = field(metadata=asks(DISPLAY_PX))
-    levels: tuple[PeakingLevel, ...] = field(metadata=asks(LEVELS))
+    display_px: int = field(metadata=field_spec(DISPLAY_PX))
+    levels: tuple[PeakingLevel, ...] = field(metadata=field_spec(LEVELS))
 
 
 def _made(values: Mapping[str, Any]) -> Peaking | None:
@@ -87,7 +98,7 @@ def _request(said: Mapping[str, Any]) -> AskedAid:
     return AskedAid(aid=aid, sensor=sensor, lens_blur_mm=said["lens_blur_mm"], constants=own)
 
 
-def _judge(aid: Peaking, sight: Sight, target: Target, sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: Peaking, sight: ViewingOptics, target: Target, sensor: Sensor | None, eye: Eye) -> AidJudgement:
     pixels = needed(sensor)
     display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
     own = best = sight.lens_blur_mm
@@ -108,41 +119,41 @@ def _judge(aid: Peaking, sight: Sight, target: Target, sensor: Sensor | None, ey
         if bands[0] is not None and bands[1] is not None:
             lit[level.name] = max(bands[0], bands[1])
     if not lit:
-        return Judged(defocus_mm=None)
+        return AidJudgement(defocus_mm=None)
     name, band = min(lit.items(), key=lambda item: item[1])
-    return Judged(label=f"Peaking {name}".strip(), defocus_mm=band, chosen={"level": name})
+    return AidJudgement(label=f"Peaking {name}".strip(), defocus_mm=band, chosen={"level": name})
 
 
-def _level(case: Case) -> Said | None:
+def _level(case: Case) -> Finding | None:
     if case.defocus_mm is None:
         return None
     fits = case.defocus_mm <= case.sight.half_window_mm
     ending = "set the middle of the lit band" if fits else "rough only; finish with a more precise aid"
-    return Said(text=f"level {case.level}: {ending}" if case.level else ending)
+    return Finding(text=f"level {case.level}: {ending}" if case.level else ending)
 
 
-def _colour(case: Case) -> Said | None:
+def _colour(case: Case) -> Finding | None:
     if not case.works or not case.colours:
         return None
-    warm = case.target.light in (Light.ROOM, Light.DIM)
+    warm = case.target.light in (LightLevel.ROOM, LightLevel.DIM)
     for colour in ("blue", "white", "yellow") if warm else ("red", "yellow", "white"):
         if colour in case.colours:
             why = "lamplight is warm" if warm else "daylight has little of it"
-            return Said(text=f"in {colour}: {why}")
-    return Said(text=f"in {case.colours[0]}")
+            return Finding(text=f"in {colour}: {why}")
+    return Finding(text=f"in {case.colours[0]}")
 
 
-def _edges(case: Case) -> Said | None:
+def _edges(case: Case) -> Finding | None:
     if not case.works:
-        return Said(text="nothing lights: the lens or the subject is too soft at this stop")
+        return Finding(text="nothing lights: the lens or the subject is too soft at this stop")
     if case.target.place is FramePlace.CORNER:
-        return Said(text="in a soft corner little lights, and early: peak in the middle, or judge the corner by eye")
+        return Finding(text="in a soft corner little lights, and early: peak in the middle, or judge the corner by eye")
     if case.target.detail in (Detail.TEXTURE, Detail.FAINT):
-        return Said(text="lights only hard, contrasty edges; look over the whole frame for what does light")
+        return Finding(text="lights only hard, contrasty edges; look over the whole frame for what does light")
     return None
 
 
-def _seen(aids: Aids) -> Seen:
+def _seen(aids: Aids) -> FinderScene:
     levels = aids["peaking"].levels if "peaking" in aids else _read_levels(USUAL_WORDS)
     return display_seen(aids, Lit(tuple((level.name, level.threshold_per_px) for level in levels)))
 
@@ -157,8 +168,8 @@ PEAKING = AidKind(
     texts=lambda aid: {DISPLAY_PX.name: str(aid.display_px), LEVELS.name: LEVELS.write(aid.levels)},
     asked=(
         *ASKED_DISPLAY,
-        Asked(name="contrast", low=1e-3, high=1, usual=None), Asked(name="threshold_per_px", low=1e-3, high=10),
-        Asked(name="lens_blur_mm", low=0, high=1, usual=None), positive("step", 1.0),
+        AidInput(name="contrast", low=1e-3, high=1, usual=None), AidInput(name="threshold_per_px", low=1e-3, high=10),
+        AidInput(name="lens_blur_mm", low=0, high=1, usual=None), positive("step", 1.0),
     ),
     request=_request,
     judges=_judge,

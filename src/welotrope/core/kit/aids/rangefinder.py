@@ -7,25 +7,25 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import Input, asks, number_input
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import Input, field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
     SET,
     TURN,
+    AidJudgement,
     AidKind,
     AidRecord,
     AskedAid,
     Case,
-    Judged,
     eye_factor,
     positive,
 )
 from welotrope.core.kit.aids.shared import ASKED_FINDER, OF_A_FINDER, PRISMS_CENTRE
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
-from welotrope.core.kit.aids.view import Aids, FinderView, Patch, Seen, Through
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Patch, Through
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.numbers import write_number
 from welotrope.core.units.stops import format_stop
@@ -60,9 +60,9 @@ class RangefinderPatch(AidRecord):
         Where its pictures coincide on the scale for a subject at 2 m, mm; 2000 when in adjustment.
     """
 
-    base_mm: float = field(metadata=asks(BASE))
-    finder_magnification: float = field(metadata=asks(MAGNIFICATION))
-    reads_mm: float = field(default=IN_ADJUSTMENT_MM, metadata=asks(READS))
+    base_mm: float = field(metadata=field_spec(BASE))
+    finder_magnification: float = field(metadata=field_spec(MAGNIFICATION))
+    reads_mm: float = field(default=IN_ADJUSTMENT_MM, metadata=field_spec(READS))
 
 
 def _made(values: Mapping[str, Any]) -> RangefinderPatch | None:
@@ -83,39 +83,41 @@ def _texts(aid: RangefinderPatch) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _judge(aid: RangefinderPatch, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(
+    aid: RangefinderPatch, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye
+) -> AidJudgement:
     f, s = sight.focal_mm, sight.object_mm
     defocus = models.rangefinder_defocus(f, s, aid.base_mm, aid.finder_magnification, eye) * eye_factor(target, eye)
-    return Judged(defocus_mm=defocus, bias_mm=models.rangefinder_bias(f, s, IN_ADJUSTMENT_MM, aid.reads_mm))
+    return AidJudgement(defocus_mm=defocus, bias_mm=models.rangefinder_bias(f, s, IN_ADJUSTMENT_MM, aid.reads_mm))
 
 
-def _reach(case: Case) -> Said | None:
+def _reach(case: Case) -> Finding | None:
     sight = case.sight
     if case.defocus_mm is None:
         return None
     # δ grows with f², the window with N·c: what just fits is f·√(window/δ), or N·δ/window.
     ratio = case.defocus_mm / sight.half_window_mm
     if ratio > 1:
-        return Said(
+        return Finding(
             text=f"its base is too short for this: at this distance it is fine enough for"
             f" {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)}, or for {sight.focal_mm:g} mm from"
             f" {format_stop(sight.stop * ratio)}"
         )
-    return Said(text=f"fine enough up to {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)} here")
+    return Finding(text=f"fine enough up to {sight.focal_mm / ratio**0.5:.0f} mm at {format_stop(sight.stop)} here")
 
 
-def _meets(case: Case) -> Said | None:
+def _meets(case: Case) -> Finding | None:
     if not case.works:
         return None
-    return Said(text="turn from infinity until the two pictures of an upright line meet, always from the same side")
+    return Finding(text="turn from infinity until the two pictures of an upright line meet, always from the same side")
 
 
-def _bias(case: Case) -> Said | None:
+def _bias(case: Case) -> Finding | None:
     if not case.bias_mm:
         return None
     side, way = ("behind", "nearer") if case.bias_mm > 0 else ("in front of", "farther")
     amount = f"{abs(case.bias_mm * case.sight.degrees_per_defocus):.1f}°"
-    return Said(
+    return Finding(
         text=f"it is out of adjustment: left where its pictures meet, every frame falls {amount} {side} the subject;"
         f" then turn {amount} {way}, and have it adjusted by a repairer"
     )
@@ -124,9 +126,9 @@ def _bias(case: Case) -> Said | None:
 _TO_PRACTISE_ON = RangefinderPatch(47.0, 0.9)
 
 
-def _seen(aids: Aids) -> Seen:
+def _seen(aids: Aids) -> FinderScene:
     patch: RangefinderPatch = aids.get("rangefinder", _TO_PRACTISE_ON)
-    return Seen(
+    return FinderScene(
         through=Through.PLAIN, finder_magnification=patch.finder_magnification,
         parts=(Patch(patch.base_mm, patch.reads_mm),),
     )  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from welotrope.core.kit.aids.sight import PLACE_SHARES, FramePlace, Sight
+from welotrope.core.kit.aids.viewing_optics import PLACE_SHARES, FramePlace, ViewingOptics
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.thin_lens import object_distance_at_extension
 
@@ -23,19 +23,19 @@ def recompose_error(object_mm: float, angle_rad: float) -> float:
     return object_mm * (1 - math.cos(angle_rad))
 
 
-def swing_angle(sight: Sight, place: FramePlace) -> float:
+def swing_angle(sight: ViewingOptics, place: FramePlace) -> float:
     """Return the angle from the axis to a place in the frame, radians."""
     return math.atan2(PLACE_SHARES[place] * sight.diagonal_mm / 2, sight.focal_mm + max(sight.focus_x, 0.0))
 
 
-def near_room(sight: Sight) -> float:
+def near_room(sight: ViewingOptics) -> float:
     """How far a subject may come nearer than the plane before it is soft, mm; infinite at infinity."""
     limits = sharp_limits(sight.focus_x, sight.focal_mm, sight.stop, sight.blur_mm)
     near = float(object_distance_at_extension(limits.near_x, sight.focal_mm))
     return sight.object_mm - near
 
 
-def recompose_holds(sight: Sight, place: FramePlace) -> bool:
+def recompose_holds(sight: ViewingOptics, place: FramePlace) -> bool:
     """Whether a subject at a place in the frame is still sharp after focusing it in the middle and swinging back."""
     if place is FramePlace.CENTRE or math.isinf(sight.object_mm):
         return True

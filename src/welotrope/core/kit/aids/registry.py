@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from welotrope.core.hand.shot import ShownBy
+from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids.confirmation import CONFIRMATION
 from welotrope.core.kit.aids.kind import AidKind, AidRecord, Case
 from welotrope.core.kit.aids.magnified import MAGNIFIED

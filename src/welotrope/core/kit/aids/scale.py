@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.hand.shot import ShownBy
+from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidKind, AidRecord, AskedAid, Judged
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.kind import SET, AidJudgement, AidKind, AidRecord, AskedAid
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 
 
 @dataclass(frozen=True)
@@ -17,8 +17,10 @@ class ScaleByEye(AidRecord):
     """The engraved scale; there is nothing to know of it."""
 
 
-def _judge(_aid: ScaleByEye, sight: Sight, _target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
-    return Judged(defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_defocus, eye))
+def _judge(_aid: ScaleByEye, sight: ViewingOptics, _target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
+    return AidJudgement(
+        defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_defocus, eye)
+    )
 
 
 SCALE = AidKind(
@@ -30,7 +32,7 @@ SCALE = AidKind(
     judges=_judge,
     rules=(
         Rule(id="scale-guess", topic=SET, when="always",
-             says=lambda _case: Said(text="set the estimated distance; for zones and small apertures"),
+             says=lambda _case: Finding(text="set the estimated distance; for zones and small apertures"),
              source="the plane is where you judge the subject to be"),
     ),
 )  # fmt: skip

@@ -7,11 +7,11 @@ from typing import Any
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
 from welotrope.core.inputs import number_input
-from welotrope.core.kit.aids.kind import FAIL, SET, TURN, Asked, Case
+from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidInput, Case
 from welotrope.core.kit.aids.recompose import recompose_holds
-from welotrope.core.kit.aids.sight import Detail, FramePlace, Sight
+from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, ViewingOptics
 from welotrope.core.optics import wedge
-from welotrope.core.rules import Rule, Said
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.stops import format_stop
 
 OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
@@ -20,39 +20,39 @@ FINDER_MAGNIFICATION = number_input(
     "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group="aids", **OF_A_FINDER,
     hint="As specified with a 50 mm lens, e.g. 0.9; only for an optical finder",
 )  # fmt: skip
-ASKED_FINDER = Asked(name="finder_magnification", low=0.05, high=20)
+ASKED_FINDER = AidInput(name="finder_magnification", low=0.05, high=20)
 
 
-def wedge_lit(aid: object, sight: Sight) -> bool:
+def wedge_lit(aid: object, sight: ViewingOptics) -> bool:
     """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
     deviation_deg: float = aid.deviation_deg  # type: ignore[attr-defined]
     return wedge.wedge_lit(deviation_deg, sight.view_stop, sight.magnification)
 
 
-def _points(case: Case) -> Said | None:
+def _points(case: Case) -> Finding | None:
     if case.target.detail is Detail.POINTS:
-        return Said(text="turn until the point is smallest, pass it and come back")
+        return Finding(text="turn until the point is smallest, pass it and come back")
     return None
 
 
-def _centre_only(case: Case) -> Said | None:
+def _centre_only(case: Case) -> Finding | None:
     if case.target.place is FramePlace.CENTRE or not case.works:
         return None
     if recompose_holds(case.sight, case.target.place):
-        return Said(text="sits in the middle of the frame: swing to the subject, focus, swing back")
-    return Said(text="sits in the middle of the frame, and swinging back would lose focus")
+        return Finding(text="sits in the middle of the frame: swing to the subject, focus, swing back")
+    return Finding(text="sits in the middle of the frame, and swinging back would lose focus")
 
 
-def _turn(case: Case) -> Said | None:
+def _turn(case: Case) -> Finding | None:
     if not case.works:
         return None
-    return Said(text="start at infinity, turn past the sharpest point, and come back to it")
+    return Finding(text="start at infinity, turn past the sharpest point, and come back to it")
 
 
 def dark_wedge(what: str) -> Rule[Case]:
     """Return the rule that an aid of prisms goes dark; ``what`` is what does."""
 
-    def says(case: Case) -> Said | None:
+    def says(case: Case) -> Finding | None:
         aid, sight = case.aid, case.sight
         if wedge_lit(aid, sight):
             return None
@@ -63,7 +63,7 @@ def dark_wedge(what: str) -> Rule[Case]:
         text += " so close up" if sight.magnification > 0.1 else ""
         if sight.widest <= marked:
             text += f". Focus at {format_stop(sight.widest)}, then stop down"
-        return Said(text=text)
+        return Finding(text=text)
 
     return Rule(
         id="dark-wedge", topic=FAIL, when="the stop looked through is smaller than its prisms pass", says=says,

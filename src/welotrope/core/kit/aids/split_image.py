@@ -7,11 +7,21 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.hand.shot import ShownBy
-from welotrope.core.inputs import asks, number_input
+from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.inputs import field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, TURN, AidKind, AidRecord, Asked, AskedAid, Case, Judged, eye_factor
+from welotrope.core.kit.aids.kind import (
+    SET,
+    TURN,
+    AidInput,
+    AidJudgement,
+    AidKind,
+    AidRecord,
+    AskedAid,
+    Case,
+    eye_factor,
+)
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.microprism import collar_of
 from welotrope.core.kit.aids.shared import (
@@ -23,9 +33,9 @@ from welotrope.core.kit.aids.shared import (
     dark_wedge,
     wedge_lit,
 )
-from welotrope.core.kit.aids.sight import Lines, Sensor, Sight, Target
 from welotrope.core.kit.aids.view import Aids, FinderView, Split
-from welotrope.core.rules import Rule, Said
+from welotrope.core.kit.aids.viewing_optics import Lines, Sensor, Target, ViewingOptics
+from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
 
 USUAL_DEG = 6.5
@@ -39,8 +49,8 @@ SPLIT_DEVIATION = number_input(
 class SplitImage(AidRecord):
     """Two opposed prisms in a screen; ``deviation_deg`` is the angle each bends light, 2° to 20°."""
 
-    finder_magnification: float = field(metadata=asks(FINDER_MAGNIFICATION))
-    deviation_deg: float = field(default=USUAL_DEG, metadata=asks(SPLIT_DEVIATION))
+    finder_magnification: float = field(metadata=field_spec(FINDER_MAGNIFICATION))
+    deviation_deg: float = field(default=USUAL_DEG, metadata=field_spec(SPLIT_DEVIATION))
 
 
 def _made(values: Mapping[str, Any]) -> SplitImage | None:
@@ -48,10 +58,10 @@ def _made(values: Mapping[str, Any]) -> SplitImage | None:
     return None if magnification is None or deviation is None else SplitImage(magnification, deviation)
 
 
-def _judge(aid: SplitImage, sight: Sight, target: Target, _sensor: Sensor | None, eye: Eye) -> Judged:
+def _judge(aid: SplitImage, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     lit = wedge_lit(aid, sight) and target.lines is not Lines.NONE
     defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye) * eye_factor(target, eye)
-    return Judged(defocus_mm=defocus if lit else None)
+    return AidJudgement(defocus_mm=defocus if lit else None)
 
 
 def _deviation(aids: Aids) -> float:
@@ -59,10 +69,10 @@ def _deviation(aids: Aids) -> float:
     return aids["split_image"].deviation_deg if "split_image" in aids else USUAL_DEG
 
 
-def _line(case: Case) -> Said | None:
+def _line(case: Case) -> Finding | None:
     if not case.works and case.target.lines is not Lines.NONE:
         return None
-    return Said(
+    return Finding(
         text={
             Lines.ACROSS: "lay a line across the split",
             Lines.BOTH: "lay a line across the split; turn the camera if lines run along it",
@@ -72,8 +82,8 @@ def _line(case: Case) -> Said | None:
     )
 
 
-def _meet(case: Case) -> Said | None:
-    return Said(text="turn until the halves meet, pass it and come back") if case.works else None
+def _meet(case: Case) -> Finding | None:
+    return Finding(text="turn until the halves meet, pass it and come back") if case.works else None
 
 
 SPLIT_IMAGE = AidKind(
@@ -86,7 +96,7 @@ SPLIT_IMAGE = AidKind(
     texts=lambda aid: {"split_deviation": write_number(aid.deviation_deg)},
     asked=(
         ASKED_FINDER,
-        Asked(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
+        AidInput(name="deviation_deg", low=0.1, high=45, usual=USUAL_DEG),
     ),
     request=lambda said: AskedAid(aid=SplitImage(said["finder_magnification"], check_prism(said["deviation_deg"]))),
     judges=_judge,

@@ -15,8 +15,8 @@ from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import Sensor, Sight, Target
 from welotrope.core.kit.aids.split_image import SplitImage
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 
 _OPEN_ENOUGH = 2.0
 USUAL_SENSOR = Sensor(pitch_mm=0.006, width_px=6000)
@@ -27,7 +27,7 @@ USUAL_AIDS: Mapping[str, AidRecord] = {
 }  # fmt: skip
 
 
-def usual_defocus(tag: str, sight: Sight, eye: Eye = AVERAGE_EYE) -> float:
+def usual_defocus(tag: str, sight: ViewingOptics, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm of extension, of a typical aid of a kind; of a matte screen where it is none of ours.
 
     An aid that would show nothing at the stop is taken to have been looked through at a wider one.

@@ -64,7 +64,7 @@ Part = Split | Prisms | Patch | Indicator | Lit
 
 
 @dataclass(frozen=True, kw_only=True)
-class Seen:
+class FinderScene:
     """What is looked at.
 
     Parameters
@@ -105,5 +105,5 @@ class FinderView:
 
     key: str
     name: str
-    seen: Callable[[Aids], Seen]
+    seen: Callable[[Aids], FinderScene]
     with_tags: tuple[str, ...] = ()

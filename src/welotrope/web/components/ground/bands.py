@@ -10,7 +10,7 @@ from welotrope.web.components.ground.view import GroundAxis, Tick, axis_for, tic
 
 
 @dataclass(frozen=True, kw_only=True)
-class Band:
+class GroundBand:
     """A zone in percent of the width, with its plane."""
 
     number: int
@@ -20,21 +20,21 @@ class Band:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Bands:
+class GroundBands:
     """Zones on an axis, with its ticks in both units."""
 
     axis: GroundAxis
     rows: tuple[tuple[Unit, tuple[Tick, ...]], ...]
-    bands: tuple[Band, ...]
+    bands: tuple[GroundBand, ...]
 
 
-def ground_bands(closest_mm: float, zones_mm: Sequence[tuple[float, float, float]], unit: Unit) -> Bands:
+def ground_bands(closest_mm: float, zones_mm: Sequence[tuple[float, float, float]], unit: Unit) -> GroundBands:
     """Lay out zones, each as near limit, plane and far limit in mm."""
     axis = axis_for(closest_mm, [])
     bands = tuple(
-        Band(
+        GroundBand(
             number=number, near=axis.percent(near), width=axis.percent(far) - axis.percent(near), plane=axis.percent(at)
         )
         for number, (near, at, far) in enumerate(zones_mm, 1)
     )
-    return Bands(axis=axis, rows=tuple((one, ticks_for(axis, one)) for one in (unit, unit.other)), bands=bands)
+    return GroundBands(axis=axis, rows=tuple((one, ticks_for(axis, one)) for one in (unit, unit.other)), bands=bands)

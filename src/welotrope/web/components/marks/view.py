@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
+from welotrope.core.ring.engraving import EngravedMark, engraved_marks, fit_labels
 from welotrope.core.ring.window import ring_zone, sharp_window
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import format_stop
@@ -31,7 +31,7 @@ class MarksView:
 
     engraved: tuple[Pair, ...]
     true: tuple[Pair, ...]
-    numerals: tuple[tuple[float, Mark], ...]
+    numerals: tuple[tuple[float, EngravedMark], ...]
     focus_mm: float
     near_mm: float
     near_engraved_mm: float

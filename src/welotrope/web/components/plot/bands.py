@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.aids.advice import Verdict
+from welotrope.core.aids.advice import AidVerdict
 
 LIMIT_PX = 480.0
 _MIDDLE_LIMIT_PX = 400.0
@@ -13,10 +13,10 @@ _ROW_PX, _FIRST_PX = 34, 24
 
 
 @dataclass(frozen=True, kw_only=True)
-class Band:
+class PlotBand:
     """An aid's error band: its middle, half its width and its line; ``cut`` when it runs off."""
 
-    verdict: Verdict
+    verdict: AidVerdict
     half_px: float
     middle_px: float
     cut: bool
@@ -34,10 +34,10 @@ class Band:
 
 
 @dataclass(frozen=True)
-class Bands:
+class PlotBands:
     """The bands of all aids over the sharp window."""
 
-    rows: tuple[Band, ...]
+    rows: tuple[PlotBand, ...]
     window_px: float
     window_width_px: float
 
@@ -52,20 +52,20 @@ class Bands:
         return self.foot_px + 26
 
 
-def bands(verdicts: Sequence[Verdict], window_deg: float, px_per_deg: float, direction: int) -> Bands:
+def bands(verdicts: Sequence[AidVerdict], window_deg: float, px_per_deg: float, direction: int) -> PlotBands:
     """Lay out the bands of aids on a ring drawn at a scale, in the order of the verdicts."""
     rows = [
         _band(verdict, px_per_deg, direction, _FIRST_PX + _ROW_PX * index) for index, verdict in enumerate(verdicts)
     ]
     width = window_deg * px_per_deg
-    return Bands(tuple(rows), -width / 2, width)
+    return PlotBands(tuple(rows), -width / 2, width)
 
 
-def _band(verdict: Verdict, px_per_deg: float, direction: int, y_px: int) -> Band:
+def _band(verdict: AidVerdict, px_per_deg: float, direction: int, y_px: int) -> PlotBand:
     half = verdict.spread_deg * px_per_deg if verdict.usable else 0.0
     # Behind the subject is towards infinity, against the direction of nearer distances.
     middle = -verdict.bias_deg * px_per_deg * direction if verdict.usable else 0.0
-    return Band(
+    return PlotBand(
         verdict=verdict, half_px=min(half, LIMIT_PX), cut=half > LIMIT_PX, y_px=y_px,
         middle_px=min(max(middle, -_MIDDLE_LIMIT_PX), _MIDDLE_LIMIT_PX),
     )  # fmt: skip

@@ -10,7 +10,7 @@ from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
-from welotrope.core.ring.engraving import Mark, engraved_marks, fit_labels
+from welotrope.core.ring.engraving import EngravedMark, engraved_marks, fit_labels
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
@@ -87,7 +87,7 @@ class NumeralRow:
     """One row of numerals: marks with their pixel along the strip."""
 
     unit: Unit
-    marks: tuple[tuple[float, Mark], ...]
+    marks: tuple[tuple[float, EngravedMark], ...]
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,7 @@ class PaperStrip:
 
     label: str
     title: str
-    marks: tuple[tuple[float, Mark], ...]
+    marks: tuple[tuple[float, EngravedMark], ...]
 
 
 @dataclass(frozen=True)
@@ -263,7 +263,7 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
         last = math.floor(known.true.throw_deg / known.step_deg + 1e-6)
         every = max(1, math.ceil(16 / abs(known.step_deg * scale)))
         steps = [(step * known.step_deg, f"{step}") for step in range(0, last + 1, every)]
-        marks = tuple((angle * scale, Mark(angle, 0.0, text, numeral=True)) for angle, text in steps)
+        marks = tuple((angle * scale, EngravedMark(angle, 0.0, text, numeral=True)) for angle, text in steps)
         return PaperStrip("step", "Steps of the indicator", marks)
     if not known.scale_is_off:
         return None

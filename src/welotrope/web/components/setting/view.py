@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.indicator_words import setting_words
-from welotrope.core.plan.setting import MarkReading, RingSetting, index_between, marks_on_limits
+from welotrope.core.plan.setting import LimitMarks, RingSetting, index_between, marks_on_limits
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 
@@ -21,7 +21,7 @@ class Put:
 
     setting: RingSetting
     indicator: str
-    marks: MarkReading | None
+    marks: LimitMarks | None
     turned: str
     between: str
 

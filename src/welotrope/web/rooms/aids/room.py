@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.aids.advice import routes as advice
 from welotrope.web.rooms.aids.constants import routes as constants
 from welotrope.web.rooms.aids.craft import CRAFT
-from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="aids",

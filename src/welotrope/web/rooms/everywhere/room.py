@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.everywhere.common import routes as common
 from welotrope.web.rooms.everywhere.devices import routes as devices
 from welotrope.web.rooms.everywhere.jobs import routes as jobs
-from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="",

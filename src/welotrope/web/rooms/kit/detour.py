@@ -9,7 +9,7 @@ from starlette.datastructures import FormData, QueryParams
 
 from welotrope.core.errors import UnreadableError
 from welotrope.web.forms.text_form import FormT, TextForm
-from welotrope.web.shell.limits import local_path
+from welotrope.web.request.limits import local_path
 
 TO = ("mounts", "adapters")
 

@@ -13,7 +13,7 @@ from welotrope.core.kit.joint import Joint, Route
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import Screen
-from welotrope.core.rules import Finding
+from welotrope.core.rules import RuleFinding
 from welotrope.web.forms.record_form import RecordForm, narrowed
 from welotrope.web.forms.text_form import TextForm
 
@@ -46,7 +46,7 @@ class EditPage(Generic[FormT]):
     converters: list[tuple[int, Adapter]] = field(default_factory=list)
     chosen: Setup | None = None
     limits: FormLimits = field(default_factory=lambda: FormLimits())
-    findings: tuple[Finding, ...] | None = None
+    findings: tuple[RuleFinding, ...] | None = None
     checked: list[str] = field(default_factory=list)
     routes: list[Route] = field(default_factory=list)
     joint: Joint | None = None

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.kit.backups import routes as backups
 from welotrope.web.rooms.kit.craft import CRAFT
 from welotrope.web.rooms.kit.files import routes as files
@@ -11,7 +12,6 @@ from welotrope.web.rooms.kit.shelf import routes as shelf
 from welotrope.web.rooms.kit.slots import routes as slots
 from welotrope.web.rooms.kit.start import routes as start
 from welotrope.web.rooms.kit.things import routes as things
-from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="kit",

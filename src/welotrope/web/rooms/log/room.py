@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.log.craft import CRAFT
 from welotrope.web.rooms.log.frame import routes as frame
 from welotrope.web.rooms.log.outing import routes as outing
@@ -13,7 +14,6 @@ from welotrope.web.rooms.log.rolls import routes as rolls
 from welotrope.web.rooms.log.sidecars import routes as sidecars
 from welotrope.web.rooms.log.typing import routes as typing
 from welotrope.web.rooms.log.why import routes as why
-from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="log",

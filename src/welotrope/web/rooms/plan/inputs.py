@@ -7,7 +7,7 @@ from typing import Any
 from welotrope.core.errors import Field
 from welotrope.core.exposure.film import MOST_EXPONENT
 from welotrope.core.exposure.motion import MOST_SPEED, MOVER_BY_ID, Mover
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Typed, number_input
+from welotrope.core.inputs import Ask, CompositeField, FormInput, Input, Reader, number_input
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
 
@@ -54,13 +54,13 @@ def chosen_asked(name: str, label: str, options: tuple[tuple[str, str], ...], us
     )  # fmt: skip
 
 
-def speed_asked(movers: tuple[Mover, ...], usual: str, label: str, **more: Any) -> Joined:
+def speed_asked(movers: tuple[Mover, ...], usual: str, label: str, **more: Any) -> CompositeField:
     """Return the inputs of a speed, m/s: what moves, or its own figure."""
     moves = chosen_asked("moves", label, tuple((one.id, one.name) for one in movers), usual, **more)
     own = number_input("speed", Field("speed", "speed"), "Or speed", unit="m/s", low=0, high=MOST_SPEED, **more)
 
-    def take(reader: Reader, typed: Typed) -> float:
+    def take(reader: Reader, typed: FormInput) -> float:
         named, figure = MOVER_BY_ID[moves.take(reader, typed)].speed, own.take(reader, typed)
         return named if figure is None else float(figure)
 
-    return Joined(inputs=(moves, own), made=take, texts=lambda _speed: {})
+    return CompositeField(inputs=(moves, own), made=take, texts=lambda _speed: {})

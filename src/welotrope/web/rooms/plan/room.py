@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.plan.close import routes as close
 from welotrope.web.rooms.plan.compare import routes as compare
 from welotrope.web.rooms.plan.craft import CRAFT
@@ -12,7 +13,6 @@ from welotrope.web.rooms.plan.presets import routes as presets
 from welotrope.web.rooms.plan.scene import routes as scene
 from welotrope.web.rooms.plan.sitter import routes as sitter
 from welotrope.web.rooms.plan.zones import routes as zones
-from welotrope.web.shell.room import Room, Section
 
 ROOM = Room(
     key="plan",

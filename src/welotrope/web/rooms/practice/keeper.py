@@ -16,7 +16,7 @@ from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 
 if TYPE_CHECKING:  # OpenCV takes a while to load; only a round needs it
-    from welotrope.core.finder.round import Order, Round
+    from welotrope.core.finder.round import Round, RoundRequest
 
 MOST_OPEN = 6
 OPEN_S = 2 * 3600.0
@@ -42,7 +42,7 @@ class RoundKeeper:
         self._clock = clock
 
     def open(
-        self, setup_id: int, setup: Setup, order: Order, seed: int | None = None, eye: Eye = AVERAGE_EYE
+        self, setup_id: int, setup: Setup, order: RoundRequest, seed: int | None = None, eye: Eye = AVERAGE_EYE
     ) -> OpenRound:
         """Begin a round; raises WelotropeError when the order cannot be met."""
         import cv2

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from welotrope.core.practice.drills import DrillId, drill_called
 from welotrope.core.practice.exercises import exercises_for
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.practice.craft import CRAFT
 from welotrope.web.rooms.practice.drill import routes as drill
 from welotrope.web.rooms.practice.drill.routes import drill_router
@@ -12,7 +13,6 @@ from welotrope.web.rooms.practice.reaction import routes as reaction
 from welotrope.web.rooms.practice.record import routes as record
 from welotrope.web.rooms.practice.round import routes as round
 from welotrope.web.rooms.practice.trial import routes as trial
-from welotrope.web.shell.room import Room, Section
 
 
 def _drill(id: DrillId, tab: str, jump: str = "") -> Section:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from welotrope.web.shell.room import Craft
+from welotrope.web.request.room import Craft
 
 CRAFT: tuple[Craft, ...] = (
     Craft(

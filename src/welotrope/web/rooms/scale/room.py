@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.kit.camera_kind import CameraKind, ScaleShown
+from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.scale import kept
 from welotrope.web.rooms.scale.craft import CRAFT
 from welotrope.web.rooms.scale.infinity import routes as infinity
@@ -11,7 +12,6 @@ from welotrope.web.rooms.scale.measure import routes as measure
 from welotrope.web.rooms.scale.printing import routes as printing
 from welotrope.web.rooms.scale.ring import routes as ring
 from welotrope.web.rooms.scale.shift import routes as shift
-from welotrope.web.shell.room import Room, Section
 
 
 def _has_a_ring(camera: CameraKind) -> bool:

@@ -8,7 +8,7 @@ from itertools import zip_longest
 from typing import Any, TypeVar
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.inputs import Ask, Input, Text, Typed, attributes_of, inputs_of, read_row
+from welotrope.core.inputs import Ask, FormInput, Input, Text, attributes_of, inputs_of, read_row
 from welotrope.web.forms.text_form import TextForm
 
 RecordT = TypeVar("RecordT")
@@ -40,7 +40,7 @@ def padded(rows: Sequence[Row], columns: Sequence[Input], least: int = LEAST_ROW
 
 
 def read_rows(
-    kind: type[RecordT], rows: Sequence[Row], name: str, typed: Typed, check: Callable[[RecordT], Any] | None = None
+    kind: type[RecordT], rows: Sequence[Row], name: str, typed: FormInput, check: Callable[[RecordT], Any] | None = None
 ) -> tuple[list[RecordT], list[str]]:
     """Read every row; returns the records and a sentence, naming the row, for each that could not be read."""
     names = [one.name for one in inputs_of(kind)]

@@ -6,16 +6,16 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from welotrope.core.aids.advice import Verdict, judge_aids
+from welotrope.core.aids.advice import AidVerdict, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.kit.camera_kind import Viewing
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
-from welotrope.core.rules import Finding, Rule
+from welotrope.core.rules import Rule, RuleFinding
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.components.plot.bands import Bands, bands
+from welotrope.web.components.plot.bands import PlotBands, bands
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.aids.advice.form import LampForm
 from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
@@ -37,8 +37,8 @@ class AidsPage:
     stored: StoredSetup
     state: RingState
     setting: RingSetting
-    bands: Bands
-    hints: list[Finding]
+    bands: PlotBands
+    hints: list[RuleFinding]
     ring: RingView
     enlarged: float
     view: str
@@ -66,7 +66,7 @@ class AidsPage:
         apart = kind.viewing in (Viewing.OWN_FINDER, Viewing.OWN_LENS)
         return not apart and self.setting.stop != self.stored.setup.lens.widest
 
-    def mm_of_ring(self, verdict: Verdict) -> float | None:
+    def mm_of_ring(self, verdict: AidVerdict) -> float | None:
         """Return an aid's error along the ring, mm; None for a ring whose diameter is not known."""
         per_degree = self.stored.setup.mm_per_degree
         return None if per_degree is None else verdict.error_deg * per_degree
@@ -103,7 +103,7 @@ def aids_page(
     )  # fmt: skip
 
 
-def _spoken(verdicts: list[Verdict], hints: list[Finding]) -> tuple[Rule[Any], ...]:
+def _spoken(verdicts: list[AidVerdict], hints: list[RuleFinding]) -> tuple[Rule[Any], ...]:
     """Return the rules that said something here, in the order of their tables."""
     said = {found.rule for verdict in verdicts for found in verdict.advice} | {hint.rule for hint in hints}
     every: tuple[Rule[Any], ...] = (*aid_rules(), *HANDLING_RULES)

@@ -13,11 +13,11 @@ from starlette.responses import Response
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.sight_of import sight_of
+from welotrope.core.kit.viewing import sight_of
 from welotrope.store.queries import kit, practice
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.aids.advice.context import aids_page
 from welotrope.web.rooms.aids.advice.form import LampForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -31,7 +31,7 @@ def aids(context: CurrentContext) -> Response:
 @router.post("/aids/lamp")
 def measure_lamp(context: CurrentContext) -> Response:
     """Keep how far a focus indicator stays lit, from where it went on and off at this setting; undoable."""
-    form, stored, state = LampForm.read(context.typed), context.in_hand(), context.ring_state()
+    form, stored, state = LampForm.read(context.typed), context.selected_setup(), context.ring_state()
     body = stored.setup.body
     sight = sight_of(stored.setup, state.angle_deg, state.stop, stored.setup.view_stop(state.stop))
     try:
@@ -40,7 +40,7 @@ def measure_lamp(context: CurrentContext) -> Response:
         measured = replace(body, aids=aids)
     except WelotropeError as error:
         return _page(context, form, error.sentence)
-    with context.change(f"Measured the focus indicator of {body.name}"):
+    with context.undoable_transaction(f"Measured the focus indicator of {body.name}"):
         kit.save_body(context.uow, measured, stored.body_id)
     return context.back_to(f"/aids?{state.query}")
 
@@ -48,8 +48,8 @@ def measure_lamp(context: CurrentContext) -> Response:
 def _page(context: RequestContext, lamp: LampForm, problem: str = "") -> Response:
     state = context.ring_state()
     page = aids_page(
-        context.in_hand(), state, context.presets(), context.personal(), context.preferences.unit,
-        context.kept("seconds a round", lambda: _seconds(context)), lamp, problem,
+        context.selected_setup(), state, context.presets(), context.personal(), context.preferences.unit,
+        context.cached("seconds a round", lambda: _seconds(context)), lamp, problem,
     )  # fmt: skip
     return context.page("aids/advice/page.html", page, query=state.query, status=422 if problem else 200)
 

@@ -6,9 +6,9 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.practice import own_constants, save_constants
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.aids.constants.context import constant_rows
 from welotrope.web.rooms.aids.constants.form import read_constants
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -27,6 +27,6 @@ def change_constants(context: CurrentContext) -> Response:
     own, errors = ({}, {}) if "reset" in typed else read_constants(typed)
     if errors:
         return context.page("aids/constants/page.html", constant_rows(own, typed, errors), status=422)
-    with context.change("Changed the constants of the aids"):
+    with context.undoable_transaction("Changed the constants of the aids"):
         save_constants(context.uow, own)
     return context.back_to("/aids")

@@ -5,15 +5,15 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from welotrope.core.cautions import CAUTIONS
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, log
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.shell.cautions import CAUTIONS
-from welotrope.web.shell.request_context import RequestContext
-from welotrope.web.shell.room import Craft, Room
+from welotrope.web.request.context import RequestContext
+from welotrope.web.request.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
 
 
@@ -59,7 +59,7 @@ def jump_page(context: RequestContext) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
     uow, rooms = context.uow, context.rooms
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
-    stored = context.held()
+    stored = context.find_selected_setup()
     camera = stored.setup.body.kind if stored else None
     items += [
         JumpItem("page", part.jump, part.path)

@@ -16,12 +16,12 @@ from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import history
 from welotrope.store.queries.pictures import get_picture
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request import guests
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.limits import local_path
+from welotrope.web.request.origin import is_guest
+from welotrope.web.request.preferences import Appearance, remember
 from welotrope.web.rooms.everywhere.common.context import craft_page, help_page, jump_page, switch_page
-from welotrope.web.shell import guests
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.preferences import Appearance, remember
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
-from welotrope.web.shell.security import is_guest
 
 router = APIRouter()
 # What an address names that may have gone with the change; the rest of it says what a page shows.
@@ -31,7 +31,7 @@ _MAY_BE_GONE = frozenset({"done", "picture", "outing", "batch", "frame", "id"})
 @router.get("/")
 def home(context: CurrentContext) -> Response:
     """Open the ring of the set-up in hand, or the way in."""
-    return context.go("/scale" if context.held() else "/start")
+    return context.go("/scale" if context.find_selected_setup() else "/start")
 
 
 @router.post("/look")
@@ -53,19 +53,19 @@ def choose_unit(context: CurrentContext, unit: Annotated[Unit, Form()], back: An
 
 
 @router.post("/in-hand")
-def take_in_hand(
+def select_setup(
     context: CurrentContext, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/"
 ) -> Response:
     """Take another set-up in hand and stay in the room."""
-    with context.remember():
-        context.take_in_hand(setup)
+    with context.transaction():
+        context.select_setup(setup)
     return context.go(local_path(back))
 
 
 @router.post("/zoom")
 def zoom(context: CurrentContext, zoom: Annotated[str, Form()], back: Annotated[str, Form()] = "/") -> Response:
     """Zoom the lens in hand and stay in the room."""
-    with context.remember():
+    with context.transaction():
         context.zoom_to(number(zoom, ZOOM, "mm"))
     return context.go(local_path(back))
 
@@ -75,7 +75,7 @@ def undo(context: CurrentContext, id: int, back: Annotated[str, Form()] = "/kit"
     """Take a change back; from a paired device only one of what it may log and practise."""
     if is_guest(context.request) and not history.tables_of(context.uow, id) <= guests.UNDOES:
         raise HTTPException(403, "This change is taken back at the computer itself.")
-    context.take_back(id)
+    context.undo(id)
     path, _, query = local_path(back).partition("?")
     kept = urlencode([pair for pair in parse_qsl(query) if pair[0] not in _MAY_BE_GONE or _is_there(context, *pair)])
     return context.back_to(f"{path}?{kept}" if kept else path)

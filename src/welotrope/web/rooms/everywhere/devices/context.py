@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import segno
 
 from welotrope.store.queries.devices import Device
-from welotrope.web.shell import guests
-from welotrope.web.shell.device_pairing import CODE_LIVES_S, MINUTE_S, DevicePairing, Tries
+from welotrope.web.request import guests
+from welotrope.web.request.device_pairing import CODE_LIVES_S, MINUTE_S, DevicePairing, Tries
 
 _MOST_SHOWN = 10
 

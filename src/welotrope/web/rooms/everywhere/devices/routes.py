@@ -7,17 +7,17 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import devices
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.device_pairing import COOKIE, COOKIE_S, DevicePairing, NotPairedError, TooManyTriesError
+from welotrope.web.request.templating import environment
 from welotrope.web.rooms.everywhere.devices.context import PairPage, devices_page
-from welotrope.web.shell.device_pairing import COOKIE, COOKIE_S, DevicePairing, NotPairedError, TooManyTriesError
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
-from welotrope.web.shell.templating import environment
 
 router = APIRouter()
 
 
 def _door(context: RequestContext) -> DevicePairing | None:
-    door: DevicePairing | None = context.request.app.state.door
-    return door
+    pairing: DevicePairing | None = context.request.app.state.device_pairing
+    return pairing
 
 
 @router.get("/devices")
@@ -29,19 +29,19 @@ def show(context: CurrentContext) -> Response:
 @router.post("/devices/code")
 def make_code(context: CurrentContext) -> Response:
     """Make a code for one device and show it."""
-    door = _door(context)
-    page = devices_page(door, devices.list_devices(context.uow), door.new_code() if door else "")
+    pairing = _door(context)
+    page = devices_page(pairing, devices.list_devices(context.uow), pairing.new_code() if pairing else "")
     return context.page("everywhere/devices/page.html", page)
 
 
 @router.post("/devices/{id}/revoke")
 def revoke(context: CurrentContext, id: int) -> Response:
     """Let a device in no more, from this moment on."""
-    with context.remember():
+    with context.transaction():
         devices.revoke_device(context.uow, id)
-    door = _door(context)
-    if door is not None:
-        door.load()
+    pairing = _door(context)
+    if pairing is not None:
+        pairing.load()
     return context.go("/devices")
 
 
@@ -54,13 +54,13 @@ def offer(context: CurrentContext) -> Response:
 @router.post("/pair")
 def pair(context: CurrentContext) -> Response:
     """Pair a device by the code; it goes on to the field page."""
-    door = _door(context)
+    pairing = _door(context)
     code, name = (str(context.typed.get(field, ""))[:200] for field in ("code", "name"))
     page = PairPage(code=code[:20], name=name[:40])
-    if door is None:
-        return _pair_page(context, page, "The door is closed: start Welotrope with --lan on the computer.", 403)
+    if pairing is None:
+        return _pair_page(context, page, "The pairing is closed: start Welotrope with --lan on the computer.", 403)
     try:
-        secret = door.pair(code, name, context.request.client.host if context.request.client else "")
+        secret = pairing.pair(code, name, context.request.client.host if context.request.client else "")
     except TooManyTriesError as error:
         return _pair_page(context, page, str(error), 429)
     except NotPairedError as error:

@@ -6,8 +6,8 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import jobs
-from welotrope.web.shell.jobs import JobRunner
-from welotrope.web.shell.request_context import CurrentContext
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.jobs import JobRunner
 
 router = APIRouter()
 

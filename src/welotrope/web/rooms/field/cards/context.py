@@ -23,8 +23,8 @@ from welotrope.interchange.print.outing import outing_pages
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.store.queries import attachments, sheets, slots
 from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.field.cards.form import CardsAsked
-from welotrope.web.shell.request_context import RequestContext
 
 _PAPER_MM = 0.1
 
@@ -54,7 +54,7 @@ def cards_page(
 ) -> CardsPage:
     """Compute the page."""
     made = make_cards(context, asked) if asked else Made([], ())
-    lens = context.in_hand().setup
+    lens = context.selected_setup().setup
     return CardsPage(
         form=form, errors=errors, pages=len(made.pages), left_out=made.left_out,
         query=urlencode(form.model_dump(), doseq=True),
@@ -79,7 +79,7 @@ def make_cards(context: RequestContext, asked: CardsAsked) -> Made:
 
 
 def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
-    stored, unit = context.in_hand(), context.preferences.unit
+    stored, unit = context.selected_setup(), context.preferences.unit
     setup, eye = stored.setup, context.personal().eye
     match part:
         case "settings":
@@ -108,7 +108,7 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
 
 def _strip(context: RequestContext, asked: CardsAsked) -> list[Page]:
     """Return the settings on a strip round the ring, where its diameter is known."""
-    setup, unit = context.in_hand().setup, context.preferences.unit
+    setup, unit = context.selected_setup().setup, context.preferences.unit
     diameter = setup.lens.ring_diameter_mm
     if diameter is None or setup.mm_per_degree is None:
         return []

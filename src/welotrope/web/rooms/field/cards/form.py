@@ -7,7 +7,16 @@ from dataclasses import dataclass, field
 from welotrope.core.errors import ConflictError, Field
 from welotrope.core.exposure.light import check_iso
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS, Mover
-from welotrope.core.inputs import Ask, Input, asks, check_limits, choice_input, number_input, tick_input, whole_input
+from welotrope.core.inputs import (
+    Ask,
+    Input,
+    check_limits,
+    choice_input,
+    field_spec,
+    number_input,
+    tick_input,
+    whole_input,
+)
 from welotrope.core.kit.sheet import School
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import check_ends
@@ -31,7 +40,7 @@ class CardsAsked:
     """Cards: which, on which paper, and what the planned ones are planned for; distances in mm from the film plane."""
 
     parts: frozenset[str] = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="part", field=Field("part", "what to print"), label="Cards", ask=Ask.MANY, options=PARTS,
                 usual=list(USUAL_PARTS), read=lambda chosen, _typed: frozenset(chosen) & {key for key, _ in PARTS},
@@ -39,16 +48,18 @@ class CardsAsked:
             )
         )
     )  # fmt: skip
-    paper: Paper = field(metadata=asks(choice_input("paper", "Paper", Paper, Paper.A4, ask=Ask.PICK, group="paper")))
-    large: bool = field(metadata=asks(tick_input("large", "large print", group="paper")))
+    paper: Paper = field(
+        metadata=field_spec(choice_input("paper", "Paper", Paper, Paper.A4, ask=Ask.PICK, group="paper"))
+    )
+    large: bool = field(metadata=field_spec(tick_input("large", "large print", group="paper")))
     iso: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input("iso", Field("iso", "ISO"), "ISO", optional=False, usual="400", empty=400.0, group="light",
                          valid=check_iso)
         )
     )  # fmt: skip
     stop: float = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="stop", field=Field("stop", "stop"), label="f-stop for stations and stack", usual="f/8", empty=8.0,
                 read=lambda text, _typed: parse_stop(text), write=format_stop, group="moving",
@@ -56,7 +67,7 @@ class CardsAsked:
         )
     )  # fmt: skip
     moves: Mover = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="moves", field=Field("moves", "what comes"), label="Subject", ask=Ask.CHOICE, usual="walking",
                 options=tuple((one.id, one.name) for one in _MOVING), group="moving", write=lambda one: one.id,
@@ -65,39 +76,40 @@ class CardsAsked:
         )
     )  # fmt: skip
     trap_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell("trap", Field("trap", "first station"), "First station at", usual="6 m", group="moving",
                           half_empty="Write a distance, such as 6 m")
         )
     )  # fmt: skip
     near_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "stack_near", _STACK, "Stack from", optional=True, group="stack", example="0.5 m", also=("near",)
             )
         )
     )
     far_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell("stack_far", Field("stack_far", "stack to"), "to", optional=True, group="stack",
                           example="0.6 m")
         )
     )  # fmt: skip
     overlap: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input("overlap", Field("overlap", "overlap"), "Overlap", unit="%", low=0, high=90, usual="20",
                          empty=20.0, group="stack")
         )
     )  # fmt: skip
     school: School = field(
-        metadata=asks(choice_input("school", "Sheet for", School, School.SET, ask=Ask.PICK, group="sheet"))
+        metadata=field_spec(choice_input("school", "Sheet for", School, School.SET, ask=Ask.PICK, group="sheet"))
     )
     lines: int = field(
-        metadata=asks(whole_input("lines", Field("lines", "log lines"), "Log lines", 1, 200, usual="23", empty=23,
+        metadata=field_spec(whole_input("lines", Field("lines", "log lines"), "Log lines", 1, 200, usual="23", empty=23,
                                   group="log"))
     )  # fmt: skip
     first: int = field(
-        metadata=asks(whole_input("first", Field("first", "first number"), "First number", 1, 9999, usual="1", empty=1,
+        metadata=field_spec(whole_input("first", Field("first", "first number"), "First number", 1, 9999, usual="1",
+        empty=1,
                                   group="log"))
     )  # fmt: skip
 

@@ -13,10 +13,10 @@ from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.interchange.print.drawing import Page
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext, RequestContext, heavy_context
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.field.cards.context import cards_page, make_cards
 from welotrope.web.rooms.field.cards.form import USUAL_PARTS, CardsForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext, heavy_context
 
 router = APIRouter()
 _TITLE = "Cards of the outing"
@@ -47,7 +47,7 @@ def as_svg(request: Request) -> Response:
 
 
 def _asked(context: RequestContext) -> tuple[Any, Any, dict[str, str]]:
-    stop = snap_stop(8.0, context.in_hand().setup.lens.stops)
+    stop = snap_stop(8.0, context.selected_setup().setup.lens.stops)
     return read_asked(CardsForm, context, {"part": list(USUAL_PARTS), "stop": format_stop(stop)})
 
 

@@ -9,6 +9,7 @@ import math
 from collections.abc import Sequence
 from typing import Any
 
+from welotrope.core.cautions import CAUTIONS
 from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
@@ -31,7 +32,6 @@ from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.components.ring.table_json import table_data
-from welotrope.web.shell.cautions import CAUTIONS
 
 MOST_HANDS = 60
 _GRID_STEPS = 128  # over the throw; the script reads between them

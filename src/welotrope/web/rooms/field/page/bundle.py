@@ -11,7 +11,7 @@ import hashlib
 import re
 from pathlib import Path
 
-from welotrope.web.shell.templating import WEB
+from welotrope.web.request.templating import WEB
 
 _IMPORT = re.compile(r'^import \{ ([^}]+) \} from "(\.[^"]+)";\n', re.MULTILINE)
 _EXPORT = re.compile(r"^export ((?:async )?function|class|const) (\w+)", re.MULTILINE)

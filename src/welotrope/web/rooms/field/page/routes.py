@@ -8,10 +8,10 @@ from typing import Any
 from fastapi import APIRouter
 from starlette.responses import FileResponse, Response
 
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.templating import WEB
 from welotrope.web.rooms.field.page.book import book_json, field_book, made_at
 from welotrope.web.rooms.field.page.bundle import script_text, script_version
-from welotrope.web.shell.request_context import CurrentContext
-from welotrope.web.shell.templating import WEB
 
 router = APIRouter()
 CACHE = "public, max-age=31536000, immutable"
@@ -28,9 +28,9 @@ class FieldPage:
 @router.get("/field")
 def show_field(context: CurrentContext) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
-    now, held, unit = context.now(), context.in_hand(), context.preferences.unit
-    book: dict[str, Any] = context.kept(
-        ("field", context.held_as, now.date(), unit), lambda: field_book(context.uow, now, held, unit)
+    now, held, unit = context.now(), context.selected_setup(), context.preferences.unit
+    book: dict[str, Any] = context.cached(
+        ("field", context.selection.key, now.date(), unit), lambda: field_book(context.uow, now, held, unit)
     )
     page = FieldPage(book=book_json({**book, "made": made_at(now)}), script=f"/field/script.js?v={script_version()}")
     return context.page("field/page/page.html", page)

@@ -7,9 +7,9 @@ import functools
 import re
 from typing import Any
 
+from welotrope.web.request.templating import STATIC, environment
 from welotrope.web.rooms.field.page.book import book_json
 from welotrope.web.rooms.field.page.bundle import script_text
-from welotrope.web.shell.templating import STATIC, environment
 
 _FONT = re.compile(r"url\(\.\./fonts/([\w-]+\.woff2)\)")
 

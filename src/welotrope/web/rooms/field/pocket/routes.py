@@ -9,10 +9,10 @@ from starlette.responses import Response
 from welotrope.interchange.field_transfer import new_among, take_over
 from welotrope.interchange.lens_csv import decode
 from welotrope.store.queries import kit
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.field.page.book import field_book
 from welotrope.web.rooms.field.pocket.context import PocketPage, read_pocket
 from welotrope.web.rooms.field.pocket.file import pocket_file
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -26,7 +26,7 @@ def show(context: CurrentContext) -> Response:
 @router.get("/field/pocket.html")
 def download(context: CurrentContext) -> Response:
     """Download the pocket file."""
-    book = field_book(context.uow, context.now(), context.in_hand(), context.preferences.unit)
+    book = field_book(context.uow, context.now(), context.selected_setup(), context.preferences.unit)
     name = f"welotrope-pocket-{context.now():%Y%m%d}.html"
     headers = {"content-disposition": f'attachment; filename="{name}"'}
     text = pocket_file(book, context.preferences.look.value)
@@ -52,7 +52,9 @@ def store(context: CurrentContext) -> Response:
     fresh = new_among(context.uow, read.entries)
     if not fresh:
         return context.page("field/pocket/page.html", page, status=422 if page.bad else 200)
-    with context.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} of a pocket file"):
+    with context.undoable_transaction(
+        f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} of a pocket file"
+    ):
         results = take_over(context.uow, fresh, context.now())
     said = tuple(one.sentence for one in results if one.sentence)
     if said:

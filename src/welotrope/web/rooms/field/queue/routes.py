@@ -11,7 +11,7 @@ from starlette.responses import JSONResponse, Response
 from welotrope.core.review.field_entry import clock_offset
 from welotrope.interchange.field_log import read_entries
 from welotrope.interchange.field_transfer import Taken, Took, new_among, take_over
-from welotrope.web.shell.request_context import CurrentContext
+from welotrope.web.request.context import CurrentContext
 
 router = APIRouter()
 
@@ -25,7 +25,9 @@ def take_queue(context: CurrentContext, sent: Annotated[dict[str, Any], Body()])
     fresh = new_among(context.uow, read.entries)
     results += [Taken(key, Took.ALREADY) for key in {one.key for one in read.entries} - {one.key for one in fresh}]
     if fresh:
-        with context.change(f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"):
+        with context.undoable_transaction(
+            f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"
+        ):
             results += take_over(context.uow, fresh, context.now(), offset)
     answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
     return JSONResponse(

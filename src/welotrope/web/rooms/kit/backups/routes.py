@@ -12,10 +12,10 @@ from starlette.responses import FileResponse, Response
 from welotrope.core.errors import UnreadableError
 from welotrope.store import backups, ready
 from welotrope.store.archive import write_archive
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.exports import exported
+from welotrope.web.request.jobs import Progress
 from welotrope.web.rooms.kit.backups.context import BackupsPage
-from welotrope.web.shell.exports import exported
-from welotrope.web.shell.jobs import Progress
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 EXPORTS = "exports"

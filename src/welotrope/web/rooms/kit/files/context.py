@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from welotrope.core.errors import WelotropeError
 from welotrope.interchange import kit_json
 from welotrope.interchange.lens_csv import read_lens_lines
+from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.kit.things.crud import known_mounts
 from welotrope.web.rooms.kit.things.forms import LensForm
-from welotrope.web.shell.request_context import RequestContext
 
 MAX_TEXT = 1_000_000
 

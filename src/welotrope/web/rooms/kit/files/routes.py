@@ -9,8 +9,8 @@ from starlette.responses import JSONResponse, Response
 from welotrope.core.errors import WelotropeError
 from welotrope.interchange import kit_json, kit_transfer
 from welotrope.interchange.lens_csv import decode
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.kit.files.context import ImportPage, read_file
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -57,7 +57,7 @@ def store_import(context: CurrentContext) -> Response:
     if document is None or page.bad:
         return context.page("kit/files/page.html", page, status=422)
     try:
-        with context.change(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
+        with context.undoable_transaction(f"Imported {len(page.good)} thing{'' if len(page.good) == 1 else 's'}"):
             kit_transfer.store(context.uow, document)
     except WelotropeError as error:
         page = ImportPage(text=text, good=page.good, bad=[kit_json.BadRow("file", error.sentence)], read=True)

@@ -15,14 +15,14 @@ from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, mounts
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.kit.edit_page import EditPage
 from welotrope.web.rooms.kit.setup.form import SetupForm
-from welotrope.web.shell.request_context import RequestContext
 
 
 def first_setup(context: RequestContext) -> SetupForm:
     """Return a set-up of the body at hand with the newest lens that is in none yet, else the lens at hand."""
-    stored = context.held()
+    stored = context.find_selected_setup()
     used = {setup.lens_id for setup in kit.list_setups(context.uow)}
     fresh = [id for id, _ in kit.list_lenses(context.uow) if id not in used]
     lens = max(fresh, default=stored.lens_id if stored else 0)

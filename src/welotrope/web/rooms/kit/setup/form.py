@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.inputs import Input, Reader, Typed, inputs_of, texts_of
+from welotrope.core.inputs import FormInput, Input, Reader, inputs_of, texts_of
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.store.queries.kit import JointKeys, StoredSetup
 from welotrope.web.forms.record_form import record_form
@@ -44,7 +44,7 @@ class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
         reader = Reader()
         body_id = reader.take("body_id", lambda: chosen_key(self.body_id, "body"), 0)
         lens_id = reader.take("lens_id", lambda: chosen_key(self.lens_id, "lens"), 0)
-        standard = SharpnessStandard.take(reader, Typed(texts=self.model_dump()))
+        standard = SharpnessStandard.take(reader, FormInput(texts=self.model_dump()))
         return body_id, lens_id, standard, reader.errors
 
     @property

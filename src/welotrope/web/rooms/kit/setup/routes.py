@@ -10,11 +10,11 @@ from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.rules import Severity
 from welotrope.store.queries import kit
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.kit.detour import detour, form_from
 from welotrope.web.rooms.kit.setup.context import chosen_of, first_setup, joined, setup_page
 from welotrope.web.rooms.kit.setup.form import FIELD_OF, SetupForm
 from welotrope.web.rooms.kit.things.forms import AdapterForm, adapter_between
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -61,9 +61,9 @@ def _save_setup(context: RequestContext, id: int | None) -> Response:
     body_id, lens_id, standard, errors = form.values()
     if not errors:
         try:
-            with context.change("Added a set-up" if id is None else "Changed a set-up"):
+            with context.undoable_transaction("Added a set-up" if id is None else "Changed a set-up"):
                 saved = kit.save_setup(context.uow, body_id, lens_id, standard, id, form.joint)
-                context.take_in_hand(saved)
+                context.select_setup(saved)
             findings = check_fit(kit.get_setup(context.uow, saved).setup)
             return context.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
         except WelotropeError as error:
@@ -78,6 +78,6 @@ def _save_setup(context: RequestContext, id: int | None) -> Response:
 @router.post("/kit/setups/{id}/delete")
 def delete_setup(context: CurrentContext, id: int) -> Response:
     """Delete a set-up, undoably; its body and lens stay."""
-    with context.change(f"Deleted set-up {kit.get_setup(context.uow, id).setup.name}"):
+    with context.undoable_transaction(f"Deleted set-up {kit.get_setup(context.uow, id).setup.name}"):
         kit.delete_setup(context.uow, id)
     return context.back_to("/kit")

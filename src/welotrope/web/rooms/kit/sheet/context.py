@@ -8,7 +8,7 @@ from welotrope.core.kit.sheet import School, SheetCase, SheetLine, find_slot, sh
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.review.frame import Outing
 from welotrope.store.queries import kit, log, sheets, slots
-from welotrope.web.shell.request_context import RequestContext
+from welotrope.web.request.context import RequestContext
 
 
 @dataclass(frozen=True)

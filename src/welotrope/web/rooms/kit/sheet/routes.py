@@ -13,8 +13,8 @@ from welotrope.core.kit.sheet import SHEET_RULES, School, SheetChange
 from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets
 from welotrope.web.forms.text_form import required_name
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.kit.sheet.context import sheet_page
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 LINE_LIMIT = 200
@@ -41,7 +41,7 @@ def tick_line(
 ) -> Response:
     """Tick a line off for the newest outing, or take the tick back."""
     outing = next(iter(log.list_outings(context.uow)), None)
-    with context.remember():
+    with context.transaction():
         sheets.tick(context.uow, id, outing.id if outing else 0, line, done=bool(done))
     if context.wants_fragment:
         return context.fragment("kit/sheet/lines.html", sheet_page(context, id, school))
@@ -52,7 +52,7 @@ def tick_line(
 def clearsheet_page(context: CurrentContext, id: int, school: Annotated[str, Form()] = "") -> Response:
     """Take all ticks back."""
     outing = next(iter(log.list_outings(context.uow)), None)
-    with context.remember():
+    with context.transaction():
         sheets.clear_ticks(context.uow, id, outing.id if outing else 0)
     return context.go(_path(id, school))
 
@@ -74,7 +74,7 @@ def change_line(
     if line not in SHEET_RULES and not OWN_LINE.match(line):
         raise UnreadableError("line", line, "the sheet has no such line", "Choose one of its lines, or add one")
     label = "Dropped a line of the sheet" if drop else "Changed the sheet"
-    with context.change(label):
+    with context.undoable_transaction(label):
         key = line or sheets.next_own_line(context.uow, body_id)
         sheets.keep_change(context.uow, body_id, SheetChange(key, words, reason.strip(), bool(drop)))
     return context.back_to(_path(id, school))
@@ -83,6 +83,6 @@ def change_line(
 @router.post("/kit/setups/{id}/sheet/restore")
 def restoresheet_page(context: CurrentContext, id: int, school: Annotated[str, Form()] = "") -> Response:
     """Return to the lines the rules give, undoably."""
-    with context.change("Restored the sheet"):
+    with context.undoable_transaction("Restored the sheet"):
         sheets.forget_changes(context.uow, kit.get_setup(context.uow, id).body_id)
     return context.back_to(_path(id, school))

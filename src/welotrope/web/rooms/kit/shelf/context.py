@@ -15,12 +15,12 @@ from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
-from welotrope.core.rules import Finding, Severity
+from welotrope.core.rules import RuleFinding, Severity
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
 from welotrope.store.queries import attachments, history, kit, mounts
-from welotrope.web.shell.request_context import RequestContext
+from welotrope.web.request.context import RequestContext
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class KitPage:
     """The Kit room: the set-up in hand first, then everything owned."""
 
     in_hand: kit.StoredSetup | None
-    findings: tuple[Finding, ...]
+    findings: tuple[RuleFinding, ...]
     checked: list[str]
     verdicts: dict[int, Severity | None]
     adapters: list[tuple[int, Adapter]]
@@ -51,7 +51,7 @@ class KitPage:
     travel: TravelFact | None
     rig_mm: float | None
     broken: list[Broken]
-    changes: list[history.Change]
+    changes: list[history.UndoableChange]
     unit: Unit
 
     @property
@@ -62,11 +62,11 @@ class KitPage:
 
 def kit_page(context: RequestContext) -> KitPage:
     """Gather the Kit room; kept until something is changed."""
-    return context.kept(("kit page", context.held_as, context.preferences.unit), lambda: _gathered(context))
+    return context.cached(("kit page", context.selection.key, context.preferences.unit), lambda: _gathered(context))
 
 
 def _gathered(context: RequestContext) -> KitPage:
-    uow, in_hand = context.uow, context.held()
+    uow, in_hand = context.uow, context.find_selected_setup()
     setups = kit.list_setups(uow)
     return KitPage(
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else (),

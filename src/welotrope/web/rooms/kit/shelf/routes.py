@@ -6,8 +6,8 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import kit
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.kit.shelf.context import kit_page
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -24,6 +24,6 @@ def show_kit(context: CurrentContext) -> Response:
 @router.post("/kit/broken/{table}/{id}/delete")
 def delete_broken(context: CurrentContext, table: str, id: int) -> Response:
     """Delete a record that cannot be read, undoably."""
-    with context.change("Deleted a record that could not be read"):
+    with context.undoable_transaction("Deleted a record that could not be read"):
         kit.delete_broken(context.uow, table, id)
     return context.back_to("/kit")

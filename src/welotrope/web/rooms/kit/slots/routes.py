@@ -13,7 +13,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.slots import SlotEntry, slot_card
 from welotrope.core.units.numbers import whole_number
 from welotrope.store.queries import kit, slots
-from welotrope.web.shell.request_context import CurrentContext
+from welotrope.web.request.context import CurrentContext
 
 router = APIRouter()
 
@@ -44,6 +44,6 @@ def put_in_slot(
 ) -> Response:
     """Put a lens's data in a slot, or take it out with an empty number; undoable."""
     slot = whole_number(number, "slot", 1, 50) if number.strip() else None
-    with context.change(f"Slot of {kit.get_lens(context.uow, lens).name}: {slot or 'none'}"):
+    with context.undoable_transaction(f"Slot of {kit.get_lens(context.uow, lens).name}: {slot or 'none'}"):
         slots.put_in_slot(context.uow, id, lens, slot)
     return context.back_to(f"/kit/bodies/{id}/slots")

@@ -4,16 +4,16 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from welotrope.core.inputs import Typed, read_record
+from welotrope.core.inputs import FormInput, read_record
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import Viewing
 from welotrope.core.kit.joining import adapters_between
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.kit.start.context import AddLensPage
 from welotrope.web.rooms.kit.start.form import MADE_FOR, UNKNOWN, AddedLens, LensForm
-from welotrope.web.shell.request_context import RequestContext
 
 
 def add_lens_page(context: RequestContext, errors: dict[str, str] | None = None) -> AddLensPage | None:
@@ -22,7 +22,7 @@ def add_lens_page(context: RequestContext, errors: dict[str, str] | None = None)
     if not bodies:
         return None
     asked = key_of(str(context.typed.get("body") or context.request.query_params.get("body", "")))
-    held = context.held()
+    held = context.find_selected_setup()
     wanted = next((id for id in (asked, held.body_id if held else None) if id in dict(bodies)), bodies[0][0])
     body = dict(bodies)[wanted]
     fitting = adapters_between(mounts.list_adapters(context.uow), None, body.mount) if body.kind.has_mount else []
@@ -37,7 +37,7 @@ def add_lens_page(context: RequestContext, errors: dict[str, str] | None = None)
 def read_added_lens(context: RequestContext) -> tuple[AddedLens | None, dict[str, str]]:
     """Return the lens that was typed, or None with an error sentence per field."""
     form = LensForm.read(context.typed)
-    return read_record(AddedLens, Typed(texts=form.model_dump(), bare=context.numbers_in))
+    return read_record(AddedLens, FormInput(texts=form.model_dump(), bare=context.numbers_in))
 
 
 def save_lens_for(context: RequestContext, body_id: int, body: Body, asked: AddedLens) -> None:
@@ -49,11 +49,11 @@ def save_lens_for(context: RequestContext, body_id: int, body: Body, asked: Adde
         When the adapter is gone, or the lens cannot be.
     """
     lens = asked.lens.lens(body.kind, asked.name)
-    joint, held = kit.JointKeys(), context.held()
+    joint, held = kit.JointKeys(), context.find_selected_setup()
     if asked.joined == MADE_FOR and body.kind.has_mount:
         lens, joint = replace(lens, mount=body.mount), kit.JointKeys(made_for_body=True)
     elif (key := key_of(asked.joined)) is not None:
         lens, joint = replace(lens, mount=mounts.get_adapter(context.uow, key).lens_side), kit.JointKeys(key)
     standard = held.setup.standard if held and held.body_id == body_id else SharpnessStandard()
     lens_id = kit.save_lens(context.uow, lens)
-    context.take_in_hand(kit.save_setup(context.uow, body_id, lens_id, standard, joint=joint))
+    context.select_setup(kit.save_setup(context.uow, body_id, lens_id, standard, joint=joint))

@@ -7,10 +7,21 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Ask, Input, Joined, Reader, Text, Typed, asks, check_limits, nested, number_input
+from welotrope.core.inputs import (
+    Ask,
+    CompositeField,
+    FormInput,
+    Input,
+    Reader,
+    Text,
+    check_limits,
+    field_spec,
+    number_input,
+    subform,
+)
 from welotrope.core.inputs import tick_input as tick
 from welotrope.core.kit.body import Body, kind_typed
-from welotrope.core.kit.camera_kind import CAMERA_KINDS, DIGITAL, FILM, CameraKind, CameraKindId, Prisms
+from welotrope.core.kit.camera_kind import CAMERA_KINDS, DIGITAL, FILM, CameraKind, CameraKindId, ScreenCentre
 from welotrope.core.kit.first_kit import first_body, first_image, first_lens, first_stops
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import THROW_BY_EYE
@@ -30,14 +41,14 @@ KIND = Input(
 PRISMS = Input(
     name="prisms", field=Field("prisms", "middle of the screen"), label="Focusing aid in the middle of the"
     " screen", ask=Ask.CHOICE,
-    usual=Prisms.NONE.value, group="camera", write=lambda one: str(one.value),
+    usual=ScreenCentre.NONE.value, group="camera", write=lambda one: str(one.value),
     options=(
-        (Prisms.NONE.value, "none: plain matte"),
-        (Prisms.SPLIT.value, "split image"),
-        (Prisms.MICROPRISM.value, "microprism"),
-        (Prisms.BOTH.value, "split image with microprism collar"),
+        (ScreenCentre.NONE.value, "none: plain matte"),
+        (ScreenCentre.SPLIT.value, "split image"),
+        (ScreenCentre.MICROPRISM.value, "microprism"),
+        (ScreenCentre.BOTH.value, "split image with microprism collar"),
     ),
-    read=lambda text, _typed: Prisms(text) if text in set(Prisms) else Prisms.NONE,
+    read=lambda text, _typed: ScreenCentre(text) if text in set(ScreenCentre) else ScreenCentre.NONE,
 )  # fmt: skip
 MEDIUM = Input(
     name="medium", field=Field("medium", "records on"), label="Recorded on", ask=Ask.CHOICE, group="camera",
@@ -55,7 +66,7 @@ MEGAPIXELS = number_input(
 )  # fmt: skip
 
 
-def _take_image(reader: Reader, typed: Typed) -> ImageFormat | None:
+def _take_image(reader: Reader, typed: FormInput) -> ImageFormat | None:
     size, megapixels = SIZE.take(reader, typed), MEGAPIXELS.take(reader, typed)
     if reader.errors:
         return None
@@ -73,10 +84,10 @@ def _no_texts(_value: object) -> dict[str, Text]:
 class CameraAsked:
     """A camera: its kind, what sits in its screen, and its picture, mm."""
 
-    kind: CameraKind = field(metadata=asks(KIND))
-    prisms: Prisms = field(metadata=asks(PRISMS))
+    kind: CameraKind = field(metadata=field_spec(KIND))
+    prisms: ScreenCentre = field(metadata=field_spec(PRISMS))
     image: ImageFormat = field(
-        metadata=asks(Joined(inputs=(MEDIUM, SIZE, MEGAPIXELS), made=_take_image, texts=_no_texts))
+        metadata=field_spec(CompositeField(inputs=(MEDIUM, SIZE, MEGAPIXELS), made=_take_image, texts=_no_texts))
     )
 
     def body(self, name: str = "") -> Body:
@@ -93,7 +104,7 @@ ENGRAVED = Input(
 )  # fmt: skip
 
 
-def _off_the_ring(text: str, typed: Typed) -> float:
+def _off_the_ring(text: str, typed: FormInput) -> float:
     """Read a distance as it stands on the ring: a number alone is feet where only feet are engraved."""
     feet = typed.text(ENGRAVED.name) == Unit.FEET.value
     return parse_distance(text, field=fields.CLOSEST, bare=Unit.FEET if feet else typed.bare)
@@ -104,7 +115,7 @@ class LensAsked:
     """A lens; lengths in mm, throw in degrees."""
 
     focals_mm: tuple[float, ...] = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group="lens", empty=(50.0,),
                 hint="the number before mm on the front ring, not a 35 mm equivalent; for a zoom e.g. 35-70",
@@ -113,7 +124,7 @@ class LensAsked:
         )
     )  # fmt: skip
     stops: tuple[float, ...] = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="stops", field=fields.STOPS, label="Widest aperture", group="lens", empty=(2.0,),
                 hint="e.g. 2, or the whole range: 2-16", read=lambda text, _typed: first_stops(text),
@@ -121,7 +132,7 @@ class LensAsked:
         )
     )  # fmt: skip
     closest_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="nearest", field=fields.CLOSEST, label="Closest focus", optional=True, group="lens",
                 read=_off_the_ring, example="0.45 m", example_ft="1.5 ft",
@@ -130,8 +141,8 @@ class LensAsked:
             )
         )
     )  # fmt: skip
-    throw_deg: float | None = field(metadata=asks(THROW_BY_EYE))
-    units: tuple[Unit, ...] = field(metadata=asks(ENGRAVED))
+    throw_deg: float | None = field(metadata=field_spec(THROW_BY_EYE))
+    units: tuple[Unit, ...] = field(metadata=field_spec(ENGRAVED))
 
     def lens(self, kind: CameraKind, name: str = "") -> Lens:
         """Return the lens for a camera of a kind; errors as ``first_lens``."""
@@ -146,7 +157,7 @@ class SceneAsked:
     """What must be sharp, mm from the film plane: one subject, two, or one and all behind it."""
 
     near_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "near", Field("near", "near"), "Subject, or the nearest one", group="scene", empty=1000.0,
                 half_empty="Write a distance, such as 2 m", example="2 m", example_ft="7 ft",
@@ -154,14 +165,14 @@ class SceneAsked:
         )
     )  # fmt: skip
     last_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "far", Field("far", "far"), "Farthest subject", group="scene", optional=True, example="5 m",
                 example_ft="16 ft", hint="leave empty for a single subject",
             )
         )
     )  # fmt: skip
-    horizon: bool = field(metadata=asks(tick("horizon", "everything to the horizon", group="scene")))
+    horizon: bool = field(metadata=field_spec(tick("horizon", "everything to the horizon", group="scene")))
 
     def __post_init__(self) -> None:
         if self.far_mm != self.near_mm:
@@ -179,9 +190,9 @@ class SceneAsked:
 class FirstAsked:
     """The first kit and the first question."""
 
-    camera: CameraAsked = field(metadata=nested(CameraAsked))
-    lens: LensAsked = field(metadata=nested(LensAsked))
-    scene: SceneAsked = field(metadata=nested(SceneAsked))
+    camera: CameraAsked = field(metadata=subform(CameraAsked))
+    lens: LensAsked = field(metadata=subform(LensAsked))
+    scene: SceneAsked = field(metadata=subform(SceneAsked))
 
     def __post_init__(self) -> None:
         check_limits(self)
@@ -206,17 +217,17 @@ def _name(field: Field, hint: str) -> Input:
 class AddedCamera:
     """Another camera."""
 
-    camera: CameraAsked = field(metadata=nested(CameraAsked))
-    name: str = field(metadata=asks(_name(fields.BODY_NAME, "what you call it")))
+    camera: CameraAsked = field(metadata=subform(CameraAsked))
+    name: str = field(metadata=field_spec(_name(fields.BODY_NAME, "what you call it")))
 
 
 @dataclass(frozen=True, kw_only=True)
 class AddedLens:
     """Another lens, and how it goes on: ``made``, ``unknown``, or the key of an adapter."""
 
-    lens: LensAsked = field(metadata=nested(LensAsked))
-    joined: str = field(metadata=asks(JOINED))
-    name: str = field(metadata=asks(_name(fields.LENS_NAME, "e.g. Norrvik 50. If empty: its focal length")))
+    lens: LensAsked = field(metadata=subform(LensAsked))
+    joined: str = field(metadata=field_spec(JOINED))
+    name: str = field(metadata=field_spec(_name(fields.LENS_NAME, "e.g. Norrvik 50. If empty: its focal length")))
 
 
 FirstForm = record_form(FirstAsked)

@@ -8,10 +8,12 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.inputs import Typed, read_record, shown_at
+from welotrope.core.inputs import FormInput, read_record, shown_at
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.units.distance import Unit, write_distance
 from welotrope.store.queries import kit, mounts
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.preferences import remember
 from welotrope.web.rooms.kit.detour import form_from
 from welotrope.web.rooms.kit.edit_page import EditPage
 from welotrope.web.rooms.kit.setup.context import setup_page
@@ -21,8 +23,6 @@ from welotrope.web.rooms.kit.start.context import StartPage
 from welotrope.web.rooms.kit.start.form import AddedCamera, CameraForm, FirstAsked, FirstForm, SceneAsked
 from welotrope.web.rooms.kit.things.forms import BodyForm, LensForm
 from welotrope.web.rooms.kit.things.routes import first_lens
-from welotrope.web.shell.preferences import remember
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -39,14 +39,14 @@ def start(context: CurrentContext) -> Response:
 def take_first(context: CurrentContext) -> Response:
     """Make the first kit with typical values, take it in hand and answer the first question."""
     form = FirstForm.read(context.typed)
-    asked, errors = read_record(FirstAsked, Typed(texts=form.model_dump(), bare=context.numbers_in))
+    asked, errors = read_record(FirstAsked, FormInput(texts=form.model_dump(), bare=context.numbers_in))
     if asked is None:
         return context.page("kit/start/page.html", StartPage(form=form, errors=errors), status=422)
     try:
-        with context.change("Started with a first kit"):
+        with context.undoable_transaction("Started with a first kit"):
             body = kit.save_body(context.uow, asked.camera.body())
             lens = kit.save_lens(context.uow, asked.lens.lens(asked.camera.kind))
-            context.take_in_hand(kit.save_setup(context.uow, body, lens, SharpnessStandard()))
+            context.select_setup(kit.save_setup(context.uow, body, lens, SharpnessStandard()))
     except WelotropeError as error:
         page = StartPage(form=form, errors={shown_at(FirstAsked, error): error.sentence})
         return context.page("kit/start/page.html", page, status=422)
@@ -73,11 +73,11 @@ def ask_camera(context: CurrentContext) -> Response:
 def add_camera(context: CurrentContext) -> Response:
     """Add a camera with the typical values of its kind, and go on to a lens for it."""
     form = CameraForm.read(context.typed)
-    asked, errors = read_record(AddedCamera, Typed(texts=form.model_dump(), bare=context.numbers_in))
+    asked, errors = read_record(AddedCamera, FormInput(texts=form.model_dump(), bare=context.numbers_in))
     if asked is None:
         return context.page("kit/start/camera.html", StartPage(form=form, errors=errors), status=422)
     body = asked.camera.body(asked.name)
-    with context.change(f"Added body {body.name}"):
+    with context.undoable_transaction(f"Added body {body.name}"):
         key = kit.save_body(context.uow, body)
     return context.back_to(f"/kit/add/lens?body={key}")
 
@@ -99,7 +99,7 @@ def add_lens(context: CurrentContext) -> Response:
     if asked is None:
         return context.page("kit/start/lens.html", page, status=422)
     try:
-        with context.change("Added a lens and a set-up"):
+        with context.undoable_transaction("Added a lens and a set-up"):
             save_lens_for(context, page.body_id, page.body, asked)
     except WelotropeError as error:
         page = add_lens_page(context, {shown_at(type(asked), error): error.sentence})
@@ -112,7 +112,7 @@ def start_by_fields(context: CurrentContext) -> Response:
     """Show the first step that is still missing, every field of it; with a set-up, go to its ring."""
     query = context.request.query_params
     bodies, lenses = kit.list_bodies(context.uow), kit.list_lenses(context.uow)
-    if context.held() is not None:
+    if context.find_selected_setup() is not None:
         return context.go("/scale")
     names = [mount.name for _, mount, _ in mounts.list_mounts(context.uow)]
     if not bodies:

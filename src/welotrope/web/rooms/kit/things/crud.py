@@ -20,10 +20,10 @@ from welotrope.store.queries import kit, mounts
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.limits import local_path
 from welotrope.web.rooms.kit.detour import detour, form_from, way_back
 from welotrope.web.rooms.kit.edit_page import EditPage, FormLimits
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 
 class Named(Protocol):
@@ -97,7 +97,7 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
 
     @router.post(thing.path() + "/{id}/delete")
     def delete(context: CurrentContext, id: int) -> Response:
-        with context.change(f"Deleted {thing.noun} {thing.get(context.uow, id).name}"):
+        with context.undoable_transaction(f"Deleted {thing.noun} {thing.get(context.uow, id).name}"):
             thing.delete(context.uow, id)
         return context.back_to("/kit")
 
@@ -117,7 +117,7 @@ def _save(thing: Thing[ValueT], context: RequestContext, id: int | None) -> Resp
         page = _page(thing, context, form, id, _title(thing, context, id), errors, str(data.get("step", "")))
         return context.page(thing.template, page, status=422)
     try:
-        with context.change(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
+        with context.undoable_transaction(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
             key = thing.save(context.uow, value, id)
     except WelotropeError as error:
         page = _page(thing, context, form, id, _title(thing, context, id), {"name": error.sentence})
@@ -163,7 +163,7 @@ def _page(
 
 def _cameras_of(context: RequestContext, id: int | None) -> list[CameraKind]:
     """Return the kinds of camera a lens is on; of a new one, the kind in hand."""
-    held = context.held()
+    held = context.find_selected_setup()
     if id is None:
         return [held.setup.body.kind] if held is not None else []
     return [stored.setup.body.kind for stored in kit.list_setups(context.uow) if stored.lens_id == id]

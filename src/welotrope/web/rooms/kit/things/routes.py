@@ -11,6 +11,7 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.body import with_screen
 from welotrope.store.queries import attachments, kit, mounts
 from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.kit.things.crud import Thing, crud_routes
 from welotrope.web.rooms.kit.things.forms import (
     AdapterForm,
@@ -21,14 +22,13 @@ from welotrope.web.rooms.kit.things.forms import (
     adapter_between,
     with_usual_aids,
 )
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 def first_lens(context: RequestContext) -> RecordForm:
     """Return an empty lens of the mount of the body at hand: a lens of one's own for it, until another is chosen."""
-    stored = context.held()
+    stored = context.find_selected_setup()
     bodies = [stored.setup.body] if stored else [body for _, body in kit.list_bodies(context.uow)]
     mount = next((body.mount.name for body in bodies if body.mount), "")
     return LensForm.model_validate({"mount": mount})
@@ -36,7 +36,7 @@ def first_lens(context: RequestContext) -> RecordForm:
 
 def first_adapter(context: RequestContext) -> RecordForm:
     """Return an empty adapter between the two mounts at hand."""
-    stored = context.held()
+    stored = context.find_selected_setup()
     return adapter_between(stored.setup.lens, stored.setup.body) if stored else AdapterForm()
 
 
@@ -71,7 +71,7 @@ def fit_screen(context: CurrentContext, id: int, name: Annotated[str, Form()]) -
     screen = next((screen for screen in body.traits.screens if screen.name == name), None)
     if screen is None:
         raise UnreadableError("screen", name, "the body has no such screen", "Choose one of those entered with it")
-    with context.change(f"Fitted the screen “{name}” in {body.name}"):
+    with context.undoable_transaction(f"Fitted the screen “{name}” in {body.name}"):
         kit.save_body(context.uow, with_screen(body, screen), id)
     return context.back_to(f"/kit/bodies/{id}")
 

@@ -8,7 +8,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
-from welotrope.core.inputs import Input, Reader, Typed, attributes_of, inputs_of, take_all
+from welotrope.core.inputs import FormInput, Input, Reader, attributes_of, inputs_of, take_all
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
 from welotrope.core.review.outcomes import Outcome
@@ -44,7 +44,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
 
     def extras(self, reader: Reader, bare: Unit) -> dict[str, Any]:
         """Read the optional fields."""
-        return take_all(FrameExtras, reader, Typed(texts=self.model_dump(), bare=bare))
+        return take_all(FrameExtras, reader, FormInput(texts=self.model_dump(), bare=bare))
 
     def asked(self, name: str) -> Input:
         """Return what an optional field asks for."""

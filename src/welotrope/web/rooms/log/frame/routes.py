@@ -14,11 +14,11 @@ from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import format_distance
 from welotrope.store.queries import kit, log
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.limits import local_path
 from welotrope.web.rooms.log.frame.context import NewFramePage, frame_page, frame_row, preset_at, roll_options
 from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
 from welotrope.web.rooms.log.taken_with import taken_with
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -29,7 +29,7 @@ def new_frame(context: CurrentContext) -> Response:
     state = context.ring_state()
     stands = "at" in context.request.query_params  # elsewhere nobody has set a distance that could be meant
     form = FrameForm.next_of(
-        log.last_frame(context.uow, context.in_hand().id),
+        log.last_frame(context.uow, context.selected_setup().id),
         at=format_distance(state.distance_mm, context.numbers_in) if stands else "",
         exact=repr(float(state.distance_mm)) if stands else "",
         stop=f"{state.stop:g}", preset=preset_at(state, context.presets()) if stands else "",
@@ -41,14 +41,14 @@ def new_frame(context: CurrentContext) -> Response:
 @router.post("/log/frames")
 def add_frame(context: CurrentContext) -> Response:
     """Log a frame."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     data = context.typed
     form = FrameForm.read(data)
     frame, errors = form.frame(stored, context.now(), context.numbers_in)
     back = str(data.get("back", "/log"))
     if frame is None:
         return _frame_form(context, form, errors, back)
-    with context.change(f"Logged {frame.lens_name} at {form.at}"):
+    with context.undoable_transaction(f"Logged {frame.lens_name} at {form.at}"):
         chosen = key_of(form.outing)
         outing = log.outing_for(context.uow, frame.taken_at.date()) if chosen is None else chosen
         log.add_frame(context.uow, outing, frame)
@@ -56,7 +56,7 @@ def add_frame(context: CurrentContext) -> Response:
 
 
 def _frame_form(context: RequestContext, form: FrameForm, errors: dict[str, str], back: str) -> Response:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     page = NewFramePage(
         form=form, stored=stored, outings=outing_options(log.list_outings(context.uow)[:20]),
         rolls=roll_options(context.uow), errors=errors, back=back,
@@ -70,7 +70,7 @@ def mark_frame(context: CurrentContext, id: int, outcome: Annotated[str, Form()]
     if outcome and outcome not in set(Outcome):
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")
     frame = log.get_frame(context.uow, id)
-    with context.change(f"Marked a frame {outcome or 'as not checked'}"):
+    with context.undoable_transaction(f"Marked a frame {outcome or 'as not checked'}"):
         log.change_frame(context.uow, marked(frame, Outcome(outcome) if outcome else None, context.now()))
     if context.wants_fragment:
         return context.fragment("log/frame/marked.html", frame_row(context.uow, id, context.preferences.unit))
@@ -97,7 +97,7 @@ def update_frame(context: CurrentContext, id: int) -> Response:
         return _edit_form(context, frame, form, errors)
     if changed.outcome is not frame.outcome and changed.taken_at == frame.taken_at:
         changed = marked(replace(changed, outcome=frame.outcome), changed.outcome, context.now())
-    with context.change("Changed a frame"):
+    with context.undoable_transaction("Changed a frame"):
         log.change_frame(context.uow, changed)
     return context.back_to(f"/log?outing={changed.outing_id}")
 
@@ -112,6 +112,6 @@ def _edit_form(context: RequestContext, frame: Frame, form: FrameForm, errors: d
 def delete_frame(context: CurrentContext, id: int) -> Response:
     """Delete a frame, undoably."""
     frame = log.get_frame(context.uow, id)
-    with context.change("Deleted a frame"):
+    with context.undoable_transaction("Deleted a frame"):
         log.delete_frame(context.uow, id)
     return context.back_to(f"/log?outing={frame.outing_id}")

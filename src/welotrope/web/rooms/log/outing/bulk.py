@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from welotrope.core.inputs import Input, Reader, Typed, inputs_of
+from welotrope.core.inputs import FormInput, Input, Reader, inputs_of
 from welotrope.core.review.frame import (
     AID,
     INSTEAD,
@@ -71,7 +71,7 @@ class BulkForm(TextForm):
         """
         reader = Reader()
         said = {name: text for name, text in self.model_dump().items() if isinstance(text, str)}
-        typed = Typed(texts={name: "" if text == NONE_OF else text for name, text in said.items()}, bare=bare)
+        typed = FormInput(texts={name: "" if text == NONE_OF else text for name, text in said.items()}, bare=bare)
         set_to: dict[str, Any] = {
             one.name: one.take(reader, typed) for one in (*_CHOICES, ISO, INSTEAD) if said[one.name] != AS_IT_IS
         }

@@ -22,7 +22,7 @@ MOST_OUTINGS = 40
 
 
 @dataclass(frozen=True, kw_only=True)
-class Asked:
+class FrameFilter:
     """What the address asks for: an outing by key, or all of them, and what is looked for as typed."""
 
     outing: int | None = None
@@ -46,7 +46,7 @@ class LogPage:
     older: int
     outing: Outing | None
     everything: bool
-    asked: Asked
+    asked: FrameFilter
     narrowed: bool
     unread: tuple[str, ...]
     tally: Tally | None
@@ -67,10 +67,10 @@ class LogPage:
         return (*(outcome.value for outcome in self.outcomes), UNCHECKED)
 
 
-def asked_of(outing: str, q: str, outcome: str, lens: str) -> Asked:
+def asked_of(outing: str, q: str, outcome: str, lens: str) -> FrameFilter:
     """Read what the address asks for."""
     key = int(outing) if outing.isascii() and outing.isdigit() and len(outing) < 19 else None
-    return Asked(outing=key, everything=outing == "all", q=q[:200], outcome=outcome[:20], lens=lens[:80])
+    return FrameFilter(outing=key, everything=outing == "all", q=q[:200], outcome=outcome[:20], lens=lens[:80])
 
 
 def place_of(text: str) -> After | None:
@@ -83,7 +83,7 @@ def place_of(text: str) -> After | None:
 
 
 def log_page(
-    uow: UnitOfWork, asked: Asked, search: FrameSearch, after: After | None, unit: Unit,
+    uow: UnitOfWork, asked: FrameFilter, search: FrameSearch, after: After | None, unit: Unit,
     form: BulkForm | None = None, errors: dict[str, str] | None = None,
 ) -> LogPage:  # fmt: skip
     """Gather the Log room for an outing, the newest when none is asked for."""
@@ -101,7 +101,7 @@ def log_page(
         frames = log.page_of_frames(uow, scope, search, after, PAGE + 1)
     last = frames[PAGE - 1] if len(frames) > PAGE else None
     begins = "" if last is None else f"{last.taken_at.isoformat()}~{last.id}"
-    here = Asked(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
+    here = FrameFilter(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
     return LogPage(
         outings=outings[:MOST_OUTINGS], older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
         everything=asked.everything, asked=here, narrowed=search.asks, unread=search.unread,

@@ -11,13 +11,13 @@ from starlette.responses import Response
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.review.search import read_search
 from welotrope.store.queries import log
+from welotrope.web.request.bulk import MANY
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.exports import exported
+from welotrope.web.request.limits import Key
 from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
-from welotrope.web.rooms.log.outing.context import Asked, asked_of, log_page, place_of
+from welotrope.web.rooms.log.outing.context import FrameFilter, asked_of, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
-from welotrope.web.shell.bulk import MANY
-from welotrope.web.shell.exports import exported
-from welotrope.web.shell.limits import Key
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 MOST_AT_ONCE = 2000
@@ -52,7 +52,7 @@ def change_many(
         page = log_page(context.uow, asked, search, None, context.preferences.unit, form, errors)
         return context.page("log/outing/page.html", page, status=422)
     many = f"{len(ids)} frame{'' if len(ids) == 1 else 's'}"
-    with context.change(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
+    with context.undoable_transaction(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
         for frame in log.frames_called(context.uow, ids):
             if form.intent == "delete":
                 log.delete_frame(context.uow, frame.id)
@@ -61,7 +61,7 @@ def change_many(
     return context.back_to(f"/log?{asked.query()}")
 
 
-def _chosen(context: RequestContext, asked: Asked, form: BulkForm) -> list[int]:
+def _chosen(context: RequestContext, asked: FrameFilter, form: BulkForm) -> list[int]:
     """Return the keys of the frames that are meant."""
     if not form.every:
         return form.ids
@@ -79,7 +79,7 @@ def create_outing(context: CurrentContext) -> Response:
     name, day, errors = OutingForm.read(context.typed).values(context.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
-    with context.change(f"Began outing “{name}”"):
+    with context.undoable_transaction(f"Began outing “{name}”"):
         id = log.add_outing(context.uow, name, day)
     return context.back_to(f"/log?outing={id}")
 
@@ -90,7 +90,7 @@ def update_outing(context: CurrentContext, id: int) -> Response:
     name, day, errors = OutingForm.read(context.typed).values(context.now().date())
     if errors:
         raise UnreadableError("outing", name, next(iter(errors.values())).rstrip("."), "Write a name and a day")
-    with context.change(f"Changed outing “{name}”"):
+    with context.undoable_transaction(f"Changed outing “{name}”"):
         log.change_outing(context.uow, id, name, day)
     return context.back_to(f"/log?outing={id}")
 
@@ -102,7 +102,7 @@ def delete_outing(context: CurrentContext, id: int) -> Response:
     if sum(log.outcomes_of(context.uow, id).values()) > MANY:
         context.in_bulk("delete outing", id=id, label=label)
     else:
-        with context.change(label):
+        with context.undoable_transaction(label):
             log.delete_outing(context.uow, id)
     return context.back_to("/log")
 

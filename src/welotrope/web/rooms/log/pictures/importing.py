@@ -20,7 +20,7 @@ from welotrope.store import outside
 from welotrope.store.queries import files, history, picture_imports, pictures
 from welotrope.store.session import Database
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.shell.jobs import Progress, turn
+from welotrope.web.request.jobs import Progress, turn
 
 MOST_FILES, MOST_DEEP = 20_000, 8
 AT_ONCE = 24
@@ -38,7 +38,7 @@ class DiskFullError(WelotropeError):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Order:
+class ImportRequest:
     """What to bring in: files under their folders, for an outing or none; ``keep`` keeps a copy of each file."""
 
     batch: str
@@ -136,7 +136,11 @@ def _shown(name: str) -> str:
 
 
 def bring_in(
-    database: Database, workers: PictureWorkers, now: Callable[[], dt.datetime], order: Order, passed: Sequence[str]
+    database: Database,
+    workers: PictureWorkers,
+    now: Callable[[], dt.datetime],
+    order: ImportRequest,
+    passed: Sequence[str],
 ) -> Callable[[Progress], str]:
     """Return the work that brings pictures in."""
 
@@ -163,7 +167,7 @@ class _Importer:
     """One import."""
 
     def __init__(
-        self, database: Database, workers: PictureWorkers, now: Callable[[], dt.datetime], order: Order
+        self, database: Database, workers: PictureWorkers, now: Callable[[], dt.datetime], order: ImportRequest
     ) -> None:
         self.database, self.workers, self.now, self.order = database, workers, now, order
         self.drafts = database.folder / "incoming" / f"drafts-{order.batch}"

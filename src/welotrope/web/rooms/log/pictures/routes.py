@@ -24,13 +24,13 @@ from welotrope.core.review.roll import read_time
 from welotrope.store import outside
 from welotrope.store.queries import log, picture_imports, pictures
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
+from welotrope.web.request.jobs import turn
+from welotrope.web.request.limits import local_path
 from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
-from welotrope.web.rooms.log.pictures.importing import Order, bring_in, check_folder, files_in
+from welotrope.web.rooms.log.pictures.importing import ImportRequest, bring_in, check_folder, files_in
 from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
 from welotrope.web.rooms.log.pictures.serving import taken_in
-from welotrope.web.shell.jobs import turn
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.request_context import CurrentContext, RequestContext, TypedForm, reading_context
 
 router = APIRouter()
 Said = Annotated[str, Query(max_length=80)]
@@ -66,7 +66,9 @@ def import_folder(request: Request, typed: TypedForm) -> Response:
         with reading_context(request, typed) as context:
             return _page(context, read_scope(context.uow, outing, "", ""), said, {"folder": error.sentence})
     outside.name_folder(request.app.state.database.folder, folder)
-    order = Order(batch=secrets.token_hex(8), paths=found, keep=bool(typed.get("keep")), outing_id=key_of(outing))
+    order = ImportRequest(
+        batch=secrets.token_hex(8), paths=found, keep=bool(typed.get("keep")), outing_id=key_of(outing)
+    )
     return _begin(request, typed, order, str(folder), passed)
 
 
@@ -77,14 +79,14 @@ def import_dropped(request: Request, typed: TypedForm) -> Response:
     found = taken_in(request.app.state.database.folder, batch)
     if not found:
         raise UnreadableError("pictures", batch, "none of them came", "Choose or drop them again")
-    order = Order(
+    order = ImportRequest(
         batch=batch, paths=found, dropped=True, keep=bool(typed.get("keep")),
         outing_id=key_of(str(typed.get("outing", ""))),
     )  # fmt: skip
     return _begin(request, typed, order, f"{len(found)} dropped", [])
 
 
-def _begin(request: Request, typed: FormData, order: Order, source: str, passed: list[str]) -> Response:
+def _begin(request: Request, typed: FormData, order: ImportRequest, source: str, passed: list[str]) -> Response:
     state = request.app.state
     with turn(state.database) as uow:
         picture_imports.begin_import(uow, order.batch, source, state.now())
@@ -103,7 +105,7 @@ def set_clock(context: CurrentContext, outing: Said = "", roll: Said = "", batch
     except WelotropeError as error:
         return _page(context, scope, errors={"clock": error.sentence})
     ids = [one.id for one in scope.of_camera(camera)]
-    with context.change(f"Put the clock of {camera or 'the camera'} right"):
+    with context.undoable_transaction(f"Put the clock of {camera or 'the camera'} right"):
         pictures.set_clock(context.uow, ids, seconds)
     return context.back_to(f"/log/pictures?{scope.query}")
 
@@ -137,7 +139,7 @@ def match(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Sa
     if not found:
         words = "No picture fits a frame. Correct the clock first, or match by order."
         return _page(context, scope, errors={"match": words})
-    with context.change(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
+    with context.undoable_transaction(f"Matched {len(found)} picture{'' if len(found) == 1 else 's'}"):
         pictures.assign(context.uow, found)
     return context.back_to(f"/log/pictures?{scope.query}")
 
@@ -166,7 +168,7 @@ def make_frames(context: CurrentContext, outing: Said = "", roll: Said = "", bat
     """Make a frame of each picture that has none, from what its file says."""
     scope = read_scope(context.uow, outing, roll, batch)
     loose = [one for one in scope.pictures if one.frame_id is None]
-    with context.change(f"Made {len(loose)} frame{'' if len(loose) == 1 else 's'} from pictures"):
+    with context.undoable_transaction(f"Made {len(loose)} frame{'' if len(loose) == 1 else 's'} from pictures"):
         places = scope.outing_id
         found: dict[int, int | None] = {}
         for one in loose:
@@ -187,7 +189,7 @@ def assign(context: CurrentContext, id: int, frame: Said = "") -> Response:
     """Say which frame a picture belongs to; an empty one takes it off."""
     chosen = key_of(str(context.typed.get("frame", frame)))
     picture = pictures.get_picture(context.uow, id)
-    with context.change(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
+    with context.undoable_transaction(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
         pictures.assign(context.uow, {id: chosen})
     return context.back_to(
         local_path(str(context.typed.get("back", "")), f"/log/pictures?outing={picture.outing_id or 'none'}")
@@ -204,7 +206,7 @@ def put_on_outing(context: CurrentContext, outing: Said = "", roll: Said = "", b
         )
     home = log.get_outing(context.uow, chosen)
     loose = [one.id for one in scope.pictures if one.frame_id is None]
-    with context.change(f"Put {len(loose)} picture{'' if len(loose) == 1 else 's'} on {home.name}"):
+    with context.undoable_transaction(f"Put {len(loose)} picture{'' if len(loose) == 1 else 's'} on {home.name}"):
         for id in loose:
             pictures.change_picture(context.uow, id, outing_id=home.id)
     return context.back_to(f"/log/pictures?outing={home.id}")
@@ -222,7 +224,7 @@ def forget(context: CurrentContext, outing: Said = "", roll: Said = "", batch: S
         if whole
         else []
     )
-    with context.change(f"Forgot {len(ids)} picture{'' if len(ids) == 1 else 's'}"):
+    with context.undoable_transaction(f"Forgot {len(ids)} picture{'' if len(ids) == 1 else 's'}"):
         pictures.delete_pictures(context.uow, ids)
     return context.back_to(f"/log/pictures?{read_scope(context.uow, outing, roll, '').query}")
 
@@ -237,4 +239,8 @@ def _page(context: RequestContext, scope: Scope, folder: str = "", errors: dict[
 
 def at_computer(context: RequestContext) -> bool:
     """Whether the one who asks sits at this computer, whose folders may be read and written."""
-    return context.request.app.state.door is None or context.request.url.hostname in ("127.0.0.1", "localhost", "::1")
+    return context.request.app.state.device_pairing is None or context.request.url.hostname in (
+        "127.0.0.1",
+        "localhost",
+        "::1",
+    )

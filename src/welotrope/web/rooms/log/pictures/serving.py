@@ -22,7 +22,7 @@ from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import cache, outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, pictures
-from welotrope.web.shell.request_context import CurrentContext, RequestContext, reading_context
+from welotrope.web.request.context import CurrentContext, RequestContext, reading_context
 
 router = APIRouter()
 KEPT = {"cache-control": "private, max-age=31536000, immutable"}

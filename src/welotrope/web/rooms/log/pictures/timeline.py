@@ -16,7 +16,7 @@ MOST_SHOWN = 400
 
 
 @dataclass(frozen=True, kw_only=True)
-class Mark:
+class TimelineMark:
     """A frame or picture on the timeline: its key, place and words, where its partner stands, whether it has none."""
 
     key: int
@@ -30,8 +30,8 @@ class Mark:
 class Timeline:
     """Both rows with the hours below them."""
 
-    frames: tuple[Mark, ...]
-    pictures: tuple[Mark, ...]
+    frames: tuple[TimelineMark, ...]
+    pictures: tuple[TimelineMark, ...]
     hours: tuple[tuple[float, str], ...]
     begins: str
     ends: str
@@ -50,15 +50,18 @@ def timeline(frames: Sequence[Frame], pictures: Sequence[Picture]) -> Timeline |
 
     at = {frame.id: place(frame.taken_at) for frame in frames}
     shown = tuple(
-        Mark(key=one.id, x=place(one.when), words=f"{one.name}, {one.when:%H:%M:%S}", to_x=at.get(one.frame_id or 0),
+        TimelineMark(key=one.id, x=place(one.when), words=f"{one.name}, {one.when:%H:%M:%S}",
+        to_x=at.get(one.frame_id or 0),
              loose=one.frame_id is None)
         for one in pictures if one.when is not None
     )  # fmt: skip
     partners = {one.frame_id: place(one.when) for one in pictures if one.when is not None and one.frame_id}
     taken = {one.frame_id for one in pictures}
     return Timeline(
-        frames=tuple(
-            Mark(key=one.id, x=at[one.id], words=f"{one.lens_name}, {one.taken_at:%H:%M}", to_x=partners.get(one.id),
+
+               frames=tuple(
+            TimelineMark(key=one.id, x=at[one.id], words=f"{one.lens_name}, {one.taken_at:%H:%M}",
+                 to_x=partners.get(one.id),
                  loose=one.id not in taken)
             for one in frames
         ),

@@ -10,11 +10,11 @@ from welotrope.core.review.frame import Frame
 from welotrope.core.review.search import FrameSearch
 from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, log, pictures, rolls
+from welotrope.web.request.context import CurrentContext, RequestContext, heavy_context
+from welotrope.web.request.exports import exported
+from welotrope.web.request.limits import Key
 from welotrope.web.rooms.log.frame.words import frame_words
 from welotrope.web.rooms.log.report.context import MOST, report_page
-from welotrope.web.shell.exports import exported
-from welotrope.web.shell.limits import Key
-from welotrope.web.shell.request_context import CurrentContext, RequestContext, heavy_context
 
 router = APIRouter()
 

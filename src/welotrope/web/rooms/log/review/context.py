@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core.picture.picture import Picture, sharp_blur_px
 from welotrope.core.picture.sharpness_map import Place
-from welotrope.core.picture.verdict import Seen, SpotVerdict, at_spot, sharpest_of
+from welotrope.core.picture.verdict import SpotSharpness, SpotVerdict, at_spot, sharpest_of
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.intention import Spot, format_spot
 from welotrope.core.review.miss import RingMiss, ring_miss
@@ -23,10 +23,10 @@ from welotrope.web.rooms.log.taken_with import taken_with
 BURST_S = 3.0
 MOST_BESIDE = 4
 _SEEN = {
-    Seen.SHARP: "The spot is sharp by your criterion.",
-    Seen.AS_SHARP_AS_ANY: "The spot is as sharp as anything here.",
-    Seen.ELSEWHERE: "Something else is sharper.",
-    Seen.UNKNOWN: "There is nothing here to judge sharpness by.",
+    SpotSharpness.SHARP: "The spot is sharp by your criterion.",
+    SpotSharpness.AS_SHARP_AS_ANY: "The spot is as sharp as anything here.",
+    SpotSharpness.ELSEWHERE: "Something else is sharper.",
+    SpotSharpness.UNKNOWN: "There is nothing here to judge sharpness by.",
 }  # fmt: skip
 
 

@@ -20,12 +20,12 @@ from welotrope.core.units.distance import parse_distance
 from welotrope.interchange.pictures.workers import PictureError
 from welotrope.store.queries import files, log, pictures
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
+from welotrope.web.request.jobs import turn
+from welotrope.web.request.limits import Key
+from welotrope.web.request.origin import is_guest
 from welotrope.web.rooms.log.pictures.serving import original_of
 from welotrope.web.rooms.log.review.context import review_page
-from welotrope.web.shell.jobs import turn
-from welotrope.web.shell.limits import Key
-from welotrope.web.shell.request_context import CurrentContext, RequestContext, TypedForm, reading_context
-from welotrope.web.shell.security import is_guest
 
 router = APIRouter()
 Share = Annotated[float | None, Query(ge=0, le=1)]
@@ -68,7 +68,7 @@ def mark(context: CurrentContext, id: int) -> Response:
         raise UnreadableError("picture", picture.name, "it belongs to no frame yet", works)
     frame = log.get_frame(context.uow, picture.frame_id)
     changed = _changed(context, frame)
-    with context.change(f"Reviewed {picture.name}"):
+    with context.undoable_transaction(f"Reviewed {picture.name}"):
         log.change_frame(context.uow, changed)
     return context.back_to(_on_from(context, picture, changed))
 

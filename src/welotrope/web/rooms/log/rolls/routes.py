@@ -8,9 +8,9 @@ from starlette.responses import Response
 from welotrope.core.inputs import Reader
 from welotrope.core.review.roll import read_time
 from welotrope.store.queries import kit, rolls
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame.context import frame_lines
 from welotrope.web.rooms.log.rolls.context import DatesForm, RollForm, RollPage, RollsPage
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -28,7 +28,7 @@ def add_roll(context: CurrentContext) -> Response:
     roll, errors = form.value({})
     if roll is None:
         return _rolls(context, form, errors)
-    with context.change(f"Began roll {roll.name}"):
+    with context.undoable_transaction(f"Began roll {roll.name}"):
         id = rolls.save_roll(context.uow, roll)
     return context.back_to(f"/log/rolls/{id}")
 
@@ -46,7 +46,7 @@ def update_roll(context: CurrentContext, id: int) -> Response:
     roll, errors = form.value({})
     if roll is None:
         return _roll(context, id, form, DatesForm(), errors)
-    with context.change(f"Changed roll {roll.name}"):
+    with context.undoable_transaction(f"Changed roll {roll.name}"):
         rolls.save_roll(context.uow, roll, id)
     return context.back_to(f"/log/rolls/{id}")
 
@@ -63,7 +63,7 @@ def date_roll(context: CurrentContext, id: int) -> Response:
         )
     if first is None or last is None or reader.errors:
         return _roll(context, id, RollForm.of(stored.roll), form, reader.errors)
-    with context.change(f"Dated the frames of roll {stored.roll.name}"):
+    with context.undoable_transaction(f"Dated the frames of roll {stored.roll.name}"):
         rolls.date_frames(context.uow, id, first, last)
     return context.back_to(f"/log/rolls/{id}")
 
@@ -72,7 +72,7 @@ def date_roll(context: CurrentContext, id: int) -> Response:
 def delete_roll(context: CurrentContext, id: int) -> Response:
     """Delete a roll, undoably; its frames stay."""
     name = rolls.get_roll(context.uow, id).roll.name
-    with context.change(f"Deleted roll {name}"):
+    with context.undoable_transaction(f"Deleted roll {name}"):
         rolls.delete_roll(context.uow, id)
     return context.back_to("/log/rolls")
 

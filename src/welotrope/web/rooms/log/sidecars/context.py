@@ -11,7 +11,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.picture.lens_data import LensData
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
-from welotrope.interchange.xmp import Change, Merged, merged
+from welotrope.interchange.xmp import Merged, XmpChange, merged
 from welotrope.store import outside
 from welotrope.store.files import hash_of
 from welotrope.store.queries import kit, log, pictures, rolls, sidecars
@@ -36,7 +36,7 @@ class Draft:
         return self.existing_sha is not None
 
     @property
-    def changes(self) -> tuple[Change, ...]:
+    def changes(self) -> tuple[XmpChange, ...]:
         """What would change."""
         return () if self.merged is None else self.merged.changes
 

@@ -11,11 +11,11 @@ from starlette.datastructures import FormData
 from starlette.requests import Request
 from starlette.responses import Response
 
+from welotrope.web.request.context import TypedForm, heavy_context, reading_context
+from welotrope.web.request.limits import Key
 from welotrope.web.rooms.log.pictures.routes import at_computer
 from welotrope.web.rooms.log.sidecars.context import drafts_of, sidecars_page
-from welotrope.web.rooms.log.sidecars.writing import Told, put_back, write_sidecars
-from welotrope.web.shell.limits import Key
-from welotrope.web.shell.request_context import TypedForm, heavy_context, reading_context
+from welotrope.web.rooms.log.sidecars.writing import WriteResult, put_back, write_sidecars
 
 router = APIRouter()
 
@@ -59,7 +59,7 @@ def zipped(request: Request, outing: Key) -> Response:
     return Response(buffer.getvalue(), media_type="application/zip", headers=headers)
 
 
-def _shown(request: Request, typed: FormData, outing: int, told: Told, done: str) -> Response:
+def _shown(request: Request, typed: FormData, outing: int, told: WriteResult, done: str) -> Response:
     sentences = [f"{told.count} sidecar{'' if told.count == 1 else 's'} {done}.", *told.sentences]
     if told.disk_full:
         sentences.insert(1, "Then the disk was full. Make room and do the rest.")

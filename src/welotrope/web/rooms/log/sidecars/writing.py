@@ -22,9 +22,9 @@ from welotrope.store.files import hash_of
 from welotrope.store.queries import files, sidecars
 from welotrope.store.queries.sidecars import SidecarState, Written
 from welotrope.store.session import Database
+from welotrope.web.request.jobs import turn
 from welotrope.web.rooms.log.sidecars.context import Draft, drafts_of
 from welotrope.web.rooms.log.sidecars.files import draft_of, read_sidecar, remove_sidecar, write_sidecar
-from welotrope.web.shell.jobs import turn
 
 AT_ONCE = 16
 _TYPE = "application/rdf+xml"
@@ -32,7 +32,7 @@ _LEFT_ALONE = "It was left as it is; change it by hand"
 
 
 @dataclass
-class Told:
+class WriteResult:
     """What came of it: how many files were done, sentences on the others, and whether the disk filled."""
 
     count: int = 0
@@ -47,11 +47,11 @@ class _Begun:
     data: bytes
 
 
-def write_sidecars(database: Database, outing_id: int, now: Callable[[], dt.datetime]) -> Told:
+def write_sidecars(database: Database, outing_id: int, now: Callable[[], dt.datetime]) -> WriteResult:
     """Write the sidecars of an outing; what was there before is kept, to be put back."""
     with database.session(write=False) as uow:
         drafts = list(drafts_of(uow, outing_id, now()))
-    told = Told(sentences=[draft.problem for draft in drafts if draft.problem])
+    told = WriteResult(sentences=[draft.problem for draft in drafts if draft.problem])
     batch = secrets.token_hex(8)
     for some in _slices([draft for draft in drafts if draft.path and draft.merged and draft.changes]):
         try:
@@ -71,7 +71,9 @@ def write_sidecars(database: Database, outing_id: int, now: Callable[[], dt.date
     return told
 
 
-def _begin(database: Database, batch: str, drafts: Sequence[Draft], now: dt.datetime, told: Told) -> list[_Begun]:
+def _begin(
+    database: Database, batch: str, drafts: Sequence[Draft], now: dt.datetime, told: WriteResult
+) -> list[_Begun]:
     """Keep what is there and note what will be written, for several at once."""
     ready: list[tuple[Draft, bytes | None]] = []
     for draft in drafts:
@@ -109,7 +111,7 @@ def _read_again(database: Database, draft: Draft) -> bytes | None:
 _NAME_IT = "Bring the pictures in again from the folder they lie in"
 
 
-def _write_one(database: Database, one: _Begun, told: Told) -> bool:
+def _write_one(database: Database, one: _Begun, told: WriteResult) -> bool:
     try:
         write_sidecar(one.path, one.data)
     except UnreadableError as error:
@@ -121,9 +123,9 @@ def _write_one(database: Database, one: _Begun, told: Told) -> bool:
     return True
 
 
-def put_back(database: Database, batch: str) -> Told:
+def put_back(database: Database, batch: str) -> WriteResult:
     """Put sidecars back as they were, byte for byte, where nobody changed them since."""
-    told = Told()
+    told = WriteResult()
     with database.session(write=False) as uow:
         standing = sidecars.standing_of(uow, batch)
     for one in standing:

@@ -10,7 +10,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.review.frame import AID, NewFrame, frame_at
-from welotrope.core.review.shorthand import Known, PencilledFrame, ReadLine, read_lines
+from welotrope.core.review.shorthand import KnownSetup, PencilledFrame, ReadLine, read_lines
 from welotrope.core.units.distance import format_distance, format_rough
 from welotrope.core.units.shutter import format_shutter
 from welotrope.core.units.span import format_span
@@ -18,8 +18,8 @@ from welotrope.core.units.stops import format_stop
 from welotrope.store.queries import field
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of
+from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.log.typing.form import LinesAsked
-from welotrope.web.shell.request_context import RequestContext
 
 
 @dataclass(frozen=True)
@@ -45,12 +45,12 @@ class TypingPage:
     lenses: tuple[tuple[str, str, tuple[str, ...]], ...]
 
 
-def known_kit(context: RequestContext) -> list[Known]:
+def known_kit(context: RequestContext) -> list[KnownSetup]:
     """Return every set-up, a zoom at every marked focal length, the one in hand first."""
     kit = field.field_kit(context.uow, 0)
-    hand = context.held()
+    hand = context.find_selected_setup()
     found = [
-        Known(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
+        KnownSetup(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
         for stored in sorted(kit.setups, key=lambda one: hand is None or one.id != hand.id)
         for setup in stored.setup.at_every_mark
     ]
@@ -58,7 +58,7 @@ def known_kit(context: RequestContext) -> list[Known]:
     return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
 
 
-def read_typed(context: RequestContext, kit: list[Known], text: str, first: int) -> tuple[list[ReadLine], str]:
+def read_typed(context: RequestContext, kit: list[KnownSetup], text: str, first: int) -> tuple[list[ReadLine], str]:
     """Read the lines; with a sentence where they cannot be read at all."""
     if not kit:
         return [], "There is no set-up yet. Enter one in Kit first."

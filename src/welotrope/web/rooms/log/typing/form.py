@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field, UnreadableError
-from welotrope.core.inputs import Input, asks, check_limits, tick_input, whole_input
+from welotrope.core.inputs import Input, check_limits, field_spec, tick_input, whole_input
 from welotrope.core.units.text import check_name
 from welotrope.web.forms.record_form import record_form
 
@@ -32,7 +32,7 @@ class LinesAsked:
     """What holds for all lines: the outing they go to, when it began, and how frames are numbered."""
 
     outing: str = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="outing", field=_OUTING, label="Outing", write=str,
                 read=lambda text, _typed: check_name(text, _OUTING, 80),
@@ -40,12 +40,12 @@ class LinesAsked:
         )
     )  # fmt: skip
     day: dt.date = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(name="day", field=Field("day", "day"), label="Day", read=lambda text, _typed: _day(text), write=str)
         )
     )
     begun: dt.time = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="begun", field=Field("begun", "begun"), label="Begun at", usual="12:00", empty=dt.time(12),
                 read=lambda text, _typed: _time(text),
@@ -54,11 +54,13 @@ class LinesAsked:
         )
     )  # fmt: skip
     first: int = field(
-        metadata=asks(whole_input("first", Field("first", "first number"), "First frame", 0, 9999, usual="1", empty=1))
+        metadata=field_spec(
+            whole_input("first", Field("first", "first number"), "First frame", 0, 9999, usual="1", empty=1)
+        )
     )
-    film: bool = field(metadata=asks(tick_input("film", "numbers are film frame numbers")))
+    film: bool = field(metadata=field_spec(tick_input("film", "numbers are film frame numbers")))
     roll: str = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="roll", field=Field("roll", "roll"), label="Roll", optional=True, empty="", group="roll",
                 read=lambda text, _typed: text, write=str,

@@ -7,12 +7,12 @@ from typing import Any
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.core.inputs import Typed, read_record
+from welotrope.core.inputs import FormInput, read_record
 from welotrope.store.queries import log
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame.context import roll_options
 from welotrope.web.rooms.log.typing.context import TypingPage, echo_of, frames_of, known_kit, read_typed
 from welotrope.web.rooms.log.typing.form import LinesAsked, LinesForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -42,13 +42,13 @@ def echo(context: CurrentContext) -> Response:
 def store(context: CurrentContext) -> Response:
     """Store the lines when each of them is understood; undoable as one change."""
     form, text = LinesForm.read(context.typed), str(context.typed.get("text", ""))
-    asked, errors = read_record(LinesAsked, Typed(texts=form.model_dump(), bare=context.numbers_in))
+    asked, errors = read_record(LinesAsked, FormInput(texts=form.model_dump(), bare=context.numbers_in))
     page = _page(context, form, errors, text)
     if asked is None or page.bad or not page.good or page.errors or context.typed.get("intent") == "show":
         status = 422 if asked is None or page.bad or page.errors else 200
         return context.page("log/typing/page.html", page, status=status)
     lines, _ = read_typed(context, known_kit(context), text, asked.first)
-    with context.change(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
+    with context.undoable_transaction(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
         outing = _outing(context, asked)
         for frame, said in frames_of(lines, asked):
             log.add_frame(context.uow, outing, frame, said.outcome)

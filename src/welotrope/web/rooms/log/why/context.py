@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.checks import Check
 from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
-from welotrope.core.hand.diagnosis import Diagnosis, Verdict
+from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names
-from welotrope.core.review.evidence import FieldFrame
+from welotrope.core.review.evidence import EvidenceFrame
 from welotrope.core.review.misses import (
     CorrectionRow,
     FramesToTake,
@@ -96,7 +96,7 @@ class WhyPage:
     @property
     def is_one_sided(self) -> bool:
         """Whether it falls to one side."""
-        return self.found.verdict is Verdict.ONE_SIDED
+        return self.found.verdict is FocusPattern.ONE_SIDED
 
     @property
     def frames_of_test(self) -> int:
@@ -112,7 +112,7 @@ def counts_since(measured: dt.date | None, change: KitChange | None) -> dt.datet
 
 
 def why_page(
-    stored: StoredSetup, frames: Sequence[FieldFrame], start: dt.datetime | None, change: KitChange | None, eye: Eye,
+    stored: StoredSetup, frames: Sequence[EvidenceFrame], start: dt.datetime | None, change: KitChange | None, eye: Eye,
     others: Mapping[Outcome | None, int], unit: Unit,
 ) -> WhyPage:  # fmt: skip
     """Compute the page; frames of before ``start`` do not count any more, and ``others`` are those of since then."""
@@ -163,7 +163,9 @@ def _cure(found: Diagnosis) -> Cure | None:
     return VERDICT_CURES.get(found.verdict)
 
 
-def _watched(stored: StoredSetup, frames: Sequence[FieldFrame], change: KitChange | None, eye: Eye) -> Watched | None:
+def _watched(
+    stored: StoredSetup, frames: Sequence[EvidenceFrame], change: KitChange | None, eye: Eye
+) -> Watched | None:
     """Return what frames tell before and since a change of the kit."""
     if change is None:
         return None

@@ -10,9 +10,9 @@ from starlette.responses import Response
 from welotrope.core.errors import ConflictError
 from welotrope.core.review.frame import TEST_TAG, frame_at
 from welotrope.core.review.misses import FramesToTake
-from welotrope.store.queries import hands, kit_changes, log
+from welotrope.store.queries import kit_changes, log, observations
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.why.context import WhyPage, counts_since, why_page
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -20,8 +20,8 @@ router = APIRouter()
 @router.get("/log/why")
 def why(context: CurrentContext) -> Response:
     """Show where focus lands with the set-up in hand, and why."""
-    what = ("why", context.held_as, context.now().date(), context.preferences.unit)
-    return context.page("log/why/page.html", context.kept(what, lambda: _page(context)))
+    what = ("why", context.selection.key, context.now().date(), context.preferences.unit)
+    return context.page("log/why/page.html", context.cached(what, lambda: _page(context)))
 
 
 @router.post("/log/why/test")
@@ -30,24 +30,24 @@ def take_along(context: CurrentContext) -> Response:
     page = _page(context)
     if not page.test:
         raise ConflictError("test", "nothing to test", "the frames there are decide it", "See Why it missed")
-    with context.change("Began a test"):
+    with context.undoable_transaction("Began a test"):
         outing = log.add_outing(context.uow, f"Test: {page.stored.setup.lens.name}"[:80], context.now().date())
         _add_frames(context, outing, page.test)
     return context.back_to(f"/log?outing={outing}")
 
 
 def _page(context: RequestContext) -> WhyPage:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     change = next(iter(kit_changes.changes_of(context.uow, stored.id)), None)
-    since = counts_since(hands.measured_on(context.uow).get(stored.id), change)
+    since = counts_since(observations.measured_on(context.uow).get(stored.id), change)
     return why_page(
-        stored, hands.field_frames(context.uow, stored.id), since, change, context.personal().eye,
-        hands.other_outcomes(context.uow, stored.id, since), context.preferences.unit,
+        stored, observations.field_frames(context.uow, stored.id), since, change, context.personal().eye,
+        observations.other_outcomes(context.uow, stored.id, since), context.preferences.unit,
     )  # fmt: skip
 
 
 def _add_frames(context: RequestContext, outing: int, taken: tuple[FramesToTake, ...]) -> None:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     for one in taken:
         ring = stored.setup.ring(one.stop)
         angle = ring.clamp(float(ring.angle_at_distance(one.distance_mm)))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, asks, check_limits, number_input
+from welotrope.core.inputs import Input, check_limits, field_spec, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.web.forms.record_form import record_form
@@ -21,7 +21,7 @@ class CloseAsked:
     """A thing to fill the picture (mm), the room wanted (mm), the stop, and a depth to stack (mm)."""
 
     subject_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "subject",
                 Field("subject", "size of the thing"),
@@ -33,7 +33,7 @@ class CloseAsked:
         )
     )
     room_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="room",
                 field=Field("room", "room"),
@@ -47,9 +47,9 @@ class CloseAsked:
             )
         )
     )
-    stop: float = field(metadata=asks(stop_asked(8.0, usual="f/8")))
+    stop: float = field(metadata=field_spec(stop_asked(8.0, usual="f/8")))
     chosen: int = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="chosen",
                 field=Field("chosen", "choice"),
@@ -63,7 +63,7 @@ class CloseAsked:
         )
     )
     depth_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "depth",
                 Field("depth", "depth"),
@@ -76,7 +76,7 @@ class CloseAsked:
         )
     )
     overlap: float = field(
-        metadata=asks(overlap_asked(0.2, usual="20"))
+        metadata=field_spec(overlap_asked(0.2, usual="20"))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

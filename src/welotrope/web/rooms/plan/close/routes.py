@@ -8,10 +8,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.attachments import list_attachments
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.close.context import close_page
 from welotrope.web.rooms.plan.close.form import CloseForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -22,5 +22,5 @@ def close(context: CurrentContext) -> Response:
     form, asked, errors = read_asked(CloseForm, context, {})
     attachments = [one for _, one in list_attachments(context.uow)]
     query = urlencode([pair for pair in form.model_dump().items() if pair[0] != "chosen"])
-    page = close_page(context.in_hand(), attachments, form, asked, errors, query, context.preferences.unit)
+    page = close_page(context.selected_setup(), attachments, form, asked, errors, query, context.preferences.unit)
     return context.page("plan/close/page.html", page, status=422 if page.errors else 200)

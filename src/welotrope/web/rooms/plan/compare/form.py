@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import asks
+from welotrope.core.inputs import field_spec
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import check_ends
 from welotrope.web.forms.record_form import record_form
@@ -18,24 +18,24 @@ class CompareAsked:
     """A zone (mm), and a stop to compare at."""
 
     near_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "near", Field("near", "near"), "Sharp from", usual="2 m", half_empty="Write a distance, such as 2 m"
             )
         )
     )  # fmt: skip
     far_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "far", Field("far", "far"), "to", optional=True, empty=math.inf, usual="6 m", hint="if empty: ∞"
             )
         )
     )  # fmt: skip
     stop: float = field(
-        metadata=asks(stop_asked(8.0, "Compare at", usual="f/8"))
+        metadata=field_spec(stop_asked(8.0, "Compare at", usual="f/8"))
     )  # fmt: skip
     width_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "width", Field("width", "width"), "Field width", optional=True, example="1.5 m",
                 example_ft="5 ft",

@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries import kit
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.compare.context import compare_page
 from welotrope.web.rooms.plan.compare.form import CompareForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -18,5 +18,7 @@ router = APIRouter()
 def compare(context: CurrentContext) -> Response:
     """Compare what holds a zone."""
     form, asked, errors = read_asked(CompareForm, context, {})
-    page = compare_page(context.in_hand(), kit.list_setups(context.uow), form, asked, errors, context.preferences.unit)
+    page = compare_page(
+        context.selected_setup(), kit.list_setups(context.uow), form, asked, errors, context.preferences.unit
+    )
     return context.page("plan/compare/page.html", page, status=422 if page.errors else 200)

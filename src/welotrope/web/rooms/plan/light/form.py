@@ -10,7 +10,7 @@ from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, check_iso, ev_of_reading
 from welotrope.core.exposure.motion import MOVERS
 from welotrope.core.exposure.third import FixedTwo
-from welotrope.core.inputs import Input, Joined, Reader, Typed, asks, check_limits, number_input
+from welotrope.core.inputs import CompositeField, FormInput, Input, Reader, check_limits, field_spec, number_input
 from welotrope.core.plan.light_plan import USUAL_MOST_ISO, Circumstances
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.numbers import number
@@ -34,7 +34,7 @@ METER_STOP = Input(
 METER_ISO = number_input("meter_iso", Field("meter_iso", "metered ISO"), "at ISO", group="meter")
 
 
-def _take_light(reader: Reader, typed: Typed) -> float:
+def _take_light(reader: Reader, typed: FormInput) -> float:
     """Return the exposure value: of the reading where one was written, which the named light must agree with."""
     named = BY_ID.get(LIGHT.take(reader, typed))
     parts = (METER_SHUTTER, METER_STOP, METER_ISO)
@@ -63,7 +63,7 @@ class LightAsked:
     """The zone, the light, what moves and how the camera is held; distances in mm, speed m/s, angle in degrees."""
 
     near_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "near",
                 Field("near", "near"),
@@ -75,7 +75,7 @@ class LightAsked:
         )
     )
     far_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "far",
                 Field("far", "far"),
@@ -89,12 +89,12 @@ class LightAsked:
         )
     )
     ev: float = field(
-        metadata=asks(
-            Joined(inputs=(LIGHT, METER_SHUTTER, METER_STOP, METER_ISO), made=_take_light, texts=lambda _ev: {})
+        metadata=field_spec(
+            CompositeField(inputs=(LIGHT, METER_SHUTTER, METER_STOP, METER_ISO), made=_take_light, texts=lambda _ev: {})
         )
     )
     iso: float = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="iso",
                 field=Field("iso", "ISO"),
@@ -109,7 +109,7 @@ class LightAsked:
         )
     )
     most_iso: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="most_iso",
                 field=Field("most_iso", "highest ISO"),
@@ -123,7 +123,7 @@ class LightAsked:
         )
     )
     filter_stops: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "filter",
                 Field("filter", "filter"),
@@ -137,10 +137,10 @@ class LightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(exponent_asked("from the film’s data sheet, for exposures longer than 1 s", group="iso"))
+        metadata=field_spec(exponent_asked("from the film’s data sheet, for exposures longer than 1 s", group="iso"))
     )
     fixed_stop: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="fixed_stop", field=Field("fixed_stop", "fixed stop"), label="Stop", optional=True,
                 example="f/11", read=lambda text, _typed: parse_stop(text, field="fixed stop"), write=_stop_text,
@@ -149,7 +149,7 @@ class LightAsked:
         )
     )  # fmt: skip
     fixed_shutter: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="fixed_shutter", field=Field("fixed_shutter", "fixed shutter time"), label="Shutter speed",
                 optional=True, example="1/250", group="fixed",
@@ -158,16 +158,16 @@ class LightAsked:
         )
     )  # fmt: skip
     fixed_iso: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             Input(
                 name="fixed_iso", field=Field("fixed_iso", "fixed ISO"), label="ISO", mode="numeric", optional=True,
                 example="400", read=lambda text, _typed: check_iso(number(text, "fixed ISO")), group="fixed",
             )
         )
     )  # fmt: skip
-    speed: float = field(metadata=asks(speed_asked(MOVERS, "talking", "Subject movement", group="moves")))
-    angle_deg: float = field(metadata=asks(path_asked(90.0, group="moves")))
-    held: str = field(metadata=asks(HELD))
+    speed: float = field(metadata=field_spec(speed_asked(MOVERS, "talking", "Subject movement", group="moves")))
+    angle_deg: float = field(metadata=field_spec(path_asked(90.0, group="moves")))
+    held: str = field(metadata=field_spec(HELD))
 
     def __post_init__(self) -> None:
         check_limits(self)

@@ -5,10 +5,10 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.light.context import light_page
 from welotrope.web.rooms.plan.light.form import LightForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -16,7 +16,7 @@ router = APIRouter()
 @router.get("/plan/light")
 def light(context: CurrentContext) -> Response:
     """Plan the exposure of a zone."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     usual = {"iso": "400" if stored.setup.body.is_film else "100"}
     usual |= {"held": "stabilised"} if stored.setup.body.traits.stabiliser else {}
     form, asked, errors = read_asked(LightForm, context, usual)

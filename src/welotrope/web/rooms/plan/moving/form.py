@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
 from welotrope.core.exposure.motion import MOVERS
-from welotrope.core.inputs import asks, check_limits, number_input, tick_input
+from welotrope.core.inputs import check_limits, field_spec, number_input, tick_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.moving import MovingAsked, hand_of
 from welotrope.core.ring.reading_inputs import distance_cell
@@ -21,7 +21,7 @@ class TrapAsked:
     """A trap: where, at which stop, what comes and how it is shot; mm, m/s, degrees, frames per second, ms."""
 
     distance_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "distance",
                 Field("distance", "distance"),
@@ -31,12 +31,12 @@ class TrapAsked:
             )
         )
     )
-    stop: float = field(metadata=asks(stop_asked(8.0)))
-    speed: float = field(metadata=asks(speed_asked(_GOING, "walking", "Subject")))
-    angle_deg: float = field(metadata=asks(path_asked(0.0)))
-    receding: bool = field(metadata=asks(tick_input("receding", "moving away")))
+    stop: float = field(metadata=field_spec(stop_asked(8.0)))
+    speed: float = field(metadata=field_spec(speed_asked(_GOING, "walking", "Subject")))
+    angle_deg: float = field(metadata=field_spec(path_asked(0.0)))
+    receding: bool = field(metadata=field_spec(tick_input("receding", "moving away")))
     rate: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "rate",
                 Field("rate", "burst rate"),
@@ -49,12 +49,12 @@ class TrapAsked:
         )
     )
     burst_s: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input("burst", Field("burst", "burst"), "Held for", unit="s", low=0.1, high=10, empty=1.0, usual="1")
         )
     )
     lag_ms: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input("lag", Field("lag", "release lag"), "Shutter lag", unit="ms", low=0, high=5000, empty=100.0)
         )
     )

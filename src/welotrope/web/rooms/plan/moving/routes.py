@@ -10,11 +10,11 @@ from starlette.responses import Response
 from welotrope.core.plan.reaction import reaction_of
 from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.store.queries import practice
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.limits import local_path
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.moving.context import moving_page
 from welotrope.web.rooms.plan.moving.form import TrapForm
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -22,7 +22,7 @@ router = APIRouter()
 @router.get("/plan/moving")
 def moving(context: CurrentContext) -> Response:
     """Plan a trap."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     form, asked, errors = read_asked(TrapForm, context, _usual(context))
     page = moving_page(stored, form, asked, errors, context.personal(), context.preferences.unit)
     return context.page("plan/moving/page.html", page, status=422 if page.errors else 200)
@@ -35,13 +35,13 @@ def keep_reaction(
     """Keep the photographer's reaction, measured in the page, s."""
     found = reaction_of(press or [])
     own = practice.own_constants(context.uow) | found.constants
-    with context.change(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
+    with context.undoable_transaction(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
         practice.save_constants(context.uow, own)
     return context.back_to(local_path(back, "/plan/moving"))
 
 
 def _usual(context: RequestContext) -> dict[str, str]:
-    setup = context.in_hand().setup
+    setup = context.selected_setup().setup
     traits = setup.body.traits
     usual = {"stop": format_stop(snap_stop(5.6, setup.lens.stops))}
     usual |= {"rate": f"{traits.burst_fps:g}"} if traits.burst_fps else {}

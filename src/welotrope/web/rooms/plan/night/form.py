@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import asks, check_limits, number_input
+from welotrope.core.inputs import check_limits, field_spec, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import exponent_asked, stop_asked
@@ -15,9 +15,9 @@ from welotrope.web.rooms.plan.inputs import exponent_asked, stop_asked
 class NightAsked:
     """A night: stop, where in the sky (degrees), a foreground (mm), and the film's exponent."""
 
-    stop: float = field(metadata=asks(stop_asked(2.8)))
+    stop: float = field(metadata=field_spec(stop_asked(2.8)))
     declination_deg: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "declination",
                 Field("declination", "declination"),
@@ -32,7 +32,7 @@ class NightAsked:
         )
     )
     foreground_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "foreground",
                 Field("foreground", "foreground"),
@@ -44,7 +44,7 @@ class NightAsked:
         )
     )
     exponent: float | None = field(
-        metadata=asks(exponent_asked("from the film’s data sheet; leave empty for a sensor"))
+        metadata=field_spec(exponent_asked("from the film’s data sheet; leave empty for a sensor"))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.units.stops import format_stop
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.night.context import night_page
 from welotrope.web.rooms.plan.night.form import NightForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/plan/night")
 def night(context: CurrentContext) -> Response:
     """Plan a night."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     form, asked, errors = read_asked(NightForm, context, {"stop": format_stop(stored.setup.lens.widest)})
     page = night_page(stored, form, asked, errors, context.preferences.unit)
     return context.page("plan/night/page.html", page, status=422 if page.errors else 200)

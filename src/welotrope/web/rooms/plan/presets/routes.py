@@ -14,10 +14,10 @@ from welotrope.core.units.distance import parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.store.queries import presets
 from welotrope.web.forms.text_form import required_name
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.limits import local_path
 from welotrope.web.rooms.plan.scene.form import Refused
 from welotrope.web.rooms.plan.scene.routes import show
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.request_context import CurrentContext
 from welotrope.web.state.ring_state import RingState
 
 router = APIRouter()
@@ -34,7 +34,7 @@ def keep_preset(
     replace: Annotated[str, Form()] = "",
 ) -> Response:
     """Keep a setting as a named preset of the lens in hand."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     tokens = subject or []
     try:
         label = required_name(name.strip(), "preset name", 40)
@@ -42,7 +42,7 @@ def keep_preset(
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
-        with context.change(f"Saved preset “{label}”"):
+        with context.undoable_transaction(f"Saved preset “{label}”"):
             presets.add_preset(context.uow, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
     except WelotropeError as error:
         typed = QueryParams([("subject", token) for token in tokens])
@@ -65,7 +65,7 @@ def keep_preset(
 def delete_preset(context: CurrentContext, id: int) -> Response:
     """Delete a preset, undoably."""
     preset = presets.get_preset(context.uow, id)
-    with context.change(f"Deleted preset “{preset.name}”"):
+    with context.undoable_transaction(f"Deleted preset “{preset.name}”"):
         presets.delete_preset(context.uow, id)
     return context.back_to("/kit")
 
@@ -75,6 +75,6 @@ def rename_preset(context: CurrentContext, id: int, name: Annotated[str, Form()]
     """Rename a preset, undoably."""
     old = presets.get_preset(context.uow, id)
     label = required_name(name.strip(), "preset name", 40)
-    with context.change(f"Renamed preset “{old.name}” to “{label}”"):
+    with context.undoable_transaction(f"Renamed preset “{old.name}” to “{label}”"):
         presets.rename_preset(context.uow, id, label)
     return context.back_to("/kit")

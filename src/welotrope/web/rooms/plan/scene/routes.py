@@ -8,16 +8,16 @@ from fastapi import APIRouter
 from starlette.datastructures import QueryParams
 from starlette.responses import Response
 
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.plan.scene.context import plan_page
 from welotrope.web.rooms.plan.scene.form import Refused, read_plan
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
 
 def show(context: RequestContext, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
     """Show the scene a query describes, with a preset that was refused."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     saved = context.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
     form = read_plan(query, context.numbers_in, usual)

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import asks, check_limits, choice_input, number_input
+from welotrope.core.inputs import check_limits, choice_input, field_spec, number_input
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.plan.sitter import together
 from welotrope.core.ring.reading_inputs import distance_cell
@@ -42,7 +42,7 @@ class SitterAsked:
     """A sitter: how far the eye is (mm), the stop, who sways, where the head goes."""
 
     distance_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "distance",
                 Field("distance", "distance"),
@@ -52,12 +52,12 @@ class SitterAsked:
             )
         )
     )
-    stop: float = field(metadata=asks(stop_asked(2.8)))
+    stop: float = field(metadata=field_spec(stop_asked(2.8)))
     stance: Stance = field(
-        metadata=asks(choice_input("stance", "Movement between focusing and release", Stance, Stance.BOTH))
+        metadata=field_spec(choice_input("stance", "Movement between focusing and release", Stance, Stance.BOTH))
     )
     sway_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "sway",
                 Field("sway", "sway"),
@@ -69,7 +69,7 @@ class SitterAsked:
             )
         )
     )
-    place: Where = field(metadata=asks(choice_input("place", "Position of the eye", Where, Where.THIRD)))
+    place: Where = field(metadata=field_spec(choice_input("place", "Position of the eye", Where, Where.THIRD)))
 
     def __post_init__(self) -> None:
         check_limits(self)

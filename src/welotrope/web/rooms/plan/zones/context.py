@@ -24,7 +24,7 @@ from welotrope.core.plan.zone_set import (
 )
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.components.ground.bands import Bands, ground_bands
+from welotrope.web.components.ground.bands import GroundBands, ground_bands
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.components.setting.view import Put, put
 from welotrope.web.forms.record_form import RecordForm
@@ -54,7 +54,7 @@ class StopPanel:
 
     stop: float
     zones: tuple[RememberedZone, ...]
-    bands: Bands
+    bands: GroundBands
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import StrEnum
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Ask, asks, check_limits, choice_input, number_input
+from welotrope.core.inputs import Ask, check_limits, choice_input, field_spec, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import overlap_asked, stop_asked
@@ -25,10 +25,12 @@ class HowMany(StrEnum):
 class ZonesAsked:
     """Zones: how many, from where inwards, at a stop or in to a distance (mm)."""
 
-    count: HowMany = field(metadata=asks(choice_input("count", "Number of zones", HowMany, HowMany.TWO, ask=Ask.PICK)))
-    stop: float = field(metadata=asks(stop_asked(8.0, hint="used when “near end” is empty")))
+    count: HowMany = field(
+        metadata=field_spec(choice_input("count", "Number of zones", HowMany, HowMany.TWO, ask=Ask.PICK))
+    )
+    stop: float = field(metadata=field_spec(stop_asked(8.0, hint="used when “near end” is empty")))
     far_mm: float = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "far",
                 Field("far", "far"),
@@ -41,7 +43,7 @@ class ZonesAsked:
         )
     )
     near_mm: float | None = field(
-        metadata=asks(
+        metadata=field_spec(
             distance_cell(
                 "near",
                 Field("near", "near"),
@@ -53,9 +55,11 @@ class ZonesAsked:
             )
         )
     )
-    overlap: float = field(metadata=asks(overlap_asked(0.0, hint="of the window, as a margin for setting errors")))
+    overlap: float = field(
+        metadata=field_spec(overlap_asked(0.0, hint="of the window, as a margin for setting errors"))
+    )
     tilt_deg: float = field(
-        metadata=asks(
+        metadata=field_spec(
             number_input(
                 "tilt",
                 Field("tilt", "tilt"),

@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.units.stops import format_stop, snap_stop
-from welotrope.web.forms.asked import read_asked
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.zones.context import zones_page
 from welotrope.web.rooms.plan.zones.form import ZonesForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/plan/zones")
 def zones(context: CurrentContext) -> Response:
     """Plan zones side by side."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     usual = {"stop": format_stop(snap_stop(8, stored.setup.lens.stops))}
     form, asked, errors = read_asked(ZonesForm, context, usual)
     page = zones_page(stored, form, asked, errors, context.personal(), context.presets(), context.preferences.unit)

@@ -6,14 +6,14 @@ import datetime as dt
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
-from welotrope.core.hand.hand import Hand, Interval, hand_of
+from welotrope.core.hand.skill_estimate import Interval, SkillEstimate, estimate_skill
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names, kind_of
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.practice.drill_summary import (
     LEAST_TO_SAY,
+    ApertureChance,
     RangeRow,
-    StopRow,
     attempts_of,
     consistent_for,
     drift,
@@ -55,9 +55,9 @@ class DrillPage:
     trials: tuple[StoredDrill, ...]
     plot: TrialsPlot | None
     plot_words: str
-    hand: Hand | None
+    hand: SkillEstimate | None
     last_share: float | None
-    stops: tuple[StopRow, ...]
+    stops: tuple[ApertureChance, ...]
     slope: Interval | None
     ranges: tuple[RangeRow, ...]
     streak: int
@@ -71,12 +71,12 @@ class DrillPage:
         return self.index + 1
 
     @property
-    def good_for(self) -> StopRow | None:
+    def good_for(self) -> ApertureChance | None:
         """The widest stop for which the hand is consistent enough."""
         return next((row for row in self.stops if row.enough), None)
 
     @property
-    def not_for(self) -> StopRow | None:
+    def not_for(self) -> ApertureChance | None:
         """The stop next wider than that for which it is; the smallest where it is for none."""
         wider = [row for row in self.stops if not row.enough]
         return wider[-1] if wider else None
@@ -96,7 +96,7 @@ def drill_page(
         None if base is None or distance is None else half_window_deg(setup, replace(base, distance_mm=distance), eye)
     )
     counted = attempts_of(judged)
-    hand = hand_of(counted) if len(counted) >= LEAST_TO_SAY else None
+    hand = estimate_skill(counted) if len(counted) >= LEAST_TO_SAY else None
     throw = throw_now(form, index) if begun and drill.id is DrillId.TAPE else None
     throw_deg = throw.size_deg(half or 0.0) if throw else 0.0
     per_degree = setup.mm_per_degree
@@ -106,7 +106,7 @@ def drill_page(
         throw_deg=throw_deg, throw_mm=None if per_degree is None else throw_deg * per_degree,
         next_mm=distance_now(drill.id, form, setup, index) if begun and drill.id is not DrillId.TAPE else None,
         aids=aids_on(stored), techniques=tuple((one.value, one.value) for one in Technique),
-        lights=tuple((one.value, one.value) for one in Light), aid_name=_NAMES.get(form.aid, form.aid),
+        lights=tuple((one.value, one.value) for one in LightLevel), aid_name=_NAMES.get(form.aid, form.aid),
         trials=tuple(reversed(list(of_session if drill.aided else trials)))[:_SHOWN],
         plot=trials_plot(plotted, plot_half, _text(drill)), plot_words=words, hand=hand,
         stops=consistent_for(setup, form.aid, distance, judged, eye)
@@ -134,7 +134,7 @@ def _distance(drill: Drill, base: DrillTrial | None, judged: Sequence[DrillTrial
 
 
 def _plotted(
-    drill: Drill, judged: Sequence[DrillTrial], half: float | None, eye: Eye, hand: Hand | None
+    drill: Drill, judged: Sequence[DrillTrial], half: float | None, eye: Eye, hand: SkillEstimate | None
 ) -> tuple[list[float], float, str]:
     """Return what is plotted: errors, half the band they are held against, and words for it."""
     latest = judged[-40:]

@@ -9,10 +9,10 @@ from dataclasses import replace
 from urllib.parse import urlencode
 
 from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.core.hand.attempt import Side
+from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names
-from welotrope.core.kit.aids.sight import Light
+from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.practice import scored
@@ -43,7 +43,7 @@ class SessionForm(TextForm):
     stop: str = ""
     distance: str = ""
     technique: str = ""
-    light: str = Light.BRIGHT.value
+    light: str = LightLevel.BRIGHT.value
     finer: str = ""
 
     @property
@@ -79,7 +79,7 @@ class SessionForm(TextForm):
             ).sentence
         if errors:
             return None, errors
-        light = Light(self.light) if self.light in set(Light) else Light.BRIGHT
+        light = LightLevel(self.light) if self.light in set(LightLevel) else LightLevel.BRIGHT
         technique = self.technique if self.technique in set(Technique) else ""
         against = self.key if drill is DrillId.TAPE and not self.finer else ""
         return DrillTrial(
@@ -151,7 +151,7 @@ def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Le
 
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
     believed = OwnMeasures.of(eye).read(form.guess, field="guess", bare=bare)
-    light = Light(form.light) if form.light in set(Light) else Light.BRIGHT
+    light = LightLevel(form.light) if form.light in set(LightLevel) else LightLevel.BRIGHT
     return scored.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye)
 
 
@@ -167,10 +167,10 @@ def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Uni
 
 
 def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
-    if form.side not in set(Side):
+    if form.side not in set(MissSide):
         raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
     at = replace(base, distance_mm=distance_now(DrillId.DAILY, form, setup, index))
-    return scored.by_side(setup, at, Side(form.side), eye)
+    return scored.by_side(setup, at, MissSide(form.side), eye)
 
 
 _Made = Callable[[TrialForm, DrillTrial, Setup, int, Unit, Eye], DrillTrial]

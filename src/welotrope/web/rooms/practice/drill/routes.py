@@ -13,9 +13,9 @@ from welotrope.core.practice.drills import Drill, DrillId, drill_called
 from welotrope.core.units.distance import write_distance
 from welotrope.store.queries import drills
 from welotrope.store.queries.drills import NewDrill
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.practice.drill.context import aids_on, drill_page
 from welotrope.web.rooms.practice.drill.form import TrialForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 MOST_TRIALS = 500
@@ -29,14 +29,14 @@ def drill_router(id: DrillId) -> APIRouter:
     def show(context: CurrentContext) -> Response:
         """Show the drill, or where its session stands; with a camera it does not suit, what does."""
         drill = drill_called(id)
-        if not drill.suits(context.in_hand().setup.body.kind):
+        if not drill.suits(context.selected_setup().setup.body.kind):
             return context.page("practice/drill/unsuited.html", drill)
         return _page(context, drill_called(id), TrialForm.read(FormData(dict(context.request.query_params))), {})
 
     def begin(context: CurrentContext) -> Response:
         """Begin a session with what was chosen."""
         form = TrialForm.read(context.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
-        _, errors = form.begun(id, context.in_hand().setup, context.numbers_in)
+        _, errors = form.begun(id, context.selected_setup().setup, context.numbers_in)
         if errors:
             return _page(context, drill_called(id), form.model_copy(update={"session": ""}), errors, 422)
         return context.go(f"/practice/{id}?{_session(form)}")
@@ -54,14 +54,14 @@ def drill_router(id: DrillId) -> APIRouter:
 def delete(context: CurrentContext, id: int) -> Response:
     """Delete a trial, undoably."""
     stored = drills.get_drill(context.uow, id)
-    with context.change("Deleted a trial"):
+    with context.undoable_transaction("Deleted a trial"):
         drills.delete_drill(context.uow, id)
     query = TrialForm.read(context.typed)
     return context.back_to(f"/practice/{stored.trial.drill.value}?{_session(query)}")
 
 
 def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     key = _key(context, drill, form)
     before = _of_session(context, drill, key)
     if len(before) >= MOST_TRIALS:
@@ -76,7 +76,7 @@ def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
         body_name=setup.body.name if drill.aided else "", lens_name=setup.lens.name if drill.aided else "",
         taken_at=context.now(),
     )  # fmt: skip
-    with context.change(f"Saved a trial: {drill.title.lower()}"):
+    with context.undoable_transaction(f"Saved a trial: {drill.title.lower()}"):
         drills.add_drill(context.uow, new, trial)
     return context.back_to(f"/practice/{drill.id}?{_session(form)}")
 
@@ -99,7 +99,7 @@ def _session(form: TrialForm) -> str:
 def _page(
     context: RequestContext, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200
 ) -> Response:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     usual = {name: value for name, value in _usual(context).items() if not getattr(form, name)}
     form = form.model_copy(update={**usual, "session": _key(context, drill, form)})
     base, wrong = form.begun(drill.id, stored.setup, context.numbers_in)
@@ -116,7 +116,7 @@ def _page(
 
 def _usual(context: RequestContext) -> dict[str, str]:
     """Return what a session begins with: the finest aid of the body, wide open, at a few steps' distance."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     lens = stored.setup.lens
     distance = max(round(_USUAL_FOCALS * lens.focal_mm, -2), 1.2 * lens.closest_mm)
     return {"aid": aids_on(stored)[0][0], "stop": f"{lens.widest:g}", "distance": write_distance(round(distance, -1))}

@@ -8,18 +8,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.attempt import Attempt, Manner
 from welotrope.core.hand.cures import CHANGE_WORDS, changes_of
-from welotrope.core.hand.hand import Hand, hand_of
 from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, compared, other_hands
+from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
+from welotrope.core.hand.skill_trial import Manner, SkillTrial
 from welotrope.core.kit.aids.registry import kind_names
-from welotrope.core.kit.sight_of import resolved
+from welotrope.core.kit.viewing import resolved
 from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
 from welotrope.core.stats.proportions import Proportion
 from welotrope.core.units.distance import Unit
-from welotrope.store.queries.hands import Told
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
+from welotrope.store.queries.observations import Observation
 from welotrope.web.components.plot.learning import LearningPlot, learning_plot
 from welotrope.web.rooms.practice.hand.form import ChangeForm
 from welotrope.web.state.personal import Personal
@@ -40,11 +40,11 @@ class AidRow:
 
     aid: str
     name: str
-    hand: Hand
+    hand: SkillEstimate
     sources: str
     chance: Proportion | None
     learning: LearningPlot | None
-    manners: tuple[tuple[str, int, Hand], ...]
+    manners: tuple[tuple[str, int, SkillEstimate], ...]
 
     @property
     def change(self) -> tuple[float, float, float]:
@@ -95,13 +95,14 @@ class HandPage:
 
 
 def hand_page(
-    stored: StoredSetup, personal: Personal, told: Sequence[Told], changes: Sequence[KitChange], persons: list[str],
+    stored: StoredSetup, personal: Personal, told: Sequence[Observation], changes: Sequence[KitChange],
+    persons: list[str],
     person: str, unit: Unit, form: ChangeForm, errors: dict[str, str],
 ) -> HandPage:  # fmt: skip
     """Compute the page from everything that tells of a hand."""
     setup = stored.setup
     stop, distance = setup.lens.widest, max(_FOCALS_AWAY * setup.lens.focal_mm, 1.2 * setup.lens.closest_mm)
-    by_aid: dict[str, list[Told]] = defaultdict(list)
+    by_aid: dict[str, list[Observation]] = defaultdict(list)
     for one in told:
         if not one.aside:
             by_aid[one.aid].append(one)
@@ -122,7 +123,7 @@ def hand_page(
 
 
 def _row(
-    stored: StoredSetup, personal: Personal, aid: str, held: Sequence[Told], distance_mm: float, stop: float
+    stored: StoredSetup, personal: Personal, aid: str, held: Sequence[Observation], distance_mm: float, stop: float
 ) -> AidRow:
     hand = personal.hands.guessing if aid == "scale" else personal.hands[aid]
     counts = Counter(one.source for one in held)
@@ -137,7 +138,7 @@ def _row(
     )  # fmt: skip
 
 
-def _manners(held: Sequence[Told]) -> tuple[tuple[str, int, Hand], ...]:
+def _manners(held: Sequence[Observation]) -> tuple[tuple[str, int, SkillEstimate], ...]:
     """Return the hand by technique and light where there are trials enough of two at least: words, how many, hand."""
     found = []
     for name in ("technique", "light"):
@@ -146,12 +147,12 @@ def _manners(held: Sequence[Told]) -> tuple[tuple[str, int, Hand], ...]:
         if len(known) < 2:
             continue
         attempts = [one.attempt for one in held]
-        found += [(said, counts[said], hand_of(attempts, Manner(**{name: said}))) for said in known]
+        found += [(said, counts[said], estimate_skill(attempts, Manner(**{name: said}))) for said in known]
     return tuple(found)
 
 
 def _chance(
-    stored: StoredSetup, personal: Personal, hand: Hand, aid: str, distance_mm: float, stop: float
+    stored: StoredSetup, personal: Personal, hand: SkillEstimate, aid: str, distance_mm: float, stop: float
 ) -> Proportion | None:
     try:
         shown = resolved(stored.setup, aid, distance_mm, stop, eye=personal.eye)
@@ -176,8 +177,8 @@ def _here(stored: StoredSetup, personal: Personal, distance_mm: float, stop: flo
     return found
 
 
-def _aside(told: Sequence[Told]) -> tuple[Aside, ...]:
-    by_reason: dict[str, list[Told]] = defaultdict(list)
+def _aside(told: Sequence[Observation]) -> tuple[Aside, ...]:
+    by_reason: dict[str, list[Observation]] = defaultdict(list)
     for one in told:
         if one.aside:
             by_reason[one.aside].append(one)
@@ -187,21 +188,21 @@ def _aside(told: Sequence[Told]) -> tuple[Aside, ...]:
     )
 
 
-def _odd_days(told: Sequence[Told]) -> tuple[tuple[str, float, str], ...]:
+def _odd_days(told: Sequence[Observation]) -> tuple[tuple[str, float, str], ...]:
     """Return days whose trials hardly come from the same hand: in words, how many times they scatter, and a trial."""
     found = []
-    by_aid: dict[str, dict[str, list[Told]]] = defaultdict(lambda: defaultdict(list))
+    by_aid: dict[str, dict[str, list[Observation]]] = defaultdict(lambda: defaultdict(list))
     for one in told:
         if not one.aside:
             by_aid[one.aid][f"{one.taken_at:%-d %B %Y}"].append(one)
     for aid, days in by_aid.items():
-        attempts: dict[str, list[Attempt]] = {day: [one.attempt for one in held] for day, held in days.items()}
+        attempts: dict[str, list[SkillTrial]] = {day: [one.attempt for one in held] for day, held in days.items()}
         for day, times in other_hands(attempts).items():
             found.append((f"{day}, {_NAMES.get(aid, aid).lower()}", times, days[day][-1].link))
     return tuple(found)
 
 
-def _change(change: KitChange, told: Sequence[Told]) -> ChangeRow:
+def _change(change: KitChange, told: Sequence[Observation]) -> ChangeRow:
     rows = []
     for aid in dict.fromkeys(one.aid for one in told):
         held = [one for one in told if one.aid == aid and not one.aside and one.source != "finder"]

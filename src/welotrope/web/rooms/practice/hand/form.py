@@ -10,7 +10,7 @@ from welotrope.core.review.roll import read_time
 from welotrope.core.units.text import check_text
 from welotrope.store.queries.kit_changes import KitChange
 from welotrope.web.forms.text_form import TextForm
-from welotrope.web.shell.preferences import MOST_NAME
+from welotrope.web.request.preferences import MOST_NAME
 
 _NOTE_LIMIT = 120
 

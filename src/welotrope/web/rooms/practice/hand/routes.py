@@ -8,11 +8,11 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.store.queries import drills, kit_changes
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.limits import local_path
+from welotrope.web.request.preferences import remember
 from welotrope.web.rooms.practice.hand.context import hand_page
 from welotrope.web.rooms.practice.hand.form import ChangeForm, person_of
-from welotrope.web.shell.limits import local_path
-from welotrope.web.shell.preferences import remember
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -35,7 +35,7 @@ def practise_as(context: CurrentContext, person: Annotated[str, Form()] = "") ->
 def give_session(context: CurrentContext, session: str, person: Annotated[str, Form()] = "") -> Response:
     """Say that all trials of a session were somebody else's, undoably."""
     name = person_of(person)
-    with context.change(f"Gave a session to {name or 'me'}"):
+    with context.undoable_transaction(f"Gave a session to {name or 'me'}"):
         drills.give_to(context.uow, session[:60], name)
     return context.back_to("/practice/hand")
 
@@ -44,10 +44,10 @@ def give_session(context: CurrentContext, session: str, person: Annotated[str, F
 def note_change(context: CurrentContext, back: Annotated[str, Form()] = "") -> Response:
     """Note a change of the kit, from which on it is watched."""
     form = ChangeForm.read(context.typed)
-    change, errors = form.value(context.in_hand().id, context.now())
+    change, errors = form.value(context.selected_setup().id, context.now())
     if change is None:
         return _page(context, form, errors, 422)
-    with context.change("Noted a change of the kit"):
+    with context.undoable_transaction("Noted a change of the kit"):
         kit_changes.add_change(context.uow, change)
     return context.back_to(local_path(back, "/practice/hand"))
 
@@ -55,23 +55,23 @@ def note_change(context: CurrentContext, back: Annotated[str, Form()] = "") -> R
 @router.post("/practice/changes/{id}/delete")
 def delete_change(context: CurrentContext, id: int) -> Response:
     """Forget a change, undoably."""
-    with context.change("Deleted a change of the kit"):
+    with context.undoable_transaction("Deleted a change of the kit"):
         kit_changes.delete_change(context.uow, id)
     return context.back_to("/practice/hand")
 
 
 def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], status: int = 200) -> Response:
     stored, person, unit, personal = (
-        context.in_hand(),
+        context.selected_setup(),
         context.preferences.person,
         context.preferences.unit,
         context.personal(),
     )
-    what = ("hand page", context.held_as, context.now().date(), person, unit, personal.average)
-    page = context.kept(
+    what = ("hand page", context.selection.key, context.now().date(), person, unit, personal.average)
+    page = context.cached(
         what,
         lambda: hand_page(
-            stored, personal, context.told(), kit_changes.changes_of(context.uow, stored.id),
+            stored, personal, context.observations(), kit_changes.changes_of(context.uow, stored.id),
             drills.persons(context.uow), person, unit, form, errors,
         ),
     )  # fmt: skip

@@ -5,8 +5,8 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.practice.reaction.context import reaction_page
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 

@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from welotrope.core.hand.hand import Hand
+from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.aids.registry import view_name, views
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
 from welotrope.core.practice.trial import Trial
@@ -27,7 +27,7 @@ class AidTally:
     name: str
     trials: int
     hits: Proportion
-    hand: Hand
+    hand: SkillEstimate
     seconds: float
     through: float
 
@@ -50,7 +50,7 @@ class PracticePage:
 
 
 def practice_page(
-    stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], hands: Mapping[str, Hand],
+    stored: StoredSetup, form: RoundForm, problem: str, trials: list[StoredTrial], hands: Mapping[str, SkillEstimate],
     finest: Sequence[str], left_out: int, *, lost: bool,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
@@ -76,7 +76,7 @@ def aids_of(stored: StoredSetup) -> list[str]:
     return [view.key for kind, view in views() if {kind.tag, *view.with_tags} <= tags]
 
 
-def _records(trials: list[StoredTrial], hands: Mapping[str, Hand]) -> tuple[AidTally, ...]:
+def _records(trials: list[StoredTrial], hands: Mapping[str, SkillEstimate]) -> tuple[AidTally, ...]:
     by_aid: dict[str, list[Trial]] = defaultdict(list)
     for stored in trials:
         if stored.trial.counts:

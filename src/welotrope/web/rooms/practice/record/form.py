@@ -9,7 +9,7 @@ from welotrope.core.units.stops import parse_stop
 from welotrope.web.forms.text_form import TextForm
 
 if TYPE_CHECKING:
-    from welotrope.core.finder.round import Order
+    from welotrope.core.finder.round import RoundRequest
 
 
 class RoundForm(TextForm):
@@ -20,9 +20,9 @@ class RoundForm(TextForm):
     scene: str = ""
     stop: str = ""
 
-    def order(self, setup: Setup) -> Order:
+    def order(self, setup: Setup) -> RoundRequest:
         """Return the order; the usual stop is the widest, the usual aid the finest the exercise takes."""
-        from welotrope.core.finder.round import Order
+        from welotrope.core.finder.round import RoundRequest
 
         stop = parse_stop(self.stop) if self.stop else setup.lens.widest
-        return Order(self.exercise, self.aid, self.scene, stop)
+        return RoundRequest(self.exercise, self.aid, self.scene, stop)

@@ -8,10 +8,10 @@ from starlette.responses import Response
 from welotrope.core.aids.advice import judge_aids
 from welotrope.core.errors import WelotropeError
 from welotrope.store.queries import practice
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.practice.keeper import keeper_of
 from welotrope.web.rooms.practice.record.context import practice_page
 from welotrope.web.rooms.practice.record.form import RoundForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -31,7 +31,7 @@ def begin(context: CurrentContext) -> Response:
     """Begin a round."""
     data = context.typed
     form = RoundForm.read(data)
-    stored = context.in_hand()
+    stored = context.selected_setup()
     try:
         opened = keeper_of(context.request).open(
             stored.id, stored.setup, form.order(stored.setup), eye=context.personal().eye
@@ -42,7 +42,7 @@ def begin(context: CurrentContext) -> Response:
 
 
 def _room(context: RequestContext, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
-    stored = context.in_hand()
+    stored = context.selected_setup()
     trials = practice.list_trials(context.uow, stored.id)
     left_out = practice.left_out(context.uow)
     state, personal = context.ring_state(), context.personal()

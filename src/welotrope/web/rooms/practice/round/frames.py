@@ -10,15 +10,15 @@ from welotrope.core.units.numbers import number
 
 if TYPE_CHECKING:
     from welotrope.core.finder.canvas import Picture
-    from welotrope.core.finder.finder import Look
+    from welotrope.core.finder.finder import FrameRequest
     from welotrope.core.finder.round import Round
 
 QUALITY = 84
 
 
-def read_look(round: Round, query: Mapping[str, str]) -> Look:
+def read_look(round: Round, query: Mapping[str, str]) -> FrameRequest:
     """Read what is to be seen; raises WelotropeError for what is not a number or no level of the body."""
-    from welotrope.core.finder.finder import Look
+    from welotrope.core.finder.finder import FrameRequest
 
     def value(name: str, label: str, otherwise: float) -> float:
         text = query.get(name, "")
@@ -29,7 +29,7 @@ def read_look(round: Round, query: Mapping[str, str]) -> Look:
     grid = round.grid_deg(step)
     index = value("i", "ring", 0.0)
     angle = min(index * grid, round.ring.throw_deg) if 0 <= index * grid < round.ring.throw_deg + grid else index * grid
-    return Look(
+    return FrameRequest(
         aid=round.aid, angle_deg=angle, step=step, x=value("x", "area", 0.0), y=value("y", "area", 0.0),
         turned=query.get("turned") == "1", threshold=_threshold(round, query.get("level", "")),
         colour=query.get("colour", "white")[:12], lean_mm=value("lean", "lean", 0.0), seconds=value("t", "time", 0.0),

@@ -8,11 +8,11 @@ from starlette.responses import JSONResponse, Response
 from welotrope.core.errors import WelotropeError
 from welotrope.core.practice.trial import Trial
 from welotrope.store.queries import practice
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.practice.keeper import OpenRound, keeper_of
 from welotrope.web.rooms.practice.round.context import round_page
 from welotrope.web.rooms.practice.round.form import read_release
 from welotrope.web.rooms.practice.round.frames import jpeg, read_look
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 _OVER = "This round is over or was put away. Begin another in Practice."
@@ -79,7 +79,7 @@ def leave(request: Request, key: str) -> Response:
 def _store(context: RequestContext, opened: OpenRound, trial: Trial) -> int:
     setup = opened.setup
     names = setup.body.name, setup.lens.name
-    with context.remember():
+    with context.transaction():
         id = practice.add_trial(
             context.uow, opened.key, opened.setup_id, names, trial, context.now(), context.preferences.person
         )

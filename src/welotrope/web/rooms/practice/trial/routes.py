@@ -7,9 +7,9 @@ from starlette.exceptions import HTTPException
 from starlette.responses import Response
 
 from welotrope.store.queries import practice
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.practice.round.frames import jpeg
 from welotrope.web.rooms.practice.trial.context import trial_page
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -40,6 +40,6 @@ def photo(context: CurrentContext, key: str, whole: bool = False) -> Response:
 @router.post("/practice/trials/{id}/delete")
 def delete(context: CurrentContext, id: int) -> Response:
     """Delete a trial, undoably."""
-    with context.change("Deleted a round"):
+    with context.undoable_transaction("Deleted a round"):
         practice.delete_trial(context.uow, id)
     return context.back_to("/practice")

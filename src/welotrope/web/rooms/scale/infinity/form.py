@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.inputs import Input, Typed, inputs_of
+from welotrope.core.inputs import FormInput, Input, inputs_of
 from welotrope.core.ring.true_infinity import FARTHEST, InfinityRecord, Sighting
 from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
 
@@ -41,7 +41,7 @@ class InfinityForm(RowsForm):
         """Sightings with blank rows after them."""
         return padded(self.rows_of(Sighting), self.columns, _LEAST_ROWS)
 
-    def record(self, typed: Typed) -> tuple[InfinityRecord | None, list[str]]:
+    def record(self, typed: FormInput) -> tuple[InfinityRecord | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
         sightings, problems = read_rows(Sighting, self.rows_of(Sighting), "Sighting", typed)
 

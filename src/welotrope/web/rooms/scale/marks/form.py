@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from welotrope.core.inputs import Input, Typed, inputs_of
+from welotrope.core.inputs import FormInput, Input, inputs_of
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord, blur_of_pair, blur_of_reading
 from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
 
@@ -45,7 +45,7 @@ class MarksForm(RowsForm):
         """Pairs with blank rows after them."""
         return padded(self.rows_of(MarkPair), self.pair_columns, _LEAST_PAIRS)
 
-    def record(self, typed: Typed, focal_mm: float, lead_mm: float) -> tuple[MarkRecord | None, list[str]]:
+    def record(self, typed: FormInput, focal_mm: float, lead_mm: float) -> tuple[MarkRecord | None, list[str]]:
         """Return the record, or None with a sentence per row that is wrong."""
         readings, problems = read_rows(
             MarkReading, self.rows_of(MarkReading), "Reading", typed, lambda found: blur_of_reading(found, focal_mm)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.inputs import Typed
+from welotrope.core.inputs import FormInput
 from welotrope.core.kit.known_ring import calibrate_lens
 from welotrope.core.ring.calibration import Calibration, Model
 from welotrope.core.ring.survey import ReadingUnit, Survey, SurveyKind
@@ -60,7 +60,7 @@ class MeasurePage:
 
 
 def measure_page(
-    stored: StoredSetup, form: MeasureForm, unit: Unit, typed: Typed, saved: StoredRecord | None, *, work: bool
+    stored: StoredSetup, form: MeasureForm, unit: Unit, typed: FormInput, saved: StoredRecord | None, *, work: bool
 ) -> tuple[MeasurePage, Survey | None]:
     """Compute the page; with ``work`` the form's readings are fitted. Returns it with the survey if it is usable.
 

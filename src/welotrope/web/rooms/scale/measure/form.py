@@ -6,7 +6,7 @@ import re
 from dataclasses import replace
 
 from welotrope.core.errors import OutOfRangeError, WelotropeError
-from welotrope.core.inputs import Input, Reader, Text, Typed, attributes_of, inputs_of, shown_at, take_all, texts_of
+from welotrope.core.inputs import FormInput, Input, Reader, Text, attributes_of, inputs_of, shown_at, take_all, texts_of
 from welotrope.core.ring.survey import MAX_POINTS, READ_BY, Point, ReadingUnit, Survey, SurveyKind, asked_by
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.scale.rows import Row, RowsForm, columns_of, padded, read_rows
@@ -51,7 +51,7 @@ class MeasureForm(record_form(Survey), RowsForm):  # type: ignore[misc]
         """The table's rows, blank ones after them."""
         return padded(self._rows(), self.columns, more=_EXTRA_ROWS if self.intent == "rows" else 0)
 
-    def survey(self, typed: Typed) -> tuple[Survey | None, dict[str, str], list[str]]:
+    def survey(self, typed: FormInput) -> tuple[Survey | None, dict[str, str], list[str]]:
         """Return the survey, or None with an error per field and a sentence per row."""
         reader = Reader()
         values = take_all(Survey, reader, replace(typed, texts=self.model_dump()))
@@ -71,8 +71,8 @@ class MeasureForm(record_form(Survey), RowsForm):  # type: ignore[misc]
             return None, {}, [error.sentence]
 
     @property
-    def _as_typed(self) -> Typed:
-        return Typed(texts=self.model_dump())
+    def _as_typed(self) -> FormInput:
+        return FormInput(texts=self.model_dump())
 
     def _rows(self) -> list[Row]:
         pasted = [_split(line) for line in self.paste.splitlines() if line.strip()]

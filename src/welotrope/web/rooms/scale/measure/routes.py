@@ -9,9 +9,9 @@ from welotrope.core.ring.survey import ReadingUnit, SurveyKind
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, forget_record, get_record, save_record
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.scale.measure.context import measure_page
 from welotrope.web.rooms.scale.measure.form import MeasureForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -19,11 +19,11 @@ router = APIRouter()
 @router.get("/scale/measure")
 def measure(context: CurrentContext) -> Response:
     """Show the readings kept, or an empty table set up for this lens."""
-    stored = context.as_read()
+    stored = context.setup_as_read()
     kind = _asked_kind(context, stored)
     saved = get_record(context.uow, kind, stored.lens_id, stored.id)
     form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
-    page, _ = measure_page(stored, form, context.preferences.unit, context.reads_by(), saved, work=saved is not None)
+    page, _ = measure_page(stored, form, context.preferences.unit, context.form_input(), saved, work=saved is not None)
     return context.page("scale/measure/page.html", page)
 
 
@@ -36,18 +36,18 @@ def work_out(context: CurrentContext) -> Response:
 
 
 def _work(context: RequestContext, form: MeasureForm) -> Response:
-    stored = context.as_read()
+    stored = context.setup_as_read()
     kind = (
         RecordKind.SCALE if form.kind == SurveyKind.ENGRAVED and form.way != ReadingUnit.STEPS else RecordKind.MEASURED
     )
     saved = get_record(context.uow, kind, stored.lens_id, stored.id)
     page, survey = measure_page(
-        stored, form, context.preferences.unit, context.reads_by(), saved, work=form.intent != "rows"
+        stored, form, context.preferences.unit, context.form_input(), saved, work=form.intent != "rows"
     )
     if survey is None or form.intent != "keep":
         troubled = bool(page.errors or page.problems)
         return context.page("scale/measure/page.html", page, status=422 if troubled else 200)
-    with context.change(f"Saved {len(survey.points)} readings of {stored.setup.lens.name}"):
+    with context.undoable_transaction(f"Saved {len(survey.points)} readings of {stored.setup.lens.name}"):
         save_record(context.uow, kind, stored.lens_id, stored.id, survey, context.now().date())
         if survey.diameter_mm is not None and stored.setup.lens.ring_diameter_mm is None:
             kit.remember_diameter(context.uow, stored.lens_id, survey.diameter_mm)
@@ -57,10 +57,10 @@ def _work(context: RequestContext, form: MeasureForm) -> Response:
 @router.post("/scale/measure/forget")
 def forget(context: CurrentContext) -> Response:
     """Forget the readings kept, undoably."""
-    stored = context.as_read()
+    stored = context.setup_as_read()
     data = context.typed
     kind = RecordKind.SCALE if data.get("record") == RecordKind.SCALE else RecordKind.MEASURED
-    with context.change(f"Forgot the readings of {stored.setup.lens.name}"):
+    with context.undoable_transaction(f"Forgot the readings of {stored.setup.lens.name}"):
         forget_record(context.uow, kind, stored.lens_id, stored.id)
     return context.back_to("/scale/measure")
 

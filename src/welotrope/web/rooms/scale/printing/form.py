@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from welotrope.core.inputs import Input, Reader, Typed, inputs_of, take_all
+from welotrope.core.inputs import FormInput, Input, Reader, inputs_of, take_all
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.strip import Wrap, check_strip_diameter
 from welotrope.core.units.distance import Unit
@@ -37,7 +37,7 @@ class PrintForm(record_form(PrintOrder)):  # type: ignore[misc]
         """
         reader = Reader()
         direction = setup.lens.direction
-        values = take_all(PrintOrder, reader, Typed(texts=self.model_dump(), bare=bare))
+        values = take_all(PrintOrder, reader, FormInput(texts=self.model_dump(), bare=bare))
         across, fixed, paper = values["diameter_mm"], values["fixed_mm"], values["thickness_mm"]
         wrap = fixed_wrap = None
         if values["parts"] - {"card"} and "diameter" not in reader.errors:

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import Field, OutOfRangeError
-from welotrope.core.inputs import Ask, Input, asks, choice_input, number_input, tick_input, whole_input
+from welotrope.core.inputs import Ask, Input, choice_input, field_spec, number_input, tick_input, whole_input
 from welotrope.core.ring.strip import Wrap
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.stops import parse_stops
@@ -82,16 +82,16 @@ class PrintOrder:
         The leading one.
     """
 
-    parts: frozenset[str] = field(metadata=asks(PART))
-    diameter_mm: float | None = field(metadata=asks(DIAMETER))
-    fixed_mm: float | None = field(metadata=asks(FIXED_SIDE))
-    thickness_mm: float = field(metadata=asks(THICKNESS))
-    copies: int = field(metadata=asks(COPIES))
-    distances_mm: tuple[float, ...] = field(metadata=asks(DISTANCES))
-    stops: tuple[float, ...] = field(metadata=asks(STOPS))
-    units_shown: UnitsShown = field(metadata=asks(UNITS))
-    paper: Paper = field(metadata=asks(PAPER))
-    presets: bool = field(metadata=asks(PRESETS))
+    parts: frozenset[str] = field(metadata=field_spec(PART))
+    diameter_mm: float | None = field(metadata=field_spec(DIAMETER))
+    fixed_mm: float | None = field(metadata=field_spec(FIXED_SIDE))
+    thickness_mm: float = field(metadata=field_spec(THICKNESS))
+    copies: int = field(metadata=field_spec(COPIES))
+    distances_mm: tuple[float, ...] = field(metadata=field_spec(DISTANCES))
+    stops: tuple[float, ...] = field(metadata=field_spec(STOPS))
+    units_shown: UnitsShown = field(metadata=field_spec(UNITS))
+    paper: Paper = field(metadata=field_spec(PAPER))
+    presets: bool = field(metadata=field_spec(PRESETS))
     wrap: Wrap | None = None
     fixed: Wrap | None = None
     unit: Unit = Unit.METRIC

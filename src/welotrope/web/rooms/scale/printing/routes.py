@@ -13,10 +13,10 @@ from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg
 from welotrope.interchange.scale_csv import write_scale
 from welotrope.store.queries import kit
+from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.printing.context import Sheet, build_sheet, order_query, print_page
 from welotrope.web.rooms.scale.printing.form import PrintForm
-from welotrope.web.shell.request_context import CurrentContext, RequestContext
 
 router = APIRouter()
 
@@ -24,7 +24,7 @@ router = APIRouter()
 @router.get("/scale/print")
 def order(context: CurrentContext) -> Response:
     """Order a sheet and see it."""
-    stored = context.in_hand()
+    stored = context.selected_setup()
     page = print_page(stored, _form(context), context.presets(), context.preferences.unit, context.numbers_in)
     return context.page("scale/printing/page.html", page, status=422 if page.errors else 200)
 
@@ -32,13 +32,13 @@ def order(context: CurrentContext) -> Response:
 @router.post("/scale/print")
 def take_order(context: CurrentContext) -> Response:
     """Take an order and show its sheet; a diameter the lens had none of yet is remembered with it."""
-    stored, form = context.in_hand(), PrintForm.read(context.typed)
+    stored, form = context.selected_setup(), PrintForm.read(context.typed)
     path = f"/scale/print?{order_query(form)}"
     found, _ = form.order(stored.setup, context.preferences.unit, context.numbers_in)
     lens = stored.setup.lens
     if found is None or found.wrap is None or lens.ring_diameter_mm is not None:
         return context.go(path)
-    with context.change(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
+    with context.undoable_transaction(f"Remembered {found.wrap.diameter_mm:g} mm as the ring of {lens.name}"):
         kit.remember_diameter(context.uow, stored.lens_id, found.wrap.diameter_mm)
     return context.back_to(path)
 
@@ -60,7 +60,7 @@ def as_pdf(context: CurrentContext) -> Response:
 @router.get("/scale/print.csv")
 def as_csv(context: CurrentContext) -> Response:
     """Return the scale as a table."""
-    setup = context.in_hand().setup
+    setup = context.selected_setup().setup
     form = _form(context)
     found, errors = form.order(setup, context.preferences.unit, context.numbers_in)
     if found is None:
@@ -76,11 +76,11 @@ def as_csv(context: CurrentContext) -> Response:
 def _form(context: RequestContext) -> PrintForm:
     query = context.request.query_params
     form: PrintForm = PrintForm.read(FormData([*query.multi_items()]))
-    return form.first(context.in_hand().setup)
+    return form.first(context.selected_setup().setup)
 
 
 def _sheet(context: RequestContext) -> Sheet:
-    setup = context.in_hand().setup
+    setup = context.selected_setup().setup
     found, errors = _form(context).order(setup, context.preferences.unit, context.numbers_in)
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))

@@ -6,8 +6,8 @@ import json
 import math
 from dataclasses import dataclass, replace
 
-from welotrope.core.aids.advice import Verdict, judge_aids
-from welotrope.core.kit.lens_inputs import Side
+from welotrope.core.aids.advice import AidVerdict, judge_aids
+from welotrope.core.kit.lens_inputs import InfinitySide
 from welotrope.core.plan.indicator_words import indicator_words
 from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.setting import (
@@ -51,7 +51,7 @@ class ScalePage:
     ground: GroundView
     table: str
     presets: list[Preset]
-    best_aid: Verdict | None
+    best_aid: AidVerdict | None
     basis: str
     infinity: str
     shift: bool
@@ -96,7 +96,7 @@ class ScalePage:
 class FinestAid:
     """The finest aid at a setting, None without any, and the setting with what is focused on."""
 
-    verdict: Verdict | None
+    verdict: AidVerdict | None
     state: RingState
     turn_in: TurnUnit | None
 
@@ -123,7 +123,7 @@ def scale_page(
         if farthest
         else "",
         far_mark=far_side.value,
-        near_mark=(Side.LEFT if far_side is Side.RIGHT else Side.RIGHT).value,
+        near_mark=(InfinitySide.LEFT if far_side is InfinitySide.RIGHT else InfinitySide.RIGHT).value,
         placements=tuple(placements),
         ring=ring_view(setup, state.angle_deg, state.stop, presets, unit),
         ground=ground_view(setup.lens.closest_mm, setting.focus_mm, setting.near_mm, setting.far_mm, placements, unit),
@@ -150,7 +150,7 @@ def _window_words(setting: RingSetting) -> str:
     return "almost the same at every distance, wider close up"
 
 
-def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> Verdict | None:
+def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> AidVerdict | None:
     """Return the finest aid of the body at this setting, for what is focused on, or None without any."""
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
     verdicts = judge_aids(situation, personal.eye, personal.hands)

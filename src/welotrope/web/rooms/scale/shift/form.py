@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from welotrope.core.inputs import Input, Typed, inputs_of
+from welotrope.core.inputs import FormInput, Input, inputs_of
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, padded, read_rows
 
@@ -39,7 +39,7 @@ class ShiftForm(RowsForm):
         """Trials with blank rows after them."""
         return padded(self.rows_of(ShiftTrial), self.columns)
 
-    def record(self, typed: Typed) -> tuple[FocusShift | None, list[str]]:
+    def record(self, typed: FormInput) -> tuple[FocusShift | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""
         names = [one.name for one in self.columns]
         tried = [row for row in self.rows_of(ShiftTrial) if row[names.index("angle")]]  # a stop alone is not tried yet

@@ -6,10 +6,10 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.store.queries.ring_records import RecordKind, get_record
+from welotrope.web.request.context import CurrentContext
 from welotrope.web.rooms.scale.kept import keep
 from welotrope.web.rooms.scale.shift.context import shift_page
 from welotrope.web.rooms.scale.shift.form import ShiftForm
-from welotrope.web.shell.request_context import CurrentContext
 
 router = APIRouter()
 
@@ -17,7 +17,7 @@ router = APIRouter()
 @router.get("/scale/shift")
 def shift(context: CurrentContext) -> Response:
     """Show the focus shift per stop."""
-    stored = context.as_read()
+    stored = context.setup_as_read()
     saved = get_record(context.uow, RecordKind.SHIFT, stored.lens_id, stored.id)
     record = saved.record if saved else None
     form = ShiftForm.of(record) if record else ShiftForm.blank(stored.setup.lens.stops)
@@ -29,8 +29,8 @@ def try_shift(context: CurrentContext) -> Response:
     """Work trials of focus shift out; keep them when asked to."""
     data = context.typed
     form = ShiftForm.read(data)
-    stored = context.as_read()
-    record, problems = form.record(context.reads_by())
+    stored = context.setup_as_read()
+    record, problems = form.record(context.form_input())
     if record is not None and form.intent == "keep":
         return keep(context, RecordKind.SHIFT, record, "shift")
     saved = get_record(context.uow, RecordKind.SHIFT, stored.lens_id, stored.id)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import asyncio
-import ipaddress
 import re
 from urllib.parse import urlsplit
 
@@ -11,14 +10,13 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from welotrope.web.shell import guests
-from welotrope.web.shell.device_pairing import COOKIE, DevicePairing
-from welotrope.web.shell.errors import error_response
-from welotrope.web.shell.limits import HEADERS, STALL_S, most_bytes
+from welotrope.web.request import guests
+from welotrope.web.request.device_pairing import COOKIE, DevicePairing
+from welotrope.web.request.errors import error_response
+from welotrope.web.request.limits import HEADERS, SAFE_METHODS, STALL_S, most_bytes
+from welotrope.web.request.origin import LOCAL_HOSTS, from_here, host_name, is_guest
 
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
-SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
-LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
 # What a device needs before it is paired.
 _TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/robots.txt"}, ("/static/",)
 # What is no page: another site may lead a person to a page, and let a browser ask for nothing else.
@@ -51,10 +49,10 @@ class Guard:
 
 
 def _refusal(request: Request) -> tuple[int, str] | None:
-    door: DevicePairing | None = request.app.state.door
-    local = _host_name(request.headers.get("host", "")) in LOCAL_HOSTS
-    if door is not None and not (local and _from_here(request)):
-        refusal = _at_the_door(request, door)
+    pairing: DevicePairing | None = request.app.state.device_pairing
+    local = host_name(request.headers.get("host", "")) in LOCAL_HOSTS
+    if pairing is not None and not (local and from_here(request)):
+        refusal = _lan_refusal(request, pairing)
         if refusal is not None:
             return refusal
     elif not local:
@@ -67,32 +65,21 @@ def _refusal(request: Request) -> tuple[int, str] | None:
     return None
 
 
-def _from_here(request: Request) -> bool:
-    """Whether a request comes from this computer, whatever it says of its host."""
-    try:
-        return request.client is not None and ipaddress.ip_address(request.client.host).is_loopback
-    except ValueError:
-        return False
-
-
-def _at_the_door(request: Request, door: DevicePairing) -> tuple[int, str] | None:
+def _lan_refusal(request: Request, pairing: DevicePairing) -> tuple[int, str] | None:
     """Refuse what comes over the local network unless its device is paired, or it is about to be."""
     path = str(request.scope["path"])
-    if request.headers.get("host", "") != door.host:
-        return 400, f"This address is not one Welotrope answers to. Open it at {door.url}."
+    if request.headers.get("host", "") != pairing.host:
+        return 400, f"This address is not one Welotrope answers to. Open it at {pairing.url}."
     if path in _TO_PAIR or path.startswith(_TO_PAIR_UNDER):
         return None
-    if door.device_of(request.cookies.get(COOKIE)) is None:
-        return 401, f"This device is not paired. Make a code on the computer (Field, Devices) and open {door.url}/pair."
+    if pairing.device_of(request.cookies.get(COOKIE)) is None:
+        return (
+            401,
+            f"This device is not paired. Make a code on the computer (Field, Devices) and open {pairing.url}/pair.",
+        )
     if not guests.may(request.method, path):
         return 403, f"This is done at the computer itself: a paired device may not {guests.MAY_NOT}."
     return None
-
-
-def is_guest(request: Request) -> bool:
-    """Whether a request comes from a paired device, not from this computer."""
-    local = _host_name(request.headers.get("host", "")) in LOCAL_HOSTS
-    return request.app.state.door is not None and not (local and _from_here(request))
 
 
 def _headers_for(request: Request) -> dict[str, str]:
@@ -109,15 +96,6 @@ def _asked_from_here(request: Request) -> bool:
         return True
     led = request.headers.get("sec-fetch-mode") == "navigate" and request.headers.get("sec-fetch-dest") == "document"
     return led and request.method == "GET" and _NO_PAGE.fullmatch(str(request.scope["path"])) is None
-
-
-def _host_name(host: str) -> str | None:
-    try:
-        split = urlsplit(f"//{host}")
-        _ = split.port
-    except ValueError:  # such as a bracket that is not closed
-        return None
-    return None if split.path or split.query or split.username is not None else split.hostname
 
 
 def _declared_length(request: Request) -> int:

@@ -7,9 +7,9 @@ from typing import Any, TypeVar
 
 from starlette.datastructures import FormData
 
-from welotrope.core.inputs import Typed, inputs_of, read_record
+from welotrope.core.inputs import FormInput, inputs_of, read_record
 from welotrope.web.forms.record_form import RecordForm
-from welotrope.web.shell.request_context import RequestContext
+from welotrope.web.request.context import RequestContext
 
 FormT = TypeVar("FormT", bound=RecordForm)
 
@@ -33,5 +33,5 @@ def read_asked(
         for one in (value if isinstance(value, list) else [value])
     ]
     typed = form.read(FormData([*sent, *filled]))
-    record, errors = read_record(form.record, Typed(texts=typed.model_dump(), bare=context.numbers_in))
+    record, errors = read_record(form.record, FormInput(texts=typed.model_dump(), bare=context.numbers_in))
     return typed, record, errors

@@ -15,7 +15,7 @@ Value = TypeVar("Value")
 MOST = 64
 
 
-class Kept:
+class VersionedCache:
     """Values by key, of one version of the database; all are dropped when there is a newer one.
 
     They are handed to many requests: nobody may change them.

@@ -25,7 +25,7 @@ from jinja2.runtime import Context
 from markupsafe import Markup
 
 from welotrope.core.exposure.shutter_dial import marked_iso
-from welotrope.core.kit.finding import FINDINGS
+from welotrope.core.kit.measuring_hints import MEASURING_HINTS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
 from welotrope.core.units.distance import (
@@ -111,20 +111,20 @@ def environment() -> Environment:
         written=write_distance,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
-    env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=FINDINGS.get)
+    env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=MEASURING_HINTS.get)
     return env
 
 
-_OF_THE_LENS_IN_HAND = ("scale", "plan", "aids")  # rooms whose stops are those of the lens in hand
+_OF_THE_SELECTED_LENS = ("scale", "plan", "aids")  # rooms whose stops are those of the selected lens
 _OF_ALL_LENSES = "rooms/plan/compare/page.html"
 
 
 @pass_context
 def _stop(context: Context, stop: float) -> str:
     """Write a stop; one of a lens behind a converter as it is marked on the lens, with how it works beside."""
-    chrome = context.get("chrome")
-    held = getattr(chrome, "in_hand", None)
-    if held is None or chrome.room not in _OF_THE_LENS_IN_HAND or context.name == _OF_ALL_LENSES:
+    layout = context.get("layout")
+    held = getattr(layout, "selected_setup", None)
+    if held is None or layout.room not in _OF_THE_SELECTED_LENS or context.name == _OF_ALL_LENSES:
         return format_stop(stop)
     words: str = held.setup.stop_words(stop)
     return words

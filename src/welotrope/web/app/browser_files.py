@@ -6,7 +6,7 @@ from fastapi import APIRouter
 from starlette.responses import FileResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from welotrope.web.shell.templating import STATIC
+from welotrope.web.request.templating import STATIC
 
 router = APIRouter()
 _ICONS = {"/favicon.ico": "icon-192.png", "/apple-touch-icon.png": "icon-180.png"}

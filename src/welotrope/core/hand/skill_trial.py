@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 
-class Side(StrEnum):
+class MissSide(StrEnum):
     """Where the plane fell, as far as a picture tells."""
 
     FRONT = "front"
@@ -14,7 +14,7 @@ class Side(StrEnum):
     BEHIND = "behind"
 
 
-def side_of(error: float, half: float) -> Side:
+def side_of(error: float, half: float) -> MissSide:
     """Return the side an error falls on, positive behind, for half a window in the same unit; its edge is a hit.
 
     Examples
@@ -23,11 +23,11 @@ def side_of(error: float, half: float) -> Side:
     ('behind', 'hit')
     """
     within = half * (1 + 1e-9)
-    return Side.FRONT if error < -within else Side.BEHIND if error > within else Side.HIT
+    return MissSide.FRONT if error < -within else MissSide.BEHIND if error > within else MissSide.HIT
 
 
 @dataclass(frozen=True, kw_only=True)
-class Attempt:
+class SkillTrial:
     """A trial with an aid: a miss that was measured, or only the side it fell on.
 
     Parameters
@@ -46,7 +46,7 @@ class Attempt:
     """
 
     z: float | None = None
-    side: Side | None = None
+    side: MissSide | None = None
     half_z: float = 1.0
     days_ago: float = 0.0
     setup: str = ""
@@ -63,7 +63,7 @@ class Manner:
     technique: str | None = None
     light: str | None = None
 
-    def holds(self, attempt: Attempt) -> bool:
+    def holds(self, attempt: SkillTrial) -> bool:
         """Whether a trial was done so."""
         return all(
             wanted is None or wanted == was

@@ -1,4 +1,4 @@
-"""The door to the local network: shut by default, opened once by a code, and shut again to a device at any time."""
+"""The pairing to the local network: shut by default, opened once by a code, and shut again to a device at any time."""
 
 import datetime as dt
 import re
@@ -15,7 +15,7 @@ from tests.conftest import HOME, NOW
 from tests.web.pages import soup, text_of, undo_path
 from welotrope.store.archive import write_archive
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.web.shell.app import create_app
+from welotrope.web.app.application import create_app
 
 LAN = "http://192.168.7.20:8420"
 
@@ -42,7 +42,7 @@ def clock():
 @pytest.fixture
 def application(demo_folder, clock):
     app = create_app(demo_folder, clock, lan=("192.168.7.20", 8420))
-    app.state.door._ticks = lambda: clock.ticks
+    app.state.device_pairing._ticks = lambda: clock.ticks
     with TestClient(app, base_url=HOME):
         yield app
 

@@ -6,6 +6,7 @@ from typing import Annotated
 
 from fastapi import Query
 
+SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_BODY_BYTES = 2 * 1024 * 1024
 # What may bring more: a dropped picture, which goes to the disk as it comes.
 _MOST_BYTES = {"/log/pictures/drop": 260 * 1024 * 1024}

@@ -33,7 +33,7 @@ class Detail(StrEnum):
     POINTS = "point lights"
 
 
-class Light(StrEnum):
+class LightLevel(StrEnum):
     """How much light there is."""
 
     BRIGHT = "daylight"
@@ -60,14 +60,14 @@ class Target:
 
     lines: Lines = Lines.BOTH
     detail: Detail = Detail.HARD
-    light: Light = Light.BRIGHT
+    light: LightLevel = LightLevel.BRIGHT
     place: FramePlace = FramePlace.CENTRE
     moving: bool = False
     tripod: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
-class Sight:
+class ViewingOptics:
     """The optics at one setting, free of any set-up.
 
     Parameters

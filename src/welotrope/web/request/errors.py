@@ -17,9 +17,9 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
 from welotrope.interchange.worker_pool import BusyError
 from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
-from welotrope.web.shell.limits import HEADERS
-from welotrope.web.shell.templating import environment
-from welotrope.web.shell.unbroken import with_units_unbroken
+from welotrope.web.request.limits import HEADERS
+from welotrope.web.request.templating import environment
+from welotrope.web.request.unbroken import with_units_unbroken
 
 _log = logging.getLogger("welotrope")
 _TITLES = {

@@ -19,8 +19,8 @@ from functools import lru_cache
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Attempt, Manner, Side
 from welotrope.core.hand.grid import LOG_SIGMAS, SIGMAS, Grid, grid_about, half_class, interval
+from welotrope.core.hand.skill_trial import Manner, MissSide, SkillTrial
 from welotrope.core.hand.slips import NO_FOCUSING as _NO_FOCUSING
 from welotrope.core.hand.slips import SLIP_RATE, levelled, log_slip, slip_belief, slips_of
 from welotrope.core.optics.elementwise import FloatArray
@@ -54,7 +54,7 @@ class Interval:
 
 
 @dataclass(frozen=True)
-class DrawnHand:
+class DrawnSkill:
     """A hand drawn from a belief: bias and spread in units of δ, and whether its misses have heavy tails."""
 
     bias_z: float
@@ -63,7 +63,7 @@ class DrawnHand:
 
 
 @dataclass(frozen=True, kw_only=True, eq=False)
-class Hand:
+class SkillEstimate:
     """What is believed of a hand with an aid, in units of what the aid shows.
 
     Parameters
@@ -161,12 +161,12 @@ class Hand:
                     (slip_belief(slips, self.measured) for slips in (self.slips, self.far_slips))]  # fmt: skip
         return 1 - ((1 - self.heavy) * slipping[0] + self.heavy * slipping[1])
 
-    def drawn(self, count: int) -> tuple[DrawnHand, ...]:
+    def drawn(self, count: int) -> tuple[DrawnSkill, ...]:
         """Return hands that it may be, each as likely as the other, in units of δ."""
         heavy = round(count * self.heavy) if self.heavy_mass is not None else 0
-        found = [DrawnHand(*pair, heavy=False) for pair in self._pairs(self.mass, count - heavy)]
+        found = [DrawnSkill(*pair, heavy=False) for pair in self._pairs(self.mass, count - heavy)]
         if self.heavy_mass is not None:
-            found += [DrawnHand(*pair, heavy=True) for pair in self._pairs(self.heavy_mass, heavy)]
+            found += [DrawnSkill(*pair, heavy=True) for pair in self._pairs(self.heavy_mass, heavy)]
         return tuple(found)
 
     def _pairs(self, mass: FloatArray, count: int) -> list[tuple[float, float]]:
@@ -192,11 +192,13 @@ def _compressed(values: FloatArray, mass: FloatArray) -> FloatArray:
 
 
 @lru_cache(512)
-def _chance(hand: Hand, half_z: float, bias_z: float) -> Proportion:
+def _chance(hand: SkillEstimate, half_z: float, bias_z: float) -> Proportion:
     return hand.over(hand.grid.chances, hand.grid.heavy_chances, {(half_z, bias_z): 1})
 
 
-def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS) -> Hand:
+def estimate_skill(
+    attempts: Sequence[SkillTrial], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS
+) -> SkillEstimate:
     """Return what trials with one aid, oldest first, tell of a hand; without any, the average eye.
 
     Parameters
@@ -210,7 +212,7 @@ def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life
 
     Examples
     --------
-    >>> hand = hand_of([Attempt(z=z) for z in (0.4, -0.2, 0.9, 0.1, -0.6, 0.3, 0.0, -0.4)])
+    >>> hand = estimate_skill([SkillTrial(z=z) for z in (0.4, -0.2, 0.9, 0.1, -0.6, 0.3, 0.0, -0.4)])
     >>> hand.trials, hand.slips, 0.4 < hand.sigma_z < 0.9
     (8, 0, True)
     """
@@ -218,7 +220,7 @@ def hand_of(attempts: Sequence[Attempt], manner: Manner | None = None, half_life
 
 
 @lru_cache(512)  # a block of ten trials each, in a full record; 65 kB a hand
-def _hand_of(attempts: tuple[Attempt, ...], manner: Manner, half_life_days: float) -> Hand:
+def _hand_of(attempts: tuple[SkillTrial, ...], manner: Manner, half_life_days: float) -> SkillEstimate:
     scores = [attempt.z for attempt in attempts if attempt.z is not None]
     level = levelled(scores).tolist()
     far = slips_of(level)
@@ -240,7 +242,7 @@ def _hand_of(attempts: tuple[Attempt, ...], manner: Manner, half_life_days: floa
     bias = float(over_bias @ grid.biases)
     spread = math.exp(float(over_spread @ LOG_SIGMAS))
     gains, shares = (np.array(part) for part in zip(*trends, strict=True))
-    return Hand(
+    return SkillEstimate(
         trials=len(attempts), slips=len(attempts) - len(kept),
         bias=Interval(bias, *interval(grid.biases, over_bias)),
         spread=Interval(spread, *interval(SIGMAS, over_spread)),
@@ -275,24 +277,24 @@ class _Group:
         return found + self.grid.measured(log_spreads, squares)
 
 
-def _sorted(kept: Sequence[Attempt], manner: Manner) -> list[list[tuple[float, Attempt]]]:
+def _sorted(kept: Sequence[SkillTrial], manner: Manner) -> list[list[tuple[float, SkillTrial]]]:
     """Return the trials done in a manner, then those done otherwise by set-up, each with how many came after it."""
-    found: dict[str | None, list[tuple[float, Attempt]]] = {None: []}
+    found: dict[str | None, list[tuple[float, SkillTrial]]] = {None: []}
     for order, attempt in enumerate(kept):
         key = None if manner.holds(attempt) else attempt.setup
         found.setdefault(key, []).append(((len(kept) - 1 - order) / 100, attempt))
     return list(found.values())
 
 
-def _middle(held: Sequence[tuple[float, Attempt]]) -> float:
+def _middle(held: Sequence[tuple[float, SkillTrial]]) -> float:
     known = [attempt.z for _, attempt in held if attempt.z is not None and not attempt.against]
     return float(np.median(known)) if known else 0.0
 
 
-def _group(grid: Grid, held: Sequence[tuple[float, Attempt]], half_life_days: float) -> _Group:
+def _group(grid: Grid, held: Sequence[tuple[float, SkillTrial]], half_life_days: float) -> _Group:
     exact = []
     about_mark: dict[str, list[tuple[float, float]]] = {}
-    sides: dict[tuple[Side, int], float] = {}
+    sides: dict[tuple[MissSide, int], float] = {}
     for ago, attempt in held:
         weight = 0.5 ** (attempt.days_ago / half_life_days)
         if attempt.z is not None and attempt.against:
@@ -362,7 +364,7 @@ def _belief(grid: Grid, groups: Sequence[_Group], trend: float) -> tuple[FloatAr
     return before / before.sum(), mass / mass.sum()
 
 
-def _own(attempts: Sequence[Attempt], manner: Manner) -> list[tuple[float, Attempt]]:
+def _own(attempts: Sequence[SkillTrial], manner: Manner) -> list[tuple[float, SkillTrial]]:
     """Return the trials done in a manner and against the truth, each with how many hundreds came after it."""
     return [
         ((len(attempts) - 1 - order) / 100, attempt)
@@ -381,7 +383,7 @@ class _Tails:
 
 
 def _tails(
-    grid: Grid, before: FloatArray, own: Sequence[tuple[float, Attempt]], slips: frozenset[float], trend: float,
+    grid: Grid, before: FloatArray, own: Sequence[tuple[float, SkillTrial]], slips: frozenset[float], trend: float,
     half_life_days: float,
 ) -> _Tails:  # fmt: skip
     """Hold heavy tails against a normal law with slips, the same trials being told by both."""

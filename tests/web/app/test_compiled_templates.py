@@ -6,7 +6,7 @@ import tempfile
 import pytest
 from jinja2 import DictLoader
 
-from welotrope.web.shell import templating
+from welotrope.web.request import templating
 
 
 @pytest.fixture

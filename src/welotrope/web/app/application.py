@@ -25,21 +25,22 @@ from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_due
-from welotrope.store.kept import Kept
 from welotrope.store.session import Database
+from welotrope.store.versioned_cache import VersionedCache
 from welotrope.web.api import calc, docs
+from welotrope.web.app import browser_files
+from welotrope.web.app.browser_files import HeadAsGet
+from welotrope.web.app.clock import local_now
+from welotrope.web.app.security import Guard
+from welotrope.web.request import errors
+from welotrope.web.request.context import NoSetupError
+from welotrope.web.request.device_pairing import DevicePairing
+from welotrope.web.request.heavy import Turnstile
+from welotrope.web.request.jobs import JobRunner
+from welotrope.web.request.templating import STATIC, WEB
 from welotrope.web.rooms.log.sidecars.writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
-from welotrope.web.shell import browser_files, errors
-from welotrope.web.shell.browser_files import HeadAsGet
-from welotrope.web.shell.clock import local_now
-from welotrope.web.shell.device_pairing import DevicePairing
-from welotrope.web.shell.heavy import Turnstile
-from welotrope.web.shell.jobs import JobRunner
-from welotrope.web.shell.request_context import NoSetupError
-from welotrope.web.shell.security import Guard
-from welotrope.web.shell.templating import STATIC, WEB
 
 # Pages worked on at once, beside one change.
 READERS = 4
@@ -118,8 +119,8 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         When the folder's database cannot be used.
     """
     database = Database(folder)
-    runner, kept = JobRunner(database, now), Kept(database.path)
-    door = DevicePairing(*lan, database, now) if lan else None
+    runner, cached = JobRunner(database, now), VersionedCache(database.path)
+    pairing = DevicePairing(*lan, database, now) if lan else None
 
     @asynccontextmanager
     async def lifespan(_app: FastAPI) -> AsyncIterator[None]:
@@ -137,9 +138,9 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         app.state.bulk.close()
         app.state.pictures.close()
         runner.close()
-        if door is not None:
-            door.note_seen()
-        kept.close()
+        if pairing is not None:
+            pairing.note_seen()
+        cached.close()
         if database.path.stat().st_size <= _MOST_AT_END:
             with suppress(OSError):
                 keep_due(database, now(), closing=True)
@@ -149,7 +150,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
         title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )  # fmt: skip
-    app.state.database, app.state.kept, app.state.door = database, kept, door
+    app.state.database, app.state.cache, app.state.device_pairing = database, cached, pairing
     app.state.at_start = []  # what begins once the application runs
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now, app.state.clock_is_made_up = now, False

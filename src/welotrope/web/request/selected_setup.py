@@ -1,4 +1,4 @@
-"""Which set-up a tab holds in hand, and at which focal length, as its address says: ``?setup=3&zoom=35``."""
+"""Which set-up is selected in a tab, and at which focal length, as its address says: ``?setup=3&zoom=35``."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ NAMES = ("setup", "zoom")
 
 
 @dataclass(frozen=True)
-class Hand:
+class SelectedSetup:
     """The key of a set-up and a marked focal length, mm; None where the address says nothing."""
 
     setup: int | None = None
     zoom_mm: float | None = None
 
     @classmethod
-    def read(cls, query: Mapping[str, Any]) -> Hand:
+    def read(cls, query: Mapping[str, Any]) -> SelectedSetup:
         """Read an address; what is no number counts as not said."""
         key = str(query.get("setup", ""))
         setup = int(key) if key.isascii() and key.isdigit() and len(key) < 19 else None

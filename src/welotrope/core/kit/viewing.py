@@ -7,16 +7,16 @@ from dataclasses import dataclass
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
-from welotrope.core.kit.aids.sight import Light, Sensor, Sight, Target
 from welotrope.core.kit.aids.usual import usual_defocus
+from welotrope.core.kit.aids.viewing_optics import LightLevel, Sensor, Target, ViewingOptics
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.window import sharp_window
 
 
-def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> Sight:
+def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> ViewingOptics:
     """Return the optics with the index at ``angle_deg``, at a taking and a viewing stop."""
     ring = setup.ring(stop)
-    return Sight(
+    return ViewingOptics(
         focal_mm=setup.lens.focal_mm, focus_x=float(ring.extension_at_angle(angle_deg)), stop=stop,
         view_stop=view_stop, widest=setup.lens.widest, blur_mm=setup.blur_mm,
         degrees_per_mm=ring.degrees_per_mm(angle_deg),
@@ -45,7 +45,12 @@ class Resolved:
 
 
 def resolved(
-    setup: Setup, tag: str, distance_mm: float, stop: float, light: Light = Light.BRIGHT, eye: Eye = AVERAGE_EYE
+    setup: Setup,
+    tag: str,
+    distance_mm: float,
+    stop: float,
+    light: LightLevel = LightLevel.BRIGHT,
+    eye: Eye = AVERAGE_EYE,
 ) -> Resolved:
     """Return what an aid, by its tag, shows of a subject at a distance.
 

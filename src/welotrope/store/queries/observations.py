@@ -8,11 +8,11 @@ from dataclasses import dataclass
 
 from sqlalchemy import func, or_, select
 
-from welotrope.core.hand.attempt import Attempt
+from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.practice.drills import attempt_of
 from welotrope.core.practice.exercises import COUNTING
-from welotrope.core.practice.set_aside import Tried, why_aside
-from welotrope.core.review.evidence import FieldFrame, evidence_of
+from welotrope.core.practice.set_aside import TrialEvidence, why_aside
+from welotrope.core.review.evidence import EvidenceFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
 from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
 from welotrope.store.queries import drills
@@ -26,18 +26,20 @@ _RING_KINDS = (RecordKind.SCALE.value, RecordKind.MEASURED.value)
 
 
 @dataclass(frozen=True, kw_only=True)
-class Told:
+class Observation:
     """A trial as evidence: where it came from, when, with which aid, and why it is set aside (empty when it counts)."""
 
     source: str
     link: str
     taken_at: dt.datetime
     aid: str
-    attempt: Attempt
+    attempt: SkillTrial
     aside: str = ""
 
 
-def told(uow: UnitOfWork, now: dt.datetime, person: str = "", held: StoredSetup | None = None) -> list[Told]:
+def observations(
+    uow: UnitOfWork, now: dt.datetime, person: str = "", held: StoredSetup | None = None
+) -> list[Observation]:
     """Return everything that tells of somebody's hand, oldest first; frames only of a set-up, and of the owner.
 
     Frames do not say who took them.
@@ -48,16 +50,16 @@ def told(uow: UnitOfWork, now: dt.datetime, person: str = "", held: StoredSetup 
     return sorted(found, key=lambda one: one.taken_at)
 
 
-def counting(found: list[Told]) -> dict[str, tuple[Attempt, ...]]:
+def counting(found: list[Observation]) -> dict[str, tuple[SkillTrial, ...]]:
     """Return the trials that count, by aid, oldest first."""
-    by_aid: dict[str, list[Attempt]] = defaultdict(list)
+    by_aid: dict[str, list[SkillTrial]] = defaultdict(list)
     for one in found:
         if not one.aside:
             by_aid[one.aid].append(one.attempt)
     return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
 
 
-def field_frames(uow: UnitOfWork, setup_id: int, limit: int = MOST_FRAMES) -> list[FieldFrame]:
+def field_frames(uow: UnitOfWork, setup_id: int, limit: int = MOST_FRAMES) -> list[EvidenceFrame]:
     """Return the judged frames of a set-up, oldest first, the latest so many."""
     columns = (
         FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
@@ -72,7 +74,7 @@ def field_frames(uow: UnitOfWork, setup_id: int, limit: int = MOST_FRAMES) -> li
     outcomes = {outcome.value: outcome for outcome in Outcome}
     rows = uow.sql.execute(query).all()
     return [
-        FieldFrame(id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], *rest)
+        EvidenceFrame(id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], *rest)
         for id, aid, technique, light, stop, distance, focal, mark, *rest in reversed(rows)
     ]
 
@@ -108,7 +110,7 @@ def _days(now: dt.datetime, then: dt.datetime) -> float:
     return float(max((now - then).days, 0))  # whole days, so that what was worked out today still holds
 
 
-def _rounds(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
+def _rounds(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]:
     query = (
         select(TrialRow.id, TrialRow.aid, TrialRow.z, TrialRow.taken_at, TrialRow.setup_id, TrialRow.person)
         .where(TrialRow.exercise.in_(COUNTING))
@@ -117,29 +119,31 @@ def _rounds(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
     )
     found = []
     for id, aid, z, taken_at, setup_id, who in uow.sql.execute(query):
-        why = why_aside(Tried(person=who, whose=person, taken_at=taken_at, scored=z is not None))
-        attempt = Attempt(z=z or 0.0, days_ago=_days(now, taken_at), setup=f"finder {setup_id}")
+        why = why_aside(TrialEvidence(person=who, whose=person, taken_at=taken_at, scored=z is not None))
+        attempt = SkillTrial(z=z or 0.0, days_ago=_days(now, taken_at), setup=f"finder {setup_id}")
         found.append(
-            Told(source="finder", link=f"/practice/trials/{id}", taken_at=taken_at, aid=aid, attempt=attempt, aside=why)
+            Observation(
+                source="finder", link=f"/practice/trials/{id}", taken_at=taken_at, aid=aid, attempt=attempt, aside=why
+            )
         )
     return found
 
 
-def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
+def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]:
     measured = measured_on(uow)
     found = []
     for stored in drills.list_drills(uow):
         trial = stored.trial
         again = measured.get(stored.setup_id or 0)
         later = None if again is None or again <= stored.taken_at.date() else dt.datetime.combine(again, dt.time())
-        tried = Tried(
+        tried = TrialEvidence(
             person=stored.person, whose=person, taken_at=stored.taken_at, measured_at=later,
             in_degrees=trial.error_deg is not None, at_stop=trial.at_stop,
             scored=trial.is_scored,
         )  # fmt: skip
         attempt = attempt_of(trial, f"field {stored.setup_id}", _days(now, stored.taken_at))
         found.append(
-            Told(
+            Observation(
                 source=trial.drill.value, link=f"/practice/{trial.drill.value}?session={stored.session}",
                 taken_at=stored.taken_at, aid=trial.aid, attempt=attempt, aside=why_aside(tried),
             )
@@ -147,11 +151,11 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Told]:
     return found
 
 
-def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Told]:
+def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Observation]:
     frames = field_frames(uow, held.id, RECENT)
     noted = [frame for frame in frames if frame.aid]
     return [
-        Told(
+        Observation(
             source="frame", link=f"/log/frames/{one.frame.id}", taken_at=one.frame.taken_at, aid=one.frame.aid,
             attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
         )

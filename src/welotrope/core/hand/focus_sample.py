@@ -9,7 +9,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand.attempt import Side
+from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.optics.elementwise import FloatArray
 
 
@@ -29,7 +29,7 @@ _DISTANCE_STEP = 0.08  # of the logarithm of distance within which settings coun
 
 
 @dataclass(frozen=True, kw_only=True)
-class Shot:
+class FocusSample:
     """A frame of which it is known where focus fell.
 
     Parameters
@@ -53,7 +53,7 @@ class Shot:
     half_mm: float
     defocus_mm: float
     error_mm: float | None = None
-    side: Side = Side.HIT
+    side: MissSide = MissSide.HIT
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -87,7 +87,7 @@ class Settings:
 
 
 @dataclass(kw_only=True)
-class ShotGroup:
+class SampleGroup:
     """Shots at one setting, counted as they come: by side where only that is known, else with their errors, mm."""
 
     aid: str
@@ -96,12 +96,12 @@ class ShotGroup:
     object_mm: float
     half_mm: float
     defocus_mm: float
-    sides: dict[Side, int] = field(default_factory=lambda: dict.fromkeys(Side, 0))
+    sides: dict[MissSide, int] = field(default_factory=lambda: dict.fromkeys(MissSide, 0))
     exact: int = 0
     errors: float = 0.0
     squares: float = 0.0
 
-    def add(self, error_mm: float | None, side: Side) -> None:
+    def add(self, error_mm: float | None, side: MissSide) -> None:
         """Count a shot by its error in mm, or by its side where that is not known."""
         if error_mm is None:
             self.sides[side] += 1
@@ -115,11 +115,11 @@ class ShotGroup:
         return self.exact + sum(self.sides.values())
 
 
-def settings_of(shots: Iterable[Shot], focal_mm: float, widest: float | None = None) -> Settings:
+def settings_of(shots: Iterable[FocusSample], focal_mm: float, widest: float | None = None) -> Settings:
     """Sum up shots by setting; focal length in mm. Without its widest stop the lens was open in the widest of them."""
     groups = []
     for shot in shots:
-        group = ShotGroup(
+        group = SampleGroup(
             aid=shot.aid,
             by=shot.by,
             stop=shot.stop,
@@ -132,12 +132,12 @@ def settings_of(shots: Iterable[Shot], focal_mm: float, widest: float | None = N
     return settings_of_groups(groups, focal_mm, widest)
 
 
-def settings_of_groups(groups: Iterable[ShotGroup], focal_mm: float, widest: float | None = None) -> Settings:
+def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, widest: float | None = None) -> Settings:
     """Sum up groups; those of an aid and stop that differ in distance by less than 8 % count as one setting.
 
     Focal length in mm; without its widest stop the lens was open in the widest of the groups.
     """
-    alike: dict[tuple[str, float, float], list[ShotGroup]] = {}
+    alike: dict[tuple[str, float, float], list[SampleGroup]] = {}
     for group in groups:
         near = math.inf if math.isinf(group.object_mm) else round(math.log(group.object_mm) / _DISTANCE_STEP)
         alike.setdefault((group.aid, group.stop, near), []).append(group)
@@ -148,7 +148,7 @@ def settings_of_groups(groups: Iterable[ShotGroup], focal_mm: float, widest: flo
             [sum(getattr(one, name) * one.count for one in held) / sum(one.count for one in held) for held in merged]
         )
 
-    def total(value: Callable[[ShotGroup], float]) -> FloatArray:
+    def total(value: Callable[[SampleGroup], float]) -> FloatArray:
         return np.array([sum(value(one) for one in held) for held in merged], dtype=float)
 
     stops = mean("stop")
@@ -157,8 +157,8 @@ def settings_of_groups(groups: Iterable[ShotGroup], focal_mm: float, widest: flo
         focal_mm=focal_mm, widest=open_stop if widest is None else min(widest, open_stop),
         aids=tuple(held[0].aid for held in merged), by=tuple(held[0].by for held in merged), stops=stops,
         objects=mean("object_mm"), halves=mean("half_mm"), defocus=mean("defocus_mm"),
-        front=total(lambda one: one.sides[Side.FRONT]),
-        hit=total(lambda one: one.sides[Side.HIT]), behind=total(lambda one: one.sides[Side.BEHIND]),
+        front=total(lambda one: one.sides[MissSide.FRONT]),
+        hit=total(lambda one: one.sides[MissSide.HIT]), behind=total(lambda one: one.sides[MissSide.BEHIND]),
         exact=total(lambda one: one.exact), errors=total(lambda one: one.errors),
         squares=total(lambda one: one.squares),
     )  # fmt: skip
