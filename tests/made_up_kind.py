@@ -10,7 +10,7 @@ from pathlib import Path
 
 from welotrope.core.errors import Field
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import field_spec, number_input
+from welotrope.core.inputs import Group, field_spec, number_input
 from welotrope.core.kit.aids import registry
 from welotrope.core.kit.aids.kind import SET, AidInput, AidJudgement, AidKind, AidRecord, AskedAid
 from welotrope.core.kit.aids.matte import screen_seen
@@ -18,7 +18,7 @@ from welotrope.core.kit.aids.view import FinderView, Split
 from welotrope.core.rules import Finding, Rule
 
 WIRE = number_input(
-    "wire_um", Field("wire_um", "wire"), "Cross wire: thickness", unit="µm", low=1, high=100, group="aids"
+    "wire_um", Field("wire_um", "wire"), "Cross wire: thickness", unit="µm", low=1, high=100, group=Group.AIDS
 )
 
 
@@ -26,7 +26,8 @@ WIRE = number_input(
 class CrossWire(AidRecord):
     """A wire in the plane of the screen against which the picture shifts as the eye moves."""
 
-    wire_um: float = field(metadata=field_spec(WIRE))
+    # Called as the one field a matte screen must have: only its kind tells the two apart in a file or a database.
+    finder_magnification: float = field(metadata=field_spec(WIRE))
 
 
 KIND = AidKind(
@@ -36,10 +37,10 @@ KIND = AidKind(
     record=CrossWire, by=ShownBy.SCREEN,
     inputs=(WIRE,),
     made=lambda values: None if values["wire_um"] is None else CrossWire(values["wire_um"]),
-    texts=lambda aid: {"wire_um": f"{aid.wire_um:g}"},
+    texts=lambda aid: {"wire_um": f"{aid.finder_magnification:g}"},
     asked=(AidInput(name="wire_um", low=1, high=100),),
     request=lambda said: AskedAid(aid=CrossWire(said["wire_um"])),
-    judges=lambda aid, sight, target, sensor, eye: AidJudgement(defocus_mm=aid.wire_um / 1000),
+    judges=lambda aid, sight, target, sensor, eye: AidJudgement(defocus_mm=aid.finder_magnification / 1000),
     rules=(
         Rule(id="wire-parallax", topic=SET, when="always", source="what lies in one plane does not shift",
              says=lambda case: Finding(text="move the eye until nothing shifts against the wire")),

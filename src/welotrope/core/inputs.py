@@ -35,6 +35,45 @@ class Ask(StrEnum):
     NAMED = "named"  # one of the things already entered, by name
 
 
+class Group(StrEnum):
+    """The parts of forms that inputs stand in; a form shows those that its template asks for."""
+
+    MAIN = "main"
+    NAME = "name"
+    KIND = "kind"
+    AIDS = "aids"
+    CAMERA = "camera"
+    CHOSEN = "chosen"
+    FILM = "film"
+    FINDER = "finder"
+    FIT = "fit"
+    FIXED = "fixed"
+    FOUND = "found"
+    HABITS = "habits"
+    HELD = "held"
+    ISO = "iso"
+    JOINT = "joint"
+    LENS = "lens"
+    LIGHT = "light"
+    LOG = "log"
+    MEANT = "meant"
+    METER = "meter"
+    MOUNT = "mount"
+    MOVES = "moves"
+    MOVING = "moving"
+    NOTE = "note"
+    PAPER = "paper"
+    RING = "ring"
+    ROLL = "roll"
+    SCENE = "scene"
+    SHEET = "sheet"
+    STACK = "stack"
+    TICKS = "ticks"
+    TYPICAL = "typical"
+    ZONE = "zone"
+    ZOOM = "zoom"
+
+
 @dataclass(frozen=True, kw_only=True)
 class FormInput:
     """A form as typed, and what it is read by.
@@ -137,7 +176,7 @@ class Input:
     half_empty: str = ""
     offers: tuple[tuple[str, str], ...] = ()
     things: str = ""
-    group: str = "main"
+    group: StrEnum = Group.MAIN
     columns: tuple[str, ...] = ()
 
     def check(self, value: Any) -> None:

@@ -5,23 +5,27 @@ from __future__ import annotations
 import datetime as dt
 import json
 import math
-from dataclasses import dataclass, field
-from typing import Any, Literal
+from dataclasses import dataclass, field, fields
+from typing import Annotated, Any, Literal
 
 from pydantic import (
     BaseModel,
+    BeforeValidator,
     ConfigDict,
     Field,
+    SerializerFunctionWrapHandler,
     TypeAdapter,
     ValidationError,
     ValidationInfo,
+    WrapSerializer,
     field_serializer,
     field_validator,
     model_validator,
 )
 
-from welotrope.core.errors import WelotropeError
+from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.kit.adapter import Adapter
+from welotrope.core.kit.aids.registry import BODY_KINDS, kind_called, kind_of
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.known_ring import RECORD_TYPES
@@ -35,6 +39,55 @@ FORMAT, VERSION = "welotrope-kit", 2
 _READ = (1, 2)
 MAX_ITEMS = 2000
 _MOST_UNKNOWN = 20
+_AID, _AID_TAGS = "focusing aid", tuple(kind.tag for kind in BODY_KINDS)
+
+
+def _aids_by_kind(body: Any) -> Any:
+    """Return a body whose aids are records, each of the kind it names; files of before name none."""
+    if not isinstance(body, dict) or not isinstance(body.get("aids"), list):
+        return body
+    return {**body, "aids": [_aid(aid) for aid in body["aids"]]}
+
+
+def _aid(aid: Any) -> Any:
+    if not isinstance(aid, dict) or "kind" not in aid:
+        return aid
+    kind = kind_called(str(aid["kind"]))
+    if kind is None:
+        raise UnreadableError(_AID, str(aid["kind"]), "there is no such kind", f"Write {', '.join(_AID_TAGS)}")
+    try:
+        return TypeAdapter(kind.record).validate_python({name: value for name, value in aid.items() if name != "kind"})
+    except ValidationError as error:
+        cause = error.errors()[0].get("ctx", {}).get("error")
+        if isinstance(cause, WelotropeError):
+            raise cause from error
+        name = ".".join(map(str, error.errors()[0]["loc"]))
+        raise UnreadableError(_AID, str(aid["kind"]), f"{name} is missing or of another type", "Correct it") from error
+
+
+def _without_unknown(body: Any) -> tuple[Any, list[str]]:
+    """Return a body without the names in its aids that their kinds do not know, and those names."""
+    if not isinstance(body, dict) or not isinstance(body.get("aids"), list):
+        return body, []
+    aids, unknown = [], []
+    for index, aid in enumerate(body["aids"]):
+        kind = kind_called(str(aid.get("kind"))) if isinstance(aid, dict) else None
+        if kind is None:
+            aids.append(aid)
+            continue
+        known = {"kind", *(one.name for one in fields(kind.record))}
+        unknown += [f"aids.{index}.{name}" for name in aid if name not in known]
+        aids.append({name: value for name, value in aid.items() if name in known})
+    return {**body, "aids": aids}, unknown
+
+
+def _with_kinds(body: Body, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
+    written: dict[str, Any] = handler(body)
+    aids = [{"kind": kind_of(aid).tag, **fields} for aid, fields in zip(body.aids, written["aids"], strict=True)]
+    return {**written, "aids": aids}
+
+
+BodyEntry = Annotated[Body, BeforeValidator(_aids_by_kind), WrapSerializer(_with_kinds)]
 
 
 class SetupEntry(BaseModel):
@@ -111,7 +164,7 @@ class KitDocument(BaseModel):
     mounts: list[Mount] = []
     adapters: list[Adapter] = []
     attachments: list[Attachment] = []
-    bodies: list[Body] = []
+    bodies: list[BodyEntry] = []
     lenses: list[Lens] = []
     setups: list[SetupEntry] = []
     slots: list[SlotEntryJson] = []
@@ -174,7 +227,7 @@ def read_kit(text: str) -> ReadKit:
 
 def _read_item(section: str, item: Any) -> tuple[Any, list[str]]:
     """Return an item and the names in it that are not known, which are left out; raises ValidationError."""
-    unknown: list[str] = []
+    item, unknown = _without_unknown(item) if section == "bodies" else (item, [])
     while True:
         try:
             return getattr(KitDocument.model_validate({section: [item]}), section)[0], unknown

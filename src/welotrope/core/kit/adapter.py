@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.inputs import check_limits, field_spec, name_input, number_input, tick_input
+from welotrope.core.inputs import Group, check_limits, field_spec, name_input, number_input, tick_input
 from welotrope.core.kit.mount import Mount, YesNoUnknown, known_input, mount_input
 from welotrope.core.units.text import check_name
 
@@ -58,14 +58,14 @@ class Adapter:
             )
         ),
     )  # fmt: skip
-    optics: bool = field(default=False, metadata=field_spec(tick_input("optics", "Contains glass", group="ticks")))
+    optics: bool = field(default=False, metadata=field_spec(tick_input("optics", "Contains glass", group=Group.TICKS)))
     presses_pin: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN, metadata=field_spec(known_input("presses_pin", "Presses an aperture pin"))
     )
     works_aperture: bool = field(
-        default=False, metadata=field_spec(tick_input("works_aperture", "Has an aperture control", group="ticks"))
+        default=False, metadata=field_spec(tick_input("works_aperture", "Has an aperture control", group=Group.TICKS))
     )
-    foot: bool = field(default=False, metadata=field_spec(tick_input("foot", "Has a tripod foot", group="ticks")))
+    foot: bool = field(default=False, metadata=field_spec(tick_input("foot", "Has a tripod foot", group=Group.TICKS)))
     factor: float | None = field(
         default=None,
         metadata=field_spec(

@@ -12,6 +12,7 @@ from welotrope.core.inputs import (
     Ask,
     CompositeField,
     FormInput,
+    Group,
     Input,
     Reader,
     Text,
@@ -146,7 +147,7 @@ class Body:
     aids: tuple[Aid, ...] = field(
         default=(), metadata=field_spec(CompositeField(inputs=_AID_INPUTS, made=_take_aids, texts=aid_texts))
     )
-    mount: Mount | None = field(default=None, metadata=field_spec(mount_input(group="mount")))
+    mount: Mount | None = field(default=None, metadata=field_spec(mount_input(group=Group.MOUNT)))
     traits: BodyTraits = field(default_factory=BodyTraits, metadata=subform(BodyTraits))
 
     def __post_init__(self) -> None:

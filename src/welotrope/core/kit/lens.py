@@ -11,6 +11,7 @@ from welotrope.core.errors import ConflictError, Field, OutOfRangeError, TooClos
 from welotrope.core.inputs import (
     CompositeField,
     FormInput,
+    Group,
     Reader,
     Text,
     check_limits,
@@ -125,7 +126,8 @@ class Lens:
     closest_mm: float = field(metadata=field_spec(inputs.CLOSEST_FOCUS))
     throw_deg: float | None = field(default=None, metadata=field_spec(inputs.THROW))
     throw_by_eye: bool = field(
-        default=False, metadata=field_spec(tick_input("throw_by_eye", "Estimated by eye, not measured", group="ring"))
+        default=False,
+        metadata=field_spec(tick_input("throw_by_eye", "Estimated by eye, not measured", group=Group.RING)),
     )
     ring_diameter_mm: float | None = field(default=None, metadata=field_spec(inputs.DIAMETER))
     reading: RingReading | None = field(

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, WelotropeError
-from welotrope.core.inputs import Ask, FormInput, Input, number_input, tick_input
+from welotrope.core.inputs import Ask, FormInput, Group, Input, number_input, tick_input
 from welotrope.core.kit.mount import mount_input
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
@@ -70,7 +70,7 @@ def _distances(text: str, unit: Unit, field: Field) -> tuple[float, ...]:
 def _engraved(unit: Unit, name: str, field: Field, called: str, example: str) -> Input:
     return Input(
         name=name, field=field, label=f"Distances engraved in {called}", unit=unit.value, optional=True, empty=(),
-        hint=f"As engraved, e.g. {example}. If empty: a typical set is drawn", group="ring", columns=(name,),
+        hint=f"As engraved, e.g. {example}. If empty: a typical set is drawn", group=Group.RING, columns=(name,),
         read=lambda text, _typed: _distances(text, unit, field),
         write=lambda values: " ".join(f"{value:.10g}" for value in values),
     )  # fmt: skip
@@ -112,7 +112,7 @@ CLOSEST_FOCUS = Input(  # not named "closest": htmx calls form.closest()
     columns=("closest", "closest_focus", "closest focus", "closest_m", "closest_ft"),
 )  # fmt: skip
 THROW = Input(
-    name="throw", field=fields.THROW, label="Focus throw, ∞ to closest", read=_throw, optional=True, group="ring",
+    name="throw", field=fields.THROW, label="Focus throw, ∞ to closest", read=_throw, optional=True, group=Group.RING,
     hint="Degrees, or millimetres along the ring (wrap a strip of paper, mark both ends): 230 or 122 mm."
     " By eye: a quarter, a third, half, most of a turn. Empty: 180° is assumed", columns=("throw", "throw_deg"),
 )  # fmt: skip
@@ -122,27 +122,28 @@ BY_EYE: tuple[tuple[str, str, float], ...] = (
     ("most", "most of a turn", 300.0),
 )  # fmt: skip
 THROW_BY_EYE = Input(
-    name="throw", field=fields.THROW, label="Focus throw (∞ to closest)", ask=Ask.CHOICE, group="lens",
+    name="throw", field=fields.THROW, label="Focus throw (∞ to closest)", ask=Ask.CHOICE, group=Group.LENS,
     optional=True, options=(("", "not known"), *((key, words) for key, words, _ in BY_EYE)),
     read=lambda text, _typed: next((degrees for key, _, degrees in BY_EYE if key == text), None), write=lambda _deg: "",
 )  # fmt: skip
 DIAMETER = number_input(
-    "diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm", group="ring",
+    "diameter", fields.RING_DIAMETER, "Ring diameter", unit="mm", group=Group.RING,
     hint="Across the grip; or its circumference divided by 3.14",
     columns=("diameter", "ring_diameter_mm", "ring diameter"),
 )  # fmt: skip
 READING_DISTANCE = Input(
-    name="reading_distance", field=Field("distance", "engraved distance read"), group="ring", empty=1e4,
+    name="reading_distance", field=Field("distance", "engraved distance read"), group=Group.RING, empty=1e4,
     label="Or one reading: distance at the index", optional=True, write=write_distance,
     hint="If the throw is not measured: an engraved distance, a number alone as for closest focus …",
     read=lambda text, typed: _off_the_ring(text, typed, "engraved distance read"),
 )  # fmt: skip
 READING_ANGLE = number_input(
     "reading_angle", fields.RING_READING, "… and its angle from ∞", unit="degrees", says="ring reading in degrees",
-    also=("lead",), group="ring", empty=10.0,
+    also=("lead",), group=Group.RING, empty=10.0,
 )  # fmt: skip
 INFINITY_SIDE = Input(
-    name="infinity_side", field=Field("infinity_side", "side of infinity"), group="ring", ask=Ask.PICK, usual="right",
+    name="infinity_side", field=Field("infinity_side", "side of infinity"), group=Group.RING, ask=Ask.PICK,
+    usual="right",
     label="Seen from above with the lens pointing away, ∞ is",
     read=lambda text, _typed: InfinitySide.LEFT if text == "left" else InfinitySide.RIGHT,
     write=lambda side: str(side.value),
@@ -153,22 +154,24 @@ INFINITY_SIDE = Input(
 )  # fmt: skip
 ENGRAVED_UNITS = Input(
     name="engraved_units", field=Field("engraved_units", "engraved in"), label="Engraved in", ask=Ask.MANY,
-    usual=["m", "ft"], options=(("m", "metres"), ("ft", "feet")), read=_units, group="ring",
+    usual=["m", "ft"], options=(("m", "metres"), ("ft", "feet")), read=_units, group=Group.RING,
     write=lambda units: [unit.value for unit in units],
 )  # fmt: skip
 MAGNIFICATION = Input(
     name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,
-    hint="Engraved on macro lenses: 1:2 or 0.5. It makes depth of field accurate close up", group="ring",
+    hint="Engraved on macro lenses: 1:2 or 0.5. It makes depth of field accurate close up", group=Group.RING,
     read=lambda text, _typed: _magnification(text),
 )  # fmt: skip
 PLANES = number_input(
-    "planes", fields.PLANES, "Principal planes apart", unit="mm", group="ring",
+    "planes", fields.PLANES, "Principal planes apart", unit="mm", group=Group.RING,
     hint="Negative when they cross. Readings in Measure find this value; you can leave it empty",
 )  # fmt: skip
 SHORTENS = tick_input(
-    "shortens", "Internal focusing (focal length shortens close up): the ring is measured as a curve", group="ring"
+    "shortens", "Internal focusing (focal length shortens close up): the ring is measured as a curve", group=Group.RING
 )
-BEYOND = tick_input("beyond", "It reaches beyond 1:1: closest focus is then the distance at the end stop", group="ring")
+BEYOND = tick_input(
+    "beyond", "It reaches beyond 1:1: closest focus is then the distance at the end stop", group=Group.RING
+)
 ENGRAVED_M = _engraved(Unit.METRIC, "engraved_m", fields.ENGRAVED_M, "metres", "0.45 0.5 0.6 0.8 1 1.5 2 3 5 10")
 ENGRAVED_FT = _engraved(Unit.FEET, "engraved_ft", fields.ENGRAVED_FT, "feet", "1.5 2 2.5 3 4 5 7 10 15 30")
 MOUNT = mount_input(

@@ -11,6 +11,7 @@ from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.inputs import (
     Ask,
+    Group,
     Input,
     check_limits,
     choice_input,
@@ -112,28 +113,28 @@ class BodyTraits:
         metadata=field_spec(
             Input(
                 name="kind", field=Field("kind", "kind of camera"), label="Kind of camera", ask=Ask.CHOICE, usual="",
-                options=(("", "not said"), *((one.id.value, one.label) for one in CAMERA_KINDS)), group="kind",
+                options=(("", "not said"), *((one.id.value, one.label) for one in CAMERA_KINDS)), group=Group.KIND,
                 read=lambda text, _typed: _read_kind(text), write=lambda kind: kind.value,
             )
         ),
     )  # fmt: skip
     finder: FinderKind = field(
         default=FinderKind.UNKNOWN,
-        metadata=field_spec(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group="mount")),
+        metadata=field_spec(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group=Group.MOUNT)),
     )
     clearance_mm: float | None = field(
         default=None,
         metadata=field_spec(
             number_input(
                 "clearance", fields.CLEARANCE, "Free space behind the flange", unit="mm", low=0, high=100,
-                hint="Before the mirror, shutter or baffle; from the maker’s data", group="mount",
+                hint="Before the mirror, shutter or baffle; from the maker’s data", group=Group.MOUNT,
             )
         ),
     )  # fmt: skip
     coupling_lever: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
         metadata=field_spec(
-            known_input("coupling_lever", "Coupling lever that reads the aperture ring", group="mount")
+            known_input("coupling_lever", "Coupling lever that reads the aperture ring", group=Group.MOUNT)
         ),
     )
     screens: tuple[Screen, ...] = field(
@@ -141,7 +142,8 @@ class BodyTraits:
         metadata=field_spec(
             Input(
                 name="screens", field=fields.SCREENS, label="Interchangeable focusing screens", optional=True, empty=(),
-                hint="Name, brightness stop, prisms; e.g. split image, 2.8, split 6.5; plain matte, 2", group="habits",
+                hint="Name, brightness stop, prisms; e.g. split image, 2.8, split 6.5; plain matte, 2",
+                group=Group.HABITS,
                 read=lambda text, _typed: _read_screens(text),
                 write=lambda screens: "; ".join(_screen_text(screen) for screen in screens),
             )
@@ -153,32 +155,32 @@ class BodyTraits:
             Input(
                 name="peaking_colours", field=fields.SCREENS, label="Peaking colours", hint="e.g. white, red, yellow",
                 read=lambda text, _typed: tuple(part.strip()[:20] for part in text.split(",")[:8] if part.strip()),
-                write=", ".join, optional=True, empty=(), group="habits",
+                write=", ".join, optional=True, empty=(), group=Group.HABITS,
             )
         ),
     )  # fmt: skip
     stabiliser: bool = field(
-        default=False, metadata=field_spec(tick_input("stabiliser", "Stabiliser in the body", group="habits"))
+        default=False, metadata=field_spec(tick_input("stabiliser", "Stabiliser in the body", group=Group.HABITS))
     )
     burst_fps: float | None = field(
         default=None,
         metadata=field_spec(
             number_input(
-                "burst", fields.BURST, "Burst rate", unit="frames per second", low=0.1, high=240, group="habits"
+                "burst", fields.BURST, "Burst rate", unit="frames per second", low=0.1, high=240, group=Group.HABITS
             )
         ),
     )
     shutter_lag_ms: float | None = field(
         default=None,
         metadata=field_spec(
-            number_input("lag", fields.LAG, "Shutter lag", unit="ms", low=0, high=5000, group="habits")
+            number_input("lag", fields.LAG, "Shutter lag", unit="ms", low=0, high=5000, group=Group.HABITS)
         ),
     )
     fastest_s: float | None = field(
         default=None,
         metadata=field_spec(
             Input(
-                name="fastest", field=fields.FASTEST, label="Fastest shutter speed", optional=True, group="habits",
+                name="fastest", field=fields.FASTEST, label="Fastest shutter speed", optional=True, group=Group.HABITS,
                 example="1/1000", hint="e.g. 1/4000 s. If empty: the usual for this kind of camera",
                 read=lambda text, _typed: parse_shutter(text, field=fields.FASTEST), write=shutter_text,
             )
@@ -189,7 +191,7 @@ class BodyTraits:
         metadata=field_spec(
             Input(
                 name="slowest", field=fields.SLOWEST, label="Slowest marked shutter speed", optional=True,
-                group="habits", example="1 s", hint="The longest timed exposure, without B",
+                group=Group.HABITS, example="1 s", hint="The longest timed exposure, without B",
                 read=lambda text, _typed: parse_shutter(text, field=fields.SLOWEST), write=shutter_text,
             )
         ),
@@ -202,25 +204,27 @@ class BodyTraits:
                 "Distance scale on the screen uses the",
                 ScaleStandard,
                 ScaleStandard.NONE,
-                group="habits",
+                group=Group.HABITS,
             )
         ),
     )
     aids_need_manual_focus: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
         metadata=field_spec(
-            known_input("aids_need_manual_focus", "Focusing aids appear only in manual focus mode", group="habits")
+            known_input("aids_need_manual_focus", "Focusing aids appear only in manual focus mode", group=Group.HABITS)
         ),
     )
     magnifier_fires: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
         metadata=field_spec(
-            known_input("magnifier_fires", "Magnified view starts automatically without lens contacts", group="habits")
+            known_input(
+                "magnifier_fires", "Magnified view starts automatically without lens contacts", group=Group.HABITS
+            )
         ),
     )
     by_wire: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
-        metadata=field_spec(known_input("by_wire", "Native lenses are focus-by-wire", group="habits")),
+        metadata=field_spec(known_input("by_wire", "Native lenses are focus-by-wire", group=Group.HABITS)),
     )
     typical: tuple[str, ...] = field(
         default=(),
@@ -228,7 +232,7 @@ class BodyTraits:
             Input(
                 name="typical", field=Field("typical", "typical values"), label="Typical values, not measured",
                 ask=Ask.MANY,
-                hint="Untick an aid once you have measured it", optional=True, empty=(), usual=[], group="typical",
+                hint="Untick an aid once you have measured it", optional=True, empty=(), usual=[], group=Group.TYPICAL,
                 options=tuple((kind.tag, kind.label) for kind in BODY_KINDS), write=list,
                 read=lambda chosen, _typed: tuple(kind.tag for kind in BODY_KINDS if kind.tag in chosen),
             )
@@ -238,7 +242,7 @@ class BodyTraits:
         default=0,
         metadata=field_spec(
             whole_input(
-                "slots", fields.SLOTS, "Lens data slots", 0, 50, empty=0, group="habits",
+                "slots", fields.SLOTS, "Lens data slots", 0, 50, empty=0, group=Group.HABITS,
                 hint="Number of lenses the camera can store; empty for none",
             )
         ),
@@ -248,13 +252,15 @@ class BodyTraits:
         metadata=field_spec(
             number_input(
                 "lever_proud", fields.LEVER_PROUD, "Coupling lever protrusion", unit="mm", low=0,
-                high=20, group="mount",
+                high=20, group=Group.MOUNT,
             )
         ),
     )  # fmt: skip
     presses_pin: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
-        metadata=field_spec(known_input("presses_pin", "Presses the aperture pin of its own lenses", group="mount")),
+        metadata=field_spec(
+            known_input("presses_pin", "Presses the aperture pin of its own lenses", group=Group.MOUNT)
+        ),
     )
 
     def __post_init__(self) -> None:
@@ -296,7 +302,7 @@ class LensFit:
             number_input(
                 "protrusion", fields.PROTRUSION, "Rear protrusion behind the flange", unit="mm", low=0, high=80,
                 hint="0 if nothing protrudes; check with a ruler across the mount, at ∞ and at closest focus",
-                group="fit",
+                group=Group.FIT,
             )
         ),
     )  # fmt: skip
@@ -305,7 +311,7 @@ class LensFit:
         metadata=field_spec(
             number_input(
                 "rear", fields.REAR_WIDTH, "Diameter of the rear protrusion", unit="mm", low=2, high=200,
-                hint="Measure with a caliper", group="fit",
+                hint="Measure with a caliper", group=Group.FIT,
             )
         ),
     )  # fmt: skip
@@ -313,19 +319,19 @@ class LensFit:
         default=ApertureRing.UNKNOWN,
         metadata=field_spec(
             choice_input(
-                "aperture_ring", "Rear edge of the aperture ring", ApertureRing, ApertureRing.UNKNOWN, group="fit"
+                "aperture_ring", "Rear edge of the aperture ring", ApertureRing, ApertureRing.UNKNOWN, group=Group.FIT
             )
         ),
     )
     pin: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
-        metadata=field_spec(known_input("pin", "Pin that closes the aperture when pressed", group="fit")),
+        metadata=field_spec(known_input("pin", "Pin that closes the aperture when pressed", group=Group.FIT)),
     )
     image_circle_mm: float | None = field(
         default=None,
         metadata=field_spec(
             number_input(
-                "image_circle", fields.IMAGE_CIRCLE, "Image circle", unit="mm", low=4, high=500, group="fit",
+                "image_circle", fields.IMAGE_CIRCLE, "Image circle", unit="mm", low=4, high=500, group=Group.FIT,
                 hint="Diagonal of the largest format it covers, e.g. 43.3",
             )
         ),
@@ -334,12 +340,12 @@ class LensFit:
         default=None,
         metadata=field_spec(
             number_input(
-                "length", fields.LENGTH, "Length from flange to front", unit="mm", low=2, high=1500, group="fit"
+                "length", fields.LENGTH, "Length from flange to front", unit="mm", low=2, high=1500, group=Group.FIT
             )
         ),
     )
     endless: bool = field(
-        default=False, metadata=field_spec(tick_input("endless", "Endless ring (no end stops)", group="fit"))
+        default=False, metadata=field_spec(tick_input("endless", "Endless ring (no end stops)", group=Group.FIT))
     )
 
     def __post_init__(self) -> None:

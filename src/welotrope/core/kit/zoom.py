@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Input, check_limits, field_spec
+from welotrope.core.inputs import Group, Input, check_limits, field_spec
 from welotrope.core.kit.mount import YesNoUnknown, known_input
 from welotrope.core.optics.thin_lens import check_focal
 from welotrope.core.ring.reading_inputs import distance_cell
@@ -72,7 +72,7 @@ class Zoom:
         default=(),
         metadata=field_spec(
             Input(
-                name="focals", field=fields.FOCALS, label="Focal lengths of a zoom", unit="mm", group="zoom",
+                name="focals", field=fields.FOCALS, label="Focal lengths of a zoom", unit="mm", group=Group.ZOOM,
                 optional=True, empty=(), read=lambda text, _typed: parse_focals(text), write=write_focals,
                 hint="e.g. 35 50 70, or the ends: 35-70. Empty for a prime lens", columns=("focals", "focals_mm"),
             )
@@ -83,21 +83,21 @@ class Zoom:
         metadata=field_spec(
             Input(
                 name="widest_long", field=fields.WIDEST_LONG, label="Widest aperture at the long end, if smaller",
-                optional=True, group="zoom", hint="e.g. the 4.5 of 1:3.5-4.5",
+                optional=True, group=Group.ZOOM, hint="e.g. the 4.5 of 1:3.5-4.5",
                 read=lambda text, _typed: parse_stop(text, field=fields.WIDEST_LONG),
             )
         ),
     )  # fmt: skip
     parfocal: YesNoUnknown = field(
         default=YesNoUnknown.UNKNOWN,
-        metadata=field_spec(known_input("parfocal", "Parfocal (stays in focus when zoomed)", group="zoom")),
+        metadata=field_spec(known_input("parfocal", "Parfocal (stays in focus when zoomed)", group=Group.ZOOM)),
     )
     drift_from_mm: float | None = field(
         default=None,
         metadata=field_spec(
             distance_cell(
                 "drift_from", fields.DRIFT, "Ring reading, focused at the long end", optional=True,
-                group="zoom", example="3 m", example_ft="10 ft", empty=None,
+                group=Group.ZOOM, example="3 m", example_ft="10 ft", empty=None,
             )
         ),
     )  # fmt: skip
@@ -106,7 +106,7 @@ class Zoom:
         metadata=field_spec(
             distance_cell(
                 "drift_to", fields.DRIFT_TO, "Ring reading, focused again at the short end", optional=True,
-                group="zoom", example="2.6 m", example_ft="8.5 ft", empty=None,
+                group=Group.ZOOM, example="2.6 m", example_ft="8.5 ft", empty=None,
             )
         ),
     )  # fmt: skip

@@ -8,7 +8,7 @@ from enum import StrEnum
 from typing import Any
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
-from welotrope.core.inputs import Ask, Input, field_spec, whole_input
+from welotrope.core.inputs import Ask, Group, Input, field_spec, whole_input
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.setting import ring_setting
@@ -22,7 +22,7 @@ NOTE_LIMIT, NAME_LIMIT, TAG_LIMIT, MOST_TAGS = 500, 80, 30, 12
 _NOT_NOTED = ("", "not noted")
 
 
-def _text(name: str, label: str, group: str, **more: Any) -> Input:
+def _text(name: str, label: str, group: Group, **more: Any) -> Input:
     known = Field(name, label.lower())
     return Input(
         name=name, field=known, label=label, optional=True, empty="", write=str, group=group,
@@ -76,7 +76,7 @@ def read_tags(text: str) -> tuple[str, ...]:
 
 
 NOTE = Input(
-    name="note", field=Field("note", "note"), label="Note", optional=True, empty="", write=str, group="note",
+    name="note", field=Field("note", "note"), label="Note", optional=True, empty="", write=str, group=Group.NOTE,
     read=lambda text, _typed: check_text(text, "note", NOTE_LIMIT, lines=True),
 )  # fmt: skip
 SHUTTER = Input(
@@ -86,32 +86,34 @@ SHUTTER = Input(
 ISO = whole_input("iso", Field("iso", "ISO"), "ISO", 1, 10_000_000)
 FILM_FRAME = Input(
     name="film_frame", field=Field("film_frame", "film frame"), label="Film frame", hint="12, 12A", optional=True,
-    empty="", read=lambda text, _typed: _short(text), write=str, group="film",
+    empty="", read=lambda text, _typed: _short(text), write=str, group=Group.FILM,
 )  # fmt: skip
 _SUBJECT = Field("subject", "subject")
 SUBJECT = replace(
-    _text("subject", "Subject", "meant", hint="what should be sharp"), optional=False,
+    _text("subject", "Subject", Group.MEANT, hint="what should be sharp"), optional=False,
     read=lambda text, typed: _subject(text, typed.text("spot")),
 )  # fmt: skip
 SPOT = Input(
     name="spot", field=Field("spot", "place in the picture"), label="Where in the picture", optional=True,
-    hint="centre, upper left, 31 42 in percent, or a word: eye, hand, corner", group="meant",
+    hint="centre, upper left, 31 42 in percent, or a word: eye, hand, corner", group=Group.MEANT,
     read=lambda text, _typed: None if is_word(text) else parse_spot(text),
     write=write_spot, offers=tuple((name, "") for name in SPOTS),
 )  # fmt: skip
-BELIEVED = _distance("believed", "Estimated distance", hint="from the film plane", group="meant")
+BELIEVED = _distance("believed", "Estimated distance", hint="from the film plane", group=Group.MEANT)
 AID = _one_of(
     "aid", "Aid", (*((kind.tag, kind.label.lower()) for kind in every_kind()), ("eye", "guessed by eye")),
-    group="meant",
+    group=Group.MEANT,
 )  # fmt: skip
-TECHNIQUE = _one_of("technique", "Technique", _values(Technique), group="meant")
-SUPPORT = _one_of("support", "Held", _values(Support), group="meant")
-LIGHT = _one_of("light", "Light", _values(Ambient), group="meant")
-INSTEAD = _text("instead", "Sharp instead", "found", hint="what was sharp")
-MISS = _distance("miss", "How far off", hint="distance from the subject, in front or behind as marked", group="found")
+TECHNIQUE = _one_of("technique", "Technique", _values(Technique), group=Group.MEANT)
+SUPPORT = _one_of("support", "Held", _values(Support), group=Group.MEANT)
+LIGHT = _one_of("light", "Light", _values(Ambient), group=Group.MEANT)
+INSTEAD = _text("instead", "Sharp instead", Group.FOUND, hint="what was sharp")
+MISS = _distance(
+    "miss", "How far off", hint="distance from the subject, in front or behind as marked", group=Group.FOUND
+)
 TAGS = Input(
     name="tags", field=Field("tags", "tags"), label="Tags", hint="separated by spaces", optional=True, empty=(),
-    group="note", read=lambda text, _typed: read_tags(text), write=lambda value: " ".join(value),
+    group=Group.NOTE, read=lambda text, _typed: read_tags(text), write=lambda value: " ".join(value),
 )  # fmt: skip
 
 

@@ -30,8 +30,11 @@ class RecordForm(TextForm):
         return read_record(self.record, FormInput(texts=self.model_dump(), known={"mounts": mounts}))
 
     def inputs(self, group: str) -> list[Input]:
-        """Return the inputs that stand in one part of the form, in order."""
-        return [one for one in inputs_of(self.record) if one.group == group]
+        """Return the inputs that stand in one part of the form, in order; raises LookupError for a part without any."""
+        found = [one for one in inputs_of(self.record) if one.group == group]
+        if not found:
+            raise LookupError(f"{self.record.__name__} asks for nothing in {group}")
+        return found
 
 
 def narrowed(one: Input, may: Mapping[str, Collection[str]]) -> Input:

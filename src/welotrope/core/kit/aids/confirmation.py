@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import Input, field_spec, number_input, tick_input
+from welotrope.core.inputs import Group, Input, field_spec, number_input, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import FAIL, TURN, AidJudgement, AidKind, AidRecord, AskedAid, Case, positive
@@ -23,13 +23,13 @@ USUAL_STOP = 5.6
 BASE_STOP = Input(
     name="confirmation_stop", field=fields.INDICATOR_STOP, label="Focus confirmation: base aperture", low=1, high=16,
     read=lambda text, _typed: parse_stop(text, field=fields.INDICATOR_STOP), optional=True, hint="If empty: f/5.6",
-    group="finder",
+    group=Group.FINDER,
 )  # fmt: skip
 HALF_BAND = number_input(
     "confirmation_half", fields.INDICATOR_BAND, "Focus confirmation: half its dead band", unit="mm", low=0.001, high=2,
-    hint="Measure it under Aids, from where it lights and goes out; empty for a typical value", group="finder",
+    hint="Measure it under Aids, from where it lights and goes out; empty for a typical value", group=Group.FINDER,
 )  # fmt: skip
-HAS_ONE = tick_input("confirmation", "Electronic focus confirmation", group="finder")
+HAS_ONE = tick_input("confirmation", "Electronic focus confirmation", group=Group.FINDER)
 
 
 @dataclass(frozen=True)

@@ -5,13 +5,13 @@ from __future__ import annotations
 from typing import Any
 
 from welotrope.core import fields
-from welotrope.core.inputs import whole_input
+from welotrope.core.inputs import Group, whole_input
 from welotrope.core.kit.aids.kind import AidInput, positive
 from welotrope.core.kit.aids.view import Aids, FinderScene, Through
 
 USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
 DISPLAY_PX = whole_input(
-    "display_px", fields.DISPLAY_PX, "Live view: display pixels across", 160, 10_000, group="aids",
+    "display_px", fields.DISPLAY_PX, "Live view: display pixels across", 160, 10_000, group=Group.AIDS,
     hint="A display of 1.04 million dots shows about 720, an electronic finder of 3.7 million 1280; 1280 is assumed",
 )  # fmt: skip
 ASKED_DISPLAY = (

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import FormInput, Input, field_spec
+from welotrope.core.inputs import FormInput, Group, Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
@@ -75,7 +75,7 @@ STEPS = Input(
     name="steps", field=fields.MAGNIFY_STEP, label="Magnification steps",
     hint="Over the whole picture, e.g. 6 12; or in per cent of the pixels, as some quote them: 100% 200%",
     read=_read_steps, valid=lambda quoted: _check_steps(quoted.steps), optional=True, empty=QuotedSteps(),
-    write=lambda quoted: " ".join(f"{step:g}" for step in quoted.steps), group="aids",
+    write=lambda quoted: " ".join(f"{step:g}" for step in quoted.steps), group=Group.AIDS,
 )  # fmt: skip
 _STEPS_KEPT = replace(STEPS, valid=_check_steps)
 

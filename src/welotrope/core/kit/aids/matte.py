@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import Input, field_spec
+from welotrope.core.inputs import Group, Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import SET, AidJudgement, AidKind, AidRecord, AskedAid, Case, eye_factor, positive
@@ -21,7 +21,7 @@ from welotrope.core.units.stops import format_stop, parse_stop
 
 BRIGHT_SCREEN = 2.8
 SCREEN_STOP = Input(
-    name="screen_stop", field=fields.SCREEN_STOP, label="Screen brightness stop", mode="decimal", group="aids",
+    name="screen_stop", field=fields.SCREEN_STOP, label="Screen brightness stop", mode="decimal", group=Group.AIDS,
     read=lambda text, _typed: parse_stop(text, field=fields.SCREEN_STOP), low=0.7, high=8, optional=True,
     hint="Widest aperture whose depth of field the screen still shows. If empty: 2.8, as for bright screens",
 )  # fmt: skip

@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import field_spec, number_input
+from welotrope.core.inputs import Group, field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
@@ -40,7 +40,7 @@ from welotrope.core.units.numbers import write_number
 USUAL_DEG = 5.0
 MICROPRISM_DEVIATION = number_input(
     "microprism_deviation", fields.PRISM, "Microprism: prism deviation", unit="degrees", says=fields.PRISM,
-    group="aids", hint="Empty without one; typically about 5", **OF_A_PRISM,
+    group=Group.AIDS, hint="Empty without one; typically about 5", **OF_A_PRISM,
 )  # fmt: skip
 
 

@@ -10,7 +10,7 @@ from typing import Any
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import Input, field_spec
+from welotrope.core.inputs import Group, Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
@@ -71,7 +71,7 @@ def _check_levels(levels: tuple[PeakingLevel, ...]) -> None:
 
 
 LEVELS = Input(
-    name="peaking", field=fields.PEAKING_LEVEL, label="Peaking levels", group="aids",
+    name="peaking", field=fields.PEAKING_LEVEL, label="Peaking levels", group=Group.AIDS,
     hint=f"Each a name and its threshold; {USUAL_WORDS} is a fair start",
     read=lambda text, _typed: _read_levels(text), valid=_check_levels, optional=True, empty=(),
     write=lambda levels: ", ".join(f"{level.name} {level.threshold_per_px:g}" for level in levels),

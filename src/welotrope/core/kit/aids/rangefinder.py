@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import Input, field_spec, number_input
+from welotrope.core.inputs import Group, Input, field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
@@ -33,16 +33,16 @@ from welotrope.core.units.stops import format_stop
 IN_ADJUSTMENT_MM = 2000.0
 USUAL_MAGNIFICATION = 0.7
 BASE = number_input(
-    "rangefinder_base", fields.RANGEFINDER_BASE, "Rangefinder base", unit="mm", low=5, high=200, group="finder"
+    "rangefinder_base", fields.RANGEFINDER_BASE, "Rangefinder base", unit="mm", low=5, high=200, group=Group.FINDER
 )
 MAGNIFICATION = number_input(
     "rangefinder_magnification", fields.FINDER_MAGNIFICATION, "Rangefinder magnification", unit="×",
-    says="rangefinder magnification", hint="0.7 is assumed", group="finder", **OF_A_FINDER,
+    says="rangefinder magnification", hint="0.7 is assumed", group=Group.FINDER, **OF_A_FINDER,
 )  # fmt: skip
 READS = Input(
     name="rangefinder_reads", field=fields.RANGEFINDER_READS, label="Rangefinder: at 2 m it coincides on",
     read=lambda text, _typed: parse_distance(text, field=fields.RANGEFINDER_READS), low=1, high=10, per=1000.0,
-    hint="As the scale reads; empty when it is in adjustment", optional=True, group="finder",
+    hint="As the scale reads; empty when it is in adjustment", optional=True, group=Group.FINDER,
 )  # fmt: skip
 
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
-from welotrope.core.inputs import number_input
+from welotrope.core.inputs import Group, number_input
 from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidInput, Case
 from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, ViewingOptics
@@ -17,7 +17,7 @@ from welotrope.core.units.stops import format_stop
 OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
 OF_A_PRISM: dict[str, Any] = {"low": 2.0, "high": 20.0}
 FINDER_MAGNIFICATION = number_input(
-    "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group="aids", **OF_A_FINDER,
+    "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group=Group.AIDS, **OF_A_FINDER,
     hint="As specified with a 50 mm lens, e.g. 0.9; only for an optical finder",
 )  # fmt: skip
 ASKED_FINDER = AidInput(name="finder_magnification", low=0.05, high=20)

@@ -8,7 +8,7 @@ from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import field_spec, number_input
+from welotrope.core.inputs import Group, field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
@@ -40,7 +40,8 @@ from welotrope.core.units.numbers import write_number
 
 USUAL_DEG = 6.5
 SPLIT_DEVIATION = number_input(
-    "split_deviation", fields.PRISM, "Split image: prism deviation", unit="degrees", says=fields.PRISM, group="aids",
+    "split_deviation", fields.PRISM, "Split image: prism deviation", unit="degrees", says=fields.PRISM,
+    group=Group.AIDS,
     hint="Empty without a split image. If unknown: 6.5, which blacks out between f/4 and f/5.6", **OF_A_PRISM,
 )  # fmt: skip
 

@@ -9,6 +9,7 @@ from welotrope.core.exposure.light import check_iso
 from welotrope.core.exposure.motion import MOVER_BY_ID, MOVERS, Mover
 from welotrope.core.inputs import (
     Ask,
+    Group,
     Input,
     check_limits,
     choice_input,
@@ -49,12 +50,12 @@ class CardsAsked:
         )
     )  # fmt: skip
     paper: Paper = field(
-        metadata=field_spec(choice_input("paper", "Paper", Paper, Paper.A4, ask=Ask.PICK, group="paper"))
+        metadata=field_spec(choice_input("paper", "Paper", Paper, Paper.A4, ask=Ask.PICK, group=Group.PAPER))
     )
-    large: bool = field(metadata=field_spec(tick_input("large", "large print", group="paper")))
+    large: bool = field(metadata=field_spec(tick_input("large", "large print", group=Group.PAPER)))
     iso: float = field(
         metadata=field_spec(
-            number_input("iso", Field("iso", "ISO"), "ISO", optional=False, usual="400", empty=400.0, group="light",
+            number_input("iso", Field("iso", "ISO"), "ISO", optional=False, usual="400", empty=400.0, group=Group.LIGHT,
                          valid=check_iso)
         )
     )  # fmt: skip
@@ -62,7 +63,7 @@ class CardsAsked:
         metadata=field_spec(
             Input(
                 name="stop", field=Field("stop", "stop"), label="f-stop for stations and stack", usual="f/8", empty=8.0,
-                read=lambda text, _typed: parse_stop(text), write=format_stop, group="moving",
+                read=lambda text, _typed: parse_stop(text), write=format_stop, group=Group.MOVING,
             )
         )
     )  # fmt: skip
@@ -70,47 +71,47 @@ class CardsAsked:
         metadata=field_spec(
             Input(
                 name="moves", field=Field("moves", "what comes"), label="Subject", ask=Ask.CHOICE, usual="walking",
-                options=tuple((one.id, one.name) for one in _MOVING), group="moving", write=lambda one: one.id,
+                options=tuple((one.id, one.name) for one in _MOVING), group=Group.MOVING, write=lambda one: one.id,
                 read=lambda text, _typed: MOVER_BY_ID.get(text, MOVER_BY_ID["walking"]),
             )
         )
     )  # fmt: skip
     trap_mm: float = field(
         metadata=field_spec(
-            distance_cell("trap", Field("trap", "first station"), "First station at", usual="6 m", group="moving",
+            distance_cell("trap", Field("trap", "first station"), "First station at", usual="6 m", group=Group.MOVING,
                           half_empty="Write a distance, such as 6 m")
         )
     )  # fmt: skip
     near_mm: float | None = field(
         metadata=field_spec(
             distance_cell(
-                "stack_near", _STACK, "Stack from", optional=True, group="stack", example="0.5 m", also=("near",)
+                "stack_near", _STACK, "Stack from", optional=True, group=Group.STACK, example="0.5 m", also=("near",)
             )
         )
     )
     far_mm: float | None = field(
         metadata=field_spec(
-            distance_cell("stack_far", Field("stack_far", "stack to"), "to", optional=True, group="stack",
+            distance_cell("stack_far", Field("stack_far", "stack to"), "to", optional=True, group=Group.STACK,
                           example="0.6 m")
         )
     )  # fmt: skip
     overlap: float = field(
         metadata=field_spec(
             number_input("overlap", Field("overlap", "overlap"), "Overlap", unit="%", low=0, high=90, usual="20",
-                         empty=20.0, group="stack")
+                         empty=20.0, group=Group.STACK)
         )
     )  # fmt: skip
     school: School = field(
-        metadata=field_spec(choice_input("school", "Sheet for", School, School.SET, ask=Ask.PICK, group="sheet"))
+        metadata=field_spec(choice_input("school", "Sheet for", School, School.SET, ask=Ask.PICK, group=Group.SHEET))
     )
     lines: int = field(
         metadata=field_spec(whole_input("lines", Field("lines", "log lines"), "Log lines", 1, 200, usual="23", empty=23,
-                                  group="log"))
+                                  group=Group.LOG))
     )  # fmt: skip
     first: int = field(
         metadata=field_spec(whole_input("first", Field("first", "first number"), "First number", 1, 9999, usual="1",
         empty=1,
-                                  group="log"))
+                                  group=Group.LOG))
     )  # fmt: skip
 
     def __post_init__(self) -> None:

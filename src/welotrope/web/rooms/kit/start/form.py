@@ -11,6 +11,7 @@ from welotrope.core.inputs import (
     Ask,
     CompositeField,
     FormInput,
+    Group,
     Input,
     Reader,
     Text,
@@ -35,13 +36,14 @@ from welotrope.web.forms.record_form import record_form
 
 KIND = Input(
     name="kind", field=Field("kind", "kind of camera"), label="Which kind of camera?", ask=Ask.PICK,
-    options=tuple((one.id.value, one.label) for one in CAMERA_KINDS), usual=CameraKindId.MIRRORLESS.value, group="kind",
+    options=tuple((one.id.value, one.label) for one in CAMERA_KINDS), usual=CameraKindId.MIRRORLESS.value,
+    group=Group.KIND,
     write=lambda one: str(one.id.value), read=lambda text, typed: kind_typed({"kind": text} if text else typed.texts),
 )  # fmt: skip
 PRISMS = Input(
     name="prisms", field=Field("prisms", "middle of the screen"), label="Focusing aid in the middle of the"
     " screen", ask=Ask.CHOICE,
-    usual=ScreenCentre.NONE.value, group="camera", write=lambda one: str(one.value),
+    usual=ScreenCentre.NONE.value, group=Group.CAMERA, write=lambda one: str(one.value),
     options=(
         (ScreenCentre.NONE.value, "none: plain matte"),
         (ScreenCentre.SPLIT.value, "split image"),
@@ -51,17 +53,17 @@ PRISMS = Input(
     read=lambda text, _typed: ScreenCentre(text) if text in set(ScreenCentre) else ScreenCentre.NONE,
 )  # fmt: skip
 MEDIUM = Input(
-    name="medium", field=Field("medium", "records on"), label="Recorded on", ask=Ask.CHOICE, group="camera",
+    name="medium", field=Field("medium", "records on"), label="Recorded on", ask=Ask.CHOICE, group=Group.CAMERA,
     options=(("", "the usual for this kind of camera"), (FILM, "film"), (DIGITAL, "a sensor")),
     read=lambda text, _typed: text, write=str,
 )  # fmt: skip
 SIZE = Input(
     name="size", field=Field("size", "picture size"), also=("picture_width", "picture_height"), label="Picture size",
-    read=lambda text, _typed: parse_picture_size(text), offers=OFFERED, group="camera", optional=True,
+    read=lambda text, _typed: parse_picture_size(text), offers=OFFERED, group=Group.CAMERA, optional=True,
     hint="e.g. APS-C, four thirds, 1/1.7 in, 6 × 6 or 36 × 24 mm. If empty: the usual size for this kind of camera",
 )  # fmt: skip
 MEGAPIXELS = number_input(
-    "megapixels", Field("megapixels", "megapixels"), "Megapixels", low=0.1, high=400, group="camera",
+    "megapixels", Field("megapixels", "megapixels"), "Megapixels", low=0.1, high=400, group=Group.CAMERA,
     hint="for a digital camera. If empty: 12",
 )  # fmt: skip
 
@@ -98,7 +100,7 @@ class CameraAsked:
 
 ENGRAVED = Input(
     name="engraved", field=Field("engraved_units", "engraved in"), label="Engraved distances",
-    ask=Ask.CHOICE, group="lens", usual="m ft",
+    ask=Ask.CHOICE, group=Group.LENS, usual="m ft",
     options=(("m ft", "metres and feet"), ("m", "metres"), ("ft", "feet only"), ("", "not at all")),
     read=lambda text, _typed: tuple(unit for unit in Unit if unit.value in text.split()), write=str,
 )  # fmt: skip
@@ -117,7 +119,7 @@ class LensAsked:
     focals_mm: tuple[float, ...] = field(
         metadata=field_spec(
             Input(
-                name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group="lens", empty=(50.0,),
+                name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group=Group.LENS, empty=(50.0,),
                 hint="the number before mm on the front ring, not a 35 mm equivalent; for a zoom e.g. 35-70",
                 read=lambda text, _typed: parse_focals(text, fields.FOCAL),
             )
@@ -126,7 +128,7 @@ class LensAsked:
     stops: tuple[float, ...] = field(
         metadata=field_spec(
             Input(
-                name="stops", field=fields.STOPS, label="Widest aperture", group="lens", empty=(2.0,),
+                name="stops", field=fields.STOPS, label="Widest aperture", group=Group.LENS, empty=(2.0,),
                 hint="e.g. 2, or the whole range: 2-16", read=lambda text, _typed: first_stops(text),
             )
         )
@@ -134,7 +136,7 @@ class LensAsked:
     closest_mm: float | None = field(
         metadata=field_spec(
             Input(
-                name="nearest", field=fields.CLOSEST, label="Closest focus", optional=True, group="lens",
+                name="nearest", field=fields.CLOSEST, label="Closest focus", optional=True, group=Group.LENS,
                 read=_off_the_ring, example="0.45 m", example_ft="1.5 ft",
                 hint="as engraved, e.g. 0.45 m; for a compact as specified, from the front of the lens. If empty:"
                 " 10 × focal length",
@@ -159,7 +161,7 @@ class SceneAsked:
     near_mm: float = field(
         metadata=field_spec(
             distance_cell(
-                "near", Field("near", "near"), "Subject, or the nearest one", group="scene", empty=1000.0,
+                "near", Field("near", "near"), "Subject, or the nearest one", group=Group.SCENE, empty=1000.0,
                 half_empty="Write a distance, such as 2 m", example="2 m", example_ft="7 ft",
             )
         )
@@ -167,12 +169,12 @@ class SceneAsked:
     last_mm: float | None = field(
         metadata=field_spec(
             distance_cell(
-                "far", Field("far", "far"), "Farthest subject", group="scene", optional=True, example="5 m",
+                "far", Field("far", "far"), "Farthest subject", group=Group.SCENE, optional=True, example="5 m",
                 example_ft="16 ft", hint="leave empty for a single subject",
             )
         )
     )  # fmt: skip
-    horizon: bool = field(metadata=field_spec(tick("horizon", "everything to the horizon", group="scene")))
+    horizon: bool = field(metadata=field_spec(tick("horizon", "everything to the horizon", group=Group.SCENE)))
 
     def __post_init__(self) -> None:
         if self.far_mm != self.near_mm:
@@ -200,7 +202,7 @@ class FirstAsked:
 
 MADE_FOR, UNKNOWN = "made", "unknown"
 JOINED = Input(
-    name="joined", field=Field("joined", "how it goes on"), label="Mounted", ask=Ask.CHOICE, group="joint",
+    name="joined", field=Field("joined", "how it goes on"), label="Mounted", ask=Ask.CHOICE, group=Group.JOINT,
     options=((MADE_FOR, "directly: made for this camera"), (UNKNOWN, "with an adapter I have not entered yet")),
     read=lambda text, _typed: text or UNKNOWN, write=str, usual=MADE_FOR,
 )  # fmt: skip
@@ -208,7 +210,7 @@ JOINED = Input(
 
 def _name(field: Field, hint: str) -> Input:
     return Input(
-        name="name", field=field, label="Name", optional=True, empty="", group="name", hint=hint, write=str,
+        name="name", field=field, label="Name", optional=True, empty="", group=Group.NAME, hint=hint, write=str,
         read=lambda text, _typed: check_name(text, field),
     )  # fmt: skip
 

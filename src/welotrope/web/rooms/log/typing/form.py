@@ -6,7 +6,7 @@ import datetime as dt
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field, UnreadableError
-from welotrope.core.inputs import Input, check_limits, field_spec, tick_input, whole_input
+from welotrope.core.inputs import Group, Input, check_limits, field_spec, tick_input, whole_input
 from welotrope.core.units.text import check_name
 from welotrope.web.forms.record_form import record_form
 
@@ -62,7 +62,7 @@ class LinesAsked:
     roll: str = field(
         metadata=field_spec(
             Input(
-                name="roll", field=Field("roll", "roll"), label="Roll", optional=True, empty="", group="roll",
+                name="roll", field=Field("roll", "roll"), label="Roll", optional=True, empty="", group=Group.ROLL,
                 read=lambda text, _typed: text, write=str,
             )
         )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field
-from welotrope.core.inputs import Input, check_limits, field_spec, number_input
+from welotrope.core.inputs import Group, Input, check_limits, field_spec, number_input
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.web.forms.record_form import record_form
@@ -56,7 +56,7 @@ class CloseAsked:
                 label="Choice",
                 optional=True,
                 empty=0,
-                group="chosen",
+                group=Group.CHOSEN,
                 read=lambda text, _typed: _index(text),
                 write=str,
             )

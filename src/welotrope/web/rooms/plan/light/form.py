@@ -10,7 +10,16 @@ from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, check_iso, ev_of_reading
 from welotrope.core.exposure.motion import MOVERS
 from welotrope.core.exposure.third import FixedTwo
-from welotrope.core.inputs import CompositeField, FormInput, Input, Reader, check_limits, field_spec, number_input
+from welotrope.core.inputs import (
+    CompositeField,
+    FormInput,
+    Group,
+    Input,
+    Reader,
+    check_limits,
+    field_spec,
+    number_input,
+)
 from welotrope.core.plan.light_plan import USUAL_MOST_ISO, Circumstances
 from welotrope.core.ring.reading_inputs import distance_cell
 from welotrope.core.units.numbers import number
@@ -20,18 +29,22 @@ from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import chosen_asked, exponent_asked, path_asked, speed_asked
 
 LIGHT = chosen_asked(
-    "light", "The light", (("", "as metered"), *((one.id, one.name) for one in CONDITIONS)), "overcast", group="light"
+    "light",
+    "The light",
+    (("", "as metered"), *((one.id, one.name) for one in CONDITIONS)),
+    "overcast",
+    group=Group.LIGHT,
 )
 METER_SHUTTER = Input(
     name="meter_shutter", field=Field("meter_shutter", "metered shutter"), label="Or metered: shutter speed",
     optional=True, example="1/125",
-    read=lambda text, _typed: parse_shutter(text, field="metered shutter"), group="meter",
+    read=lambda text, _typed: parse_shutter(text, field="metered shutter"), group=Group.METER,
 )  # fmt: skip
 METER_STOP = Input(
     name="meter_stop", field=Field("meter_stop", "metered stop"), label="at stop", optional=True, example="f/8",
-    read=lambda text, _typed: parse_stop(text, field="metered stop"), group="meter",
+    read=lambda text, _typed: parse_stop(text, field="metered stop"), group=Group.METER,
 )  # fmt: skip
-METER_ISO = number_input("meter_iso", Field("meter_iso", "metered ISO"), "at ISO", group="meter")
+METER_ISO = number_input("meter_iso", Field("meter_iso", "metered ISO"), "at ISO", group=Group.METER)
 
 
 def _take_light(reader: Reader, typed: FormInput) -> float:
@@ -55,7 +68,7 @@ def _stop_text(stop: float | None) -> str:
     return "" if stop is None else format_stop(stop)
 
 
-HELD = chosen_asked("held", "Camera support", tuple((one.id, one.name) for one in HOLDINGS), "hand", group="held")
+HELD = chosen_asked("held", "Camera support", tuple((one.id, one.name) for one in HOLDINGS), "hand", group=Group.HELD)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,7 +83,7 @@ class LightAsked:
                 "Sharp from",
                 usual="2 m",
                 half_empty="Write a distance, such as 2 m",
-                group="zone",
+                group=Group.ZONE,
             )
         )
     )
@@ -84,7 +97,7 @@ class LightAsked:
                 empty=math.inf,
                 usual="5 m",
                 hint="if empty: ∞",
-                group="zone",
+                group=Group.ZONE,
             )
         )
     )
@@ -102,7 +115,7 @@ class LightAsked:
                 mode="numeric",
                 usual="100",
                 empty=100.0,
-                group="iso",
+                group=Group.ISO,
                 hint="of the film, or the camera’s lowest",
                 read=lambda text, _typed: check_iso(number(text, "ISO")),
             )
@@ -116,7 +129,7 @@ class LightAsked:
                 label="Highest acceptable ISO",
                 mode="numeric",
                 optional=True,
-                group="iso",
+                group=Group.ISO,
                 hint="leave empty for film",
                 read=lambda text, _typed: check_iso(number(text, "highest ISO")),
             )
@@ -132,19 +145,21 @@ class LightAsked:
                 low=0,
                 high=20,
                 empty=0.0,
-                group="iso",
+                group=Group.ISO,
             )
         )
     )
     exponent: float | None = field(
-        metadata=field_spec(exponent_asked("from the film’s data sheet, for exposures longer than 1 s", group="iso"))
+        metadata=field_spec(
+            exponent_asked("from the film’s data sheet, for exposures longer than 1 s", group=Group.ISO)
+        )
     )
     fixed_stop: float | None = field(
         metadata=field_spec(
             Input(
                 name="fixed_stop", field=Field("fixed_stop", "fixed stop"), label="Stop", optional=True,
                 example="f/11", read=lambda text, _typed: parse_stop(text, field="fixed stop"), write=_stop_text,
-                group="fixed",
+                group=Group.FIXED,
             )
         )
     )  # fmt: skip
@@ -152,7 +167,7 @@ class LightAsked:
         metadata=field_spec(
             Input(
                 name="fixed_shutter", field=Field("fixed_shutter", "fixed shutter time"), label="Shutter speed",
-                optional=True, example="1/250", group="fixed",
+                optional=True, example="1/250", group=Group.FIXED,
                 read=lambda text, _typed: parse_shutter(text, field="fixed shutter time"), write=shutter_text,
             )
         )
@@ -161,12 +176,12 @@ class LightAsked:
         metadata=field_spec(
             Input(
                 name="fixed_iso", field=Field("fixed_iso", "fixed ISO"), label="ISO", mode="numeric", optional=True,
-                example="400", read=lambda text, _typed: check_iso(number(text, "fixed ISO")), group="fixed",
+                example="400", read=lambda text, _typed: check_iso(number(text, "fixed ISO")), group=Group.FIXED,
             )
         )
     )  # fmt: skip
-    speed: float = field(metadata=field_spec(speed_asked(MOVERS, "talking", "Subject movement", group="moves")))
-    angle_deg: float = field(metadata=field_spec(path_asked(90.0, group="moves")))
+    speed: float = field(metadata=field_spec(speed_asked(MOVERS, "talking", "Subject movement", group=Group.MOVES)))
+    angle_deg: float = field(metadata=field_spec(path_asked(90.0, group=Group.MOVES)))
     held: str = field(metadata=field_spec(HELD))
 
     def __post_init__(self) -> None:
