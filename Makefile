@@ -5,7 +5,7 @@ RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 
-.PHONY: demo run test lint docs schema css screenshots bench fuzz test-tools clean
+.PHONY: demo run test approve lint docs schema css screenshots bench fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -17,6 +17,9 @@ run: $(RUN_STAMP)  ## start with your own data
 test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 	$(MAKE) lint
 	$(BIN)/python -m pytest -n $$(( $$(nproc) * 3 / 2 )) --dist worksteal
+
+approve: $(DEV_STAMP)  ## take what the pages say now as meant; look at the difference it makes
+	APPROVE=1 $(BIN)/python -m pytest tests/web/test_approved_pages.py
 
 lint: $(DEV_STAMP)
 	$(BIN)/ruff check .
