@@ -1,14 +1,101 @@
 """Reading answers as a browser would: parsed, not matched as text."""
 
-from bs4 import BeautifulSoup
+import functools
+
+import lxml.html
+from lxml.cssselect import CSSSelector
+
+_UNREAD = ("script", "style", "template")
+
+
+@functools.lru_cache(None)
+def _selector(text):
+    return CSSSelector(text, translator="html")
+
+
+class Part:
+    """An element of a page."""
+
+    def __init__(self, node):
+        self.node = node
+
+    def __eq__(self, other):
+        return isinstance(other, Part) and self.node is other.node
+
+    def __hash__(self):
+        return hash(self.node)
+
+    def __getitem__(self, name):
+        return self.node.attrib[name]
+
+    def get(self, name, otherwise=None):
+        return self.node.get(name, otherwise)
+
+    def has_attr(self, name):
+        return name in self.node.attrib
+
+    @property
+    def attrs(self):
+        return dict(self.node.attrib)
+
+    @property
+    def name(self):
+        return self.node.tag
+
+    @property
+    def string(self):
+        return self.node.text
+
+    @property
+    def parent(self):
+        return Part(self.node.getparent())
+
+    @property
+    def contents(self):
+        """Its pieces of text and its elements, in order."""
+        found = [self.node.text]
+        for child in self.node:
+            found += [Part(child) if isinstance(child.tag, str) else None, child.tail]
+        return [one for one in found if one]
+
+    def select(self, selector):
+        return [Part(node) for node in _selector(selector)(self.node) if node is not self.node]
+
+    def select_one(self, selector):
+        return next(iter(self.select(selector)), None)
+
+    def closest(self, selector):
+        """The element around it that the selector names, or None."""
+        wanted = set(_selector(selector)(self.node.getroottree().getroot()))
+        return next((Part(node) for node in self.node.iterancestors() if node in wanted), None)
+
+    def holding(self, selector, text):
+        """The first element of the selector that says the text."""
+        return next(part for part in self.select(selector) if text in words(part))
+
+    def strings(self):
+        """Every piece of text in it but scripts and styles, as it is sent."""
+        for one in self.contents:
+            if isinstance(one, str):
+                yield one
+            elif one.name not in _UNREAD:
+                yield from one.strings()
+
+    def get_text(self, between=""):
+        return between.join(self.strings())
+
+    text = property(get_text)
+
+    def decompose(self):
+        self.node.drop_tree()
 
 
 def soup(answer):
     """The parsed page of an answer, parsed once, or of HTML text."""
     if isinstance(answer, str):
-        return BeautifulSoup(answer, "lxml")
+        return Part(lxml.html.document_fromstring(answer))
     if not hasattr(answer, "parsed"):
-        answer.parsed = BeautifulSoup(answer.text, "lxml")
+        answer.parsed = Part(lxml.html.document_fromstring(answer.text))
     return answer.parsed
 
 
@@ -24,7 +111,7 @@ def text_of(answer):
 
 def headline(answer):
     """What the first heading shows; what is there only for another setting is hidden."""
-    heading = soup(answer).h1
+    heading = soup(answer).select_one("h1")
     for part in heading.select("[hidden]"):
         part.decompose()
     return words(heading)

@@ -2,8 +2,6 @@
 
 import re
 
-from bs4 import NavigableString
-
 from tests.web.pages import soup
 
 # What a page does with its parts; the rest is how it looks.
@@ -37,7 +35,7 @@ SHARE = 0.004  # of a number: what another processor may round otherwise
 def reading(answer, *, drawings=False):
     """Return the lines of a page: one for each tag that does something, each piece of text, and each drawn shape."""
     lines = []
-    _read(soup(answer).body, lines, drawings, drawn=False)
+    _read(soup(answer).select_one("body"), lines, drawings, drawn=False)
     return lines
 
 
@@ -53,17 +51,17 @@ def _read(tag, lines, drawings, drawn):
         return
     if shape:
         lines.append(f"~{tag.name} {' '.join(shape)}")
-    for child in tag.children:
-        if type(child) is NavigableString:
-            text = " ".join(str(child).replace("\xa0", " ").split())
+    for child in tag.contents:
+        if isinstance(child, str):
+            text = " ".join(child.replace("\xa0", " ").split())
             lines += [text] if text else []
-        elif not isinstance(child, NavigableString):
+        else:
             _read(child, lines, drawings, drawn)
 
 
 def _attribute(tag, name):
     value = tag[name]
-    text = " ".join((" ".join(value) if isinstance(value, list) else value).split())
+    text = " ".join(value.split())
     return f"{name}={re.sub(r'[?]v=[0-9a-f]{10}', '', text)}"
 
 

@@ -32,7 +32,7 @@ def index_of(node):
 def planned(page):
     """Every setting of a page that may be kept: where it says to put the ring, all it says, and where its link leads."""
     for link in page.select("form.tools a[href^='/scale?at=']"):
-        part = link.find_parent("section", class_="zone-card") or page.select_one("main")
+        part = link.closest("section.zone-card") or page.select_one("main")
         yield index_of(part), text_of(part), link["href"]
 
 

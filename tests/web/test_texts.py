@@ -37,7 +37,7 @@ def texts(page):
     main = soup(page).select_one("main")
     for part in main.select("script, style, svg, textarea"):
         part.decompose()
-    return [str(one) for one in main.find_all(string=True)]
+    return list(main.strings())
 
 
 def sentences(page):

@@ -49,9 +49,10 @@ def test_the_manifest_names_icons_that_are_there(client):
 
 def test_titles_tell_pages_and_set_ups_apart(client):
     titles = {
-        soup(client.get(path)).title.get_text() for path in ("/scale", "/plan", "/plan/zones", "/aids", "/kit", "/log")
+        soup(client.get(path)).select_one("title").get_text()
+        for path in ("/scale", "/plan", "/plan/zones", "/aids", "/kit", "/log")
     }
     assert len(titles) == 6
-    before = soup(client.get("/scale")).title.get_text()
+    before = soup(client.get("/scale")).select_one("title").get_text()
     client.post("/in-hand", data={"setup": "2", "back": "/scale"})
-    assert soup(client.get("/scale")).title.get_text() != before
+    assert soup(client.get("/scale")).select_one("title").get_text() != before

@@ -25,7 +25,7 @@ def test_it_holds_everything_and_asks_for_nothing(client):
     assert 'filename="welotrope-pocket-20260315.html"' in answer.headers["content-disposition"]
     page = soup(answer)
     assert not page.select("link, script[src], img[src^=http], a[href^=http]")
-    assert re.findall(r"url\((?!data:|#)[^)]*\)", page.style.string) == []
+    assert re.findall(r"url\((?!data:|#)[^)]*\)", page.select_one("style").string) == []
     uow = json.loads(page.select_one("#field-book").string)
     assert [hand["lens"] for hand in uow["hands"]].count("Lindmere 35–70") == 3
 

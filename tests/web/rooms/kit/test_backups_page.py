@@ -15,7 +15,7 @@ def test_the_archive_is_made_as_long_work_and_leads_to_its_file(client, demo_fol
         while "See what came of it" not in text_of(answer) and time.monotonic() < deadline:
             time.sleep(0.05)
             answer = client.get(path)
-        file = client.get(soup(answer).find("a", string="See what came of it")["href"])
+        file = client.get(soup(answer).holding("a", "See what came of it")["href"])
         names = zipfile.ZipFile(io.BytesIO(file.content)).namelist()
         assert "manifest.json" in names
         assert "tables/frame.jsonl" in names

@@ -19,7 +19,10 @@ def undo(client, answer, back="/kit"):
 
 def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
     items = soup(client.get("/setups")).select("#setup-list li")
-    rows = [(item.strong.get_text(), words(item), item.select_one(".verdict").get_text().strip()) for item in items]
+    rows = [
+        (item.select_one("strong").get_text(), words(item), item.select_one(".verdict").get_text().strip())
+        for item in items
+    ]
     assert all(f"{lens} on " in said for lens, said, _ in rows)
     rows = [(lens, said.partition(" on ")[2].partition(" 0.0")[0], verdict) for lens, said, verdict in rows]
     assert rows == [

@@ -35,7 +35,7 @@ def test_a_backup_is_made_looked_into_and_put_back_and_what_was_there_is_kept(cl
     page = client.get("/kit/backups")
     assert "can be put in place" in text_of(page)
     rows = {
-        row.td.get_text(): [one.get_text() for one in row.select("td")[1:]]
+        row.select_one("td").get_text(): [one.get_text() for one in row.select("td")[1:]]
         for row in soup(page).select(".watched tr")[1:]
     }
     assert rows["lenses"] == ["5", "6"]
