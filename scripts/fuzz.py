@@ -29,8 +29,8 @@ from tests.store.kills import REVISIONS, counted, killed_at, released
 from fuzz_archives import archives
 from fuzz_kills import mixed_kills
 from fuzz_waiting import heavy_folder, waiting
-from welotrope.demo.build import build_demo
-from welotrope.demo.pictures import FOLDER, add_pictures
+from welotrope.demo.build import PICTURES, build_demo
+from welotrope.demo.pictures import add_pictures
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.request.jobs import turn
 
@@ -356,7 +356,7 @@ def mixed(folder: Path) -> None:
     add_pictures(lambda: turn(database), folder)
     database.close()
     make = lambda place: Server(place, "--lan", "--address", "127.0.0.2")  # noqa: E731
-    mixed_kills(make, folder, folder / FOLDER, KILLS, line)
+    mixed_kills(make, folder, folder / PICTURES, KILLS, line)
 
 
 def main() -> None:

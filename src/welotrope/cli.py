@@ -74,7 +74,7 @@ def demo(
 
 def _render_pictures(application: Any, folder: Path) -> None:
     """Let the demo's pictures be rendered beside the requests, once."""
-    from welotrope.demo.pictures import add_pictures, has_pictures
+    from welotrope.demo.build import has_pictures
     from welotrope.web.request.jobs import Progress, turn
 
     database = application.state.database
@@ -82,6 +82,8 @@ def _render_pictures(application: Any, folder: Path) -> None:
         return
 
     def work(progress: Progress) -> str:
+        from welotrope.demo.pictures import add_pictures
+
         add_pictures(lambda: turn(database), folder, progress.step)
         return "/log/pictures"
 
@@ -292,9 +294,6 @@ def _serve(
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
 
-    from welotrope.store.folder_lock import FolderLock
-    from welotrope.web.app.application import create_app
-    from welotrope.web.app.clock import local_now
     from welotrope.web.app.server import PortUnusableError, bind, is_loopback, lan_address, run
 
     if address and not lan:
@@ -313,7 +312,13 @@ def _serve(
         except PortUnusableError as error:
             _fail(str(error))
         with _database_errors():
+            from welotrope.store.folder_lock import FolderLock
+
             open_sockets.enter_context(FolderLock(folder))
+            # Slow to import: what is wrong with port, address or folder is said before.
+            from welotrope.web.app.application import create_app
+            from welotrope.web.app.clock import local_now
+
             application = create_app(folder, now or local_now, lan=(address, port) if address else None)
         application.state.clock_is_made_up = now is not None
         _announce(folder, port)

@@ -22,6 +22,7 @@ from welotrope.core.review.intention import Spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import FrameSearch
 from welotrope.demo import skarnmere
+from welotrope.demo.build import PICTURES, note_pictures
 from welotrope.demo.rendered import Wear, render, scene_called, worn
 from welotrope.interchange.pictures.worker import look, measure
 from welotrope.store import outside
@@ -30,8 +31,7 @@ from welotrope.store.unit_of_work import UnitOfWork
 
 Turn = Callable[[], AbstractContextManager[UnitOfWork]]
 Step = Callable[[int, int, str], None]
-FOLDER = "Pictures of the Teal"
-BATCH, _DONE = "demo", ".rendered"
+BATCH = "demo"
 SMALL_PX, LARGE_PX = 960, 4500
 _BLUR_PX = 7.0  # of the subject where focus fell elsewhere, at the small size
 _DIGITAL, _FILM = "Ostrel 6", "Kyrstad Reflex"
@@ -46,22 +46,12 @@ _TAGS = {
 }
 
 
-def has_pictures(folder: Path) -> bool:
-    """Whether the pictures were all rendered into the demo's folder."""
-    return (folder / FOLDER / _DONE).exists()
-
-
-def forget_pictures(folder: Path) -> None:
-    """Let the pictures be rendered anew."""
-    (folder / FOLDER / _DONE).unlink(missing_ok=True)
-
-
 def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what: None) -> None:
     """Render the pictures into a folder of their own, bring them in, put the clock right and match them.
 
     Each is rendered outside its transaction, so that others can write meanwhile.
     """
-    place = folder / FOLDER
+    place = folder / PICTURES
     place.mkdir(exist_ok=True)
     outside.name_folder(folder, place)
     with turn() as uow:
@@ -90,7 +80,7 @@ def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what
         _bring_in(turn, folder, path, None)
     with turn() as uow:
         _match(uow, log.frames_called(uow, [frame.id for frame in frames]))
-    (place / _DONE).touch()
+    note_pictures(folder)
 
 
 def _scene(frame: Frame, index: int) -> Scene:

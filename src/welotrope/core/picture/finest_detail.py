@@ -10,7 +10,6 @@ from functools import cache
 from typing import Any
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
 from welotrope.core.picture.windows import detailed_windows, faded_edges
@@ -37,7 +36,9 @@ def is_softened(picture: NDArray[Any]) -> bool:
 
 def _fine_share(window: NDArray[np.float32]) -> float:
     """Return the power of the fine band over that of the middle one, of one window of grey values."""
-    power = np.abs(scipy.fft.rfft2((window - window.mean()) * faded_edges(WINDOW_PX))) ** 2
+    from scipy.fft import rfft2  # slow to import, so only where a picture is looked at
+
+    power = np.abs(rfft2((window - window.mean()) * faded_edges(WINDOW_PX))) ** 2
     fine, middle = (float(power[band].mean()) for band in _bands())
     return fine / max(middle, 1e-12)
 

@@ -17,7 +17,6 @@ from functools import cache, cached_property
 from typing import Any
 
 import numpy as np
-import scipy.fft
 from numpy.typing import NDArray
 
 from welotrope.core.picture.windows import detailed_windows, faded_edges
@@ -99,8 +98,9 @@ class _Spectrum:
     def cepstrum(self, uneven: Grid) -> Grid:
         """Return the transform of uneven log power, smoothed over neighbouring lags."""
         import cv2
+        from scipy.fft import irfft2
 
-        found = scipy.fft.irfft2(uneven * self.weights, s=(WINDOW_PX, WINDOW_PX)) / self.weights.mean()
+        found = irfft2(uneven * self.weights, s=(WINDOW_PX, WINDOW_PX)) / self.weights.mean()
         return np.asarray(cv2.GaussianBlur(np.fft.fftshift(found), (0, 0), 0.7), dtype=np.float64)
 
 
@@ -134,7 +134,9 @@ def _spectrum(windows: list[NDArray[np.float32]]) -> _Spectrum:
     f = _frequencies()
     fade = faded_edges(WINDOW_PX)
     floor = np.float32(1e-3 * WINDOW_PX**2)  # far below what rounding to whole grey levels leaves
-    logs = [np.log(np.abs(scipy.fft.rfft2((one - one.mean()) * fade)) ** 2 + floor) for one in windows]
+    from scipy.fft import rfft2  # slow to import, so only where a picture is looked at
+
+    logs = [np.log(np.abs(rfft2((one - one.mean()) * fade)) ** 2 + floor) for one in windows]
     log_power = np.asarray(np.mean(logs, axis=0), dtype=np.float64)
     uneven = f.less_its_rings(log_power)
     noise = np.exp(np.quantile(log_power[f.radius > _HIGH - 0.03], 0.1) - (log_power - uneven))

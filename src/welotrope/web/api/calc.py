@@ -5,6 +5,7 @@ as people write them or numbers in mm. Infinity is null in the answer.
 """
 
 import dataclasses
+import functools
 import types
 import typing
 from typing import Annotated, Any
@@ -21,7 +22,7 @@ from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.web.request.errors import error_response
 
-router = APIRouter(prefix="/api/calc", tags=["Calculations"])
+PREFIX = "/api/calc"
 
 Distance = Annotated[
     float | Annotated[str, Field(max_length=60)],
@@ -90,7 +91,7 @@ def _nullable(hint: Any) -> Any:
     return hint
 
 
-def _add(verb: Verb) -> None:
+def _add(router: APIRouter, verb: Verb) -> None:
     asked_for = request_model(verb)
 
     def compute(asked: Request) -> dict[str, Any]:
@@ -108,14 +109,10 @@ def _add(verb: Verb) -> None:
         router.add_api_route(f"/{verb.name}", route, methods=[method.upper()], response_model=answer_model(verb.result))
 
 
-for _verb in VERBS:
-    _add(_verb)
-
-
 _TOO_LONG = "That takes longer than a calculation may; it was stopped. Send less at once."
 
 
-def _add_json(verb: JsonVerb) -> None:
+def _add_json(router: APIRouter, verb: JsonVerb) -> None:
     asked_for = verb.request
 
     def post(asked: asked_for) -> BaseModel:  # type: ignore[valid-type]
@@ -138,5 +135,12 @@ def _add_json(verb: JsonVerb) -> None:
     router.add_api_route(f"/{verb.name}", route, methods=["POST"], response_model=verb.answer)
 
 
-for _json_verb in JSON_VERBS:
-    _add_json(_json_verb)
+@functools.cache
+def calculations() -> APIRouter:
+    """Return the routes of all verbs, made when they are asked for first: pages do not need them."""
+    router = APIRouter(prefix=PREFIX, tags=["Calculations"])
+    for verb in VERBS:
+        _add(router, verb)
+    for json_verb in JSON_VERBS:
+        _add_json(router, json_verb)
+    return router

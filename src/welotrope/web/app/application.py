@@ -9,18 +9,20 @@ import re
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
+from typing import Any
 
 from fastapi import APIRouter, FastAPI
+from fastapi.openapi.utils import get_openapi
 from fastapi.routing import APIRoute
 from starlette.concurrency import run_in_threadpool
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
+from starlette.routing import BaseRoute, Match
 from starlette.staticfiles import StaticFiles
 from starlette.types import Receive, Scope, Send
 
 from welotrope import __version__
-from welotrope.interchange import bulk_worker, calc_worker, export_worker
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
@@ -42,6 +44,7 @@ from welotrope.web.rooms.log.sidecars.writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
 
+_WORKER = "welotrope.interchange.{}_worker"
 # Pages worked on at once, beside one change.
 READERS = 4
 # What one calculation of the API, one export, and one change of thousands of records may take.
@@ -99,14 +102,41 @@ async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> N
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
-def _take_routes(app: FastAPI, router: APIRouter, *, in_schema: bool) -> None:
+class _LateRoutes(BaseRoute):
+    """The routes below a path, made by ``make`` at the first request that needs one."""
+
+    def __init__(self, below: str, make: Callable[[], APIRouter]) -> None:
+        self._below, self._make = f"{below}/", make
+
+    def matches(self, scope: Scope) -> tuple[Match, Scope]:
+        """Match every path below."""
+        ours = scope["type"] == "http" and scope["path"].startswith(self._below)
+        return (Match.FULL if ours else Match.NONE), {}
+
+    async def handle(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Let the routes answer."""
+        await self._make()(scope, receive, send)
+
+
+class Application(FastAPI):
+    """The application, whose OpenAPI document is that of the calculations."""
+
+    def openapi(self) -> dict[str, Any]:
+        """Return the OpenAPI document, made once."""
+        if self.openapi_schema is None:
+            routes = calc.calculations().routes
+            self.openapi_schema = get_openapi(title=self.title, version=self.version, routes=routes)
+        return self.openapi_schema
+
+
+def _take_routes(app: FastAPI, router: APIRouter) -> None:
     """Take the routes of a router as they are.
 
     Including it would build every one of them anew at the first request of each application, half a second in all.
     """
     for route in router.routes:
         if isinstance(route, APIRoute):
-            route.include_in_schema = in_schema
+            route.include_in_schema = False
         app.router.routes.append(route)
 
 
@@ -146,7 +176,7 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
                 keep_due(database, now(), closing=True)
         database.close()
 
-    app = FastAPI(
+    app = Application(
         title="Welotrope", version=__version__, docs_url=None, redoc_url=None, openapi_url="/api/openapi.json",
         lifespan=lifespan,
     )  # fmt: skip
@@ -155,15 +185,17 @@ def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tu
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now, app.state.clock_is_made_up = now, False
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
-    app.state.calculations = WorkerPool(calc_worker.__name__, count=1, most_s=CALCULATION_S, most_waiting=6)
-    app.state.exports = WorkerPool(export_worker.__name__, count=1, most_s=EXPORT_S, most_waiting=6)
-    app.state.bulk = WorkerPool(bulk_worker.__name__, count=1, most_s=BULK_S, most_waiting=4)
+    app.state.calculations = WorkerPool(
+        "welotrope.interchange.calc_worker", count=1, most_s=CALCULATION_S, most_waiting=6
+    )
+    app.state.exports = WorkerPool(_WORKER.format("export"), count=1, most_s=EXPORT_S, most_waiting=6)
+    app.state.bulk = WorkerPool(_WORKER.format("bulk"), count=1, most_s=BULK_S, most_waiting=4)
     app.state.heavy = Turnstile()
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
     for router in (*pages, docs.router, browser_files.router):
-        _take_routes(app, router, in_schema=False)
-    _take_routes(app, calc.router, in_schema=True)
+        _take_routes(app, router)
+    app.router.routes.append(_LateRoutes(calc.PREFIX, calc.calculations))
     app.mount("/static", CachedStatic(directory=STATIC), name="static")
     errors.install(app)
 

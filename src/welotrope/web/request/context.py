@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime as dt
 from collections.abc import AsyncIterator, Callable, Hashable, Iterator
-from contextlib import AbstractContextManager, contextmanager
+from contextlib import AbstractContextManager, asynccontextmanager, contextmanager
 from dataclasses import replace
 from typing import Annotated, Any, TypeVar
 from urllib.parse import urlencode
@@ -202,13 +202,19 @@ class RequestContext:
         return self.request.headers.get("hx-request") == "true"
 
 
-async def _typed(request: Request) -> AsyncIterator[FormData]:
+@asynccontextmanager
+async def _form(request: Request) -> AsyncIterator[FormData]:
     """Read a form whole before anything else: a sender that stalls then holds no connection and no thread."""
     if request.method in SAFE_METHODS:
         yield FormData()
         return
     async with request.form(max_files=2, max_fields=MAX_FIELDS, max_part_size=MAX_BODY_BYTES) as data:
         yield data
+
+
+async def _typed(request: Request) -> AsyncIterator[FormData]:
+    async with _form(request) as typed:
+        yield typed
 
 
 TypedForm = Annotated[FormData, Depends(_typed, scope="function")]
@@ -229,22 +235,18 @@ def reading_context(request: Request, typed: FormData | None = None) -> Iterator
         yield RequestContext(request, uow, request.app.state.now, typed)
 
 
-async def _turn(request: Request, typed: Annotated[FormData, Depends(_typed)]) -> AsyncIterator[FormData]:
+async def _request_context(request: Request) -> AsyncIterator[RequestContext]:
     """Let one writer in at a time and a few readers beside it, each in the order they came, before they take a thread.
 
     The file's own wait sleeps and tries again, so that a writer can be passed over for seconds, and waiting in a
-    thread could leave none for the one who writes. More readers at once would only make every answer late.
+    thread could leave none for the one who writes. More readers at once would only make every answer late. One
+    dependency does it all: the framework works through each of them for each route, at every start.
     """
-    async with request.app.state.reading if request.method in SAFE_METHODS else request.app.state.writing:
-        yield typed
-
-
-async def _request_context(
-    request: Request, typed: Annotated[FormData, Depends(_turn, scope="function")]
-) -> AsyncIterator[RequestContext]:
-    # Without a thread: a unit of work does nothing when it opens, and at its end only returns its connection.
-    with request.app.state.database.session(write=request.method not in SAFE_METHODS) as uow:
-        yield RequestContext(request, uow, request.app.state.now, typed)
+    reads = request.method in SAFE_METHODS
+    async with _form(request) as typed, request.app.state.reading if reads else request.app.state.writing:
+        # Without a thread: a unit of work does nothing when it opens, and at its end only returns its connection.
+        with request.app.state.database.session(write=not reads) as uow:
+            yield RequestContext(request, uow, request.app.state.now, typed)
 
 
 # Done before the answer is sent: a receiver that stalls holds no connection and no turn.

@@ -14,7 +14,7 @@ import pytest
 from PIL import Image
 
 from tests.web.pages import headline, soup, text_of, undo_path
-from welotrope.demo.build import START
+from welotrope.demo.fill import START
 from welotrope.interchange import worker_pool
 from welotrope.store.queries import files, jobs, log, picture_imports, pictures
 from welotrope.store.queries.jobs import JobState
