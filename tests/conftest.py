@@ -12,6 +12,7 @@ from hypothesis import settings
 
 from welotrope.demo.build import build_demo
 from welotrope.demo.hand_history import add_hand_history
+from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.store import outside
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
@@ -40,6 +41,32 @@ def made_once(tmp_path_factory, name, make):
     return folder
 
 
+class SharedWorkers(PictureWorkers):
+    """Processes that open pictures for one test after the other: starting them takes longer than most tests."""
+
+    def close(self):
+        """They are ended with the session."""
+
+
+@pytest.fixture(scope="session")
+def picture_workers():
+    workers = SharedWorkers()
+    yield workers
+    PictureWorkers.close(workers)
+
+
+@pytest.fixture
+def made(picture_workers):
+    """Make the application on a folder, as the fixtures of clients do."""
+
+    def made(folder):
+        app = create_app(folder, lambda: NOW)
+        app.state.pictures = picture_workers
+        return app
+
+    return made
+
+
 @pytest.fixture(scope="session")
 def demo_template(tmp_path_factory):
     """A demo folder that is only ever copied."""
@@ -64,9 +91,9 @@ def pictured_folder(pictured_template, tmp_path):
 
 
 @pytest.fixture
-def pictured_client(pictured_folder):
+def pictured_client(pictured_folder, made):
     """A browser-like client on the demo with its pictures."""
-    with TestClient(create_app(pictured_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(made(pictured_folder), base_url=HOME, headers={"origin": HOME}) as client:
         yield client
 
 
@@ -84,9 +111,9 @@ def database(demo_folder):
 
 
 @pytest.fixture
-def client(demo_folder):
+def client(demo_folder, made):
     """A browser-like client on the demo data."""
-    with TestClient(create_app(demo_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(made(demo_folder), base_url=HOME, headers={"origin": HOME}) as client:
         yield client
 
 
@@ -110,15 +137,15 @@ def practised_folder(practised_template, tmp_path):
 
 
 @pytest.fixture
-def practised_client(practised_folder):
+def practised_client(practised_folder, made):
     """A browser-like client on it, the rangefinder in hand."""
-    with TestClient(create_app(practised_folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(made(practised_folder), base_url=HOME, headers={"origin": HOME}) as client:
         client.post("/in-hand", data={"setup": str(RANGEFINDER)})
         yield client
 
 
 @pytest.fixture
-def empty_client(tmp_path):
+def empty_client(tmp_path, made):
     """A client on an empty kit."""
-    with TestClient(create_app(tmp_path / "new", lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(made(tmp_path / "new"), base_url=HOME, headers={"origin": HOME}) as client:
         yield client
