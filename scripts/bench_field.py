@@ -102,7 +102,7 @@ def _archive(folder: Path, row: Callable[[str, float, str, float], None]) -> Non
         uow.commit()
     steps: list[int] = []
     begun = time.perf_counter()
-    write_archive(database, folder / "all.zip", dt.datetime(2026, 3, 15), lambda done, *_: steps.append(done))
+    write_archive(database, folder / "all.zip", dt.datetime(2026, 3, 15), step=lambda done, *_: steps.append(done))
     row("Export of 10 000 frames", time.perf_counter() - begun, "s", 5)
     database.close()
     assert len(steps) > 5, "the export tells how far it is"

@@ -50,11 +50,11 @@ def made_up(kind: str, trials: int, rng: np.random.Generator) -> tuple[np.ndarra
     if kind == "tails":
         return rng.standard_t(3, trials), lambda half: float(2 * student_t.cdf(half, 3) - 1)
     if kind == "learner":
-        return rng.normal(0, np.geomspace(2, 0.7, trials)), lambda half: chance_within(half, 0.7, 0.0)
+        return rng.normal(0, np.geomspace(2, 0.7, trials)), lambda half: chance_within(half, 0.7, bias=0.0)
     fixed = {"half": 0.5, "twice": 2.0, "thrice": 3.0}
     spread = fixed.get(kind) or math.exp(rng.normal(0, math.log({"met": 1.5, "wide": 2.0}[kind])))
     bias = float(rng.normal(0, 0.3))
-    return rng.normal(bias, spread, trials), lambda half: chance_within(half, spread, bias)
+    return rng.normal(bias, spread, trials), lambda half: chance_within(half, spread, bias=bias)
 
 
 def covered(kind: str, trials: int, rng: np.random.Generator) -> bool:
@@ -160,7 +160,7 @@ def _speed(row: Row, home: str) -> None:
     row("model of a hand after a trial, 500 known", 1000 * _update_s(), "ms", 40)
     with tempfile.TemporaryDirectory() as held:
         build_demo(Path(held), pictures=False)
-        with TestClient(create_app(Path(held), lambda: NOW), base_url=home, headers={"origin": home}) as client:
+        with TestClient(create_app(Path(held), now=lambda: NOW), base_url=home, headers={"origin": home}) as client:
             client.post("/in-hand", data={"setup": str(RANGEFINDER)})
             for path in ("/practice/tape", "/practice/guess", "/practice/hand", "/log/why"):
                 client.get(path)

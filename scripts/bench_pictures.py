@@ -75,7 +75,7 @@ def _peak_mb(pids: list[int]) -> float:
 
 
 def _reading(card: list[Path], folder: Path, row: Row, floor: Row) -> None:
-    workers = PictureWorkers(2)
+    workers = PictureWorkers(count=2)
     look = lambda path: workers.ask("look", path, thumb=str(folder / f"{path.stem}.thumb"))  # noqa: E731
     with ThreadPoolExecutor(2) as pool:
         list(pool.map(look, card[:4]))
@@ -116,7 +116,7 @@ def _showing(card: list[Path], folder: Path, row: Row) -> None:
                 sha256=f"{index:064d}", name=path.name, folder=str(path.parent), media_type="image/jpeg",
                 bytes=path.stat().st_size, width_px=WIDTH, height_px=WIDTH * 2 // 3, exif=PictureExif(),
             )  # fmt: skip
-            pictures.add_picture(uow, new, "bench", 1)
+            pictures.add_picture(uow, new, "bench", outing_id=1)
         uow.commit()
     database.close()
     site = Site(data)

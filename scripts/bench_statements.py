@@ -67,10 +67,10 @@ def drawn(kind: str, count: int, tape: float, gross: bool, rng: np.random.Genera
     h = planes_apart(kind, rng)
     bow = float(kind[4:]) * rng.choice([-1, 1]) if kind.startswith("bow") else 0.0
     distances = np.array([math.inf, *(1 / np.linspace(1 / 5000, 1 / NEAR, count - 1))])
-    x_max = float(extension_at_film_distance(NEAR, F, h))
+    x_max = float(extension_at_film_distance(NEAR, F, h=h))
 
     def ring(at: np.ndarray) -> np.ndarray:
-        x = np.array([0.0 if math.isinf(mm) else float(extension_at_film_distance(mm, F, h)) for mm in at])
+        x = np.array([0.0 if math.isinf(mm) else float(extension_at_film_distance(mm, F, h=h)) for mm in at])
         if kind == "power":
             return INFINITY + POWER_THROW * (x / x_max) ** (1 / POWER)
         return INFINITY + x * 360 / LEAD + bow * np.sin(np.pi * x / x_max)
@@ -171,9 +171,9 @@ def covered(aid: object, at: ViewingOptics, fixed: tuple[float, float] | None, r
     for _ in range(200):
         sigma, bias = fixed or (math.exp(rng.normal(0, math.log(1.5))), float(rng.normal(0, 0.3)))
         hand = estimate_skill([SkillTrial(z=float(z)) for z in rng.normal(bias, sigma, 12)])
-        plain = judge([aid], at, Target(), Sensor(0.006, 6000))[0]  # type: ignore[list-item]
-        own = judge([aid], at, Target(), Sensor(0.006, 6000), hands={plain.kind: hand})[0]  # type: ignore[list-item, dict-item]
-        truth = chance_within(at.half_window_mm, sigma * plain.defocus_mm, bias * plain.defocus_mm)
+        plain = judge([aid], at, target=Target(), sensor=Sensor(0.006, 6000))[0]  # type: ignore[list-item]
+        own = judge([aid], at, target=Target(), sensor=Sensor(0.006, 6000), hands={plain.kind: hand})[0]  # type: ignore[list-item, dict-item]
+        truth = chance_within(at.half_window_mm, sigma * plain.defocus_mm, bias=bias * plain.defocus_mm)
         kept += own.hit_low - 0.005 <= truth <= own.hit_high + 0.005
     return kept / 200
 

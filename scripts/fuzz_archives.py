@@ -126,6 +126,6 @@ def _pages(place: Path) -> list[str]:
     if not (folder / DATABASE_NAME).exists():
         return ["no database"]
     with TestClient(
-        create_app(folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}, raise_server_exceptions=False
+        create_app(folder, now=lambda: NOW), base_url=HOME, headers={"origin": HOME}, raise_server_exceptions=False
     ) as client:
         return [path for path in PAGES if client.get(path).status_code >= 500]

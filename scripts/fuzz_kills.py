@@ -61,7 +61,7 @@ def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, co
     with database.session(write=False) as uow:
         from welotrope.store.queries import sidecars
 
-        batches = [batch.key for batch in sidecars.latest_batches(uow, 10_000)]
+        batches = [batch.key for batch in sidecars.latest_batches(uow, limit=10_000)]
     told = [writing.put_back(database, key) for key in batches]
     database.close()
     stay = [path.name for path in pictures.iterdir() if path.suffix in (".xmp", ".part")]

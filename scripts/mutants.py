@@ -67,7 +67,9 @@ def load(path: Path = ROOT / "tests/mutants.toml") -> list[Mutant]:
 def copied(to: Path) -> Path:
     """Copy what the tests need."""
     for name in ("src", "tests", "scripts", "docs"):
-        shutil.copytree(ROOT / name, to / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots", ".mypy_cache"))
+        shutil.copytree(
+            ROOT / name, to / name, ignore=shutil.ignore_patterns("__pycache__", "screenshots", ".mypy_cache")
+        )
     for name in ("pyproject.toml", "README.md", "CHANGELOG.md", "CONTRIBUTING.md", "Makefile"):
         shutil.copy(ROOT / name, to / name)
     return to
@@ -119,7 +121,7 @@ def _in_child(root: Path, tests: tuple[str, ...], output: Path) -> None:
     options = ("-x", "-q", "--assert=plain", "-p", "no:cacheprovider", "--no-header", "--tb=line")
     try:
         code = int(pytest.main([*options, *tests]))
-    except BaseException:  # such as a bug that keeps the tests from being imported
+    except BaseException:  # noqa: BLE001 - such as a bug that keeps the tests from being imported
         code = 1
     os._exit(1 if code == 2 else code)
 

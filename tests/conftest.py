@@ -60,7 +60,7 @@ def made(picture_workers):
     """Make the application on a folder, as the fixtures of clients do."""
 
     def made(folder):
-        app = create_app(folder, lambda: NOW)
+        app = create_app(folder, now=lambda: NOW)
         app.state.pictures = picture_workers
         return app
 

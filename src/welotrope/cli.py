@@ -44,13 +44,14 @@ def data_folder(data: Path | None) -> Path:
 
 
 @app.command()
-def serve(data: Data = None, port: Port = DEFAULT_PORT, lan: Lan = False, address: Address = None) -> None:
+def serve(*, data: Data = None, port: Port = DEFAULT_PORT, lan: Lan = False, address: Address = None) -> None:
     """Serve the user's own data on http://127.0.0.1; with --lan to paired devices of the local network too."""
     _serve(data_folder(data), port, lan=lan, address=address)
 
 
 @app.command()
 def demo(
+    *,
     data: Annotated[Path | None, typer.Option("--data", help="Folder for the demo; never that of your data.")] = None,
     port: Port = DEFAULT_PORT,
     fresh: bool = False,
@@ -84,14 +85,14 @@ def _render_pictures(application: Any, folder: Path) -> None:
     def work(progress: Progress) -> str:
         from welotrope.demo.pictures import add_pictures
 
-        add_pictures(lambda: turn(database), folder, progress.step)
+        add_pictures(lambda: turn(database), folder, step=progress.step)
         return "/log/pictures"
 
     application.state.at_start.append(lambda: application.state.jobs.start("Rendering the pictures of the demo", work))
 
 
 @app.command()
-def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
+def backup(*, target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
     from welotrope.store.session import Database, backup_name
     from welotrope.web.app.clock import local_now
@@ -112,7 +113,7 @@ def backup(target: Annotated[Path | None, typer.Argument(help="File to write.")]
 
 @app.command("export")
 def export_all(
-    target: Annotated[Path, typer.Argument(help="File to write, such as everything.zip.")], data: Data = None
+    target: Annotated[Path, typer.Argument(help="File to write, such as everything.zip.")], *, data: Data = None
 ) -> None:
     """Write everything there is, with its files, as one archive; also while the application runs."""
     from welotrope.store.archive import write_archive
@@ -122,7 +123,7 @@ def export_all(
     with _database_errors():
         database = Database(_existing(data))
     try:
-        found = write_archive(database, target, local_now(), _show_step)
+        found = write_archive(database, target, local_now(), step=_show_step)
     except (FileExistsError, OSError) as error:
         _fail(f"The archive could not be written: {error}. Nothing was left behind.")
     finally:
@@ -131,14 +132,14 @@ def export_all(
 
 
 @app.command("import")
-def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")], data: Data = None) -> None:
+def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")], *, data: Data = None) -> None:
     """Read an archive into a data folder that holds nothing yet: all of it or nothing."""
     from welotrope.store.archive import ArchiveError, read_archive
     from welotrope.store.folder_lock import FolderLock
 
     try:
         with _database_errors(), FolderLock(data_folder(data)):
-            found = read_archive(source, data_folder(data), _show_step)
+            found = read_archive(source, data_folder(data), step=_show_step)
     except ArchiveError as error:
         _fail(str(error))
     except OSError as error:
@@ -148,6 +149,7 @@ def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")],
 
 @app.command()
 def pocket(
+    *,
     target: Annotated[Path | None, typer.Argument(help="File to write; welotrope-pocket.html without.")] = None,
     data: Data = None,
     look: Annotated[str, typer.Option(help="Its look: bench, room, sun or night.")] = "sun",
@@ -193,7 +195,7 @@ def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, Web
 
 
 @app.command()
-def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.")], data: Data = None) -> None:
+def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.")], *, data: Data = None) -> None:
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
     from welotrope.store.folder_lock import FolderLock
@@ -308,7 +310,7 @@ def _serve(
             listening = [open_sockets.enter_context(bind(port))]
             if lan:
                 address = address or lan_address()
-                listening.append(open_sockets.enter_context(bind(port, address)))
+                listening.append(open_sockets.enter_context(bind(port, address=address)))
         except PortUnusableError as error:
             _fail(str(error))
         with _database_errors():
@@ -319,7 +321,7 @@ def _serve(
             from welotrope.web.app.application import create_app
             from welotrope.web.app.clock import local_now
 
-            application = create_app(folder, now or local_now, lan=(address, port) if address else None)
+            application = create_app(folder, now=now or local_now, lan=(address, port) if address else None)
         application.state.clock_is_made_up = now is not None
         _announce(folder, port)
         if work is not None:

@@ -34,9 +34,9 @@ class Site:
             port = probe.getsockname()[1]
         self.port = port
         self.url = f"http://127.0.0.1:{port}"
-        app = create_app(folder, now, lan=(lan, port) if lan else None)
+        app = create_app(folder, now=now, lan=(lan, port) if lan else None)
         self.server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
-        sockets = [bind(port, address) for address in ("127.0.0.1", lan) if address]
+        sockets = [bind(port, address=address) for address in ("127.0.0.1", lan) if address]
         self.thread = threading.Thread(target=self.server.run, kwargs={"sockets": sockets}, daemon=True)
         self.thread.start()
         while not self.server.started:

@@ -77,7 +77,8 @@ def given(argument):
 def test_a_formula_hits_the_value_from_outside(value):
     module, _, name = value["of"].rpartition(".")
     function = getattr(importlib.import_module(f"welotrope.core.{module}"), name)
-    found = function(*map(given, value["args"]), **value.get("keywords", {}))
+    named = dict(zip(inspect.signature(function).parameters, map(given, value["args"]), strict=False))
+    found = function(**named, **value.get("keywords", {}))
     found = getattr(found, value["attribute"]) if "attribute" in value else found
     digits = len(value["is"].partition(".")[2])
     assert value["source"]

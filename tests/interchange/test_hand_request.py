@@ -38,7 +38,7 @@ def test_a_hand_is_told_by_aid_with_intervals():
     assert one.bias_z == pytest.approx(0.5, abs=0.3)
     assert one.spread_z == pytest.approx(1.2, abs=0.3)
     assert one.bias_interval[0] < one.bias_z < one.bias_interval[1]
-    truth = chance_within(2 * 0.03 * 2000 / 1950 / split, 1.2, 0.5)
+    truth = chance_within(2 * 0.03 * 2000 / 1950 / split, 1.2, bias=0.5)
     assert one.hit_interval[0] < truth < one.hit_interval[1]
     assert one.hit_interval[0] < one.hit_chance < one.hit_interval[1]
 

@@ -17,7 +17,7 @@ CARDS = [
         Together((Words(f"zone {index}: index 3.00 m at f/8", big=True), Words(LONG))) for index in range(9))),
     Card("Light", (Table(("", "f/2", "f/8"), tuple((f"light {index}, with shadows", "1/8000 s", "62 min") for index in range(30))),)),
     Card("Sheet", (Ticks(tuple((f"{LONG} {index}", LONG) for index in range(8))),)),
-    log_card(40, 12),
+    log_card(40, first=12),
 ]  # fmt: skip
 WAYS = list(itertools.product(Paper, (False, True)))
 
@@ -93,9 +93,9 @@ def test_the_pdf_is_black_on_white_and_says_infinity(tmp_path):
 
 
 def test_a_blank_table_has_its_rows_numbered_and_ruled():
-    (block,) = log_card(3, 7).blocks
+    (block,) = log_card(3, first=7).blocks
     assert isinstance(block, Blank)
-    page = outing_pages([log_card(3, 7)], Paper.A4, large=False)[0]
+    page = outing_pages([log_card(3, first=7)], Paper.A4, large=False)[0]
     ruled = {
         round(item.y1, 2) for item in page.items if isinstance(item, Line) and not item.dashed and item.y1 == item.y2
     }

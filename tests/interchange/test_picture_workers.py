@@ -35,7 +35,7 @@ def picture(tmp_path):
 
 def test_one_is_enough_for_one_after_another_and_two_come_for_two_at_once(picture, tmp_path):
     before = children()
-    workers = PictureWorkers(2)
+    workers = PictureWorkers(count=2)
     look = lambda name: workers.ask("look", picture, thumb=str(tmp_path / name))  # noqa: E731
     assert [look(str(turn))["width_px"] for turn in range(3)] == [2400] * 3
     assert len(children() - before) == 1
@@ -61,7 +61,7 @@ def until(holds, most_s=20):
 
 def test_a_process_without_work_ends_by_itself_and_comes_again(picture, tmp_path):
     before = children()
-    workers = PictureWorkers(2, idle_s=0.2)
+    workers = PictureWorkers(count=2, idle_s=0.2)
     assert workers.ask("look", picture, thumb=str(tmp_path / "a"))["width_px"] == 2400
     until(lambda: not children() - before)
     assert workers.ask("look", picture, thumb=str(tmp_path / "b"))["width_px"] == 2400

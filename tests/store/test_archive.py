@@ -38,7 +38,7 @@ def written(demo_folder, tmp_path):
         uow.commit()
     target = tmp_path / "all.zip"
     steps = []
-    write_archive(database, target, NOW, lambda *step: steps.append(step))
+    write_archive(database, target, NOW, step=lambda *step: steps.append(step))
     database.close()
     assert steps
     return demo_folder, target

@@ -66,7 +66,7 @@ def step(session, rng):
     with history.recorded(session, what, NOW):
         if what == "add":
             new = NewFrame(taken_at=NOW + dt.timedelta(minutes=rng.randrange(999)), note=" ".join(rng.sample(WORDS, 3)))
-            log.add_frame(session, rng.choice(log.list_outings(session)).id, new, rng.choice([None, *Outcome]))
+            log.add_frame(session, rng.choice(log.list_outings(session)).id, new, outcome=rng.choice([None, *Outcome]))
         elif what == "outing":
             log.add_outing(session, "another", NOW.date())
         elif frames and what == "mark":

@@ -25,7 +25,7 @@ def held(path):
 
 
 def test_made_at_once_it_is_as_made_step_by_step(tmp_path):
-    upgrade(tmp_path / "steps", HEAD_REVISION)
+    upgrade(tmp_path / "steps", revision=HEAD_REVISION)
     create_database(tmp_path / "once")
     assert held(tmp_path / "once") == held(tmp_path / "steps")
     assert schema_of(tmp_path / "once") == SCHEMA_FILE.read_text()

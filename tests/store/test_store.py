@@ -92,7 +92,7 @@ def test_edits_and_additions_can_be_undone(database):
     with database.session() as session:
         old = kit.get_lens(session, 1)
         with journal.recorded(session.sql, "Changed", NOW) as changed:
-            kit.save_lens(session, replace(old, name="Other", throw_deg=None), 1)
+            kit.save_lens(session, replace(old, name="Other", throw_deg=None), id=1)
         with journal.recorded(session.sql, "Added", NOW) as added:
             new = kit.save_lens(session, old)
         journal.undo(session.sql, added, NOW)
@@ -313,14 +313,14 @@ def test_backup_is_a_whole_database(database, tmp_path):
 
 def test_rounds_outlive_their_set_up_and_are_not_given_to_the_next(database):
     with database.session() as session:
-        own = len(practice.list_trials(session, 1))
+        own = len(practice.list_trials(session, setup_id=1))
         everything = len(practice.list_trials(session))
         with journal.recorded(session.sql, "Deleted set-up", NOW) as entry:
             kit.delete_setup(session, 1)
-        assert practice.list_trials(session, 1) == []
+        assert practice.list_trials(session, setup_id=1) == []
         assert len(practice.list_trials(session)) == everything
         history.undo_change(session, entry.id, NOW)
-        assert len(practice.list_trials(session, 1)) == own > 0
+        assert len(practice.list_trials(session, setup_id=1)) == own > 0
 
 
 def test_trials_read_back_as_they_were_kept(database):

@@ -93,10 +93,10 @@ def test_an_undone_rename_keeps_a_later_change(session):
     rename = change(
         session,
         "Renamed",
-        lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900), key),
+        lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900), id=key),
     )
     later = change(session, "Measured the ring",
-                   lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900, ring_diameter_mm=60), key))  # fmt: skip
+                   lambda: kit.save_lens(session, Lens(name="Two", focal_mm=85, stops=(2, 16), closest_mm=900, ring_diameter_mm=60), id=key))  # fmt: skip
     with pytest.raises(ConflictError, match="“Measured the ring” changed the same lens later"):
         undo(session, rename)
     assert kit.get_lens(session, key).ring_diameter_mm == 60
@@ -199,14 +199,14 @@ class Photographer:
             kit.save_lens(
                 self.session,
                 Lens(name=f"R{self.rng.randrange(99)}", focal_mm=50, stops=(2, 16), closest_mm=450),
-                lens[0],
+                id=lens[0],
             )
 
     def measure(self):
         lens = self.pick(kit.list_lenses(self.session))
         if lens:
             kit.save_lens(self.session, Lens(name=lens[1].name, focal_mm=50, stops=(2, 16), closest_mm=450, ring_diameter_mm=self.rng.randrange(40, 80)),
-                          lens[0])  # fmt: skip
+                          id=lens[0])  # fmt: skip
 
     def preset(self):
         lens = self.pick(kit.list_lenses(self.session))

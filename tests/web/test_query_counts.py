@@ -46,7 +46,7 @@ def grown(client):
                 body = kit.save_body(uow, replace(first.setup.body, name=f"Body {index}"))
                 kit.save_setup(uow, body, lens, first.setup.standard)
                 presets.add_preset(uow, first.lens_id, f"preset {index}", 2000.0 + index, 8.0, ())
-                log.add_frame(uow, outing, frame, Outcome.HIT)
+                log.add_frame(uow, outing, frame, outcome=Outcome.HIT)
         uow.commit()
     return client
 

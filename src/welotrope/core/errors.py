@@ -72,6 +72,6 @@ class ConflictError(WelotropeError):
     """Two values that contradict each other, such as near beyond far."""
 
 
-def _shorten(text: str, limit: int = 40) -> str:
+def _shorten(text: str, *, limit: int = 40) -> str:
     text = " ".join(text.split())
     return text if len(text) <= limit else text[: limit - 1] + "…"

@@ -358,7 +358,7 @@ def number_input(name: str, field: Field, label: str, *, unit: str = "", says: s
     more.setdefault("optional", True)
     return Input(
         name=name, field=field, label=label, unit=unit,
-        read=lambda text, _typed: number(text, says or field, unit), **more,
+        read=lambda text, _typed: number(text, says or field, unit=unit), **more,
     )  # fmt: skip
 
 

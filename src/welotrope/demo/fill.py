@@ -50,7 +50,7 @@ def fill(uow: UnitOfWork) -> list[int]:
             aid=aid, technique=technique.value, support=support.value, light=light.value, instead=instead,
             miss_mm=miss_mm, roll_id=roll if film_frame else None,
         )  # fmt: skip
-        log.add_frame(uow, outing, extras, outcome)
+        log.add_frame(uow, outing, extras, outcome=outcome)
     return setups
 
 

@@ -122,7 +122,7 @@ def _shoot(uow: UnitOfWork, stored: kit.StoredSetup, outing: int, shoot: _Shoot,
                 technique=Technique.SINGLE.value if shoot.aid == "rangefinder" else Technique.SET.value,
                 light="indoors" if shoot.day.month == 1 else "shade",
             ),
-            outcome,
+            outcome=outcome,
         )  # fmt: skip
 
 
@@ -144,7 +144,7 @@ def _tape(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) ->
         base = DrillTrial(
             drill=DrillId.TAPE, aid="split_image", light=LightLevel.ROOM, stop=1.4, distance_mm=2000.0, against=session
         )
-        shown = resolved(stored.setup, "split_image", 2000.0, 1.4, LightLevel.ROOM)
+        shown = resolved(stored.setup, "split_image", 2000.0, 1.4, light=LightLevel.ROOM)
         for place in range(9):
             error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_defocus
             left = 0.0 if (session, place) == ("demo-tape-1", 4) else None
@@ -165,7 +165,7 @@ def _guesses(uow: UnitOfWork, rng: np.random.Generator) -> None:
             believed = round(true * math.exp(float(rng.normal(bias, spread))), -2)
             trial = scored.guessed(DrillId.GUESS, max(believed, 200.0), true, LightLevel.BRIGHT)
             at = dt.datetime.combine(day, dt.time(15)) + dt.timedelta(minutes=3 * place)
-            _keep(uow, None, trial, session, at, person)
+            _keep(uow, None, trial, session, at, person=person)
 
 
 def _daily(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) -> None:
@@ -185,7 +185,13 @@ def _daily(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) -
 
 
 def _keep(
-    uow: UnitOfWork, stored: kit.StoredSetup | None, trial: DrillTrial, session: str, at: dt.datetime, person: str = ""
+    uow: UnitOfWork,
+    stored: kit.StoredSetup | None,
+    trial: DrillTrial,
+    session: str,
+    at: dt.datetime,
+    *,
+    person: str = "",
 ) -> None:
     setup: Setup | None = stored.setup if stored else None
     new = NewDrill(

@@ -46,7 +46,7 @@ _TAGS = {
 }
 
 
-def add_pictures(turn: Turn, folder: Path, step: Step = lambda _done, _of, _what: None) -> None:
+def add_pictures(turn: Turn, folder: Path, *, step: Step = lambda _done, _of, _what: None) -> None:
     """Render the pictures into a folder of their own, bring them in, put the clock right and match them.
 
     Each is rendered outside its transaction, so that others can write meanwhile.
@@ -132,7 +132,7 @@ def _bring_in(turn: Turn, folder: Path, path: Path, frame: Frame | None) -> None
             name: files.keep_file(uow, draft.read_bytes(), "image/jpeg", now)
             for name, draft in (("thumb_sha", thumb), ("preview_sha", preview))
         }
-        id = pictures.add_picture(uow, picture, BATCH, 1, **shas)
+        id = pictures.add_picture(uow, picture, BATCH, outing_id=1, **shas)
         pictures.keep_measured(uow, id, measured)
         if frame is not None and log.frames_called(uow, [frame.id]):
             pictures.assign(uow, {id: frame.id})
@@ -143,4 +143,4 @@ def _match(uow: UnitOfWork, frames: list[Frame]) -> None:
     pictures.set_clock(uow, [one.id for one in dated], -skarnmere.CLOCK_FAST_S)
     taken = [Moment(one.id, seconds_of(one.taken_at) - skarnmere.CLOCK_FAST_S) for one in dated if one.taken_at]
     digital = [Moment(one.id, seconds_of(one.taken_at)) for one in frames if one.body_name != _FILM]
-    pictures.assign(uow, dict(match_by_time(taken, digital, 30)))
+    pictures.assign(uow, dict(match_by_time(taken, digital, tolerance_s=30)))

@@ -31,7 +31,7 @@ class Wear:
 
 
 def scene_called(
-    name: str, seed: int, focal_mm: float, nearest_mm: float = 450.0, farthest_mm: float = math.inf
+    name: str, seed: int, focal_mm: float, *, nearest_mm: float = 450.0, farthest_mm: float = math.inf
 ) -> Scene:
     """Return a scene as chance sets it up before a lens."""
     return SCENES[name](np.random.default_rng(seed), FocusRange(focal_mm, 450.0, math.inf))

@@ -124,7 +124,7 @@ def _judged(part: _AidsRequestPart, sight: ViewingOptics, target: Target, eye: E
         sight = replace(sight, lens_blur_mm=request.lens_blur_mm)
     if request.constants:
         eye = Eye.of({**dict(eye.own), **request.constants})
-    return judge([request.aid], sight, target, request.sensor, eye)
+    return judge([request.aid], sight, target=target, sensor=request.sensor, eye=eye)
 
 
 def _answer(verdict: AidVerdict) -> AidAnswer:

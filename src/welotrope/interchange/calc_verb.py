@@ -170,7 +170,7 @@ def focal(example: float) -> Parameter:
     return Parameter(name="focal_mm", option="focal", help="Focal length, mm.", example=example)
 
 
-def stop(example: float, help: str = "f-number.") -> Parameter:
+def stop(example: float, *, help: str = "f-number.") -> Parameter:
     """Return the parameter of an f-number."""
     return Parameter(name="stop", option="stop", help=help, kind=ParameterKind.STOP, example=example)
 
@@ -180,7 +180,7 @@ def blur(example: float) -> Parameter:
     return Parameter(name="blur_mm", option="blur", help="Acceptable blur circle, mm.", example=example)
 
 
-def distance(name: str, help: str, words: str = "", *, required: bool = True) -> Parameter:
+def distance(name: str, help: str, *, words: str = "", required: bool = True) -> Parameter:
     """Return a parameter that is a distance."""
     return Parameter(name=name, option=name, help=help, kind=ParameterKind.DISTANCE, words=words, required=required)
 
@@ -189,6 +189,7 @@ def optional(
     name: str,
     option: str,
     help: str,
+    *,
     kind: ParameterKind = ParameterKind.NUMBER,
     argument: str = "",
     example: float | None = None,

@@ -10,7 +10,7 @@ from welotrope.core.ring.adapter_error import AdapterEffect, adapter_effect
 from welotrope.interchange.calc_verb import Parameter, ParameterKind, Verb, blur, distance, focal, optional, stop
 from welotrope.interchange.plan_verbs import PLAN_VERBS
 
-_FOCUS = distance("focus", "Focus distance, e.g. 2500mm, 2.5m, 8ft, inf.", "focus distance")
+_FOCUS = distance("focus", "Focus distance, e.g. 2500mm, 2.5m, 8ft, inf.", words="focus distance")
 _DIAMETER = optional("diameter_mm", "diameter", "Ring diameter, mm.")
 _LEAD_HELP = "Helicoid lead, mm a turn."
 
@@ -67,7 +67,7 @@ VERBS: tuple[Verb, ...] = (
             optional("error_deg", "error", "Reading error, degrees; else 0.5."),
             optional(
                 "distance_error", "distance-error", "Distance error, percent; else the larger of 1 % and 5 mm.",
-                ParameterKind.SHARE,
+                kind=ParameterKind.SHARE,
             ),
         ),
         function=calculations.throw,
@@ -79,9 +79,9 @@ VERBS: tuple[Verb, ...] = (
         help="Blur circle that depth marks imply, and by how many stops it is more lenient than the standard.",
         parameters=(
             focal(28),
-            stop(16, "The pair of depth marks read."),
-            distance("far", "Distance under the far mark.", "far mark", required=False),
-            distance("near", "Distance under the near mark.", "near mark", required=False),
+            stop(16, help="The pair of depth marks read."),
+            distance("far", "Distance under the far mark.", words="far mark", required=False),
+            distance("near", "Distance under the near mark.", words="near mark", required=False),
             distance("index", "Distance under the index.", required=False),
             optional(
                 "blur_mm", "blur", "Blur circle to compare with, mm; else the print standard of 36 × 24 mm.",

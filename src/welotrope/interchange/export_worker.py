@@ -27,7 +27,7 @@ def write_csv(folder: Path, to: Path, asked: dict[str, Any]) -> None:
     """Write the log, or one outing of it."""
     with reading(folder) as uow, to.open("x", encoding="utf-8", newline="") as file:
         named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
-        file.writelines(log_csv(log.every_frame(uow, asked["outing"]), named))
+        file.writelines(log_csv(log.every_frame(uow, outing_id=asked["outing"]), rolls=named))
 
 
 def write_json(folder: Path, to: Path, asked: dict[str, Any]) -> None:

@@ -46,7 +46,7 @@ def new_among(uow: UnitOfWork, entries: list[FieldEntry]) -> list[FieldEntry]:
 
 
 def take_over(
-    uow: UnitOfWork, entries: list[FieldEntry], now: dt.datetime, offset: dt.timedelta = dt.timedelta()
+    uow: UnitOfWork, entries: list[FieldEntry], now: dt.datetime, *, offset: dt.timedelta = dt.timedelta()
 ) -> list[Taken]:
     """Store entries, each for itself; ``offset`` puts a clock right that was wrong.
 
@@ -125,7 +125,7 @@ class _Batch:
             if outing is not None:
                 mended.append("its outing was deleted meanwhile, so it went to that of its day")
             outing = self._outing_of(entry.at.date())
-        id = log.add_frame(self.uow, outing, _new_frame(entry, stored), entry.outcome)
+        id = log.add_frame(self.uow, outing, _new_frame(entry, stored), outcome=entry.outcome)
         self._remember(entry.key, entry.at, f"{_FRAME}{id}")
         if not mended:
             return Taken(entry.key, Took.STORED)

@@ -158,7 +158,7 @@ def diagnosis_answer(asked: HandRequest) -> DiagnosisAnswer:
     left_out = {known[place].place for place in outliers}
     aside += [SetAside(trial=place, reason="far from all the others: a slip") for place in sorted(left_out)]
     kept = [one for one in read if one.place not in left_out]
-    settings = settings_of([one.shot for one in kept], asked.lens.focal_mm, asked.lens.widest)
+    settings = settings_of([one.shot for one in kept], asked.lens.focal_mm, widest=asked.lens.widest)
     hits = sum(one.side is MissSide.HIT for one in kept)
     found = diagnose(settings, hits)
     per_mm = 360 / asked.lens.lead_mm

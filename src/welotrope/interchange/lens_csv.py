@@ -43,7 +43,7 @@ def decode(data: bytes) -> str:
     return data.decode(_ENCODINGS[-1], errors="replace")
 
 
-def _next(reader: Any, otherwise: Any = ()) -> Any:
+def _next(reader: Any, *, otherwise: Any = ()) -> Any:
     """Return the next row; a field too long for the reader is refused by its line."""
     try:
         return next(reader, otherwise)
@@ -86,7 +86,7 @@ def read_lens_lines(text: str) -> tuple[list[LensLine], list[str]]:
             f" {_named([name for name in COLUMNS if name not in REQUIRED])}",
         )  # fmt: skip
     lines = []
-    while (cells := _next(reader, None)) is not None:
+    while (cells := _next(reader, otherwise=None)) is not None:
         if any(cell.strip() for cell in cells):
             fields = {
                 field: _with_unit(cells[place].strip(), header[place])

@@ -62,7 +62,7 @@ _COLUMNS: tuple[tuple[str, Callable[[Frame], Any], Callable[[Any], str]], ...] =
 COLUMNS = ("outing", *(name for name, _, _ in _COLUMNS), "roll")
 
 
-def log_csv(frames: Iterable[tuple[str, Frame]], rolls: Mapping[int, str] | None = None) -> Iterator[str]:
+def log_csv(frames: Iterable[tuple[str, Frame]], *, rolls: Mapping[int, str] | None = None) -> Iterator[str]:
     """Yield the lines of the CSV file for (outing name, frame) pairs, the header first; ``rolls`` are names by key."""
     yield _line(COLUMNS)
     for outing, frame in frames:

@@ -60,7 +60,7 @@ def _no_step(_done: int, _of: int, _what: str) -> None:
     pass
 
 
-def write_archive(database: Database, target: Path, made: dt.datetime, step: Step = _no_step) -> Manifest:
+def write_archive(database: Database, target: Path, made: dt.datetime, *, step: Step = _no_step) -> Manifest:
     """Write an archive of a consistent copy; ``target`` must not exist.
 
     Raises
@@ -195,7 +195,7 @@ def _counts(says: Any) -> dict[str, int]:
     return found
 
 
-def read_archive(path: Path, folder: Path, step: Step = _no_step) -> Manifest:
+def read_archive(path: Path, folder: Path, *, step: Step = _no_step) -> Manifest:
     """Read an archive into a data folder that holds no database yet: all of it or nothing.
 
     Raises
@@ -209,7 +209,7 @@ def read_archive(path: Path, folder: Path, step: Step = _no_step) -> Manifest:
     folder.mkdir(parents=True, exist_ok=True, mode=0o700)
     with tempfile.TemporaryDirectory(dir=folder, prefix=".import-") as name:
         draft = Path(name) / DATABASE_NAME
-        migrate(draft, manifest.schema)
+        migrate(draft, revision=manifest.schema)
         try:
             with zipfile.ZipFile(path) as archive:
                 problems = _fill(draft, archive, manifest, step)

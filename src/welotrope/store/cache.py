@@ -35,7 +35,7 @@ def touch(path: Path) -> None:
     os.utime(path)
 
 
-def trim(folder: Path, most: int = MOST_FILES) -> None:
+def trim(folder: Path, *, most: int = MOST_FILES) -> None:
     """Let go of the files of the cache that were used longest ago."""
     place = folder / FOLDER
     if not place.is_dir():

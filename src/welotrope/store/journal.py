@@ -266,7 +266,7 @@ def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:
     return {"table": row.__tablename__, "before": before, "after": after}
 
 
-def _row(row: Base, committed: bool = False) -> Row:
+def _row(row: Base, *, committed: bool = False) -> Row:
     values: Row = {}
     state = inspect(row)
     for column in row.__table__.columns:

@@ -51,7 +51,7 @@ def make_ready(source: Path, folder: Path, step: Step) -> Ready:
     is_archive = source.suffix.lower() == ".zip"
     try:
         if is_archive:
-            read_archive(source, place, step)
+            read_archive(source, place, step=step)
         else:
             sound_copy(source, place / DATABASE_NAME)
     except (ArchiveError, DatabaseUnusableError, OSError) as error:

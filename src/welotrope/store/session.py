@@ -304,15 +304,15 @@ def _inspect(path: Path) -> str | None:
     return revision
 
 
-def migrate(path: Path, revision: str = HEAD_REVISION) -> None:
+def migrate(path: Path, *, revision: str = HEAD_REVISION) -> None:
     """Bring the tables to a revision in one transaction: cut off anywhere, the file is as it was."""
     if revision == HEAD_REVISION and _inspect(path) is None:
         create_database(path)
     else:
-        upgrade(path, revision)
+        upgrade(path, revision=revision)
 
 
-def upgrade(path: Path, revision: str = HEAD_REVISION) -> None:
+def upgrade(path: Path, *, revision: str = HEAD_REVISION) -> None:
     """Do so by all the migrations that lead there."""
     from alembic import command  # slow to import and needed only when a migration is pending
     from alembic.config import Config

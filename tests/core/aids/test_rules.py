@@ -52,7 +52,7 @@ M = 50 / 1950
 
 
 def one(aid, sight=SIGHT, **target):
-    return judge([aid], sight, Target(**target), SENSOR, colours=("red", "blue", "white"))[0]
+    return judge([aid], sight, target=Target(**target), sensor=SENSOR, colours=("red", "blue", "white"))[0]
 
 
 @pytest.mark.parametrize(
@@ -200,7 +200,7 @@ def test_constants_are_documented_within_range_and_may_be_replaced():
         assert constant.text
         assert constant.source
     sharp = Eye.of({"eye_blur": 0.5})
-    assert models.matte_defocus(0.9, 4, 2.8, sharp) == pytest.approx(models.matte_defocus(0.9, 4, 2.8) / 2)
+    assert models.matte_defocus(0.9, 4, 2.8, eye=sharp) == pytest.approx(models.matte_defocus(0.9, 4, 2.8) / 2)
     with pytest.raises(OutOfRangeError, match="blur an eye sees on a matte screen: read “900"):
         Eye.of({"eye_blur": 900})
     with pytest.raises(UnreadableError, match="none of that name"):
@@ -281,7 +281,7 @@ def test_every_aid_of_a_body_is_judged():
 @pytest.mark.parametrize("aid", [record for record, *_ in SPEAKS.values()], ids=lambda aid: type(aid).__name__)
 def test_nothing_is_said_twice_of_an_aid(aid):
     target = Target()
-    for verdict in judge([aid], SIGHT, target, Sensor(0.006, 6000)):
+    for verdict in judge([aid], SIGHT, target=target, sensor=Sensor(0.006, 6000)):
         said = [one for part in (verdict.setting, verdict.turning) for one in part.split("; ") if one]
         assert said
         assert len(said) == len(set(said))

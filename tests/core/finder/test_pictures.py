@@ -172,7 +172,7 @@ def test_level_lines_part_in_a_rangefinder_only_when_the_camera_is_turned():
 @pytest.mark.parametrize(("N", "dark"), [(2.8, 0.0), (4.0, 0.0), (4.5, 0.42), (5.6, 1.0)])
 def test_one_wedge_goes_dark_with_a_slow_lens(N, dark):
     """1/(2·tan 6.5°) is f/4.39, at 1:39 f/4.28; a third of a stop past that it is black."""
-    assert wedge.wedge_darkness(6.5, N, F / 1950) == pytest.approx(dark, abs=0.02)
+    assert wedge.wedge_darkness(6.5, N, m=F / 1950) == pytest.approx(dark, abs=0.02)
     seen = finder(edge_scene(2000.0, dark=200, light=200), N)
     picture = seen.frame(FrameRequest(aid="split_image", angle_deg=angle_of(2000), step=3.0))[:, :, 1].astype(float)
     upper, lower = picture[220:290, 400:500].mean(), picture[310:380, 400:500].mean()

@@ -85,7 +85,7 @@ def test_the_interval_covers_hands_unlike_most(kind):
         if kind == "heavy tails":
             z, truth = rng.standard_t(3, 40), t3_within(half)
         else:
-            z, truth = rng.normal(0.2, 3.0, 12), chance_within(half, 3.0, 0.2)
+            z, truth = rng.normal(0.2, 3.0, 12), chance_within(half, 3.0, bias=0.2)
         stated = estimate_skill(tried(z)).chance(half, 1.0)
         kept += stated.low <= truth <= stated.high
     assert kept >= 52
@@ -131,7 +131,7 @@ def test_older_trials_fade_by_half_in_a_half_life():
 def test_another_set_up_counts_less_than_ones_own():
     rng = np.random.default_rng(4)
     trials = [*tried(rng.normal(0, 0.5, 40), setup="a"), *tried(rng.normal(0, 2.0, 12), setup="b")]
-    here, there, elsewhere = (estimate_skill(trials, Manner(setup=key)) for key in ("a", "b", "c"))
+    here, there, elsewhere = (estimate_skill(trials, manner=Manner(setup=key)) for key in ("a", "b", "c"))
     assert here.sigma_z < 0.8
     assert there.sigma_z > 0.95
     assert here.sigma_z < elsewhere.sigma_z < there.sigma_z
@@ -140,8 +140,8 @@ def test_another_set_up_counts_less_than_ones_own():
 def test_a_fault_of_one_set_up_is_believed_to_be_its_own():
     rng = np.random.default_rng(6)
     trials = [*tried(rng.normal(0, 1, 40), setup="good"), *tried(rng.normal(6, 1, 15), setup="off")]
-    assert estimate_skill(trials, Manner(setup="off")).bias_z == pytest.approx(6, abs=0.8)
-    assert estimate_skill(trials, Manner(setup="good")).bias_z == pytest.approx(0, abs=0.5)
+    assert estimate_skill(trials, manner=Manner(setup="off")).bias_z == pytest.approx(6, abs=0.8)
+    assert estimate_skill(trials, manner=Manner(setup="good")).bias_z == pytest.approx(0, abs=0.5)
 
 
 def test_a_mark_of_ones_own_tells_the_scatter_and_no_bias():
@@ -181,7 +181,7 @@ def test_the_interval_of_a_chance_covers(trials):
             sigma, bias = hands(kind, rng)
             hand = estimate_skill(tried(rng.normal(bias, sigma, trials)))
             half = float(rng.choice([0.3, 0.7, 1.2, 2.5]))
-            stated, truth = hand.chance(half, 1.0), chance_within(half, sigma, bias)
+            stated, truth = hand.chance(half, 1.0), chance_within(half, sigma, bias=bias)
             kept, count = kept + (stated.low <= truth <= stated.high), count + 1
     assert kept / count >= 0.88  # 0.93 less two standard errors of 120
 

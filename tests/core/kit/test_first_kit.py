@@ -33,7 +33,7 @@ SLR, COMPACT = KIND_BY_ID[CameraKindId.SLR], KIND_BY_ID[CameraKindId.COMPACT]
 @pytest.mark.parametrize("medium", [FILM, DIGITAL])
 def test_a_kind_brings_aids_that_are_said_to_be_typical_and_none_that_it_cannot_have(kind, medium):
     image = first_image(kind, parse_picture_size(kind.size), None, film=medium == FILM)
-    body = first_body(kind, "mine", image, ScreenCentre.BOTH)
+    body = first_body(kind, "mine", image, prisms=ScreenCentre.BOTH)
     assert len(body.typical_aids) == len(body.shown_aids) == len(body.aids)
     assert body.kind is kind
     assert body.traits.finder in kind.finders

@@ -243,7 +243,7 @@ def test_published_registers(name_register):
 
 def test_thick_adapter_against_the_reference():
     """f 50, ε = +0.10 mm: farthest sharp distance 25 050 mm from the principal plane."""
-    effect = adapter_effect(50, 0.10, Datum.PRINCIPAL)
+    effect = adapter_effect(50, 0.10, datum=Datum.PRINCIPAL)
     assert effect.farthest_mm == pytest.approx(25_050, abs=0.5)
     assert not effect.reaches_infinity
     assert effect.infinity_extension_mm is None

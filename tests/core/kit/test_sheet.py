@@ -116,7 +116,7 @@ def test_lines_are_reworded_dropped_and_added():
         SheetChange("own-1", "Lens cap off", "it happens"),
         SheetChange("own-2", dropped=True),
     ]
-    lines = {line.id: line for line in sheet_lines(case(), changes)}
+    lines = {line.id: line for line in sheet_lines(case(), changes=changes)}
     assert lines["manual-focus"].text == "MF on the lens switch"
     assert lines["manual-focus"].own
     assert "do not appear" in lines["manual-focus"].reason

@@ -55,7 +55,7 @@ def test_hyperfocal_puts_the_far_limit_on_infinity_and_near_at_half(f, N, c):
 def test_extension_with_limit_is_the_inverse_of_the_limit(f, N, c, m, h_share, far, beyond):
     assume(f / N > c * 20)
     x, h = (f / m if beyond else f * m), h_share * f
-    zone = film_zone(x, f, N, c, h)
+    zone = film_zone(x, f, N, c, h=h)
     limit = zone.far_mm if far else zone.near_mm
     assume(math.isfinite(limit))
     again = depth.extension_with_limit(limit, f, N, c, far=far, h=h, beyond=beyond)
@@ -89,7 +89,7 @@ def test_balanced_stop_makes_both_blurs_alike():
 def test_balanced_stop_close_up_is_read_off_the_ring():
     """At half life size a ring that reads 8 works at 12: both blurs are alike there."""
     spread, m = 0.8, 0.5
-    working = diffraction.balanced_stop(spread, m) * (1 + m)
+    working = diffraction.balanced_stop(spread, m=m) * (1 + m)
     assert spread / (2 * working) == pytest.approx(diffraction.airy_diameter(working), rel=0.01)
 
 

@@ -38,7 +38,7 @@ shares = st.floats(-0.5, 0.8)
 def test_blur_at_the_limits_is_the_standard_up_to_life_size(f, N, c, m, h_share):
     assume(f / N > 1.5 * c)
     x, h = m * f, h_share * f
-    zone = film_zone(x, f, N, c, h)
+    zone = film_zone(x, f, N, c, h=h)
     assert zone.near_mm < zone.focus_mm < zone.far_mm
     assert blur_on_film(zone.focus_mm, x, f, N, h) == pytest.approx(0, abs=1e-9 * f)
     assert blur_on_film(zone.near_mm, x, f, N, h) == pytest.approx(c, rel=1e-6)
@@ -60,16 +60,16 @@ def test_at_life_size_the_focus_lies_between_its_limits(f):
 @given(st.floats(8, 600), magnifications, shares, st.floats(0.001, 1.0))
 def test_image_and_distance_invert_with_the_lens_standing_still(f, m, h_share, other):
     x, h = m * f, h_share * f
-    D = film_distance_of_image(other * f, x, f, h)
-    assert image_of_film_distance(D, x, f, h) == pytest.approx(other * f, rel=1e-9)
+    D = film_distance_of_image(other * f, x, f, h=h)
+    assert image_of_film_distance(D, x, f, h=h) == pytest.approx(other * f, rel=1e-9)
 
 
 @given(st.floats(8, 600), st.floats(1.001, 20), shares)
 def test_the_root_beyond_life_size_inverts_too(f, m, h_share):
     h = h_share * f
-    D = film_distance_at_extension(m * f, f, h)
-    assert extension_at_film_distance(D, f, h, beyond=True) == pytest.approx(m * f, rel=1e-4)
-    assert extension_at_film_distance(D, f, h) == pytest.approx(f / m, rel=1e-4)
+    D = film_distance_at_extension(m * f, f, h=h)
+    assert extension_at_film_distance(D, f, h=h, beyond=True) == pytest.approx(m * f, rel=1e-4)
+    assert extension_at_film_distance(D, f, h=h) == pytest.approx(f / m, rel=1e-4)
 
 
 @given(

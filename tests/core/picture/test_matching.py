@@ -83,10 +83,10 @@ def test_a_year_between_two_clocks_is_taken_and_ten_are_not():
 def test_scans_go_by_their_numbers():
     names = ["scan10.tif", "scan9.tif", "Scan1.tif", "scan1a.tif"]
     assert sorted(names, key=natural_order) == ["Scan1.tif", "scan1a.tif", "scan9.tif", "scan10.tif"]
-    assert match_by_order([1, 2, 3], [10, 11, 12, 13], 2) == {1: 11, 2: 12, 3: 13}
+    assert match_by_order([1, 2, 3], [10, 11, 12, 13], first=2) == {1: 11, 2: 12, 3: 13}
     assert match_by_order([1, 2, 3], [10, 11, 12], backwards=True) == {3: 10, 2: 11, 1: 12}
     with pytest.raises(WelotropeError, match="First frame"):
-        match_by_order([1], [10], 4)
+        match_by_order([1], [10], first=4)
 
 
 @pytest.mark.parametrize(("seconds", "words"), [

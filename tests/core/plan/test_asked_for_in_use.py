@@ -46,7 +46,7 @@ def traced_disc(f, N, s, behind):
 )
 def test_the_background_dissolves_as_rays_do(f, N, far, behind):
     s = f * far
-    assert background_blur(f, N, s, behind) == pytest.approx(traced_disc(f, N, s, behind), rel=1e-6, abs=1e-9)
+    assert background_blur(f, N, s, behind_mm=behind) == pytest.approx(traced_disc(f, N, s, behind), rel=1e-6, abs=1e-9)
 
 
 @given(distance=st.floats(300, 50_000), width=st.floats(40, 20_000))
@@ -121,7 +121,7 @@ def test_the_ground_by_ones_own_height():
 
 def test_the_stop_i_have_and_the_farthest_on_its_mark():
     subjects = (Subject("a", 1000), Subject("b", 1828.8))
-    plan = plan_scene(SETUP, subjects, FocusSchool.FAR_MARK, StopSchool.OWN, 16)
+    plan = plan_scene(SETUP, subjects, focus=FocusSchool.FAR_MARK, stop_rule=StopSchool.OWN, own_stop=16)
     assert plan.setting.stop == 16
     assert plan.setting.far_mm == pytest.approx(1828.8, rel=1e-3)
     s = plan.setting

@@ -207,7 +207,7 @@ def test_a_near_foreground_needs_a_frame_of_its_own_and_the_pole_no_hurry():
     near, far = (plan_night(setup(1), 3.5, foreground_mm=mm).foreground for mm in (1_500.0, 9_000.0))
     assert near.zone.contains(1_500.0)
     assert far is None
-    assert math.isinf(plan_night(setup(1), 3.5, 90.0).longest_s)
+    assert math.isinf(plan_night(setup(1), 3.5, declination_deg=90.0).longest_s)
 
 
 def test_film_at_night_is_metered_shorter_than_it_is_exposed():

@@ -15,7 +15,7 @@ from welotrope.core.plan.night import trail_time
 def test_two_lenses_traced_meet_on_the_film(f, x, power, gap):
     x *= f
     try:
-        one = close_setting(f, x, power, gap)
+        one = close_setting(f, x, power=power, gap_mm=gap)
     except ConflictError:
         assert f + f * f / x <= gap
         return
@@ -25,7 +25,7 @@ def test_two_lenses_traced_meet_on_the_film(f, x, power, gap):
 
 
 def test_at_infinity_the_close_up_lens_works_at_its_focal_length():
-    one = close_setting(100, 0.0, 2, 15)
+    one = close_setting(100, 0.0, power=2, gap_mm=15)
     assert one.working_mm == 500
     behind, height = through_two(500.0, 500.0, 15, 100.0)
     assert (behind, -height) == (pytest.approx(100), pytest.approx(one.magnification))
@@ -33,26 +33,26 @@ def test_at_infinity_the_close_up_lens_works_at_its_focal_length():
 
 
 def test_a_tube_and_two_lenses_add_up():
-    both = close_range(100, 12.7, 3, 25)
+    both = close_range(100, 12.7, power=3, tube_mm=25)
     assert both.near.extension_mm == pytest.approx(37.7)
-    assert both.near.working_mm < both.far.working_mm < close_range(100, 12.7, 2, 25).far.working_mm
+    assert both.near.working_mm < both.far.working_mm < close_range(100, 12.7, power=2, tube_mm=25).far.working_mm
 
 
 @given(power=st.floats(0.5, 10), main=st.floats(500, 1e6))
 def test_a_measured_distance_gives_the_power_back(power, main):
     working = 1 / (1 / main + power / 1000)
-    assert power_from_range(working, main) == pytest.approx(power, rel=1e-6)
+    assert power_from_range(working, main_mm=main) == pytest.approx(power, rel=1e-6)
 
 
 @pytest.mark.parametrize(("values", "error"), [((50, 5, -1), OutOfRangeError), ((50, 5, 50), OutOfRangeError)])
 def test_no_such_attachment(values, error):
     with pytest.raises(error):
-        close_setting(*values)
+        close_setting(*values[:2], power=values[2])
 
 
 def test_a_close_up_lens_brings_nearer():
     with pytest.raises(ConflictError, match="nearer"):
-        power_from_range(2000, 1000)
+        power_from_range(2000, main_mm=1000)
 
 
 def test_a_star_followed_across_the_film():
@@ -61,6 +61,6 @@ def test_a_star_followed_across_the_film():
     while f * math.tan(2 * math.pi / 86164.1 * t) < allowed:
         t += 0.001
     assert trail_time(f, allowed) == pytest.approx(t, rel=1e-3)
-    assert math.isinf(trail_time(f, allowed, 90))
+    assert math.isinf(trail_time(f, allowed, declination_deg=90))
     with pytest.raises(OutOfRangeError):
-        trail_time(f, allowed, 95)
+        trail_time(f, allowed, declination_deg=95)

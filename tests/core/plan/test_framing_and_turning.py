@@ -28,7 +28,7 @@ def test_the_field_at_infinity_has_no_end():
 @given(camera=st.floats(200, 2500), half=st.floats(0.05, 1.0), tilt=st.floats(-25, 25), figure=st.floats(500, 2200))
 def test_a_figure_fits_from_there_and_no_nearer(camera, half, tilt, figure):
     """By walking up to it: feet and head are rays, the picture's edges are angles."""
-    nearest = standing_fits_from(camera, half, tilt, figure)
+    nearest = standing_fits_from(camera, half, tilt_deg=tilt, figure_mm=figure)
 
     def fits(d):
         feet, head = math.atan2(-camera, d), math.atan2(figure - camera, d)
@@ -45,9 +45,9 @@ def test_a_camera_at_the_waist_sees_the_ground_and_over_heads():
     seen = height_seen(1000, 3000, half_angle(24, 28))
     assert seen.low_mm == 0
     assert seen.high_mm == pytest.approx(1000 + 3000 * 12 / 28)
-    assert math.isinf(height_seen(1000, 3000, 1.0, 60).high_mm)
+    assert math.isinf(height_seen(1000, 3000, 1.0, tilt_deg=60).high_mm)
     with pytest.raises(OutOfRangeError):
-        height_seen(1000, 3000, 0.4, 85)
+        height_seen(1000, 3000, 0.4, tilt_deg=85)
 
 
 @given(d=st.floats(300, 1e5), angle=st.floats(0.01, 80))

@@ -39,9 +39,9 @@ def test_a_still_subject_is_hit_as_often_as_aids_says(index, distance_mm, stop, 
     ring = made.ring(stop)
     if not ring.closest_mm <= distance_mm <= ring.farthest_mm:
         pytest.skip("out of this ring's reach")
-    placed = placed_on(made, distance_mm, stop, AVERAGE_EYE, own)
+    placed = placed_on(made, distance_mm, stop, AVERAGE_EYE, hands=own)
     angle = ring.clamp(float(ring.angle_at_distance(distance_mm)))
-    told = judge_aids(Situation(made, stop, made.view_stop(stop), angle), AVERAGE_EYE, own)[0]
+    told = judge_aids(Situation(made, stop, made.view_stop(stop), angle), eye=AVERAGE_EYE, hands=own)[0]
     hand = replace(STILL.hand, placed=placed.hands, focusing=placed.focusing)
     asked = replace(STILL, distance_mm=distance_mm, stop=stop, hand=hand)
     assert plan_moving(made, asked).chances.single.share == pytest.approx(told.hit_chance, abs=0.01)

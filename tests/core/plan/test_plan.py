@@ -96,7 +96,7 @@ def test_scene_that_cannot_be_held_says_what_can():
 
 def test_schools_of_focus_and_stop():
     subjects = (Subject("a", 2000), Subject("b", 5000))
-    hyperfocal = plan_scene(SETUP, subjects, FocusSchool.HYPERFOCAL)
+    hyperfocal = plan_scene(SETUP, subjects, focus=FocusSchool.HYPERFOCAL)
     assert hyperfocal.setting.far_mm > 1e7
     assert plan_scene(SETUP, subjects, stop_rule=StopSchool.SMALLEST).setting.stop == 16
     balanced = plan_scene(SETUP, subjects, stop_rule=StopSchool.BALANCED)

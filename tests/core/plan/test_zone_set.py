@@ -40,7 +40,7 @@ def test_zones_of_the_kit_leave_no_gap(index, count):
 @pytest.mark.parametrize("index", [0, 1, 2, 5])
 def test_what_a_zone_frames_is_imaged_at_the_picture_s_edge(index):
     made = setup(index)
-    (zone,) = remembered_zones(made, made.lens.stops[-2], 1, 8_000.0)
+    (zone,) = remembered_zones(made, made.lens.stops[-2], 1, far_mm=8_000.0)
     ring = made.ring(zone.setting.stop)
     v = ring.focal_mm + float(ring.extension_at_angle(zone.setting.angle_deg))
     for frame in zone.frames:

@@ -36,7 +36,7 @@ def test_zones_leave_no_gap_and_end_where_blur_says(case):
 @pytest.mark.parametrize("overlap", [0.1, 0.5])
 def test_overlapping_zones_share_that_much_of_a_window(overlap):
     lens = LensAt(f=35, N=8, c=0.03, datum=Datum.PRINCIPAL)
-    first, second = windows_inwards(lens, math.inf, 2, overlap)
+    first, second = windows_inwards(lens, math.inf, 2, overlap=overlap)
     shared = first.limits.near_x - (first.limits.near_x - overlap * first.limits.spread)
     v = [35 * mm / (mm - 35) for mm in (second.far_mm, first.near_mm)]
     assert v[1] - v[0] == pytest.approx(shared, rel=1e-6)
@@ -57,7 +57,7 @@ def test_stop_that_spans_is_where_a_sweep_finds_it(count):
 @pytest.mark.parametrize(("count", "overlap"), [(0, 0), (21, 0), (2, -0.1), (2, 0.95)])
 def test_no_number_of_zones_and_no_share(count, overlap):
     with pytest.raises(OutOfRangeError):
-        windows_inwards(LensAt(f=35, N=8, c=0.03), math.inf, count, overlap)
+        windows_inwards(LensAt(f=35, N=8, c=0.03), math.inf, count, overlap=overlap)
 
 
 STACKS = [
@@ -71,7 +71,7 @@ STACKS = [
 def test_a_stack_covers_and_is_the_fewest(case):
     f, N, c, h, near, far, beyond = case
     lens = LensAt(f=f, N=N, c=c, h=h, beyond=beyond)
-    stack = frame_stack(lens, near, far, 0.2)
+    stack = frame_stack(lens, near, far, overlap=0.2)
     everywhere = np.linspace(near, min(far, 40_000.0), 3000)
 
     def worst(extensions):

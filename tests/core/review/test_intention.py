@@ -153,7 +153,7 @@ def test_a_frame_is_found_by_all_that_is_known_of_it():
 def test_a_roll_is_exposed_at_its_push():
     assert Roll(name="a", iso=400, push_stops=-1).exposure_index == 200
     assert Roll(name="a").exposure_index is None
-    said = Roll(name="26-07", film="Grauwe", iso=400, push_stops=1).describe("12A")
+    said = Roll(name="26-07", film="Grauwe", iso=400, push_stops=1).describe(film_frame="12A")
     assert said == "Roll 26-07, Grauwe ISO 400 at 800, frame 12A"
     with pytest.raises(WelotropeError, match="Push"):
         Roll(name="a", push_stops=9)

@@ -198,7 +198,7 @@ def test_curved_ring_inverts(angle):
         focal_mm=85, throw_deg=120, angles_deg=nodes, extensions_mm=tuple(internal_focusing(a) for a in nodes)
     )
     assert ring.angle_at_distance(ring.distance_at_angle(angle)) == pytest.approx(angle, abs=2e-3)
-    moved = ring.moved(0.05, 2.0)
+    moved = ring.moved(0.05, turn_deg=2.0)
     assert moved.angle_at_extension(moved.extension_at_angle(angle)) == pytest.approx(angle, abs=2e-3)
     assert moved.extension_at_angle(angle + 2) == pytest.approx(ring.extension_at_angle(angle) + 0.05)
 

@@ -122,7 +122,7 @@ def test_marks_keep_their_distance():
 
 def test_own_engraving_is_used_alone():
     own = (450.0, 600.0, 1000.0, 2000.0, 5000.0)
-    marks = engraved_marks(NORRVIK, Unit.METRIC, 1, 1, own)
+    marks = engraved_marks(NORRVIK, Unit.METRIC, 1, 1, engraved=own)
     assert [mark.distance_mm for mark in marks] == [math.inf, *sorted(own, reverse=True)]
 
 

@@ -55,7 +55,7 @@ def test_marks_follow_the_true_ring_in_the_rings_direction(direction):
 
 def test_chosen_distances_all_get_a_tick_and_the_crowded_lose_only_their_numeral():
     chosen = (math.inf, 10_000.0, 9_900.0, 1000.0)
-    marks = distance_marks(RING, Wrap(61), (Unit.METRIC,), chosen)
+    marks = distance_marks(RING, Wrap(61), (Unit.METRIC,), distances_mm=chosen)
     assert sum(mark.kind is MarkKind.LEADING for mark in marks) == 4
     assert no_room(marks) == ["9.9"]
 
@@ -88,8 +88,8 @@ def test_collar_reads_degrees():
         (lambda: Wrap(60, 3), "no strip is that thick"),
         (lambda: check_strip_diameter(None), "a strip at true size needs it"),
         (lambda: distance_marks(Helicoid.from_closest_focus(50, 450, 400), Wrap(60), BOTH), "marks of two turns"),
-        (lambda: distance_marks(RING, Wrap(60), BOTH, (300.0,)), "the ring stops before that"),
-        (lambda: distance_marks(RING.moved(0.1), Wrap(60), BOTH, (math.inf,)), "does not reach so far"),
+        (lambda: distance_marks(RING, Wrap(60), BOTH, distances_mm=(300.0,)), "the ring stops before that"),
+        (lambda: distance_marks(RING.moved(0.1), Wrap(60), BOTH, distances_mm=(math.inf,)), "does not reach so far"),
     ],
 )
 def test_a_wrong_strip_is_never_made(make, words):

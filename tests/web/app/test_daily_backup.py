@@ -12,7 +12,7 @@ from welotrope.web.app import application
 def test_the_running_application_makes_the_day_its_backup(demo_folder, monkeypatch):
     monkeypatch.setattr(application, "_FIRST_BACKUP_S", 0)
     assert list_backups(demo_folder) == []
-    with TestClient(application.create_app(demo_folder, lambda: NOW)):
+    with TestClient(application.create_app(demo_folder, now=lambda: NOW)):
         deadline = time.monotonic() + 20
         while not list_backups(demo_folder) and time.monotonic() < deadline:
             time.sleep(0.02)

@@ -41,7 +41,7 @@ def clock():
 
 @pytest.fixture
 def application(demo_folder, clock):
-    app = create_app(demo_folder, clock, lan=("192.168.7.20", 8420))
+    app = create_app(demo_folder, now=clock, lan=("192.168.7.20", 8420))
     app.state.device_pairing._ticks = lambda: clock.ticks
     with TestClient(app, base_url=HOME):
         yield app
@@ -235,7 +235,7 @@ def test_what_a_phone_saw_it_does_not_keep(application, computer, phone):
 def test_a_pairing_outlives_the_server(demo_folder, computer, phone, clock):
     pair(phone, code_of(computer))
     secret = phone.cookies["welotrope_device"]
-    again = at(create_app(demo_folder, clock, lan=("192.168.7.20", 8420)))
+    again = at(create_app(demo_folder, now=clock, lan=("192.168.7.20", 8420)))
     assert again.get("/field").status_code == 401
     again.cookies.set("welotrope_device", secret)
     assert again.get("/field").status_code == 200

@@ -87,7 +87,7 @@ class AidVerdict:
 
 
 def judge_aids(
-    situation: Situation, eye: Eye = AVERAGE_EYE, hands: Mapping[str, SkillEstimate] | None = None
+    situation: Situation, *, eye: Eye = AVERAGE_EYE, hands: Mapping[str, SkillEstimate] | None = None
 ) -> list[AidVerdict]:
     """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last."""
     setup = situation.setup
@@ -98,7 +98,7 @@ def judge_aids(
         aids.append(ScaleByEye())
     colours = setup.body.traits.peaking_colours
     sight = situation.sight
-    verdicts = judge(aids, sight, situation.target, sensor, eye, hands, colours)
+    verdicts = judge(aids, sight, target=situation.target, sensor=sensor, eye=eye, hands=hands, colours=colours)
     if math.isinf(sight.object_mm) and not setup.infinity_seen:
         return _not_on_trust(verdicts)
     return verdicts
@@ -116,6 +116,7 @@ def _not_on_trust(verdicts: list[AidVerdict]) -> list[AidVerdict]:
 def judge(
     aids: Sequence[AidRecord],
     sight: ViewingOptics,
+    *,
     target: Target | None = None,
     sensor: Sensor | None = None,
     eye: Eye = AVERAGE_EYE,
@@ -174,10 +175,10 @@ def _verdict(kind: AidKind, judged: AidJudgement, case: Case, hand: SkillEstimat
     half, bias_mm = sight.half_window_mm, judged.bias_mm
     resolves = defocus + abs(bias_mm) <= half * (1 + 1e-9)
     if hand:
-        chance = hand.chance(half, defocus, bias_mm)
+        chance = hand.chance(half, defocus, bias=bias_mm)
         bias_mm += hand.bias_z * defocus
     else:
-        model = chance_within(half, defocus, bias_mm)
+        model = chance_within(half, defocus, bias=bias_mm)
         chance = Proportion(model, model, model)
     # A bias puts the plane behind, so where it may fall lies around that; beyond life size nearer is farther.
     ends = sight.film_mm(defocus - judged.bias_mm), sight.film_mm(-defocus - judged.bias_mm)

@@ -32,7 +32,7 @@ class HandlingCase:
     eye: Eye = AVERAGE_EYE
 
 
-def handling(situation: Situation, eye: Eye = AVERAGE_EYE) -> list[RuleFinding]:
+def handling(situation: Situation, *, eye: Eye = AVERAGE_EYE) -> list[RuleFinding]:
     """Return what the handling rules say of a situation, in the table's order."""
     return findings(HANDLING_RULES, HandlingCase(situation, eye))
 
@@ -170,7 +170,7 @@ def _screen(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
 
 def _lit(deviation_deg: float | None, situation: Situation) -> bool:
     sight = situation.sight
-    return deviation_deg is not None and wedge_lit(deviation_deg, sight.view_stop, sight.magnification)
+    return deviation_deg is not None and wedge_lit(deviation_deg, sight.view_stop, m=sight.magnification)
 
 
 def _suits(screen: Screen, situation: Situation) -> float:

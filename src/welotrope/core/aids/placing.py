@@ -39,7 +39,7 @@ class Placed:
 
 
 def placed_on(
-    setup: Setup, distance_mm: float, stop: float, eye: Eye, hands: Mapping[str, SkillEstimate] | None = None
+    setup: Setup, distance_mm: float, stop: float, eye: Eye, *, hands: Mapping[str, SkillEstimate] | None = None
 ) -> Placed | None:
     """Return how the plane is put on a mark at a distance, mm from the film plane; None where no aid shows it.
 
@@ -51,7 +51,7 @@ def placed_on(
     ring = setup.ring(stop)
     angle = ring.clamp(float(ring.angle_at_distance(ring.check_reach(distance_mm, field="distance"))))
     situation = Situation(setup, stop, setup.view_stop(stop), angle)
-    best = next(iter(judge_aids(situation, eye, hands)), None)
+    best = next(iter(judge_aids(situation, eye=eye, hands=hands)), None)
     if best is None or not best.usable:
         return None
     half, hand = situation.sight.half_window_mm, best.hand

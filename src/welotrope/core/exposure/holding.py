@@ -34,7 +34,7 @@ HOLDING_BY_ID = {holding.id: holding for holding in HOLDINGS}
 
 
 def slowest_held(
-    focal_mm: float, image: ImageFormat, blur_mm: float, holding: Holding, own_factor: float = 1.0
+    focal_mm: float, image: ImageFormat, blur_mm: float, holding: Holding, *, own_factor: float = 1.0
 ) -> float:
     """Return the slowest shutter time, s, that shake leaves within ``blur_mm``; infinite on a tripod.
 

@@ -63,7 +63,7 @@ def check_iso(iso: float) -> float:
     return iso
 
 
-def shutter_for(ev: float, stop: float, iso: float, filter_stops: float = 0.0, m: float = 0.0) -> float:
+def shutter_for(ev: float, stop: float, iso: float, *, filter_stops: float = 0.0, m: float = 0.0) -> float:
     """Return the shutter time, s, that exposes a scene of ``ev`` (at ISO 100).
 
     Parameters

@@ -50,7 +50,7 @@ def check_path(angle_deg: float) -> float:
 
 
 def image_speed(
-    magnification: float, object_mm: float, speed: float, angle_deg: float, offset_mm: float = ROUNDED_OFFSET_MM
+    magnification: float, object_mm: float, speed: float, angle_deg: float, *, offset_mm: float = ROUNDED_OFFSET_MM
 ) -> float:
     """Return how fast the image moves, mm/s, on the side of the picture where it moves faster.
 

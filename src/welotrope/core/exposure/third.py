@@ -89,7 +89,7 @@ def third_value(ev: float, fixed: FixedTwo) -> float:
     """
     light = check_ev(ev) - fixed.filter_stops
     if fixed.shutter_s is None:
-        return shutter_for(ev, fixed.stop or 1.0, fixed.iso or 100.0, fixed.filter_stops)
+        return shutter_for(ev, fixed.stop or 1.0, fixed.iso or 100.0, filter_stops=fixed.filter_stops)
     if fixed.iso is None:
         return check_stop(fixed.stop or 1.0) ** 2 * 100 / (fixed.shutter_s * 2**light)
     return math.sqrt(fixed.shutter_s * 2**light * check_iso(fixed.iso) / 100)

@@ -16,7 +16,7 @@ _TWICE_PX = _DIRECT_PX * math.sqrt(2)
 _FINE = 16
 
 
-def blurred(picture: Picture, diameter_px: float, edge: int = cv2.BORDER_REPLICATE) -> Picture:
+def blurred(picture: Picture, diameter_px: float, *, edge: int = cv2.BORDER_REPLICATE) -> Picture:
     """Return the picture with every point spread over a disc.
 
     Parameters
@@ -88,7 +88,7 @@ def _spreads() -> tuple[FloatPicture, FloatPicture]:
     return made.astype(np.float32), np.maximum.accumulate(np.array(spread, np.float32))
 
 
-def aperture_outline(blades: int, turn: float = 0.3) -> list[tuple[float, float]]:
+def aperture_outline(blades: int, *, turn: float = 0.3) -> list[tuple[float, float]]:
     """Return the corners of an aperture of ``blades`` with the area of a disc; round without blades.
 
     ``turn`` in radians; places as a fraction of that disc's diameter, from its middle.

@@ -120,7 +120,7 @@ class Canvas:
             _SHIFT,
         )
 
-    def text(self, words: str, x: float, y: float, height: float, colour: Colour, slant: float = 0.0) -> None:
+    def text(self, words: str, x: float, y: float, height: float, colour: Colour, *, slant: float = 0.0) -> None:
         """Letter words along a baseline from x, y in strokes, picture units; ``slant`` narrows them to the right."""
         for stroke in _strokes(words):
             points = [(x + px * height * (1 - slant * px * 0.02), y + py * height) for px, py in stroke]

@@ -152,7 +152,7 @@ class Finder:
         """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
         return max(90, min(WIDTH_PX, seen.display_px, round(self.instrument.sensor_px / step)) // 2 * 2)
 
-    def focus(self, look: FrameRequest, stop: float | None = None) -> Focus:
+    def focus(self, look: FrameRequest, *, stop: float | None = None) -> Focus:
         """Return how the lens stands; ``stop`` in place of the viewing stop."""
         instrument = self.instrument
         N = instrument.view_stop if stop is None else stop
@@ -174,12 +174,12 @@ class Finder:
             elif isinstance(part, Prisms):
                 dark = self._darkness(part.deviation_deg, true)
                 inner, outer = prisms.COLLAR if part.collar else prisms.SPOT
-                prisms.microprism(self.stage, picture, view, true, part.deviation_deg, dark, inner, outer)
+                prisms.microprism(self.stage, picture, view, true, part.deviation_deg, dark, inner=inner, outer=outer)
         return self._dimmed(picture, screen_gain(self.stage.scene.brightness, self.instrument.view_stop))
 
     def _darkness(self, deviation_deg: float, focus: Focus) -> float:
         m = magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm)
-        return wedge_darkness(deviation_deg, focus.stop, m)
+        return wedge_darkness(deviation_deg, focus.stop, m=m)
 
     def _dimmed(self, picture: Picture, gain: float) -> Picture:
         """Darken a picture on a screen and let the grain of the screen show."""
@@ -190,7 +190,7 @@ class Finder:
 
     def _plain(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See through a plain finder, sharp at every distance, with the second picture in its middle."""
-        still = replace(self.focus(look, 128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
+        still = replace(self.focus(look, stop=128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
         picture = self.stage.render(view, still)
         x = max(self.instrument.extension_at(look.angle_deg), 1e-9)
         ring = float(object_distance_at_extension(x, self.stage.focal_mm))

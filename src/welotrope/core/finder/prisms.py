@@ -57,6 +57,7 @@ def microprism(
     focus: Focus,
     deviation_deg: float,
     dark: float,
+    *,
     inner: float = 0.0,
     outer: float = MICROPRISM_RADIUS,
 ) -> None:
@@ -99,7 +100,7 @@ def rangefinder_patch(
         angle = base_mm * (1 / s - 1 / ring_mm) - off_rad
         return (0.0, angle * stage.focal_mm) if upright else (angle * stage.focal_mm, 0.0)
 
-    second = stage.render(patch, focus, shift)
+    second = stage.render(patch, focus, shift=shift)
     y, x = (frame.shape[0] - height) // 2, (frame.shape[1] - width) // 2
     under = frame[y : y + height, x : x + width]
     mixed = cv2.addWeighted(under, 0.5, second, 0.55, 0)

@@ -82,7 +82,7 @@ class Round:
         When there is no such exercise or scene, or the exercise is not done with the aid.
     """
 
-    def __init__(self, setup: Setup, order: RoundRequest, seed: int, eye: Eye = AVERAGE_EYE) -> None:
+    def __init__(self, setup: Setup, order: RoundRequest, seed: int, *, eye: Eye = AVERAGE_EYE) -> None:
         self.setup = setup
         self.eye = eye
         self.exercise: Exercise = exercise(order.exercise)
@@ -242,7 +242,7 @@ class Round:
     def _film_distances(self, x: float, subject_x: float) -> tuple[float, float]:
         """Distances of plane and subject from the film, the lens standing at ``x``, mm."""
         f, h = self.setup.lens.focal_mm, self.ring.h_mm
-        return float(film_distance_at_extension(x, f, h)), float(film_distance_of_image(subject_x, x, f, h))
+        return float(film_distance_at_extension(x, f, h=h)), float(film_distance_of_image(subject_x, x, f, h=h))
 
     def _angle_of_subject(self, film_mm: float, subject_x: float) -> float:
         """Ring angle, degrees, that focuses the subject where it stays; where none does, that of its image."""
@@ -256,7 +256,7 @@ class Round:
         finishes_on = self.exercise.finishes_on
         level = None if finishes_on else dict(self.levels).get(release.level)
         look = FrameRequest(aid=finishes_on or self.aid, angle_deg=0.0, step=release.step, threshold=level)
-        shown = shown_defocus(self.finder, look, subject_x, self.eye)
+        shown = shown_defocus(self.finder, look, subject_x, eye=self.eye)
         if shown is None:
             return None, None
         bias = 0.0
@@ -285,7 +285,7 @@ class Round:
         return Instrument(
             extension_at=lambda angle: float(seen.extension_at_angle(angle)), view_stop=self.view_stop,
             widest=self.setup.lens.widest, own_blur_mm=own_blur_mm,
-            confirmation_band_mm=confirmation_band(self.setup.body.image.diagonal_mm, self.eye),
+            confirmation_band_mm=confirmation_band(self.setup.body.image.diagonal_mm, eye=self.eye),
             aids=self.setup.body.aids_by_tag, sensor_px=self.setup.body.image.width_px or 6000,
         )  # fmt: skip
 

@@ -89,7 +89,7 @@ class FocusRange:
     nearest_mm: float
     farthest_mm: float
 
-    def within(self, distance_mm: float, room: float = 1.08) -> float:
+    def within(self, distance_mm: float, *, room: float = 1.08) -> float:
         """Return the distance within reach, mm, that is nearest to ``distance_mm``.
 
         ``room`` is the factor kept clear of the near end.

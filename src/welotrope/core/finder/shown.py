@@ -15,7 +15,7 @@ from welotrope.core.kit.aids.view import Indicator, Patch, Prisms, Split
 from welotrope.core.optics.thin_lens import effective_stop, magnification
 
 
-def shown_defocus(finder: Finder, look: FrameRequest, extension_mm: float, eye: Eye = AVERAGE_EYE) -> float | None:
+def shown_defocus(finder: Finder, look: FrameRequest, extension_mm: float, *, eye: Eye = AVERAGE_EYE) -> float | None:
     """Return δ, mm, of the picture seen with the lens at ``extension_mm``; None where it shows no focus at all.
 
     ``look`` gives aid, magnification and peaking level.

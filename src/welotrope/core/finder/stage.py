@@ -101,7 +101,7 @@ class Stage:
         x = extension_at_object_distance(self.distance(index, focus), self.focal_mm)
         return float(x) - focus.extension_mm
 
-    def render(self, view: View, focus: Focus, shift: Shift | None = None) -> Picture:
+    def render(self, view: View, focus: Focus, *, shift: Shift | None = None) -> Picture:
         """Return the picture as BGR, shape (height, width, 3), 8 bit.
 
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
@@ -125,7 +125,7 @@ class Stage:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
         layers = self.scene.layers
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
-            return [self.render(view, focus, shift) for shift in shifts]
+            return [self.render(view, focus, shift=shift) for shift in shifts]
         outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
         for index, (layer, raster) in enumerate(zip(layers, self._rasters(view), strict=True)):
             diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)

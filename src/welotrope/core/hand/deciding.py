@@ -55,7 +55,7 @@ def _of_two_figures(count: int) -> int:
     return math.ceil(count / step) * step
 
 
-def plan_test(diagnosis: Diagnosis, offered: Settings, most: int = 3) -> tuple[Wanted, ...]:
+def plan_test(diagnosis: Diagnosis, offered: Settings, *, most: int = 3) -> tuple[Wanted, ...]:
     """Return where to take how many frames to decide, of the settings offered; empty when none would tell.
 
     The settings that tell most come first; each further one is at another stop, distance or aid.

@@ -186,7 +186,7 @@ def diagnose(settings: Settings, hits: int) -> Diagnosis:
         raise ValueError(f"{hits} hits of {count} shots")
     verdict = _verdict(found, settings, one_sided, share, count)
     causes = _carried(found, one_sided) if verdict is FocusPattern.ONE_SIDED else ()
-    shown_low, shown, shown_high = _bias(found, settings, causes or tuple(odds)[:1])
+    shown_low, shown, shown_high = _bias(found, settings, causes=causes or tuple(odds)[:1])
     return Diagnosis(
         verdict=verdict,
         causes=causes,
@@ -296,7 +296,7 @@ def _odds(found: Sequence[Explanation], one_sided: float) -> tuple[dict[Cause, f
 
 
 def _bias(
-    found: Sequence[Explanation], settings: Settings, causes: tuple[Cause, ...] | None = None
+    found: Sequence[Explanation], settings: Settings, *, causes: tuple[Cause, ...] | None = None
 ) -> tuple[float, float, float]:
     """Return the mean error over the shots with its 95 % interval: low, mean, high, mm of defocus.
 

@@ -115,7 +115,7 @@ class SampleGroup:
         return self.exact + sum(self.sides.values())
 
 
-def settings_of(shots: Iterable[FocusSample], focal_mm: float, widest: float | None = None) -> Settings:
+def settings_of(shots: Iterable[FocusSample], focal_mm: float, *, widest: float | None = None) -> Settings:
     """Sum up shots by setting; focal length in mm. Without its widest stop the lens was open in the widest of them."""
     groups = []
     for shot in shots:
@@ -129,10 +129,10 @@ def settings_of(shots: Iterable[FocusSample], focal_mm: float, widest: float | N
         )
         group.add(shot.error_mm, shot.side)
         groups.append(group)
-    return settings_of_groups(groups, focal_mm, widest)
+    return settings_of_groups(groups, focal_mm, widest=widest)
 
 
-def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, widest: float | None = None) -> Settings:
+def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, *, widest: float | None = None) -> Settings:
     """Sum up groups; those of an aid and stop that differ in distance by less than 8 % count as one setting.
 
     Focal length in mm; without its widest stop the lens was open in the widest of the groups.

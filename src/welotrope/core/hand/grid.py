@@ -174,7 +174,7 @@ def _grid(centres: tuple[float, ...]) -> Grid:
     return Grid(np.unique(np.round(np.concatenate(columns), 3)))
 
 
-def interval(values: FloatArray, weights: FloatArray, confidence: float = 0.95) -> tuple[float, float]:
+def interval(values: FloatArray, weights: FloatArray, *, confidence: float = 0.95) -> tuple[float, float]:
     """Return the central interval that holds a fraction of the weight, in the unit of the values."""
     order = np.argsort(values, axis=None)
     held = weights.ravel()[order]

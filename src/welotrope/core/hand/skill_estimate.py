@@ -112,7 +112,7 @@ class SkillEstimate:
         """Slips among the trials, a fraction."""
         return self.slips / self.trials if self.trials else 0.0
 
-    def chance(self, half_window: float, defocus: float, bias: float = 0.0) -> Proportion:
+    def chance(self, half_window: float, defocus: float, *, bias: float = 0.0) -> Proportion:
         """Chance of a hit, slips counted in, and its 95 % interval, as fractions.
 
         Parameters
@@ -197,7 +197,7 @@ def _chance(hand: SkillEstimate, half_z: float, bias_z: float) -> Proportion:
 
 
 def estimate_skill(
-    attempts: Sequence[SkillTrial], manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS
+    attempts: Sequence[SkillTrial], *, manner: Manner | None = None, half_life_days: float = HALF_LIFE_DAYS
 ) -> SkillEstimate:
     """Return what trials with one aid, oldest first, tell of a hand; without any, the average eye.
 

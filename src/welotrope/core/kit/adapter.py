@@ -40,10 +40,12 @@ class Adapter:
 
     name: str = field(metadata=field_spec(name_input(fields.ADAPTER_NAME)))
     lens_side: Mount = field(
-        metadata=field_spec(mount_input("lens_side", "Lens side mount", "lens side", optional=False))
+        metadata=field_spec(mount_input(name="lens_side", label="Lens side mount", says="lens side", optional=False))
     )
     body_side: Mount = field(
-        metadata=field_spec(mount_input("body_side", "Body side mount", "body side", optional=False, also=("adapter",)))
+        metadata=field_spec(
+            mount_input(name="body_side", label="Body side mount", says="body side", optional=False, also=("adapter",))
+        )
     )
     nominal_mm: float | None = field(
         default=None, metadata=field_spec(number_input("nominal", fields.NOMINAL, "Thickness as sold", unit="mm"))

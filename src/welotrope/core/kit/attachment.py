@@ -34,7 +34,7 @@ def _found_power(text: str) -> float:
     """Read dioptres, or the distance at which things are sharp through it with the main lens at infinity."""
     if text.strip().lower().endswith(("mm", "cm", "m", "in", "ft", '"', "'", "′", "″")):
         return power_from_range(parse_distance(text, field=MEASURED))
-    return number(text, MEASURED, "dioptres")
+    return number(text, MEASURED, unit="dioptres")
 
 
 @dataclass(frozen=True, kw_only=True)

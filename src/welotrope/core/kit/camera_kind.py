@@ -294,7 +294,7 @@ class ScreenCentre(StrEnum):
     BOTH = "both"
 
 
-def usual_aids(kind: CameraKind, prisms: ScreenCentre = ScreenCentre.NONE) -> tuple[AidRecord, ...]:
+def usual_aids(kind: CameraKind, *, prisms: ScreenCentre = ScreenCentre.NONE) -> tuple[AidRecord, ...]:
     """Return the aids that a camera of a kind usually has, with what sits in the middle of its screen."""
     screen = next((aid for aid in kind.usual if isinstance(aid, MatteScreen)), None)
     if screen is None or not kind.has_screen:

@@ -25,9 +25,9 @@ USUAL_MEGAPIXELS = 12.0  # of a sensor of which nothing is said: any camera of t
 _FRONT_FOCALS = 4.0  # front of a compact's lens before the sensor, focal lengths
 
 
-def first_body(kind: CameraKind, name: str, image: ImageFormat, prisms: ScreenCentre = ScreenCentre.NONE) -> Body:
+def first_body(kind: CameraKind, name: str, image: ImageFormat, *, prisms: ScreenCentre = ScreenCentre.NONE) -> Body:
     """Return a body of a kind: its aids are marked typical, those that film cannot show left out."""
-    aids = tuple(aid for aid in usual_aids(kind, prisms) if not (image.width_px is None and kind_of(aid).live))
+    aids = tuple(aid for aid in usual_aids(kind, prisms=prisms) if not (image.width_px is None and kind_of(aid).live))
     bar = ScaleStandard.FILM if kind.scale is ScaleShown.BAR else ScaleStandard.NONE
     typical = tuple(kind_of(aid).tag for aid in aids)
     traits = BodyTraits(kind=kind.id, finder=kind.finders[0], distance_scale=bar, typical=typical)

@@ -30,7 +30,7 @@ def mounts_unknown(setup: Setup) -> Answer:
     return found(
         Severity.CAREFUL, f"Not known: the mount of the {' and the '.join(missing)}.",
         "Look for the mount's name in the manual, or measure thread or bayonet across; enter it with the "
-        + " and ".join(missing) + ".", "register",
+        + " and ".join(missing) + ".", drawing="register",
     )  # fmt: skip
 
 
@@ -46,14 +46,14 @@ def mounts_join(setup: Setup) -> Answer:
             return CHECKED
         return found(
         Severity.STOP, f"A {lens.name} lens does not go on a {body.name} body by itself.",
-            f"Choose an adapter from {lens.name} to {body.name}.", "register",
+            f"Choose an adapter from {lens.name} to {body.name}.", drawing="register",
         )  # fmt: skip
     first, last = pieces[0], pieces[-1]
     if len(pieces) > 1 and first.body_side != last.lens_side:
         return found(
             Severity.STOP,
             f"{first.name} ends in {first.body_side.name}, {last.name} takes {last.lens_side.name}: the two do not join.",
-            "Choose two that share a mount where they meet.", "register",
+            "Choose two that share a mount where they meet.", drawing="register",
         )  # fmt: skip
     wrong = [
         text
@@ -67,7 +67,7 @@ def mounts_join(setup: Setup) -> Answer:
         return CHECKED
     return found(
         Severity.STOP, f"{_joined(pieces)} {' and '.join(wrong)}. Forcing it breaks one or both.",
-        f"Choose an adapter from {lens.name} to {body.name}.", "register",
+        f"Choose an adapter from {lens.name} to {body.name}.", drawing="register",
     )  # fmt: skip
 
 
@@ -82,7 +82,7 @@ def register_possible(setup: Setup) -> Answer:
             Severity.CAREFUL,
             f"Not known: the flange distance of {unknown}, so whether the lens reaches infinity cannot be said.",
             "Look for “flange distance” in the maker's data, or measure from mount face to film plane with a depth gauge "
-            "on an open, unloaded film body.", "register",
+            "on an open, unloaded film body.", drawing="register",
         )  # fmt: skip
     room = lens.register_mm - body.register_mm
     if any(piece.optics and not piece.is_converter for piece in setup.pieces):
@@ -91,7 +91,7 @@ def register_possible(setup: Setup) -> Answer:
         return found(
             Severity.CAREFUL,
             f"The lens needs to sit {abs(min(room, 0)):.2f} mm nearer than the flange; the adapter's own glass makes up for"
-            " it.", "Expect softer corners; judge them on a test shot.", "register",
+            " it.", "Expect softer corners; judge them on a test shot.", drawing="register",
         )  # fmt: skip
     if room >= PLAIN_RING_MM:
         return CHECKED
@@ -106,7 +106,7 @@ def register_possible(setup: Setup) -> Answer:
         f"{'No' if abs(room) < SAME_REGISTER_MM else f'Only {room:.2f} mm of'} room is left for an adapter: not as a plain "
         "ring; a flush or recessed one exists in principle.",
         "Look for a step in the mount that a flange-less ring can sit in, and enter its thickness face to face (0 for a "
-        "flush one).", "register",
+        "flush one).", drawing="register",
     )  # fmt: skip
 
 
@@ -118,14 +118,14 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
             Severity.CAREFUL,
             f"The lens has to sit {abs(room):.2f} mm inside the body, and the diameter of {unknown} is not known, so whether "
             "a recessed ring can sink it there cannot be said.",
-            "Measure thread and throat across. Without such a ring it is for close-up only.", "throat",
+            "Measure thread and throat across. Without such a ring it is for close-up only.", drawing="throat",
         )  # fmt: skip
     if body.throat_mm < lens.throat_mm + 2 * RING_WALL_MM:
         return found(
             Severity.STOP,
             f"The lens would have to sit {abs(room):.2f} mm inside the body, and a throat of {body.throat_mm:g} mm leaves no "
             f"room for a ring round {lens.throat_mm:g} mm: no adapter without glass reaches infinity.",
-            "Use it for close-up only, an adapter with optics, or a body with a shorter flange distance.", "register",
+            "Use it for close-up only, an adapter with optics, or a body with a shorter flange distance.", drawing="register",
         )  # fmt: skip
     if thickness is not None and thickness < 0:
         return CHECKED
@@ -133,7 +133,7 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
         Severity.CAREFUL,
         f"The lens has to sit {abs(room):.2f} mm inside the body: only a recessed ring reaches infinity; the throat leaves "
         "room for one.",
-        "Choose a recessed ring and enter its thickness as less than 0; a plain ring serves close-up only.", "register",
+        "Choose a recessed ring and enter its thickness as less than 0; a plain ring serves close-up only.", drawing="register",
     )  # fmt: skip
 
 
@@ -162,7 +162,7 @@ def infinity(setup: Setup) -> Answer:
         return found(
         Severity.CAREFUL, "Not known: the thickness of the adapter, so where infinity lies.",
             "Look for it with a caliper, face to face at three places, without the springs; enter the middle value.",
-            "thickness",
+            drawing="thickness",
         )  # fmt: skip
     from_stop = infinity_stop(abs(at_film), setup.blur_mm)
     if from_stop <= setup.lens.widest * BLUR_TOLERANCE:
@@ -170,13 +170,13 @@ def infinity(setup: Setup) -> Answer:
             return CHECKED
         return found(
             Severity.NOTE, "By the thickness as sold infinity should be right; nobody has measured or sighted it yet.",
-            "Measure the adapter with a caliper, or sight infinity once in Scale.", "thickness",
+            "Measure the adapter with a caliper, or sight infinity once in Scale.", drawing="thickness",
         )  # fmt: skip
     if abs(error) > MAX_ERROR_MM:
         return found(
         Severity.CAREFUL, f"The adapter is {abs(error):.1f} mm {'too thick' if error > 0 else 'too thin'}.",
             f"An adapter from {adapter.lens_side.name} to {adapter.body_side.name} is {adapter.needed_mm:.2f} mm thick.",
-            "thickness",
+            drawing="thickness",
         )  # fmt: skip
     effect = adapter_effect(setup.lens.focal_mm, at_film, lead_mm=360 / setup.ring().degrees_per_mm(0.0))
     if not effect.reaches_infinity:
@@ -185,13 +185,13 @@ def infinity(setup: Setup) -> Answer:
             Severity.CAREFUL,
             f"The adapter is {error:.2f} mm too thick: focus stops at {far}, and ∞ is within your criterion"
             f" {_from_stop(from_stop)}.",
-            f"An adapter {adapter.needed_mm:.2f} mm thick, or having {error:.2f} mm taken off by a technician.", "thickness",
+            f"An adapter {adapter.needed_mm:.2f} mm thick, or having {error:.2f} mm taken off by a technician.", drawing="thickness",
         )  # fmt: skip
     return found(
         Severity.NOTE,
         f"The adapter is {abs(error):.2f} mm too thin: infinity lies {effect.infinity_deg or 0:.1f}° before the stop, "
         f"and every engraved distance is off by as much; at the ∞ mark ∞ is within your criterion {_from_stop(from_stop)}.",
-        f"A shim of {abs(error):.2f} mm under the mount; meanwhile do not trust the infinity stop.", "thickness",
+        f"A shim of {abs(error):.2f} mm under the mount; meanwhile do not trust the infinity stop.", drawing="thickness",
     )  # fmt: skip
 
 

@@ -41,7 +41,7 @@ def rear_protrusion(setup: Setup) -> Answer:
         return found(
         Severity.CAREFUL, f"Not known: {what}.",
             "Look for glass or metal behind the mount face with the lens at infinity and at closest focus; measure it "
-            f"with a ruler laid across, and ask the body maker's data for the free depth before {behind}.", "protrusion",
+            f"with a ruler laid across, and ask the body maker's data for the free depth before {behind}.", drawing="protrusion",
         )  # fmt: skip
     if depth <= gap + (clearance or 0.0):
         return CHECKED
@@ -49,7 +49,7 @@ def rear_protrusion(setup: Setup) -> Answer:
         Severity.STOP,
         f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can"
         f" break {behind}.",
-        "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", "protrusion",
+        "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", drawing="protrusion",
     )  # fmt: skip
 
 
@@ -71,7 +71,7 @@ def converter_front(setup: Setup) -> Answer:
         known = "how deep the glass behind the lens lies"
     return found(
         Severity.CAREFUL, f"Not known: {known}, so whether the two meet.",
-        "Look into the front of the converter and measure how deep its glass lies; the rear of the lens must stand out less, at infinity and at closest focus.", "protrusion",
+        "Look into the front of the converter and measure how deep its glass lies; the rear of the lens must stand out less, at infinity and at closest focus.", drawing="protrusion",
     )  # fmt: skip
 
 
@@ -90,14 +90,14 @@ def throat(setup: Setup) -> Answer:
         return found(
             Severity.CAREFUL,
             f"Not known: {what}; {depth - gap:.1f} mm of the rear reach through the mount of the body.",
-            "Look for the widest part of the rear and the inside of the body's mount, and measure both across with a caliper.", "throat",
+            "Look for the widest part of the rear and the inside of the body's mount, and measure both across with a caliper.", drawing="throat",
         )  # fmt: skip
     if across < throat:
         return CHECKED
     return found(
         Severity.STOP,
         f"The rear of the lens is {across:g} mm wide and has to pass a throat of {throat:g} mm: it would jam or break.",
-        "A thicker route, or a body with a wider mount.", "throat",
+        "A thicker route, or a body with a wider mount.", drawing="throat",
     )  # fmt: skip
 
 
@@ -116,20 +116,20 @@ def coupling_lever(setup: Setup) -> Answer:
         return found(
             Severity.CAREFUL,
             f"Not known: {what}, so whether the aperture ring meets a coupling lever past it.",
-            "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", "lever",
+            "Look for a lever or ridge beside the mount and measure how far it stands out; the adapter must be thicker.", drawing="lever",
         )  # fmt: skip
     if lever is YesNoUnknown.YES and ring is ApertureRing.UNCUT:
         past = "" if not setup.pieces else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
         return found(
             Severity.STOP,
             f"The plain aperture ring would press on the body's coupling lever and can bend or break it{past}.",
-            "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", "lever",
+            "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", drawing="lever",
         )  # fmt: skip
     return found(
         Severity.CAREFUL,
         "Not known: whether the aperture ring meets a coupling lever on the body.",
         "Look for a small lever or ridge beside the mount of the body, and for a step or notch in the rear edge of the "
-        "aperture ring.", "lever",
+        "aperture ring.", drawing="lever",
     )  # fmt: skip
 
 
@@ -150,11 +150,11 @@ def aperture_pin(setup: Setup) -> Answer:
         return found(
         Severity.CAREFUL, f"The {by} does not press the aperture pin: the lens stays wide open.",
             f"{'An adapter with a flange' if setup.pieces else 'A body'} that presses the pin, or a lens with a manual "
-            "switch set to manual.", "pin",
+            "switch set to manual.", drawing="pin",
         )  # fmt: skip
     return found(
         Severity.CAREFUL, f"Not known: whether the lens has an aperture pin and the {by} presses it.",
-        "Look for a small sprung pin in the rear of the lens; turn the aperture ring and see whether the blades follow.", "pin",
+        "Look for a small sprung pin in the rear of the lens; turn the aperture ring and see whether the blades follow.", drawing="pin",
     )  # fmt: skip
 
 

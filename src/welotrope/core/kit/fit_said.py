@@ -8,7 +8,7 @@ from welotrope.core.rules import Answer, Finding, NoFinding, Severity
 CHECKED, NOT_ASKED = NoFinding.CHECKED, NoFinding.NOT_ASKED
 
 
-def found(severity: Severity, text: str, clears: str, drawing: str = "") -> Finding:
+def found(severity: Severity, text: str, clears: str, *, drawing: str = "") -> Finding:
     """Return what a rule of the fit check says: how bad it is, what was found, and what clears it."""
     return Finding(text=text, clears=clears, severity=severity, drawing=drawing)
 

@@ -175,7 +175,7 @@ def _drift_mm(lens: Lens) -> float:
     if zoom.drift_from_mm is None or zoom.drift_to_mm is None:
         return 0.0
     held, wanted = (
-        float(extension_at_film_distance(mm, short.focal_mm, short.separation_mm))
+        float(extension_at_film_distance(mm, short.focal_mm, h=short.separation_mm))
         for mm in (zoom.drift_from_mm, zoom.drift_to_mm)
     )
     return (held - wanted) * (1 - zoom.share(lens.focal_mm))
@@ -188,7 +188,7 @@ def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:
     throw = None if survey.way is ReadingUnit.STEPS else lens.throw_deg
     known = lens.separation_known or lens.closest_mm < shortest_film_distance(lens.focal_mm)
     return calibrate(
-        survey, lens.focal_mm, lens.closest_mm, throw,
+        survey, lens.focal_mm, lens.closest_mm, throw_deg=throw,
         h_mm=lens.separation_mm if known else None, beyond=lens.beyond, shortens=lens.shortens,
     )  # fmt: skip
 
@@ -210,7 +210,7 @@ def _sighted(
     if record is None:
         return ring, None
     try:
-        found = find_infinity(record, ring, error_deg)
+        found = find_infinity(record, ring, error_deg=error_deg)
     except WelotropeError as error:
         problems.append(error.sentence)
         return ring, None

@@ -205,7 +205,7 @@ class Lens:
                 "a ring must turn nearer than that", "Write the nearest engraved distance, such as 0.45 m",
             )  # fmt: skip
         _check_planes(self)
-        shortest = shortest_film_distance(self.focal_mm, self.separation_mm)
+        shortest = shortest_film_distance(self.focal_mm, h=self.separation_mm)
         if not self.closest_mm >= shortest * (1 - 1e-9):
             raise TooCloseError(
                 fields.CLOSEST, f"{self.closest_mm / 1000:g} m",
@@ -287,10 +287,10 @@ class Lens:
         h, beyond = self.separation_mm, self.beyond
         if self.throw_deg is None and self.reading is not None:
             return Helicoid.from_reading(
-                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm, h, beyond=beyond
+                self.focal_mm, self.closest_mm, self.reading.angle_deg, self.reading.distance_mm, h_mm=h, beyond=beyond
             )
         throw_deg = self.throw_deg or ASSUMED_THROW_DEG
-        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h, beyond=beyond)
+        return Helicoid.from_closest_focus(self.focal_mm, self.closest_mm, throw_deg, h_mm=h, beyond=beyond)
 
     def through(self, factor: float) -> Lens:
         """Return the lens with glass of a factor behind it: focal length and stops grow by it, distances stay."""

@@ -52,12 +52,12 @@ def _throw(text: str, typed: FormInput) -> float:
     if match is None:
         return number(text.lower().replace("deg", ""), "throw in degrees")
     try:
-        diameter_mm = number(typed.text(DIAMETER.name), fields.RING_DIAMETER, "mm")
+        diameter_mm = number(typed.text(DIAMETER.name), fields.RING_DIAMETER, unit="mm")
     except WelotropeError:
         raise ConflictError(
             "throw", text, "millimetres along the ring need its diameter", "Fill in the ring diameter, or give degrees"
         ) from None
-    return number(match[1], "throw", "mm") / ring_mm_per_degree(diameter_mm)
+    return number(match[1], "throw", unit="mm") / ring_mm_per_degree(diameter_mm)
 
 
 def _distances(text: str, unit: Unit, field: Field) -> tuple[float, ...]:

@@ -43,7 +43,7 @@ def known_input(name: str, label: str, **more: Any) -> Input:
     return choice_input(name, label, YesNoUnknown, YesNoUnknown.UNKNOWN, **more)
 
 
-def mount_input(name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
+def mount_input(*, name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
     """Return the input of a mount, chosen among those entered by its name."""
 
     def read(text: str, typed: FormInput) -> Any:

@@ -141,7 +141,7 @@ class Setup:
         """Return the ring as it truly is, at the widest stop or with the focus shift of ``stop`` put right."""
         true = self.known.true
         shift = 0.0 if stop is None else self.shift_deg(stop)
-        return true.moved(0.0, shift) if shift else true
+        return true.moved(0.0, turn_deg=shift) if shift else true
 
     def shift_deg(self, stop: float) -> float:
         """Degrees to turn on towards closest focus for what the lens's focus shift does at ``stop``; 0 untried.

@@ -57,7 +57,7 @@ class SheetChange:
     dropped: bool = False
 
 
-def sheet_lines(case: SheetCase, changes: Iterable[SheetChange] = ()) -> list[SheetLine]:
+def sheet_lines(case: SheetCase, *, changes: Iterable[SheetChange] = ()) -> list[SheetLine]:
     """Return the sheet of a set-up in order, with the body's changes applied and added lines last."""
     made = [SheetLine(found.rule, found.text, found.reason) for found in findings(SHEET_RULES.values(), case)]
     changed = {change.line: change for change in changes}
@@ -357,13 +357,14 @@ def _rule(
     says: Callable[[SheetCase], tuple[str, str] | None],
     when: str,
     source: str,
+    *,
     severity: Severity = Severity.NOTE,
 ) -> Rule[SheetCase]:
     return Rule(id=id, severity=severity, when=when, says=worded(says), source=source)
 
 
 SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
-    _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", Severity.STOP),
+    _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", severity=Severity.STOP),
     _rule("power", _power, "the lens is focused by wire", "a motor that has no power forgets where it stood"),
     _rule("manual-focus", _manual_focus, "the camera can focus by itself", "aids appear in manual focus"),
     _rule("autofocus-first", _correct, "the camera can focus this lens by itself, and the plane is placed", "autofocus comes near, a hand finishes"),
@@ -379,7 +380,7 @@ SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
     _rule("drive", _drive, "always", "a plane is placed for one frame, a zone is walked through"),
     _rule("tripod", _tripod, "the plane is placed", "a finger moves the camera"),
     _rule("user-mode", _user_mode, "the picture falls on a sensor", "what is set once need not be set again"),
-    _rule("infinity", _infinity, "the fit check speaks of infinity", "an adapter moves the scale", Severity.CAREFUL),
+    _rule("infinity", _infinity, "the fit check speaks of infinity", "an adapter moves the scale", severity=Severity.CAREFUL),
     _rule("dark-split", _dark_split, "the split image is dark at the widest stop", "a prism bends the cone of a slow lens past the eye"),
     _rule("dead-scale", _screen_scale, "the body has a scale on its screen", "it needs a lens that reports its distance, and goes by a standard"),
     _rule("dead-confirmation", _dead_confirmation, "there is a focus confirmation and no contacts", "some stay dark without them"),

@@ -49,6 +49,7 @@ def resolved(
     tag: str,
     distance_mm: float,
     stop: float,
+    *,
     light: LightLevel = LightLevel.BRIGHT,
     eye: Eye = AVERAGE_EYE,
 ) -> Resolved:
@@ -77,7 +78,7 @@ def resolved(
     found = None
     if aid is not None and (sensor is not None or not kind_of(aid).live):
         found = kind_of(aid).judges(aid, sight, Target(light=light), sensor, eye).defocus_mm
-    defocus = usual_defocus(tag, sight, eye) if found is None else found
+    defocus = usual_defocus(tag, sight, eye=eye) if found is None else found
     return Resolved(
         defocus_mm=defocus, half_mm=sight.half_window_mm, degrees_per_defocus=sight.degrees_per_defocus,
         object_mm=sight.object_mm,

@@ -26,7 +26,7 @@ _SPAN = re.compile(r"^(\S+?)\s*(?:-|–|—|\.\.+|\bto\b)\s*(\S+)$")
 _SAME_MARK = 0.2  # steps between an interpolated widest stop and a marked one that is taken for it
 
 
-def parse_focals(text: str, asked: Field = fields.FOCALS) -> tuple[float, ...]:
+def parse_focals(text: str, *, asked: Field = fields.FOCALS) -> tuple[float, ...]:
     """Read marked focal lengths, mm: ``35 50 70``, ``35-70``, ``35, 50, 70 mm``; sorted, no repeats.
 
     Raises
@@ -37,7 +37,7 @@ def parse_focals(text: str, asked: Field = fields.FOCALS) -> tuple[float, ...]:
     stripped = re.sub(r"\s*mm\b", "", text.strip().lower()[:200])
     span = _SPAN.match(stripped)
     parts = list(span.groups()) if span else [part for part in re.split(r"[\s;]+|,\s+", stripped) if part]
-    found = sorted({check_focal(number(part, asked, "mm")) for part in parts})
+    found = sorted({check_focal(number(part, asked, unit="mm")) for part in parts})
     if not found or len(found) > _MOST_MARKED:
         problem = f"that is more than {_MOST_MARKED}" if found else "no focal length was found"
         raise UnreadableError(asked, text, problem, _WORKS)

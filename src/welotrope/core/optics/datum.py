@@ -15,7 +15,7 @@ class Datum(StrEnum):
     PRINCIPAL = "principal"
 
 
-def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, *, beyond: bool = False) -> Values:
+def extension_at(distance: Values, f: float, datum: Datum, *, h: float = 0.0, beyond: bool = False) -> Values:
     """Extension in mm that focuses ``distance`` (mm from ``datum``); ``beyond`` and errors as in ``thin_lens``.
 
     Examples
@@ -24,11 +24,11 @@ def extension_at(distance: Values, f: float, datum: Datum, h: float = 0.0, *, be
     (50.0, 50.0)
     """
     if datum is Datum.FILM:
-        return thin_lens.extension_at_film_distance(distance, f, h, beyond=beyond)
+        return thin_lens.extension_at_film_distance(distance, f, h=h, beyond=beyond)
     return thin_lens.extension_at_object_distance(distance, f)
 
 
-def distance_at(x: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
+def distance_at(x: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
     """Distance in mm from ``datum`` that is in focus at extension ``x``; infinite at ``x ≤ 0``.
 
     Examples
@@ -37,11 +37,11 @@ def distance_at(x: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
     (450.0, 300.0)
     """
     if datum is Datum.FILM:
-        return thin_lens.film_distance_at_extension(x, f, h)
+        return thin_lens.film_distance_at_extension(x, f, h=h)
     return thin_lens.object_distance_at_extension(x, f)
 
 
-def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, h: float = 0.0) -> Values:
+def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
     """Distance in mm from ``datum`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
 
     Examples
@@ -50,5 +50,5 @@ def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, 
     450.0
     """
     if datum is Datum.FILM:
-        return thin_lens.film_distance_of_image(x_image, x_focus, f, h)
+        return thin_lens.film_distance_of_image(x_image, x_focus, f, h=h)
     return thin_lens.object_distance_at_extension(x_image, f)

@@ -32,7 +32,7 @@ def total_blur(b: float, airy: float) -> float:
     return math.hypot(b, airy)
 
 
-def balanced_stop(spread: float, m: float = 0.0, P: float = 1.0) -> float:
+def balanced_stop(spread: float, *, m: float = 0.0, P: float = 1.0) -> float:
     """Return the marked f-number at which defocus over a focus spread (mm, > 0) and diffraction weigh the same.
 
     The working stop is ``√(375·Δv)``; the ring reads it divided by ``1 + m/P``, with the magnification ``m`` and the

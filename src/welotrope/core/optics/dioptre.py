@@ -7,7 +7,7 @@ import math
 from welotrope.core.errors import ConflictError
 
 
-def power_from_range(working_mm: float, main_mm: float = math.inf) -> float:
+def power_from_range(working_mm: float, *, main_mm: float = math.inf) -> float:
     """Return the real power, dioptres, of a close-up lens from one measured working distance.
 
     ``main_mm`` is what the main lens was set to, from the attachment; both in mm.

@@ -36,7 +36,7 @@ class FilmZone:
         return self.inside_near_mm <= distance_mm <= self.inside_far_mm
 
 
-def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZone:
+def film_zone(x: float, f: float, N: float, c: float, *, h: float = 0.0) -> FilmZone:
     """Return the sharp zone, mm, of a lens at extension ``x``; parameters and errors as for ``sharp_limits``.
 
     Examples
@@ -47,11 +47,11 @@ def film_zone(x: float, f: float, N: float, c: float, h: float = 0.0) -> FilmZon
     """
     limits = sharp_limits(x, f, N, c)
     wider = sharp_limits(x, f, N, min(c * BLUR_TOLERANCE, aperture_diameter(f, N) * (1 - 1e-9)))
-    return FilmZone(film_distance_at_extension(x, f, h), *_ends(limits, x, f, h), *_ends(wider, x, f, h))
+    return FilmZone(film_distance_at_extension(x, f, h=h), *_ends(limits, x, f, h), *_ends(wider, x, f, h))
 
 
 def _ends(limits: SharpLimits[float], x: float, f: float, h: float) -> tuple[float, float]:
-    near, far = (film_distance_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
+    near, far = (film_distance_of_image(at, x, f, h=h) for at in (limits.near_x, limits.far_x))
     return near, far
 
 
@@ -72,6 +72,6 @@ def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0
         return 1 / v - 1 / f + (1 / (near_mm - v - h) + 1 / (far_mm - v - h)) / 2
 
     # Both ends alone bracket the focus: it lies between the settings for each of them.
-    ends = sorted(f + float(extension_at_film_distance(mm, f, h, beyond=beyond)) for mm in (near_mm, far_mm))
+    ends = sorted(f + float(extension_at_film_distance(mm, f, h=h, beyond=beyond)) for mm in (near_mm, far_mm))
     low, high = ends[0], min(ends[1], near_mm - h - f)
     return where_it_ends(lambda v: (imbalance(v) > 0) != beyond, low, high) - f

@@ -63,7 +63,7 @@ def object_distance_at_extension(x: Values, f: float) -> Values:
     return as_given(np.where(extension > _AT_INFINITY * f, f + divide(f * f, extension), np.inf), x)
 
 
-def shortest_film_distance(f: float, h: float = 0.0) -> float:
+def shortest_film_distance(f: float, *, h: float = 0.0) -> float:
     """Return the least object-to-film distance, mm, that a lens can image, ``4f + h`` (life size).
 
     Examples
@@ -74,7 +74,7 @@ def shortest_film_distance(f: float, h: float = 0.0) -> float:
     return 4.0 * f + h
 
 
-def extension_at_film_distance(D: Values, f: float, h: float = 0.0, *, beyond: bool = False) -> Values:
+def extension_at_film_distance(D: Values, f: float, *, h: float = 0.0, beyond: bool = False) -> Values:
     """Extension, mm, for an object at ``D`` from the film plane.
 
     Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation. Every distance has two solutions, whose
@@ -91,7 +91,7 @@ def extension_at_film_distance(D: Values, f: float, h: float = 0.0, *, beyond: b
     50.0
     """
     distance = np.asarray(D, dtype=np.float64)
-    shortest = shortest_film_distance(f, h)
+    shortest = shortest_film_distance(f, h=h)
     if np.any(distance < shortest * (1 - 1e-12)):
         raise TooCloseError(
             "distance",
@@ -109,7 +109,7 @@ def _four_focal_lengths(h: float) -> str:
     return "four times the focal length" + (" and the separation of the principal planes" if h else "")
 
 
-def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
+def film_distance_at_extension(x: Values, f: float, *, h: float = 0.0) -> Values:
     """Film-plane distance ``D = s + f + x + h``, mm; infinite at ``x ≤ 0``.
 
     Examples
@@ -124,7 +124,7 @@ def film_distance_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     return as_given(s + f + extension + h, x)
 
 
-def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
+def film_distance_of_image(x_image: Values, x_focus: Values, f: float, *, h: float = 0.0) -> Values:
     """Film-plane distance ``s' + v + h``, mm, of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
 
     The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
@@ -139,7 +139,7 @@ def film_distance_of_image(x_image: Values, x_focus: Values, f: float, h: float 
     return as_given(np.asarray(s) + f + np.asarray(x_focus) + h, x_image)
 
 
-def image_of_film_distance(D: Values, x_focus: Values | float, f: float, h: float = 0.0) -> Values:
+def image_of_film_distance(D: Values, x_focus: Values | float, f: float, *, h: float = 0.0) -> Values:
     """Extension, mm, at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
 
     The inverse of :func:`film_distance_of_image`; 0 at infinity.
@@ -158,7 +158,7 @@ def image_of_film_distance(D: Values, x_focus: Values | float, f: float, h: floa
     return as_given(extension_at_object_distance(s, f), D)
 
 
-def vergence_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0) -> Values:
+def vergence_of_image(x_image: Values, x_focus: Values, f: float, *, h: float = 0.0) -> Values:
     """Reciprocal of :func:`film_distance_of_image`, 1/mm; 0 at infinity, negative past it.
 
     Examples
@@ -170,7 +170,7 @@ def vergence_of_image(x_image: Values, x_focus: Values, f: float, h: float = 0.0
     return as_given(image / (f * f + image * (2 * f + np.asarray(x_focus) + h)), x_image)
 
 
-def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
+def vergence_at_extension(x: Values, f: float, *, h: float = 0.0) -> Values:
     """Reciprocal film-plane distance ``1/D = x/(f² + x(2f + x + h))`` in 1/mm; 0 at infinity, negative past it.
 
     Examples
@@ -182,7 +182,7 @@ def vergence_at_extension(x: Values, f: float, h: float = 0.0) -> Values:
     return as_given(extension / (f * f + extension * (2 * f + extension + h)), x)
 
 
-def extension_at_vergence(vergence: Values, f: float, h: float = 0.0, *, beyond: bool = False) -> Values:
+def extension_at_vergence(vergence: Values, f: float, *, h: float = 0.0, beyond: bool = False) -> Values:
     """Extension, mm, that focuses a reciprocal film-plane distance in 1/mm: 0 at infinity, negative past it.
 
     The inverse of :func:`vergence_at_extension`. What is nearer than a lens can image gives life size, ``f``.
@@ -212,7 +212,7 @@ def magnification(x: Values, f: float) -> Values:
     return as_given(np.asarray(x) / f, x)
 
 
-def effective_stop(N: float, m: Values, P: float = 1.0) -> Values:
+def effective_stop(N: float, m: Values, *, P: float = 1.0) -> Values:
     """Effective f-number ``N(1 + m/P)`` at magnification ``m`` with pupil magnification ``P``.
 
     Examples

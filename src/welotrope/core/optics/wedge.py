@@ -22,7 +22,7 @@ def wedge_limit(deviation_deg: float) -> float:
     return 1 / (2 * math.tan(math.radians(deviation_deg)))
 
 
-def wedge_lit_stop(deviation_deg: float, m: float = 0.0) -> float:
+def wedge_lit_stop(deviation_deg: float, *, m: float = 0.0) -> float:
     """Return the marked f-number to which a wedge stays lit at magnification ``m``.
 
     Examples
@@ -33,7 +33,7 @@ def wedge_lit_stop(deviation_deg: float, m: float = 0.0) -> float:
     return wedge_limit(deviation_deg) / (1 + m)
 
 
-def wedge_lit(deviation_deg: float, stop: float, m: float = 0.0) -> bool:
+def wedge_lit(deviation_deg: float, stop: float, *, m: float = 0.0) -> bool:
     """Whether a wedge is lit at a marked f-number and magnification ``m``.
 
     Examples
@@ -41,10 +41,10 @@ def wedge_lit(deviation_deg: float, stop: float, m: float = 0.0) -> bool:
     >>> wedge_lit(6.5, 4), wedge_lit(6.5, 5.6)
     (True, False)
     """
-    return stop <= wedge_lit_stop(deviation_deg, m)
+    return stop <= wedge_lit_stop(deviation_deg, m=m)
 
 
-def wedge_darkness(deviation_deg: float, stop: float, m: float = 0.0) -> float:
+def wedge_darkness(deviation_deg: float, stop: float, *, m: float = 0.0) -> float:
     """How dark a wedge has gone, a fraction: 0 while it is lit, 1 when black.
 
     Examples
@@ -52,4 +52,4 @@ def wedge_darkness(deviation_deg: float, stop: float, m: float = 0.0) -> float:
     >>> wedge_darkness(6.5, 2)
     0.0
     """
-    return min(max((stop / wedge_lit_stop(deviation_deg, m) - 1) / FADE, 0.0), 1.0)
+    return min(max((stop / wedge_lit_stop(deviation_deg, m=m) - 1) / FADE, 0.0), 1.0)

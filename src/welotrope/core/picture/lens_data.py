@@ -66,7 +66,7 @@ class LensData:
                 Property("exifEX:LensSpecification", spec, Form.SEQUENCE),
             ]
             if widest >= 1:  # an unsigned rational: a lens faster than f/1 cannot be told by it
-                found.append(Property("exif:MaxApertureValue", rational(apex_aperture(widest), 100)))
+                found.append(Property("exif:MaxApertureValue", rational(apex_aperture(widest), per=100)))
         return found
 
     def _setting(self) -> list[Property]:
@@ -76,11 +76,11 @@ class LensData:
         if frame.stop is not None:
             found.append(Property("exif:FNumber", rational(frame.stop)))
             if frame.stop >= 1:
-                found.append(Property("exif:ApertureValue", rational(apex_aperture(frame.stop), 100)))
+                found.append(Property("exif:ApertureValue", rational(apex_aperture(frame.stop), per=100)))
         if frame.said_mm is not None:
             infinite = math.isinf(frame.said_mm)
             found.append(
-                Property("exif:SubjectDistance", _INFINITE if infinite else rational(frame.said_mm / 1000, 1000))
+                Property("exif:SubjectDistance", _INFINITE if infinite else rational(frame.said_mm / 1000, per=1000))
             )
         if frame.spot is not None:
             at = (round(frame.spot.x * self.picture.width_px), round(frame.spot.y * self.picture.height_px))
@@ -102,7 +102,7 @@ class LensData:
             found.append(Property("exifEX:PhotographicSensitivity", str(speed)))
         if not frame.undated:
             found.append(Property("exif:DateTimeOriginal", frame.taken_at.isoformat(timespec="seconds")))
-        source = roll.describe(frame.film_frame) if roll is not None else f"Film, frame {frame.film_frame}"
+        source = roll.describe(film_frame=frame.film_frame) if roll is not None else f"Film, frame {frame.film_frame}"
         found.append(Property("dc:source", source))
         return found
 
@@ -116,7 +116,7 @@ class LensData:
         return found
 
 
-def rational(value: float, per: int = 10) -> str:
+def rational(value: float, *, per: int = 10) -> str:
     """Return a pure number as a rational with a denominator, such as ``28/10``; whole ones over 1.
 
     Examples

@@ -46,7 +46,7 @@ def seconds_of(moment: dt.datetime) -> float:
 
 
 def match_by_time(
-    pictures: Sequence[Moment], frames: Sequence[Moment], tolerance_s: float = TOLERANCE_S
+    pictures: Sequence[Moment], frames: Sequence[Moment], *, tolerance_s: float = TOLERANCE_S
 ) -> dict[int, int]:
     """Return the frame of each picture that has one, by keys: as many as possible, then the nearest in time.
 
@@ -116,7 +116,7 @@ def clock_offset_of(pictures: Sequence[Moment], frames: Sequence[Moment]) -> Clo
     middles = np.array([np.median(apart[i : ends[i]]) for i in np.flatnonzero(counts == counts.max())])
     offset = float(np.round(middles[np.argmin(np.abs(middles))]))
     moved = [Moment(one.key, one.at_s + offset) for one in pictures]
-    fit = len(match_by_time(moved, frames, CLOCK_S))
+    fit = len(match_by_time(moved, frames, tolerance_s=CLOCK_S))
     return ClockOffset(seconds=offset, fit=fit, of=len(pictures))
 
 
@@ -144,7 +144,7 @@ def natural_order(name: str) -> tuple[tuple[int, int | str], ...]:
 
 
 def match_by_order(
-    pictures: Sequence[int], frames: Sequence[int], first: int = 1, *, backwards: bool = False
+    pictures: Sequence[int], frames: Sequence[int], *, first: int = 1, backwards: bool = False
 ) -> dict[int, int]:
     """Return the frame of each scan, by keys in order: the first scan is the ``first`` frame, counted from 1.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 
-def background_blur(focal_mm: float, stop: float, object_mm: float, behind_mm: float = math.inf) -> float:
+def background_blur(focal_mm: float, stop: float, object_mm: float, *, behind_mm: float = math.inf) -> float:
     """Return the diameter of the blur disc on the film, mm, of a point behind the subject.
 
     ``(f/N)·m·Δ/(s + Δ)`` with ``m = f/(s − f)``: similar triangles behind a thin lens whose pupil is ``f/N`` wide.

@@ -74,6 +74,7 @@ def zone(
     far_mm: float,
     blur_mm: float,
     datum: Datum,
+    *,
     marked: tuple[float, ...] = FULL_STOPS,
 ) -> ZoneResult:
     """Return the setting that holds ``near_mm`` to ``far_mm``, with the marked stop to use."""
@@ -100,6 +101,7 @@ def ring(
     blur_mm: float,
     focus_mm: float,
     datum: Datum,
+    *,
     diameter_mm: float | None = None,
 ) -> RingResult:
     """Return where the ring stands for ``focus_mm``, degrees, and how wide the sharp window is there."""
@@ -155,6 +157,7 @@ def throw(
     focal_mm: float,
     readings: Sequence[tuple[float, float]],
     datum: Datum,
+    *,
     error_deg: float | None = None,
     distance_error: float | None = None,
 ) -> ThrowResult:
@@ -197,6 +200,7 @@ def engraving(
     focal_mm: float,
     stop: float,
     datum: Datum,
+    *,
     far_mm: float | None = None,
     near_mm: float | None = None,
     index_mm: float | None = None,
@@ -207,6 +211,6 @@ def engraving(
     ``standard_mm`` is the blur to compare with, mm; when None the print standard of a 36 × 24 mm picture.
     """
     reading = MarkReading(stop=stop, far_mm=far_mm, near_mm=near_mm, index_mm=index_mm)
-    implied = blur_of_reading(reading, check_focal(focal_mm), datum)
+    implied = blur_of_reading(reading, check_focal(focal_mm), datum=datum)
     standard = SharpnessStandard().acceptable_blur(ImageFormat(36, 24)) if standard_mm is None else standard_mm
     return EngravingResult(implied, standard, stops_from_standard(implied, standard))

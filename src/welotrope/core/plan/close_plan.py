@@ -140,8 +140,8 @@ def reach_of(setup: Setup, parts: Sequence[Attachment]) -> AttachmentRange:
             f"Keep to {MOST_EXTENSION_MM:g} mm and {MOST_POWER:g} dioptres",
         )  # fmt: skip
     gap = rim_gap(setup)
-    far = close_setting(f, max(least + max(least_x, 0.0), 0.0), power, gap)
-    near = close_range(f, most_x, power, most, gap).near
+    far = close_setting(f, max(least + max(least_x, 0.0), 0.0), power=power, gap_mm=gap)
+    near = close_range(f, most_x, power=power, tube_mm=most, gap_mm=gap).near
     return AttachmentRange(parts=tuple(parts), range=CloseRange(near, far), power=power, extension_mm=(least, most))
 
 
@@ -171,7 +171,7 @@ def _reversed_extension(setup: Setup) -> float:
 def close_up(setup: Setup, reach: AttachmentRange, extension_mm: float, stop: float) -> CloseUp:
     """Return the picture at an extension in all, mm, attachments counted in, the ring set for a stop."""
     ring, image = setup.ring(stop), setup.body.image
-    setting = close_setting(ring.focal_mm, extension_mm, reach.power, rim_gap(setup))
+    setting = close_setting(ring.focal_mm, extension_mm, power=reach.power, gap_mm=rim_gap(setup))
     own, added = _shares(setup, reach, extension_mm)
     angle = ring.clamp(float(ring.angle_at_extension(own)))
     m = setting.magnification
@@ -286,7 +286,7 @@ class CloseSearch:
 
 
 def search(
-    setup: Setup, attachments: Iterable[Attachment], subject_mm: float, room_mm: float, stop: float, most: int = 8
+    setup: Setup, attachments: Iterable[Attachment], subject_mm: float, room_mm: float, stop: float, *, most: int = 8
 ) -> CloseSearch:
     """Return what makes a thing fill the picture's width with room left before the lens, best first.
 
@@ -335,7 +335,7 @@ def search(
 def _room(setup: Setup, reach: AttachmentRange, x: float) -> float:
     """Room before the front rim at an extension, mm; without end where it is not known."""
     own, added = _shares(setup, reach, x)
-    setting = close_setting(setup.lens.focal_mm, x, reach.power, rim_gap(setup))
+    setting = close_setting(setup.lens.focal_mm, x, power=reach.power, gap_mm=rim_gap(setup))
     room = _clearance(setup, reach, setting, own, added)
     return math.inf if room is None else room
 

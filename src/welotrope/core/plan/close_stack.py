@@ -117,7 +117,7 @@ def _ring_frames(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overl
         near = lens.distance_of(setting.extension_mm, setting.extension_mm)
     else:
         lens = LensAt(f=f, N=stop, c=setup.blur_mm, h=ring.h_mm, beyond=setting.magnification > 1)
-        near = float(film_distance_at_extension(setting.extension_mm, f, ring.h_mm))
+        near = float(film_distance_at_extension(setting.extension_mm, f, h=ring.h_mm))
     found = []
     for x in stack_extensions(lens, near, near + depth_mm, overlap):
         angle = float(ring.angle_at_extension(x - one.added_mm))
@@ -128,7 +128,7 @@ def _ring_frames(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overl
                 "the ring does not turn that far with this attachment",
                 "Use a rail instead",
             )
-        found.append(RingFrame(ring.clamp(angle), close_setting(f, x, power, gap).working_mm))
+        found.append(RingFrame(ring.clamp(angle), close_setting(f, x, power=power, gap_mm=gap).working_mm))
     return tuple(found)
 
 

@@ -38,7 +38,7 @@ class CloseSetting:
     main_mm: float
 
 
-def close_setting(f: float, extension_mm: float, power: float = 0.0, gap_mm: float = 0.0) -> CloseSetting:
+def close_setting(f: float, extension_mm: float, *, power: float = 0.0, gap_mm: float = 0.0) -> CloseSetting:
     """Return what is in focus behind ``power`` dioptres with the main lens at an extension; lengths in mm.
 
     ``gap_mm`` lies between the close-up lens and the principal plane, negative where that plane lies before it.
@@ -52,7 +52,7 @@ def close_setting(f: float, extension_mm: float, power: float = 0.0, gap_mm: flo
 
     Examples
     --------
-    >>> one = close_setting(100, 12.7017, 2)
+    >>> one = close_setting(100, 12.7017, power=2)
     >>> round(one.working_mm, 1), round(one.magnification, 4)
     (319.8, 0.3524)
     """
@@ -87,7 +87,7 @@ class CloseRange:
 
 
 def close_range(
-    f: float, most_x: float, power: float = 0.0, tube_mm: float = 0.0, gap_mm: float = 0.0, least_x: float = 0.0
+    f: float, most_x: float, *, power: float = 0.0, tube_mm: float = 0.0, gap_mm: float = 0.0, least_x: float = 0.0
 ) -> CloseRange:
     """Return the working range of a main lens with close-up lenses or tubes.
 
@@ -107,11 +107,12 @@ def close_range(
 
     Examples
     --------
-    >>> found = close_range(100, 12.7017, 2)
+    >>> found = close_range(100, 12.7017, power=2)
     >>> round(found.near.working_mm, 1), found.far.working_mm, found.far.magnification
     (319.8, 500.0, 0.2)
     """
     least = max(least_x, 0.0)
     return CloseRange(
-        close_setting(f, tube_mm + most_x, power, gap_mm), close_setting(f, tube_mm + least, power, gap_mm)
+        close_setting(f, tube_mm + most_x, power=power, gap_mm=gap_mm),
+        close_setting(f, tube_mm + least, power=power, gap_mm=gap_mm),
     )

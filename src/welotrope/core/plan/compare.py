@@ -77,10 +77,10 @@ def _row(setup: Setup, near_mm: float, far_mm: float, stop: float) -> CompareRow
     size = image.width_mm, image.height_mm
     subjects = (Subject("", near_mm), Subject("", far_mm))
     try:
-        plan = plan_scene(setup, subjects, FocusSchool.MIDDLE, StopSchool.NEEDED)
+        plan = plan_scene(setup, subjects, focus=FocusSchool.MIDDLE, stop_rule=StopSchool.NEEDED)
         ring = setup.ring(stop)
         zone = ring_zone(ring, ring.setting_for(plan.setting.focus_mm), stop, setup.blur_mm)
-        field = field_of_view(image, plan.setting.focus_mm, ring.focal_mm, Datum.FILM, ring.h_mm, beyond=ring.beyond)
+        field = field_of_view(image, plan.setting.focus_mm, ring.focal_mm, Datum.FILM, h=ring.h_mm, beyond=ring.beyond)
     except WelotropeError as error:
         return CompareRow(name=setup.name, format_mm=size, problem=error.sentence)
     crop = crop_factor(image.diagonal_mm)
@@ -128,7 +128,7 @@ def compare_framed(setups: Iterable[Setup], width_mm: float, stop: float) -> tup
 def _framed(setup: Setup, width_mm: float, stop: float) -> FramedRow:
     m, ring = setup.body.image.width_mm / width_mm, setup.ring(stop)
     x = m * ring.focal_mm
-    distance = float(film_distance_at_extension(x, ring.focal_mm, ring.h_mm))
+    distance = float(film_distance_at_extension(x, ring.focal_mm, h=ring.h_mm))
     try:
         angle = ring.clamp(float(ring.angle_at_distance(ring.check_near(distance, field="picture so wide"))))
     except WelotropeError as error:

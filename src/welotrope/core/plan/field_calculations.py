@@ -101,12 +101,12 @@ class TrailResult:
 
 
 def zones(
-    focal_mm: float, stop: float, blur_mm: float, count: int, datum: Datum, far_mm: float = math.inf,
+    focal_mm: float, stop: float, blur_mm: float, count: int, datum: Datum, *, far_mm: float = math.inf,
     overlap: float = 0.0,
 ) -> ZonesResult:  # fmt: skip
     """Return ``count`` zones side by side from ``far_mm`` inwards, mm from ``datum``; ``overlap`` as a share."""
     lens = LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum)
-    found = windows_inwards(lens, far_mm, count, overlap)
+    found = windows_inwards(lens, far_mm, count, overlap=overlap)
     return ZonesResult(tuple(ZoneWindow(one.focus_mm, one.near_mm, one.far_mm) for one in found))
 
 
@@ -116,7 +116,7 @@ def view(focal_mm: float, width_mm: float, height_mm: float, distance_mm: float,
 
 
 def trap(
-    focal_mm: float, stop: float, blur_mm: float, distance_mm: float, speed: float, datum: Datum, rate: float = 8.0,
+    focal_mm: float, stop: float, blur_mm: float, distance_mm: float, speed: float, datum: Datum, *, rate: float = 8.0,
     reaction_s: float = 0.25, lag_s: float = 0.06, angle_deg: float = 0.0, receding: bool = False,
 ) -> TrapResult:  # fmt: skip
     """Return a trap set at a distance, mm from ``datum``, for a speed in m/s, a rate per second and times in s."""
@@ -137,50 +137,52 @@ def _in_front(distance_mm: float) -> float | None:
     return distance_mm if distance_mm > 0 else None
 
 
-def recompose(distance_mm: float, angle_deg: float, datum: Datum = Datum.PRINCIPAL) -> RecomposeResult:
+def recompose(distance_mm: float, angle_deg: float, *, datum: Datum = Datum.PRINCIPAL) -> RecomposeResult:
     """Return how far behind the subject the plane falls after turning by ``angle_deg``, mm from the entrance pupil."""
     return RecomposeResult(recompose_shift(distance_mm, angle_deg))
 
 
 def closeup(
-    focal_mm: float, closest_mm: float, datum: Datum, power: Sequence[float] = (), tube_mm: float = 0.0,
+    focal_mm: float, closest_mm: float, datum: Datum, *, power: Sequence[float] = (), tube_mm: float = 0.0,
     gap_mm: float = 0.0,
 ) -> CloseupResult:  # fmt: skip
     """Return the working range of a lens of closest focus ``closest_mm`` (from ``datum``) with dioptres or a tube."""
     f = check_focal(focal_mm)
-    found = close_range(f, float(extension_at(closest_mm, f, datum)), sum(power), tube_mm, gap_mm)
+    found = close_range(f, float(extension_at(closest_mm, f, datum)), power=sum(power), tube_mm=tube_mm, gap_mm=gap_mm)
     return CloseupResult(found.near.working_mm, found.far.working_mm, found.near.magnification, found.far.magnification)
 
 
 def stack(
-    focal_mm: float, stop: float, blur_mm: float, near_mm: float, far_mm: float, datum: Datum, overlap: float = 0.2
+    focal_mm: float, stop: float, blur_mm: float, near_mm: float, far_mm: float, datum: Datum, *, overlap: float = 0.2
 ) -> StackResult:
     """Return the frames of a stack from ``near_mm`` to ``far_mm``, mm from ``datum``; ``overlap`` as a share."""
-    found = frame_stack(LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum), near_mm, far_mm, overlap)
+    found = frame_stack(
+        LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum), near_mm, far_mm, overlap=overlap
+    )
     return StackResult(len(found.frames), tuple(one.focus_mm for one in found.frames), found.step_mm)
 
 
 def exposure(
-    ev: float, stop: float, iso: float, datum: Datum = Datum.FILM, filter_stops: float = 0.0, m: float = 0.0
+    ev: float, stop: float, iso: float, *, datum: Datum = Datum.FILM, filter_stops: float = 0.0, m: float = 0.0
 ) -> ExposureResult:
     """Return the shutter time, s, for an EV at ISO 100, a filter in stops and a magnification."""
-    seconds = shutter_for(ev, stop, iso, filter_stops, m)
+    seconds = shutter_for(ev, stop, iso, filter_stops=filter_stops, m=m)
     return ExposureResult(seconds, marked_shutter(seconds))
 
 
 def motion(
     focal_mm: float, distance_mm: float, speed: float, angle_deg: float, blur_mm: float, datum: Datum,
-    offset_mm: float = ROUNDED_OFFSET_MM,
+    *, offset_mm: float = ROUNDED_OFFSET_MM,
 ) -> MotionResult:  # fmt: skip
     """Return the slowest shutter for a subject at a distance, mm from ``datum``, at m/s and degrees to the axis."""
     x = float(extension_at(distance_mm, check_focal(focal_mm), datum))
     m = float(magnification(x, focal_mm))
-    moves = image_speed(m, float(object_distance_at_extension(x, focal_mm)), speed, angle_deg, offset_mm)
+    moves = image_speed(m, float(object_distance_at_extension(x, focal_mm)), speed, angle_deg, offset_mm=offset_mm)
     return MotionResult(slowest_shutter(moves, blur_mm), moves)
 
 
 def trail(
-    focal_mm: float, pitch_mm: float, pixels: float, datum: Datum = Datum.FILM, declination_deg: float = 0.0
+    focal_mm: float, pitch_mm: float, pixels: float, *, datum: Datum = Datum.FILM, declination_deg: float = 0.0
 ) -> TrailResult:
     """Return the longest exposure, s, before a star trails ``pixels`` of ``pitch_mm``, at a declination in degrees."""
-    return TrailResult(trail_time(focal_mm, pixels * pitch_mm, declination_deg))
+    return TrailResult(trail_time(focal_mm, pixels * pitch_mm, declination_deg=declination_deg))

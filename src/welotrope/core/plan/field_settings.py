@@ -28,7 +28,7 @@ class FieldSetting:
 
 def two_zones(setup: Setup, stop: float) -> tuple[FieldSetting, ...]:
     """Return the far and the near zone at a marked stop: together from the horizon inwards, without a gap."""
-    zones = remembered_zones(setup, stop, len(ZONE_NAMES), math.inf)
+    zones = remembered_zones(setup, stop, len(ZONE_NAMES), far_mm=math.inf)
     return tuple(
         FieldSetting(name=name, preset=False, setting=zone.setting)
         for name, zone in zip(ZONE_NAMES, zones, strict=False)

@@ -31,7 +31,7 @@ class FieldOfView:
 
 
 def field_of_view(
-    image: ImageFormat, distance_mm: float, f: float, datum: Datum, h: float = 0.0, *, beyond: bool = False
+    image: ImageFormat, distance_mm: float, f: float, datum: Datum, *, h: float = 0.0, beyond: bool = False
 ) -> FieldOfView:
     """Return what the picture holds at ``distance_mm`` when focused there; mm from ``datum``, errors as ``thin_lens``.
 
@@ -41,7 +41,7 @@ def field_of_view(
     >>> round(found.width_mm, 1), round(found.height_mm, 1)
     (2021.1, 1347.4)
     """
-    m = float(magnification(extension_at(distance_mm, f, datum, h, beyond=beyond), f))
+    m = float(magnification(extension_at(distance_mm, f, datum, h=h, beyond=beyond), f))
     if m <= 0:
         return FieldOfView(math.inf, math.inf, 0.0)
     return FieldOfView(image.width_mm / m, image.height_mm / m, m)
@@ -66,7 +66,7 @@ def half_angle(side_mm: float, v_mm: float) -> float:
     return math.atan(side_mm / (2 * v_mm))
 
 
-def height_seen(camera_mm: float, distance_mm: float, half_angle_rad: float, tilt_deg: float = 0.0) -> HeightSeen:
+def height_seen(camera_mm: float, distance_mm: float, half_angle_rad: float, *, tilt_deg: float = 0.0) -> HeightSeen:
     """Return what a camera at a height sees of a wall at a distance, mm.
 
     Parameters
@@ -102,7 +102,7 @@ def _tangent(angle: float) -> float:
 
 
 def standing_fits_from(
-    camera_mm: float, half_angle_rad: float, tilt_deg: float = 0.0, figure_mm: float = STANDING_MM
+    camera_mm: float, half_angle_rad: float, *, tilt_deg: float = 0.0, figure_mm: float = STANDING_MM
 ) -> float:
     """Return the distance from the lens, mm, from which a standing figure fits head to foot; infinite when none does.
 

@@ -40,7 +40,7 @@ def guess_chance(believed_mm: float, near_mm: float, far_mm: float, share: float
         return 1.0 if math.isinf(far_mm) else 0.0
     low = math.log(near_mm / believed_mm)
     high = math.log(far_mm / believed_mm) if math.isfinite(far_mm) else _NO_END * share
-    return chance_within((high - low) / 2, share, -(high + low) / 2)
+    return chance_within((high - low) / 2, share, bias=-(high + low) / 2)
 
 
 def guess_by_hand(believed_mm: float, near_mm: float, far_mm: float, share: float, hand: SkillEstimate) -> Proportion:
@@ -60,4 +60,4 @@ def guess_by_hand(believed_mm: float, near_mm: float, far_mm: float, share: floa
         return Proportion(sure, sure, sure)
     low = math.log(near_mm / believed_mm)
     high = math.log(far_mm / believed_mm) if math.isfinite(far_mm) else _NO_END * share
-    return hand.chance((high - low) / 2, share, (high + low) / 2)
+    return hand.chance((high - low) / 2, share, bias=(high + low) / 2)

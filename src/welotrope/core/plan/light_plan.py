@@ -205,7 +205,7 @@ class _Exposing:
 
     def metered(self, stop: float, iso: float) -> float:
         """Time that exposes at a stop and ISO, s, reciprocity counted in."""
-        time = shutter_for(self.asked.ev, stop, iso, self.asked.filter_stops, self.m)
+        time = shutter_for(self.asked.ev, stop, iso, filter_stops=self.asked.filter_stops, m=self.m)
         return time if self.asked.exponent is None else long_exposure(time, self.asked.exponent)
 
     def exposed(self, stop: float) -> tuple[float | None, float]:
@@ -237,7 +237,7 @@ def plan_light(setup: Setup, near_mm: float, far_mm: float, asked: Circumstances
     exposing = _Exposing(
         setup=setup, asked=asked, dial=shutter_of(setup.body), x=x,
         m=float(magnification(max(x, 0.0), ring.focal_mm)), moves=moves,
-        held=slowest_held(ring.focal_mm, setup.body.image, setup.blur_mm, asked.holding, asked.steady),
+        held=slowest_held(ring.focal_mm, setup.body.image, setup.blur_mm, asked.holding, own_factor=asked.steady),
         frozen=slowest_shutter(moves, setup.blur_mm),
     )  # fmt: skip
     rows = tuple(_choice(exposing, stop, near_mm, far_mm) for stop in sorted(setup.lens.stops))

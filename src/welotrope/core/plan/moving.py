@@ -113,7 +113,7 @@ def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
         stations.append(following)
     first = stations[0]
     return MovingPlan(
-        stations=tuple(stations), chances=trap_chances(first.trap, asked.hand, asked.burst_s),
+        stations=tuple(stations), chances=trap_chances(first.trap, asked.hand, burst_s=asked.burst_s),
         frozen_s=_frozen(setup, first.setting, asked), ahead_mm=abs(first.trap.press_at_mm - first.setting.focus_mm),
     )  # fmt: skip
 

@@ -12,7 +12,7 @@ SIDEREAL_RATE = 7.2921e-5
 """Angular rate of the sky, rad/s (IERS Conventions 2010: 7.292115e-5)."""
 
 
-def trail_time(focal_mm: float, trail_mm: float, declination_deg: float = 0.0) -> float:
+def trail_time(focal_mm: float, trail_mm: float, *, declination_deg: float = 0.0) -> float:
     """Return the longest exposure, s, before a star trails by ``trail_mm``: ``t = trail/(f·ω·cos δ)``.
 
     Parameters
@@ -31,7 +31,7 @@ def trail_time(focal_mm: float, trail_mm: float, declination_deg: float = 0.0) -
 
     Examples
     --------
-    >>> round(trail_time(20, 2 * 0.006), 3), round(trail_time(20, 2 * 0.006, 60), 3)
+    >>> round(trail_time(20, 2 * 0.006), 3), round(trail_time(20, 2 * 0.006, declination_deg=60), 3)
     (8.228, 16.456)
     """
     if not -90 <= declination_deg <= 90:

@@ -189,7 +189,7 @@ def _film(plan: NightPlan, *, corrected: bool) -> str:
 
 
 def plan_night(
-    setup: Setup, stop: float, declination_deg: float = 0.0, foreground_mm: float | None = None,
+    setup: Setup, stop: float, *, declination_deg: float = 0.0, foreground_mm: float | None = None,
     exponent: float | None = None,
 ) -> NightPlan:  # fmt: skip
     """Plan a night.
@@ -219,7 +219,7 @@ def plan_night(
     pitch = setup.body.image.pitch_mm
     point = total_blur(airy_diameter(stop), _SPOT_PIXELS * pitch if pitch else FILM_SPOT_MM)
     tenth = total_blur(point, TENTH_DEG / per_mm / stop)
-    longest = trail_time(ring.focal_mm, setup.blur_mm, declination_deg)
+    longest = trail_time(ring.focal_mm, setup.blur_mm, declination_deg=declination_deg)
     setting = ring_setting(setup, at, stop)
     second = None
     if foreground_mm is not None:

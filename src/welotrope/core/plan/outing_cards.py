@@ -154,7 +154,7 @@ def stack_card(setup: Setup, near_mm: float, far_mm: float, stop: float, overlap
     """
     ring = setup.ring(stop)
     ring.check_near(near_mm, field="stack from")
-    frames = frame_stack(lens_at(setup, stop), near_mm, far_mm, overlap).frames
+    frames = frame_stack(lens_at(setup, stop), near_mm, far_mm, overlap=overlap).frames
     lines = tuple(
         (f"{format_distance(frame.focus_mm, unit)}", f"{float(ring.angle_at_extension(frame.focus_x)):.1f}° from ∞")
         for frame in frames[:MOST_STACK]
@@ -176,7 +176,7 @@ def sheet_card(lines: Sequence[SheetLine]) -> Card:
     return Card("Set-up sheet", (Ticks(tuple((line.text, line.reason) for line in lines)),))
 
 
-def log_card(count: int, first: int = 1) -> Card:
+def log_card(count: int, *, first: int = 1) -> Card:
     """Return lines to fill in with a pencil, numbered; what is written so is typed in as it stands."""
     return Card("Log", (Blank(_LOG_HEAD, count, first),))
 

@@ -34,7 +34,7 @@ class PocketCard:
 
 
 def pocket_card(
-    setup: Setup, unit: Unit, stops: Sequence[float] = (), distances_mm: Sequence[float] = ()
+    setup: Setup, unit: Unit, *, stops: Sequence[float] = (), distances_mm: Sequence[float] = ()
 ) -> PocketCard:
     """Work out one side of a card; without stops or distances, an even choice of those the lens has, round in a unit.
 

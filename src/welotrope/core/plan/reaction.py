@@ -46,7 +46,7 @@ def reaction_of(presses_ms: Sequence[str]) -> Reaction:
     >>> found.median_s, found.presses
     (0.25, 5)
     """
-    seconds = [number(text, "press", "ms") / 1000 for text in presses_ms[:MOST_PRESSES]]
+    seconds = [number(text, "press", unit="ms") / 1000 for text in presses_ms[:MOST_PRESSES]]
     counted = sorted(one for one in seconds if EARLIEST_S <= one <= LATEST_S)
     if len(counted) < LEAST_PRESSES:
         raise OutOfRangeError(

@@ -128,6 +128,7 @@ class ScenePlan:
 def plan_scene(
     setup: Setup,
     subjects: tuple[Subject, ...],
+    *,
     focus: FocusSchool = FocusSchool.MIDDLE,
     stop_rule: StopSchool = StopSchool.NEEDED,
     own_stop: float | None = None,
@@ -180,7 +181,9 @@ def _zone(setup: Setup, subjects: tuple[Subject, ...]) -> ZonePlan:
     ring = setup.ring()
     near, far = _ends(subjects)
     if math.isinf(near):
-        return plan_zone(SUBJECT_DEPTH_MM * 1e-6, 0.0, ring.focal_mm, setup.blur_mm, setup.lens.stops, ring.travel_x)
+        return plan_zone(
+            SUBJECT_DEPTH_MM * 1e-6, 0.0, ring.focal_mm, setup.blur_mm, setup.lens.stops, travel=ring.travel_x
+        )
     return plan_film_zone(
         near, far if far > near else near + SUBJECT_DEPTH_MM, ring.focal_mm, setup.blur_mm, setup.lens.stops,
         h=ring.h_mm, beyond=ring.beyond, travel=ring.travel_x,

@@ -76,7 +76,8 @@ def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
         engraved_mm=float(scale.distance_at_angle(angle_deg)) if setup.has_scale else None,
         reads_true=abs(reads - angle_deg) <= READ_DEG, zone=ring_zone(ring, angle_deg, stop, setup.blur_mm),
         window_deg=window_deg,
-        window_mm=None if per_mm is None else window_deg * per_mm, per_degree_mm=ring.travel_mm(angle_deg, turn),
+        window_mm=None if per_mm is None else window_deg * per_mm, per_degree_mm=ring.travel_mm(angle_deg,
+            turn_deg=turn),
         magnification=max(float(ring.extension_at_angle(angle_deg)), 0.0) / ring.focal_mm,
         degree_nearer_mm=float(ring.distance_at_angle(angle_deg + turn)),
     )  # fmt: skip
@@ -117,7 +118,7 @@ def marks_on_limits(setup: Setup, setting: RingSetting) -> LimitMarks | None:
     per_mm = scale.degrees_per_mm(max(scale.infinity_deg, 0.0))
     blur, stop = setup.blur_mm, setting.stop
     if records is not None:
-        made = audit(records.blurs(scale.focal_mm, 360 / per_mm, scale.h_mm), blur)
+        made = audit(records.blurs(scale.focal_mm, 360 / per_mm, h_mm=scale.h_mm), blur)
         blur, stop = made.blur_mm, made.stop_to_read(stop, setup.lens.stops)
     half = stop * blur * per_mm
     ends = [float(scale.angle_at_vergence(_vergence(mm))) - angle for mm in (setting.near_mm, setting.far_mm)]

@@ -187,7 +187,7 @@ def _sway_chance(before_mm: float, behind_mm: float, sway_mm: float) -> Proporti
         behind = min(behind_mm, 50 * sway + before_mm) if sway > 0 else behind_mm
         if math.isinf(behind):
             return 1.0
-        return chance_within((before_mm + behind) / 2, sway, (before_mm - behind) / 2)
+        return chance_within((before_mm + behind) / 2, sway, bias=(before_mm - behind) / 2)
 
     ends = [chance(sway_mm * by) for by in (1 / UNSURE, 1.0, UNSURE)]
     return Proportion(ends[1], min(ends), max(ends))
@@ -215,7 +215,7 @@ def _plane_for(setup: Setup, near_mm: float, stop: float, depth_mm: float) -> fl
     """Where to put the plane so that a stop holds so deep behind the eye, mm from the film; None where it cannot."""
     ring = setup.ring(stop)
     x = film_zone_extension(near_mm, near_mm + depth_mm, ring.focal_mm, h=ring.h_mm, beyond=ring.beyond)
-    zone = film_zone(x, ring.focal_mm, stop, setup.blur_mm, ring.h_mm)
+    zone = film_zone(x, ring.focal_mm, stop, setup.blur_mm, h=ring.h_mm)
     return zone.focus_mm if zone.contains(near_mm) and zone.contains(near_mm + depth_mm) else None
 
 

@@ -163,7 +163,7 @@ class TrapChances:
 
 
 @functools.lru_cache(maxsize=64)
-def trap_chances(trap: Trap, hand: TrapHand, burst_s: float = 1.0, seed: int = 20_260_314) -> TrapChances:
+def trap_chances(trap: Trap, hand: TrapHand, *, burst_s: float = 1.0, seed: int = 20_260_314) -> TrapChances:
     """Return the chance of a sharp frame by simulation.
 
     The subject is decided on at its place in the plan; the press comes a reaction later, and it goes at its own speed.

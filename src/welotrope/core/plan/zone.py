@@ -95,6 +95,7 @@ def plan_zone(
     f: float,
     c: float,
     marked: Sequence[float],
+    *,
     travel: tuple[float, float] = _ANYWHERE,
 ) -> ZonePlan:
     """Plan a zone between two extensions.
@@ -129,14 +130,14 @@ def plan_zone(
     focus_x = min(max(middle_extension(near_x, far_x, f), travel[0]), travel[1])
     spread = near_x - far_x
     exact = _worst_blur(near_x, far_x, focus_x, f, 1.0) / check_blur(c)
-    stop = next_marked_stop(exact, marked, BLUR_TOLERANCE)
+    stop = next_marked_stop(exact, marked, tolerance=BLUR_TOLERANCE)
     chosen = max(marked) if stop is None else stop
     m = magnification(max(focus_x, 0.0), f)
     airy = airy_diameter(effective_stop(chosen, m))
     verdict = ZoneVerdict.NO_STOP if stop is None else ZoneVerdict.DIFFRACTION if airy > c else ZoneVerdict.MET
     return ZonePlan(
         near_x=near_x, far_x=far_x, focus_x=focus_x, spread=spread, stop_exact=exact, stop_marked=chosen,
-        balanced_stop=balanced_stop(spread, m), limits=sharp_limits(focus_x, f, chosen, c),
+        balanced_stop=balanced_stop(spread, m=m), limits=sharp_limits(focus_x, f, chosen, c),
         edge_blur=_worst_blur(near_x, far_x, focus_x, f, chosen), airy=airy, verdict=verdict,
     )  # fmt: skip
 
@@ -166,8 +167,8 @@ def plan_film_zone(
     check_ends(near_mm, far_mm)
     focus_x = film_zone_extension(near_mm, far_mm, f, h=h, beyond=beyond)
     stands = min(max(focus_x, travel[0]), travel[1])
-    near_x, far_x = (float(image_of_film_distance(mm, stands, f, h)) for mm in (near_mm, far_mm))
-    return plan_zone(near_x, far_x, f, c, marked, (stands, stands))
+    near_x, far_x = (float(image_of_film_distance(mm, stands, f, h=h)) for mm in (near_mm, far_mm))
+    return plan_zone(near_x, far_x, f, c, marked, travel=(stands, stands))
 
 
 def clearest_stop(plan: ZonePlan, f: float, marked: Sequence[float]) -> tuple[float, float]:

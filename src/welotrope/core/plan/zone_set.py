@@ -61,7 +61,7 @@ def lens_at(setup: Setup, stop: float) -> LensAt:
 
 
 def remembered_zones(
-    setup: Setup, stop: float, count: int, far_mm: float = math.inf, overlap: float = 0.0
+    setup: Setup, stop: float, count: int, *, far_mm: float = math.inf, overlap: float = 0.0
 ) -> tuple[RememberedZone, ...]:
     """Return up to ``count`` zones side by side, farthest first, from ``far_mm`` inwards, within the ring's travel.
 
@@ -104,7 +104,7 @@ def _framing(setup: Setup, x: float, distance_mm: float) -> Framing:
 
 
 def zones_between(
-    setup: Setup, near_mm: float, far_mm: float, count: int, overlap: float = 0.0
+    setup: Setup, near_mm: float, far_mm: float, count: int, *, overlap: float = 0.0
 ) -> tuple[RememberedZone, ...]:
     """Return the zones, at the widest marked stop that does it, that cover two distances, mm, with ``count`` settings.
 
@@ -115,16 +115,17 @@ def zones_between(
     """
     check_ends(near_mm, far_mm)
     for stop in sorted(setup.lens.stops):
-        found = remembered_zones(setup, stop, count, far_mm, overlap)
+        found = remembered_zones(setup, stop, count, far_mm=far_mm, overlap=overlap)
         if found[-1].setting.near_mm <= near_mm * _REACHED:
             return found
     smallest = max(setup.lens.stops)
-    best = remembered_zones(setup, smallest, count, far_mm, overlap)[-1].setting.near_mm
+    best = remembered_zones(setup, smallest, count, far_mm=far_mm, overlap=overlap)[-1].setting.near_mm
     more = next(
         (
             n
             for n in range(count + 1, MOST_SET + 1)
-            if remembered_zones(setup, smallest, n, far_mm, overlap)[-1].setting.near_mm <= near_mm * _REACHED
+            if remembered_zones(setup, smallest, n, far_mm=far_mm, overlap=overlap)[-1].setting.near_mm
+            <= near_mm * _REACHED
         ),
         None,
     )
@@ -187,7 +188,7 @@ def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[S
             cost=cost,
             stop=at,
             blur_mm=made.blur_mm,
-            near_mm=remembered_zones(made, at, count, far_mm)[-1].setting.near_mm,
+            near_mm=remembered_zones(made, at, count, far_mm=far_mm)[-1].setting.near_mm,
         )
         for school, cost, made, at in cases
     )
@@ -198,7 +199,7 @@ def _horizon_row(setup: Setup, stop: float, count: int) -> SchoolRow:
     """Return the school that focuses on the horizon itself and takes what is left for the nearer zones."""
     ring = setup.ring(stop)
     first = ring_setting(setup, ring.clamp(ring.infinity_deg), stop)
-    rest = remembered_zones(setup, stop, count - 1, first.near_mm) if count > 1 else ()
+    rest = remembered_zones(setup, stop, count - 1, far_mm=first.near_mm) if count > 1 else ()
     near = rest[-1].setting.near_mm if rest else first.near_mm
     cost = "sharpest at the horizon, for landscapes and stars; the far zone begins twice as far away"
     return SchoolRow(school="focus on the horizon", cost=cost, stop=stop, blur_mm=setup.blur_mm, near_mm=near)
@@ -219,7 +220,7 @@ class WaistView:
 
 
 def waist_views(
-    setup: Setup, zone: RememberedZone, camera_mm: float, tilts_deg: Iterable[float] = (0.0, 10.0)
+    setup: Setup, zone: RememberedZone, camera_mm: float, *, tilts_deg: Iterable[float] = (0.0, 10.0)
 ) -> tuple[WaistView, ...]:
     """Return what is seen from ``camera_mm`` above the ground at a zone's plane, level and tilted by degrees."""
     image, one = setup.body.image, zone.setting
@@ -232,8 +233,8 @@ def waist_views(
         half = half_angle(side, v)
         for tilt in tilts_deg:
             plane = max((one.focus_mm if math.isfinite(one.focus_mm) else one.near_mm) - before, 1.0)
-            seen = height_seen(camera_mm, plane, half, tilt)
-            figure = standing_fits_from(camera_mm, half, tilt) + before
+            seen = height_seen(camera_mm, plane, half, tilt_deg=tilt)
+            figure = standing_fits_from(camera_mm, half, tilt_deg=tilt) + before
             rows.append(
                 WaistView(
                     tilt_deg=tilt, upright=upright, low_mm=seen.low_mm, high_mm=seen.high_mm, figure_from_mm=figure

@@ -48,11 +48,11 @@ class LensAt:
 
     def distance(self, x: float) -> float:
         """Distance in focus at extension ``x``, mm."""
-        return float(distance_at(x, self.f, self.datum, self.h))
+        return float(distance_at(x, self.f, self.datum, h=self.h))
 
     def distance_of(self, x_image: float, x: float) -> float:
         """Distance of what is imaged at ``x_image`` with the lens at ``x``, mm; infinite past infinity."""
-        return math.inf if x_image <= 0 else float(distance_of_image(x_image, x, self.f, self.datum, self.h))
+        return math.inf if x_image <= 0 else float(distance_of_image(x_image, x, self.f, self.datum, h=self.h))
 
     def extension_with(self, distance_mm: float, *, far: bool) -> float:
         """Extension in mm whose far (or near) limit falls on a distance, mm."""
@@ -84,7 +84,7 @@ def window_at(lens: LensAt, x: float) -> Window:
     return Window(x, limits, lens.distance(x), near, far)
 
 
-def windows_inwards(lens: LensAt, far_mm: float, count: int, overlap: float = 0.0) -> tuple[Window, ...]:
+def windows_inwards(lens: LensAt, far_mm: float, count: int, *, overlap: float = 0.0) -> tuple[Window, ...]:
     """Return windows side by side, farthest first, the first one's far limit at ``far_mm``.
 
     Parameters
@@ -203,7 +203,7 @@ def _laid(lens: Stacked, first: float, last: float, share: float, overlap: float
     return found
 
 
-def frame_stack(lens: LensAt, near_mm: float, far_mm: float, overlap: float = 0.2) -> FrameStack:
+def frame_stack(lens: LensAt, near_mm: float, far_mm: float, *, overlap: float = 0.2) -> FrameStack:
     """Return the fewest frames whose windows cover two distances.
 
     The first one's near limit is ``near_mm`` and the last one's far limit ``far_mm``; each overlaps the one before by

@@ -63,7 +63,7 @@ def attempts_of(trials: Sequence[DrillTrial]) -> list[SkillTrial]:
 
 
 def consistent_for(
-    setup: Setup, aid: str, distance_mm: float, trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE
+    setup: Setup, aid: str, distance_mm: float, trials: Sequence[DrillTrial], *, eye: Eye = AVERAGE_EYE
 ) -> tuple[ApertureChance, ...]:
     """Return for every marked stop how likely this hand leaves the ring within the window, mm from the film plane.
 
@@ -71,7 +71,9 @@ def consistent_for(
     """
     hand = estimate_skill(attempts_of(trials))
     focused_at = next((trial.stop for trial in trials if trial.stop is not None), setup.lens.widest)
-    shown = resolved(setup, aid, distance_mm, focused_at, trials[0].light if trials else DrillTrial.light, eye)
+    shown = resolved(
+        setup, aid, distance_mm, focused_at, light=trials[0].light if trials else DrillTrial.light, eye=eye
+    )
     rows = []
     for stop in setup.lens.stops:
         half = resolved(setup, aid, distance_mm, stop, eye=eye).half_mm
@@ -116,7 +118,7 @@ def streak(days: set[dt.date], today: dt.date) -> int:
     return count
 
 
-def guess_ranges(trials: Sequence[DrillTrial], eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:
+def guess_ranges(trials: Sequence[DrillTrial], *, eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:
     """Return the guesses by range of the true distance, and of all together first; empty without any."""
     guesses = [trial for trial in trials if trial.z is not None and trial.distance_mm is not None]
     ends = (0.0, *RANGES_MM, math.inf)

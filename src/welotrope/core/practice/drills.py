@@ -156,7 +156,7 @@ class DrillTrial:
         return self.z is not None or bool(self.side)
 
 
-def attempt_of(trial: DrillTrial, setup: str = "", days_ago: float = 0.0) -> SkillTrial:
+def attempt_of(trial: DrillTrial, *, setup: str = "", days_ago: float = 0.0) -> SkillTrial:
     """Return a trial as it feeds the model of the hand, with a set-up by key, so many days ago.
 
     Distances are judged alike with every set-up.
@@ -199,7 +199,7 @@ def throw_of(seed: str, index: int) -> Throw:
     return _shuffled(f"{seed}/{block}", _THROWS)[place]
 
 
-def distance_of(seed: str, index: int, nearest_mm: float, farthest_mm: float = math.inf) -> float:
+def distance_of(seed: str, index: int, nearest_mm: float, *, farthest_mm: float = math.inf) -> float:
     """Return the distance, mm, that a trial of a session is to be at: each within reach once a round, shuffled."""
     within = [mm for mm in DISTANCES_MM if nearest_mm <= mm <= farthest_mm] or [nearest_mm]
     block, place = divmod(index, len(within))

@@ -18,7 +18,7 @@ _FARTHEST_GUESS_MM = 200_000.0
 
 
 def on_the_ring(
-    setup: Setup, at: DrillTrial, error_deg: float, eye: Eye = AVERAGE_EYE, left_deg: float | None = None
+    setup: Setup, at: DrillTrial, error_deg: float, *, eye: Eye = AVERAGE_EYE, left_deg: float | None = None
 ) -> DrillTrial:
     """Return a trial whose error was read on the ring.
 
@@ -36,7 +36,7 @@ def on_the_ring(
     return _scored(setup, at, shown, error_mm, error_deg, left_deg)
 
 
-def by_lean(setup: Setup, at: DrillTrial, set_mm: float, eye: Eye = AVERAGE_EYE) -> DrillTrial:
+def by_lean(setup: Setup, at: DrillTrial, set_mm: float, *, eye: Eye = AVERAGE_EYE) -> DrillTrial:
     """Return a trial in which the ring stayed at ``set_mm`` and one leaned until the subject was sharp.
 
     Distances in mm from the film plane, of the subject in ``at``.
@@ -48,13 +48,13 @@ def by_lean(setup: Setup, at: DrillTrial, set_mm: float, eye: Eye = AVERAGE_EYE)
     return _scored(setup, at, shown, error_deg / shown.degrees_per_defocus, error_deg, None)
 
 
-def by_side(setup: Setup, at: DrillTrial, side: MissSide, eye: Eye = AVERAGE_EYE) -> DrillTrial:
+def by_side(setup: Setup, at: DrillTrial, side: MissSide, *, eye: Eye = AVERAGE_EYE) -> DrillTrial:
     """Return a trial of which only the side is known that focus fell on."""
     return replace(at, side=side.value, half_z=_shown(setup, at, eye).half_z)
 
 
 def guessed(
-    drill: DrillId, believed_mm: float, true_mm: float, light: LightLevel, eye: Eye = AVERAGE_EYE
+    drill: DrillId, believed_mm: float, true_mm: float, light: LightLevel, *, eye: Eye = AVERAGE_EYE
 ) -> DrillTrial:
     """Return a trial in which a distance was judged, mm: its error is a share of the distance, positive too far.
 
@@ -75,7 +75,7 @@ def guessed(
     return DrillTrial(drill=drill, aid="scale", light=light, distance_mm=true_mm, believed_mm=believed_mm, z=z)
 
 
-def guess_share(z: float, eye: Eye = AVERAGE_EYE) -> float:
+def guess_share(z: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return what a guess was off by, a share of the distance, positive too far, from its scored error ``z``.
 
     Examples
@@ -86,7 +86,7 @@ def guess_share(z: float, eye: Eye = AVERAGE_EYE) -> float:
     return math.expm1(z * eye["distance_guess"])
 
 
-def half_window_deg(setup: Setup, at: DrillTrial, eye: Eye = AVERAGE_EYE) -> float:
+def half_window_deg(setup: Setup, at: DrillTrial, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return half the sharp window on the ring where a trial is done, degrees."""
     shown = _shown(setup, at, eye)
     return shown.half_mm * shown.degrees_per_defocus
@@ -100,7 +100,7 @@ def _distance(at: DrillTrial) -> float:
 
 def _shown(setup: Setup, at: DrillTrial, eye: Eye) -> Resolved:
     stop = setup.lens.widest if at.stop is None else at.stop
-    return resolved(setup, at.aid, _distance(at), stop, at.light, eye)
+    return resolved(setup, at.aid, _distance(at), stop, light=at.light, eye=eye)
 
 
 def _scored(

@@ -77,7 +77,7 @@ class Evidence(NamedTuple):
         )  # fmt: skip
 
 
-def evidence_of(setup: Setup, frames: Sequence[EvidenceFrame], eye: Eye = AVERAGE_EYE) -> list[Evidence]:
+def evidence_of(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVERAGE_EYE) -> list[Evidence]:
     """Return what frames with a set-up tell; those of which the ring cannot tell are left out.
 
     A zoom is taken at the focal length a frame has. Without an aid noted it is the only one the body has, else the
@@ -117,7 +117,7 @@ def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) 
                 object_mm=shown.object_mm, half_mm=shown.half_mm, defocus_mm=shown.defocus_mm,
             )  # fmt: skip
         group.add(error, SIDES[frame.outcome])
-    return settings_of_groups(groups.values(), focal_mm, widest)
+    return settings_of_groups(groups.values(), focal_mm, widest=widest)
 
 
 def _at(setup: Setup, focal_mm: float | None) -> Setup:
@@ -127,7 +127,7 @@ def _at(setup: Setup, focal_mm: float | None) -> Setup:
 def _resolved(setup: Setup, frame: EvidenceFrame, eye: Eye) -> Resolved | None:
     light = _LIGHTS.get(Ambient(frame.light), LightLevel.BRIGHT) if frame.light in set(Ambient) else LightLevel.BRIGHT
     try:
-        return resolved(setup, frame.aid, frame.distance_mm, frame.stop, light, eye)
+        return resolved(setup, frame.aid, frame.distance_mm, frame.stop, light=light, eye=eye)
     except WelotropeError:  # nearer than the ring goes, or beyond its end
         return None
 
@@ -147,11 +147,11 @@ def _errors(setup: Setup, frames: Sequence[EvidenceFrame]) -> dict[int, float]:
     found: dict[int, float] = {}
     for (focal, stop), held in by_ring.items():
         ring = _at(setup, focal).ring(stop)
-        imaged = [one for one in held if min(one[1:]) >= shortest_film_distance(ring.focal_mm, ring.h_mm)]
+        imaged = [one for one in held if min(one[1:]) >= shortest_film_distance(ring.focal_mm, h=ring.h_mm)]
         if not imaged:
             continue
         places, subjects, planes = zip(*imaged, strict=True)
         fell = ring.extension_at_distance(np.array(planes))
-        at = image_of_film_distance(np.array(subjects), fell, ring.focal_mm, ring.h_mm)
+        at = image_of_film_distance(np.array(subjects), fell, ring.focal_mm, h=ring.h_mm)
         found.update(zip(places, (at - fell).tolist(), strict=True))
     return found

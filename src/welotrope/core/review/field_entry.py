@@ -91,7 +91,7 @@ def in_order(entries: list[FieldEntry]) -> list[FieldEntry]:
     return sorted(entries, key=lambda entry: (_FRAMES_FIRST[type(entry)], entry.at))
 
 
-def clock_offset(said: dt.datetime, true: dt.datetime, slack_s: float = 90.0) -> dt.timedelta:
+def clock_offset(said: dt.datetime, true: dt.datetime, *, slack_s: float = 90.0) -> dt.timedelta:
     """Return what puts the times of a clock right, nothing within ``slack_s`` seconds, to the minute."""
     off = (true - said).total_seconds()
     return dt.timedelta() if abs(off) <= slack_s else dt.timedelta(minutes=round(off / 60))

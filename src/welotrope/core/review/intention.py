@@ -100,7 +100,7 @@ def parse_spot(text: str) -> Spot:
         return found
     if len(words) != 2 or not any(sign.isdigit() for sign in text):
         raise UnreadableError(_PLACE, text, "that is no place in a picture", _WORKS)
-    across, down = (number(word.rstrip(","), _PLACE, "") for word in words)
+    across, down = (number(word.rstrip(","), _PLACE, unit="") for word in words)
     return Spot(across / 100, down / 100)
 
 

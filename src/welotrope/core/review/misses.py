@@ -56,9 +56,9 @@ class FramesToTake:
     distance_mm: float
 
 
-def why_missed(setup: Setup, frames: Sequence[EvidenceFrame], eye: Eye = AVERAGE_EYE) -> Misses:
+def why_missed(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVERAGE_EYE) -> Misses:
     """Tell where focus lands in frames with a set-up, and why."""
-    known = evidence_of(setup, frames, eye)
+    known = evidence_of(setup, frames, eye=eye)
     measured = [one for one in known if one.error_mm is not None]
     far = far_off([one.halves for one in measured])
     slips = tuple(measured[place].frame for place in sorted(far))
@@ -131,13 +131,13 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
             continue
         shot = FocusSample(aid=aid, by=by, stop=stop, object_mm=shown.object_mm, half_mm=shown.half_mm,
                     defocus_mm=shown.defocus_mm)  # fmt: skip
-        at = settings_of([shot], setup.lens.focal_mm, misses.settings.widest)
+        at = settings_of([shot], setup.lens.focal_mm, widest=misses.settings.widest)
         error, sd = float(best.bias(at)[0]), abs(float(best.shape(at)[0])) * best.fit.size_sd
         ring = setup.ring(stop)
         right = float(ring.angle_at_distance(distance))
         turn, spread = error * shown.degrees_per_defocus, 1.96 * sd * shown.degrees_per_defocus
         off = float(ring.distance_at_angle(right - turn)) - distance
-        left = ring.travel_mm(right, max(2 * spread, 1e-6)) / 2
+        left = ring.travel_mm(right, turn_deg=max(2 * spread, 1e-6)) / 2
         rows.append(CorrectionRow(distance_mm=distance, off_mm=off, left_mm=left, turn_deg=turn))
     return tuple(rows)
 
@@ -151,7 +151,7 @@ def checks_for(misses: Misses) -> tuple[tuple[Cause, Check], ...]:
     return tuple((cause, check) for cause in doubted for check in CHECKS[cause])
 
 
-def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tuple[FramesToTake, ...]:
+def frames_to_take(setup: Setup, misses: Misses, *, eye: Eye = AVERAGE_EYE) -> tuple[FramesToTake, ...]:
     """Return the frames that tell most of what is in doubt, six at most, each at an arm's length to 3 m from a ruler.
 
     Empty when it is decided, or nothing this set-up can do would tell.
@@ -159,7 +159,7 @@ def frames_to_take(setup: Setup, misses: Misses, eye: Eye = AVERAGE_EYE) -> tupl
     if misses.needed == 0:
         return ()
     offered = _offers(setup, eye)
-    settings = settings_of([shot for shot, _ in offered], setup.lens.focal_mm, setup.lens.widest)
+    settings = settings_of([shot for shot, _ in offered], setup.lens.focal_mm, widest=setup.lens.widest)
     # Sums keep the order in which settings first come, and these differ from each other.
     wanted = plan_test(misses.diagnosis, settings, most=2)
     if not wanted:

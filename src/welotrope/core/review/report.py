@@ -74,7 +74,7 @@ OF_AN_OUTING = ("lens", "stop", "distance", "aid", "technique", "support", "ligh
 OF_A_SETUP = ("stop", "distance", "aid", "technique", "light", "outing")
 
 
-def divide(frames: Sequence[JudgedFrame], ways: Sequence[str] = OF_AN_OUTING) -> tuple[Division, ...]:
+def divide(frames: Sequence[JudgedFrame], *, ways: Sequence[str] = OF_AN_OUTING) -> tuple[Division, ...]:
     """Return how frames came out by what was set or done: lens, stop, distance, aid, technique and so on.
 
     A division that has but one class says nothing and is left out; so are frames of which the thing is not noted.

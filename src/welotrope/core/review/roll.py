@@ -50,7 +50,7 @@ class Roll:
         """
         return None if self.iso is None else round(self.iso * 2 ** (self.push_stops or 0.0))
 
-    def describe(self, film_frame: str = "") -> str:
+    def describe(self, *, film_frame: str = "") -> str:
         """Return it in words, with the number of a frame: “Roll 26-07, Grauwe 400 at 800, frame 12A”."""
         speed = "" if self.iso is None else f"ISO {self.iso}"
         pushed = f" at {self.exposure_index}" if self.push_stops and self.iso is not None else ""

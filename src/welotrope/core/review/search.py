@@ -85,7 +85,7 @@ def _with(found: FrameSearch, word: str, bare: Unit) -> FrameSearch:
     return replace(found, words=(*found.words, word))
 
 
-def words_of(frame: Frame, roll: str = "") -> str:
+def words_of(frame: Frame, *, roll: str = "") -> str:
     """Return the words a frame is found by, each with a space before and behind it."""
     parts: Iterable[str] = (
         frame.lens_name, frame.body_name, frame.preset_name, frame.subject, frame.instead, frame.note,

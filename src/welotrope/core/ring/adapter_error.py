@@ -43,6 +43,7 @@ class AdapterEffect:
 def adapter_effect(
     focal_mm: float,
     error_mm: float,
+    *,
     datum: Datum = Datum.FILM,
     lead_mm: float | None = None,
     diameter_mm: float | None = None,
@@ -55,7 +56,7 @@ def adapter_effect(
     Examples
     --------
     >>> from welotrope.core.optics.datum import Datum
-    >>> adapter_effect(50, 0.10, Datum.PRINCIPAL).farthest_mm
+    >>> adapter_effect(50, 0.10, datum=Datum.PRINCIPAL).farthest_mm
     25050.0
     """
     f = check_focal(focal_mm)

@@ -137,8 +137,8 @@ def calibrate(
     survey: Survey,
     focal_mm: float,
     closest_mm: float,
-    throw_deg: float | None = None,
     *,
+    throw_deg: float | None = None,
     h_mm: float | None = None,
     beyond: bool = False,
     shortens: bool = False,
@@ -167,7 +167,7 @@ def calibrate(
     WelotropeError
         When a distance cannot be focused, or no helicoid has the lead found.
     """
-    distances = survey.film_distances(focal_mm, h_mm or 0.0)
+    distances = survey.film_distances(focal_mm, h_mm=h_mm or 0.0)
     survey.check_near(distances, closest_mm)
     readings = _readings(survey, distances, focal_mm, h_mm, beyond)
     kept, named = _sift(survey, readings)
@@ -293,7 +293,7 @@ def _helicoid(
         if from_principal:
             x = float(extension_at_object_distance(closest_mm, f))
         else:
-            x = float(extension_at_film_distance(max(closest_mm, 4 * f + h), f, h, beyond=beyond))
+            x = float(extension_at_film_distance(max(closest_mm, 4 * f + h), f, h=h, beyond=beyond))
         throw_deg = infinity + slope * x
     return Helicoid(focal_mm=f, lead_mm=lead, throw_deg=throw_deg, h_mm=h, start_mm=-infinity / slope, beyond=beyond)
 

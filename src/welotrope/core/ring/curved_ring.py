@@ -74,7 +74,7 @@ class CurvedRing(FocusRing):
         lower, upper = (float(self.extension_at_angle(angle_deg + step)) for step in (-0.5, 0.5))
         return 1 / (upper - lower)
 
-    def moved(self, extension_mm: float, turn_deg: float = 0.0) -> CurvedRing:
+    def moved(self, extension_mm: float, *, turn_deg: float = 0.0) -> CurvedRing:
         """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
         return replace(self, start_mm=self.start_mm + extension_mm, turn_deg=self.turn_deg + turn_deg)
 

@@ -81,7 +81,7 @@ class MarkRecord:
                 "depth marks", f"{count} readings", "that cannot be compared", f"Enter 1 to {MAX_MARKS} readings"
             )
 
-    def blurs(self, focal_mm: float, lead_mm: float, h_mm: float = 0.0) -> tuple[tuple[float, float], ...]:
+    def blurs(self, focal_mm: float, lead_mm: float, *, h_mm: float = 0.0) -> tuple[tuple[float, float], ...]:
         """Return stop and implied blur in mm of each, readings first."""
         read = ((reading.stop, blur_of_reading(reading, focal_mm, h_mm=h_mm)) for reading in self.readings)
         return (*read, *((pair.stop, blur_of_pair(pair, lead_mm)) for pair in self.pairs))
@@ -130,7 +130,7 @@ def _stops_words(stops: float) -> str:
     return "one stop" if text == "1.0" else f"{text.removesuffix('.0')} stops"
 
 
-def blur_of_reading(reading: MarkReading, focal_mm: float, datum: Datum = Datum.FILM, h_mm: float = 0.0) -> float:
+def blur_of_reading(reading: MarkReading, focal_mm: float, *, datum: Datum = Datum.FILM, h_mm: float = 0.0) -> float:
     """Return the blur circle in mm that a reading implies.
 
     Raises
@@ -162,10 +162,10 @@ def _share_of_reading(reading: MarkReading, f: float, datum: Datum, h: float) ->
         if near is not None and far is not None:
             focus_x = film_zone_extension(near, far, f, h=h)
         elif index is not None:
-            focus_x = extension_at(index, f, datum, h)
+            focus_x = extension_at(index, f, datum, h=h)
 
     def image(mm: float) -> float:
-        return f + (extension_at(mm, f, datum, h) if focus_x is None else image_of_film_distance(mm, focus_x, f, h))
+        return f + (extension_at(mm, f, datum, h=h) if focus_x is None else image_of_film_distance(mm, focus_x, f, h=h))
 
     if near is not None and far is not None:
         return (image(near) - image(far)) / (image(near) + image(far))

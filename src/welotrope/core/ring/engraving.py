@@ -54,6 +54,7 @@ def engraved_marks(
     unit: Unit,
     numeral_deg: float,
     digit_deg: float,
+    *,
     engraved: Sequence[float] = (),
     tick_deg: float = 0.0,
 ) -> list[EngravedMark]:

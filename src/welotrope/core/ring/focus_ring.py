@@ -64,21 +64,21 @@ class FocusRing(ABC):
         """Degrees of ring for 1 mm of extension at a ring angle."""
 
     @abstractmethod
-    def moved(self, extension_mm: float, turn_deg: float = 0.0) -> FocusRing:
+    def moved(self, extension_mm: float, *, turn_deg: float = 0.0) -> FocusRing:
         """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
 
     def distance_at_angle(self, angle_deg: Values) -> Values:
         """Film-plane distance in mm focused at a ring angle; infinite at true infinity and past it."""
-        return thin_lens.film_distance_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, self.h_mm)
+        return thin_lens.film_distance_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, h=self.h_mm)
 
     def vergence_at_angle(self, angle_deg: Values) -> Values:
         """Reciprocal film-plane distance in 1/mm at a ring angle; 0 at infinity, negative past it."""
-        return thin_lens.vergence_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, self.h_mm)
+        return thin_lens.vergence_at_extension(self.extension_at_angle(angle_deg), self.focal_mm, h=self.h_mm)
 
     def angle_at_vergence(self, vergence: Values) -> Values:
         """Ring angle in degrees that focuses a reciprocal film-plane distance in 1/mm, even outside the travel."""
         return self.angle_at_extension(
-            thin_lens.extension_at_vergence(vergence, self.focal_mm, self.h_mm, beyond=self.beyond)
+            thin_lens.extension_at_vergence(vergence, self.focal_mm, h=self.h_mm, beyond=self.beyond)
         )
 
     def angle_at_distance(self, distance_mm: Values) -> Values:
@@ -87,7 +87,7 @@ class FocusRing(ABC):
 
     def extension_at_distance(self, distance_mm: Values) -> Values:
         """Extension in mm that focuses a film-plane distance, on the side of life size the lens works on."""
-        return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, self.h_mm, beyond=self.beyond)
+        return thin_lens.extension_at_film_distance(distance_mm, self.focal_mm, h=self.h_mm, beyond=self.beyond)
 
     def angle_with_limit(self, distance_mm: float, N: float, c: float, *, far: bool) -> float:
         """Ring angle in degrees that puts the far (or near) limit on a distance, or the nearest within the travel."""
@@ -151,10 +151,10 @@ class FocusRing(ABC):
 
     def setting_for(self, distance_mm: float) -> float:
         """Return the angle in degrees within the travel that comes nearest to focusing a film-plane distance."""
-        nearest = max(distance_mm, thin_lens.shortest_film_distance(self.focal_mm, self.h_mm))
+        nearest = max(distance_mm, thin_lens.shortest_film_distance(self.focal_mm, h=self.h_mm))
         return self.clamp(float(self.angle_at_distance(nearest)))
 
-    def travel_mm(self, angle_deg: float, turn_deg: float = 1.0) -> float:
+    def travel_mm(self, angle_deg: float, *, turn_deg: float = 1.0) -> float:
         """How far the plane moves for ``turn_deg`` of ring, half of it either way, mm; infinite next to infinity."""
         farther, nearer = (float(self.distance_at_angle(angle_deg + turn_deg * side)) for side in (-0.5, 0.5))
         return farther - nearer if math.isfinite(nearer) else math.inf

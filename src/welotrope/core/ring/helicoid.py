@@ -59,14 +59,14 @@ class Helicoid(FocusRing):
 
     @classmethod
     def from_closest_focus(
-        cls, focal_mm: float, closest_mm: float, throw_deg: float, h_mm: float = 0.0, *, beyond: bool = False
+        cls, focal_mm: float, closest_mm: float, throw_deg: float, *, h_mm: float = 0.0, beyond: bool = False
     ) -> Helicoid:
         """Build the helicoid whose end of travel focuses ``closest_mm`` (mm from the film plane).
 
         It begins at infinity, or at life size when the lens works ``beyond`` it.
         """
         start = focal_mm if beyond else 0.0
-        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h_mm, beyond=beyond)
+        x_end = thin_lens.extension_at_film_distance(closest_mm, focal_mm, h=h_mm, beyond=beyond)
         return cls(
             focal_mm=focal_mm, lead_mm=(x_end - start) * 360 / check_throw(throw_deg), throw_deg=throw_deg, h_mm=h_mm,
             start_mm=start, beyond=beyond,
@@ -79,8 +79,8 @@ class Helicoid(FocusRing):
         closest_mm: float,
         angle_deg: float,
         distance_mm: float,
-        h_mm: float = 0.0,
         *,
+        h_mm: float = 0.0,
         beyond: bool = False,
     ) -> Helicoid:
         """Build the helicoid on which ``distance_mm`` (film plane) sits ``angle_deg`` from the ring's zero.
@@ -97,7 +97,7 @@ class Helicoid(FocusRing):
             )  # fmt: skip
         start = focal_mm if beyond else 0.0
         reached, x_end = (
-            thin_lens.extension_at_film_distance(mm, focal_mm, h_mm, beyond=beyond) - start
+            thin_lens.extension_at_film_distance(mm, focal_mm, h=h_mm, beyond=beyond) - start
             for mm in (distance_mm, closest_mm)
         )
         lead = check_lead(reached * 360 / angle_deg)
@@ -117,7 +117,7 @@ class Helicoid(FocusRing):
         """Degrees of ring for 1 mm of extension: ``360/L`` everywhere."""
         return 360 / self.lead_mm
 
-    def moved(self, extension_mm: float, turn_deg: float = 0.0) -> Helicoid:
+    def moved(self, extension_mm: float, *, turn_deg: float = 0.0) -> Helicoid:
         """Return the same ring ``extension_mm`` (mm) farther from the film, its settings ``turn_deg`` further on."""
         return replace(self, start_mm=self.start_mm + extension_mm - turn_deg * self.lead_mm / 360)
 

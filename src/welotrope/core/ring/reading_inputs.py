@@ -46,4 +46,4 @@ def ring_angle(text: str, typed: FormInput) -> float:
             "ring position", text, "millimetres need the ring’s diameter",
             "Write degrees, or enter the diameter on the lens’s page",
         )  # fmt: skip
-    return number(cleaned, "ring position", "mm") / typed.mm_per_degree
+    return number(cleaned, "ring position", unit="mm") / typed.mm_per_degree

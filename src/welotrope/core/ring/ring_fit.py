@@ -81,9 +81,9 @@ class Readings:
         """Extensions in mm that focus distances with planes ``h_mm`` apart."""
         if not self.from_film:
             return np.asarray(extension_at_object_distance(distances_mm, self.focal_mm))
-        shortest = shortest_film_distance(self.focal_mm, h_mm)
+        shortest = shortest_film_distance(self.focal_mm, h=h_mm)
         reached = np.maximum(distances_mm, shortest)
-        return np.asarray(extension_at_film_distance(reached, self.focal_mm, h_mm, beyond=self.beyond))
+        return np.asarray(extension_at_film_distance(reached, self.focal_mm, h=h_mm, beyond=self.beyond))
 
     def without(self, left_out: set[int]) -> Readings:
         """Return the readings but for those at some indices."""
@@ -170,7 +170,7 @@ class RingFit:
         mean = float(weights @ self.h_mm) / total
         return mean, float(np.sqrt(weights @ (self.h_mm - mean) ** 2 / total))
 
-    def angle_at(self, distance_mm: float, curved: bool | None = None) -> Mixture:
+    def angle_at(self, distance_mm: float, *, curved: bool | None = None) -> Mixture:
         """Return what is believed of the setting for a distance, degrees; of straight or curved rings only if asked."""
         weights = self.weights
         if curved is not None:

@@ -92,6 +92,7 @@ def distance_marks(
     ring: FocusRing,
     wrap: Wrap,
     units: Sequence[Unit],
+    *,
     distances_mm: Sequence[float] = (),
     presets: Sequence[tuple[str, float]] = (),
 ) -> list[StripMark]:
@@ -125,7 +126,7 @@ def distance_marks(
             marks += _chosen(ring, wrap, unit, distances_mm, gap, digit)
         else:
             per_mm = 1 / wrap.mm_per_degree
-            found = engraved_marks(ring, unit, gap * per_mm, digit * per_mm, (), TICK_GAP_MM * per_mm)
+            found = engraved_marks(ring, unit, gap * per_mm, digit * per_mm, engraved=(), tick_deg=TICK_GAP_MM * per_mm)
             marks += [StripMark(wrap.place(m.angle_deg), m.text, kind, m.numeral) for m in found]
     return marks + _preset_marks(wrap, presets)
 

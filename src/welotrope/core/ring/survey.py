@@ -239,7 +239,7 @@ class Survey:
         """Ring angles of the readings, degrees, shape (n,)."""
         return np.array([point.position for point in self.points]) * self.deg_per_unit
 
-    def film_distances(self, focal_mm: float, h_mm: float = 0.0) -> FloatArray:
+    def film_distances(self, focal_mm: float, *, h_mm: float = 0.0) -> FloatArray:
         """Distances of the readings from the film plane, mm, shape (n,); from the principal plane as they are."""
         distances = np.array([point.distance_mm for point in self.points])
         if self.kind is SurveyKind.ENGRAVED or self.start is not MeasuredFrom.FRONT:
@@ -247,8 +247,8 @@ class Survey:
         # The front moves out with the ring, so the distance depends on the extension it gives.
         film = distances + (self.front_mm or 0.0)
         for _ in range(4):
-            reach = np.maximum(film, shortest_film_distance(focal_mm, h_mm))
-            film = distances + (self.front_mm or 0.0) + extension_at_film_distance(reach, focal_mm, h_mm)
+            reach = np.maximum(film, shortest_film_distance(focal_mm, h=h_mm))
+            film = distances + (self.front_mm or 0.0) + extension_at_film_distance(reach, focal_mm, h=h_mm)
         return film
 
     def distance_errors(self, distances_mm: FloatArray) -> FloatArray:
@@ -270,7 +270,7 @@ class Survey:
                     "Correct the distance, or correct closest focus on the lens’s page",
                 )  # fmt: skip
 
-    def name(self, index: int, unit: Unit = Unit.METRIC) -> str:
+    def name(self, index: int, *, unit: Unit = Unit.METRIC) -> str:
         """Name a reading by its distance and, if another has the same, its position."""
         point = self.points[index]
         text = format_distance(point.distance_mm, unit)

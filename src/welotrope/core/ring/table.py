@@ -62,7 +62,7 @@ class RingTable:
 
 
 def ring_table(
-    ring: FocusRing, stops: tuple[float, ...], c: float, shifts: Mapping[float, float] | None = None,
+    ring: FocusRing, stops: tuple[float, ...], c: float, *, shifts: Mapping[float, float] | None = None,
     step_deg: float = STEP_DEG,
 ) -> RingTable:  # fmt: skip
     """Compute the lookup table of a ring for its marked stops and an acceptable blur ``c`` in mm.

@@ -94,7 +94,7 @@ class InfinityFound:
     extension_mm: float = 0.0
 
 
-def find_infinity(record: InfinityRecord, ring: FocusRing, error_deg: float = ONE_READING_DEG) -> InfinityFound:
+def find_infinity(record: InfinityRecord, ring: FocusRing, *, error_deg: float = ONE_READING_DEG) -> InfinityFound:
     """Return where infinity lies on a ring by the record, degrees.
 
     ``error_deg`` is the error of a sighting known beforehand.

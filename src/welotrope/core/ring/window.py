@@ -54,7 +54,7 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
     x, f, h = ring.extension_at_angle(angle_deg), ring.focal_mm, ring.h_mm
     limits = sharp_limits(x, f, N, c)
     turning = sharp_turning(x, f, N, c)
-    near, far = (vergence_of_image(at, x, f, h) for at in (limits.near_x, limits.far_x))
+    near, far = (vergence_of_image(at, x, f, h=h) for at in (limits.near_x, limits.far_x))
     width = np.abs(
         np.asarray(ring.angle_at_extension(turning.near_x)) - np.asarray(ring.angle_at_extension(turning.far_x))
     )
@@ -72,4 +72,4 @@ def ring_zone(ring: FocusRing, angle_deg: float, N: float, c: float) -> FilmZone
     >>> round(zone.near_mm, 2), round(zone.far_mm, 2)
     (441.16, 459.26)
     """
-    return film_zone(float(ring.extension_at_angle(angle_deg)), ring.focal_mm, N, c, ring.h_mm)
+    return film_zone(float(ring.extension_at_angle(angle_deg)), ring.focal_mm, N, c, h=ring.h_mm)

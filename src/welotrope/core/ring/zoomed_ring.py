@@ -44,8 +44,8 @@ def ring_at_focal(ring: FocusRing, past_mm: float, focal_mm: float, moved_mm: fl
     own = np.asarray(ring.extension_at_angle(angles), dtype=np.float64) - past_mm
     extensions = own * (focal_mm / ring.focal_mm) ** 2
     near = own > 0
-    distances = thin_lens.film_distance_at_extension(own[near], ring.focal_mm, ring.h_mm)
-    extensions[near] = thin_lens.extension_at_film_distance(distances, focal_mm, h)
+    distances = thin_lens.film_distance_at_extension(own[near], ring.focal_mm, h=ring.h_mm)
+    extensions[near] = thin_lens.extension_at_film_distance(distances, focal_mm, h=h)
     return CurvedRing(
         focal_mm=focal_mm, throw_deg=ring.throw_deg, angles_deg=tuple(angles.tolist()),
         extensions_mm=tuple(extensions.tolist()), h_mm=h, start_mm=moved_mm,

@@ -41,6 +41,6 @@ class Mixture:
         high = float(np.max(self.means + _REACH * self.sds))
         return where_it_ends(lambda at: float(self.weights @ ndtr((at - self.means) / self.sds)) < share, low, high)
 
-    def interval(self, confidence: float = 0.95) -> tuple[float, float]:
+    def interval(self, *, confidence: float = 0.95) -> tuple[float, float]:
         """Return the central interval, in the unit of the parts, that holds a fraction ``confidence`` of them."""
         return self.quantile((1 - confidence) / 2), self.quantile((1 + confidence) / 2)

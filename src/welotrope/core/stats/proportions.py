@@ -27,7 +27,7 @@ class Proportion:
     high: float
 
 
-def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion | None:
+def wilson(successes: int, trials: int, *, confidence: float = 0.95) -> Proportion | None:
     """Return the Wilson score interval of a proportion, as fractions, or None with no trials.
 
     Source: Wilson, *J. Am. Stat. Assoc.* 22 (1927) 209.
@@ -51,7 +51,7 @@ def wilson(successes: int, trials: int, confidence: float = 0.95) -> Proportion 
     return Proportion(share, low, 1.0 if successes == trials else (centre + half) / scale)
 
 
-def chance_within(half_width: float, sigma: float, bias: float = 0.0) -> float:
+def chance_within(half_width: float, sigma: float, *, bias: float = 0.0) -> float:
     """Return the chance, a fraction, that a normal error (``bias``, ``sigma``) stays within ±``half_width``.
 
     All in one unit.

@@ -10,7 +10,7 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 _NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,20})?|[.,]\d{1,20})(?:e[+-]?\d{1,2})?$", re.ASCII)
 
 
-def number(text: str, field: str, unit: str = "") -> float:
+def number(text: str, field: str, *, unit: str = "") -> float:
     """Read a pure number, decimal, with a point or a comma, its unit allowed behind it.
 
     Raises

@@ -128,7 +128,7 @@ def snap_stop(number: float, marked: Sequence[float]) -> float:
     return min(marked, key=lambda stop: abs(stops_between(stop, number)))
 
 
-def next_marked_stop(number: float, marked: Sequence[float], tolerance: float = 1.0) -> float | None:
+def next_marked_stop(number: float, marked: Sequence[float], *, tolerance: float = 1.0) -> float | None:
     """Return the widest marked stop that is at least ``number``, or None when all are wider.
 
     ``tolerance`` is the ratio by which a need may exceed the marked stop and still be held by it.

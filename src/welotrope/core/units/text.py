@@ -10,7 +10,7 @@ NAME_LIMIT = 60
 _LINE_BREAKS = "\n\r\t"
 
 
-def check_name(text: str, field: str, limit: int = NAME_LIMIT) -> str:
+def check_name(text: str, field: str, *, limit: int = NAME_LIMIT) -> str:
     """Return ``text`` when it is a name: 1 to ``limit`` characters, none of them control characters.
 
     Raises

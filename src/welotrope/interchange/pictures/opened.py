@@ -34,7 +34,7 @@ PICTURE_SUFFIXES = RAW_SUFFIXES | {".jpg", ".jpeg", ".tif", ".tiff", ".png", ".w
 class Opened:
     """A picture: as Pillow opened it, or a raw file developed by LibRaw when its pixels are wanted."""
 
-    def __init__(self, path: Path, image: Image | None, raw: Any = None) -> None:
+    def __init__(self, path: Path, image: Image | None, *, raw: Any = None) -> None:
         self.path, self._image, self._raw = path, image, raw
 
     @property
@@ -181,7 +181,7 @@ def _either(path: Path) -> Iterator[Opened]:
     with raw:
         if raw.sizes.width * raw.sizes.height > MAX_PIXELS:
             raise _too_many(path)
-        yield Opened(path, None, raw)
+        yield Opened(path, None, raw=raw)
 
 
 def _check_file(path: Path) -> None:

@@ -16,7 +16,7 @@ class PictureError(Exception):
     ``sentence`` says so; ``errno`` is what the disk refused with, 0 for none.
     """
 
-    def __init__(self, sentence: str, errno: int = 0) -> None:
+    def __init__(self, sentence: str, *, errno: int = 0) -> None:
         super().__init__(sentence)
         self.sentence, self.errno = sentence, errno
 
@@ -32,7 +32,7 @@ class PictureWorkers:
         How long one file may take, and after how long without work a process ends, seconds.
     """
 
-    def __init__(self, count: int = 2, most_s: float = MOST_S, idle_s: float = IDLE_S) -> None:
+    def __init__(self, *, count: int = 2, most_s: float = MOST_S, idle_s: float = IDLE_S) -> None:
         self.count = count
         self._pool = WorkerPool("welotrope.interchange.pictures.worker", count=count, most_s=most_s, idle_s=idle_s)
 
@@ -48,7 +48,7 @@ class PictureWorkers:
         if answer is None:
             raise PictureError(f"Picture: read “{path.name}”; the program that reads pictures gave up on it.")
         if "error" in answer:
-            raise PictureError(str(answer["error"]), int(answer.get("errno") or 0))
+            raise PictureError(str(answer["error"]), errno=int(answer.get("errno") or 0))
         return answer
 
     def end_all(self) -> None:

@@ -34,7 +34,7 @@ class ContactFrame:
         return cls(tuple(" ".join(line.split()) for line in lines), thumb)
 
 
-def contact_sheet(title: str, frames: Sequence[ContactFrame], paper: Paper = Paper.A4) -> bytes:
+def contact_sheet(title: str, frames: Sequence[ContactFrame], *, paper: Paper = Paper.A4) -> bytes:
     """Return the sheet as PDF, fifteen frames a page."""
     width, height = paper.size_mm
     each = _COLS * _ROWS

@@ -43,7 +43,7 @@ class _Piece:
     tab: bool
 
 
-def lay_out(strips: Sequence[Strip], paper: Paper, cards: Sequence[Sequence[Item]] = ()) -> list[Page]:
+def lay_out(strips: Sequence[Strip], paper: Paper, *, cards: Sequence[Sequence[Item]] = ()) -> list[Page]:
     """Return pages with all strips, then cards (drawn from their own top left corner, see ``card``)."""
     width, height = paper.size_mm
     pages = [_page(width, height)]

@@ -39,7 +39,7 @@ def secrets_of(uow: UnitOfWork) -> dict[str, int]:
 
 def add_device(uow: UnitOfWork, name: str, secret_hash: str, now: dt.datetime) -> int:
     """Store a device and return its key."""
-    row = DeviceRow(name=check_name(name, NAME, NAME_LIMIT), secret_hash=secret_hash, paired=now, seen=now)
+    row = DeviceRow(name=check_name(name, NAME, limit=NAME_LIMIT), secret_hash=secret_hash, paired=now, seen=now)
     uow.sql.add(row)
     uow.sql.flush()
     return row.id

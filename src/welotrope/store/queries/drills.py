@@ -65,7 +65,7 @@ def delete_drill(uow: UnitOfWork, id: int) -> None:
     uow.sql.flush()
 
 
-def list_drills(uow: UnitOfWork, limit: int = RECENT) -> list[StoredDrill]:
+def list_drills(uow: UnitOfWork, *, limit: int = RECENT) -> list[StoredDrill]:
     """Return the latest trials, oldest first."""
     query = select(DrillRow).order_by(DrillRow.taken_at.desc(), DrillRow.id.desc()).limit(limit)
     return list(reversed(readable(uow.sql.scalars(query), drill_of)))

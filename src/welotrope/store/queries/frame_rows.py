@@ -40,4 +40,4 @@ def _spot(stored: Any) -> Spot | None:
 
 def put_words(row: FrameRow, roll: str) -> None:
     """Write down what a frame is found by; ``roll`` is the name of its roll."""
-    row.words = words_of(frame_of(row), roll)
+    row.words = words_of(frame_of(row), roll=roll)

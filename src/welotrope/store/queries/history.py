@@ -44,7 +44,7 @@ def get_change(uow: UnitOfWork, id: int) -> UndoableChange:
     return UndoableChange(*row)
 
 
-def latest_changes(uow: UnitOfWork, limit: int = 12) -> list[UndoableChange]:
+def latest_changes(uow: UnitOfWork, *, limit: int = 12) -> list[UndoableChange]:
     """Return the latest changes, newest first."""
     rows = uow.sql.execute(select(*_COLUMNS).order_by(JournalRow.id.desc()).limit(limit))
     return [UndoableChange(*row) for row in rows]

@@ -73,7 +73,14 @@ def list_jobs(uow: UnitOfWork) -> list[Job]:
 
 
 def finish(
-    uow: UnitOfWork, id: int, state: JobState, note: str, leads_to: str, now: dt.datetime, far: tuple[int, int] = (0, 0)
+    uow: UnitOfWork,
+    id: int,
+    state: JobState,
+    note: str,
+    leads_to: str,
+    now: dt.datetime,
+    *,
+    far: tuple[int, int] = (0, 0),
 ) -> None:
     """Write down how it ended, and how far it came; one that did what it should counts as wholly done."""
     row = fetch(uow, JobRow, "job", id)

@@ -168,6 +168,7 @@ def save_setup(
     body_id: int,
     lens_id: int,
     standard: SharpnessStandard,
+    *,
     id: int | None = None,
     joint: JointKeys = JointKeys(),
 ) -> int:

@@ -88,7 +88,7 @@ def outing_for(uow: UnitOfWork, day: dt.date) -> int:
     return found if found is not None else add_outing(uow, f"Outing of {day:%-d %B %Y}", day)
 
 
-def add_frame(uow: UnitOfWork, outing_id: int, frame: NewFrame, outcome: Outcome | None = None) -> int:
+def add_frame(uow: UnitOfWork, outing_id: int, frame: NewFrame, *, outcome: Outcome | None = None) -> int:
     """Store a frame and return its key."""
     fetch(uow, OutingRow, "outing", outing_id)
     row = FrameRow(outing_id=outing_id, outcome=outcome, **columns_of(frame))
@@ -170,10 +170,12 @@ def first_page(
             for _, mark in rows:
                 counts[_OUTCOMES.get(mark or "")] = counts.get(_OUTCOMES.get(mark or ""), 0) + 1
             return list(reversed(frames_called(uow, [id for id, _ in rows[:limit]]))), counts
-    return page_of_frames(uow, outing_id, search, None, limit), outcomes_of(uow, outing_id, search)
+    return page_of_frames(uow, outing_id, search, None, limit), outcomes_of(uow, outing_id, search=search)
 
 
-def outcomes_of(uow: UnitOfWork, outing_id: int | None, search: FrameSearch | None = None) -> dict[Outcome | None, int]:
+def outcomes_of(
+    uow: UnitOfWork, outing_id: int | None, *, search: FrameSearch | None = None
+) -> dict[Outcome | None, int]:
     """Count the frames of an outing, or of all, that a search finds, by their mark; None is not marked yet."""
     if search is None or not search.asks:
         return _all_outcomes(uow, outing_id)
@@ -206,7 +208,7 @@ def lens_names(uow: UnitOfWork) -> list[str]:
     return [name for name in uow.sql.scalars(select(names.c.name)) if name]
 
 
-def every_frame(uow: UnitOfWork, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
+def every_frame(uow: UnitOfWork, *, outing_id: int | None = None) -> Iterator[tuple[str, Frame]]:
     """Yield (outing name, frame) in order of time, of one outing or all, without holding them in memory."""
     query = select(OutingRow.name, FrameRow).join(FrameRow.outing).order_by(FrameRow.taken_at, FrameRow.id)
     if outing_id is not None:

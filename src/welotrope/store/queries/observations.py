@@ -38,7 +38,7 @@ class Observation:
 
 
 def observations(
-    uow: UnitOfWork, now: dt.datetime, person: str = "", held: StoredSetup | None = None
+    uow: UnitOfWork, now: dt.datetime, *, person: str = "", held: StoredSetup | None = None
 ) -> list[Observation]:
     """Return everything that tells of somebody's hand, oldest first; frames only of a set-up, and of the owner.
 
@@ -59,7 +59,7 @@ def counting(found: list[Observation]) -> dict[str, tuple[SkillTrial, ...]]:
     return {aid: tuple(attempts) for aid, attempts in by_aid.items()}
 
 
-def field_frames(uow: UnitOfWork, setup_id: int, limit: int = MOST_FRAMES) -> list[EvidenceFrame]:
+def field_frames(uow: UnitOfWork, setup_id: int, *, limit: int = MOST_FRAMES) -> list[EvidenceFrame]:
     """Return the judged frames of a set-up, oldest first, the latest so many."""
     columns = (
         FrameRow.id, FrameRow.aid, FrameRow.technique, FrameRow.light, FrameRow.stop,
@@ -141,7 +141,7 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
             in_degrees=trial.error_deg is not None, at_stop=trial.at_stop,
             scored=trial.is_scored,
         )  # fmt: skip
-        attempt = attempt_of(trial, f"field {stored.setup_id}", _days(now, stored.taken_at))
+        attempt = attempt_of(trial, setup=f"field {stored.setup_id}", days_ago=_days(now, stored.taken_at))
         found.append(
             Observation(
                 source=trial.drill.value, link=f"/practice/{trial.drill.value}?session={stored.session}",
@@ -152,7 +152,7 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
 
 
 def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Observation]:
-    frames = field_frames(uow, held.id, RECENT)
+    frames = field_frames(uow, held.id, limit=RECENT)
     noted = [frame for frame in frames if frame.aid]
     return [
         Observation(

@@ -53,7 +53,7 @@ def note_import(
     uow.sql.flush()
 
 
-def list_imports(uow: UnitOfWork, limit: int = 8) -> list[PictureImport]:
+def list_imports(uow: UnitOfWork, *, limit: int = 8) -> list[PictureImport]:
     """Return the latest imports, newest first, each with how many of its pictures there are."""
     rows = uow.sql.scalars(select(PictureImportRow).order_by(*_NEWEST).limit(limit)).all()
     query = (

@@ -19,7 +19,7 @@ _NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
 
 
 def add_picture(
-    uow: UnitOfWork, picture: NewPicture, batch: str, outing_id: int | None = None, **files: str | None
+    uow: UnitOfWork, picture: NewPicture, batch: str, *, outing_id: int | None = None, **files: str | None
 ) -> int:
     """Store a picture and return its key; ``files`` are ``thumb_sha``, ``preview_sha`` and ``original_sha``."""
     row = PictureRow(

@@ -40,6 +40,7 @@ def add_trial(
     names: tuple[str, str],
     trial: Trial,
     at: dt.datetime,
+    *,
     person: str = "",
 ) -> int:
     """Store the trial that answers a round (``names`` of body and lens); returns its key."""
@@ -65,7 +66,7 @@ def trial_of_round(uow: UnitOfWork, round_key: str) -> StoredTrial | None:
     return None if row is None else trial_of(row)
 
 
-def list_trials(uow: UnitOfWork, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
+def list_trials(uow: UnitOfWork, *, setup_id: int | None = None, limit: int = RECENT) -> list[StoredTrial]:
     """Return the latest trials, newest first, of one set-up or of all."""
     query = select(TrialRow).order_by(TrialRow.taken_at.desc(), TrialRow.id.desc()).limit(limit)
     if setup_id is not None:

@@ -46,7 +46,7 @@ def get_roll(uow: UnitOfWork, id: int) -> StoredRoll:
     return StoredRoll(row.id, roll_of(row), count or 0)
 
 
-def save_roll(uow: UnitOfWork, roll: Roll, id: int | None = None) -> int:
+def save_roll(uow: UnitOfWork, roll: Roll, *, id: int | None = None) -> int:
     """Store a roll, over the one of its key when it has one; returns its key."""
     if id is None:
         row = RollRow(name=roll.name, data=document(roll, ("name",)))

@@ -95,7 +95,7 @@ def _written(row: SidecarRow) -> Written:
     )  # fmt: skip
 
 
-def latest_batches(uow: UnitOfWork, limit: int = 5) -> list[Batch]:
+def latest_batches(uow: UnitOfWork, *, limit: int = 5) -> list[Batch]:
     """Return what was written lately, newest first."""
     undone = func.sum(case((SidecarRow.state == SidecarState.UNDONE.value, 1), else_=0))
     query = (

@@ -114,22 +114,22 @@ def store_mount(uow: UnitOfWork, mount: Mount) -> int:
     key = _key(uow, MountRow, mount.name)
     if key is not None and uow.sql.get_one(MountRow, key).standard:
         return key
-    return mounts.save_mount(uow, mount, key)
+    return mounts.save_mount(uow, mount, id=key)
 
 
 def store_adapter(uow: UnitOfWork, adapter: Adapter) -> int:
     """Store an adapter over the one of its name."""
-    return mounts.save_adapter(uow, adapter, _key(uow, AdapterRow, adapter.name))
+    return mounts.save_adapter(uow, adapter, id=_key(uow, AdapterRow, adapter.name))
 
 
 def store_attachment(uow: UnitOfWork, attachment: Attachment) -> int:
     """Store an attachment over the one of its name."""
-    return attachments.save_attachment(uow, attachment, _key(uow, AttachmentRow, attachment.name))
+    return attachments.save_attachment(uow, attachment, id=_key(uow, AttachmentRow, attachment.name))
 
 
 def store_body(uow: UnitOfWork, body: Body) -> int:
     """Store a body over the one of its name."""
-    return kit.save_body(uow, body, _key(uow, BodyRow, body.name))
+    return kit.save_body(uow, body, id=_key(uow, BodyRow, body.name))
 
 
 def store_slot(uow: UnitOfWork, body_name: str, lens_name: str, number: int) -> None:
@@ -140,7 +140,7 @@ def store_slot(uow: UnitOfWork, body_name: str, lens_name: str, number: int) -> 
 
 def store_lens(uow: UnitOfWork, lens: Lens) -> int:
     """Store a lens over the one of its name."""
-    return kit.save_lens(uow, lens, _key(uow, LensRow, lens.name))
+    return kit.save_lens(uow, lens, id=_key(uow, LensRow, lens.name))
 
 
 def store_setup(uow: UnitOfWork, names: SetupNames) -> int:
@@ -150,7 +150,7 @@ def store_setup(uow: UnitOfWork, names: SetupNames) -> int:
     adapter, converter = (_key(uow, AdapterRow, name) if name else None for name in (names.adapter, names.converter))
     found = _setup_key(uow, names.body, names.lens, names.adapter)
     joint = kit.JointKeys(adapter, converter, names.made_for_body)
-    return kit.save_setup(uow, body, lens, names.standard, found, joint)
+    return kit.save_setup(uow, body, lens, names.standard, id=found, joint=joint)
 
 
 def _setup_key(uow: UnitOfWork, body_name: str, lens_name: str, adapter_name: str | None) -> int | None:

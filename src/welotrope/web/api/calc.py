@@ -126,7 +126,7 @@ def _add_json(router: APIRouter, verb: JsonVerb) -> None:
         if "error" in found:
             error = found["error"]
             return error_response(
-                request, 422, error["sentence"], error["field"], works=error["works"], key=error["key"]
+                request, 422, error["sentence"], field=error["field"], works=error["works"], key=error["key"]
             )
         return Response(found["answer"], media_type="application/json")
 

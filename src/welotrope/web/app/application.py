@@ -140,7 +140,9 @@ def _take_routes(app: FastAPI, router: APIRouter) -> None:
         app.router.routes.append(route)
 
 
-def create_app(folder: Path, now: Callable[[], dt.datetime] = local_now, lan: tuple[str, int] | None = None) -> FastAPI:
+def create_app(
+    folder: Path, *, now: Callable[[], dt.datetime] = local_now, lan: tuple[str, int] | None = None
+) -> FastAPI:
     """Build the application on a data folder; with ``lan`` paired devices may come in at that address and port.
 
     Raises

@@ -83,7 +83,7 @@ def is_loopback(address: str) -> bool:
         return False
 
 
-def bind(port: int, address: str = LOOPBACK) -> socket.socket:
+def bind(port: int, *, address: str = LOOPBACK) -> socket.socket:
     """Take the port on an address, by default the loopback one.
 
     Raises

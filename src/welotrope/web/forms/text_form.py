@@ -31,9 +31,9 @@ class TextForm(BaseModel):
         return cls(**values)
 
 
-def required_name(text: str, field: str, limit: int = NAME_LIMIT) -> str:
+def required_name(text: str, field: str, *, limit: int = NAME_LIMIT) -> str:
     """Return a name of 1 to ``limit`` characters, all of which can be shown."""
-    return check_name(text, field, limit)
+    return check_name(text, field, limit=limit)
 
 
 def key_of(text: str) -> int | None:

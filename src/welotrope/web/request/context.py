@@ -46,7 +46,7 @@ class RequestContext:
     """One request's view of the application."""
 
     def __init__(
-        self, request: Request, uow: UnitOfWork, now: Callable[[], dt.datetime], typed: FormData | None = None
+        self, request: Request, uow: UnitOfWork, now: Callable[[], dt.datetime], *, typed: FormData | None = None
     ) -> None:
         self.request = request
         self.typed = FormData() if typed is None else typed
@@ -124,7 +124,9 @@ class RequestContext:
         if self._observations is None:
             now, person, held = self.now(), self.preferences.person, self.find_selected_setup()
             what = ("told", now.date(), person, self.selection.key)
-            self._observations = self.cached(what, lambda: observations.observations(self.uow, now, person, held))
+            self._observations = self.cached(
+                what, lambda: observations.observations(self.uow, now, person=person, held=held)
+            )
         return self._observations
 
     def _skill_estimates(self, half_life_days: float) -> SkillEstimates:
@@ -229,10 +231,10 @@ def heavy_context(request: Request) -> Iterator[RequestContext]:
 
 
 @contextmanager
-def reading_context(request: Request, typed: FormData | None = None) -> Iterator[RequestContext]:
+def reading_context(request: Request, *, typed: FormData | None = None) -> Iterator[RequestContext]:
     """Open a read-only context for a request that worked outside write transactions."""
     with request.app.state.database.session(write=False) as uow:
-        yield RequestContext(request, uow, request.app.state.now, typed)
+        yield RequestContext(request, uow, request.app.state.now, typed=typed)
 
 
 async def _request_context(request: Request) -> AsyncIterator[RequestContext]:
@@ -246,7 +248,7 @@ async def _request_context(request: Request) -> AsyncIterator[RequestContext]:
     async with _form(request) as typed, request.app.state.reading if reads else request.app.state.writing:
         # Without a thread: a unit of work does nothing when it opens, and at its end only returns its connection.
         with request.app.state.database.session(write=not reads) as uow:
-            yield RequestContext(request, uow, request.app.state.now, typed)
+            yield RequestContext(request, uow, request.app.state.now, typed=typed)
 
 
 # Done before the answer is sent: a receiver that stalls holds no connection and no turn.

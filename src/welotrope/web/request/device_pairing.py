@@ -71,7 +71,7 @@ class DevicePairing:
 
     def __init__(
         self, address: str, port: int, database: Database, now: Callable[[], dt.datetime],
-        ticks: Callable[[], float] = time.monotonic,
+        *, ticks: Callable[[], float] = time.monotonic,
     ) -> None:  # fmt: skip
         self.address, self.port = address, port
         self._database, self._now, self._ticks = database, now, ticks
@@ -174,7 +174,7 @@ class DevicePairing:
 
     def pair(self, code: str, name: str, address: str) -> str:
         """Pair a device by a code; returns its secret. Errors as :meth:`take_code`, and for a name that cannot be."""
-        called = check_name(name.strip(), devices.NAME, devices.NAME_LIMIT)  # first: a code is good once
+        called = check_name(name.strip(), devices.NAME, limit=devices.NAME_LIMIT)  # first: a code is good once
         self.take_code(code, address)
         secret = secrets.token_urlsafe(32)
         with self._database.session() as uow:

@@ -43,8 +43,8 @@ def error_response(
     request: Request,
     status: int,
     message: str,
-    field: str | None = None,
     *,
+    field: str | None = None,
     works: str | None = None,
     key: str | None = None,
     headers: Mapping[str, str] | None = None,
@@ -117,7 +117,7 @@ def install(app: FastAPI) -> None:
 
     @app.exception_handler(WelotropeError)
     def _welotrope(request: Request, error: WelotropeError) -> Response:
-        return error_response(request, 422, error.sentence, str(error.field), works=error.works, key=error.key)
+        return error_response(request, 422, error.sentence, field=str(error.field), works=error.works, key=error.key)
 
     @app.exception_handler(NotFoundError)
     def _not_found(request: Request, error: NotFoundError) -> Response:
@@ -134,7 +134,7 @@ def install(app: FastAPI) -> None:
         last = [detail for detail in error.errors() if detail["loc"][:2] == place][-1]
         field = str(place[-1])
         read = cleaned(str(last.get("input", ""))[:40])
-        return error_response(request, 422, f"{field}: read “{read}”; {last['msg'].lower()}.", field)
+        return error_response(request, 422, f"{field}: read “{read}”; {last['msg'].lower()}.", field=field)
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, error: HTTPException) -> Response:

@@ -14,7 +14,7 @@ AT_ONCE, MOST_WAITING, MOST_WAIT_S = 2, 6, 20.0
 class Turnstile:
     """Lets so many in at once and so many wait, for so long."""
 
-    def __init__(self, at_once: int = AT_ONCE, waiting: int = MOST_WAITING, wait_s: float = MOST_WAIT_S) -> None:
+    def __init__(self, *, at_once: int = AT_ONCE, waiting: int = MOST_WAITING, wait_s: float = MOST_WAIT_S) -> None:
         self._room = threading.BoundedSemaphore(at_once + waiting)
         self._inside = threading.BoundedSemaphore(at_once)
         self._wait_s = wait_s

@@ -120,6 +120,6 @@ class JobRunner:
             state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."
         done, total, _ = progress.told
         with turn(self._database) as uow:
-            jobs.finish(uow, id, state, note, leads_to, self._now(), (done, total))
+            jobs.finish(uow, id, state, note, leads_to, self._now(), far=(done, total))
         for kept in (self._progress, self._cancelled, self._titles):
             kept.pop(id, None)

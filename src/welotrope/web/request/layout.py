@@ -68,8 +68,8 @@ def layout_of(context: RequestContext, room: str, query: str) -> Layout:
         blur_text=f"{stored.setup.blur_mm:.3f} mm ({stored.setup.standard.describe()})" if stored else "",
         fit=verdict(findings), fit_reason=findings[0].text if findings else "",
         query=query, flash=flash_message(context.uow, params.get("done", "")), here=here,
-        back=local_path(params.get("back", "/scale"), "/scale"),
-        undo_to=local_path(params.get("undo_to", ""), here), numbers_in=context.numbers_in, aim=context.aim(),
+        back=local_path(params.get("back", "/scale"), otherwise="/scale"),
+        undo_to=local_path(params.get("undo_to", ""), otherwise=here), numbers_in=context.numbers_in, aim=context.aim(),
         posted=context.request.method not in SAFE_METHODS,
         first_sight="" if room in context.preferences.seen or stored is None else _first_sight(context, room),
     )  # fmt: skip

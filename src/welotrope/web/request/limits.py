@@ -21,7 +21,7 @@ def most_bytes(path: str) -> int:
     return _MOST_BYTES.get(path, MAX_BODY_BYTES)
 
 
-def local_path(path: str, otherwise: str = "/") -> str:
+def local_path(path: str, *, otherwise: str = "/") -> str:
     """Return a path of this application, so that no form or link sends anyone elsewhere."""
     own = path.startswith("/") and not path.startswith(("//", "/\\")) and path.isprintable() and len(path) <= MAX_PATH
     return path if own else otherwise

@@ -26,7 +26,7 @@ class SelectedSetup:
         key = str(query.get("setup", ""))
         setup = int(key) if key.isascii() and key.isdigit() and len(key) < 19 else None
         try:
-            zoom = number(str(query["zoom"]), "zoom", "mm") if setup is not None and "zoom" in query else None
+            zoom = number(str(query["zoom"]), "zoom", unit="mm") if setup is not None and "zoom" in query else None
         except WelotropeError:
             zoom = None
         return cls(setup, zoom)

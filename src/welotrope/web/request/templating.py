@@ -103,7 +103,9 @@ def environment() -> Environment:
         rough=lambda mm, unit: format_rough(mm, Unit(unit)),
         at_token=at_token,
         token=subject_token,
-        ring_query=lambda preset, aim=None: ring_query(preset.distance_mm, preset.stop, preset.subjects, aim),
+        ring_query=lambda preset, aim=None: ring_query(
+            preset.distance_mm, preset.stop, subjects=preset.subjects, aim=aim
+        ),
         with_stop=with_stop,
         span=_span,
         percent=percent,
@@ -186,7 +188,7 @@ def percent(share: float) -> str:
     return whole if whole.strip("-0") or abs(share) < _LEAST_SHARE else f"{share * 100:.1g}"
 
 
-def signed(value: float, digits: int = 1) -> str:
+def signed(value: float, *, digits: int = 1) -> str:
     """Write a number with its sign, nothing without one: ``+0.12``, ``−0.3``, ``0.00``.
 
     Examples

@@ -23,7 +23,7 @@ class SkillEstimates(Mapping[str, SkillEstimate]):
     half_life_days: float = 60.0
 
     def __getitem__(self, aid: str) -> SkillEstimate:
-        return estimate_skill(self.attempts.get(aid, ()), self.manner, self.half_life_days)
+        return estimate_skill(self.attempts.get(aid, ()), manner=self.manner, half_life_days=self.half_life_days)
 
     def __iter__(self) -> Iterator[str]:
         return (kind.tag for kind in every_kind())
@@ -35,7 +35,7 @@ class SkillEstimates(Mapping[str, SkillEstimate]):
     def guessing(self) -> SkillEstimate:
         """The hand of judging distances, wherever; positive is too far."""
         guesses = tuple(one for one in self.attempts.get("scale", ()) if not one.setup)
-        return estimate_skill(guesses, Manner(), self.half_life_days)
+        return estimate_skill(guesses, manner=Manner(), half_life_days=self.half_life_days)
 
     @property
     def trials(self) -> int:

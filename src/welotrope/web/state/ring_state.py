@@ -41,7 +41,7 @@ class RingState:
     @property
     def query(self) -> str:
         """The state as a query string."""
-        return ring_query(self.distance_mm, self.stop, self.subjects, self.aim)
+        return ring_query(self.distance_mm, self.stop, subjects=self.subjects, aim=self.aim)
 
 
 def at_token(distance_mm: float) -> str:
@@ -53,7 +53,7 @@ def at_token(distance_mm: float) -> str:
 
 
 @functools.lru_cache(512)
-def ring_query(distance_mm: float, stop: float, subjects: tuple[Subject, ...] = (), aim: Aim | None = None) -> str:
+def ring_query(distance_mm: float, stop: float, *, subjects: tuple[Subject, ...] = (), aim: Aim | None = None) -> str:
     """Write a setting of the ring, with the subjects it is for and what is focused on, as a query string."""
     pairs = [("at", at_token(distance_mm)), ("stop", f"{stop:g}")]
     pairs += [("subject", subject_token(subject)) for subject in subjects]

@@ -26,7 +26,7 @@ def test_work_tells_how_far_it_is_and_where_its_result_lies(client):
 
     def work(progress):
         progress._told = 0.0
-        progress.step(3, 12, "reading the fourth")
+        progress.step(3, 12, note="reading the fourth")
         halfway.set()
         go_on.wait(5)
         return "/log"

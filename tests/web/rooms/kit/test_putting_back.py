@@ -122,7 +122,7 @@ def test_a_clean_end_keeps_the_work_of_the_session(tmp_path):
     from welotrope.web.app.application import create_app
 
     folder = tmp_path / "mine"
-    with TestClient(create_app(folder, lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(create_app(folder, now=lambda: NOW), base_url=HOME, headers={"origin": HOME}) as client:
         client.post("/kit/mounts", data={"name": "Of today"})
     (backup,) = (folder / "backups").glob("welotrope-*.sqlite3")
     names = {name for (name,) in sqlite3.connect(backup).execute("SELECT name FROM mount")}

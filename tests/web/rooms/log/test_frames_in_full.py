@@ -187,7 +187,7 @@ def test_one_look_finds_what_two_would(client, q, monkeypatch):
     """However many are found, the first page and the tally are those of two queries of their own."""
     search = read_search(q, Unit.METRIC)
     with client.app.state.database.session(write=False) as uow:
-        wanted = log.page_of_frames(uow, None, search, None, 10), log.outcomes_of(uow, None, search)
+        wanted = log.page_of_frames(uow, None, search, None, 10), log.outcomes_of(uow, None, search=search)
         assert log.first_page(uow, None, search, 10) == wanted
         monkeypatch.setattr(log, "_FEW", 2)
         assert log.first_page(uow, None, search, 10) == wanted

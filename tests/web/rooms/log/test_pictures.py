@@ -69,7 +69,7 @@ def listed(client, outing=1):
 
 def frames(client):
     with client.app.state.database.session(write=False) as uow:
-        return [frame for _, frame in log.every_frame(uow, 1)]
+        return [frame for _, frame in log.every_frame(uow, outing_id=1)]
 
 
 @pytest.fixture
@@ -457,7 +457,7 @@ def test_a_library_that_falls_over_takes_one_file_along(client, card, monkeypatc
 def test_a_file_that_takes_for_ever_is_given_up(card):
     from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 
-    slow = PictureWorkers(1, most_s=0.01)
+    slow = PictureWorkers(count=1, most_s=0.01)
     with pytest.raises(PictureError, match="gave up"):
         slow.ask("look", card / "P000.jpg", thumb="/dev/null")
     slow.close()

@@ -69,7 +69,7 @@ def killed_in(folder, do, step):
 
 def all_put_back(database):
     with database.session(write=False) as uow:
-        keys = [batch.key for batch in sidecars.latest_batches(uow, 1000)]
+        keys = [batch.key for batch in sidecars.latest_batches(uow, limit=1000)]
     return [writing.put_back(database, key) for key in keys]
 
 
@@ -87,7 +87,7 @@ def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictu
         with database.session(write=False) as uow:
             assert sidecars.unfinished(uow) == []
             known = {
-                Path(one.path).name for batch in sidecars.latest_batches(uow, 1000)
+                Path(one.path).name for batch in sidecars.latest_batches(uow, limit=1000)
                 for one in sidecars.standing_of(uow, batch.key)
             }  # fmt: skip
         assert list(place.glob(".*.part")) == []

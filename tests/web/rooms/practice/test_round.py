@@ -153,7 +153,7 @@ def test_ten_rounds_begun_and_abandoned_leak_nothing(client):
 
 def test_rounds_not_looked_at_for_long_are_forgotten(client):
     clock = [0.0]
-    keeper = RoundKeeper(lambda: clock[0])
+    keeper = RoundKeeper(clock=lambda: clock[0])
     made = client.app.state.rounds.find(begin(client).rsplit("/", 1)[1])
     from welotrope.core.finder.round import RoundRequest
 

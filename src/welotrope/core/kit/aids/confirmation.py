@@ -53,7 +53,7 @@ def _made(values: Mapping[str, Any]) -> Confirmation | None:
 def _judge(aid: Confirmation, sight: ViewingOptics, _target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     if aid.half_mm is not None:
         return AidJudgement(defocus_mm=aid.half_mm)
-    band = models.confirmation_band(sight.diagonal_mm, eye)
+    band = models.confirmation_band(sight.diagonal_mm, eye=eye)
     return AidJudgement(defocus_mm=models.confirmation_defocus(aid.base_stop, sight.working_view_stop, band))
 
 
@@ -83,7 +83,7 @@ CONFIRMATION = AidKind(
     texts=lambda aid: {
         HAS_ONE.name: "yes", BASE_STOP.name: write_number(aid.base_stop), HALF_BAND.name: write_number(aid.half_mm),
     },
-    asked=(positive("base_stop", USUAL_STOP),),
+    asked=(positive("base_stop", usual=USUAL_STOP),),
     request=lambda said: AskedAid(aid=Confirmation(**said)),
     judges=_judge,
     rules=(

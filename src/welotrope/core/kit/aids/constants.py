@@ -32,7 +32,7 @@ class Constant:
 
 
 def _row(
-    id: str, value: float, unit: str, text: str, source: str, low: float, high: float, aids: tuple[str, ...] = ()
+    id: str, value: float, unit: str, text: str, source: str, low: float, high: float, *, aids: tuple[str, ...] = ()
 ) -> Constant:
     return Constant(id=id, value=value, unit=unit, text=text, source=source, low=low, high=high, aids=aids)
 
@@ -42,34 +42,36 @@ _GLASS, _LIVE = ("matte", "split_image", "microprism"), ("magnified", "peaking")
 
 CONSTANTS: tuple[Constant, ...] = (
     _row("eyepiece_focal", 50.0, "mm", "apparent focal length of the finder at 1× with a 50 mm lens",
-             "definition of finder magnification", 10, 200, _GLASS),
+             "definition of finder magnification", 10, 200, aids=_GLASS),
     _row("eye_blur", 1.0, "arc-minute", "smallest blur an eye sees on a matte screen", "normal visual acuity",
-             0.3, 10, ("matte",)),
+             0.3, 10, aids=("matte",)),
     _row("vernier_split", 20.0, "arc-second", "smallest offset of two halves of a line an eye sees",
-             "vernier acuity, usually given as 10 to 30 arc-seconds", 3, 120, ("split_image",)),
+             "vernier acuity, usually given as 10 to 30 arc-seconds", 3, 120, aids=("split_image",)),
     _row("vernier_microprism", 30.0, "arc-second", "smallest offset that still makes a microprism shimmer",
-             "vernier acuity, coarser than on a single line", 3, 180, ("microprism",)),
+             "vernier acuity, coarser than on a single line", 3, 180, aids=("microprism",)),
     _row("patch_rangefinder", 60.0, "arc-second", "smallest separation of the two pictures of a rangefinder patch",
-             "normal visual acuity, one arc-minute", 5, 300, ("rangefinder",)),
+             "normal visual acuity, one arc-minute", 5, 300, aids=("rangefinder",)),
     _row("display_blur", 2.0, "pixels", "smallest blur seen on a magnified picture, in sensor pixels",
-             "two samples make the finest resolvable pair", 0.5, 10, _LIVE),
+             "two samples make the finest resolvable pair", 0.5, 10, aids=_LIVE),
     _row("eye_display", 1.0, "display pixels", "smallest blur the eye separates on the display",
-             "a display pixel seen at about one arc-minute", 0.3, 10, _LIVE),
-    _row("edge_contrast", 0.5, "", "contrast of a hard, well-lit edge", "assumed", 0.02, 1, ("peaking",)),
-    _row("texture_contrast", 0.25, "", "contrast of texture such as grain or cloth", "assumed", 0.02, 1, ("peaking",)),
-    _row("low_contrast", 0.1, "", "contrast of a subject with little of it", "assumed", 0.01, 1, ("peaking",)),
+             "a display pixel seen at about one arc-minute", 0.3, 10, aids=_LIVE),
+    _row("edge_contrast", 0.5, "", "contrast of a hard, well-lit edge", "assumed", 0.02, 1, aids=("peaking",)),
+    _row("texture_contrast", 0.25, "", "contrast of texture such as grain or cloth", "assumed", 0.02, 1,
+        aids=("peaking",)),
+    _row("low_contrast", 0.1, "", "contrast of a subject with little of it", "assumed", 0.01, 1, aids=("peaking",)),
     _row("lens_blur", 0.010, "mm", "a lens's own blur at its plane of focus, without diffraction", "assumed",
              0.0005, 0.2),
     _row("corner_blur", 3.0, "×", "how much softer the lens is in the corner", "assumed for old fast lenses",
-             1, 20, ("peaking",)),
+             1, 20, aids=("peaking",)),
     _row("faint_detail", 1.5, "×", "how much coarser an eye judges low contrast", "assumed", 1, 5),
     _row("dim_light", 1.5, "×", "how much coarser an eye judges in a dim room",
              "acuity falls by about a third from 100 to 1 cd/m²", 1, 10),
     _row("dark", 3.0, "×", "how much coarser an eye judges in the dark",
              "acuity falls to about a third at 0.01 cd/m²", 1, 20),
-    _row("display_noise", 1.5, "×", "how much coarser a noisy display in the dark shows", "assumed", 1, 10, _LIVE),
+    _row("display_noise", 1.5, "×", "how much coarser a noisy display in the dark shows", "assumed", 1, 10, aids=_LIVE),
     _row("indicator_blur", 0.03, "mm", "blur within which a focus lamp stays lit, for a 36 × 24 mm picture",
-             "assumed: its sensors are made for a usual print, whatever you call sharp", 0.002, 0.3, ("confirmation",)),
+             "assumed: its sensors are made for a usual print, whatever you call sharp", 0.002, 0.3,
+             aids=("confirmation",)),
     _row("distance_guess", 0.15, "", "share by which a distance is misjudged by eye", "assumed; practise and see",
              0.01, 1),
     _row("ring_setting", 0.5, "°", "how finely a hand sets a distance on its mark", "assumed; half a degree",

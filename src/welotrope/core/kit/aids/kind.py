@@ -85,7 +85,7 @@ class AidInput:
     below: bool = False
 
 
-def positive(name: str, usual: Any = ...) -> AidInput:
+def positive(name: str, *, usual: Any = ...) -> AidInput:
     """Return the request for a positive number; finer or coarser than this nothing exists."""
     return AidInput(name=name, low=1e-4, high=1e6, below=True, usual=usual)
 

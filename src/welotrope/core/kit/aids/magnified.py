@@ -125,7 +125,7 @@ def _judge(aid: MagnifiedView, sight: ViewingOptics, target: Target, sensor: Sen
     factor = eye_factor(target, eye, live=True)
     steps = sorted(aid.steps)
     blurs = {
-        step: models.magnified_blur(pixels.pitch_mm, pixels.width_px, aid.display_px, step, eye) * factor
+        step: models.magnified_blur(pixels.pitch_mm, pixels.width_px, aid.display_px, step, eye=eye) * factor
         for step in steps
     }
     finest = min(blurs.values())

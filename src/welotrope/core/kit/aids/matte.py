@@ -52,7 +52,7 @@ def _made(values: Mapping[str, Any]) -> MatteScreen | None:
 
 
 def _judge(aid: MatteScreen, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
-    defocus = models.matte_defocus(aid.finder_magnification, sight.working_view_stop, aid.screen_stop, eye)
+    defocus = models.matte_defocus(aid.finder_magnification, sight.working_view_stop, aid.screen_stop, eye=eye)
     return AidJudgement(defocus_mm=defocus * eye_factor(target, eye))
 
 
@@ -81,7 +81,7 @@ MATTE = AidKind(
         "finder_magnification": write_number(aid.finder_magnification), "screen_stop": write_number(aid.screen_stop),
     },
     asked=(
-        ASKED_FINDER, positive("screen_stop", BRIGHT_SCREEN),
+        ASKED_FINDER, positive("screen_stop", usual=BRIGHT_SCREEN),
     ),
     request=lambda said: AskedAid(aid=MatteScreen(**said)),
     judges=_judge,

@@ -63,7 +63,7 @@ def _made(values: Mapping[str, Any]) -> Microprism | None:
 
 
 def _judge(aid: Microprism, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
-    defocus = models.microprism_defocus(aid.finder_magnification, aid.prism_deg, eye) * eye_factor(target, eye)
+    defocus = models.microprism_defocus(aid.finder_magnification, aid.prism_deg, eye=eye) * eye_factor(target, eye)
     return AidJudgement(defocus_mm=defocus if wedge_lit(aid, sight) else None)
 
 

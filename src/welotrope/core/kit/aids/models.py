@@ -16,7 +16,7 @@ from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye, arcmin, arcsec
 FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is given
 
 
-def eyepiece_focal(finder_magnification: float, eye: Eye = AVERAGE_EYE) -> float:
+def eyepiece_focal(finder_magnification: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Apparent focal length ``f_e = 50/M`` in mm of a finder quoted with a 50 mm lens at infinity.
 
     Examples
@@ -27,7 +27,7 @@ def eyepiece_focal(finder_magnification: float, eye: Eye = AVERAGE_EYE) -> float
     return eye["eyepiece_focal"] / finder_magnification
 
 
-def matte_defocus(finder_magnification: float, N: float, screen_stop: float, eye: Eye = AVERAGE_EYE) -> float:
+def matte_defocus(finder_magnification: float, N: float, screen_stop: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a matte screen: visible blur ``α·f_e`` times ``max(N, N_screen)``.
 
     Examples
@@ -35,11 +35,11 @@ def matte_defocus(finder_magnification: float, N: float, screen_stop: float, eye
     >>> round(matte_defocus(0.9, 4, 2.8), 4)
     0.0646
     """
-    blur = arcmin(eye["eye_blur"]) * eyepiece_focal(finder_magnification, eye)
+    blur = arcmin(eye["eye_blur"]) * eyepiece_focal(finder_magnification, eye=eye)
     return blur * max(N, screen_stop)
 
 
-def split_image_defocus(finder_magnification: float, deviation_deg: float, eye: Eye = AVERAGE_EYE) -> float:
+def split_image_defocus(finder_magnification: float, deviation_deg: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a split image: ``vernier·f_e/(2·tan d)``, the same at every stop while both halves are lit.
 
     Examples
@@ -48,10 +48,10 @@ def split_image_defocus(finder_magnification: float, deviation_deg: float, eye: 
     0.02364
     """
     wedge = 2 * math.tan(math.radians(deviation_deg))
-    return arcsec(eye["vernier_split"]) * eyepiece_focal(finder_magnification, eye) / wedge
+    return arcsec(eye["vernier_split"]) * eyepiece_focal(finder_magnification, eye=eye) / wedge
 
 
-def microprism_defocus(finder_magnification: float, deviation_deg: float, eye: Eye = AVERAGE_EYE) -> float:
+def microprism_defocus(finder_magnification: float, deviation_deg: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm, of a microprism patch: as a split image, with the coarser acuity for shimmer.
 
     Examples
@@ -60,11 +60,11 @@ def microprism_defocus(finder_magnification: float, deviation_deg: float, eye: E
     0.0462
     """
     wedge = 2 * math.tan(math.radians(deviation_deg))
-    return arcsec(eye["vernier_microprism"]) * eyepiece_focal(finder_magnification, eye) / wedge
+    return arcsec(eye["vernier_microprism"]) * eyepiece_focal(finder_magnification, eye=eye) / wedge
 
 
 def rangefinder_defocus(
-    focal_mm: float, object_mm: float, base_mm: float, finder_magnification: float, eye: Eye = AVERAGE_EYE
+    focal_mm: float, object_mm: float, base_mm: float, finder_magnification: float, *, eye: Eye = AVERAGE_EYE
 ) -> float:
     """Return δ of a rangefinder patch: ``Δs = s²·acuity/B`` with ``B = base·M``, converted to image space.
 
@@ -115,7 +115,7 @@ def confirmation_defocus(base_stop: float, N: float, band_mm: float) -> float:
     return max(base_stop, N) * band_mm
 
 
-def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
+def confirmation_band(diagonal_mm: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Blur circle in mm within which a focus indicator stays lit: the constant, in proportion to the format.
 
     Examples
@@ -126,7 +126,7 @@ def confirmation_band(diagonal_mm: float, eye: Eye = AVERAGE_EYE) -> float:
     return eye["indicator_blur"] * diagonal_mm / FULL_DIAGONAL_MM
 
 
-def scale_defocus(focal_mm: float, object_mm: float, degrees_per_defocus: float, eye: Eye = AVERAGE_EYE) -> float:
+def scale_defocus(focal_mm: float, object_mm: float, degrees_per_defocus: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm, of a distance guessed by eye and set on the scale: the guess, and the setting of the ring.
 
     Infinity is never misjudged, but it too is set only as finely as a hand puts a ring on a mark.
@@ -158,7 +158,7 @@ def sensor_px_per_display_px(sensor_px: int, display_px: int, step: float) -> fl
     return sensor_px / (display_px * step)
 
 
-def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float, eye: Eye = AVERAGE_EYE) -> float:
+def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Smallest visible blur on a magnified picture, mm on the sensor.
 
     ``k·p·max(1, r)``, never below what the eye separates on the display.
@@ -174,7 +174,7 @@ def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float
 
 
 def magnified_defocus(
-    pitch_mm: float, sensor_px: int, display_px: int, step: float, N: float, eye: Eye = AVERAGE_EYE
+    pitch_mm: float, sensor_px: int, display_px: int, step: float, N: float, *, eye: Eye = AVERAGE_EYE
 ) -> float:
     """Return δ of a magnified view at stop ``N``: the smallest visible blur times N.
 
@@ -183,7 +183,7 @@ def magnified_defocus(
     >>> round(magnified_defocus(0.006, 6000, 1280, 6, 1.4), 4)
     0.0168
     """
-    return magnified_blur(pitch_mm, sensor_px, display_px, step, eye) * N
+    return magnified_blur(pitch_mm, sensor_px, display_px, step, eye=eye) * N
 
 
 def peaking_defocus(

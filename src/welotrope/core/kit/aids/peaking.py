@@ -169,7 +169,7 @@ PEAKING = AidKind(
     asked=(
         *ASKED_DISPLAY,
         AidInput(name="contrast", low=1e-3, high=1, usual=None), AidInput(name="threshold_per_px", low=1e-3, high=10),
-        AidInput(name="lens_blur_mm", low=0, high=1, usual=None), positive("step", 1.0),
+        AidInput(name="lens_blur_mm", low=0, high=1, usual=None), positive("step", usual=1.0),
     ),
     request=_request,
     judges=_judge,

@@ -87,7 +87,7 @@ def _judge(
     aid: RangefinderPatch, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye
 ) -> AidJudgement:
     f, s = sight.focal_mm, sight.object_mm
-    defocus = models.rangefinder_defocus(f, s, aid.base_mm, aid.finder_magnification, eye) * eye_factor(target, eye)
+    defocus = models.rangefinder_defocus(f, s, aid.base_mm, aid.finder_magnification, eye=eye) * eye_factor(target, eye)
     return AidJudgement(defocus_mm=defocus, bias_mm=models.rangefinder_bias(f, s, IN_ADJUSTMENT_MM, aid.reads_mm))
 
 
@@ -144,7 +144,7 @@ RANGEFINDER = AidKind(
     texts=_texts,
     asked=(
         positive("base_mm"), ASKED_FINDER,
-        positive("reads_mm", IN_ADJUSTMENT_MM),
+        positive("reads_mm", usual=IN_ADJUSTMENT_MM),
     ),
     request=lambda said: AskedAid(aid=RangefinderPatch(**said)),
     judges=_judge,

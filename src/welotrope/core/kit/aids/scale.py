@@ -19,7 +19,7 @@ class ScaleByEye(AidRecord):
 
 def _judge(_aid: ScaleByEye, sight: ViewingOptics, _target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     return AidJudgement(
-        defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_defocus, eye)
+        defocus_mm=models.scale_defocus(sight.focal_mm, sight.object_mm, sight.degrees_per_defocus, eye=eye)
     )
 
 

@@ -26,7 +26,7 @@ ASKED_FINDER = AidInput(name="finder_magnification", low=0.05, high=20)
 def wedge_lit(aid: object, sight: ViewingOptics) -> bool:
     """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
     deviation_deg: float = aid.deviation_deg  # type: ignore[attr-defined]
-    return wedge.wedge_lit(deviation_deg, sight.view_stop, sight.magnification)
+    return wedge.wedge_lit(deviation_deg, sight.view_stop, m=sight.magnification)
 
 
 def _points(case: Case) -> Finding | None:
@@ -56,7 +56,7 @@ def dark_wedge(what: str) -> Rule[Case]:
         aid, sight = case.aid, case.sight
         if wedge_lit(aid, sight):
             return None
-        marked = wedge.wedge_lit_stop(aid.deviation_deg, sight.magnification)
+        marked = wedge.wedge_lit_stop(aid.deviation_deg, m=sight.magnification)
         at, lit_to = format_stop(sight.view_stop), format_stop(marked)
         stays = f"stays lit to {lit_to}" if lit_to != at else "needs a touch more light than that"
         text = f"{what} at {at}; it {stays}"

@@ -61,7 +61,7 @@ def _made(values: Mapping[str, Any]) -> SplitImage | None:
 
 def _judge(aid: SplitImage, sight: ViewingOptics, target: Target, _sensor: Sensor | None, eye: Eye) -> AidJudgement:
     lit = wedge_lit(aid, sight) and target.lines is not Lines.NONE
-    defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye) * eye_factor(target, eye)
+    defocus = models.split_image_defocus(aid.finder_magnification, aid.deviation_deg, eye=eye) * eye_factor(target, eye)
     return AidJudgement(defocus_mm=defocus if lit else None)
 
 

@@ -27,7 +27,7 @@ USUAL_AIDS: Mapping[str, AidRecord] = {
 }  # fmt: skip
 
 
-def usual_defocus(tag: str, sight: ViewingOptics, eye: Eye = AVERAGE_EYE) -> float:
+def usual_defocus(tag: str, sight: ViewingOptics, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm of extension, of a typical aid of a kind; of a matte screen where it is none of ours.
 
     An aid that would show nothing at the stop is taken to have been looked through at a wider one.
@@ -41,4 +41,4 @@ def usual_defocus(tag: str, sight: ViewingOptics, eye: Eye = AVERAGE_EYE) -> flo
         found = kind_of(aid).judges(aid, at, Target(), USUAL_SENSOR, eye).defocus_mm
         if found is not None:
             return found
-    return usual_defocus("matte", sight, eye)
+    return usual_defocus("matte", sight, eye=eye)

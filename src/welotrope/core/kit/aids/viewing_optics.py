@@ -144,7 +144,7 @@ class ViewingOptics:
 
     def film_mm(self, defocus_mm: float) -> float:
         """Film-plane distance in focus, mm, with the ring off by so much that this subject has a defocus, mm."""
-        return film_distance_at_extension(self.focus_x + self.extension_for(defocus_mm), self.focal_mm, self.h_mm)
+        return film_distance_at_extension(self.focus_x + self.extension_for(defocus_mm), self.focal_mm, h=self.h_mm)
 
     def subject_error_mm(self, defocus_mm: float) -> float:
         """How far off the plane lies for a defocus, mm: half of what lies between either side of it.

@@ -47,7 +47,7 @@ def marks_view(setup: Setup, engraved_blur_mm: float, unit: Unit) -> MarksView:
     widest = sharp_window(ring, angle, stops[-1], max(engraved_blur_mm, setup.blur_mm)).width_deg / 2
     px = next((px for px in _PX_PER_DEG if widest * px < HALF_WIDTH * 0.8), _PX_PER_DEG[-1])
     scale = px * setup.lens.direction
-    marks = engraved_marks(ring, unit, 10 / px, 10.5 / px, (), 5 / px)
+    marks = engraved_marks(ring, unit, 10 / px, 10.5 / px, engraved=(), tick_deg=5 / px)
     return MarksView(
         engraved=_pairs(setup, angle, engraved_blur_mm, scale),
         true=_pairs(setup, angle, setup.blur_mm, scale),

@@ -73,7 +73,7 @@ def residual_plot(calibration: Calibration, survey: Survey, unit: Unit) -> Resid
     def y(off: float) -> float:
         return _TOP + (HEIGHT - _TOP - _BOTTOM) * (1 - (off + reach) / (2 * reach))
 
-    names = [survey.name(i, unit) for i in range(len(offs))]
+    names = [survey.name(i, unit=unit) for i in range(len(offs))]
     order = sorted(range(len(offs)), key=lambda i: (not calibration.residuals[i].outlier, -abs(offs[i])))
     kept = {order[k] for k in fit_labels([x(angles[i]) for i in order], [_CHAR * len(names[i]) + 6 for i in order])}
     dots = tuple(

@@ -26,10 +26,10 @@ def table_json(setup: Setup, stop: float) -> str:
     return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def table_data(setup: Setup, stops: tuple[float, ...], step_deg: float = STEP_DEG) -> dict[str, Any]:
+def table_data(setup: Setup, stops: tuple[float, ...], *, step_deg: float = STEP_DEG) -> dict[str, Any]:
     """Return the lookup table of a set-up for stops, its grid of ``step_deg`` degrees, as JSON values."""
     shifts = {stop: setup.shift_deg(stop) for stop in stops}
-    table = ring_table(setup.ring(), stops, setup.blur_mm, shifts, step_deg)
+    table = ring_table(setup.ring(), stops, setup.blur_mm, shifts=shifts, step_deg=step_deg)
     return {
         "step_deg": step_deg,
         "throw_deg": table.throw_deg,

@@ -237,7 +237,7 @@ class RingView:
 
 
 def ring_view(
-    setup: Setup, angle_deg: float, stop: float, presets: list[Preset], unit: Unit, px_per_deg: float = PX_PER_DEG
+    setup: Setup, angle_deg: float, stop: float, presets: list[Preset], unit: Unit, *, px_per_deg: float = PX_PER_DEG
 ) -> RingView:
     """Lay out the ring of a set-up at a ring angle and stop; the leading unit is the upper row."""
     lens, known = setup.lens, setup.known
@@ -276,7 +276,9 @@ def _paper(setup: Setup, unit: Unit, scale: float) -> PaperStrip | None:
 def _row(lens: Lens, ring: FocusRing, unit: Unit, scale: float) -> NumeralRow:
     per_px = 1 / abs(scale)
     own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
-    marks = engraved_marks(ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, own, _TICK_GAP_PX * per_px)
+    marks = engraved_marks(
+        ring, unit, _NUMERAL_GAP_PX * per_px, _NUMERAL_CHAR_PX * per_px, engraved=own, tick_deg=_TICK_GAP_PX * per_px
+    )
     return NumeralRow(unit, tuple((mark.angle_deg * scale, mark) for mark in marks))
 
 

@@ -48,7 +48,7 @@ def detour(own_path: str, form: TextForm, typed: Mapping[str, object], prefill: 
 def way_back(typed: Mapping[str, object], value: str) -> str | None:
     """Return the address to go back to with the thing made put in, None when one did not come from a form."""
     back, fills = str(typed.get("back", "")), str(typed.get("fills", ""))
-    if not back or not fills.isidentifier() or local_path(back, "") != back:
+    if not back or not fills.isidentifier() or local_path(back, otherwise="") != back:
         return None
     path, _, query = back.partition("?")
     pairs = [(name, said) for name, said in QueryParams(query).multi_items() if name != fills]

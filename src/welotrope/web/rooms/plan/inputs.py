@@ -12,7 +12,7 @@ from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import format_stop, parse_stop
 
 
-def stop_asked(empty: float, label: str = "Stop", **more: Any) -> Input:
+def stop_asked(empty: float, *, label: str = "Stop", **more: Any) -> Input:
     """Return the input of a stop."""
     return Input(
         name="stop", field=Field("stop", "stop"), label=label, read=lambda text, _typed: parse_stop(text),
@@ -24,7 +24,7 @@ def overlap_asked(empty: float, **more: Any) -> Input:
     """Return the input of an overlap, a share of a window."""
     return Input(
         name="overlap", field=Field("overlap", "overlap"), label="Overlap", unit="%", mode="decimal", optional=True,
-        empty=empty, low=0, high=0.9, read=lambda text, _typed: number(text, "overlap", "%") / 100,
+        empty=empty, low=0, high=0.9, read=lambda text, _typed: number(text, "overlap", unit="%") / 100,
         write=lambda share: f"{share * 100:g}", **more,
     )  # fmt: skip
 

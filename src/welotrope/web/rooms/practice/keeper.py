@@ -36,13 +36,13 @@ class OpenRound:
 class RoundKeeper:
     """Keeps the open rounds; the oldest go when there are too many, and those not looked at for two hours."""
 
-    def __init__(self, clock: Callable[[], float] = time.monotonic) -> None:
+    def __init__(self, *, clock: Callable[[], float] = time.monotonic) -> None:
         self._rounds: OrderedDict[str, OpenRound] = OrderedDict()
         self._lock = threading.Lock()
         self._clock = clock
 
     def open(
-        self, setup_id: int, setup: Setup, order: RoundRequest, seed: int | None = None, eye: Eye = AVERAGE_EYE
+        self, setup_id: int, setup: Setup, order: RoundRequest, *, seed: int | None = None, eye: Eye = AVERAGE_EYE
     ) -> OpenRound:
         """Begin a round; raises WelotropeError when the order cannot be met."""
         import cv2
@@ -50,7 +50,7 @@ class RoundKeeper:
         from welotrope.core.finder.round import SEED_LIMIT, Round
 
         cv2.setNumThreads(1)  # frames are asked for two at a time, one for each core
-        made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed, eye)
+        made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed, eye=eye)
         opened = OpenRound(secrets.token_urlsafe(9), setup_id, setup, made, self._clock())
         with self._lock:
             self._rounds[opened.key] = opened

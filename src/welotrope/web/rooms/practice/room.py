@@ -15,7 +15,7 @@ from welotrope.web.rooms.practice.round import routes as round
 from welotrope.web.rooms.practice.trial import routes as trial
 
 
-def _drill(id: DrillId, tab: str, jump: str = "") -> Section:
+def _drill(id: DrillId, tab: str, *, jump: str = "") -> Section:
     return Section(
         router=drill_router(id), path=f"/practice/{id}", tab=tab, jump=jump, suits=drill_called(id).suits
     )  # fmt: skip

@@ -18,5 +18,5 @@ def scale_distances(setup: Setup, unit: Unit) -> list[float]:
     own = [mm for mm in listed if mm >= scale.closest_mm * (1 - 1e-6)]
     if own:
         return sorted({*own, math.inf})
-    found = engraved_marks(scale, unit, _ROOM_DEG, 0.0, (), _ROOM_DEG)
+    found = engraved_marks(scale, unit, _ROOM_DEG, 0.0, engraved=(), tick_deg=_ROOM_DEG)
     return sorted(mark.distance_mm for mark in found if mark.numeral)

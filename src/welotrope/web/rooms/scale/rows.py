@@ -33,14 +33,19 @@ def columns_of(kind: type, records: Sequence[Any]) -> dict[str, list[Text]]:
     return {one.name: [one.write(getattr(record, name)) for record in records] for name, one in attributes_of(kind)}
 
 
-def padded(rows: Sequence[Row], columns: Sequence[Input], least: int = LEAST_ROWS, more: int = 0) -> list[Row]:
+def padded(rows: Sequence[Row], columns: Sequence[Input], *, least: int = LEAST_ROWS, more: int = 0) -> list[Row]:
     """Return the rows with blank ones after them, for typing on."""
     blank = max(least - len(rows), SPARE_ROWS) + more
     return [*rows, *[("",) * len(columns)] * blank]
 
 
 def read_rows(
-    kind: type[RecordT], rows: Sequence[Row], name: str, typed: FormInput, check: Callable[[RecordT], Any] | None = None
+    kind: type[RecordT],
+    rows: Sequence[Row],
+    name: str,
+    typed: FormInput,
+    *,
+    check: Callable[[RecordT], Any] | None = None,
 ) -> tuple[list[RecordT], list[str]]:
     """Read every row; returns the records and a sentence, naming the row, for each that could not be read."""
     names = [one.name for one in inputs_of(kind)]

@@ -80,6 +80,7 @@ def aids_page(
     unit: Unit,
     seconds: Mapping[str, tuple[float, int]],
     lamp: LampForm,
+    *,
     lamp_problem: str = "",
 ) -> AidsPage:
     """Compute the Aids room."""
@@ -87,8 +88,8 @@ def aids_page(
     setting = ring_setting(setup, state.angle_deg, state.stop)
     scale = next((s for s in reversed(_SCALES) if s * setting.window_deg <= _WINDOW_PX * 1.5), _SCALES[0])
     situation = state.aim.situation(setup, state.stop, state.angle_deg)
-    verdicts, hints = judge_aids(situation, eye, personal.hands), handling(situation, eye)
-    ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, scale)
+    verdicts, hints = judge_aids(situation, eye=eye, hands=personal.hands), handling(situation, eye=eye)
+    ring = ring_view(setup, state.angle_deg, state.stop, presets, unit, px_per_deg=scale)
     return AidsPage(
         stored=stored, state=state, setting=setting,
         bands=bands(verdicts, setting.window_deg, scale, ring.direction),

@@ -39,17 +39,17 @@ def measure_lamp(context: CurrentContext) -> Response:
         aids = tuple(replace(aid, half_mm=half_mm) if isinstance(aid, Confirmation) else aid for aid in body.aids)
         measured = replace(body, aids=aids)
     except WelotropeError as error:
-        return _page(context, form, error.sentence)
+        return _page(context, form, problem=error.sentence)
     with context.undoable_transaction(f"Measured the focus indicator of {body.name}"):
-        kit.save_body(context.uow, measured, stored.body_id)
+        kit.save_body(context.uow, measured, id=stored.body_id)
     return context.back_to(f"/aids?{state.query}")
 
 
-def _page(context: RequestContext, lamp: LampForm, problem: str = "") -> Response:
+def _page(context: RequestContext, lamp: LampForm, *, problem: str = "") -> Response:
     state = context.ring_state()
     page = aids_page(
         context.selected_setup(), state, context.presets(), context.personal(), context.preferences.unit,
-        context.cached("seconds a round", lambda: _seconds(context)), lamp, problem,
+        context.cached("seconds a round", lambda: _seconds(context)), lamp, lamp_problem=problem,
     )  # fmt: skip
     return context.page("aids/advice/page.html", page, query=state.query, status=422 if problem else 200)
 

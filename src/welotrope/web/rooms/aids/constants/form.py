@@ -21,7 +21,7 @@ def read_constants(data: Mapping[str, str]) -> tuple[dict[str, float], dict[str,
         def read(
             text: str = text, name: str = constant.text, id: str = constant.id, unit: str = constant.unit
         ) -> float:
-            value = number(text, name, unit)
+            value = number(text, name, unit=unit)
             Eye.of({id: value})
             return value
 

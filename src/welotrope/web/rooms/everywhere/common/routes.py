@@ -36,7 +36,7 @@ def home(context: CurrentContext) -> Response:
 
 @router.post("/look")
 def choose_look(
-    context: CurrentContext, look: Annotated[Appearance, Form()], back: Annotated[str, Form()] = "/"
+    context: CurrentContext, look: Annotated[Appearance, Form()], *, back: Annotated[str, Form()] = "/"
 ) -> Response:
     """Remember a look on this device."""
     response = context.go(local_path(back))
@@ -45,7 +45,9 @@ def choose_look(
 
 
 @router.post("/unit")
-def choose_unit(context: CurrentContext, unit: Annotated[Unit, Form()], back: Annotated[str, Form()] = "/") -> Response:
+def choose_unit(
+    context: CurrentContext, unit: Annotated[Unit, Form()], *, back: Annotated[str, Form()] = "/"
+) -> Response:
     """Remember the leading unit on this device."""
     response = context.go(local_path(back))
     remember(response, "unit", unit.value)
@@ -54,7 +56,7 @@ def choose_unit(context: CurrentContext, unit: Annotated[Unit, Form()], back: An
 
 @router.post("/in-hand")
 def select_setup(
-    context: CurrentContext, setup: Annotated[int, Form()], back: Annotated[str, Form()] = "/"
+    context: CurrentContext, setup: Annotated[int, Form()], *, back: Annotated[str, Form()] = "/"
 ) -> Response:
     """Take another set-up in hand and stay in the room."""
     with context.transaction():
@@ -63,15 +65,15 @@ def select_setup(
 
 
 @router.post("/zoom")
-def zoom(context: CurrentContext, zoom: Annotated[str, Form()], back: Annotated[str, Form()] = "/") -> Response:
+def zoom(context: CurrentContext, zoom: Annotated[str, Form()], *, back: Annotated[str, Form()] = "/") -> Response:
     """Zoom the lens in hand and stay in the room."""
     with context.transaction():
-        context.zoom_to(number(zoom, ZOOM, "mm"))
+        context.zoom_to(number(zoom, ZOOM, unit="mm"))
     return context.go(local_path(back))
 
 
 @router.post("/undo/{id}")
-def undo(context: CurrentContext, id: int, back: Annotated[str, Form()] = "/kit") -> Response:
+def undo(context: CurrentContext, id: int, *, back: Annotated[str, Form()] = "/kit") -> Response:
     """Take a change back; from a paired device only one of what it may log and practise."""
     if is_guest(context.request) and not history.tables_of(context.uow, id) <= guests.UNDOES:
         raise HTTPException(403, "This change is taken back at the computer itself.")
@@ -103,7 +105,9 @@ def setups(context: CurrentContext) -> Response:
 
 
 @router.post("/seen")
-def dismiss(context: CurrentContext, room: Annotated[str, Form()] = "", back: Annotated[str, Form()] = "/") -> Response:
+def dismiss(
+    context: CurrentContext, *, room: Annotated[str, Form()] = "", back: Annotated[str, Form()] = "/"
+) -> Response:
     """Explain a room's instruments no more on this device."""
     response = context.go(local_path(back))
     known = {open.key for open in context.rooms}

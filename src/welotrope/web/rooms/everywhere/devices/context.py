@@ -28,7 +28,7 @@ class DevicesPage:
     may_not: str = ""
 
 
-def devices_page(door: DevicePairing | None, kept: list[Device], code: str = "") -> DevicesPage:
+def devices_page(door: DevicePairing | None, kept: list[Device], *, code: str = "") -> DevicesPage:
     """Gather the page; with a code it is drawn."""
     seen = door.seen if door else {}
     picture = ""

@@ -30,7 +30,7 @@ def show(context: CurrentContext) -> Response:
 def make_code(context: CurrentContext) -> Response:
     """Make a code for one device and show it."""
     pairing = _door(context)
-    page = devices_page(pairing, devices.list_devices(context.uow), pairing.new_code() if pairing else "")
+    page = devices_page(pairing, devices.list_devices(context.uow), code=pairing.new_code() if pairing else "")
     return context.page("everywhere/devices/page.html", page)
 
 
@@ -58,21 +58,23 @@ def pair(context: CurrentContext) -> Response:
     code, name = (str(context.typed.get(field, ""))[:200] for field in ("code", "name"))
     page = PairPage(code=code[:20], name=name[:40])
     if pairing is None:
-        return _pair_page(context, page, "The pairing is closed: start Welotrope with --lan on the computer.", 403)
+        return _pair_page(
+            context, page, problem="The pairing is closed: start Welotrope with --lan on the computer.", status=403
+        )
     try:
         secret = pairing.pair(code, name, context.request.client.host if context.request.client else "")
     except TooManyTriesError as error:
-        return _pair_page(context, page, str(error), 429)
+        return _pair_page(context, page, problem=str(error), status=429)
     except NotPairedError as error:
-        return _pair_page(context, page, str(error), 403)
+        return _pair_page(context, page, problem=str(error), status=403)
     except WelotropeError as error:
-        return _pair_page(context, page, error.sentence, 422)
+        return _pair_page(context, page, problem=error.sentence, status=422)
     answer = RedirectResponse("/field", 303)
     answer.set_cookie(COOKIE, secret, max_age=COOKIE_S, httponly=True, samesite="strict", path="/")
     return answer
 
 
-def _pair_page(context: RequestContext, page: PairPage, problem: str = "", status: int = 200) -> Response:
+def _pair_page(context: RequestContext, page: PairPage, *, problem: str = "", status: int = 200) -> Response:
     """Show the page by itself: nothing of the kit is on it."""
     shown = PairPage(code=page.code, name=page.name, problem=problem, look=context.preferences.look.value)
     html = environment().get_template("rooms/everywhere/devices/pair.html").render(page=shown)

@@ -102,8 +102,8 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
         case "sheet":
             slot = find_slot(slot_card(slots.slots_of(context.uow, stored.body_id)), stored.lens_id)
             case_ = SheetCase(setup, asked.school, slot)
-            return outing_cards.sheet_card(sheet_lines(case_, sheets.changes_for(context.uow, stored.body_id)))
-    return outing_cards.log_card(asked.lines, asked.first)
+            return outing_cards.sheet_card(sheet_lines(case_, changes=sheets.changes_for(context.uow, stored.body_id)))
+    return outing_cards.log_card(asked.lines, first=asked.first)
 
 
 def _strip(context: RequestContext, asked: CardsAsked) -> list[Page]:
@@ -115,7 +115,7 @@ def _strip(context: RequestContext, asked: CardsAsked) -> list[Page]:
     wrap = Wrap(diameter, _PAPER_MM, setup.lens.direction)
     named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, context.presets())]
     try:
-        marks = distance_marks(setup.ring(), wrap, (unit, Unit(unit).other), (), named)
+        marks = distance_marks(setup.ring(), wrap, (unit, Unit(unit).other), distances_mm=(), presets=named)
     except WelotropeError:  # turns too far for a strip
         return []
     foot = f"Ring {diameter:g} mm with {_PAPER_MM:g} mm of paper. Ring at its infinity stop: arrow on the index."

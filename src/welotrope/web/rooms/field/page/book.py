@@ -86,7 +86,7 @@ def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) 
         "id": _key(id, setup), "setup": id, "zoom": setup.marked_mm if setup.zoom_marks else None,
         "body": setup.body.name, "lens": lens.name, "focal_mm": lens.focal_mm, "blur_mm": setup.blur_mm,
         "film": setup.body.is_film, "direction": lens.direction,
-        "table": table_data(setup, stops, step), "marks": _marks(setup),
+        "table": table_data(setup, stops, step_deg=step), "marks": _marks(setup),
         "settings": [_setting(setup, one, own) for one in settings],
         "zones": [[_setting(setup, one, own) for one in two_zones(setup, stop)] for stop in stops],
         "night": _night(setup), "fit": _fit(setup), "lights": _lights(stops, shutter_of(setup.body)),
@@ -116,7 +116,7 @@ def _marks(setup: Setup) -> dict[str, list[list[Any]]]:
     found = {}
     for unit in Unit:
         own = lens.engraved_in(unit) if unit in lens.engraved_units else ()
-        marks = engraved_marks(ring, unit, _NUMERAL_DEG * shown, _DIGIT_DEG * shown, own)
+        marks = engraved_marks(ring, unit, _NUMERAL_DEG * shown, _DIGIT_DEG * shown, engraved=own)
         found[unit.value] = [[round(mark.angle_deg, 2), mark.text if mark.numeral else ""] for mark in marks]
     return found
 
@@ -138,7 +138,7 @@ def _fit(setup: Setup) -> str:
 
 def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> dict[str, Any]:
     slot, changes = find_slot(kit.slots.get(stored.body_id, []), stored.lens_id), kit.changes.get(stored.body_id, ())
-    sheets = {school: sheet_lines(SheetCase(setup, school, slot), changes) for school in School}
+    sheets = {school: sheet_lines(SheetCase(setup, school, slot), changes=changes) for school in School}
     return {
         "sheets": [
             [school.value, [[line.id, line.text, line.reason] for line in lines]] for school, lines in sheets.items()

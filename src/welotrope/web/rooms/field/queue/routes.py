@@ -28,7 +28,7 @@ def take_queue(context: CurrentContext, sent: Annotated[dict[str, Any], Body()])
         with context.undoable_transaction(
             f"Took over {len(fresh)} {'entry' if len(fresh) == 1 else 'entries'} from the field"
         ):
-            results += take_over(context.uow, fresh, context.now(), offset)
+            results += take_over(context.uow, fresh, context.now(), offset=offset)
     answer = [{"key": one.key, "took": one.took.value, "sentence": one.sentence} for one in results]
     return JSONResponse(
         {"results": answer, "clock": _words(offset, made_up=context.request.app.state.clock_is_made_up)}

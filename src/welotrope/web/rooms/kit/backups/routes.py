@@ -33,7 +33,7 @@ def show(context: CurrentContext) -> Response:
     return _page(context)
 
 
-def _page(context: RequestContext, problem: str = "") -> Response:
+def _page(context: RequestContext, *, problem: str = "") -> Response:
     folder = context.uow.folder
     page = BackupsPage(
         backups=tuple(backups.list_backups(folder)), folder=str(folder), ready=ready.what_is_ready(folder),
@@ -59,12 +59,14 @@ def look(context: CurrentContext) -> Response:
     source = known.get(said) or Path(said).expanduser()
     if not said or not source.is_absolute():
         return _page(
-            context, f"File: read “{said}”; that is no whole path. Write one such as /home/me/welotrope-20260314.zip."
+            context,
+            problem=f"File: read “{said}”; that is no whole path. Write one such as /home/me/welotrope-20260314.zip.",
         )
     if not source.is_file():
         return _page(
             context,
-            f"File: read “{said}”; no file lies there. Write the path of a backup or an archive on this computer.",
+            problem=f"File: read “{said}”; no file lies there. "
+            "Write the path of a backup or an archive on this computer.",
         )
 
     def work(progress: Progress) -> str:
@@ -84,7 +86,7 @@ def put(context: CurrentContext) -> Response:
     try:
         ready.put_in_place(context.request.app.state.database, context.now())
     except ready.NotReadyError as error:
-        return _page(context, str(error))
+        return _page(context, problem=str(error))
     return context.go("/kit/backups?was=restored")
 
 
@@ -111,7 +113,7 @@ def make_everything(context: CurrentContext) -> Response:
         folder.mkdir(exist_ok=True, mode=0o700)
         target = folder / f"welotrope-{now:%Y%m%d-%H%M%S}.zip"
         target.unlink(missing_ok=True)
-        write_archive(database, target, now, progress.step)
+        write_archive(database, target, now, step=progress.step)
         for old in folder.glob("*.zip"):
             if old != target:
                 old.unlink()

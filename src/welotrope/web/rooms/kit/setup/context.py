@@ -57,7 +57,7 @@ def joined(context: RequestContext, form: SetupForm) -> SetupForm:
 
 
 def setup_page(
-    context: RequestContext, form: SetupForm, id: int | None, errors: dict[str, str], step: str = ""
+    context: RequestContext, form: SetupForm, id: int | None, errors: dict[str, str], *, step: str = ""
 ) -> EditPage[SetupForm]:
     """Compute the page of a set-up: its form, and how what is chosen goes together."""
     chosen = chosen_of(context, form)

@@ -62,7 +62,7 @@ def _save_setup(context: RequestContext, id: int | None) -> Response:
     if not errors:
         try:
             with context.undoable_transaction("Added a set-up" if id is None else "Changed a set-up"):
-                saved = kit.save_setup(context.uow, body_id, lens_id, standard, id, form.joint)
+                saved = kit.save_setup(context.uow, body_id, lens_id, standard, id=id, joint=form.joint)
                 context.select_setup(saved)
             findings = check_fit(kit.get_setup(context.uow, saved).setup)
             return context.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")

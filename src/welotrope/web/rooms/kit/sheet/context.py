@@ -30,5 +30,5 @@ def sheet_page(context: RequestContext, id: int, school: str) -> SheetPage:
     case = SheetCase(stored.setup, chosen, find_slot(card, stored.lens_id))
     outing = next(iter(log.list_outings(context.uow)), None)
     done = sheets.ticked(context.uow, id, outing.id if outing else 0)
-    lines = sheet_lines(case, sheets.changes_for(context.uow, stored.body_id))
+    lines = sheet_lines(case, changes=sheets.changes_for(context.uow, stored.body_id))
     return SheetPage(stored, chosen, lines, done, outing)

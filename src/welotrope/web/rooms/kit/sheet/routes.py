@@ -26,7 +26,7 @@ def _path(id: int, school: str) -> str:
 
 
 @router.get("/kit/setups/{id}/sheet")
-def showsheet_page(context: CurrentContext, id: int, school: str = School.SET) -> Response:
+def showsheet_page(context: CurrentContext, id: int, *, school: str = School.SET) -> Response:
     """Show the sheet of a set-up for a school."""
     return context.page("kit/sheet/page.html", sheet_page(context, id, school))
 
@@ -36,6 +36,7 @@ def tick_line(
     context: CurrentContext,
     id: int,
     line: Annotated[str, Form(max_length=40)],
+    *,
     done: Annotated[str, Form()] = "",
     school: Annotated[str, Form()] = "",
 ) -> Response:
@@ -49,7 +50,7 @@ def tick_line(
 
 
 @router.post("/kit/setups/{id}/sheet/clear")
-def clearsheet_page(context: CurrentContext, id: int, school: Annotated[str, Form()] = "") -> Response:
+def clearsheet_page(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
     """Take all ticks back."""
     outing = next(iter(log.list_outings(context.uow)), None)
     with context.transaction():
@@ -61,6 +62,7 @@ def clearsheet_page(context: CurrentContext, id: int, school: Annotated[str, For
 def change_line(
     context: CurrentContext,
     id: int,
+    *,
     line: Annotated[str, Form(max_length=40)] = "",
     text: Annotated[str, Form()] = "",
     reason: Annotated[str, Form()] = "",
@@ -69,7 +71,7 @@ def change_line(
 ) -> Response:
     """Reword, drop or add a line; remembered for the body, undoable."""
     body_id = kit.get_setup(context.uow, id).body_id
-    words = "" if drop else required_name(text.strip(), "line", LINE_LIMIT)
+    words = "" if drop else required_name(text.strip(), "line", limit=LINE_LIMIT)
     check_text(reason, "reason", LINE_LIMIT)
     if line not in SHEET_RULES and not OWN_LINE.match(line):
         raise UnreadableError("line", line, "the sheet has no such line", "Choose one of its lines, or add one")
@@ -81,7 +83,7 @@ def change_line(
 
 
 @router.post("/kit/setups/{id}/sheet/restore")
-def restoresheet_page(context: CurrentContext, id: int, school: Annotated[str, Form()] = "") -> Response:
+def restoresheet_page(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
     """Return to the lines the rules give, undoably."""
     with context.undoable_transaction("Restored the sheet"):
         sheets.forget_changes(context.uow, kit.get_setup(context.uow, id).body_id)

@@ -40,7 +40,7 @@ def show_slots(context: CurrentContext, id: int) -> Response:
 
 @router.post("/kit/bodies/{id}/slots")
 def put_in_slot(
-    context: CurrentContext, id: int, lens: Annotated[int, Form()], number: Annotated[str, Form()] = ""
+    context: CurrentContext, id: int, lens: Annotated[int, Form()], *, number: Annotated[str, Form()] = ""
 ) -> Response:
     """Put a lens's data in a slot, or take it out with an empty number; undoable."""
     slot = whole_number(number, "slot", 1, 50) if number.strip() else None

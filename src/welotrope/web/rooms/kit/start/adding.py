@@ -16,7 +16,7 @@ from welotrope.web.rooms.kit.start.context import AddLensPage
 from welotrope.web.rooms.kit.start.form import MADE_FOR, UNKNOWN, AddedLens, LensForm
 
 
-def add_lens_page(context: RequestContext, errors: dict[str, str] | None = None) -> AddLensPage | None:
+def add_lens_page(context: RequestContext, *, errors: dict[str, str] | None = None) -> AddLensPage | None:
     """Return the page for the body asked for, else the one at hand, else the first; None without any body."""
     bodies = kit.list_bodies(context.uow)
     if not bodies:
@@ -48,7 +48,7 @@ def save_lens_for(context: RequestContext, body_id: int, body: Body, asked: Adde
     NotFoundError, WelotropeError
         When the adapter is gone, or the lens cannot be.
     """
-    lens = asked.lens.lens(body.kind, asked.name)
+    lens = asked.lens.lens(body.kind, name=asked.name)
     joint, held = kit.JointKeys(), context.find_selected_setup()
     if asked.joined == MADE_FOR and body.kind.has_mount:
         lens, joint = replace(lens, mount=body.mount), kit.JointKeys(made_for_body=True)

@@ -92,10 +92,10 @@ class CameraAsked:
         metadata=field_spec(CompositeField(inputs=(MEDIUM, SIZE, MEGAPIXELS), made=_take_image, texts=_no_texts))
     )
 
-    def body(self, name: str = "") -> Body:
+    def body(self, *, name: str = "") -> Body:
         """Return the body, with typical values."""
         medium = "film" if self.image.width_px is None else "digital"
-        return first_body(self.kind, name or f"My {medium} camera", self.image, self.prisms)
+        return first_body(self.kind, name or f"My {medium} camera", self.image, prisms=self.prisms)
 
 
 ENGRAVED = Input(
@@ -121,7 +121,7 @@ class LensAsked:
             Input(
                 name="focal", field=fields.FOCAL, label="Focal length", unit="mm", group=Group.LENS, empty=(50.0,),
                 hint="the number before mm on the front ring, not a 35 mm equivalent; for a zoom e.g. 35-70",
-                read=lambda text, _typed: parse_focals(text, fields.FOCAL),
+                read=lambda text, _typed: parse_focals(text, asked=fields.FOCAL),
             )
         )
     )  # fmt: skip
@@ -146,7 +146,7 @@ class LensAsked:
     throw_deg: float | None = field(metadata=field_spec(THROW_BY_EYE))
     units: tuple[Unit, ...] = field(metadata=field_spec(ENGRAVED))
 
-    def lens(self, kind: CameraKind, name: str = "") -> Lens:
+    def lens(self, kind: CameraKind, *, name: str = "") -> Lens:
         """Return the lens for a camera of a kind; errors as ``first_lens``."""
         throw = self.throw_deg if kind.turns else None
         return first_lens(

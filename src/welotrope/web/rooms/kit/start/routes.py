@@ -76,7 +76,7 @@ def add_camera(context: CurrentContext) -> Response:
     asked, errors = read_record(AddedCamera, FormInput(texts=form.model_dump(), bare=context.numbers_in))
     if asked is None:
         return context.page("kit/start/camera.html", StartPage(form=form, errors=errors), status=422)
-    body = asked.camera.body(asked.name)
+    body = asked.camera.body(name=asked.name)
     with context.undoable_transaction(f"Added body {body.name}"):
         key = kit.save_body(context.uow, body)
     return context.back_to(f"/kit/add/lens?body={key}")
@@ -93,7 +93,7 @@ def ask_lens(context: CurrentContext) -> Response:
 def add_lens(context: CurrentContext) -> Response:
     """Add a lens, join it to its body, and take the set-up in hand."""
     asked, errors = read_added_lens(context)
-    page = add_lens_page(context, errors)
+    page = add_lens_page(context, errors=errors)
     if page is None:
         return context.go("/kit/add/camera")
     if asked is None:
@@ -102,7 +102,7 @@ def add_lens(context: CurrentContext) -> Response:
         with context.undoable_transaction("Added a lens and a set-up"):
             save_lens_for(context, page.body_id, page.body, asked)
     except WelotropeError as error:
-        page = add_lens_page(context, {shown_at(type(asked), error): error.sentence})
+        page = add_lens_page(context, errors={shown_at(type(asked), error): error.sentence})
         return context.page("kit/start/lens.html", page, status=422)
     return context.back_to("/scale")
 

@@ -61,7 +61,7 @@ class Thing(Generic[ValueT]):
         """What a page of a new one is called."""
         return f"{'An' if self.noun[0] in 'aeiou' else 'A'} {self.noun}"
 
-    def path(self, id: int | None = None) -> str:
+    def path(self, *, id: int | None = None) -> str:
         """Return the path of the whole kind, or of one."""
         return f"/kit/{self.plural}" + (f"/{id}" if id is not None else "")
 
@@ -84,7 +84,7 @@ def crud_routes(thing: Thing[ValueT]) -> APIRouter:
     @router.post(thing.path() + "/detour")
     def leave(context: CurrentContext) -> Response:
         id = key_of(str(context.typed.get("id", "")))
-        own = "/start" if context.typed.get("step") else thing.path(id) if id is not None else f"{thing.path()}/new"
+        own = "/start" if context.typed.get("step") else thing.path(id=id) if id is not None else f"{thing.path()}/new"
         return context.go(detour(own, thing.form.read(context.typed), context.typed, {}))
 
     @router.post(thing.path())
@@ -114,13 +114,15 @@ def _save(thing: Thing[ValueT], context: RequestContext, id: int | None) -> Resp
     form = thing.form.read(data)
     value, errors = form.value(known_mounts(context))
     if value is None:
-        page = _page(thing, context, form, id, _title(thing, context, id), errors, str(data.get("step", "")))
+        page = _page(
+            thing, context, form, id, _title(thing, context, id), errors=errors, step=str(data.get("step", ""))
+        )
         return context.page(thing.template, page, status=422)
     try:
         with context.undoable_transaction(f"{'Added' if id is None else 'Changed'} {thing.noun} {value.name}"):
             key = thing.save(context.uow, value, id)
     except WelotropeError as error:
-        page = _page(thing, context, form, id, _title(thing, context, id), {"name": error.sentence})
+        page = _page(thing, context, form, id, _title(thing, context, id), errors={"name": error.sentence})
         return context.page(thing.template, page, status=422)
     back = way_back(data, thing.chosen_by(value, key))
     return context.back_to(back or ("/start" if data.get("step") else "/kit"))
@@ -136,6 +138,7 @@ def _page(
     form: RecordForm,
     id: int | None,
     title: str,
+    *,
     errors: dict[str, str] | None = None,
     step: str = "",
 ) -> EditPage[RecordForm]:
@@ -154,9 +157,9 @@ def _page(
         # Nothing goes behind a lens that stays on.
         limits = FormLimits(skipped=frozenset({"least", "most"}), options={"kind": (AttachmentKind.CLOSEUP.value,)})
     return EditPage(
-        form=form, action=thing.path(id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
+        form=form, action=thing.path(id=id), title=title, id=id, errors=errors or {}, step=step, mounts=names,
         screens=stored.traits.screens if stored and "screens" not in limits.skipped else (), limits=limits,
-        back=local_path(_said(context, "back"), ""), fills=_said(context, "fills"),
+        back=local_path(_said(context, "back"), otherwise=""), fills=_said(context, "fills"),
         detour=thing.path() + "/detour",
     )  # fmt: skip
 

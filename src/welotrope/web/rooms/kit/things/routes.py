@@ -72,7 +72,7 @@ def fit_screen(context: CurrentContext, id: int, name: Annotated[str, Form()]) -
     if screen is None:
         raise UnreadableError("screen", name, "the body has no such screen", "Choose one of those entered with it")
     with context.undoable_transaction(f"Fitted the screen “{name}” in {body.name}"):
-        kit.save_body(context.uow, with_screen(body, screen), id)
+        kit.save_body(context.uow, with_screen(body, screen), id=id)
     return context.back_to(f"/kit/bodies/{id}")
 
 

@@ -99,7 +99,7 @@ def frame_lines(uow: UnitOfWork, frames: Sequence[Frame], unit: Unit) -> tuple[F
     shown = pictures.first_of_frames(uow, [frame.id for frame in frames])
     return tuple(
         FrameLine(
-            frame=frame, words=frame_words(frame, unit, named.get(frame.roll_id or 0, "")),
+            frame=frame, words=frame_words(frame, unit, roll=named.get(frame.roll_id or 0, "")),
             thumb=shown[frame.id].thumb if frame.id in shown else "",
             picture_id=shown[frame.id].id if frame.id in shown else None,
         )

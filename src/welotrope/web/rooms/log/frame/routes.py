@@ -52,7 +52,7 @@ def add_frame(context: CurrentContext) -> Response:
         chosen = key_of(form.outing)
         outing = log.outing_for(context.uow, frame.taken_at.date()) if chosen is None else chosen
         log.add_frame(context.uow, outing, frame)
-    return context.back_to(local_path(back, "/log"))
+    return context.back_to(local_path(back, otherwise="/log"))
 
 
 def _frame_form(context: RequestContext, form: FrameForm, errors: dict[str, str], back: str) -> Response:
@@ -65,7 +65,7 @@ def _frame_form(context: RequestContext, form: FrameForm, errors: dict[str, str]
 
 
 @router.post("/log/frames/{id}/mark")
-def mark_frame(context: CurrentContext, id: int, outcome: Annotated[str, Form()] = "") -> Response:
+def mark_frame(context: CurrentContext, id: int, *, outcome: Annotated[str, Form()] = "") -> Response:
     """Mark what a frame showed; an empty outcome takes the mark off."""
     if outcome and outcome not in set(Outcome):
         raise UnreadableError("result", outcome, "that is not a result", f"Choose one of {', '.join(Outcome)}")

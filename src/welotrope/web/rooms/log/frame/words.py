@@ -23,7 +23,7 @@ class FrameWords:
     found: str
 
 
-def frame_words(frame: Frame, unit: Unit, roll: str = "") -> FrameWords:
+def frame_words(frame: Frame, unit: Unit, *, roll: str = "") -> FrameWords:
     """Return a frame in words; ``roll`` is the name of its roll."""
     when = "not dated" if frame.undated else f"{frame.taken_at:%H:%M}"
     film = f"frame {frame.film_frame}" if frame.film_frame else ""

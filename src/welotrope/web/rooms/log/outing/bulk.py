@@ -63,7 +63,7 @@ class BulkForm(TextForm):
         return next(one for one in inputs_of(FrameExtras) if one.name == name)
 
     def changes(
-        self, bare: Unit = Unit.METRIC
+        self, *, bare: Unit = Unit.METRIC
     ) -> tuple[dict[str, Any], tuple[str, ...], tuple[str, ...], dict[str, str]]:
         """Return attributes to set, tags to put on and to take off, and an error sentence per field.
 

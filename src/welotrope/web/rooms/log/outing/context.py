@@ -84,7 +84,7 @@ def place_of(text: str) -> After | None:
 
 def log_page(
     uow: UnitOfWork, asked: FrameFilter, search: FrameSearch, after: After | None, unit: Unit,
-    form: BulkForm | None = None, errors: dict[str, str] | None = None,
+    *, form: BulkForm | None = None, errors: dict[str, str] | None = None,
 ) -> LogPage:  # fmt: skip
     """Gather the Log room for an outing, the newest when none is asked for."""
     outings = log.list_outings(uow)

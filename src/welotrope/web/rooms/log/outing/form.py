@@ -18,7 +18,7 @@ class OutingForm(TextForm):
     def values(self, today: dt.date) -> tuple[str, dt.date, dict[str, str]]:
         """Return name and day, and an error sentence per field."""
         reader = Reader()
-        name = reader.take("name", lambda: required_name(self.name, "outing name", 80), "")
+        name = reader.take("name", lambda: required_name(self.name, "outing name", limit=80), "")
         day = reader.take("day", lambda: _day(self.day, today), today)
         return name, day, reader.errors
 

@@ -26,7 +26,13 @@ Words = Annotated[str, Query(max_length=400)]
 
 @router.get("/log")
 def show_log(
-    context: CurrentContext, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = "", after: Words = ""
+    context: CurrentContext,
+    *,
+    outing: Words = "",
+    q: Words = "",
+    outcome: Words = "",
+    lens: Words = "",
+    after: Words = "",
 ) -> Response:
     """Show an outing, the newest first, or what is looked for; further pages of frames as fragments."""
     asked = asked_of(outing, q, outcome, lens)
@@ -37,11 +43,11 @@ def show_log(
 
 @router.post("/log/change")
 def change_many(
-    context: CurrentContext, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = ""
+    context: CurrentContext, *, outing: Words = "", q: Words = "", outcome: Words = "", lens: Words = ""
 ) -> Response:
     """Make one change to all chosen frames, or to everything a search finds; undoable as one."""
     asked, form = asked_of(outing, q, outcome, lens), BulkForm.read(context.typed)
-    set_to, tags, untag, errors = form.changes(context.numbers_in)
+    set_to, tags, untag, errors = form.changes(bare=context.numbers_in)
     ids = _chosen(context, asked, form)
     if not ids:
         errors = {**errors, "frame": "Choose frames first: tick the box at the left of each."}
@@ -49,7 +55,7 @@ def change_many(
         errors = {**errors, "frame": "Nothing to change was said. Choose or write something below."}
     if errors:
         search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
-        page = log_page(context.uow, asked, search, None, context.preferences.unit, form, errors)
+        page = log_page(context.uow, asked, search, None, context.preferences.unit, form=form, errors=errors)
         return context.page("log/outing/page.html", page, status=422)
     many = f"{len(ids)} frame{'' if len(ids) == 1 else 's'}"
     with context.undoable_transaction(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):
@@ -108,7 +114,7 @@ def delete_outing(context: CurrentContext, id: int) -> Response:
 
 
 @router.get("/log/export.csv")
-def export_csv(request: Request, outing: Key | None = None) -> Response:
+def export_csv(request: Request, *, outing: Key | None = None) -> Response:
     """Download the log, or one outing of it, as CSV."""
     name = f"welotrope-log{'' if outing is None else f'-{outing}'}.csv"
     return exported(request, "csv", name, "text/csv; charset=utf-8", outing=outing)

@@ -187,7 +187,7 @@ class _Importer:
         total = len(self.order.paths)
         waiting: list[_Looked] = []
         for path, result in _in_order(self.workers, self.order.paths, self._look):
-            progress.step(self.done, total, f"Reading {path.name}")
+            progress.step(self.done, total, note=f"Reading {path.name}")
             self.done += 1
             if isinstance(result, PictureError):
                 self._refuse(result)
@@ -202,7 +202,7 @@ class _Importer:
         """Measure where the new ones are sharp, and make what is shown of them."""
         paths = {path: id for id, path in self.added}
         for count, (path, result) in enumerate(_in_order(self.workers, list(paths), self._measure)):
-            progress.step(count, len(paths), f"Looking where {path.name} is sharp")
+            progress.step(count, len(paths), note=f"Looking where {path.name} is sharp")
             if isinstance(result, PictureError):
                 self._refuse(result)
                 continue
@@ -270,7 +270,7 @@ class _Importer:
             original = self._kept(uow, looked.path, picture)
             path = files.place_of_file(uow, original) or path
         id = pictures.add_picture(
-            uow, picture, self.order.batch, self.order.outing_id, thumb_sha=thumb, original_sha=original
+            uow, picture, self.order.batch, outing_id=self.order.outing_id, thumb_sha=thumb, original_sha=original
         )
         self.added.append((id, path))
         return True

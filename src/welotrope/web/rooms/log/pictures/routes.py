@@ -38,7 +38,7 @@ PAGE = "log/pictures/page.html"
 
 
 @router.get("/log/pictures")
-def show_pictures(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def show_pictures(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Show the pictures of an outing, a roll or an import."""
     return _page(context, read_scope(context.uow, outing, roll, batch))
 
@@ -63,8 +63,10 @@ def import_folder(request: Request, typed: TypedForm) -> Response:
                 "folder", said, "there is no picture in it", "Name one that holds JPEG, TIFF, PNG, WebP or raw"
             )
     except WelotropeError as error:
-        with reading_context(request, typed) as context:
-            return _page(context, read_scope(context.uow, outing, "", ""), said, {"folder": error.sentence})
+        with reading_context(request, typed=typed) as context:
+            return _page(
+                context, read_scope(context.uow, outing, "", ""), folder=said, errors={"folder": error.sentence}
+            )
     outside.name_folder(request.app.state.database.folder, folder)
     order = ImportRequest(
         batch=secrets.token_hex(8), paths=found, keep=bool(typed.get("keep")), outing_id=key_of(outing)
@@ -92,12 +94,12 @@ def _begin(request: Request, typed: FormData, order: ImportRequest, source: str,
         picture_imports.begin_import(uow, order.batch, source, state.now())
     work = bring_in(state.database, state.pictures, state.now, order, passed)
     job = state.jobs.start(f"Bringing in {len(order.paths)} pictures", work)
-    with reading_context(request, typed) as context:
+    with reading_context(request, typed=typed) as context:
         return context.go(f"/jobs/{job}")
 
 
 @router.post("/log/pictures/clock")
-def set_clock(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def set_clock(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Put a camera's clock right: by what was found, by the time a picture shows, or by a pair that belongs."""
     scope, typed = read_scope(context.uow, outing, roll, batch), context.typed
     try:
@@ -129,7 +131,7 @@ def _clock_said(context: RequestContext, scope: Scope, typed: dict[str, str]) ->
 
 
 @router.post("/log/pictures/match")
-def match(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def match(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Match the pictures that have no frame yet, by time or by order."""
     scope, typed = read_scope(context.uow, outing, roll, batch), context.typed
     try:
@@ -159,12 +161,14 @@ def _by_order(scope: Scope, typed: Any) -> dict[int, int | None]:
         raise UnreadableError("first frame", first, "that is no number", "Write 1 for the first of them")
     backwards = bool(typed.get("backwards"))
     return dict(
-        match_by_order([one.id for one in loose], [one.id for one in scope.frames], int(first), backwards=backwards)
+        match_by_order(
+            [one.id for one in loose], [one.id for one in scope.frames], first=int(first), backwards=backwards
+        )
     )
 
 
 @router.post("/log/pictures/rest")
-def make_frames(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def make_frames(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Make a frame of each picture that has none, from what its file says."""
     scope = read_scope(context.uow, outing, roll, batch)
     loose = [one for one in scope.pictures if one.frame_id is None]
@@ -185,19 +189,19 @@ def make_frames(context: CurrentContext, outing: Said = "", roll: Said = "", bat
 
 
 @router.post("/log/pictures/{id}/frame")
-def assign(context: CurrentContext, id: int, frame: Said = "") -> Response:
+def assign(context: CurrentContext, id: int, *, frame: Said = "") -> Response:
     """Say which frame a picture belongs to; an empty one takes it off."""
     chosen = key_of(str(context.typed.get("frame", frame)))
     picture = pictures.get_picture(context.uow, id)
     with context.undoable_transaction(f"Put {picture.name} {'to a frame' if chosen else 'on no frame'}"):
         pictures.assign(context.uow, {id: chosen})
     return context.back_to(
-        local_path(str(context.typed.get("back", "")), f"/log/pictures?outing={picture.outing_id or 'none'}")
+        local_path(str(context.typed.get("back", "")), otherwise=f"/log/pictures?outing={picture.outing_id or 'none'}")
     )
 
 
 @router.post("/log/pictures/outing")
-def put_on_outing(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def put_on_outing(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Put the pictures of a scope that belong to no frame on an outing, undoably."""
     scope, chosen = read_scope(context.uow, outing, roll, batch), key_of(str(context.typed.get("to", "")))
     if chosen is None:
@@ -213,7 +217,7 @@ def put_on_outing(context: CurrentContext, outing: Said = "", roll: Said = "", b
 
 
 @router.post("/log/pictures/forget")
-def forget(context: CurrentContext, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
+def forget(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch: Said = "") -> Response:
     """Forget pictures, undoably: one, or all of an import. Their files stay where they are."""
     one = key_of(str(context.typed.get("picture", "")))
     whole = str(context.typed.get("import", ""))[:40]
@@ -229,7 +233,7 @@ def forget(context: CurrentContext, outing: Said = "", roll: Said = "", batch: S
     return context.back_to(f"/log/pictures?{read_scope(context.uow, outing, roll, '').query}")
 
 
-def _page(context: RequestContext, scope: Scope, folder: str = "", errors: dict[str, str] | None = None) -> Response:
+def _page(context: RequestContext, scope: Scope, *, folder: str = "", errors: dict[str, str] | None = None) -> Response:
     page = pictures_page(
         context.uow, scope, context.preferences.unit, at_computer=at_computer(context),
         folder=folder, errors=errors,

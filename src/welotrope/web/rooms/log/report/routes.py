@@ -20,7 +20,7 @@ router = APIRouter()
 
 
 @router.get("/log/report")
-def show_report(context: CurrentContext, outing: Key | None = None) -> Response:
+def show_report(context: CurrentContext, *, outing: Key | None = None) -> Response:
     """Show what an outing tells."""
     page = report_page(context.uow, outing, context.preferences.unit)
     return context.page("log/report/page.html" if page else "log/report/empty.html", page)
@@ -49,7 +49,7 @@ def _contact_sheet(context: RequestContext, outing: int) -> bytes:
     for frame in frames:
         picture = shown.get(frame.id)
         thumb = files.read_file(context.uow, picture.thumb_sha) if picture and picture.thumb_sha else None
-        words = frame_words(frame, unit, named.get(frame.roll_id or 0, ""))
+        words = frame_words(frame, unit, roll=named.get(frame.roll_id or 0, ""))
         cells.append(ContactFrame.of(frame, words.taken, words.found, unit, thumb[0] if thumb else None))
     return contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
 

@@ -33,7 +33,7 @@ Share = Annotated[float | None, Query(ge=0, le=1)]
 
 @router.get("/log/review")
 def review(
-    context: CurrentContext, picture: Key | None = None, outing: str = "", x: Share = None, y: Share = None
+    context: CurrentContext, *, picture: Key | None = None, outing: str = "", x: Share = None, y: Share = None
 ) -> Response:
     """Show a picture of an outing, the first not checked yet when none is asked for."""
     shown = pictures.get_picture(context.uow, picture) if picture else _first(context, key_of(outing))
@@ -113,7 +113,7 @@ def _spot(x: str, y: str) -> Spot:
 def measure(request: Request, typed: TypedForm, id: int) -> Response:
     """Measure where a picture is sharp, when that was not done when it came in."""
     state = request.app.state
-    with reading_context(request, typed) as context:
+    with reading_context(request, typed=typed) as context:
         picture = pictures.get_picture(context.uow, id)
         original = original_of(context, picture)
     if original is None:
@@ -132,5 +132,5 @@ def measure(request: Request, typed: TypedForm, id: int) -> Response:
         raise UnreadableError("picture", picture.name, error.sentence.rstrip("."), "Look at it by eye") from None
     finally:
         draft.unlink(missing_ok=True)
-    with reading_context(request, typed) as context:
+    with reading_context(request, typed=typed) as context:
         return context.go(f"/log/review?picture={id}")

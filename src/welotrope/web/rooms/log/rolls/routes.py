@@ -47,7 +47,7 @@ def update_roll(context: CurrentContext, id: int) -> Response:
     if roll is None:
         return _roll(context, id, form, DatesForm(), errors)
     with context.undoable_transaction(f"Changed roll {roll.name}"):
-        rolls.save_roll(context.uow, roll, id)
+        rolls.save_roll(context.uow, roll, id=id)
     return context.back_to(f"/log/rolls/{id}")
 
 

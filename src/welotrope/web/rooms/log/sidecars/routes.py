@@ -21,7 +21,7 @@ router = APIRouter()
 
 
 @router.get("/log/sidecars")
-def show_sidecars(request: Request, outing: Key | None = None) -> Response:
+def show_sidecars(request: Request, *, outing: Key | None = None) -> Response:
     """Show what would be written beside the pictures of an outing."""
     with heavy_context(request) as context:
         page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context))
@@ -63,6 +63,6 @@ def _shown(request: Request, typed: FormData, outing: int, told: WriteResult, do
     sentences = [f"{told.count} sidecar{'' if told.count == 1 else 's'} {done}.", *told.sentences]
     if told.disk_full:
         sentences.insert(1, "Then the disk was full. Make room and do the rest.")
-    with reading_context(request, typed) as context:
+    with reading_context(request, typed=typed) as context:
         page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context), told=sentences)
         return context.page("log/sidecars/page.html", page, status=507 if told.disk_full else 200)

@@ -35,7 +35,7 @@ class LinesAsked:
         metadata=field_spec(
             Input(
                 name="outing", field=_OUTING, label="Outing", write=str,
-                read=lambda text, _typed: check_name(text, _OUTING, 80),
+                read=lambda text, _typed: check_name(text, _OUTING, limit=80),
             )
         )
     )  # fmt: skip

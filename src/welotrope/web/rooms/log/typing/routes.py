@@ -51,7 +51,7 @@ def store(context: CurrentContext) -> Response:
     with context.undoable_transaction(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
         outing = _outing(context, asked)
         for frame, said in frames_of(lines, asked):
-            log.add_frame(context.uow, outing, frame, said.outcome)
+            log.add_frame(context.uow, outing, frame, outcome=said.outcome)
     return context.back_to(f"/log?outing={outing}")
 
 

@@ -118,7 +118,7 @@ def why_page(
     """Compute the page; frames of before ``start`` do not count any more, and ``others`` are those of since then."""
     now = [frame for frame in frames if start is None or frame.taken_at >= start]
     not_focus = sum(others.values())
-    misses = why_missed(stored.setup, now, eye)
+    misses = why_missed(stored.setup, now, eye=eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
     rows = correction(stored.setup, misses)
     return WhyPage(
@@ -137,8 +137,8 @@ def why_page(
         shown_low_deg=found.shown_low_mm * per_mm,
         shown_high_deg=found.shown_high_mm * per_mm,
         checks=tuple((CURES[cause].called, check) for cause, check in checks_for(misses)),
-        test=frames_to_take(stored.setup, misses, eye) if now else (),
-        divisions=divide(now, OF_A_SETUP),
+        test=frames_to_take(stored.setup, misses, eye=eye) if now else (),
+        divisions=divide(now, ways=OF_A_SETUP),
         watched=_watched(stored, frames, change, eye),
         aid_names=kind_names(),
         unit=unit,
@@ -171,7 +171,7 @@ def _watched(
         return None
     parts = [[one for one in frames if (one.taken_at >= change.made_at) is later] for later in (False, True)]
     before, since = (tally(counted(part)) for part in parts)
-    misses = [why_missed(stored.setup, part, eye) if part else None for part in parts]
+    misses = [why_missed(stored.setup, part, eye=eye) if part else None for part in parts]
     return Watched(
         change=change, words=CHANGE_WORDS.get(change.what, change.what), before=before, since=since,
         before_deg=_bias(misses[0]), since_deg=_bias(misses[1]), worked=change_worked(before, since, misses[1]),

@@ -32,7 +32,7 @@ class CompareAsked:
         )
     )  # fmt: skip
     stop: float = field(
-        metadata=field_spec(stop_asked(8.0, "Compare at", usual="f/8"))
+        metadata=field_spec(stop_asked(8.0, label="Compare at", usual="f/8"))
     )  # fmt: skip
     width_mm: float | None = field(
         metadata=field_spec(

@@ -54,7 +54,7 @@ def moving_page(
     setup, eye, plan, placed = stored.setup, personal.eye, None, None
     if asked is not None:
         try:
-            placed = placed_on(setup, asked.distance_mm, asked.stop, eye, personal.hands)
+            placed = placed_on(setup, asked.distance_mm, asked.stop, eye, hands=personal.hands)
             planned = asked.planned(eye)
             pressing = planned.hand
             if placed:

@@ -30,14 +30,14 @@ def moving(context: CurrentContext) -> Response:
 
 @router.post("/plan/reaction")
 def keep_reaction(
-    context: CurrentContext, press: Annotated[list[str] | None, Form()] = None, back: Annotated[str, Form()] = ""
+    context: CurrentContext, *, press: Annotated[list[str] | None, Form()] = None, back: Annotated[str, Form()] = ""
 ) -> Response:
     """Keep the photographer's reaction, measured in the page, s."""
     found = reaction_of(press or [])
     own = practice.own_constants(context.uow) | found.constants
     with context.undoable_transaction(f"Saved your reaction, {found.median_s * 1000:.0f} ms"):
         practice.save_constants(context.uow, own)
-    return context.back_to(local_path(back, "/plan/moving"))
+    return context.back_to(local_path(back, otherwise="/plan/moving"))
 
 
 def _usual(context: RequestContext) -> dict[str, str]:

@@ -40,7 +40,13 @@ def night_page(
     exponent = asked.exponent if asked and setup.body.is_film else None
     if asked is not None:
         try:
-            plan = plan_night(setup, asked.stop, asked.declination_deg, asked.foreground_mm, exponent)
+            plan = plan_night(
+                setup,
+                asked.stop,
+                declination_deg=asked.declination_deg,
+                foreground_mm=asked.foreground_mm,
+                exponent=exponent,
+            )
         except WelotropeError as error:
             errors = {"foreground" if error.key == "foreground" else "stop": error.sentence}
     setting = plan.setting if plan else None

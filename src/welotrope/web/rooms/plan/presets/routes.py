@@ -26,6 +26,7 @@ router = APIRouter()
 @router.post("/presets")
 def keep_preset(
     context: CurrentContext,
+    *,
     name: Annotated[str, Form()] = "",
     at: Annotated[str, Form()] = "",
     stop: Annotated[str, Form()] = "",
@@ -37,7 +38,7 @@ def keep_preset(
     stored = context.selected_setup()
     tokens = subject or []
     try:
-        label = required_name(name.strip(), "preset name", 40)
+        label = required_name(name.strip(), "preset name", limit=40)
         ring = stored.setup.ring()
         distance = ring.check_reach(parse_distance(at, field="focus distance"), field="focus distance", read=at)
         number = parse_stop(stop)
@@ -50,11 +51,13 @@ def keep_preset(
         return show(
             context,
             typed,
-            422,
-            Refused(name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back),
+            status=422,
+            refused=Refused(
+                name=name, problem=error.sentence, at=at, stop=stop, taken=taken, tokens=tuple(tokens), back=back
+            ),
         )
     if back.startswith("/plan/"):
-        return context.back_to(local_path(back, "/plan"))
+        return context.back_to(local_path(back, otherwise="/plan"))
     room = "scale" if back == "scale" else "plan"
     angle = ring.angle_at_distance(distance)
     state = RingState(distance_mm=distance, angle_deg=angle, stop=number, subjects=subjects, aim=context.aim())
@@ -71,10 +74,10 @@ def delete_preset(context: CurrentContext, id: int) -> Response:
 
 
 @router.post("/presets/{id}/rename")
-def rename_preset(context: CurrentContext, id: int, name: Annotated[str, Form()] = "") -> Response:
+def rename_preset(context: CurrentContext, id: int, *, name: Annotated[str, Form()] = "") -> Response:
     """Rename a preset, undoably."""
     old = presets.get_preset(context.uow, id)
-    label = required_name(name.strip(), "preset name", 40)
+    label = required_name(name.strip(), "preset name", limit=40)
     with context.undoable_transaction(f"Renamed preset “{old.name}” to “{label}”"):
         presets.rename_preset(context.uow, id, label)
     return context.back_to("/kit")

@@ -61,7 +61,7 @@ class PlanPage:
             return None
         setup, ring = self.stored.setup, self.stored.setup.ring()
         return field_of_view(
-            setup.body.image, self.plan.setting.focus_mm, ring.focal_mm, Datum.FILM, ring.h_mm, beyond=ring.beyond
+            setup.body.image, self.plan.setting.focus_mm, ring.focal_mm, Datum.FILM, h=ring.h_mm, beyond=ring.beyond
         )
 
     @property
@@ -103,7 +103,13 @@ def plan_page(stored: StoredSetup, form: PlanForm, presets: list[Preset], aim: A
     plan, problem = None, ""
     if form.subjects:
         try:
-            plan = plan_scene(setup, form.subjects, form.focus, form.stop_rule, form.own_stop_of(setup.lens.stops))
+            plan = plan_scene(
+                setup,
+                form.subjects,
+                focus=form.focus,
+                stop_rule=form.stop_rule,
+                own_stop=form.own_stop_of(setup.lens.stops),
+            )
         except WelotropeError as error:
             problem = error.sentence
     ring = ground = state = None

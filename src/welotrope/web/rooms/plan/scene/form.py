@@ -55,7 +55,7 @@ class PlanForm:
         return next((stop for stop in stops if f"{stop:g}" == self.own_stop), min(stops))
 
 
-def read_plan(query: QueryParams, bare: Unit, usual: tuple[Subject, ...] = ()) -> PlanForm:
+def read_plan(query: QueryParams, bare: Unit, *, usual: tuple[Subject, ...] = ()) -> PlanForm:
     """Read ``name``/``distance`` pairs, or else ``subject`` tokens as the other rooms pass them, or else ``usual``.
 
     A distance without a unit is in ``bare``.

@@ -15,12 +15,12 @@ from welotrope.web.rooms.plan.scene.form import Refused, read_plan
 router = APIRouter()
 
 
-def show(context: RequestContext, query: QueryParams, status: int = 200, refused: Refused | None = None) -> Response:
+def show(context: RequestContext, query: QueryParams, *, status: int = 200, refused: Refused | None = None) -> Response:
     """Show the scene a query describes, with a preset that was refused."""
     stored = context.selected_setup()
     saved = context.presets()
     usual = next((preset.subjects for preset in reversed(saved) if preset.subjects), ())
-    form = read_plan(query, context.numbers_in, usual)
+    form = read_plan(query, context.numbers_in, usual=usual)
     if refused:
         form = dataclasses.replace(form, refused=refused)
     page = plan_page(stored, form, saved, context.aim(), context.preferences.unit)

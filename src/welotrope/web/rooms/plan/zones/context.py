@@ -123,7 +123,7 @@ def zones_page(
         chosen=stop, guesses=guess_rows(zones, _GUESSED[unit], eye["distance_guess"], guessing) if zones else (),
         guess_share=guessing.sigma_z * eye["distance_guess"],
         guess_trials=guessing.trials, schools=school_rows(setup, stop, count, far) if zones else (),
-        waist=waist_views(setup, zones[-1], own.waist_mm, (0.0, asked.tilt_deg)) if zones and asked else (),
+        waist=waist_views(setup, zones[-1], own.waist_mm, tilts_deg=(0.0, asked.tilt_deg)) if zones and asked else (),
         waist_mm=own.waist_mm, kept=with_gaps([_kept(stored, preset) for preset in presets]),
 
         ground=tuple(ground_row(own.eye_mm, angle) for angle in ANGLES_DEG),
@@ -140,9 +140,9 @@ def _kept(stored: StoredSetup, preset: Preset) -> KeptZone:
 def _zones(stored: StoredSetup, asked: ZonesAsked) -> tuple[RememberedZone, ...]:
     count = int(asked.count)
     if asked.near_mm is not None:
-        return zones_between(stored.setup, asked.near_mm, asked.far_mm, count, asked.overlap)
+        return zones_between(stored.setup, asked.near_mm, asked.far_mm, count, overlap=asked.overlap)
     stored.setup.ring(stored.setup.lens.check_has(asked.stop)).check_near(asked.far_mm, field="far")
-    return remembered_zones(stored.setup, asked.stop, count, asked.far_mm, asked.overlap)
+    return remembered_zones(stored.setup, asked.stop, count, far_mm=asked.far_mm, overlap=asked.overlap)
 
 
 def _card(stored: StoredSetup, zone: RememberedZone, own: OwnMeasures, unit: Unit) -> ZoneCard:
@@ -157,6 +157,6 @@ def _card(stored: StoredSetup, zone: RememberedZone, own: OwnMeasures, unit: Uni
 def _panel(
     stored: StoredSetup, stop: float, count: int, far_mm: float, asked: ZonesAsked | None, unit: Unit
 ) -> StopPanel:
-    zones = remembered_zones(stored.setup, stop, count, far_mm, asked.overlap if asked else 0.0)
+    zones = remembered_zones(stored.setup, stop, count, far_mm=far_mm, overlap=asked.overlap if asked else 0.0)
     limits = [(zone.setting.near_mm, zone.setting.focus_mm, zone.setting.far_mm) for zone in zones]
     return StopPanel(stop=stop, zones=zones, bands=ground_bands(stored.setup.lens.closest_mm, limits, unit))

@@ -93,7 +93,9 @@ def drill_page(
     judged = [one.trial for one in (trials if not drill.aided else of_session)]
     distance = _distance(drill, base, judged)
     half = (
-        None if base is None or distance is None else half_window_deg(setup, replace(base, distance_mm=distance), eye)
+        None
+        if base is None or distance is None
+        else half_window_deg(setup, replace(base, distance_mm=distance), eye=eye)
     )
     counted = attempts_of(judged)
     hand = estimate_skill(counted) if len(counted) >= LEAST_TO_SAY else None
@@ -109,12 +111,12 @@ def drill_page(
         lights=tuple((one.value, one.value) for one in LightLevel), aid_name=_NAMES.get(form.aid, form.aid),
         trials=tuple(reversed(list(of_session if drill.aided else trials)))[:_SHOWN],
         plot=trials_plot(plotted, plot_half, _text(drill)), plot_words=words, hand=hand,
-        stops=consistent_for(setup, form.aid, distance, judged, eye)
+        stops=consistent_for(setup, form.aid, distance, judged, eye=eye)
         if drill.id in (DrillId.TAPE, DrillId.LEAN) and hand and base and distance is not None else (),
         slope=drift([one.error_deg for one in judged if one.error_deg is not None])
         if drill.id is DrillId.TAPE else None,
         last_share=_last_share(trials, eye) if not drill.aided else None,
-        ranges=guess_ranges(judged, eye) if not drill.aided else (),
+        ranges=guess_ranges(judged, eye=eye) if not drill.aided else (),
         streak=streak({one.taken_at.date() for one in trials}, now.date()),
         today_done=sum(one.taken_at.date() == now.date() for one in trials) >= DAILY, daily=DAILY, unit=unit,
     )  # fmt: skip
@@ -140,7 +142,7 @@ def _plotted(
     latest = judged[-40:]
     if not drill.aided:
         band = eye["distance_guess"] * (hand.sigma_z if hand else 1.0)
-        shares = [guess_share(one.z, eye) for one in latest if one.z is not None]
+        shares = [guess_share(one.z, eye=eye) for one in latest if one.z is not None]
         return shares, band, "Guesses in share of the distance, over the spread of your hand"
     if drill.id is DrillId.DAILY:
         return [], 1.0, ""
@@ -151,7 +153,7 @@ def _plotted(
 def _last_share(trials: Sequence[StoredDrill], eye: Eye) -> float | None:
     """Return how far the latest guess was off, in share of the distance, positive too far."""
     z = trials[-1].trial.z if trials else None
-    return None if z is None else guess_share(z, eye)
+    return None if z is None else guess_share(z, eye=eye)
 
 
 def _text(drill: Drill) -> Callable[[float], str]:

@@ -128,13 +128,13 @@ def throw_now(form: SessionForm, index: int) -> Throw:
 def distance_now(drill: DrillId, form: SessionForm, setup: Setup, index: int) -> float:
     """Return the distance that the next trial is to be at, mm."""
     farthest = FARTHEST_LEAN_MM if drill is DrillId.LEAN else math.inf
-    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm, farthest)
+    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm, farthest_mm=farthest)
 
 
 def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     left = _read_off(form, base, setup, bare)
-    thrown = throw_now(form, index).thrown_deg(scored.half_window_deg(setup, base, eye))
-    return scored.on_the_ring(setup, replace(base, thrown_deg=thrown), left.error_deg, eye, left.at_deg)
+    thrown = throw_now(form, index).thrown_deg(scored.half_window_deg(setup, base, eye=eye))
+    return scored.on_the_ring(setup, replace(base, thrown_deg=thrown), left.error_deg, eye=eye, left_deg=left.at_deg)
 
 
 def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Left:
@@ -145,32 +145,36 @@ def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Le
             "where", form.where, "it is not told which way the ring stands", "Choose one of the three"
         )
     stands, read_in = Stands(form.where), ReadIn.MM if form.unit == ReadIn.MM else ReadIn.DEGREES
-    size = 0.0 if stands is Stands.ON else number(form.reading, "reading", "mm" if read_in is ReadIn.MM else "°")
+    size = 0.0 if stands is Stands.ON else number(form.reading, "reading", unit="mm" if read_in is ReadIn.MM else "°")
     return left_by(setup, base, size, read_in, stands)
 
 
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
     believed = OwnMeasures.of(eye).read(form.guess, field="guess", bare=bare)
     light = LightLevel(form.light) if form.light in set(LightLevel) else LightLevel.BRIGHT
-    return scored.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye)
+    return scored.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye=eye)
 
 
 def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     return scored.guessed(
-        DrillId.APPROACH, distance_now(DrillId.APPROACH, form, setup, index), form._measured(bare, eye), base.light, eye
+        DrillId.APPROACH,
+        distance_now(DrillId.APPROACH, form, setup, index),
+        form._measured(bare, eye),
+        base.light,
+        eye=eye,
     )
 
 
 def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     at = replace(base, distance_mm=form._measured(bare, eye), technique=Technique.LEAN.value)
-    return scored.by_lean(setup, at, distance_now(DrillId.LEAN, form, setup, index), eye)
+    return scored.by_lean(setup, at, distance_now(DrillId.LEAN, form, setup, index), eye=eye)
 
 
 def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
     if form.side not in set(MissSide):
         raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
     at = replace(base, distance_mm=distance_now(DrillId.DAILY, form, setup, index))
-    return scored.by_side(setup, at, MissSide(form.side), eye)
+    return scored.by_side(setup, at, MissSide(form.side), eye=eye)
 
 
 _Made = Callable[[TrialForm, DrillTrial, Setup, int, Unit, Eye], DrillTrial]

@@ -38,7 +38,7 @@ def drill_router(id: DrillId) -> APIRouter:
         form = TrialForm.read(context.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
         _, errors = form.begun(id, context.selected_setup().setup, context.numbers_in)
         if errors:
-            return _page(context, drill_called(id), form.model_copy(update={"session": ""}), errors, 422)
+            return _page(context, drill_called(id), form.model_copy(update={"session": ""}), errors, status=422)
         return context.go(f"/practice/{id}?{_session(form)}")
 
     def keep(context: CurrentContext) -> Response:
@@ -69,7 +69,7 @@ def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
     form = form.model_copy(update={"session": key})
     trial, errors = form.trial(drill.id, stored.setup, len(before), context.numbers_in, context.personal().eye)
     if trial is None:
-        return _page(context, drill, form, errors, 422)
+        return _page(context, drill, form, errors, status=422)
     setup = stored.setup
     new = NewDrill(
         session=key, person=context.preferences.person, setup_id=stored.id if drill.aided else None,
@@ -97,7 +97,7 @@ def _session(form: TrialForm) -> str:
 
 
 def _page(
-    context: RequestContext, drill: Drill, form: TrialForm, errors: dict[str, str], status: int = 200
+    context: RequestContext, drill: Drill, form: TrialForm, errors: dict[str, str], *, status: int = 200
 ) -> Response:
     stored = context.selected_setup()
     usual = {name: value for name, value in _usual(context).items() if not getattr(form, name)}

@@ -147,7 +147,7 @@ def _manners(held: Sequence[Observation]) -> tuple[tuple[str, int, SkillEstimate
         if len(known) < 2:
             continue
         attempts = [one.attempt for one in held]
-        found += [(said, counts[said], estimate_skill(attempts, Manner(**{name: said}))) for said in known]
+        found += [(said, counts[said], estimate_skill(attempts, manner=Manner(**{name: said}))) for said in known]
     return tuple(found)
 
 

@@ -24,7 +24,7 @@ def hand(context: CurrentContext) -> Response:
 
 
 @router.post("/practice/person")
-def practise_as(context: CurrentContext, person: Annotated[str, Form()] = "") -> Response:
+def practise_as(context: CurrentContext, *, person: Annotated[str, Form()] = "") -> Response:
     """Say who is practising on this device from now on."""
     response = context.go("/practice/hand")
     remember(response, "person", person_of(person))
@@ -32,7 +32,7 @@ def practise_as(context: CurrentContext, person: Annotated[str, Form()] = "") ->
 
 
 @router.post("/practice/sessions/{session}/person")
-def give_session(context: CurrentContext, session: str, person: Annotated[str, Form()] = "") -> Response:
+def give_session(context: CurrentContext, session: str, *, person: Annotated[str, Form()] = "") -> Response:
     """Say that all trials of a session were somebody else's, undoably."""
     name = person_of(person)
     with context.undoable_transaction(f"Gave a session to {name or 'me'}"):
@@ -41,15 +41,15 @@ def give_session(context: CurrentContext, session: str, person: Annotated[str, F
 
 
 @router.post("/practice/changes")
-def note_change(context: CurrentContext, back: Annotated[str, Form()] = "") -> Response:
+def note_change(context: CurrentContext, *, back: Annotated[str, Form()] = "") -> Response:
     """Note a change of the kit, from which on it is watched."""
     form = ChangeForm.read(context.typed)
     change, errors = form.value(context.selected_setup().id, context.now())
     if change is None:
-        return _page(context, form, errors, 422)
+        return _page(context, form, errors, status=422)
     with context.undoable_transaction("Noted a change of the kit"):
         kit_changes.add_change(context.uow, change)
-    return context.back_to(local_path(back, "/practice/hand"))
+    return context.back_to(local_path(back, otherwise="/practice/hand"))
 
 
 @router.post("/practice/changes/{id}/delete")
@@ -60,7 +60,7 @@ def delete_change(context: CurrentContext, id: int) -> Response:
     return context.back_to("/practice/hand")
 
 
-def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], status: int = 200) -> Response:
+def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], *, status: int = 200) -> Response:
     stored, person, unit, personal = (
         context.selected_setup(),
         context.preferences.person,

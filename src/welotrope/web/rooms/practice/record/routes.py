@@ -41,12 +41,12 @@ def begin(context: CurrentContext) -> Response:
     return context.go(f"/practice/rounds/{opened.key}")
 
 
-def _room(context: RequestContext, form: RoundForm, problem: str, status: int = 200, lost: bool = False) -> Response:
+def _room(context: RequestContext, form: RoundForm, problem: str, *, status: int = 200, lost: bool = False) -> Response:
     stored = context.selected_setup()
-    trials = practice.list_trials(context.uow, stored.id)
+    trials = practice.list_trials(context.uow, setup_id=stored.id)
     left_out = practice.left_out(context.uow)
     state, personal = context.ring_state(), context.personal()
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
-    finest = [found.kind for found in judge_aids(situation, personal.eye, personal.hands) if found.usable]
+    finest = [found.kind for found in judge_aids(situation, eye=personal.eye, hands=personal.hands) if found.usable]
     page = practice_page(stored, form, problem, trials, personal.hands, finest, left_out, lost=lost)
     return context.page("practice/record/page.html", page, query=state.query, status=status)

@@ -81,6 +81,6 @@ def _store(context: RequestContext, opened: OpenRound, trial: Trial) -> int:
     names = setup.body.name, setup.lens.name
     with context.transaction():
         id = practice.add_trial(
-            context.uow, opened.key, opened.setup_id, names, trial, context.now(), context.preferences.person
+            context.uow, opened.key, opened.setup_id, names, trial, context.now(), person=context.preferences.person
         )
     return id

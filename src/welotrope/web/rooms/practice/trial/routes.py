@@ -24,7 +24,7 @@ def result(context: CurrentContext, id: int) -> Response:
 
 
 @router.get("/practice/photos/{key}.jpg")
-def photo(context: CurrentContext, key: str, whole: bool = False) -> Response:
+def photo(context: CurrentContext, key: str, *, whole: bool = False) -> Response:
     """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
     from welotrope.core.finder.round import photograph
 

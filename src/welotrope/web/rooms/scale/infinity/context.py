@@ -71,4 +71,4 @@ def far_enough(setup: Setup) -> float:
     A ring is not read more finely than that.
     """
     x = setup.lens.widest * setup.blur_mm / 10
-    return film_distance_at_extension(x, setup.lens.focal_mm, setup.ring().h_mm)
+    return film_distance_at_extension(x, setup.lens.focal_mm, h=setup.ring().h_mm)

@@ -39,7 +39,7 @@ class InfinityForm(RowsForm):
     @property
     def rows(self) -> list[Row]:
         """Sightings with blank rows after them."""
-        return padded(self.rows_of(Sighting), self.columns, _LEAST_ROWS)
+        return padded(self.rows_of(Sighting), self.columns, least=_LEAST_ROWS)
 
     def record(self, typed: FormInput) -> tuple[InfinityRecord | None, list[str]]:
         """Return the record, or None with the sentences of what is wrong."""

@@ -35,7 +35,7 @@ def marks_page(
     setup = stored.setup
     found = rule = view = None
     if record is not None:
-        found = audit(record.blurs(setup.lens.focal_mm, lead_of(setup), setup.lens.separation_mm), setup.blur_mm)
+        found = audit(record.blurs(setup.lens.focal_mm, lead_of(setup), h_mm=setup.lens.separation_mm), setup.blur_mm)
         rule = found.rule(setup.lens.stops)
         view = marks_view(setup, found.blur_mm, unit)
     return MarksPage(

@@ -33,7 +33,7 @@ class MarksForm(RowsForm):
     @property
     def rows(self) -> list[Row]:
         """Readings with blank rows after them."""
-        return padded(self.rows_of(MarkReading), self.columns, _LEAST_READINGS)
+        return padded(self.rows_of(MarkReading), self.columns, least=_LEAST_READINGS)
 
     @property
     def pair_columns(self) -> tuple[Input, ...]:
@@ -43,14 +43,18 @@ class MarksForm(RowsForm):
     @property
     def pair_rows(self) -> list[Row]:
         """Pairs with blank rows after them."""
-        return padded(self.rows_of(MarkPair), self.pair_columns, _LEAST_PAIRS)
+        return padded(self.rows_of(MarkPair), self.pair_columns, least=_LEAST_PAIRS)
 
     def record(self, typed: FormInput, focal_mm: float, lead_mm: float) -> tuple[MarkRecord | None, list[str]]:
         """Return the record, or None with a sentence per row that is wrong."""
         readings, problems = read_rows(
-            MarkReading, self.rows_of(MarkReading), "Reading", typed, lambda found: blur_of_reading(found, focal_mm)
+            MarkReading,
+            self.rows_of(MarkReading),
+            "Reading",
+            typed,
+            check=lambda found: blur_of_reading(found, focal_mm),
         )
         pairs, more = read_rows(
-            MarkPair, self.rows_of(MarkPair), "Pair", typed, lambda found: blur_of_pair(found, lead_mm)
+            MarkPair, self.rows_of(MarkPair), "Pair", typed, check=lambda found: blur_of_pair(found, lead_mm)
         )
         return built(lambda: MarkRecord(tuple(readings), tuple(pairs)), [*problems, *more])

@@ -146,7 +146,7 @@ def _outlier(survey: Survey, index: int, off_deg: float, used: bool, unit: Unit)
     shown = f"{amount:.1f}{survey.way.symbol}"
     side = "too near" if off_deg > 0 else "too far"
     left = "It still counts" if used else "It was left out"
-    return f"The {survey.name(index, unit)} point is off by {shown}, {side} on the ring: read again? {left}."
+    return f"The {survey.name(index, unit=unit)} point is off by {shown}, {side} on the ring: read again? {left}."
 
 
 def _assumption(survey: Survey, focal_mm: float) -> str:

@@ -77,7 +77,7 @@ def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet
     ring = setup.ring()
     own = [(p.name, setup.ring(p.stop).setting_for(p.distance_mm)) for p in presets] if order.presets else []
     if order.wrap and "strip" in order.parts:
-        marks = distance_marks(ring, order.wrap, order.units, order.distances_mm, own)
+        marks = distance_marks(ring, order.wrap, order.units, distances_mm=order.distances_mm, presets=own)
         crowded = no_room(marks, distances=bool(order.distances_mm))
         strips.append(Strip(f"{title}: distances", order.wrap, tuple(marks), _foot(setup, order)))
     if order.fixed and "marks" in order.parts:
@@ -92,7 +92,7 @@ def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet
         foot = f"Degrees for a ring of {order.wrap.diameter_mm:g} mm: 0 on the index at the infinity stop."
         strips.append(Strip("Protractor collar", order.wrap, tuple(protractor_marks(order.wrap)), foot))
     strips = [strip for strip in strips for _ in range(order.copies)]
-    return Sheet(title, lay_out(strips, order.paper, _cards(setup, order, presets)), tuple(crowded))
+    return Sheet(title, lay_out(strips, order.paper, cards=_cards(setup, order, presets)), tuple(crowded))
 
 
 def _cards(setup: Setup, order: PrintOrder, presets: list[Preset]) -> list[list[Item]]:
@@ -105,7 +105,7 @@ def _cards(setup: Setup, order: PrintOrder, presets: list[Preset]) -> list[list[
     ]
     sides = [
         card_side(
-            pocket_card(setup, unit, order.stops, order.distances_mm),
+            pocket_card(setup, unit, stops=order.stops, distances_mm=order.distances_mm),
             CardWords(setup.name, under, preset_lines(own, unit)),
             unit,
         )

@@ -153,7 +153,7 @@ def _window_words(setting: RingSetting) -> str:
 def best_aid(stored: StoredSetup, state: RingState, personal: Personal) -> AidVerdict | None:
     """Return the finest aid of the body at this setting, for what is focused on, or None without any."""
     situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
-    verdicts = judge_aids(situation, personal.eye, personal.hands)
+    verdicts = judge_aids(situation, eye=personal.eye, hands=personal.hands)
     return verdicts[0] if verdicts else None
 
 
