@@ -6,6 +6,7 @@ import datetime as dt
 import os
 import sqlite3
 import tempfile
+from contextlib import closing as closed
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -138,6 +139,20 @@ def list_backups(folder: Path) -> list[DatedBackup]:
         made = _made(path) or dt.datetime.fromtimestamp(path.stat().st_mtime)
         found.append(DatedBackup(path=path, made=made, size=path.stat().st_size, holds=holds(path)))
     return sorted(found, key=lambda one: one.made, reverse=True)
+
+
+def files_named(folder: Path) -> frozenset[str] | None:
+    """Return the hashes of the kept files that any backup of a folder refers to; None when one cannot be read."""
+    found: set[str] = set()
+    for backup in list_backups(folder):
+        try:
+            with closed(sqlite3.connect(f"file:{quoted(backup.path)}?mode=ro", uri=True)) as connection:
+                tables = {name for (name,) in connection.execute("SELECT name FROM sqlite_master WHERE type = 'table'")}
+                if "file" in tables:
+                    found |= {sha256 for (sha256,) in connection.execute("SELECT sha256 FROM file")}
+        except sqlite3.Error:
+            return None
+    return frozenset(found)
 
 
 def restore(backup: Path, folder: Path, now: dt.datetime) -> Path | None:

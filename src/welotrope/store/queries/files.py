@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from collections.abc import Container
 from pathlib import Path
 
 from sqlalchemy import String, cast, select
@@ -11,16 +11,6 @@ from sqlalchemy import String, cast, select
 from welotrope.store import files
 from welotrope.store.models import Base, FileRow, JournalRow
 from welotrope.store.unit_of_work import UnitOfWork
-
-
-@dataclass(frozen=True)
-class KeptFile:
-    """A file as it is known: hash, media type, length in bytes, and when it came."""
-
-    sha256: str
-    media_type: str
-    bytes: int
-    added: dt.datetime
 
 
 def keep_file(uow: UnitOfWork, data: bytes, media_type: str, now: dt.datetime) -> str:
@@ -73,21 +63,27 @@ def read_file(uow: UnitOfWork, sha256: str) -> tuple[bytes, str] | None:
     return None if row is None or data is None else (data, row.media_type)
 
 
-def list_files(uow: UnitOfWork) -> list[KeptFile]:
-    """Return every file, oldest first."""
-    rows = uow.sql.scalars(select(FileRow).order_by(FileRow.added, FileRow.sha256))
-    return [KeptFile(row.sha256, row.media_type, row.bytes, row.added) for row in rows]
+def sweep_files(uow: UnitOfWork, wanted_elsewhere: Container[str] = ()) -> list[Path]:
+    """Forget files that no record refers to and no undo could bring back.
 
+    Parameters
+    ----------
+    uow
+        The transaction.
+    wanted_elsewhere
+        Hashes of files that something else refers to, such as a backup.
 
-def sweep_files(uow: UnitOfWork) -> int:
-    """Let go of files that no record refers to and no undo could bring back; returns how many."""
-    gone = [row for row in uow.sql.scalars(select(FileRow)) if not _wanted(uow, row.sha256)]
+    Returns
+    -------
+    list of Path
+        Where they lie, to be deleted once the transaction is committed.
+    """
+    rows = [row for row in uow.sql.scalars(select(FileRow)) if row.sha256 not in wanted_elsewhere]
+    gone = [row for row in rows if not _wanted(uow, row.sha256)]
     for row in gone:
         uow.sql.delete(row)
     uow.sql.flush()
-    for row in gone:
-        (uow.folder / files.path_of(row.sha256, row.media_type)).unlink(missing_ok=True)
-    return len(gone)
+    return [uow.folder / files.path_of(row.sha256, row.media_type) for row in gone]
 
 
 def _wanted(uow: UnitOfWork, sha256: str) -> bool:

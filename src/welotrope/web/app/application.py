@@ -28,6 +28,7 @@ from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_due
 from welotrope.store.session import Database
+from welotrope.store.sweeping import sweep_daily
 from welotrope.store.versioned_cache import VersionedCache
 from welotrope.web.api import calc, docs
 from welotrope.web.app import browser_files
@@ -94,11 +95,15 @@ _MOST_AT_END = 150 * 1024**2  # bytes that are copied in well under a second
 
 
 async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> None:
-    """Look now and then whether a backup is due; a disk that is full is tried again later."""
+    """Look now and then whether a backup is due, and once a day for files that nothing refers to.
+
+    A disk that is full is tried again later.
+    """
     await asyncio.sleep(_FIRST_BACKUP_S)
     while True:
         with suppress(OSError):
             await run_in_threadpool(keep_due, database, now())
+            await run_in_threadpool(sweep_daily, database, now())
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
