@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal, Union
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from welotrope.core.aids.advice import AidVerdict, best_first, judge
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import AidKind
 from welotrope.core.kit.aids.registry import every_kind
@@ -27,10 +28,10 @@ class _AidsRequestPart(BaseModel):
 
 def _aid_part(kind: AidKind) -> type[_AidsRequestPart]:
     """Return the part of a request that describes an aid of a kind."""
-    fields: dict[str, Any] = {"kind": (Literal[kind.tag], ...)}
+    fields: JsonObject = {"kind": (Literal[kind.tag], ...)}
     for asked in kind.asked:
         whole: Any = int if asked.whole else float
-        limits: dict[str, Any] = {"lt" if asked.below else "le": asked.high}
+        limits: JsonObject = {"lt" if asked.below else "le": asked.high}
         number = Annotated[whole, Field(ge=asked.low, **limits, **({} if asked.whole else {"allow_inf_nan": False}))]
         fields[asked.name] = (number | None if asked.usual is None else number, asked.usual)
     name = kind.tag.title().replace("_", "") + "Aid"

@@ -7,9 +7,9 @@ from __future__ import annotations
 
 import datetime as dt
 from pathlib import Path
-from typing import Any
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.interchange.worker_pool import serve
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import history, log
@@ -19,14 +19,14 @@ from welotrope.store.unit_of_work import UnitOfWork
 MEMORY = 3 * 1024**3
 
 
-def delete_outing(uow: UnitOfWork, asked: dict[str, Any], now: dt.datetime) -> int:
+def delete_outing(uow: UnitOfWork, asked: JsonObject, now: dt.datetime) -> int:
     """Delete an outing with its frames, and return the key of the change."""
     with history.recorded(uow, asked["label"], now) as key:
         log.delete_outing(uow, asked["id"])
     return key()
 
 
-def undo(uow: UnitOfWork, asked: dict[str, Any], now: dt.datetime) -> int:
+def undo(uow: UnitOfWork, asked: JsonObject, now: dt.datetime) -> int:
     """Take a change back, and return the key of the change that would undo that."""
     return history.undo_change(uow, asked["id"], now)
 
@@ -34,7 +34,7 @@ def undo(uow: UnitOfWork, asked: dict[str, Any], now: dt.datetime) -> int:
 WORK = {"delete outing": delete_outing, "undo": undo}
 
 
-def answer(asked: dict[str, Any]) -> dict[str, Any]:
+def answer(asked: JsonObject) -> JsonObject:
     """Change what is asked for, all of it or nothing, or return why not."""
     try:
         with changing(Path(asked["folder"])) as uow:

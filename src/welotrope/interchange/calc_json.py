@@ -6,13 +6,15 @@ import math
 from dataclasses import asdict
 from typing import Any
 
+from welotrope.core.json_values import JsonObject
 
-def as_json(result: Any) -> dict[str, Any]:
+
+def as_json(result: Any) -> JsonObject:
     """Return a result's fields, with infinity as None also inside lists of records."""
     return {key: _plain(value) for key, value in asdict(result).items()}
 
 
-def _plain(value: Any) -> Any:
+def _plain(value: object) -> Any:
     if isinstance(value, list | tuple):
         return [_plain(item) for item in value]
     if isinstance(value, dict):

@@ -9,6 +9,7 @@ from enum import StrEnum
 from typing import Any
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.optics.datum import Datum
 from welotrope.core.units.distance import check_distance, parse_distance
 from welotrope.core.units.stops import parse_stop
@@ -118,7 +119,7 @@ class Verb:
     flat: bool = True
     datums: tuple[Datum, ...] = (Datum.FILM, Datum.PRINCIPAL)
 
-    def from_text(self, given: Mapping[str, Any], datum: Datum) -> dict[str, Any]:
+    def from_text(self, given: Mapping[str, Any], datum: Datum) -> JsonObject:
         """Compute from command-line values by option; None is not given. Raises WelotropeError."""
         values = {p: None if given[p.option] is None else p.of_text(given[p.option]) for p in self.parameters}
         found = self._compute(values, datum)
@@ -127,12 +128,12 @@ class Verb:
             key: value for key, value in found.items() if value is not None or known >= set(self.needs.get(key, ()))
         }
 
-    def from_json(self, given: Mapping[str, Any], datum: Datum) -> dict[str, Any]:
+    def from_json(self, given: Mapping[str, Any], datum: Datum) -> JsonObject:
         """Compute from JSON values by name; None is not given. Raises WelotropeError."""
         values = {p: None if given[p.name] is None else p.of_json(given[p.name]) for p in self.parameters}
         return self._compute(values, datum)
 
-    def _compute(self, values: Mapping[Parameter, Any], datum: Datum) -> dict[str, Any]:
+    def _compute(self, values: Mapping[Parameter, Any], datum: Datum) -> JsonObject:
         if datum not in self.datums:
             raise UnreadableError(
                 "from", datum.value, f"{self.name} reckons from the {self.datums[0].value} plane only",

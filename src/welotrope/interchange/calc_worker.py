@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from welotrope.core.errors import WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.interchange.json_verbs import JSON_VERBS
 from welotrope.interchange.worker_pool import serve
 
@@ -12,7 +11,7 @@ MEMORY = 2 * 1024**3
 _VERBS = {verb.name: verb for verb in JSON_VERBS}
 
 
-def answer(asked: dict[str, Any]) -> dict[str, Any]:
+def answer(asked: JsonObject) -> JsonObject:
     """Return the answer of a calculation as JSON text, or the parts of the error it ended with."""
     verb = _VERBS[asked["verb"]]
     try:

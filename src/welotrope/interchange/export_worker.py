@@ -8,8 +8,8 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.review.search import FrameSearch
 from welotrope.interchange.log_csv import log_csv
 from welotrope.interchange.log_json import outing_json
@@ -23,14 +23,14 @@ MEMORY = 3 * 1024**3
 MOST_IN_JSON = 20_000  # frames of an outing
 
 
-def write_csv(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+def write_csv(folder: Path, to: Path, asked: JsonObject) -> None:
     """Write the log, or one outing of it."""
     with reading(folder) as uow, to.open("x", encoding="utf-8", newline="") as file:
         named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
         file.writelines(log_csv(log.every_frame(uow, outing_id=asked["outing"]), rolls=named))
 
 
-def write_json(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+def write_json(folder: Path, to: Path, asked: JsonObject) -> None:
     """Write an outing with its pictures; raises NotFoundError."""
     with reading(folder) as uow:
         outing = log.get_outing(uow, asked["outing"])
@@ -40,7 +40,7 @@ def write_json(folder: Path, to: Path, asked: dict[str, Any]) -> None:
         to.write_text(outing_json(outing, frames, shown, named), encoding="utf-8")
 
 
-def write_everything(folder: Path, to: Path, asked: dict[str, Any]) -> None:
+def write_everything(folder: Path, to: Path, asked: JsonObject) -> None:
     """Write an archive."""
     database = Database(folder)
     try:
@@ -49,12 +49,12 @@ def write_everything(folder: Path, to: Path, asked: dict[str, Any]) -> None:
         database.close()
 
 
-WORK: dict[str, Callable[[Path, Path, dict[str, Any]], None]] = {
+WORK: dict[str, Callable[[Path, Path, JsonObject], None]] = {
     "csv": write_csv, "json": write_json, "everything": write_everything,
 }  # fmt: skip
 
 
-def answer(asked: dict[str, Any]) -> dict[str, Any]:
+def answer(asked: JsonObject) -> JsonObject:
     """Write what is asked for to a file, or return why it was not."""
     try:
         WORK[asked["do"]](Path(asked["folder"]), Path(asked["to"]), asked)

@@ -168,7 +168,7 @@ def read_entries(items: Any) -> ReadLog:
     return ReadLog(good, bad)
 
 
-def _is_text(item: Any) -> bool:
+def _is_text(item: object) -> bool:
     """Whether all text in an entry can be stored: JSON lets half a character pass."""
     try:
         json.dumps(item, ensure_ascii=False).encode("utf-8")

@@ -24,6 +24,7 @@ from pydantic import (
 )
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.aids.registry import BODY_KINDS, kind_called, kind_of
 from welotrope.core.kit.attachment import Attachment
@@ -81,8 +82,8 @@ def _without_unknown(body: Any) -> tuple[Any, list[str]]:
     return {**body, "aids": aids}, unknown
 
 
-def _with_kinds(body: Body, handler: SerializerFunctionWrapHandler) -> dict[str, Any]:
-    written: dict[str, Any] = handler(body)
+def _with_kinds(body: Body, handler: SerializerFunctionWrapHandler) -> JsonObject:
+    written: JsonObject = handler(body)
     aids = [{"kind": kind_of(aid).tag, **fields} for aid, fields in zip(body.aids, written["aids"], strict=True)]
     return {**written, "aids": aids}
 
@@ -274,7 +275,7 @@ def _sentence(error: ValidationError) -> str:
     return f"{place or 'item'}: {first['msg'].lower()}; read “{str(first.get('input'))[:40]}”."
 
 
-def _reference_problems(document: KitDocument, data: dict[str, Any]) -> list[BadRow]:
+def _reference_problems(document: KitDocument, data: JsonObject) -> list[BadRow]:
     """Name entries that refer to nothing; an item that is there but bad was named already."""
     names = {
         kind: {item.get("name") for item in data.get(section, []) if isinstance(item, dict)}

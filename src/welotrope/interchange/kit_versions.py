@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.units.distance import Unit
 
 _RANGEFINDER = ("rangefinder_base_mm", "rangefinder_magnification", "rangefinder_reads_mm")
 _INDICATOR = ("confirmation", "confirmation_stop")
 
 
-def brought_up(item: Any) -> Any:
+def brought_up(item: object) -> Any:
     """Return an item of a kit file as this version has it; what is not understood stays for the reader to name."""
     if not isinstance(item, dict):
         return item
@@ -26,7 +27,7 @@ def brought_up(item: Any) -> Any:
     return item
 
 
-def _scales_apart(item: dict[str, Any]) -> dict[str, Any]:
+def _scales_apart(item: JsonObject) -> JsonObject:
     """Put the one list of a lens on the scale it was read from."""
     unit = Unit.FEET if item.get("engraved_units") == [Unit.FEET.value] else Unit.METRIC
     listed = [round(mm / unit.mm, 6) if isinstance(mm, float | int) else mm for mm in item["engraved_mm"]]
@@ -34,7 +35,7 @@ def _scales_apart(item: dict[str, Any]) -> dict[str, Any]:
     return {**rest, "engraved_ft" if unit is Unit.FEET else "engraved_m": listed}
 
 
-def _aids_together(item: dict[str, Any], traits: dict[str, Any]) -> dict[str, Any]:
+def _aids_together(item: JsonObject, traits: JsonObject) -> JsonObject:
     """Put rangefinder and indicator among the aids of a body."""
     aids = list(item.get("aids", []))
     if traits.get("rangefinder_base_mm") is not None:

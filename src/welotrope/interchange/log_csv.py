@@ -8,6 +8,7 @@ import math
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.review.frame import Frame
 from welotrope.core.units.shutter import format_shutter
 
@@ -70,12 +71,12 @@ def log_csv(frames: Iterable[tuple[str, Frame]], *, rolls: Mapping[int, str] | N
         yield _line((_text(outing), *cells, _text((rolls or {}).get(frame.roll_id or 0, ""))))
 
 
-def frame_values(frame: Frame) -> dict[str, Any]:
+def frame_values(frame: Frame) -> JsonObject:
     """Return a frame as JSON values under the same names; what is not known is null, infinity ``"inf"``."""
     return {name: _json(value(frame)) for name, value, _ in _COLUMNS}
 
 
-def _json(value: Any) -> Any:
+def _json(value: object) -> Any:
     if isinstance(value, float) and math.isinf(value):
         return "inf"
     return value.isoformat(sep=" ") if hasattr(value, "isoformat") else value

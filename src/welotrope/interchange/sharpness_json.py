@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.sharpness_map import SharpnessMap
 
 
-def sharpness_values(found: SharpnessMap) -> dict[str, Any]:
+def sharpness_values(found: SharpnessMap) -> JsonObject:
     """Return a map for JSON: rows of scores, null where nothing can be said, and the sharpest places, best first."""
     return {
         "width_px": found.width_px, "height_px": found.height_px, "rows": found.rows, "cols": found.cols,
@@ -23,7 +23,7 @@ def sharpness_values(found: SharpnessMap) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def measured_values(found: SharpnessMap) -> dict[str, Any]:
+def measured_values(found: SharpnessMap) -> JsonObject:
     """Return a map for keeping: as for JSON, with the blur of each cell and place in pixels."""
     return {
         **sharpness_values(found), "cell_px": found.cell_px,

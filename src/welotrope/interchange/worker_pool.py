@@ -13,7 +13,8 @@ import sys
 import threading
 import time
 from collections.abc import Callable
-from typing import Any
+
+from welotrope.core.json_values import JsonObject
 
 IDLE_S = 60.0
 END_S = 0.5
@@ -53,7 +54,7 @@ class WorkerPool:
         for _ in range(count):
             self._idle.put(None)
 
-    def ask(self, asked: dict[str, Any]) -> dict[str, Any] | None:
+    def ask(self, asked: JsonObject) -> JsonObject | None:
         """Let a process work and return its answer; waits for one that is free. None when it fell over.
 
         Raises
@@ -137,7 +138,7 @@ class _Worker:
     def alive(self) -> bool:
         return self._process.poll() is None
 
-    def ask(self, asked: dict[str, Any], most_s: float) -> dict[str, Any] | None:
+    def ask(self, asked: JsonObject, most_s: float) -> JsonObject | None:
         """Return its answer; None when it fell over or took too long, and is gone."""
         assert self._process.stdin is not None
         assert self._process.stdout is not None
@@ -148,7 +149,7 @@ class _Worker:
             self._process.stdin.write(json.dumps(asked) + "\n")
             self._process.stdin.flush()
             line = self._process.stdout.readline()
-            answer: dict[str, Any] | None = json.loads(line) if line else None
+            answer: JsonObject | None = json.loads(line) if line else None
         except (OSError, ValueError):
             answer = None
         finally:
@@ -172,7 +173,7 @@ class _Worker:
                     continue
 
 
-def serve(answer: Callable[[dict[str, Any]], dict[str, Any]], *, memory: int) -> None:
+def serve(answer: Callable[[JsonObject], JsonObject], *, memory: int) -> None:
     """Answer lines in this process until the input ends, within so many bytes of memory."""
     import os
     from contextlib import suppress

@@ -18,6 +18,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
 from welotrope.core.errors import ConflictError
+from welotrope.core.json_values import JsonObject
 from welotrope.store.models import (
     Base,
     FileRow,
@@ -34,7 +35,7 @@ _AT_ONCE = 500
 _CHANGES = "changes of the entry being recorded"
 # What is made again, kept by hash, or undone in its own way.
 _NOT_UNDONE = (JournalRow, SettingRow, JobRow, FileRow, PictureImportRow, PictureMapRow, SidecarRow)
-Row = dict[str, Any]
+Row = JsonObject
 # What things are called in the sentences of a refusal.
 _NOUNS = {
     "mount": "mount", "adapter": "adapter", "body": "body", "lens": "lens", "setup": "set-up", "measurement": "record",
@@ -62,7 +63,7 @@ class _Change:
 @contextmanager
 def recorded(session: Session, label: str, at: dt.datetime) -> Iterator[JournalRow]:
     """Record all changes flushed inside the block as one undoable entry named ``label``; does not commit."""
-    changes: list[dict[str, Any]] = []
+    changes: list[JsonObject] = []
     session.info[_CHANGES] = changes
 
     def before_flush(session: Session, _context: UOWTransaction, _instances: object) -> None:
@@ -141,7 +142,7 @@ def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
     return back
 
 
-def _net(changes: Sequence[dict[str, Any]]) -> list[_Change]:
+def _net(changes: Sequence[JsonObject]) -> list[_Change]:
     """Join the changes of each row: as it was first, and as it was left; a row that came and went is left out."""
     joined: dict[tuple[str, Any], _Change] = {}
     for change in changes:
@@ -262,7 +263,7 @@ def _undoable(row: object) -> bool:
     return not isinstance(row, _NOT_UNDONE)
 
 
-def _entry(row: Base, before: Row | None, after: Row | None) -> dict[str, Any]:
+def _entry(row: Base, before: Row | None, after: Row | None) -> JsonObject:
     return {"table": row.__tablename__, "before": before, "after": after}
 
 
@@ -275,7 +276,7 @@ def _row(row: Base, *, committed: bool = False) -> Row:
     return values
 
 
-def _plain(value: Any) -> Any:
+def _plain(value: object) -> Any:
     return value.isoformat() if isinstance(value, dt.date) else value
 
 

@@ -7,6 +7,7 @@ from typing import Any, TypeVar
 from pydantic import TypeAdapter
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.json_values import JsonObject
 
 ValueT = TypeVar("ValueT")
 _adapters: dict[Any, TypeAdapter[Any]] = {}
@@ -16,12 +17,12 @@ VERSION = 1
 VERSION_KEY = "v"
 
 
-def to_json(value: Any) -> Any:
+def to_json(value: object) -> Any:
     """Return a core dataclass as JSON values, with the version of this way of writing them under ``v``."""
     return {VERSION_KEY: VERSION, **_adapter(type(value)).dump_python(value, mode="json")}
 
 
-def document(value: Any, without: tuple[str, ...]) -> dict[str, Any]:
+def document(value: object, without: tuple[str, ...]) -> JsonObject:
     """Return a core dataclass as JSON values without the fields that have columns of their own."""
     return {key: held for key, held in to_json(value).items() if key not in without}
 

@@ -5,20 +5,21 @@ from __future__ import annotations
 from typing import Any, TypeVar, cast
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 FloatArray = NDArray[np.float64]
+AnyArray = NDArray[Any]  # of any kind of number
 Values = TypeVar("Values", float, FloatArray)
 
 
-def as_given(result: Any, like: Values) -> Values:
+def as_given(result: ArrayLike, like: Values) -> Values:
     """Return ``result`` as a float when ``like`` is a scalar, else as an array of its shape; same unit."""
     if isinstance(like, np.ndarray):
         return cast(Values, np.asarray(result, dtype=np.float64))
-    return float(result)
+    return float(cast(float, result))
 
 
-def divide(numerator: Any, denominator: Any) -> FloatArray:
+def divide(numerator: ArrayLike, denominator: ArrayLike) -> FloatArray:
     """Divide with IEEE rules (x/0 is infinite), without warnings; a ratio, of any shape."""
     with np.errstate(divide="ignore", invalid="ignore", over="ignore"):
         return np.asarray(np.divide(numerator, denominator), dtype=np.float64)

@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
+
 FloatGrid = NDArray[np.float64]
 BlockGrid = NDArray[np.float32]  # one value a block: a picture has hundreds of thousands
 BoolGrid = NDArray[np.bool_]
@@ -35,7 +37,7 @@ class Gradients:
         return self.across + self.down
 
 
-def levels_of(picture: NDArray[Any]) -> list[NDArray[Any]]:
+def levels_of(picture: AnyArray) -> list[AnyArray]:
     """Return the picture and copies of half, a quarter and an eighth of its size, each the mean of the one before.
 
     It is filled up to whole blocks, 8 pixels; 8 bits stay 8 bits at full size, everything else is 32-bit floats.
@@ -52,7 +54,7 @@ def levels_of(picture: NDArray[Any]) -> list[NDArray[Any]]:
     return levels
 
 
-def _halved(level: NDArray[Any]) -> NDArray[np.float32]:
+def _halved(level: AnyArray) -> NDArray[np.float32]:
     import cv2
 
     height, width = (length // 2 for length in level.shape)
@@ -64,7 +66,7 @@ def _halved(level: NDArray[Any]) -> NDArray[np.float32]:
     return found
 
 
-def gradients_of(level: NDArray[Any], halvings: int) -> Gradients:
+def gradients_of(level: AnyArray, halvings: int) -> Gradients:
     """Return the gradients of a level that was halved so often (a pure number)."""
     import cv2
 
@@ -83,7 +85,7 @@ def gradients_of(level: NDArray[Any], halvings: int) -> Gradients:
     return Gradients(across=found[0], down=found[1], both=found[2])
 
 
-def _mean_of_squares(values: NDArray[Any], side: int) -> NDArray[Any]:
+def _mean_of_squares(values: AnyArray, side: int) -> AnyArray:
     """Return the means of squares whose side is a power of two, pixels, by halving: OpenCV does that fastest."""
     import cv2
 
@@ -93,7 +95,7 @@ def _mean_of_squares(values: NDArray[Any], side: int) -> NDArray[Any]:
     return values
 
 
-def in_cells(grid: NDArray[Any], side: int, fill: Any) -> NDArray[Any]:
+def in_cells(grid: AnyArray, side: int, fill: Any) -> AnyArray:
     """Return blocks by cell of ``side`` blocks: shape (rows, cols, blocks of a cell), filled up at the far edges."""
     rows, cols = (math.ceil(length / side) for length in grid.shape)
     whole = np.full((rows * side, cols * side), fill, dtype=grid.dtype)
@@ -101,7 +103,7 @@ def in_cells(grid: NDArray[Any], side: int, fill: Any) -> NDArray[Any]:
     return whole.reshape(rows, side, cols, side).swapaxes(1, 2).reshape(rows, cols, side * side)
 
 
-def in_blocks(cells: NDArray[Any], side: int, shape: tuple[int, ...]) -> NDArray[Any]:
+def in_blocks(cells: AnyArray, side: int, shape: tuple[int, ...]) -> AnyArray:
     """Return cells of ``side`` blocks by block again, of a shape in blocks: the other way of :func:`in_cells`."""
     rows, cols, _ = cells.shape
     whole = cells.reshape(rows, cols, side, side).swapaxes(1, 2).reshape(rows * side, cols * side)

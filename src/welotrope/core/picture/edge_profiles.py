@@ -8,11 +8,11 @@ A step of contrast ``c`` blurred by ``σ`` gives a derivative at scale ``s`` who
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.blocks import BLOCK, BoolGrid, FloatGrid, Gradients
 from welotrope.core.picture.noise import Noise, Tones, noise_of, thinned
 
@@ -42,7 +42,7 @@ def directions(gradients: list[Gradients], noise: list[Noise]) -> FloatGrid:
     """Return the direction across the edge of each block, radians, by all levels, the quieter counting more."""
     import cv2
 
-    def weighed(part: str) -> NDArray[Any]:
+    def weighed(part: str) -> AnyArray:
         total = sum(getattr(one, part) / (known.usual + 1e-3) for one, known in zip(gradients, noise, strict=True))
         return np.asarray(cv2.blur(np.asarray(total), (3, 3)))
 
@@ -51,7 +51,7 @@ def directions(gradients: list[Gradients], noise: list[Noise]) -> FloatGrid:
 
 
 def edge_energies(
-    picture: NDArray[Any], chosen: BoolGrid, flat: BoolGrid, angles: FloatGrid, tones: Tones,
+    picture: AnyArray, chosen: BoolGrid, flat: BoolGrid, angles: FloatGrid, tones: Tones,
     floors: tuple[float, ...],
 ) -> EdgeEnergies:  # fmt: skip
     """Return what the edges of chosen blocks hold, and the noise by flat blocks.
@@ -91,7 +91,7 @@ def _axis_class(angles: FloatGrid) -> NDArray[np.intp]:
     return found
 
 
-def _energies(picture: NDArray[Any], where: tuple[NDArray[np.intp], ...], angles: FloatGrid) -> FloatGrid:
+def _energies(picture: AnyArray, where: tuple[NDArray[np.intp], ...], angles: FloatGrid) -> FloatGrid:
     """Return the squared derivative of each profile, summed over its middle, at each scale."""
     count = len(angles)
     profiles = np.empty((count, 2 * _REACH + 1), np.float32)
@@ -115,7 +115,7 @@ def _derivative(scale_px: float) -> NDArray[np.float32]:
 
 
 def _profiles(
-    picture: NDArray[Any], rows: NDArray[np.intp], cols: NDArray[np.intp], angles: FloatGrid
+    picture: AnyArray, rows: NDArray[np.intp], cols: NDArray[np.intp], angles: FloatGrid
 ) -> NDArray[np.float32]:
     off = _off_axis(angles)
     straight = np.abs(off) < _ALONG_AXIS
@@ -132,7 +132,7 @@ def _profiles(
     return found
 
 
-def _sampled(picture: NDArray[Any], x: NDArray[np.float32], y: NDArray[np.float32]) -> NDArray[Any]:
+def _sampled(picture: AnyArray, x: NDArray[np.float32], y: NDArray[np.float32]) -> AnyArray:
     """Return the picture between its pixels, each row of places in a piece of it that OpenCV can hold."""
     import cv2
 

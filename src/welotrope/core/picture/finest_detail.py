@@ -7,11 +7,11 @@ one that is nowhere in focus. Its blur cannot be told to the pixel: thin lines i
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.windows import detailed_windows, faded_edges
 
 WINDOW_PX = 128
@@ -22,7 +22,7 @@ _MIDDLE, _FINE = (0.08, 0.2), (0.3, 0.45)  # bands of spatial frequency, cycles 
 _SHARE = 0.009
 
 
-def is_softened(picture: NDArray[Any]) -> bool:
+def is_softened(picture: AnyArray) -> bool:
     """Whether no part of a picture has detail as fine as its pixels; False where too little shows anything.
 
     Parameters

@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.blocks import BLOCK, STRIP, BoolGrid
 
 LEAST_ABOVE, SURE_ABOVE = 5.0, 9.0  # times the scatter of what is round it that a light must stand above it
@@ -55,7 +55,7 @@ class LightSpot:
         return self.above > SURE_ABOVE
 
 
-def lights_of(levels: list[NDArray[Any]], white: float) -> list[LightSpot]:
+def lights_of(levels: list[AnyArray], white: float) -> list[LightSpot]:
     """Return the lights of a picture with its halvings, and the few next best, in pixels.
 
     ``white`` is its largest grey value.
@@ -72,7 +72,7 @@ def lights_of(levels: list[NDArray[Any]], white: float) -> list[LightSpot]:
     return sure + sorted(_outside(unsure, sure), key=lambda one: -one.above)[:_MOST_UNSURE]
 
 
-def _halved_on(levels: list[NDArray[Any]]) -> list[NDArray[Any]]:
+def _halved_on(levels: list[AnyArray]) -> list[AnyArray]:
     """Return the levels with smaller ones behind them, the last two of which only show what is round a light."""
     import cv2
 
@@ -82,7 +82,7 @@ def _halved_on(levels: list[NDArray[Any]]) -> list[NDArray[Any]]:
     return found
 
 
-def _round_ones(lights: list[LightSpot], picture: NDArray[Any], side: int) -> list[LightSpot]:
+def _round_ones(lights: list[LightSpot], picture: AnyArray, side: int) -> list[LightSpot]:
     """Return the lights that are as bright all round within their width, and dark all round without.
 
     ``picture`` is halved so that ``side`` pixels are one.
@@ -122,7 +122,7 @@ def _outside(lights: list[LightSpot], smaller: list[LightSpot]) -> list[LightSpo
     return [one for one in lights if np.all(np.hypot(at[:, 0] - one.x, at[:, 1] - one.y) >= at[:, 2])]
 
 
-def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[LightSpot]:
+def _at_level(sizes: list[AnyArray], halvings: int, white: float) -> list[LightSpot]:
     """Return the lights that are one or a few pixels wide at a level, measured at the finer one."""
     finer, level, _, ground = sizes[halvings - 1 : halvings + 3]
     floor = _FLOOR * white / 2**halvings
@@ -146,7 +146,7 @@ def _at_level(sizes: list[NDArray[Any]], halvings: int, white: float) -> list[Li
     return [LightSpot(x=x, y=y, diameter_px=diameter, above=above) for x, y, diameter, above in each]
 
 
-def _peaks(level: NDArray[Any], small: NDArray[Any], floor: float) -> tuple[Ints, Ints]:
+def _peaks(level: AnyArray, small: AnyArray, floor: float) -> tuple[Ints, Ints]:
     """Return where a level is as bright as nothing next to it, and stands above what is round it.
 
     What is round it the level shows that is halved twice again: ``small``.
@@ -160,7 +160,7 @@ def _peaks(level: NDArray[Any], small: NDArray[Any], floor: float) -> tuple[Ints
     return np.divmod(at[ring.max(axis=0) < _OF_SOME * ring.mean(axis=0) + (1 - _OF_SOME) * values[at]], width)
 
 
-def _high(level: NDArray[Any], small: NDArray[Any], floor: float) -> Ints:
+def _high(level: AnyArray, small: AnyArray, floor: float) -> Ints:
     """Return which pixels of a level stand above what is round them, as if its rows were one; none near its border."""
     import cv2
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.blocks import BlockGrid, BoolGrid, FloatGrid, in_cells
 
 Tones = NDArray[np.uint8]
@@ -39,7 +39,7 @@ class Noise:
         return float(np.median(known)) if len(known) else 0.0
 
 
-def tones_of(brightness: NDArray[Any]) -> Tones:
+def tones_of(brightness: AnyArray) -> Tones:
     """Return the class of brightness of each block, 0 to 9, a pure number."""
     some = brightness.ravel()[:: max(brightness.size // _ENOUGH, 1)]
     found = np.zeros(brightness.shape, np.uint8)
@@ -76,7 +76,7 @@ def thinned(flat: BoolGrid, most: int) -> BoolGrid:
     return found
 
 
-def noise_of(energies: NDArray[Any], tones: Tones, floor: float) -> Noise:
+def noise_of(energies: AnyArray, tones: Tones, floor: float) -> Noise:
     """Return the level of the noise and its scatter for each class of brightness, from flat blocks as bright.
 
     Noise grows with light; where nothing as bright is flat it is taken to be at most some times that of the quietest.

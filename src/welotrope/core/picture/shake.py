@@ -14,11 +14,11 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import cache, cached_property
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.windows import detailed_windows, faded_edges
 
 Grid = NDArray[np.float64]
@@ -104,7 +104,7 @@ class _Spectrum:
         return np.asarray(cv2.GaussianBlur(np.fft.fftshift(found), (0, 0), 0.7), dtype=np.float64)
 
 
-def shake_of(picture: NDArray[Any]) -> Shake | None:
+def shake_of(picture: AnyArray) -> Shake | None:
     """Return the shake of a picture; None where it is steady, or where nothing can be said.
 
     Parameters

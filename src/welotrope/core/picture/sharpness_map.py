@@ -15,12 +15,12 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture import edge_profiles
 from welotrope.core.picture.blocks import (
     BLOCK,
@@ -155,7 +155,7 @@ class _Cells:
         row, col = np.nonzero(chosen)
         return cls(row // side * cols + col // side, rows, cols)
 
-    def sums(self, energy: NDArray[Any], level: FloatGrid, scatter: FloatGrid) -> _Sum:
+    def sums(self, energy: AnyArray, level: FloatGrid, scatter: FloatGrid) -> _Sum:
         """Sum up blocks by cell; one value a chosen block."""
 
         def summed(values: FloatGrid) -> FloatGrid:
@@ -166,7 +166,7 @@ class _Cells:
         return _Sum(summed(energy - level), np.hypot(np.sqrt(summed(scatter**2)), _KNOWN_TO * levels), levels)
 
 
-def sharpness_map(picture: NDArray[Any]) -> SharpnessMap:
+def sharpness_map(picture: AnyArray) -> SharpnessMap:
     """Return the map of a picture, given as grey values of any range, shape (height, width).
 
     Raises
@@ -215,7 +215,7 @@ def _inner_blocks(size: tuple[int, int], shape: tuple[int, ...]) -> BoolGrid:
 
 
 def _sums(
-    levels: list[NDArray[Any]], inner: BoolGrid, lights: list[LightSpot], side: int, unit: float
+    levels: list[AnyArray], inner: BoolGrid, lights: list[LightSpot], side: int, unit: float
 ) -> tuple[Sums, Sums]:
     """Return what the edges of each cell hold: by their profiles, and by the halvings; ``unit`` is a squared grey."""
     gradients = [gradients_of(level, halvings) for halvings, level in enumerate(levels[1:], start=1)]

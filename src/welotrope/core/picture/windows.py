@@ -3,16 +3,17 @@
 from __future__ import annotations
 
 from functools import cache
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+
+from welotrope.core.optics.elementwise import AnyArray
 
 _EVERY = 8  # rows of which one is looked at
 _FLAT = 1.5  # standard deviation below which a window of 256 greys shows nothing
 
 
-def detailed_windows(picture: NDArray[Any], side: int, most: int) -> list[NDArray[np.float32]]:
+def detailed_windows(picture: AnyArray, side: int, most: int) -> list[NDArray[np.float32]]:
     """Return the windows that show most detail, at most so many, in 256 greys; none that is flat.
 
     They lie side by side, and by halves over each other where there would be too few.
@@ -45,7 +46,7 @@ def faded_edges(side: int) -> NDArray[np.float32]:
     return np.outer(fade, fade).astype(np.float32)
 
 
-def _by_detail(picture: NDArray[Any], side: int, shifted: int) -> list[tuple[float, int, int]]:
+def _by_detail(picture: AnyArray, side: int, shifted: int) -> list[tuple[float, int, int]]:
     """Return windows side by side with their mean step between neighbours, top and left of each, most detail first."""
     import cv2
 

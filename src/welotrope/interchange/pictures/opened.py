@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.optics.elementwise import AnyArray
 
 if TYPE_CHECKING:
     from PIL.Image import Image
@@ -69,14 +70,14 @@ class Opened:
         image.thumbnail((longest_px, longest_px), reducing_gap=2.0)
         return _coloured(ImageOps.exif_transpose(image))
 
-    def grey(self) -> NDArray[Any]:
+    def grey(self) -> AnyArray:
         """Return its grey values upright, shape (height, width)."""
         from PIL import ImageOps
 
         if self._image is None:
             import cv2
 
-            found: NDArray[Any] = np.asarray(cv2.cvtColor(self._developed(half=False), cv2.COLOR_RGB2GRAY))
+            found: AnyArray = np.asarray(cv2.cvtColor(self._developed(half=False), cv2.COLOR_RGB2GRAY))
             return found
         self._image.draft("L", self._image.size)
         upright = ImageOps.exif_transpose(self._image)

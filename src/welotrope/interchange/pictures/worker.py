@@ -5,9 +5,9 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.interchange.pictures.opened import opened
 from welotrope.interchange.worker_pool import serve
 
@@ -16,7 +16,7 @@ _CHUNK = 1024 * 1024
 THUMB_PX, PREVIEW_PX = 360, 2048
 
 
-def look(asked: dict[str, Any]) -> dict[str, Any]:
+def look(asked: JsonObject) -> JsonObject:
     """Return hash, kind, size and EXIF of a picture, and write its thumbnail."""
     from dataclasses import asdict
 
@@ -34,7 +34,7 @@ def look(asked: dict[str, Any]) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def measure(asked: dict[str, Any]) -> dict[str, Any]:
+def measure(asked: JsonObject) -> JsonObject:
     """Return the sharpness map of a picture with the blur behind it, and write its preview."""
     from welotrope.core.picture.sharpness_map import sharpness_map
     from welotrope.interchange.sharpness_json import measured_values
@@ -47,14 +47,14 @@ def measure(asked: dict[str, Any]) -> dict[str, Any]:
     return measured_values(found)
 
 
-def full(asked: dict[str, Any]) -> dict[str, Any]:
+def full(asked: JsonObject) -> JsonObject:
     """Write a picture full size as a JPEG that a browser can show."""
     with opened(Path(asked["path"])) as picture:
         picture.whole().save(asked["to"], "JPEG", quality=92)
     return {}
 
 
-WORK: dict[str, Callable[[dict[str, Any]], dict[str, Any]]] = {"look": look, "measure": measure, "full": full}
+WORK: dict[str, Callable[[JsonObject], JsonObject]] = {"look": look, "measure": measure, "full": full}
 
 
 def _hash(path: Path) -> str:
@@ -65,7 +65,7 @@ def _hash(path: Path) -> str:
     return found.hexdigest()
 
 
-def answer(asked: dict[str, Any]) -> dict[str, Any]:
+def answer(asked: JsonObject) -> JsonObject:
     """Return what came of a piece of work, or why nothing did."""
     try:
         return WORK[asked["do"]](asked)

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.interchange.worker_pool import IDLE_S, WorkerPool
 
 MOST_S = 90.0
@@ -36,7 +36,7 @@ class PictureWorkers:
         self.count = count
         self._pool = WorkerPool("welotrope.interchange.pictures.worker", count=count, most_s=most_s, idle_s=idle_s)
 
-    def ask(self, do: str, path: Path, **more: str) -> dict[str, Any]:
+    def ask(self, do: str, path: Path, **more: str) -> JsonObject:
         """Let a process work on a picture and return its answer; waits for one that is free.
 
         Raises

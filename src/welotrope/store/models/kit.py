@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
 
 from sqlalchemy import JSON, Float, ForeignKey, Index, UniqueConstraint
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from welotrope.core.json_values import JsonObject
 from welotrope.store.models.base import Base
 
 
@@ -54,7 +54,7 @@ class AttachmentRow(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
 
 
 class BodyRow(Base):
@@ -65,7 +65,7 @@ class BodyRow(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="body", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
@@ -80,7 +80,7 @@ class LensRow(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
     mount_id: Mapped[int | None] = mapped_column(ForeignKey("mount.id"))
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
     mount: Mapped[MountRow | None] = relationship(lazy="joined")
     setups: Mapped[list[SetupRow]] = relationship(back_populates="lens", cascade="all, delete-orphan")
     slots: Mapped[list[SlotRow]] = relationship(cascade="all, delete-orphan")
@@ -120,7 +120,7 @@ class MeasurementRow(Base):
     lens_id: Mapped[int] = mapped_column(ForeignKey("lens.id", ondelete="CASCADE"), index=True)
     setup_id: Mapped[int | None] = mapped_column(ForeignKey("setup.id", ondelete="CASCADE"), index=True)
     kind: Mapped[str]
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
     taken: Mapped[dt.date]
     withdrawn: Mapped[bool] = mapped_column(default=False)
 

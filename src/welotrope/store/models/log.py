@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import JSON, ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
 
+from welotrope.core.json_values import JsonObject
 from welotrope.store.models.base import Base
 
 
@@ -29,7 +30,7 @@ class RollRow(Base):
 
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str]
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
 
 
 class FrameRow(Base):
@@ -106,7 +107,7 @@ class PictureRow(Base):
     height_px: Mapped[int]
     taken_at: Mapped[dt.datetime | None]
     clock_s: Mapped[float] = mapped_column(default=0.0)
-    exif: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    exif: Mapped[JsonObject] = mapped_column(JSON, default=dict)
     batch: Mapped[str] = mapped_column(index=True)
     outing_id: Mapped[int | None] = mapped_column(ForeignKey("outing.id", ondelete="SET NULL"), index=True)
     frame_id: Mapped[int | None] = mapped_column(ForeignKey("frame.id", ondelete="SET NULL"), index=True)
@@ -122,7 +123,7 @@ class PictureMapRow(Base):
     __table_args__: Any = {}
 
     picture_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
 
 
 class PictureImportRow(Base):

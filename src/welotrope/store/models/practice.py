@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import JSON
 from sqlalchemy.orm import Mapped, mapped_column
 
+from welotrope.core.json_values import JsonObject
 from welotrope.store.models.base import Base
 
 
@@ -30,7 +31,7 @@ class TrialRow(Base):
     stop: Mapped[float]
     error_deg: Mapped[float]
     z: Mapped[float | None]
-    outcome: Mapped[dict[str, Any]] = mapped_column(JSON)
+    outcome: Mapped[JsonObject] = mapped_column(JSON)
 
 
 class DrillRow(Base):
@@ -45,7 +46,7 @@ class DrillRow(Base):
     body_name: Mapped[str]
     lens_name: Mapped[str]
     taken_at: Mapped[dt.datetime]
-    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    data: Mapped[JsonObject] = mapped_column(JSON)
 
 
 class KitChangeRow(Base):

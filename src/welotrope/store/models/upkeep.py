@@ -8,6 +8,7 @@ from typing import Any
 from sqlalchemy import JSON
 from sqlalchemy.orm import Mapped, mapped_column
 
+from welotrope.core.json_values import JsonObject
 from welotrope.store.models.base import Base
 
 
@@ -81,6 +82,6 @@ class JournalRow(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     label: Mapped[str]
     at: Mapped[dt.datetime]
-    changes: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
+    changes: Mapped[list[JsonObject]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(default=False)
     retired: Mapped[bool] = mapped_column(default=False)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.review.frame import Frame, NewFrame
 from welotrope.core.review.intention import Spot
 from welotrope.core.review.outcomes import Outcome
@@ -14,7 +15,7 @@ _PLAIN = tuple(name for name in NewFrame.__dataclass_fields__ if name not in ("s
 _OUTCOMES = {outcome.value for outcome in Outcome}
 
 
-def columns_of(frame: NewFrame) -> dict[str, Any]:
+def columns_of(frame: NewFrame) -> JsonObject:
     """Return what a frame fills of its row."""
     spot = None if frame.spot is None else [frame.spot.x, frame.spot.y]
     return {name: getattr(frame, name) for name in _PLAIN} | {"spot": spot, "tags": list(frame.tags)}

@@ -8,6 +8,7 @@ from typing import Any, NamedTuple, TypeVar
 from sqlalchemy import ColumnElement, select
 
 from welotrope.core.errors import ConflictError, UnreadableError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.aids.kind import AidRecord
 from welotrope.core.kit.aids.registry import kind_called, kind_of
 from welotrope.core.kit.body import Body
@@ -62,7 +63,7 @@ def body_of(row: BodyRow) -> Body:
     return _record(Body, row, aids=aids)
 
 
-def aid_of(data: dict[str, Any]) -> AidRecord:
+def aid_of(data: JsonObject) -> AidRecord:
     """Return the aid that ``{"kind": …}`` with its fields describes; raises UnreadableError for an unknown kind."""
     kind = kind_called(str(data.get("kind")))
     if kind is None:
@@ -70,7 +71,7 @@ def aid_of(data: dict[str, Any]) -> AidRecord:
     return from_json(kind.record, {key: value for key, value in data.items() if key != "kind"})
 
 
-def aid_data(aid: AidRecord) -> dict[str, Any]:
+def aid_data(aid: AidRecord) -> JsonObject:
     """Return an aid as :func:`aid_of` reads it."""
     return {"kind": kind_of(aid).tag, **document(aid, (VERSION_KEY,))}
 

@@ -8,6 +8,7 @@ from typing import Any
 
 from sqlalchemy import Select, func, select
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import NewPicture, Picture, PictureExif
 from welotrope.store.models import FrameRow, PictureMapRow, PictureRow
 from welotrope.store.rows import fetch, read_as
@@ -108,13 +109,13 @@ def delete_pictures(uow: UnitOfWork, ids: Sequence[int]) -> int:
     return len(rows)
 
 
-def measured(uow: UnitOfWork, id: int) -> dict[str, Any] | None:
+def measured(uow: UnitOfWork, id: int) -> JsonObject | None:
     """Return what was measured in a picture, None for nothing yet."""
     row = uow.sql.get(PictureMapRow, id)
     return None if row is None else row.data
 
 
-def keep_measured(uow: UnitOfWork, id: int, data: dict[str, Any]) -> None:
+def keep_measured(uow: UnitOfWork, id: int, data: JsonObject) -> None:
     """Keep what was measured in a picture."""
     row = uow.sql.get(PictureMapRow, id)
     if row is None:

@@ -10,6 +10,7 @@ from typing import Any
 
 from sqlalchemy import Select, select
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.known_ring import RECORD_TYPES, RingRecords
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
@@ -55,7 +56,7 @@ class StoredRecord:
 
 def records_of(lens: LensRow, setup_id: int) -> RingRecords:
     """Return all records that bear on a set-up."""
-    found: dict[str, Any] = {}
+    found: JsonObject = {}
     unreadable: list[str] = []
     elsewhere = None
     for row in _holding(lens.measurements):

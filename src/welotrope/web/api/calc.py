@@ -15,6 +15,7 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 from starlette.requests import Request as WebRequest
 from starlette.responses import Response
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.optics.datum import Datum
 from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
@@ -56,7 +57,7 @@ class Reading(BaseModel):
 
 def request_model(verb: Verb) -> type[Request]:
     """Return the model of a verb's request."""
-    fields: dict[str, Any] = {p.name: _field(p) for p in verb.parameters}
+    fields: JsonObject = {p.name: _field(p) for p in verb.parameters}
     if verb.datums[0] is not Datum.FILM:
         fields["datum"] = (Annotated[Datum, Field(alias="from", description=_FROM)], verb.datums[0])
     return create_model(f"{verb.name.title()}Request", __base__=Request, __doc__=verb.help, **fields)
@@ -76,12 +77,12 @@ def _field(parameter: Parameter) -> tuple[Any, Any]:
 def answer_model(result: type[Any]) -> type[BaseModel]:
     """Return the model of a result; any length in it may be null for infinity, any figure for not known."""
     hints = typing.get_type_hints(result)
-    fields: dict[str, Any] = {f.name: (_nullable(hints[f.name]), ...) for f in dataclasses.fields(result)}
+    fields: JsonObject = {f.name: (_nullable(hints[f.name]), ...) for f in dataclasses.fields(result)}
     summary = (result.__doc__ or "").partition("\n\n")[0]
     return create_model(result.__name__.removesuffix("Result") + "Answer", __doc__=summary, **fields)
 
 
-def _nullable(hint: Any) -> Any:
+def _nullable(hint: object) -> Any:
     if hint is float or typing.get_origin(hint) is types.UnionType:
         return float | None
     if typing.get_origin(hint) is tuple:
@@ -94,13 +95,13 @@ def _nullable(hint: Any) -> Any:
 def _add(router: APIRouter, verb: Verb) -> None:
     asked_for = request_model(verb)
 
-    def compute(asked: Request) -> dict[str, Any]:
+    def compute(asked: Request) -> JsonObject:
         return verb.from_json({p.name: getattr(asked, p.name) for p in verb.parameters}, asked.datum)
 
-    def get(asked: Annotated[asked_for, Query()]) -> dict[str, Any]:  # type: ignore[valid-type]
+    def get(asked: Annotated[asked_for, Query()]) -> JsonObject:  # type: ignore[valid-type]
         return compute(asked)
 
-    def post(asked: asked_for) -> dict[str, Any]:  # type: ignore[valid-type]
+    def post(asked: asked_for) -> JsonObject:  # type: ignore[valid-type]
         return compute(asked)
 
     methods = [("get", get), ("post", post)] if verb.flat else [("post", post)]

@@ -9,7 +9,6 @@ import re
 from collections.abc import AsyncIterator, Callable
 from contextlib import asynccontextmanager, suppress
 from pathlib import Path
-from typing import Any
 
 from fastapi import APIRouter, FastAPI
 from fastapi.openapi.utils import get_openapi
@@ -23,6 +22,7 @@ from starlette.staticfiles import StaticFiles
 from starlette.types import Receive, Scope, Send
 
 from welotrope import __version__
+from welotrope.core.json_values import JsonObject
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
@@ -126,7 +126,7 @@ class _LateRoutes(BaseRoute):
 class Application(FastAPI):
     """The application, whose OpenAPI document is that of the calculations."""
 
-    def openapi(self) -> dict[str, Any]:
+    def openapi(self) -> JsonObject:
         """Return the OpenAPI document, made once."""
         if self.openapi_schema is None:
             routes = calc.calculations().routes

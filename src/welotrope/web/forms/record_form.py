@@ -9,6 +9,7 @@ from typing import Any, ClassVar, TypeVar
 from pydantic import create_model
 
 from welotrope.core.inputs import FormInput, Input, inputs_of, read_record, texts_of
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.mount import Mount
 from welotrope.web.forms.text_form import TextForm
 
@@ -21,7 +22,7 @@ class RecordForm(TextForm):
     record: ClassVar[type]
 
     @classmethod
-    def of(cls: type[FormT], value: Any) -> FormT:
+    def of(cls: type[FormT], value: object) -> FormT:
         """Fill the form from a record."""
         return cls(**texts_of(value))
 
@@ -46,7 +47,7 @@ def narrowed(one: Input, may: Mapping[str, Collection[str]]) -> Input:
 
 def record_form(record: type) -> type[RecordForm]:
     """Return the form of a record."""
-    fields: dict[str, Any] = {
+    fields: JsonObject = {
         one.name: (list[str] if isinstance(one.usual, list) else str, one.usual) for one in inputs_of(record)
     }
     made: type[RecordForm] = create_model(f"{record.__name__}Form", __base__=RecordForm, **fields)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 from urllib.parse import urlencode
 
 from starlette.responses import HTMLResponse
@@ -75,7 +75,7 @@ def layout_of(context: RequestContext, room: str, query: str) -> Layout:
     )  # fmt: skip
 
 
-def rendered(template: str, status: int, **given: Any) -> HTMLResponse:
+def rendered(template: str, status: int, **given: object) -> HTMLResponse:
     """Render a template of a room, with every number and its unit on one line."""
     html = environment().get_template(f"rooms/{template}").render(**given)
     return HTMLResponse(with_units_unbroken(html), status)

@@ -7,7 +7,7 @@ from typing import Any, TypeVar
 
 from starlette.datastructures import FormData
 
-from welotrope.core.inputs import FormInput, inputs_of, read_record
+from welotrope.core.inputs import FormInput, Text, inputs_of, read_record
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.request.context import RequestContext
 
@@ -15,7 +15,7 @@ FormT = TypeVar("FormT", bound=RecordForm)
 
 
 def read_asked(
-    form: type[FormT], context: RequestContext, usual: Mapping[str, Any]
+    form: type[FormT], context: RequestContext, usual: Mapping[str, Text]
 ) -> tuple[FormT, Any, dict[str, str]]:
     """Return the form as asked, its record or None, and an error sentence per field.
 

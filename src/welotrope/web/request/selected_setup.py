@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any
 from urllib.parse import parse_qsl, urlencode
 
 from welotrope.core.errors import WelotropeError
@@ -21,7 +20,7 @@ class SelectedSetup:
     zoom_mm: float | None = None
 
     @classmethod
-    def read(cls, query: Mapping[str, Any]) -> SelectedSetup:
+    def read(cls, query: Mapping[str, object]) -> SelectedSetup:
         """Read an address; what is no number counts as not said."""
         key = str(query.get("setup", ""))
         setup = int(key) if key.isascii() and key.isdigit() and len(key) < 19 else None

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from welotrope.core.aids.situation import Situation
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Target
@@ -24,7 +24,7 @@ class Aim:
     view: str = ""
 
     @classmethod
-    def read(cls, query: Mapping[str, Any]) -> Aim:
+    def read(cls, query: Mapping[str, object]) -> Aim:
         """Read the aim; what is not known falls back to the usual."""
         usual = Target()
         target = Target(

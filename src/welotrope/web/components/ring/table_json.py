@@ -6,10 +6,10 @@ import functools
 import json
 import math
 from dataclasses import asdict
-from typing import Any
 
 import numpy as np
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import BLUR_TOLERANCE
 from welotrope.core.plan.setting import READ_DEG, hyperfocal_angle, marks_on_limits, ring_setting
@@ -26,7 +26,7 @@ def table_json(setup: Setup, stop: float) -> str:
     return json.dumps(data, separators=(",", ":")).replace("<", "\\u003c")
 
 
-def table_data(setup: Setup, stops: tuple[float, ...], *, step_deg: float = STEP_DEG) -> dict[str, Any]:
+def table_data(setup: Setup, stops: tuple[float, ...], *, step_deg: float = STEP_DEG) -> JsonObject:
     """Return the lookup table of a set-up for stops, its grid of ``step_deg`` degrees, as JSON values."""
     shifts = {stop: setup.shift_deg(stop) for stop in stops}
     table = ring_table(setup.ring(), stops, setup.blur_mm, shifts=shifts, step_deg=step_deg)

@@ -14,6 +14,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
 from welotrope.core.exposure.shutter_dial import ShutterDial
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
@@ -39,7 +40,7 @@ _NUMERAL_DEG, _DIGIT_DEG = 0.1, 0.022  # shares of what the strip shows at once
 _SHOWN_DEG = 60.0
 
 
-def field_book(uow: UnitOfWork, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> dict[str, Any]:
+def field_book(uow: UnitOfWork, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> JsonObject:
     """Return the whole book, ``in_hand`` opened first."""
     outing = next(iter(log.list_outings(uow)), None)
     outing_id = outing.id if outing and outing.day == now.date() else 0
@@ -66,7 +67,7 @@ def made_at(now: dt.datetime) -> str:
     return now.isoformat(timespec="minutes")
 
 
-def book_json(book: dict[str, Any]) -> str:
+def book_json(book: JsonObject) -> str:
     """Write a book for a script element."""
     return json.dumps(book, ensure_ascii=False, separators=(",", ":"), allow_nan=False).replace("<", "\\u003c")
 
@@ -76,7 +77,7 @@ def _key(id: int, setup: Setup) -> str:
 
 
 @functools.lru_cache(128)
-def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) -> dict[str, Any]:
+def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) -> JsonObject:
     """Return what belongs to a set-up's optics; kept, since it is the same until something is changed."""
     lens, throw = setup.lens, setup.known.true.throw_deg
     settings = field_settings(setup, presets)
@@ -94,7 +95,7 @@ def _hand(id: int, setup: Setup, presets: tuple[Preset, ...], own: OwnMeasures) 
     }  # fmt: skip
 
 
-def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> dict[str, Any]:
+def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> JsonObject:
     at = one.setting
     marks = marks_on_limits(setup, at)
     return {
@@ -121,7 +122,7 @@ def _marks(setup: Setup) -> dict[str, list[list[Any]]]:
     return found
 
 
-def _night(setup: Setup) -> dict[str, Any] | None:
+def _night(setup: Setup) -> JsonObject | None:
     try:
         plan = plan_night(setup, setup.lens.widest)
     except WelotropeError:
@@ -136,7 +137,7 @@ def _fit(setup: Setup) -> str:
     return found[0].text if verdict(found) is Severity.STOP else ""
 
 
-def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> dict[str, Any]:
+def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> JsonObject:
     slot, changes = find_slot(kit.slots.get(stored.body_id, []), stored.lens_id), kit.changes.get(stored.body_id, ())
     sheets = {school: sheet_lines(SheetCase(setup, school, slot), changes=changes) for school in School}
     return {
@@ -152,7 +153,7 @@ def _finite(mm: float) -> float | None:
 
 
 @functools.lru_cache(32)
-def _lights(stops: Sequence[float], dial: ShutterDial) -> dict[str, Any]:
+def _lights(stops: Sequence[float], dial: ShutterDial) -> JsonObject:
     """Return the exposure table of a shutter: texts by light, ISO and stop, as places in a list of them."""
     tables = [light_table(stops, iso, dial) for iso in USUAL_ISOS]
     texts = list(dict.fromkeys(cell.text for table in tables for row in table for cell in row.cells))

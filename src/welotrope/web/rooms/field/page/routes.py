@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from fastapi import APIRouter
 from starlette.responses import FileResponse, Response
 
+from welotrope.core.json_values import JsonObject
 from welotrope.web.request.context import CurrentContext
 from welotrope.web.request.templating import WEB
 from welotrope.web.rooms.field.page.book import book_json, field_book, made_at
@@ -29,7 +29,7 @@ class FieldPage:
 def show_field(context: CurrentContext) -> Response:
     """Show the field page of all set-ups, the one in hand opened."""
     now, held, unit = context.now(), context.selected_setup(), context.preferences.unit
-    book: dict[str, Any] = context.cached(
+    book: JsonObject = context.cached(
         ("field", context.selection.key, now.date(), unit), lambda: field_book(context.uow, now, held, unit)
     )
     page = FieldPage(book=book_json({**book, "made": made_at(now)}), script=f"/field/script.js?v={script_version()}")

@@ -5,8 +5,8 @@ from __future__ import annotations
 import base64
 import functools
 import re
-from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.web.request.templating import STATIC, environment
 from welotrope.web.rooms.field.page.book import book_json
 from welotrope.web.rooms.field.page.bundle import script_text
@@ -14,7 +14,7 @@ from welotrope.web.rooms.field.page.bundle import script_text
 _FONT = re.compile(r"url\(\.\./fonts/([\w-]+\.woff2)\)")
 
 
-def pocket_file(book: dict[str, Any], look: str) -> str:
+def pocket_file(book: JsonObject, look: str) -> str:
     """Return the file as HTML."""
     template = environment().get_template("rooms/field/pocket/file.html")
     return template.render(book=book_json(book), look=look, style=_style(), script=_script(), made=book["made"])

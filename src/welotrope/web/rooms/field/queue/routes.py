@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Body
 from starlette.responses import JSONResponse, Response
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.review.field_entry import clock_offset
 from welotrope.interchange.field_log import read_entries
 from welotrope.interchange.field_transfer import Taken, Took, new_among, take_over
@@ -17,7 +18,7 @@ router = APIRouter()
 
 
 @router.post("/field/queue")
-def take_queue(context: CurrentContext, sent: Annotated[dict[str, Any], Body()]) -> Response:
+def take_queue(context: CurrentContext, sent: Annotated[JsonObject, Body()]) -> Response:
     """Take entries over; says of each by its key what became of it."""
     read = read_entries(sent.get("entries", []))
     offset = _offset(sent.get("now"), context.now())

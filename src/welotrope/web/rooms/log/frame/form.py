@@ -9,6 +9,7 @@ from dataclasses import replace
 from typing import Any
 
 from welotrope.core.inputs import FormInput, Input, Reader, attributes_of, inputs_of, take_all
+from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
 from welotrope.core.review.outcomes import Outcome
@@ -42,7 +43,7 @@ class _Setting(TextForm):
 class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
     """Fields of a frame as typed: what was set, and what it may carry besides."""
 
-    def extras(self, reader: Reader, bare: Unit) -> dict[str, Any]:
+    def extras(self, reader: Reader, bare: Unit) -> JsonObject:
         """Read the optional fields."""
         return take_all(FrameExtras, reader, FormInput(texts=self.model_dump(), bare=bare))
 
@@ -53,7 +54,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
     @classmethod
     def of(cls, frame: Frame, unit: Unit) -> FrameForm:
         """Fill the form from a frame, its distance as one says it in a unit."""
-        extras: dict[str, Any] = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
+        extras: JsonObject = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
         return cls(
             **extras, at="" if frame.distance_mm is None else format_distance(frame.distance_mm, unit),
             stop="" if frame.stop is None else f"{frame.stop:g}", preset=frame.preset_name,
@@ -138,7 +139,7 @@ _SETTING = (
 )  # fmt: skip
 
 
-def _setting_of(frame: NewFrame) -> dict[str, Any]:
+def _setting_of(frame: NewFrame) -> JsonObject:
     """Return what a frame's setting consists of."""
     return {name: getattr(frame, name) for name in _SETTING}
 

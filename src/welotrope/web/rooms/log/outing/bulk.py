@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
 
 from welotrope.core.inputs import FormInput, Input, Reader, inputs_of
+from welotrope.core.json_values import JsonObject
 from welotrope.core.review.frame import (
     AID,
     INSTEAD,
@@ -64,7 +64,7 @@ class BulkForm(TextForm):
 
     def changes(
         self, *, bare: Unit = Unit.METRIC
-    ) -> tuple[dict[str, Any], tuple[str, ...], tuple[str, ...], dict[str, str]]:
+    ) -> tuple[JsonObject, tuple[str, ...], tuple[str, ...], dict[str, str]]:
         """Return attributes to set, tags to put on and to take off, and an error sentence per field.
 
         ``bare`` is the unit of an amount that is written without one.
@@ -72,7 +72,7 @@ class BulkForm(TextForm):
         reader = Reader()
         said = {name: text for name, text in self.model_dump().items() if isinstance(text, str)}
         typed = FormInput(texts={name: "" if text == NONE_OF else text for name, text in said.items()}, bare=bare)
-        set_to: dict[str, Any] = {
+        set_to: JsonObject = {
             one.name: one.take(reader, typed) for one in (*_CHOICES, ISO, INSTEAD) if said[one.name] != AS_IT_IS
         }
         if self.miss:
@@ -88,7 +88,7 @@ class BulkForm(TextForm):
         return set_to, tags, untag, reader.errors
 
 
-def changed(frame: Frame, set_to: dict[str, Any], tags: tuple[str, ...], untag: tuple[str, ...]) -> Frame:
+def changed(frame: Frame, set_to: JsonObject, tags: tuple[str, ...], untag: tuple[str, ...]) -> Frame:
     """Return a frame with the change made."""
     kept = [tag for tag in dict.fromkeys((*frame.tags, *tags)) if tag not in untag]
     return replace(frame, **set_to, tags=tuple(kept))

@@ -12,6 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import NewPicture, PictureExif
 from welotrope.core.units.text import cleaned
 from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
@@ -52,7 +53,7 @@ class ImportRequest:
 class _Looked:
     path: Path
     thumb: Path
-    found: dict[str, Any]
+    found: JsonObject
 
 
 def check_folder(text: str) -> Path:
@@ -281,7 +282,7 @@ class _Importer:
         return files.keep_file(uow, path.read_bytes(), picture.media_type, self.now())
 
 
-def picture_of(path: Path, found: dict[str, Any], *, dropped: bool) -> NewPicture:
+def picture_of(path: Path, found: JsonObject, *, dropped: bool) -> NewPicture:
     """Return the picture that a process found in a file; one that was dropped has lost the number before its name."""
     taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
     picture = NewPicture(

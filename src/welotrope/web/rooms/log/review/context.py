@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
-from typing import Any
 
+from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import Picture, sharp_blur_px
 from welotrope.core.picture.sharpness_map import Place
 from welotrope.core.picture.verdict import SpotSharpness, SpotVerdict, at_spot, sharpest_of
@@ -95,11 +95,11 @@ def review_page(uow: UnitOfWork, picture: Picture, *, full: bool, unit: Unit, sp
     )  # fmt: skip
 
 
-def _places(measured: dict[str, Any] | None) -> list[Place]:
+def _places(measured: JsonObject | None) -> list[Place]:
     return [Place(**one) for one in (measured or {}).get("places", [])]
 
 
-def _shaken(measured: dict[str, Any] | None) -> str:
+def _shaken(measured: JsonObject | None) -> str:
     """Return in words how far all of a picture is drawn out; empty if it is not."""
     shake = (measured or {}).get("shake")
     if shake is None:
@@ -109,7 +109,7 @@ def _shaken(measured: dict[str, Any] | None) -> str:
     return f"by about {shake['length_px']:.0f} pixels {way}"
 
 
-def _drawn(measured: dict[str, Any] | None, limit: float | None, picture: Picture) -> dict[str, Any]:
+def _drawn(measured: JsonObject | None, limit: float | None, picture: Picture) -> JsonObject:
     """Return what the script draws: cells, which are sharp by the standard, and the sharpest places."""
     if measured is None:
         return {}

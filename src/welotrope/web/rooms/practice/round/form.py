@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 from collections.abc import Mapping
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.units.numbers import number
@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 MAX_PATH_TEXT = 60_000
 
 
-def read_release(data: Mapping[str, Any]) -> Release:
+def read_release(data: Mapping[str, object]) -> Release:
     """Read a release; raises WelotropeError for what is no number or no path."""
     from welotrope.core.finder.round import Release
 
