@@ -93,6 +93,16 @@ def test_every_screenshot_is_linked_from_the_readme():
     assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []
 
 
+def test_dates_are_written_in_one_place():
+    """What ``strftime`` makes of a day without a zero or of a month depends on the platform and its language."""
+    found = [
+        str(path)
+        for path in (*SOURCE.rglob("*.py"), *SOURCE.rglob("*.html"))
+        if path.name != "dates.py" and re.search(r"strftime\([^)]*%[-bB]|:%-[a-z]|:%[bB]", path.read_text(encoding="utf-8"))
+    ]
+    assert found == []
+
+
 def test_every_column_has_a_heading_for_a_screen_reader():
     """A table that the demo leaves empty is not among the pages that axe looks at."""
     found = [

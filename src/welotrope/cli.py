@@ -31,6 +31,7 @@ Lan = Annotated[
     bool, typer.Option("--lan", help="Let paired devices of the local network in. Only where you trust it.")
 ]
 Address = Annotated[str | None, typer.Option(help="This computer's address on the local network, with --lan.")]
+Browser = Annotated[bool, typer.Option("--browser/--no-browser", help="Open it in the browser.")]
 From = Annotated[Datum, typer.Option("--from", help="Plane the distances start from.")]
 
 
@@ -44,9 +45,11 @@ def data_folder(data: Path | None) -> Path:
 
 
 @app.command()
-def serve(*, data: Data = None, port: Port = DEFAULT_PORT, lan: Lan = False, address: Address = None) -> None:
+def serve(
+    *, data: Data = None, port: Port = DEFAULT_PORT, lan: Lan = False, address: Address = None, browser: Browser = True
+) -> None:
     """Serve the user's own data on http://127.0.0.1; with --lan to paired devices of the local network too."""
-    _serve(data_folder(data), port, lan=lan, address=address)
+    _serve(data_folder(data), port, lan=lan, address=address, browser=browser)
 
 
 @app.command()
@@ -58,6 +61,7 @@ def demo(
     pictures: Annotated[bool, typer.Option(help="With the pictures of its outing, rendered once meanwhile.")] = True,
     lan: Lan = False,
     address: Address = None,
+    browser: Browser = True,
 ) -> None:
     """Serve the made-up Skarnmere Slip data from a folder of its own; own data is never touched."""
     from welotrope.demo.build import NotADemoError, build_demo, demo_clock
@@ -70,7 +74,7 @@ def demo(
         _fail(str(error))
     print("The demo's clock stands on the evening of its outing, 14 March 2026, and goes on from there.", flush=True)
     work = _render_pictures if pictures else None
-    _serve(folder, port, lan=lan, address=address, work=work, now=demo_clock(folder))
+    _serve(folder, port, lan=lan, address=address, browser=browser, work=work, now=demo_clock(folder))
 
 
 def _render_pictures(application: Any, folder: Path) -> None:
@@ -291,7 +295,7 @@ for _json_verb in JSON_VERBS:
 
 
 def _serve(
-    folder: Path, port: int, *, lan: bool = False, address: str | None = None,
+    folder: Path, port: int, *, browser: bool, lan: bool = False, address: str | None = None,
     work: Callable[[Any, Path], None] | None = None, now: Callable[[], Any] | None = None,
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
@@ -323,6 +327,10 @@ def _serve(
 
             application = create_app(folder, now=now or local_now, lan=(address, port) if address else None)
         application.state.clock_is_made_up = now is not None
+        if browser:
+            from welotrope.web.app.open_browser import open_browser
+
+            application.state.at_start.append(lambda: open_browser(f"http://127.0.0.1:{port}"))
         _announce(folder, port)
         if work is not None:
             work(application, folder)

@@ -85,6 +85,23 @@ def test_an_address_no_other_device_reaches_is_refused_for_the_network(tmp_path,
     assert "in use" not in answer.stderr
 
 
+@pytest.mark.parametrize("wanted", [True, False])
+def test_it_opens_the_browser_unless_told_not_to(demo_folder, tmp_path, wanted):
+    opened, browser = tmp_path / "opened", tmp_path / "browser.sh"
+    browser.write_text(f'#!/bin/sh\necho "$1" > {opened}\n')
+    browser.chmod(0o755)
+    flags = [] if wanted else ["--no-browser"]
+    process, port = started("serve", "--data", demo_folder, *flags, BROWSER=str(browser), DISPLAY=":77")
+    for _ in range(200 if wanted else 10):
+        if opened.exists() and opened.read_text():
+            break
+        time.sleep(0.05)
+    stopped(process)
+    assert opened.exists() is wanted
+    if wanted:
+        assert opened.read_text().strip() == f"http://127.0.0.1:{port}"
+
+
 def test_small_packets_are_sent_at_once():
     """An accepted connection does not hold back a short answer until the one before is acknowledged."""
 

@@ -22,7 +22,7 @@ class FolderLock:
 
     def __init__(self, folder: Path) -> None:
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        self._file = os.open(folder / LOCK_NAME, os.O_RDWR | os.O_CREAT | os.O_CLOEXEC, 0o600)
+        self._file = os.open(folder / LOCK_NAME, os.O_RDWR | os.O_CREAT | getattr(os, "O_CLOEXEC", 0), 0o600)
         try:
             _lock(self._file)
         except OSError as error:

@@ -13,6 +13,7 @@ from sqlalchemy import ColumnElement, Table, func, or_, select, text, tuple_
 from welotrope.core.review.frame import Frame, NewFrame, Outing
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import UNCHECKED, FrameSearch
+from welotrope.core.units.dates import format_date
 from welotrope.store import journal
 from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
 from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
@@ -85,7 +86,7 @@ def outing_for(uow: UnitOfWork, day: dt.date) -> int:
     """Return the newest outing of a day, made when there is none."""
     newest = select(OutingRow.id).where(OutingRow.day == day).order_by(OutingRow.id.desc()).limit(1)
     found = uow.sql.scalar(newest)
-    return found if found is not None else add_outing(uow, f"Outing of {day:%-d %B %Y}", day)
+    return found if found is not None else add_outing(uow, f"Outing of {format_date(day)}", day)
 
 
 def add_frame(uow: UnitOfWork, outing_id: int, frame: NewFrame, *, outcome: Outcome | None = None) -> int:

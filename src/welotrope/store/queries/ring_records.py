@@ -16,6 +16,7 @@ from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.survey import Survey
 from welotrope.core.ring.true_infinity import InfinityRecord
+from welotrope.core.units.dates import format_date
 from welotrope.store.broken import why_unreadable
 from welotrope.store.models import LensRow, MeasurementRow
 from welotrope.store.unit_of_work import UnitOfWork
@@ -66,7 +67,7 @@ def records_of(lens: LensRow, setup_id: int) -> RingRecords:
             continue
         why = why_unreadable(row, record_of)
         if why is not None:
-            unreadable.append(f"The {_NAMES[kind]} of {row.taken:%-d %B %Y} cannot be read. {why}")
+            unreadable.append(f"The {_NAMES[kind]} of {format_date(row.taken)} cannot be read. {why}")
         elif here:
             found[kind.value] = record_of(row)
         elif row.data["way"] != "steps":

@@ -28,6 +28,7 @@ from welotrope.core.exposure.shutter_dial import marked_iso
 from welotrope.core.kit.measuring_hints import MEASURING_HINTS
 from welotrope.core.plan.subjects import subject_token
 from welotrope.core.stats.proportions import Proportion
+from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import (
     Unit,
     format_distance,
@@ -111,6 +112,7 @@ def environment() -> Environment:
         percent=percent,
         exact=lambda value: repr(float(value)).removesuffix(".0"),
         written=write_distance,
+        date=format_date,
         px=lambda value: f"{value:.2f}".rstrip("0").rstrip("."),
     )
     env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=MEASURING_HINTS.get)

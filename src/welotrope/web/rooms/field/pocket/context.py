@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame
+from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.core.units.stops import format_stop
 from welotrope.interchange.field_log import BadEntry, ReadLog, read_log
@@ -61,4 +62,4 @@ def _line(entry: FieldEntry, already: bool, unit: Unit) -> LogLine:
     words = ""
     if isinstance(entry, FieldFrame):
         words = f"{entry.lens_name}, {format_distance(entry.distance_mm, unit)} at {format_stop(entry.stop)}"
-    return LogLine(_KINDS[type(entry).__name__], f"{entry.at:%-d %b %H:%M}", words, already)
+    return LogLine(_KINDS[type(entry).__name__], f"{format_date(entry.at, '%-d %b %H:%M')}", words, already)

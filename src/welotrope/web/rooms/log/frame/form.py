@@ -14,6 +14,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import next_film_frame, read_time
+from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance, parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import cleaned
@@ -152,4 +153,4 @@ def _angle(setup: Setup, text: str, stop: float, bare: Unit) -> float:
 
 def outing_options(outings: Iterable[Any]) -> tuple[tuple[str, str], ...]:
     """Return outings to choose from: key and words."""
-    return tuple((str(one.id), f"{one.name}, {one.day:%-d %b %Y}") for one in outings)
+    return tuple((str(one.id), f"{one.name}, {format_date(one.day, '%-d %b %Y')}") for one in outings)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from welotrope.core.picture.matching import ClockOffset, Moment, clock_offset_of, format_offset, seconds_of
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
+from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance
 from welotrope.core.units.stops import format_stop
 from welotrope.store.queries import log, picture_imports, rolls
@@ -125,7 +126,7 @@ def _clock(scope: Scope, camera: str) -> Clock:
 def _words(one: Picture) -> str:
     exif = one.exif
     parts = (
-        "no time in it" if one.when is None else f"{one.when:%-d %b, %H:%M:%S}", exif.camera, exif.lens,
+        "no time in it" if one.when is None else f"{format_date(one.when, '%-d %b, %H:%M:%S')}", exif.camera, exif.lens,
         "" if exif.focal_mm is None else f"{exif.focal_mm:g} mm", "" if exif.stop is None else format_stop(exif.stop),
         "" if exif.iso is None else f"ISO {exif.iso}", f"{one.width_px} × {one.height_px}",
     )  # fmt: skip

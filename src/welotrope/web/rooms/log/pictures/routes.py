@@ -21,6 +21,7 @@ from welotrope.core.picture.matching import (
 )
 from welotrope.core.review.frame import NewFrame
 from welotrope.core.review.roll import read_time
+from welotrope.core.units.dates import format_date
 from welotrope.store import outside
 from welotrope.store.queries import log, picture_imports, pictures
 from welotrope.web.forms.text_form import key_of
@@ -47,7 +48,7 @@ def show_pictures(context: CurrentContext, *, outing: Said = "", roll: Said = ""
 def show_clock(context: CurrentContext) -> Response:
     """Show a clock to be photographed."""
     now = context.now()
-    return context.page("log/pictures/clock.html", ClockPage(f"{now:%H:%M:%S}", f"{now:%-d %B %Y}"))
+    return context.page("log/pictures/clock.html", ClockPage(f"{now:%H:%M:%S}", f"{format_date(now)}"))
 
 
 @router.post("/log/pictures/folder")

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame
+from welotrope.core.units.dates import format_date
 
 WIDTH = 1000.0
 _MARGIN = 12.0
@@ -66,7 +67,7 @@ def timeline(frames: Sequence[Frame], pictures: Sequence[Picture]) -> Timeline |
             for one in frames
         ),
         pictures=shown, hours=tuple((place(hour), f"{hour:%H:%M}") for hour in _hours(first, length)),
-        begins=f"{first:%-d %B %Y, %H:%M}", ends=f"{last:%-d %B, %H:%M}",
+        begins=f"{format_date(first, '%-d %B %Y, %H:%M')}", ends=f"{format_date(last, '%-d %B, %H:%M')}",
     )  # fmt: skip
 
 

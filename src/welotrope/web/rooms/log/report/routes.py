@@ -8,6 +8,7 @@ from starlette.responses import Response
 
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.search import FrameSearch
+from welotrope.core.units.dates import format_date
 from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, log, pictures, rolls
 from welotrope.web.request.context import CurrentContext, RequestContext, heavy_context
@@ -51,7 +52,7 @@ def _contact_sheet(context: RequestContext, outing: int) -> bytes:
         thumb = files.read_file(context.uow, picture.thumb_sha) if picture and picture.thumb_sha else None
         words = frame_words(frame, unit, roll=named.get(frame.roll_id or 0, ""))
         cells.append(ContactFrame.of(frame, words.taken, words.found, unit, thumb[0] if thumb else None))
-    return contact_sheet(f"{found.name}, {found.day:%-d %B %Y}", cells)
+    return contact_sheet(f"{found.name}, {format_date(found.day)}", cells)
 
 
 def _frames(context: RequestContext, outing: int) -> list[Frame]:

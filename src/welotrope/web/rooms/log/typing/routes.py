@@ -8,6 +8,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.inputs import FormInput, read_record
+from welotrope.core.units.dates import format_date
 from welotrope.store.queries import log
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame.context import roll_options
@@ -24,7 +25,7 @@ def show(context: CurrentContext) -> Response:
     today = context.now().date()
     form = LinesForm.model_validate(
         {
-            "outing": newest.name if newest else f"Outing of {today:%-d %B %Y}",
+            "outing": newest.name if newest else f"Outing of {format_date(today)}",
             "day": str(newest.day if newest else today),
         }
     )

@@ -16,6 +16,7 @@ from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.viewing import resolved
 from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
 from welotrope.core.stats.proportions import Proportion
+from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
@@ -194,7 +195,7 @@ def _odd_days(told: Sequence[Observation]) -> tuple[tuple[str, float, str], ...]
     by_aid: dict[str, dict[str, list[Observation]]] = defaultdict(lambda: defaultdict(list))
     for one in told:
         if not one.aside:
-            by_aid[one.aid][f"{one.taken_at:%-d %B %Y}"].append(one)
+            by_aid[one.aid][f"{format_date(one.taken_at)}"].append(one)
     for aid, days in by_aid.items():
         attempts: dict[str, list[SkillTrial]] = {day: [one.attempt for one in held] for day, held in days.items()}
         for day, times in other_hands(attempts).items():
