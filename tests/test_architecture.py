@@ -98,7 +98,8 @@ def test_dates_are_written_in_one_place():
     found = [
         str(path)
         for path in (*SOURCE.rglob("*.py"), *SOURCE.rglob("*.html"))
-        if path.name != "dates.py" and re.search(r"strftime\([^)]*%[-bB]|:%-[a-z]|:%[bB]", path.read_text(encoding="utf-8"))
+        if path.name != "dates.py"
+        and re.search(r"strftime\([^)]*%[-bB]|:%-[a-z]|:%[bB]", path.read_text(encoding="utf-8"))
     ]
     assert found == []
 

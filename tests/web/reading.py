@@ -11,6 +11,7 @@ TOLD = (
     "alt", "src", "placeholder", "min", "max", "maxlength", "colspan", "list", "for", "type", "role", "accept",
 )  # fmt: skip
 DRAWN = (
+    "class",
     "x",
     "y",
     "x1",

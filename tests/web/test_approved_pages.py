@@ -4,12 +4,14 @@ A change that is meant is approved by ``make approve``, and is seen in the diffe
 """
 
 import difflib
+import json
 import os
 import re
 from pathlib import Path
 
 import pytest
 
+from tests.web.pages import fields_of
 from tests.web.reading import reading, same_line
 
 APPROVED = Path(__file__).parent / "approved"
@@ -58,6 +60,57 @@ DRAWN = (
 )  # fmt: skip
 # Folders of the test, keys made by chance.
 CHANGING = re.compile(r"/\S*/pytest-of-\S*|\b[0-9a-f]{16}\b")
+# What comes back when a form is sent with something else in it: page, form, and what is typed.
+SENT = {
+    "lens that cannot be": (
+        "/kit/lenses/1",
+        "/kit/lenses/1",
+        {"focal": "fifty", "stops": "2 1.4", "closest_focus": ""},
+    ),
+    "body that cannot be": ("/kit/bodies/1", "/kit/bodies/1", {"size": "large", "width_px": "12", "name": ""}),
+    "adapter that cannot be": ("/kit/adapters/1", "/kit/adapters/1", {"nominal": "x", "measured": "900"}),
+    "criterion that cannot be": ("/kit/setups/1", "/kit/setups/1", {"standard": "pixel", "pixels": "none"}),
+    "frame that cannot be": ("/log/new", "/log/frames", {"at": "here", "stop": "3", "shutter": "1/", "iso": "-1"}),
+    "frame stored": ("/log/new", "/log/frames", {"at": "2.4m", "stop": "4", "shutter": "1/125", "note": "Cleat"}),
+    "notes with a line that cannot be read": (
+        "/log/type",
+        "/log/type",
+        {"text": "1 8 2.4m 1/125\n2 nonsense\n3 5.6 inf 1/60"},
+    ),
+    "readings too few": ("/scale/measure", "/scale/measure", {"distance": "1 m", "position": "30"}),
+    "constants that cannot be": ("/aids/constants", "/aids/constants", {"vernier_split": "fast"}),
+    "no file": ("/kit/backups", "/kit/backups/look", {"file": "nowhere.zip"}),
+    "no kit": ("/kit/import", "/kit/import", {"text": "[1, 2"}),
+    "kit with one bad lens": (
+        "/kit/import",
+        "/kit/import",
+        {
+            "text": json.dumps(
+                {
+                    "format": "welotrope-kit",
+                    "version": 2,
+                    "mounts": [{"name": "Tarn", "register_mm": 44.0}, {"name": "Tarn 2"}],
+                    "lenses": [
+                        {"name": "Tarn 40", "focal_mm": 40, "stops": [2, 2.8, 4], "closest_mm": 500, "mount": None}
+                    ],
+                }
+            )
+        },
+    ),
+    "pocket file with a bad entry": (
+        "/field/pocket",
+        "/field/pocket",
+        {"text": '{"format": "welotrope-field-log", "version": 1, "entries": [{"kind": "frame"}]}'},
+    ),
+    "no pocket file": ("/field/pocket", "/field/pocket", {"text": "not at all"}),
+    "roll that cannot be": ("/log/rolls/1", "/log/rolls/1", {"iso": "quick", "push": "9"}),
+    "change noted": ("/practice/hand", "/practice/changes", {"note": "a new screen", "made_at": "2026-03-01"}),
+    "change on no day": ("/practice/hand", "/practice/changes", {"note": "a new screen", "made_at": "soon"}),
+    "guess without a distance": ("/practice/guess", "/practice/guess", {"guess": "3 m", "taped": ""}),
+    "slot that is none": ("/kit/bodies/1/slots", "/kit/bodies/1/slots", {"number": "99"}),
+    "infinity read": ("/scale/infinity", "/scale/infinity", {"farthest": "2 km"}),
+    "depth marks that disagree": ("/scale/marks", "/scale/marks", {"stop": "8", "far": "10 m", "near": "1 m"}),
+}
 START = ("/start", "/scale", "/kit", "/log", "/practice", "/log/why")
 
 
@@ -102,7 +155,13 @@ def test_page_of_an_empty_kit_reads_as_approved(empty_client, path):
     check("empty", path, empty_client.get(path))
 
 
+@pytest.mark.parametrize("name", SENT)
+def test_answer_to_a_form_reads_as_approved(practised_client, name):
+    page, action, typed = SENT[name]
+    check("sent", name, practised_client.post(action, data=fields_of(practised_client.get(page), action) | typed))
+
+
 def test_no_approved_page_is_left_over():
-    kinds = {"demo": DEMO, "feet": IN_FEET, "pictured": PICTURED, "empty": START}
+    kinds = {"demo": DEMO, "feet": IN_FEET, "pictured": PICTURED, "empty": START, "sent": SENT}
     wanted = {f"{name_of(kind, path)}.txt" for kind, paths in kinds.items() for path in paths}
     assert {held.name for held in APPROVED.iterdir()} == wanted
