@@ -5,7 +5,7 @@ RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 
-.PHONY: demo run test approve lint docs schema css screenshots bench fuzz test-tools clean
+.PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -20,6 +20,15 @@ test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 
 approve: $(DEV_STAMP)  ## take what the pages say now as meant; look at the difference it makes
 	APPROVE=1 $(BIN)/python -m pytest tests/web/test_approved_pages.py
+
+coverage: $(DEV_STAMP) test-tools  ## which lines and branches the tests without a browser run; fails below 92 %
+	$(BIN)/python -m coverage erase
+	$(BIN)/python -m coverage run -m pytest -q -p no:xdist -m "not browser"
+	$(BIN)/python -m coverage combine -q
+	$(BIN)/python -m coverage report
+
+mutants: $(DEV_STAMP) test-tools  ## plant small bugs and see that tests notice them (20 minutes)
+	$(BIN)/python scripts/mutants.py
 
 lint: $(DEV_STAMP)
 	$(BIN)/ruff check .

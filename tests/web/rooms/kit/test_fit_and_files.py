@@ -224,7 +224,7 @@ def test_no_rule_names_a_drawing_there_is_not():
     sources = [inspect.getsource(module) for module in (fit_joint, fit_parts)]
     calls = [node for source in sources for node in ast.walk(ast.parse(source)) if isinstance(node, ast.Call)]
     found = [node for node in calls if isinstance(node.func, ast.Name) and node.func.id == "found"]
-    named = {node.args[3].value for node in found if len(node.args) > 3}
+    named = {given.value.value for node in found for given in node.keywords if given.arg == "drawing"}
     assert len(found) > 15
     assert named <= {"register", "thickness", "protrusion", "throat", "lever", "pin"}
     assert named
