@@ -17,7 +17,7 @@ CaseT = TypeVar("CaseT")
 class Severity(StrEnum):
     """How much a finding matters, worst first."""
 
-    STOP = "stop"
+    BLOCKER = "stop"
     CAREFUL = "careful"
     NOTE = "note"
 

@@ -182,9 +182,9 @@ def test_two_pieces_multiply_what_they_do_and_add_their_lengths():
     assert stack.stop_words(stack.lens.stops[3]) == "f/5.6 (works as f/11)"
     assert stack.thickness_mm == pytest.approx(47.56)
     assert stack.joined_by == "ring and extender"
-    assert not [one for one in check_fit(stack) if one.severity is Severity.STOP]
+    assert not [one for one in check_fit(stack) if one.severity is Severity.BLOCKER]
     wrong = replace(stack, converter=EXTENDER_BEFORE, lens=replace(LENS, mount=OWN))
-    assert any(one.severity is Severity.STOP for one in check_fit(wrong))
+    assert any(one.severity is Severity.BLOCKER for one in check_fit(wrong))
 
 
 def test_glass_behind_the_lens_may_be_met_by_its_rear():

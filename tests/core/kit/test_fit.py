@@ -102,21 +102,21 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
     [
         ("mounts-known", with_lens(mount=None), Severity.CAREFUL, "Not known: the mount of the lens"),
         ("mounts-known", with_body(with_lens(mount=None), mount=None), Severity.CAREFUL, "lens and the body"),
-        ("mounts-join", replace(SAFE, adapter=None), Severity.STOP, "does not go on"),
-        ("mounts-join", with_adapter(lens_side=LONG), Severity.STOP, "takes Kyrstad bayonet lenses, this one is M42×1"),
-        ("mounts-join", with_adapter(body_side=OTHER), Severity.STOP, "goes on other"),
+        ("mounts-join", replace(SAFE, adapter=None), Severity.BLOCKER, "does not go on"),
+        ("mounts-join", with_adapter(lens_side=LONG), Severity.BLOCKER, "takes Kyrstad bayonet lenses, this one is M42×1"),
+        ("mounts-join", with_adapter(body_side=OTHER), Severity.BLOCKER, "goes on other"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=None)), Severity.CAREFUL, "flange distance of other"),
-        ("register-possible", with_body(mount=LONG), Severity.STOP, "1.54 mm inside the body"),
+        ("register-possible", with_body(mount=LONG), Severity.BLOCKER, "1.54 mm inside the body"),
         ("register-possible", with_lens(mount=replace(OTHER, register_mm=18.1)), Severity.CAREFUL, "flush or recessed"),
         ("infinity", with_adapter(measured_mm=None), Severity.CAREFUL, "Not known: the thickness"),
         ("infinity", with_adapter(measured_mm=27.56), Severity.CAREFUL, "0.10 mm too thick: focus stops at"),
         ("infinity", with_adapter(measured_mm=27.36), Severity.NOTE, "0.10 mm too thin: infinity lies 3.2° before"),
         ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
         ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),
-        ("rear-protrusion", with_lens(protrusion_mm=40), Severity.STOP, "7.5 mm more than there is room for"),
-        ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=FinderKind.SLR), Severity.STOP, "break the mirror"),
+        ("rear-protrusion", with_lens(protrusion_mm=40), Severity.BLOCKER, "7.5 mm more than there is room for"),
+        ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=FinderKind.SLR), Severity.BLOCKER, "break the mirror"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.YES),
-         Severity.STOP, "can bend or break"),
+         Severity.BLOCKER, "can bend or break"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.UNKNOWN),
          Severity.CAREFUL, "Not known"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNKNOWN), coupling_lever=YesNoUnknown.YES),
@@ -130,7 +130,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("aperture-control", with_lens(aperture_ring=ApertureRing.NONE), Severity.CAREFUL, "stays at one stop"),
         ("aperture-control", with_lens(mount=replace(THREAD, actuation=Link.UNKNOWN)), Severity.CAREFUL, "Not known"),
         ("adapter-optics", with_adapter(optics=True), Severity.CAREFUL, "Not known"),
-        ("throat", with_body(with_lens(protrusion_mm=30, rear_mm=47)), Severity.STOP, "has to pass a throat of 46 mm"),
+        ("throat", with_body(with_lens(protrusion_mm=30, rear_mm=47)), Severity.BLOCKER, "has to pass a throat of 46 mm"),
         ("throat", with_lens(protrusion_mm=30), Severity.CAREFUL, "Not known: how wide the rear"),
         ("aperture-control", with_lens(mount=replace(THREAD, actuation=Link.ELECTRONIC)), Severity.CAREFUL, "stays as it was"),
         ("endless-focus", with_lens(endless=True), Severity.NOTE, "no hard stops"),
@@ -184,7 +184,7 @@ def test_findings_come_worst_first():
     assert [finding.severity for finding in found] == sorted(
         (finding.severity for finding in found), key=list(Severity).index
     )
-    assert verdict(check_fit(replace(SAFE, adapter=None))) is Severity.STOP
+    assert verdict(check_fit(replace(SAFE, adapter=None))) is Severity.BLOCKER
 
 
 def test_unknown_everything_is_never_safe():

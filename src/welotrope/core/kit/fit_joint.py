@@ -45,13 +45,13 @@ def mounts_join(setup: Setup) -> Answer:
         if lens == body:
             return CHECKED
         return found(
-        Severity.STOP, f"A {lens.name} lens does not go on a {body.name} body by itself.",
+        Severity.BLOCKER, f"A {lens.name} lens does not go on a {body.name} body by itself.",
             f"Choose an adapter from {lens.name} to {body.name}.", drawing="register",
         )  # fmt: skip
     first, last = pieces[0], pieces[-1]
     if len(pieces) > 1 and first.body_side != last.lens_side:
         return found(
-            Severity.STOP,
+            Severity.BLOCKER,
             f"{first.name} ends in {first.body_side.name}, {last.name} takes {last.lens_side.name}: the two do not join.",
             "Choose two that share a mount where they meet.", drawing="register",
         )  # fmt: skip
@@ -66,7 +66,7 @@ def mounts_join(setup: Setup) -> Answer:
     if not wrong:
         return CHECKED
     return found(
-        Severity.STOP, f"{_joined(pieces)} {' and '.join(wrong)}. Forcing it breaks one or both.",
+        Severity.BLOCKER, f"{_joined(pieces)} {' and '.join(wrong)}. Forcing it breaks one or both.",
         f"Choose an adapter from {lens.name} to {body.name}.", drawing="register",
     )  # fmt: skip
 
@@ -122,7 +122,7 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
         )  # fmt: skip
     if body.throat_mm < lens.throat_mm + 2 * RING_WALL_MM:
         return found(
-            Severity.STOP,
+            Severity.BLOCKER,
             f"The lens would have to sit {abs(room):.2f} mm inside the body, and a throat of {body.throat_mm:g} mm leaves no "
             f"room for a ring round {lens.throat_mm:g} mm: no adapter without glass reaches infinity.",
             "Use it for close-up only, an adapter with optics, or a body with a shorter flange distance.", drawing="register",

@@ -46,7 +46,7 @@ def rear_protrusion(setup: Setup) -> Answer:
     if depth <= gap + (clearance or 0.0):
         return CHECKED
     return found(
-        Severity.STOP,
+        Severity.BLOCKER,
         f"The rear stands out {depth:.1f} mm, {depth - gap - (clearance or 0.0):.1f} mm more than there is room for: it can"
         f" break {behind}.",
         "A thicker route, a body with more room, or live view with the mirror up if the maker allows it.", drawing="protrusion",
@@ -95,7 +95,7 @@ def throat(setup: Setup) -> Answer:
     if across < throat:
         return CHECKED
     return found(
-        Severity.STOP,
+        Severity.BLOCKER,
         f"The rear of the lens is {across:g} mm wide and has to pass a throat of {throat:g} mm: it would jam or break.",
         "A thicker route, or a body with a wider mount.", drawing="throat",
     )  # fmt: skip
@@ -121,7 +121,7 @@ def coupling_lever(setup: Setup) -> Answer:
     if lever is YesNoUnknown.YES and ring is ApertureRing.UNCUT:
         past = "" if not setup.pieces else f": the adapter is {gap:.1f} mm thick, the lever stands {proud:.1f} mm proud"
         return found(
-            Severity.STOP,
+            Severity.BLOCKER,
             f"The plain aperture ring would press on the body's coupling lever and can bend or break it{past}.",
             "A lens whose ring has been cut back for it by a repairer, or a body without the lever.", drawing="lever",
         )  # fmt: skip

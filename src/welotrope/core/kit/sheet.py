@@ -123,7 +123,7 @@ def _lens_words(case: SheetCase) -> str:
 
 def _do_not_mount(case: SheetCase) -> tuple[str, str] | None:
     found = check_fit(case.setup)
-    if verdict(found) is not Severity.STOP:
+    if verdict(found) is not Severity.BLOCKER:
         return None
     return "Do not mount this lens on this body yet", found[0].text
 
@@ -364,7 +364,7 @@ def _rule(
 
 
 SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
-    _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", severity=Severity.STOP),
+    _rule("do-not-mount", _do_not_mount, "the fit check says stop", "a line that stops the rest", severity=Severity.BLOCKER),
     _rule("power", _power, "the lens is focused by wire", "a motor that has no power forgets where it stood"),
     _rule("manual-focus", _manual_focus, "the camera can focus by itself", "aids appear in manual focus"),
     _rule("autofocus-first", _correct, "the camera can focus this lens by itself, and the plane is placed", "autofocus comes near, a hand finishes"),

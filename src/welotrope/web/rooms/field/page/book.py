@@ -134,7 +134,7 @@ def _night(setup: Setup) -> JsonObject | None:
 def _fit(setup: Setup) -> str:
     """Say what stands against mounting it; empty when nothing is known to."""
     found = check_fit(setup)
-    return found[0].text if verdict(found) is Severity.STOP else ""
+    return found[0].text if verdict(found) is Severity.BLOCKER else ""
 
 
 def _sheet(kit: field.FieldKit, stored: StoredSetup, setup: Setup) -> JsonObject:

@@ -95,5 +95,5 @@ def routes_to(uow: UnitOfWork, stored: kit.StoredSetup) -> list[Route]:
         if 0.8 <= lens.focal_mm / own.lens.focal_mm <= 1.25
         for adapter in adapters
     ]
-    routes = [route_of(setup) for setup in candidates if verdict(check_fit(setup)) is not Severity.STOP]
+    routes = [route_of(setup) for setup in candidates if verdict(check_fit(setup)) is not Severity.BLOCKER]
     return sorted({route_of(own), *routes}, key=lambda route: (route.length_mm is None, route.length_mm or 0))

@@ -65,7 +65,7 @@ def _save_setup(context: RequestContext, id: int | None) -> Response:
                 saved = kit.save_setup(context.uow, body_id, lens_id, standard, id=id, joint=form.joint)
                 context.select_setup(saved)
             findings = check_fit(kit.get_setup(context.uow, saved).setup)
-            return context.back_to("/kit" if verdict(findings) is Severity.STOP else "/scale")
+            return context.back_to("/kit" if verdict(findings) is Severity.BLOCKER else "/scale")
         except WelotropeError as error:
             errors = {
                 FIELD_OF.get(
