@@ -18,6 +18,7 @@ from welotrope.interchange.calc_verb import Parameter as VerbParameter
 from welotrope.interchange.calc_verb import ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
 from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
+from welotrope.interchange.problems import sentence_of
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
@@ -281,7 +282,7 @@ def _json_command(verb: JsonVerb) -> Callable[[], None]:
         except ValidationError as error:
             first = error.errors(include_url=False)[0]
             place = ".".join(str(part) for part in first["loc"]) or "request"
-            _fail(f"{place}: read “{str(first['input'])[:60]}”; {first['msg'][0].lower()}{first['msg'][1:]}.")
+            _fail(sentence_of(first, place))
         except WelotropeError as error:
             _fail(error.sentence)
 

@@ -218,7 +218,7 @@ def test_aids_past_their_limit_and_at_infinity():
         (ASKED | {"aids": [{"kind": "matte", "finder_magnification": 0}]}, "finder_magnification"),
         (
             ASKED | {"aids": [{"kind": "split_image", "finder_magnification": 0.9, "deviation_deg": 80}]},
-            "less than or equal to 45",
+            "it must be at most 45",
         ),
         (ASKED | {"constants": {"eye_blur": -3}}, "out of range"),
         (ASKED | {"colour": "red"}, "colour"),

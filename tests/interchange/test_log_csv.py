@@ -2,6 +2,9 @@ import csv
 import io
 from dataclasses import replace
 
+import pytest
+
+from welotrope.core.review.intention import Spot
 from welotrope.interchange.log_csv import COLUMNS, log_csv
 from welotrope.store.queries import log
 
@@ -27,3 +30,15 @@ def test_awkward_text_survives_and_formulas_are_quoted(database):
     read = rows(database, lambda frame: replace(frame, note=note, film_frame="+12"))
     assert read[0]["note"] == "'" + note
     assert read[0]["film_frame"] == "'+12"
+
+
+@pytest.mark.parametrize("start", ["=", "+", "-", "@", "\t", "\r"])
+def test_no_note_can_begin_a_formula_of_a_spreadsheet(database, start):
+    read = rows(database, lambda frame: replace(frame, note=f"{start}SUM(A1)", preset_name="a@b"))
+    assert read[0]["note"].startswith("'")
+    assert read[0]["preset"] == "a@b"
+
+
+def test_the_place_is_across_and_down(database):
+    read = rows(database, lambda frame: replace(frame, spot=Spot(0.25, 0.75)))
+    assert (read[0]["place_x"], read[0]["place_y"]) == ("0.25", "0.75")

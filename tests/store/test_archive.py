@@ -1,6 +1,7 @@
 """The whole data out and in, backups and restoring: equal after the way there and back, nothing half stored."""
 
 import datetime as dt
+import hashlib
 import json
 import os
 import sqlite3
@@ -12,6 +13,7 @@ from tests.store.kills import REVISIONS, released
 from welotrope.store import backups
 from welotrope.store.archive import ArchiveError, check_archive, read_archive, write_archive
 from welotrope.store.queries import kit, log
+from welotrope.store.queries.devices import add_device
 from welotrope.store.queries.files import keep_file
 from welotrope.store.session import DATABASE_NAME, Database, DatabaseUnusableError
 
@@ -59,6 +61,20 @@ def test_an_empty_folder_filled_from_an_archive_holds_the_same(written, tmp_path
     database.close()
     with zipfile.ZipFile(archive) as one, zipfile.ZipFile(again) as other:
         assert {n: one.read(n) for n in one.namelist()} == {n: other.read(n) for n in other.namelist()}
+
+
+def test_an_archive_holds_no_secret_of_a_paired_device(demo_folder, tmp_path):
+    secret = hashlib.sha256(b"what the cookie of the phone says").hexdigest()
+    database = Database(demo_folder)
+    with database.session() as uow:
+        add_device(uow, "Tide-table phone", secret, NOW)
+        uow.commit()
+    target = tmp_path / "a.zip"
+    write_archive(database, target, NOW)
+    database.close()
+    with zipfile.ZipFile(target) as archive:
+        held = {name: archive.read(name) for name in archive.namelist()}
+    assert [name for name, data in held.items() if secret.encode() in data or b"Tide-table phone" in data] == []
 
 
 @pytest.mark.parametrize("revision", REVISIONS)

@@ -13,6 +13,7 @@ import pytest
 
 from tests.web.pages import fields_of
 from tests.web.reading import reading, same_line
+from tests.web.rooms.field import entries
 
 APPROVED = Path(__file__).parent / "approved"
 DEMO = (
@@ -34,7 +35,9 @@ DEMO = (
     "/field", "/field/cards", "/field/pocket", "/devices", "/jobs", "/jump", "/help", "/help/scale", "/help/plan", "/help/aids", "/setups",
     "/log", "/log?outing=all", "/log?q=behind&outing=all", "/log/new", "/log/frames/1", "/log/why", "/log/why?setup=3", "/log/report",
     "/log/report?outing=1", "/log/type", "/log/rolls", "/log/rolls/1", "/log/review", "/log/pictures", "/log/sidecars", "/log/clock",
-    "/nowhere", "/kit/lenses/999",
+    "/nowhere", "/kit/lenses/999", "/scale?setup=1", "/scale/marks?setup=1", "/scale/infinity?setup=2", "/plan/night?setup=1", "/plan/night?setup=2",
+    "/aids?setup=1", "/practice?setup=1", "/plan/moving?setup=1", "/plan/light?setup=1", "/plan/sitter?setup=1", "/kit?setup=1",
+    "/log/why?setup=1", "/practice/hand?setup=1",
 )  # fmt: skip
 IN_FEET = (
     "/scale?setup=3&at=2.4m&stop=5.6",
@@ -100,7 +103,19 @@ SENT = {
     "pocket file with a bad entry": (
         "/field/pocket",
         "/field/pocket",
-        {"text": '{"format": "welotrope-field-log", "version": 1, "entries": [{"kind": "frame"}]}'},
+        {
+            "text": json.dumps(
+                {
+                    "format": "welotrope-field-log",
+                    "version": 1,
+                    "made": "2026-03-15T10:20:00",
+                    "entries": [
+                        entries.frame(key="key-00000001"),
+                        entries.frame(key="key-00000002", stop=-8),
+                    ],
+                }
+            )
+        },
     ),
     "no pocket file": ("/field/pocket", "/field/pocket", {"text": "not at all"}),
     "roll that cannot be": ("/log/rolls/1", "/log/rolls/1", {"iso": "quick", "push": "9"}),

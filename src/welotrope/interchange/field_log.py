@@ -15,6 +15,7 @@ from welotrope.core.review.frame import NOTE_LIMIT
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import MAX_DISTANCE_MM
 from welotrope.core.units.text import cleaned
+from welotrope.interchange.problems import sentence_of
 
 FORMAT, VERSION = "welotrope-field-log", 1
 MAX_ENTRIES = 2000
@@ -180,4 +181,4 @@ def _is_text(item: object) -> bool:
 def _sentence(error: ValidationError) -> str:
     first = error.errors()[0]
     place = ".".join(str(part) for part in first["loc"][1:]) or "the entry"
-    return f"{place}: {first['msg'].lower()}; read “{str(first.get('input'))[:40]}”."
+    return sentence_of(first, place)

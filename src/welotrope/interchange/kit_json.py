@@ -35,6 +35,7 @@ from welotrope.core.kit.mount import Mount
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.plan.subjects import parse_subject_token
 from welotrope.interchange.kit_versions import brought_up
+from welotrope.interchange.problems import sentence_of
 
 FORMAT, VERSION = "welotrope-kit", 2
 _READ = (1, 2)
@@ -268,11 +269,8 @@ def _envelope_problem(data: Any) -> str:
 
 def _sentence(error: ValidationError) -> str:
     first = error.errors()[0]
-    cause = first.get("ctx", {}).get("error")
-    if isinstance(cause, WelotropeError):
-        return cause.sentence
     place = ".".join(str(part) for part in first["loc"][2:] if not str(part).startswith(("function", "dataclass")))
-    return f"{place or 'item'}: {first['msg'].lower()}; read “{str(first.get('input'))[:40]}”."
+    return sentence_of(first, place or "item")
 
 
 def _reference_problems(document: KitDocument, data: JsonObject) -> list[BadRow]:

@@ -47,7 +47,7 @@ def test_zone_and_ring(client):
     ("change", "words"),
     [
         ({"focus": "1cm"}, "forms no image"), ({"stop": 0}, "no lens has that stop"), ({"focus": "🙂"}, "not a distance"),
-        ({"stop": "x"}, "valid number"), ({"blur_mm": 1e9}, "Blur circle"), ({"extra": 1}, "not permitted"), ({"focus": "x" * 100}, "60"),
+        ({"stop": "x"}, "that is not a number"), ({"blur_mm": 1e9}, "Blur circle"), ({"extra": 1}, "nothing here is called so"), ({"focus": "x" * 100}, "60"),
     ],
 )  # fmt: skip
 def test_errors_are_json_that_names_the_field(client, change, words):

@@ -15,6 +15,7 @@ from starlette.routing import Match
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.units.text import cleaned
+from welotrope.interchange.problems import problem_of
 from welotrope.interchange.worker_pool import BusyError
 from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
 from welotrope.web.request.limits import HEADERS
@@ -134,7 +135,9 @@ def install(app: FastAPI) -> None:
         last = [detail for detail in error.errors() if detail["loc"][:2] == place][-1]
         field = str(place[-1])
         read = cleaned(str(last.get("input", ""))[:40])
-        return error_response(request, 422, f"{field}: read “{read}”; {last['msg'].lower()}.", field=field)
+        missing = last["type"] == "missing"
+        said = f"{field}: it is missing." if missing else f"{field}: read “{read}”; {problem_of(last)}."
+        return error_response(request, 422, said, field=field)
 
     @app.exception_handler(HTTPException)
     def _http(request: Request, error: HTTPException) -> Response:

@@ -51,12 +51,12 @@ def test_its_log_is_shown_first_then_taken_over_once(client, database):
     text = log_text(taken, mark(taken, "in front"))
     before = count(database)
     shown = client.post("/field/pocket", data={"text": text})
-    assert "2 new of 2 entries" in text_of(shown)
+    assert "New entries: 2 of 2" in text_of(shown)
     assert count(database) == before
     assert "of a pocket file" in text_of(client.post("/field/pocket/store", data={"text": text}))
     assert count(database) == before + 1
     again = client.post("/field/pocket", data={"text": text})
-    assert "0 new of 2 entries" in text_of(again)
+    assert "New entries: 0 of 2" in text_of(again)
     client.post("/field/pocket/store", data={"text": text})
     assert count(database) == before + 1
 
