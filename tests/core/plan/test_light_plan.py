@@ -53,6 +53,16 @@ def test_what_is_shown_adds_up(index, ev):
             assert not row.works
 
 
+@pytest.mark.parametrize("index", ALL)
+@pytest.mark.parametrize("ev", [14.6, 6.0, 2.0])
+def test_ways_out_that_are_enough_come_first_and_the_lightest_of_them_at_the_top(index, ev):
+    ways = plan_light(setup(index), 2_000.0, 5_000.0, replace(SUNNY, ev=ev, most_iso=100)).ways_out
+    assert [way.enough for way in ways] == sorted((way.enough for way in ways), reverse=True)
+    for enough in (True, False):
+        burdens = [way.burden for way in ways if way.enough is enough]
+        assert burdens == sorted(burdens)
+
+
 def test_the_near_end_moves_fastest():
     """By hand: 50 mm lens, 2 m away and walking straight across, focused for 2 to 20 m."""
     plan = plan_light(setup(2), 2_000.0, 20_000.0, replace(SUNNY, speed=1.4, angle_deg=90.0))

@@ -85,3 +85,14 @@ def test_a_plane_put_beside_the_mark_misses_as_often_as_it_lies_outside(bias, sp
     at_middle = Trap(focus_mm=middle, near_mm=TRAP.near_mm, far_mm=TRAP.far_mm, speed=TRAP.speed)
     inside = (math.erf((1 - bias) / spread / math.sqrt(2)) + math.erf((1 + bias) / spread / math.sqrt(2))) / 2
     assert trap_chances(at_middle, sure).single.share == pytest.approx(inside, abs=0.02)
+
+
+@pytest.mark.parametrize("receding", [False, True])
+def test_a_burst_decided_where_it_says_begins_as_the_subject_enters_the_zone(receding):
+    """Coming nearer it enters at the far limit, going away at the near one."""
+    trap = Trap(
+        focus_mm=6000, near_mm=5500, far_mm=6700, speed=3, receding=receding, rate=10, reaction_s=0.3, lag_s=0.1
+    )
+    way = 1 if receding else -1
+    place = trap.burst_from_mm + way * 3000 * 0.4
+    assert place == pytest.approx(5500 if receding else 6700)
