@@ -15,7 +15,7 @@ def test_no_focus_distance_is_infinity_where_an_error_has_no_length():
     assert judged(focus_mm=None).error_subject_mm is None
     far, near = (judged(focus_mm=mm, stop=2).error_subject_mm for mm in (3_000, 2_000))
     assert far > near > 0
-    aided = {"kind": "magnified", "display_px": 1280, "step": 12, "pitch_mm": 0.004}
+    aided = {"kind": "magnified", "display_px": 1280, "step": 12, "pitch_mm": 0.004, "sensor_px": 6000}
     at = {mm: judged(focus_mm=mm, stop=1.4, aids=[aided]).error_subject_mm for mm in (10_000, None)}
     assert at[10_000] > 0
     assert at[None] is None

@@ -114,6 +114,7 @@ def test_a_set_up_of_which_all_is_known_and_well_finds_nothing():
         ("rear-protrusion", with_lens(protrusion_mm=None), Severity.CAREFUL, "Not known: how far the rear"),
         ("rear-protrusion", with_body(with_lens(protrusion_mm=30), clearance_mm=None), Severity.CAREFUL, "how much room"),
         ("rear-protrusion", with_lens(protrusion_mm=40), Severity.BLOCKER, "7.5 mm more than there is room for"),
+        ("rear-protrusion", with_body(with_lens(protrusion_mm=28), clearance_mm=0), Severity.BLOCKER, "0.5 mm more than there is room"),
         ("rear-protrusion", with_body(with_lens(NATIVE, protrusion_mm=6), finder=FinderKind.SLR), Severity.BLOCKER, "break the mirror"),
         ("coupling-lever", with_body(with_lens(NATIVE, aperture_ring=ApertureRing.UNCUT), coupling_lever=YesNoUnknown.YES),
          Severity.BLOCKER, "can bend or break"),
