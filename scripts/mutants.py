@@ -92,7 +92,7 @@ def load_libraries() -> None:
 
 
 def run_tests(root: Path, tests: tuple[str, ...], output: Path) -> str:
-    """Return what the tests say: killed, survived, slow (killed by the clock) or broken (no test was run)."""
+    """Return what the tests say: killed, survived, slow (ended) or broken (none was run)."""
     child = os.fork()
     if child == 0:
         _in_child(root, tests, output)
@@ -100,7 +100,7 @@ def run_tests(root: Path, tests: tuple[str, ...], output: Path) -> str:
     while time.monotonic() < until:
         done, status = os.waitpid(child, os.WNOHANG)
         if done:
-            return {0: "survived", 1: "killed"}.get(os.waitstatus_to_exitcode(status), "broken")
+            return {0: "survived", 5: "broken"}.get(os.waitstatus_to_exitcode(status), "killed")
         time.sleep(0.05)
     with contextlib.suppress(ProcessLookupError):
         os.killpg(child, 9)
@@ -123,7 +123,7 @@ def _in_child(root: Path, tests: tuple[str, ...], output: Path) -> None:
         code = int(pytest.main([*options, *tests]))
     except BaseException:  # noqa: BLE001 - such as a bug that keeps the tests from being imported
         code = 1
-    os._exit(1 if code == 2 else code)
+    os._exit(code)
 
 
 def main() -> int:

@@ -5,6 +5,7 @@ import itertools
 import re
 import subprocess
 import sys
+import tomllib
 from pathlib import Path
 
 import pytest
@@ -91,6 +92,20 @@ def test_every_screenshot_is_linked_from_the_readme():
     shots = sorted((ROOT / "docs/screenshots").glob("*.png"))
     assert 5 < len(shots) < 20
     assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []
+
+
+def test_every_bug_to_be_planted_has_its_line_and_its_tests():
+    with (ROOT / "tests/mutants.toml").open("rb") as file:
+        planted = tomllib.load(file)["mutant"]
+    assert len(planted) >= 120
+    for one in planted:
+        lines = [line.strip() for line in (SOURCE / one["file"]).read_text(encoding="utf-8").split("\n")]
+        assert lines.count(one["line"]) == 1, one
+        for test in one["tests"]:
+            path, _, name = test.partition("::")
+            if path.startswith("tests/"):
+                assert (ROOT / path).exists(), test
+                assert name in (ROOT / path).read_text(encoding="utf-8") if name else True, test
 
 
 def test_dates_are_written_in_one_place():
