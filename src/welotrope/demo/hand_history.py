@@ -46,12 +46,12 @@ class _Shoot:
     day: dt.datetime
     aid: str
     subjects: tuple[tuple[str, float, float], ...]
-    off_mm: float
+    error_mm: float
 
 
 _SHOOTS = (
     _Shoot(
-        outing="Rivets, winter shed", day=dt.datetime(2026, 1, 11, 10, 5), aid="rangefinder", off_mm=_OUT_MM,
+        outing="Rivets, winter shed", day=dt.datetime(2026, 1, 11, 10, 5), aid="rangefinder", error_mm=_OUT_MM,
         subjects=(
             ("rivet heads", 1100, 2), ("rivet heads", 1100, 2.8), ("Ove at the forge", 2200, 2),
             ("Ove at the forge", 2400, 2.8), ("the keel", 3800, 2), ("the keel", 3800, 5.6), ("tongs", 1300, 2),
@@ -59,7 +59,7 @@ _SHOOTS = (
         ),
     ),
     _Shoot(
-        outing="Lettering the boards", day=dt.datetime(2026, 2, 8, 11, 30), aid="rangefinder", off_mm=_OUT_MM,
+        outing="Lettering the boards", day=dt.datetime(2026, 2, 8, 11, 30), aid="rangefinder", error_mm=_OUT_MM,
         subjects=(
             ("brush hand", 1000, 2.8), ("brush hand", 1000, 2), ("Ida", 1700, 2), ("Ida", 1700, 2.8),
             ("Ida’s nearer eye", 1500, 2), ("gold leaf", 1050, 4), ("boards drying", 4200, 2.8),
@@ -67,7 +67,7 @@ _SHOOTS = (
         ),
     ),
     _Shoot(
-        outing="Lettering the boards", day=dt.datetime(2026, 2, 8, 14, 10), aid="scale", off_mm=0.0,
+        outing="Lettering the boards", day=dt.datetime(2026, 2, 8, 14, 10), aid="scale", error_mm=0.0,
         subjects=(
             ("the yard", 7000, 8), ("crane", 9000, 8), ("Mats with the cart", 4000, 8), ("slipway", 6000, 11),
             ("ferry’s bow", 5000, 8), ("ferry’s bow", 5000, 5.6),
@@ -110,7 +110,7 @@ def _shoot(uow: UnitOfWork, stored: kit.StoredSetup, outing: int, shoot: _Shoot,
     for place, (subject, distance, stop) in enumerate(shoot.subjects):
         shown = resolved(setup, shoot.aid, distance, stop)
         spread = 0.45 * shown.half_mm if shoot.aid == "scale" else 0.6 * shown.defocus_mm
-        error = shoot.off_mm + float(rng.normal(0, spread))
+        error = shoot.error_mm + float(rng.normal(0, spread))
         ring = setup.ring(stop)
         angle = ring.clamp(float(ring.angle_at_distance(distance)) - error * shown.degrees_per_defocus)
         frame = frame_at(stored.id, setup, angle, stop, shoot.day + dt.timedelta(minutes=4 * place))

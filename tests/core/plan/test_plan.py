@@ -162,10 +162,10 @@ def test_places_and_how_far_off():
         [Subject("a", 900), Subject("b", 996), Subject("c", 2500), Subject("d", math.inf)],
         FilmZone(1400, 1000, 2000, 995, 2020),
     )
-    assert (near.place, near.off_mm) == (ZonePlace.TOO_NEAR, 100)
-    assert (inside.place, inside.off_mm) == (ZonePlace.INSIDE, 0)
-    assert (far.place, far.off_mm) == (ZonePlace.TOO_FAR, 500)
-    assert (shore.place, shore.off_mm) == (ZonePlace.TOO_FAR, math.inf)
+    assert (near.place, near.outside_mm) == (ZonePlace.TOO_NEAR, 100)
+    assert (inside.place, inside.outside_mm) == (ZonePlace.INSIDE, 0)
+    assert (far.place, far.outside_mm) == (ZonePlace.TOO_FAR, 500)
+    assert (shore.place, shore.outside_mm) == (ZonePlace.TOO_FAR, math.inf)
 
 
 @given(st.text(max_size=40).map(lambda t: " ".join(t.replace("@", " ").split())), st.floats(30, 1e6))

@@ -29,7 +29,7 @@ def test_throws_balance_and_cannot_be_foreseen(seed):
     assert len(set(Counter(throws).values())) == 1
     orders = {tuple(throw_of(f"{seed}{n}", index) for index in range(6)) for n in range(30)}
     assert len(orders) > 20
-    assert min(throw.halves for throw in throws) > 3  # focus has to be found
+    assert min(throw.half_windows for throw in throws) > 3  # focus has to be found
 
 
 def test_distances_stay_within_reach_and_all_come():

@@ -7,7 +7,7 @@ import pytest
 from tests.core.plan.kit import setup
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.practice.drills import DrillId, DrillTrial, Throw
-from welotrope.core.practice.tape import ReadIn, Stands, left_at, left_by
+from welotrope.core.practice.tape import ReadIn, Stands, error_of_reading, error_of_turning
 
 
 @pytest.fixture
@@ -18,12 +18,12 @@ def at():
 @pytest.mark.parametrize("stands", list(Stands))
 def test_mm_degrees_and_scale_tell_the_same(at, stands):
     mine = setup(0)
-    by_degrees = left_by(mine, at, 2.0, ReadIn.DEGREES, stands)
+    by_degrees = error_of_turning(mine, at, 2.0, ReadIn.DEGREES, stands)
     around = math.pi * mine.lens.ring_diameter_mm
-    by_mm = left_by(mine, at, 2.0 / 360 * around, ReadIn.MM, stands)
+    by_mm = error_of_turning(mine, at, 2.0 / 360 * around, ReadIn.MM, stands)
     assert by_mm.error_deg == pytest.approx(by_degrees.error_deg)
     read = float(mine.ring(2.0).distance_at_angle(by_degrees.at_deg))
-    by_scale = left_at(mine, at, read)
+    by_scale = error_of_reading(mine, at, read)
     assert by_scale.error_deg == pytest.approx(by_degrees.error_deg, abs=1e-6)
     # Behind is where the ring stands farther than it should.
     assert (read > 2000.0) == (by_degrees.error_deg > 0) == (stands is Stands.FARTHER)
@@ -33,7 +33,7 @@ def test_mm_degrees_and_scale_tell_the_same(at, stands):
 @pytest.mark.parametrize(("size", "words"), [(-1.0, "without a sign"), (900.0, "does not turn so far")])
 def test_what_no_ring_does_is_refused(at, size, words):
     with pytest.raises(OutOfRangeError, match=words):
-        left_by(setup(0), at, size, ReadIn.DEGREES, Stands.NEARER)
+        error_of_turning(setup(0), at, size, ReadIn.DEGREES, Stands.NEARER)
 
 
 def test_a_throw_is_as_far_either_way():

@@ -47,8 +47,8 @@ def test_the_correction_brings_the_plane_back(off):
         left_at = 1 / (1 / row.distance_mm + off)
         put_right = float(ring.distance_at_angle(float(ring.angle_at_distance(left_at)) + row.turn_deg))
         assert abs(put_right - row.distance_mm) < 0.15 * abs(left_at - row.distance_mm)
-        assert row.off_mm == pytest.approx(left_at - row.distance_mm, rel=0.15)
-        assert row.left_mm < abs(row.off_mm)
+        assert row.error_mm == pytest.approx(left_at - row.distance_mm, rel=0.15)
+        assert row.left_mm < abs(row.error_mm)
 
 
 def test_amounts_nearer_than_the_ring_goes_count():

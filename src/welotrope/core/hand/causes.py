@@ -102,7 +102,7 @@ def _of_the_aid(settings: Settings) -> FloatArray:
 
 
 def _of_the_window(settings: Settings) -> FloatArray:
-    return settings.halves
+    return settings.half_windows
 
 
 _SCALE, _RANGEFINDER = frozenset({ShownBy.SCALE}), frozenset({ShownBy.RANGEFINDER})
@@ -130,7 +130,7 @@ def possible(settings: Settings) -> list[tuple[CauseShape, float]]:
     """
     found: list[tuple[CauseShape, float]] = []
     seen: list[tuple[Cause, FloatArray]] = []
-    window = math.sqrt(float(np.mean(settings.halves**2)))
+    window = math.sqrt(float(np.mean(settings.half_windows**2)))
     for each in SHAPES:
         shape = each.over(settings)
         if not np.any(np.abs(shape) > _NONE):

@@ -264,7 +264,7 @@ def _pairs(
             best[id(kind)] = max(best.get(id(kind), -math.inf), log)
     known = [(kind, factor) for kind, factor in shapes if kind.cause is not Cause.UNKNOWN]
     likely = sorted(known, key=lambda shape: -best.get(id(shape[0]), -math.inf))[:_IN_PAIRS]
-    half = math.sqrt(float(np.mean(settings.halves**2)))
+    half = math.sqrt(float(np.mean(settings.half_windows**2)))
     found: list[tuple[_Parts, float]] = []
     for one, other in itertools.combinations(likely, 2):
         if one[0].cause is other[0].cause:
@@ -336,13 +336,13 @@ def _verdict(
     if one_sided >= CARRIED:
         leaning = [each for each in found if each.leans and each.share > _NEGLIGIBLE]
         weights = settings.shots / settings.shots.sum()
-        off = sum(each.share * float(weights @ np.abs(each.bias(settings) / settings.halves)) for each in leaning)
+        off = sum(each.share * float(weights @ np.abs(each.bias(settings) / settings.half_windows)) for each in leaning)
         small = off / sum(each.share for each in leaning) < _SMALL_BIAS
         return FocusPattern.ON_TARGET if good and (small or hits.share > CARRIED) else FocusPattern.ONE_SIDED
     if good:
         return FocusPattern.ON_TARGET
     if count < LEAST_FOR_MISSES or one_sided > 0.5 or hits.high >= _GOOD_SHARE:
         return FocusPattern.NOT_ENOUGH
-    beyond = float(settings.shots @ (settings.defocus > settings.halves)) / count
+    beyond = float(settings.shots @ (settings.defocus > settings.half_windows)) / count
     well_used = _scatter(found, settings) <= _STEADY_USE
     return FocusPattern.WINDOW if beyond >= 0.5 and well_used else FocusPattern.SCATTERED

@@ -80,7 +80,7 @@ def fit_all(settings: Settings, shapes: Sequence[FloatArray | None]) -> list[tup
 def _units(settings: Settings) -> Sequence[FloatArray]:
     """Return what scatter may be a multiple of, each as large as what the aids show on the whole."""
     whole = math.sqrt(float(np.mean(settings.defocus**2)))
-    kinds = (settings.defocus, settings.halves, np.ones(len(settings.stops)))
+    kinds = (settings.defocus, settings.half_windows, np.ones(len(settings.stops)))
     return [kind * whole / math.sqrt(float(np.mean(kind**2))) for kind in kinds]
 
 
@@ -123,7 +123,7 @@ class _Density:
         about = told.squares - 2 * mean * told.errors + mean**2 * told.exact
         found = -told.exact * np.log(scatter * math.sqrt(2 * math.pi)) - about / (2 * scatter**2)
         if np.any(told.front + told.hit + told.behind):
-            front, behind = ndtr((-told.halves - mean) / scatter), ndtr((mean - told.halves) / scatter)
+            front, behind = ndtr((-told.half_windows - mean) / scatter), ndtr((mean - told.half_windows) / scatter)
             shares = front, np.clip(1 - front - behind, 0, 1), behind
             for count, share in zip((told.front, told.hit, told.behind), shares, strict=True):
                 if np.any(count):

@@ -71,7 +71,7 @@ class Settings:
     by: tuple[ShownBy, ...]
     stops: FloatArray
     objects: FloatArray
-    halves: FloatArray
+    half_windows: FloatArray
     defocus: FloatArray
     front: FloatArray
     hit: FloatArray
@@ -156,7 +156,7 @@ def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, *, widest
     return Settings(
         focal_mm=focal_mm, widest=open_stop if widest is None else min(widest, open_stop),
         aids=tuple(held[0].aid for held in merged), by=tuple(held[0].by for held in merged), stops=stops,
-        objects=mean("object_mm"), halves=mean("half_mm"), defocus=mean("defocus_mm"),
+        objects=mean("object_mm"), half_windows=mean("half_mm"), defocus=mean("defocus_mm"),
         front=total(lambda one: one.sides[MissSide.FRONT]),
         hit=total(lambda one: one.sides[MissSide.HIT]), behind=total(lambda one: one.sides[MissSide.BEHIND]),
         exact=total(lambda one: one.exact), errors=total(lambda one: one.errors),

@@ -34,11 +34,11 @@ class ZonePlace(StrEnum):
 
 @dataclass(frozen=True)
 class Placement:
-    """A subject against a zone; ``off_mm`` is how far outside it lies, 0 inside, infinite for ∞ beyond far."""
+    """A subject against a zone; ``outside_mm`` is how far outside it lies, 0 inside, infinite for ∞ beyond far."""
 
     subject: Subject
     place: ZonePlace
-    off_mm: float
+    outside_mm: float
 
 
 def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placement]:

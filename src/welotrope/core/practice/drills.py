@@ -173,18 +173,18 @@ class Throw:
     """How to throw the focus off: towards infinity or nearer, and by how many half windows."""
 
     to_infinity: bool
-    halves: float
+    half_windows: float
 
     def size_deg(self, half_deg: float) -> float:
         """Return how far that is, degrees, where half the window is ``half_deg``."""
-        return self.halves * half_deg
+        return self.half_windows * half_deg
 
     def thrown_deg(self, half_deg: float) -> float:
         """Return the same with its sign, degrees, positive towards infinity."""
         return self.size_deg(half_deg) if self.to_infinity else -self.size_deg(half_deg)
 
 
-_THROWS = tuple(Throw(way, halves) for way in (True, False) for halves in (4.0, 8.0, 14.0))
+_THROWS = tuple(Throw(way, half_windows) for way in (True, False) for half_windows in (4.0, 8.0, 14.0))
 
 
 def throw_of(seed: str, index: int) -> Throw:

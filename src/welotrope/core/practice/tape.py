@@ -31,14 +31,14 @@ _BEHIND = {Stands.FARTHER: 1.0, Stands.ON: 0.0, Stands.NEARER: -1.0}
 
 
 @dataclass(frozen=True, kw_only=True)
-class Left:
+class RingError:
     """How a ring was left: off by degrees, positive behind; and where it stood, degrees from infinity."""
 
     error_deg: float
     at_deg: float
 
 
-def left_by(setup: Setup, at: DrillTrial, size: float, read_in: ReadIn, stands: Stands) -> Left:
+def error_of_turning(setup: Setup, at: DrillTrial, size: float, read_in: ReadIn, stands: Stands) -> RingError:
     """Return how the ring was left, ``size`` away from its line: mm along the ring, or degrees.
 
     Raises
@@ -59,10 +59,10 @@ def left_by(setup: Setup, at: DrillTrial, size: float, read_in: ReadIn, stands: 
     if size > ring.throw_deg:
         raise OutOfRangeError("reading", read, "the ring does not turn so far", "Read it again")
     error = _BEHIND[stands] * size
-    return Left(error_deg=error, at_deg=_right_deg(setup, at) - error)
+    return RingError(error_deg=error, at_deg=_right_deg(setup, at) - error)
 
 
-def left_at(setup: Setup, at: DrillTrial, read_mm: float) -> Left:
+def error_of_reading(setup: Setup, at: DrillTrial, read_mm: float) -> RingError:
     """Return how the ring was left, from what its scale reads now, mm from the film plane.
 
     Raises
@@ -72,7 +72,7 @@ def left_at(setup: Setup, at: DrillTrial, read_mm: float) -> Left:
     """
     ring = setup.ring(at.stop)
     stood = float(ring.angle_at_distance(ring.check_reach(read_mm)))
-    return Left(error_deg=_right_deg(setup, at) - stood, at_deg=stood)
+    return RingError(error_deg=_right_deg(setup, at) - stood, at_deg=stood)
 
 
 def _right_deg(setup: Setup, at: DrillTrial) -> float:

@@ -63,7 +63,7 @@ class Evidence(NamedTuple):
         return SIDES[self.frame.outcome]
 
     @property
-    def halves(self) -> float:
+    def half_window_errors(self) -> float:
         """Its error in half windows, a ratio; 0 where only the side is known."""
         return 0.0 if self.error_mm is None else self.error_mm / self.shown.half_mm
 

@@ -24,8 +24,8 @@ class RingMiss:
     windows: float
 
 
-def plane_of(subject_mm: float, off_mm: float, outcome: Outcome) -> float:
-    """Return where focus fell, mm from the film plane, of a subject missed in front or behind by ``off_mm``.
+def plane_of(subject_mm: float, error_mm: float, outcome: Outcome) -> float:
+    """Return where focus fell, mm from the film plane, of a subject missed in front or behind by ``error_mm``.
 
     How far off from infinity is where it fell.
 
@@ -35,8 +35,8 @@ def plane_of(subject_mm: float, off_mm: float, outcome: Outcome) -> float:
     (2090, 30000)
     """
     if math.isinf(subject_mm):
-        return off_mm if outcome is Outcome.FRONT else subject_mm
-    return subject_mm + off_mm if outcome is Outcome.BEHIND else subject_mm - off_mm
+        return error_mm if outcome is Outcome.FRONT else subject_mm
+    return subject_mm + error_mm if outcome is Outcome.BEHIND else subject_mm - error_mm
 
 
 def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:

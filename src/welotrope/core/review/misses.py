@@ -60,7 +60,7 @@ def why_missed(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVER
     """Tell where focus lands in frames with a set-up, and why."""
     known = evidence_of(setup, frames, eye=eye)
     measured = [one for one in known if one.error_mm is not None]
-    far = far_off([one.halves for one in measured])
+    far = far_off([one.half_window_errors for one in measured])
     slips = tuple(measured[place].frame for place in sorted(far))
     aside = {frame.id for frame in slips}
     kept = [one for one in known if one.frame.id not in aside] if aside else known
@@ -94,7 +94,7 @@ class CorrectionRow:
     ----------
     distance_mm
         Of the subject.
-    off_mm
+    error_mm
         Where focus falls now, mm behind it, negative in front; infinite when it runs to infinity.
     left_mm
         What is left after the correction, mm either way, 95 %.
@@ -103,7 +103,7 @@ class CorrectionRow:
     """
 
     distance_mm: float
-    off_mm: float
+    error_mm: float
     left_mm: float
     turn_deg: float
 
@@ -138,7 +138,7 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
         turn, spread = error * shown.degrees_per_defocus, 1.96 * sd * shown.degrees_per_defocus
         off = float(ring.distance_at_angle(right - turn)) - distance
         left = ring.travel_mm(right, turn_deg=max(2 * spread, 1e-6)) / 2
-        rows.append(CorrectionRow(distance_mm=distance, off_mm=off, left_mm=left, turn_deg=turn))
+        rows.append(CorrectionRow(distance_mm=distance, error_mm=off, left_mm=left, turn_deg=turn))
     return tuple(rows)
 
 

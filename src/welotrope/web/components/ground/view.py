@@ -75,7 +75,7 @@ class Peg:
     distance_mm: float
     percent: float
     place: ZonePlace
-    off_mm: float
+    outside_mm: float
     level: int
     flip: bool
 
@@ -181,7 +181,7 @@ def _pegs(axis: GroundAxis, placements: list[Placement]) -> tuple[Peg, ...]:
                 distance_mm=subject.distance_mm,
                 percent=place,
                 place=placement.place,
-                off_mm=placement.off_mm,
+                outside_mm=placement.outside_mm,
                 level=level_of[index],
                 flip=flip,
             )

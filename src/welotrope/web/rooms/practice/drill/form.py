@@ -25,7 +25,7 @@ from welotrope.core.practice.drills import (
     drill_called,
     throw_of,
 )
-from welotrope.core.practice.tape import Left, ReadIn, Stands, left_at, left_by
+from welotrope.core.practice.tape import ReadIn, RingError, Stands, error_of_reading, error_of_turning
 from welotrope.core.review.intention import Technique
 from welotrope.core.units.distance import Unit, parse_distance
 from welotrope.core.units.numbers import number
@@ -137,16 +137,16 @@ def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Uni
     return scored.on_the_ring(setup, replace(base, thrown_deg=thrown), left.error_deg, eye=eye, left_deg=left.at_deg)
 
 
-def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Left:
+def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> RingError:
     if form.unit == ReadIn.SCALE:
-        return left_at(setup, base, parse_distance(form.reading, field="reading", bare=bare))
+        return error_of_reading(setup, base, parse_distance(form.reading, field="reading", bare=bare))
     if form.where not in set(Stands):
         raise UnreadableError(
             "where", form.where, "it is not told which way the ring stands", "Choose one of the three"
         )
     stands, read_in = Stands(form.where), ReadIn.MM if form.unit == ReadIn.MM else ReadIn.DEGREES
     size = 0.0 if stands is Stands.ON else number(form.reading, "reading", unit="mm" if read_in is ReadIn.MM else "°")
-    return left_by(setup, base, size, read_in, stands)
+    return error_of_turning(setup, base, size, read_in, stands)
 
 
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:

@@ -26,7 +26,7 @@ class InfinityPage:
     problems: list[str]
     reached: bool
     off_deg: float
-    off_mm: float | None
+    error_mm: float | None
     farthest_mm: float
     mark_stop: float | None
     found: InfinityFound | None
@@ -49,7 +49,7 @@ def infinity_page(
     per_mm = setup.mm_per_degree
     return InfinityPage(
         stored=stored, form=form, problems=problems, reached=known.true.infinity_deg >= -0.05, off_deg=off,
-        off_mm=None if per_mm is None else off * per_mm, farthest_mm=known.true.farthest_mm,
+        error_mm=None if per_mm is None else off * per_mm, farthest_mm=known.true.farthest_mm,
         mark_stop=_mark_stop(setup), found=known.found, shim_mm=thickness_error(off, known.true),
         adapter_error_mm=setup.joint_error_mm,
         sighted=known.infinity_basis is InfinityBasis.SIGHTED,
