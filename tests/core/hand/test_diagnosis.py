@@ -157,10 +157,12 @@ def test_an_obvious_case_has_its_likeliest_cause_after_eight_frames():
 def test_the_frames_asked_for_decide():
     """Where extension and guessing cannot be told yet, the frames of the test tell them, whichever it is."""
     rng = np.random.default_rng(28)
-    offered = settings_of(
-        [replace(shots("none", ["scale"], rng, count=1)[0], object_mm=mm, stop=stop, half_mm=stop * BLUR)
-         for mm in (700, 1500, 5000) for stop in (1.4, 2.8)], F,
-    )  # fmt: skip
+    samples = [
+        replace(shots("none", ["scale"], rng, count=1)[0], object_mm=mm, stop=stop, half_mm=stop * BLUR)
+        for mm in (700, 1500, 5000)
+        for stop in (1.4, 2.8)
+    ]
+    offered = settings_of(samples, F)
     tried = decided = 0
     for planted, cause in (("extension", Cause.INFINITY), ("guessing", Cause.GUESSING)) * 6:
         before = [replace(shot, object_mm=1800.0) for shot in shots(planted, ["scale"], rng, count=14)]
@@ -170,6 +172,9 @@ def test_the_frames_asked_for_decide():
             continue
         wanted = plan_test(found, offered)
         assert wanted, "a setting tells them apart"
+        alone = [plan_test(found, settings_of([sample], F)) for sample in samples]
+        frames = {index: one[0].frames for index, one in enumerate(alone) if one}
+        assert frames[wanted[0].index] == min(frames.values()), "what tells most comes first"
         more = []
         for one in wanted:
             s, stop = float(offered.objects[one.index]), float(offered.stops[one.index])
