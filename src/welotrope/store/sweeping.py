@@ -24,8 +24,9 @@ def sweep_daily(database: Database, now: dt.datetime) -> int:
         return 0
     with database.session() as uow:
         gone = sweep_files(uow, named)
+        # Within the transaction, so that nobody keeps the same bytes anew in between; no record refers to them.
+        for path in gone:
+            path.unlink(missing_ok=True)
         uow.commit()
-    for path in gone:  # after the commit, so that no record is left without its file
-        path.unlink(missing_ok=True)
     mark.write_text(today, encoding="ascii")
     return len(gone)

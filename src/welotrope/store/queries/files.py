@@ -76,7 +76,7 @@ def sweep_files(uow: UnitOfWork, wanted_elsewhere: Container[str] = ()) -> list[
     Returns
     -------
     list of Path
-        Where they lie, to be deleted once the transaction is committed.
+        Where they lie, to be deleted within the transaction.
     """
     rows = [row for row in uow.sql.scalars(select(FileRow)) if row.sha256 not in wanted_elsewhere]
     gone = [row for row in rows if not _wanted(uow, row.sha256)]

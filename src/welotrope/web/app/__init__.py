@@ -1,1 +1,1 @@
-"""The application around the rooms: start, security, request context, errors, base page."""
+"""The application around the rooms: put together, served and guarded."""

@@ -27,6 +27,7 @@ from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_due
+from welotrope.store.errors import DatabaseOperationError
 from welotrope.store.session import Database
 from welotrope.store.sweeping import sweep_daily
 from welotrope.store.versioned_cache import VersionedCache
@@ -97,13 +98,13 @@ _MOST_AT_END = 150 * 1024**2  # bytes that are copied in well under a second
 async def _keep_backups(database: Database, now: Callable[[], dt.datetime]) -> None:
     """Look now and then whether a backup is due, and once a day for files that nothing refers to.
 
-    A disk that is full is tried again later.
+    A disk that is full and a database that is busy are tried again later.
     """
     await asyncio.sleep(_FIRST_BACKUP_S)
     while True:
-        with suppress(OSError):
-            await run_in_threadpool(keep_due, database, now())
-            await run_in_threadpool(sweep_daily, database, now())
+        for work in (keep_due, sweep_daily):
+            with suppress(OSError, DatabaseOperationError):
+                await run_in_threadpool(work, database, now())
         await asyncio.sleep(_BACKUPS_EVERY_S)
 
 
@@ -192,9 +193,7 @@ def create_app(
     app.state.writing, app.state.reading = asyncio.Lock(), asyncio.Semaphore(READERS)
     app.state.now, app.state.clock_is_made_up = now, False
     app.state.rounds, app.state.jobs, app.state.pictures = RoundKeeper(), runner, PictureWorkers()
-    app.state.calculations = WorkerPool(
-        "welotrope.interchange.calc_worker", count=1, most_s=CALCULATION_S, most_waiting=6
-    )
+    app.state.calculations = WorkerPool(_WORKER.format("calc"), count=1, most_s=CALCULATION_S, most_waiting=6)
     app.state.exports = WorkerPool(_WORKER.format("export"), count=1, most_s=EXPORT_S, most_waiting=6)
     app.state.bulk = WorkerPool(_WORKER.format("bulk"), count=1, most_s=BULK_S, most_waiting=4)
     app.state.heavy = Turnstile()
