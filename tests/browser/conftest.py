@@ -6,14 +6,18 @@ from pathlib import Path
 
 import pytest
 import uvicorn
+from playwright.sync_api import expect
 
 from tests.browser.chromium import QUIET, chromium_path
+from tests.browser.waiting import PATIENCE_S
 from tests.conftest import NOW
 from welotrope.store.backups import keep_now
 from welotrope.store.queries.devices import add_device
 from welotrope.store.session import Database
 from welotrope.web.app.application import create_app
 from welotrope.web.app.server import bind
+
+expect.set_options(timeout=PATIENCE_S * 1000)
 
 ARTIFACTS = Path(__file__).parents[2] / "test-artifacts"
 SIZES = {"table": {"width": 1280, "height": 800}, "phone": {"width": 390, "height": 844}}
@@ -86,7 +90,7 @@ def open_page(browser, request):
             viewport=SIZES[size], base_url=site.url, java_script_enabled=script, has_touch=size == "phone",
             accept_downloads=True,
         )  # fmt: skip
-        context.set_default_timeout(8000)
+        context.set_default_timeout(PATIENCE_S * 1000)
         context.add_cookies([{"name": "look", "value": look, "url": site.url}])
         if not newcomer:
             context.add_cookies([{"name": "seen", "value": "aids-plan-practice-scale", "url": site.url}])

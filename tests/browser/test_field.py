@@ -7,6 +7,7 @@ from playwright.sync_api import expect
 
 from tests.browser.conftest import Site
 from tests.browser.field import open_field, tab
+from tests.browser.waiting import answered
 from tests.conftest import NOW
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.units.distance import format_metric
@@ -112,7 +113,7 @@ def test_twenty_frames_without_the_server_are_twenty_frames_when_it_is_back(open
     page.evaluate("window.dispatchEvent(new Event('online'))")
     expect(page.locator("#f-state")).to_have_text("")
     page.evaluate("window.dispatchEvent(new Event('online'))")  # sent again, it counts once
-    page.wait_for_timeout(200)
+    answered(page)
     back.stop()
     found = frames_of(demo_folder)
     assert len(found) == before + 19

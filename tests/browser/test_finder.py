@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.waiting import until
+
 
 def begin(page, site, **order):
     form = {"exercise": "single", "aid": "magnified", "scene": "shed", "stop": "1.4"} | order
@@ -19,15 +21,6 @@ def shown(page):
         "(() => { const c = document.querySelector('canvas'); const d = c.getContext('2d').getImageData(0, 0, 900, 600).data;"
         " let s = 0; for (let i = 0; i < d.length; i += 16) s = (s * 31 + d[i]) % 1000003; return s; })()"
     )
-
-
-def until(page, holds):
-    """Wait until something holds; scripts from outside may not poll the page itself."""
-    for _ in range(400):
-        if holds():
-            return
-        page.wait_for_timeout(20)
-    raise AssertionError("it never held")
 
 
 def frames(page):

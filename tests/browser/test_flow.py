@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from tests.browser.steps import take_new_lens_in_hand
+from tests.browser.waiting import answered, until
 
 
 def test_an_adapter_made_on_the_way_comes_back_with_everything_kept(site, open_page):
@@ -72,8 +73,9 @@ def test_a_preset_is_credited_when_only_the_stop_differs(site, open_page):
     page = open_page(site, "/scale?at=2m&stop=4")
     page.keyboard.press("1")
     page.wait_for_selector("html[data-instruments=ready]")
+    before = page.url
     page.keyboard.press("[")
-    page.wait_for_timeout(400)
+    until(page, lambda: page.url != before)
     page.keyboard.press("l")
     expect(page.locator("dialog[open]")).to_contain_text(re.compile(r"preset “.+, opened to \d"))
 
@@ -113,9 +115,10 @@ def test_a_round_that_is_over_stops_asking_and_says_so(site, open_page):
         page.keyboard.press("Shift+ArrowRight")
     expect(page.locator(".finder-problem")).to_contain_text("over or was put away")
     count = len(asked)
-    page.wait_for_timeout(1500)
+    page.clock.fast_forward(1500)
     page.keyboard.press("ArrowLeft")
-    page.wait_for_timeout(300)
+    page.clock.fast_forward(300)
+    answered(page)
     assert len(asked) <= count + 2 <= 8
 
 
@@ -129,11 +132,12 @@ def test_a_finder_that_reaches_nobody_tries_a_few_times_and_says_so(site, open_p
     page.locator(".finder-strip").focus()
     for _ in range(6):
         page.keyboard.press("Shift+ArrowRight")
-    for _ in range(40):  # its tries are seconds apart
-        page.clock.fast_forward(1000)
-        if "does not answer" in page.inner_text(".finder-problem"):
-            break
-        page.wait_for_timeout(50)
+
+    def given_up():
+        page.clock.fast_forward(1000)  # its tries are seconds apart
+        return "does not answer" in page.inner_text(".finder-problem")
+
+    until(page, given_up)
     expect(page.locator(".finder-problem")).to_contain_text("does not answer")
     assert len(asked) <= 14
 

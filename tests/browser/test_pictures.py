@@ -42,7 +42,7 @@ def test_pictures_come_in_are_matched_reviewed_and_given_their_data(site, open_p
     page = open_page(site, "/log/pictures")
     page.fill("#folder", str(card))
     page.get_by_role("button", name="Import").click()
-    page.get_by_role("link", name="See what came of it").click(timeout=60_000)
+    page.get_by_role("link", name="See what came of it").click()
     page.wait_for_selector("#timeline")
     page.goto(f"{site.url}/log/pictures?outing=1")
     assert "It looks 7 min 4 s fast" in read(page.locator("main"))
@@ -100,7 +100,7 @@ def test_dropped_pictures_come_in(site, open_page, card):
     page = open_page(site, "/log/pictures")
     page.set_input_files("#drop input[type=file]", [str(card / "P0.jpg"), str(card / "P1.jpg")])
     page.wait_for_url("**/jobs/*")
-    page.get_by_role("link", name="See what came of it").click(timeout=60_000)
+    page.get_by_role("link", name="See what came of it").click()
     page.wait_for_selector("h1:has-text('0 of 2 pictures belong to a frame')")
 
 
@@ -108,7 +108,7 @@ def test_a_pair_dragged_together_sets_the_clock(site, open_page, card):
     page = open_page(site, "/log/pictures")
     page.fill("#folder", str(card))
     page.get_by_role("button", name="Import").click()
-    page.get_by_role("link", name="See what came of it").click(timeout=60_000)
+    page.get_by_role("link", name="See what came of it").click()
     page.goto(f"{site.url}/log/pictures?outing=1")
     mark = page.locator("#timeline [data-picture]").first.bounding_box()
     frame = page.locator("#timeline [data-frame]").first.bounding_box()
