@@ -259,7 +259,7 @@ _TYPED: dict[ParameterKind, Any] = {
 def _option(parameter: VerbParameter) -> Parameter:
     kind: Any = _TYPED.get(parameter.kind, float)
     told = typer.Option(f"--{parameter.option}", help=parameter.help)
-    annotation: Any = Annotated[kind if parameter.required else kind | None, told]
+    annotation: object = Annotated[kind if parameter.required else kind | None, told]
     default = Parameter.empty if parameter.required else None
     return Parameter(_name(parameter), Parameter.KEYWORD_ONLY, default=default, annotation=annotation)
 
@@ -297,7 +297,7 @@ for _json_verb in JSON_VERBS:
 
 def _serve(
     folder: Path, port: int, *, browser: bool, lan: bool = False, address: str | None = None,
-    work: Callable[[Any, Path], None] | None = None, now: Callable[[], Any] | None = None,
+    work: Callable[[object, Path], None] | None = None, now: Callable[[], Any] | None = None,
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
 

@@ -91,7 +91,7 @@ class FormInput:
     """
 
     texts: Mapping[str, Text]
-    known: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
+    known: Mapping[str, Mapping[str, object]] = field(default_factory=dict)
     bare: Unit = Unit.METRIC
     mm_per_degree: float | None = None
 
@@ -167,7 +167,7 @@ class Input:
     valid: Callable[[Any], None] | None = None
     problem: str = "out of range"
     optional: bool = False
-    empty: Any = None
+    empty: object = None
     ask: Ask = Ask.TEXT
     options: tuple[tuple[str, str], ...] = ()
     usual: Text = ""
@@ -217,11 +217,11 @@ class CompositeField:
     """Several inputs that make one attribute: how they are read together, and written apart."""
 
     inputs: tuple[Input, ...]
-    made: Callable[[Reader, FormInput], Any]
+    made: Callable[[Reader, FormInput], object]
     texts: Callable[[Any], dict[str, Text]]
     description: str = ""
 
-    def take(self, reader: Reader, typed: FormInput) -> Any:
+    def take(self, reader: Reader, typed: FormInput) -> object:
         """Read it from a form, noting errors with the reader: what it is made of keeps its limits each by itself."""
         for one in self.inputs:
             if not one.said(typed):
@@ -253,7 +253,7 @@ class Reader:
         return self.take(name, lambda: read(text), None) if text else None
 
 
-def field_spec(asked: Input | CompositeField) -> dict[str, Any]:
+def field_spec(asked: Input | CompositeField) -> dict[str, object]:
     """Return the metadata of an attribute that is asked for; the JSON schema takes its description from it."""
     if isinstance(asked, CompositeField):
         return {_ASKS: asked, **({"description": asked.description} if asked.description else {})}
@@ -261,10 +261,10 @@ def field_spec(asked: Input | CompositeField) -> dict[str, Any]:
     return {_ASKS: asked, "description": words}
 
 
-def subform(kind: type) -> dict[str, Any]:
+def subform(kind: type) -> dict[str, object]:
     """Return the metadata of an attribute that is a record with inputs of its own."""
 
-    def take(reader: Reader, typed: FormInput) -> Any:
+    def take(reader: Reader, typed: FormInput) -> object:
         values = take_all(kind, reader, typed)
         try:
             return kind(**values)
@@ -299,7 +299,7 @@ def _every(kind: type) -> Iterator[Input]:
         yield from asked.inputs if isinstance(asked, CompositeField) else (asked,)
 
 
-def texts_of(value: Any) -> dict[str, Text]:
+def texts_of(value: object) -> dict[str, Text]:
     """Return a record as the texts of its form."""
     texts: dict[str, Text] = {}
     for name, asked in _asked(type(value)):

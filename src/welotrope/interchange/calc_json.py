@@ -14,7 +14,7 @@ def as_json(result: Any) -> JsonObject:
     return {key: _plain(value) for key, value in asdict(result).items()}
 
 
-def _plain(value: object) -> Any:
+def _plain(value: object) -> object:
     if isinstance(value, list | tuple):
         return [_plain(item) for item in value]
     if isinstance(value, dict):

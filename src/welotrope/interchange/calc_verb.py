@@ -69,7 +69,7 @@ class Parameter:
         """Its name in the function."""
         return self.argument or (f"{self.name}_mm" if self.kind is ParameterKind.DISTANCE else self.name)
 
-    def of_text(self, text: Any) -> Any:
+    def of_text(self, text: Any) -> object:
         """Return the value of what stands on a command line; raises WelotropeError."""
         if self.kind is ParameterKind.STOP:
             return parse_stop(text)
@@ -81,7 +81,7 @@ class Parameter:
             return tuple(text)
         return text / 100 if self.kind is ParameterKind.SHARE else text
 
-    def of_json(self, value: Any) -> Any:
+    def of_json(self, value: Any) -> object:
         """Return the value of what a JSON request holds; raises WelotropeError."""
         if self.kind is ParameterKind.DISTANCE:
             return millimetres(value, self.words or self.name)
@@ -113,13 +113,13 @@ class Verb:
     name: str
     help: str
     parameters: tuple[Parameter, ...]
-    function: Callable[..., Any]
-    result: type[Any]
+    function: Callable[..., object]
+    result: type[object]
     needs: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     flat: bool = True
     datums: tuple[Datum, ...] = (Datum.FILM, Datum.PRINCIPAL)
 
-    def from_text(self, given: Mapping[str, Any], datum: Datum) -> JsonObject:
+    def from_text(self, given: Mapping[str, object], datum: Datum) -> JsonObject:
         """Compute from command-line values by option; None is not given. Raises WelotropeError."""
         values = {p: None if given[p.option] is None else p.of_text(given[p.option]) for p in self.parameters}
         found = self._compute(values, datum)
@@ -128,12 +128,12 @@ class Verb:
             key: value for key, value in found.items() if value is not None or known >= set(self.needs.get(key, ()))
         }
 
-    def from_json(self, given: Mapping[str, Any], datum: Datum) -> JsonObject:
+    def from_json(self, given: Mapping[str, object], datum: Datum) -> JsonObject:
         """Compute from JSON values by name; None is not given. Raises WelotropeError."""
         values = {p: None if given[p.name] is None else p.of_json(given[p.name]) for p in self.parameters}
         return self._compute(values, datum)
 
-    def _compute(self, values: Mapping[Parameter, Any], datum: Datum) -> JsonObject:
+    def _compute(self, values: Mapping[Parameter, object], datum: Datum) -> JsonObject:
         if datum not in self.datums:
             raise UnreadableError(
                 "from", datum.value, f"{self.name} reckons from the {self.datums[0].value} plane only",

@@ -6,7 +6,7 @@ import datetime as dt
 import json
 import math
 from dataclasses import dataclass
-from typing import Annotated, Any, Literal
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError, field_validator, model_validator
 
@@ -149,7 +149,7 @@ def read_log(text: str) -> ReadLog:
     return read_entries(data.get("entries"))
 
 
-def read_entries(items: Any) -> ReadLog:
+def read_entries(items: object) -> ReadLog:
     """Read entries one by one."""
     if not isinstance(items, list):
         return ReadLog([], [BadEntry("", "The part “entries” must be a list.")])

@@ -44,7 +44,7 @@ class JsonVerb:
     @property
     def function(self) -> Callable[[Any], BaseModel]:
         """What computes the answer of a request."""
-        found: Callable[[Any], BaseModel] = self._part(self.function_name)
+        found: Callable[[object], BaseModel] = self._part(self.function_name)
         return found
 
 

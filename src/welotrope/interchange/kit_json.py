@@ -44,14 +44,14 @@ _MOST_UNKNOWN = 20
 _AID, _AID_TAGS = "focusing aid", tuple(kind.tag for kind in BODY_KINDS)
 
 
-def _aids_by_kind(body: Any) -> Any:
+def _aids_by_kind(body: object) -> object:
     """Return a body whose aids are records, each of the kind it names; files of before name none."""
     if not isinstance(body, dict) or not isinstance(body.get("aids"), list):
         return body
     return {**body, "aids": [_aid(aid) for aid in body["aids"]]}
 
 
-def _aid(aid: Any) -> Any:
+def _aid(aid: object) -> object:
     if not isinstance(aid, dict) or "kind" not in aid:
         return aid
     kind = kind_called(str(aid["kind"]))
@@ -67,7 +67,7 @@ def _aid(aid: Any) -> Any:
         raise UnreadableError(_AID, str(aid["kind"]), f"{name} is missing or of another type", "Correct it") from error
 
 
-def _without_unknown(body: Any) -> tuple[Any, list[str]]:
+def _without_unknown(body: object) -> tuple[object, list[str]]:
     """Return a body without the names in its aids that their kinds do not know, and those names."""
     if not isinstance(body, dict) or not isinstance(body.get("aids"), list):
         return body, []
@@ -137,16 +137,16 @@ class RecordEntry(BaseModel):
     adapter: str | None = None
     kind: Literal["scale", "measured", "infinity", "shift", "marks"]
     taken: dt.date
-    record: Any
+    record: object
 
     @field_validator("record")
     @classmethod
-    def _of_its_kind(cls, value: Any, info: ValidationInfo) -> Any:
+    def _of_its_kind(cls, value: object, info: ValidationInfo) -> object:
         kind = RECORD_TYPES.get(str(info.data.get("kind")))
         return value if kind is None else TypeAdapter(kind).validate_python(value)
 
     @field_serializer("record")
-    def _as_json(self, value: Any) -> Any:
+    def _as_json(self, value: object) -> object:
         return _with_infinity(TypeAdapter(type(value)).dump_python(value, mode="json"))
 
     @model_validator(mode="after")
@@ -208,7 +208,7 @@ def read_kit(text: str) -> ReadKit:
     problem = _envelope_problem(data)
     if problem:
         return ReadKit(bad=[BadRow("file", problem)])
-    good: dict[str, list[Any]] = {section: [] for section in _SECTIONS}
+    good: dict[str, list[object]] = {section: [] for section in _SECTIONS}
     bad: list[BadRow] = []
     left_out: list[BadRow] = []
     for section in _SECTIONS:
@@ -227,7 +227,7 @@ def read_kit(text: str) -> ReadKit:
     return ReadKit(document, bad + _reference_problems(document, data), left_out)
 
 
-def _read_item(section: str, item: Any) -> tuple[Any, list[str]]:
+def _read_item(section: str, item: object) -> tuple[object, list[str]]:
     """Return an item and the names in it that are not known, which are left out; raises ValidationError."""
     item, unknown = _without_unknown(item) if section == "bodies" else (item, [])
     while True:
@@ -304,7 +304,7 @@ def _subject_problems(preset: PresetEntry, index: int) -> list[BadRow]:
     return []
 
 
-def _with_infinity(value: Any) -> Any:
+def _with_infinity(value: object) -> object:
     """Write infinite distances as ``"inf"``, which JSON can hold."""
     if isinstance(value, dict):
         return {key: _with_infinity(item) for key, item in value.items()}

@@ -6,8 +6,6 @@ indicator of a body among its traits.
 
 from __future__ import annotations
 
-from typing import Any
-
 from welotrope.core.json_values import JsonObject
 from welotrope.core.units.distance import Unit
 
@@ -15,7 +13,7 @@ _RANGEFINDER = ("rangefinder_base_mm", "rangefinder_magnification", "rangefinder
 _INDICATOR = ("confirmation", "confirmation_stop")
 
 
-def brought_up(item: object) -> Any:
+def brought_up(item: object) -> object:
     """Return an item of a kit file as this version has it; what is not understood stays for the reader to name."""
     if not isinstance(item, dict):
         return item

@@ -43,7 +43,7 @@ def decode(data: bytes) -> str:
     return data.decode(_ENCODINGS[-1], errors="replace")
 
 
-def _next(reader: Any, *, otherwise: Any = ()) -> Any:
+def _next(reader: Any, *, otherwise: object = ()) -> Any:
     """Return the next row; a field too long for the reader is refused by its line."""
     try:
         return next(reader, otherwise)

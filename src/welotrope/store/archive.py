@@ -124,14 +124,14 @@ def _tables(connection: sqlite3.Connection) -> list[str]:
     return [name for (name,) in rows if name not in _LEFT_OUT and not name.startswith(_MADE_AGAIN)]
 
 
-def _written(value: Any) -> Any:
+def _written(value: object) -> object:
     """Return a column's value for JSON; infinity, which JSON has no word for, as an object of its own."""
     if isinstance(value, float) and math.isinf(value):
         return {"real": "inf" if value > 0 else "-inf"}
     return value
 
 
-def _read(value: Any) -> Any:
+def _read(value: object) -> object:
     return float(value["real"]) if isinstance(value, dict) and set(value) == {"real"} else value
 
 

@@ -11,7 +11,6 @@ import json
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any
 
 from sqlalchemy import ColumnElement, Date, DateTime, Table, delete, event, insert, inspect, select, text, update
 from sqlalchemy.exc import IntegrityError
@@ -51,7 +50,7 @@ class _Change:
     """A row's way through an entry: None before for one that was added, None after for one that was deleted."""
 
     table: Table
-    key: Any
+    key: object
     before: Row | None
     after: Row | None
 
@@ -144,7 +143,7 @@ def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
 
 def _net(changes: Sequence[JsonObject]) -> list[_Change]:
     """Join the changes of each row: as it was first, and as it was left; a row that came and went is left out."""
-    joined: dict[tuple[str, Any], _Change] = {}
+    joined: dict[tuple[str, object], _Change] = {}
     for change in changes:
         table = Base.metadata.tables[change["table"]]
         key = (change["after"] or change["before"])[_key(table)]
@@ -206,9 +205,9 @@ def _later(session: Session, entry: JournalRow, change: _Change) -> str:
     return ""
 
 
-def _current(session: Session, net: list[_Change]) -> dict[tuple[str, Any], Row]:
+def _current(session: Session, net: list[_Change]) -> dict[tuple[str, object], Row]:
     """Return the rows that changes are of as they are now, by table and key."""
-    found: dict[tuple[str, Any], Row] = {}
+    found: dict[tuple[str, object], Row] = {}
     for table, keys in _by_table(net).items():
         for start in range(0, len(keys), _AT_ONCE):
             query = select(table).where(table.c[_key(table)].in_(keys[start : start + _AT_ONCE]))
@@ -217,8 +216,8 @@ def _current(session: Session, net: list[_Change]) -> dict[tuple[str, Any], Row]
     return found
 
 
-def _by_table(changes: Sequence[_Change]) -> dict[Table, list[Any]]:
-    keys: dict[Table, list[Any]] = {}
+def _by_table(changes: Sequence[_Change]) -> dict[Table, list[object]]:
+    keys: dict[Table, list[object]] = {}
     for change in changes:
         keys.setdefault(change.table, []).append(change.key)
     return keys
@@ -276,7 +275,7 @@ def _row(row: Base, *, committed: bool = False) -> Row:
     return values
 
 
-def _plain(value: object) -> Any:
+def _plain(value: object) -> object:
     return value.isoformat() if isinstance(value, dt.date) else value
 
 

@@ -81,7 +81,7 @@ def _texts(value: Any) -> bool:
     return isinstance(value, list) and len(value) <= 1000 and all(isinstance(one, str) for one in value)
 
 
-def _spot(value: Any) -> bool:
+def _spot(value: object) -> bool:
     return (
         isinstance(value, list) and len(value) == 2
         and all(isinstance(one, int | float) and not isinstance(one, bool) and 0 <= one <= 1 for one in value)
@@ -181,7 +181,7 @@ def _column_problems(connection: sqlite3.Connection, table: Table, most: int) ->
     return problems[: max(most, 0)]
 
 
-def _why_not(table: str, column: Column[Any], value: Any) -> str | None:
+def _why_not(table: str, column: Column[object], value: object) -> str | None:
     """Return why a value does not belong into a column, as the end of a sentence; None if it does."""
     if value is None:
         return None if column.nullable else "must not be empty"
@@ -201,7 +201,7 @@ _KINDS = {
 }  # fmt: skip
 
 
-def _as_typed(column: Column[Any], value: Any) -> Any:
+def _as_typed(column: Column[object], value: object) -> object:
     """Return a stored value as its column's type has it; raises ValueError for what is none."""
     kind = column.type
     if isinstance(kind, Boolean | Integer | Float):

@@ -220,18 +220,18 @@ def quoted(path: Path) -> str:
     return quote(str(path))
 
 
-def _to_json(value: Any) -> str:
+def _to_json(value: object) -> str:
     """Write a value as JSON; a long list item by item: written whole it would let no other thread run meanwhile."""
     if isinstance(value, list) and len(value) > _LONG_LIST:
         return f"[{', '.join(map(json.dumps, value))}]"
     return json.dumps(value)
 
 
-def _from_json(text: str) -> Any:
+def _from_json(text: str) -> object:
     """Read JSON; a long list item by item, as it was written."""
     if len(text) < _LONG_TEXT or not text.startswith("["):
         return json.loads(text)
-    found: list[Any] = []
+    found: list[object] = []
     at = 1
     while True:
         while text[at] in _BETWEEN:

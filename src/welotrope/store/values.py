@@ -10,7 +10,7 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.json_values import JsonObject
 
 ValueT = TypeVar("ValueT")
-_adapters: dict[Any, TypeAdapter[Any]] = {}
+_adapters: dict[object, TypeAdapter[object]] = {}
 
 
 VERSION = 1

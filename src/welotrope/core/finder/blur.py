@@ -22,7 +22,7 @@ def blurred(picture: Picture, diameter_px: float, *, edge: int = cv2.BORDER_REPL
     Parameters
     ----------
     picture
-        Any number of channels, 8 bit.
+        object number of channels, 8 bit.
     diameter_px
         Diameter of the disc, pixels; under a quarter of one nothing is done.
     edge

@@ -38,7 +38,7 @@ class Link(StrEnum):
     UNKNOWN = "not known"
 
 
-def known_input(name: str, label: str, **more: Any) -> Input:
+def known_input(name: str, label: str, **more: object) -> Input:
     """Return the input of a yes, a no, or not known."""
     return choice_input(name, label, YesNoUnknown, YesNoUnknown.UNKNOWN, **more)
 

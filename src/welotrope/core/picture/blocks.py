@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -95,7 +94,7 @@ def _mean_of_squares(values: AnyArray, side: int) -> AnyArray:
     return values
 
 
-def in_cells(grid: AnyArray, side: int, fill: Any) -> AnyArray:
+def in_cells(grid: AnyArray, side: int, fill: object) -> AnyArray:
     """Return blocks by cell of ``side`` blocks: shape (rows, cols, blocks of a cell), filled up at the far edges."""
     rows, cols = (math.ceil(length / side) for length in grid.shape)
     whole = np.full((rows * side, cols * side), fill, dtype=grid.dtype)

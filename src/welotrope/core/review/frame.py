@@ -34,7 +34,7 @@ def _one_of(name: str, label: str, options: tuple[tuple[str, str], ...], **more:
     """Return the input of one of a list that need not be noted; what is none of it is refused."""
     known = Field(name, label.lower())
 
-    def read(text: str, _typed: Any) -> str:
+    def read(text: str, _typed: object) -> str:
         if text not in dict(options):
             works = f"Choose one of {', '.join(words for _, words in options)}"
             raise UnreadableError(known, text, "that is none of them", works)

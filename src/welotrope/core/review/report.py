@@ -97,7 +97,7 @@ def _band(mm: float | None) -> tuple[float, str]:
     return rank, f"{BANDS_MM[rank - 1] / 1000:g} to {BANDS_MM[rank] / 1000:g} m"
 
 
-def _shares(frames: Sequence[JudgedFrame], sort: Callable[[Any], tuple[float, str]]) -> tuple[Share, ...]:
+def _shares(frames: Sequence[JudgedFrame], sort: Callable[[object], tuple[float, str]]) -> tuple[Share, ...]:
     classes: dict[tuple[float, str], list[JudgedFrame]] = {}
     for frame in frames:
         rank, name = sort(frame)

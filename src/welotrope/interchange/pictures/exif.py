@@ -44,7 +44,7 @@ def read_exif(picture: Opened) -> tuple[dt.datetime | None, PictureExif]:
     )  # fmt: skip
 
 
-def _by_pillow(picture: Opened) -> Mapping[str, Any]:
+def _by_pillow(picture: Opened) -> Mapping[str, object]:
     with suppress(Exception):  # a block that is broken is as good as none
         exif = picture.image.getexif()  # type: ignore[union-attr]
         held = {**exif, **exif.get_ifd(_EXIF_IFD)}
@@ -52,7 +52,7 @@ def _by_pillow(picture: Opened) -> Mapping[str, Any]:
     return {}
 
 
-def _by_exifread(path: Path) -> Mapping[str, Any]:
+def _by_exifread(path: Path) -> Mapping[str, object]:
     import exifread
 
     with suppress(Exception), path.open("rb") as file:
@@ -61,7 +61,7 @@ def _by_exifread(path: Path) -> Mapping[str, Any]:
     return {}
 
 
-def _text(value: Any) -> str:
+def _text(value: object) -> str:
     if isinstance(value, bytes):
         value = value.decode("utf-8", "replace")
     return cleaned(str(value or "")).strip("\0 ")[:80]
@@ -86,7 +86,7 @@ def _iso(value: Any) -> int | None:
     return None if number is None or number < 1 else int(number)
 
 
-def _time(value: Any) -> dt.datetime | None:
+def _time(value: object) -> dt.datetime | None:
     """Read a time as EXIF writes it; clocks that were never set write one of 0000."""
     found = _TIME.match(_text(value))
     with suppress(ValueError):
@@ -95,6 +95,6 @@ def _time(value: Any) -> dt.datetime | None:
     return None
 
 
-def _offset(value: Any) -> int | None:
+def _offset(value: object) -> int | None:
     found = _OFFSET.match(_text(value))
     return None if found is None else (int(found[2]) * 60 + int(found[3])) * (-1 if found[1] == "-" else 1)

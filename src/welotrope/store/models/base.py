@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from sqlalchemy import MetaData
 from sqlalchemy.orm import DeclarativeBase
 
@@ -12,7 +10,7 @@ class Base(DeclarativeBase):
     """Base of all tables, with named constraints so that migrations can address them."""
 
     # A key is never given twice: what was undone must not come back over a record of later.
-    __table_args__: Any = {"sqlite_autoincrement": True}
+    __table_args__: object = {"sqlite_autoincrement": True}
 
     metadata = MetaData(
         naming_convention={

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
 
 from sqlalchemy import JSON, ForeignKey, Index
 from sqlalchemy.orm import Mapped, mapped_column, relationship
@@ -85,7 +84,7 @@ class FrameCountRow(Base):
     """How many frames of a mark an outing has (an empty mark for none); the database itself keeps it."""
 
     __tablename__ = "frame_count"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     outing_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     outcome: Mapped[str] = mapped_column(primary_key=True)
@@ -120,7 +119,7 @@ class PictureMapRow(Base):
     """What was measured in a picture; made again when it is gone, so that undo need not keep it."""
 
     __tablename__ = "picture_map"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     picture_id: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
     data: Mapped[JsonObject] = mapped_column(JSON)
@@ -130,7 +129,7 @@ class PictureImportRow(Base):
     """An import of pictures: from where, and what came of it; its report outlives the job."""
 
     __tablename__ = "picture_import"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     batch: Mapped[str] = mapped_column(primary_key=True)
     source: Mapped[str]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
 
 from sqlalchemy import JSON
 from sqlalchemy.orm import Mapped, mapped_column
@@ -65,7 +64,7 @@ class EyeConstantRow(Base):
     """A constant of the eye that the photographer has put in place of the table's."""
 
     __tablename__ = "eye_constant"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     id: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[float]

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
 
 from sqlalchemy import JSON
 from sqlalchemy.orm import Mapped, mapped_column
@@ -16,7 +15,7 @@ class SettingRow(Base):
     """A remembered choice, such as the set-up in hand."""
 
     __tablename__ = "setting"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     key: Mapped[str] = mapped_column(primary_key=True)
     value: Mapped[str]
@@ -26,7 +25,7 @@ class FileRow(Base):
     """Bytes kept as a file in the data folder: the hash they are known by, and where they lie under it."""
 
     __tablename__ = "file"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     sha256: Mapped[str] = mapped_column(primary_key=True)
     path: Mapped[str]
@@ -67,7 +66,7 @@ class ReceivedRow(Base):
     """An entry of a queue or a pocket log that was taken over, by the key it was made with, and what it became."""
 
     __tablename__ = "received"
-    __table_args__: Any = {}
+    __table_args__: object = {}
 
     key: Mapped[str] = mapped_column(primary_key=True)
     at: Mapped[dt.datetime]

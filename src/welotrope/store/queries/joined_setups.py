@@ -50,7 +50,7 @@ def joined_setups(uow: UnitOfWork, *where: ColumnElement[bool]) -> list[Any]:
     return rows
 
 
-def _apart(values: tuple[Any, ...]) -> Any:
+def _apart(values: tuple[object, ...]) -> Any:
     starts = [0, *_ENDS[:-1]]
     parts = [_part(part, values[start:end]) for part, start, end in zip(_PARTS, starts, _ENDS, strict=True)]
     setup, body, lens, adapter, converter, body.mount, lens.mount, *sides = parts
@@ -61,6 +61,6 @@ def _apart(values: tuple[Any, ...]) -> Any:
     return setup
 
 
-def _part(table: Any, values: tuple[Any, ...]) -> Any:
+def _part(table: Any, values: tuple[object, ...]) -> Any:
     """Return a part's values by name, None for one that is not there."""
     return None if values[0] is None else SimpleNamespace(**dict(zip(table.c.keys(), values, strict=True)))

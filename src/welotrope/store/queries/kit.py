@@ -81,7 +81,7 @@ def lens_of(row: LensRow) -> Lens:
     return _record(Lens, row)
 
 
-def _record(kind: type[RecordT], row: BodyRow | LensRow, **parts: Any) -> RecordT:
+def _record(kind: type[RecordT], row: BodyRow | LensRow, **parts: object) -> RecordT:
     """Return the record that a row's document describes, with its name, its mount and what is read apart."""
     mount = mount_of(row.mount) if row.mount else None
     return from_json(kind, {**row.data, **parts, "name": cleaned(row.name), "mount": mount})

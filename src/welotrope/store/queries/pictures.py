@@ -43,7 +43,7 @@ def find_by_hash(uow: UnitOfWork, sha256: str) -> Picture | None:
     return None if row is None else picture_of(row)
 
 
-def change_picture(uow: UnitOfWork, id: int, **values: Any) -> None:
+def change_picture(uow: UnitOfWork, id: int, **values: object) -> None:
     """Change what is known of the file of a picture, by attribute."""
     row = fetch(uow, PictureRow, "picture", id)
     for name, value in values.items():

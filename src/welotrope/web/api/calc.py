@@ -32,7 +32,7 @@ Distance = Annotated[
 
 
 _FROM = "Plane the distances start from: film plane or front principal plane"
-_KINDS: dict[ParameterKind, Any] = {
+_KINDS: dict[ParameterKind, object] = {
     ParameterKind.DISTANCE: Distance, ParameterKind.COUNT: int, ParameterKind.FLAG: bool,
     ParameterKind.NUMBERS: Annotated[list[float], Field(max_length=MAX_READINGS)],
 }  # fmt: skip
@@ -63,7 +63,7 @@ def request_model(verb: Verb) -> type[Request]:
     return create_model(f"{verb.name.title()}Request", __base__=Request, __doc__=verb.help, **fields)
 
 
-def _field(parameter: Parameter) -> tuple[Any, Any]:
+def _field(parameter: Parameter) -> tuple[object, object]:
     if parameter.kind is ParameterKind.READINGS:
         return Annotated[list[Reading], Field(max_length=MAX_READINGS)], ...
     share = parameter.kind is ParameterKind.SHARE
@@ -82,7 +82,7 @@ def answer_model(result: type[Any]) -> type[BaseModel]:
     return create_model(result.__name__.removesuffix("Result") + "Answer", __doc__=summary, **fields)
 
 
-def _nullable(hint: object) -> Any:
+def _nullable(hint: object) -> object:
     if hint is float or typing.get_origin(hint) is types.UnionType:
         return float | None
     if typing.get_origin(hint) is tuple:

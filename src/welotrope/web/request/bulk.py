@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import datetime as dt
-from typing import Any
 
 from starlette.requests import Request
 
@@ -15,7 +14,7 @@ MANY = 1000  # records, from which a change is made there
 LARGE = 1_000_000  # characters of a change, likewise
 
 
-def changed_in_bulk(request: Request, do: str, now: dt.datetime, **asked: Any) -> int:
+def changed_in_bulk(request: Request, do: str, now: dt.datetime, **asked: object) -> int:
     """Let the process change something and return the key of the change, by which it can be undone.
 
     Raises

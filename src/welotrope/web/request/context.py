@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import AsyncIterator, Callable, Hashable, Iterator
 from contextlib import AbstractContextManager, asynccontextmanager, contextmanager
 from dataclasses import replace
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, TypeVar
 from urllib.parse import urlencode
 
 from fastapi import Depends
@@ -159,7 +159,7 @@ class RequestContext:
         """Undo a change; the next page offers to undo that."""
         self._transactions.undo(id)
 
-    def in_bulk(self, do: str, **asked: Any) -> None:
+    def in_bulk(self, do: str, **asked: object) -> None:
         """Change thousands of records, as :func:`changed_in_bulk`; the next page offers to undo it."""
         self._transactions.in_bulk(do, **asked)
 
@@ -184,7 +184,7 @@ class RequestContext:
             return Response(headers={"HX-Redirect": path})
         return RedirectResponse(path, 303)
 
-    def page(self, template: str, page: Any, *, query: str = "", status: int = 200, part: str = "") -> HTMLResponse:
+    def page(self, template: str, page: object, *, query: str = "", status: int = 200, part: str = "") -> HTMLResponse:
         """Render a page; the template lies in the room that it is a page of.
 
         With ``part`` the same address gives that part of it to htmx.
@@ -194,7 +194,7 @@ class RequestContext:
         room = template.partition("/")[0]
         return rendered(template, status, page=page, layout=layout_of(self, room, query))
 
-    def fragment(self, template: str, page: Any, *, status: int = 200) -> HTMLResponse:
+    def fragment(self, template: str, page: object, *, status: int = 200) -> HTMLResponse:
         """Render a part of a page for htmx."""
         return rendered(template, status, page=page, unit=self.preferences.unit)
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import tempfile
 from pathlib import Path
-from typing import Any
 
 from starlette.background import BackgroundTask
 from starlette.exceptions import HTTPException
@@ -14,7 +13,7 @@ from starlette.responses import FileResponse, Response
 from welotrope.interchange.worker_pool import BusyError, WorkerPool
 
 
-def exported(request: Request, do: str, name: str, media_type: str, **asked: Any) -> Response:
+def exported(request: Request, do: str, name: str, media_type: str, **asked: object) -> Response:
     """Let the export process write a file and send it; it is gone afterwards.
 
     Raises

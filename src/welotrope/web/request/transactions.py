@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from typing import Any
 
 from starlette.requests import Request
 
@@ -52,7 +51,7 @@ class Transactions:
         with self.plain():
             self.change_id = history.undo_change(self._uow, id, self._now())
 
-    def in_bulk(self, do: str, **asked: Any) -> None:
+    def in_bulk(self, do: str, **asked: object) -> None:
         """Change thousands of records in another process, as :func:`changed_in_bulk`."""
         self.hand_over()
         try:

@@ -80,12 +80,12 @@ class AidInput:
     name: str
     low: float
     high: float
-    usual: Any = ...
+    usual: object = ...
     whole: bool = False
     below: bool = False
 
 
-def positive(name: str, *, usual: Any = ...) -> AidInput:
+def positive(name: str, *, usual: object = ...) -> AidInput:
     """Return the request for a positive number; finer or coarser than this nothing exists."""
     return AidInput(name=name, low=1e-4, high=1e6, below=True, usual=usual)
 
@@ -140,7 +140,7 @@ class AidKind:
     record: type[AidRecord]
     by: ShownBy
     inputs: tuple[Input, ...] = ()
-    made: Callable[[Mapping[str, Any]], AidRecord | None] = lambda _values: None
+    made: Callable[[Mapping[str, object]], AidRecord | None] = lambda _values: None
     texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}
     asked: tuple[AidInput, ...] = ()
     request: Callable[[Mapping[str, Any]], AskedAid]

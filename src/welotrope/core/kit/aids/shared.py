@@ -15,7 +15,7 @@ from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.stops import format_stop
 
 OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
-OF_A_PRISM: dict[str, Any] = {"low": 2.0, "high": 20.0}
+OF_A_PRISM: dict[str, object] = {"low": 2.0, "high": 20.0}
 FINDER_MAGNIFICATION = number_input(
     "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group=Group.AIDS, **OF_A_FINDER,
     hint="As specified with a 50 mm lens, e.g. 0.9; only for an optical finder",

@@ -76,12 +76,12 @@ def upgrade() -> None:
         connection.execute(sa.text("INSERT INTO sqlite_sequence VALUES (:name, :seq)"), {"name": name, "seq": seq})
 
 
-def _loaded(value: Any) -> Any:
+def _loaded(value: Any) -> object:
     """Return what a JSON column holds; other values as they are."""
     return json.loads(value) if isinstance(value, str) and value[:1] in "[{" else value
 
 
-def _bare(value: Any) -> Any:
+def _bare(value: Any) -> object:
     """Leave out the version of a part: the whole has one."""
     return {key: held for key, held in (value or {}).items() if key != "v"}
 
@@ -91,7 +91,7 @@ def _body(row: dict[str, Any]) -> dict[str, Any]:
     return {"v": 1, "image": image, "aids": [_bare(aid) for aid in row["aids"]], "traits": _bare(row["traits"])}
 
 
-def _lens(row: dict[str, Any]) -> dict[str, Any]:
+def _lens(row: dict[str, Any]) -> dict[str, object]:
     angle, distance = row["reading_deg"], row["reading_mm"]
     reading = None if angle is None or distance is None else {"angle_deg": angle, "distance_mm": distance}
     planes = row["planes"] or {}
@@ -114,7 +114,7 @@ def _carry_journal(connection: sa.Connection) -> None:
         )
 
 
-def _carried(table: str, row: dict[str, Any] | None) -> dict[str, Any] | None:
+def _carried(table: str, row: dict[str, object] | None) -> dict[str, object] | None:
     if row is None:
         return None
     if table in ("body", "lens"):

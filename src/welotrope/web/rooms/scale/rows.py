@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from itertools import zip_longest
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.inputs import Ask, FormInput, Input, Text, attributes_of, inputs_of, read_row
@@ -28,7 +28,7 @@ class RowsForm(TextForm):
         return [row for row in rows if any(row[number] for number in written)]
 
 
-def columns_of(kind: type, records: Sequence[Any]) -> dict[str, list[Text]]:
+def columns_of(kind: type, records: Sequence[object]) -> dict[str, list[Text]]:
     """Return records as the cells of their table."""
     return {one.name: [one.write(getattr(record, name)) for record in records] for name, one in attributes_of(kind)}
 
@@ -45,7 +45,7 @@ def read_rows(
     name: str,
     typed: FormInput,
     *,
-    check: Callable[[RecordT], Any] | None = None,
+    check: Callable[[RecordT], object] | None = None,
 ) -> tuple[list[RecordT], list[str]]:
     """Read every row; returns the records and a sentence, naming the row, for each that could not be read."""
     names = [one.name for one in inputs_of(kind)]

@@ -47,7 +47,7 @@ class AidsPage:
     average: bool
     average_query: str
     constants: tuple[ConstantRow, ...]
-    rules: tuple[Rule[Any], ...]
+    rules: tuple[Rule[object], ...]
     seconds: Mapping[str, tuple[float, int]]
     lamp: LampForm
     lamp_problem: str
@@ -104,7 +104,7 @@ def aids_page(
     )  # fmt: skip
 
 
-def _spoken(verdicts: list[AidVerdict], hints: list[RuleFinding]) -> tuple[Rule[Any], ...]:
+def _spoken(verdicts: list[AidVerdict], hints: list[RuleFinding]) -> tuple[Rule[object], ...]:
     """Return the rules that said something here, in the order of their tables."""
     said = {found.rule for verdict in verdicts for found in verdict.advice} | {hint.rule for hint in hints}
     every: tuple[Rule[Any], ...] = (*aid_rules(), *HANDLING_RULES)

@@ -7,7 +7,6 @@ import functools
 import json
 import math
 from collections.abc import Sequence
-from typing import Any
 
 from welotrope.core.cautions import CAUTIONS
 from welotrope.core.errors import WelotropeError
@@ -109,7 +108,7 @@ def _setting(setup: Setup, one: FieldSetting, own: OwnMeasures) -> JsonObject:
     }  # fmt: skip
 
 
-def _marks(setup: Setup) -> dict[str, list[list[Any]]]:
+def _marks(setup: Setup) -> dict[str, list[list[object]]]:
     """Return the numerals of the strip by unit: where they sit, degrees, and what they say."""
     known, lens = setup.known, setup.lens
     ring = known.scale if lens.engraved_units and known.step_deg is None else known.true
