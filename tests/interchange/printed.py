@@ -10,10 +10,15 @@ PX_PER_MM = DPI / 25.4
 
 def rasters(pdf, folder):
     """Every page as dark pixels (row, column), drawn by pdftoppm."""
+    return [page < 128 for page in greys(pdf, folder, dpi=DPI)]
+
+
+def greys(pdf, folder, *, dpi):
+    """Every page as grey values (row, column), drawn by pdftoppm."""
     path = folder / "sheet.pdf"
     path.write_bytes(pdf)
-    subprocess.run(["pdftoppm", "-r", str(DPI), "-gray", path, folder / "page"], check=True)
-    return [_pgm(page.read_bytes()) < 128 for page in sorted(folder.glob("page-*.pgm"))]
+    subprocess.run(["pdftoppm", "-r", str(dpi), "-gray", path, folder / "page"], check=True)
+    return [_pgm(page.read_bytes()) for page in sorted(folder.glob("page-*.pgm"))]
 
 
 def text(pdf, folder):

@@ -337,7 +337,7 @@ def shown_at(kind: type, error: WelotropeError) -> str:
     return found.name
 
 
-def check_limits(record: Any) -> None:
+def check_limits(record: object) -> None:
     """Check every value of a record by its input; raises WelotropeError."""
     for name, asked in _asked(type(record)):
         if isinstance(asked, Input):

@@ -242,7 +242,7 @@ def _read_item(section: str, item: object) -> tuple[object, list[str]]:
             item = _without(item, place)
 
 
-def _without(item: Any, place: list[Any]) -> Any:
+def _without(item: Any, place: list[Any]) -> object:
     """Return the item without what stands at a place in it."""
     if len(place) == 1:
         return {key: value for key, value in item.items() if key != place[0]}
@@ -251,7 +251,7 @@ def _without(item: Any, place: list[Any]) -> Any:
     return {key: _without(value, place[1:]) if key == place[0] else value for key, value in item.items()}
 
 
-def _envelope_problem(data: Any) -> str:
+def _envelope_problem(data: object) -> str:
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         return f'This is not a kit: it must be an object with "format": "{FORMAT}".'
     if data.get("version") not in _READ:

@@ -254,7 +254,7 @@ def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
     )
 
     @event.listens_for(engine, "connect")
-    def _connect(connection: Any, _record: Any) -> None:
+    def _connect(connection: Any, _record: object) -> None:
         connection.isolation_level = None  # the driver's implicit transactions leave schema changes outside
         for pragma in (
             f"foreign_keys={int(foreign_keys)}",

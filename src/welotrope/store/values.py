@@ -27,7 +27,7 @@ def document(value: object, without: tuple[str, ...]) -> JsonObject:
     return {key: held for key, held in to_json(value).items() if key not in without}
 
 
-def from_json(kind: type[ValueT], data: Any) -> ValueT:
+def from_json(kind: type[ValueT], data: object) -> ValueT:
     """Return the core dataclass that ``data`` describes; what was written before versions counts as the first.
 
     Raises

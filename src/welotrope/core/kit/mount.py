@@ -46,7 +46,7 @@ def known_input(name: str, label: str, **more: object) -> Input:
 def mount_input(*, name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
     """Return the input of a mount, chosen among those entered by its name."""
 
-    def read(text: str, typed: FormInput) -> Any:
+    def read(text: str, typed: FormInput) -> object:
         mounts = typed.known.get("mounts", {})
         if text not in mounts:
             raise UnreadableError(says, text, "no such mount is known", "Choose one from the list, or add it first")

@@ -13,6 +13,7 @@ from welotrope.core.kit.setup import Setup
 class PictureExif:
     """What a camera or scanner wrote: mm, seconds, f-number; None or '' for what it left empty.
 
+    ``focal_in_35mm`` is the focal length that shows as much on 24 × 36 mm.
     ``offset_min`` is how far its clock was set from universal time, minutes; ``subsecond_s`` the part of a second
     that goes with the time.
     """
@@ -26,6 +27,14 @@ class PictureExif:
     offset_min: int | None = None
     subsecond_s: float | None = None
     number: str = ""
+    focal_in_35mm: float | None = None
+
+    @property
+    def sensor_width_mm(self) -> float | None:
+        """The longer side of the sensor, mm, from the focal length that would show as much on 24 × 36 mm."""
+        if not self.focal_mm or not self.focal_in_35mm:
+            return None
+        return 36.0 * self.focal_mm / self.focal_in_35mm
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -18,11 +18,13 @@ _EXIF_IFD = 0x8769
 _TAGS = {
     "make": 0x010F, "model": 0x0110, "time": 0x0132, "taken": 0x9003, "subsecond": 0x9291, "offset": 0x9011,
     "shutter": 0x829A, "stop": 0x829D, "iso": 0x8827, "focal": 0x920A, "lens": 0xA434, "number": 0x9211,
+    "focal_35": 0xA405,
 }  # fmt: skip
 _NAMES = {
     "make": "Image Make", "model": "Image Model", "time": "Image DateTime", "taken": "EXIF DateTimeOriginal",
     "subsecond": "EXIF SubSecTimeOriginal", "offset": "EXIF OffsetTimeOriginal", "shutter": "EXIF ExposureTime",
     "stop": "EXIF FNumber", "iso": "EXIF ISOSpeedRatings", "focal": "EXIF FocalLength", "lens": "EXIF LensModel",
+    "focal_35": "EXIF FocalLengthIn35mmFilm",
 }  # fmt: skip
 _TIME = re.compile(r"^(\d{4})[:-](\d\d)[:-](\d\d) (\d\d):(\d\d):(\d\d)")
 _OFFSET = re.compile(r"^([+-])(\d\d):(\d\d)$")
@@ -37,6 +39,7 @@ def read_exif(picture: Opened) -> tuple[dt.datetime | None, PictureExif]:
     return taken, PictureExif(
         camera=model if make.split(" ")[0].lower() in model.lower() else f"{make} {model}".strip(),
         lens=_text(tags.get("lens")), focal_mm=_positive(tags.get("focal"), 20_000),
+        focal_in_35mm=_positive(tags.get("focal_35"), 20_000),
         stop=_positive(tags.get("stop"), 1000), shutter_s=_positive(tags.get("shutter"), 1e6),
         iso=_iso(tags.get("iso")),
         offset_min=_offset(tags.get("offset")), number=_text(tags.get("number"))[:12],

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from enum import StrEnum
 
+import numpy as np
+from numpy.typing import NDArray
+
 HAIRLINE_MM = 0.12
 
 
@@ -88,7 +91,28 @@ class PlacedImage:
     data: bytes
 
 
-Item = Line | Text | Box | Infinity | PlacedImage
+@dataclass(frozen=True, kw_only=True)
+class Block:
+    """A rectangle full of ink, or of paper where there was ink."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    ink: bool = True
+
+
+@dataclass(frozen=True, kw_only=True)
+class Bitmap:
+    """Square cells of ink and paper: 1 for paper, 0 for ink, shape (rows, columns)."""
+
+    x: float
+    y: float
+    cell: float
+    cells: NDArray[np.uint8]
+
+
+Item = Line | Text | Box | Infinity | PlacedImage | Block | Bitmap
 
 
 @dataclass

@@ -7,7 +7,9 @@ import re
 from collections.abc import Sequence
 from typing import Any
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, PlacedImage, Text
+import numpy as np
+
+from welotrope.interchange.print.drawing import Bitmap, Block, Box, Infinity, Item, Line, Page, PlacedImage, Text
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.
@@ -48,6 +50,16 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
         box = _points(item.x), up(item.y + item.height), _points(item.width), _points(item.height)
         canvas.drawImage(ImageReader(io.BytesIO(item.data)), *box, preserveAspectRatio=True, anchor="c")
         return
+    if isinstance(item, Block):
+        canvas.setFillGray(0 if item.ink else 1)
+        canvas.rect(
+            _points(item.x), up(item.y + item.height), _points(item.width), _points(item.height), stroke=0, fill=1
+        )
+        canvas.setFillGray(0)
+        return
+    if isinstance(item, Bitmap):
+        _print_cells(canvas, item, up(item.y + item.cell * item.cells.shape[0]))
+        return
     width = item.width / 13 if isinstance(item, Infinity) else item.line if isinstance(item, Box) else item.width
     canvas.setLineWidth(_points(width))
     if isinstance(item, Infinity):
@@ -64,6 +76,18 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
     else:
         canvas.rect(_points(item.x), up(item.y + item.height), _points(item.width), _points(item.height))
     canvas.setDash()
+
+
+def _print_cells(canvas: Any, item: Bitmap, bottom: float) -> None:
+    """Place cells as an image of one bit each, which no program smooths."""
+    from PIL import Image
+    from reportlab.lib.utils import ImageReader
+
+    rows, columns = item.cells.shape
+    image = Image.fromarray(item.cells * np.uint8(255)).convert("1")
+    canvas.drawImage(
+        ImageReader(image), _points(item.x), bottom, _points(columns * item.cell), _points(rows * item.cell)
+    )
 
 
 def _write(canvas: Any, item: Text, y: float) -> None:

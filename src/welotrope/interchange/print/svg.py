@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import base64
+import io
 from collections.abc import Sequence
 from html import escape
 
-from welotrope.interchange.print.drawing import Box, Infinity, Item, Line, Page, PlacedImage, Text
+import numpy as np
+
+from welotrope.interchange.print.drawing import Bitmap, Block, Box, Infinity, Item, Line, Page, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width
 
 _LONG = 10  # signs
@@ -49,9 +52,26 @@ def _item(item: Item) -> str:
             "C" + " ".join(_n(value) for value in curve[2:]) for curve in curves
         )
         return f'<path d="{path}" stroke-width="{_n(item.width / 13)}"/>'
+    if isinstance(item, Block):
+        box = f'x="{_n(item.x)}" y="{_n(item.y)}" width="{_n(item.width)}" height="{_n(item.height)}"'
+        return f'<rect {box} fill="{"#000" if item.ink else "#fff"}" stroke="none"/>'
+    if isinstance(item, Bitmap):
+        return _bitmap(item)
     weight = ' font-weight="bold"' if item.bold else ""
     place = f'x="{_n(item.x)}" y="{_n(item.y)}" font-size="{_n(item.size)}" text-anchor="{item.anchor}"{weight}'
     return f'<text {place}{_as_wide(item)} fill="#000" stroke="none">{escape(item.text)}</text>'
+
+
+def _bitmap(item: Bitmap) -> str:
+    """Place cells as a picture that is shown with hard edges."""
+    from PIL import Image
+
+    rows, columns = item.cells.shape
+    stream = io.BytesIO()
+    Image.fromarray(item.cells * np.uint8(255)).convert("1").save(stream, "PNG")
+    box = f'x="{_n(item.x)}" y="{_n(item.y)}" width="{_n(columns * item.cell)}" height="{_n(rows * item.cell)}"'
+    held = base64.b64encode(stream.getvalue()).decode()
+    return f'<image {box} preserveAspectRatio="none" image-rendering="pixelated" href="data:image/png;base64,{held}"/>'
 
 
 def _as_wide(item: Text) -> str:

@@ -135,7 +135,7 @@ def _judge(aid: MagnifiedView, sight: ViewingOptics, target: Target, sensor: Sen
         next(step for step in steps if blurs[step] <= finest * (1 + 1e-9)),
     )
     larger = [other for other in steps if other > step]
-    chosen: dict[str, Any] = {"step": step}
+    chosen: dict[str, object] = {"step": step}
     if larger:
         chosen |= {"finer_step": larger[-1], "finer_gains": blurs[larger[-1]] < blurs[step] * (1 - 1e-9)}
     label, defocus = f"Magnified view {aid.words(step)}", blurs[step] * sight.working_view_stop

@@ -76,7 +76,7 @@ def upgrade() -> None:
         connection.execute(sa.text("INSERT INTO sqlite_sequence VALUES (:name, :seq)"), {"name": name, "seq": seq})
 
 
-def _loaded(value: Any) -> object:
+def _loaded(value: object) -> object:
     """Return what a JSON column holds; other values as they are."""
     return json.loads(value) if isinstance(value, str) and value[:1] in "[{" else value
 

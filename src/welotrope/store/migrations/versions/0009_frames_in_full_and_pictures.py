@@ -18,7 +18,7 @@ _REBUILT: dict[str, Any] = {"recreate": "always", "table_kwargs": {"sqlite_autoi
 _SETTING = ("focal_mm", "blur_mm", "stop", "distance_mm", "angle_deg", "near_mm", "far_mm")
 _SEARCHED = ("taken_at", "id", "outing_id", "outcome", "lens_name", "stop", "distance_mm", "words")
 _TEXTS = ("subject", "aid", "technique", "support", "light", "instead", "words")
-_NEW: dict[str, Any] = {
+_NEW: dict[str, object] = {
     "undated": False, "roll_id": None, "spot": None, "believed_mm": None, "miss_mm": None, "tags": [],
     **dict.fromkeys(_TEXTS, ""),
 }  # fmt: skip

@@ -72,7 +72,7 @@ def demo(
         with _database_errors():
             build_demo(folder, fresh=fresh, pictures=False)
     except NotADemoError as error:
-        _fail(str(error))
+        fail(str(error))
     print("The demo's clock stands on the evening of its outing, 14 March 2026, and goes on from there.", flush=True)
     work = _render_pictures if pictures else None
     _serve(folder, port, lan=lan, address=address, browser=browser, work=work, now=demo_clock(folder))
@@ -108,9 +108,9 @@ def backup(*, target: Annotated[Path | None, typer.Argument(help="File to write.
     try:
         written = database.backup(target if target is not None else Path(backup_name(local_now())))
     except FileExistsError as error:
-        _fail(str(error))
+        fail(str(error))
     except OSError as error:
-        _fail(f"The backup could not be written ({error}). Nothing was left behind; name another place.")
+        fail(f"The backup could not be written ({error}). Nothing was left behind; name another place.")
     finally:
         database.close()
     print(written)
@@ -130,7 +130,7 @@ def export_all(
     try:
         found = write_archive(database, target, local_now(), step=_show_step)
     except (FileExistsError, OSError) as error:
-        _fail(f"The archive could not be written: {error}. Nothing was left behind.")
+        fail(f"The archive could not be written: {error}. Nothing was left behind.")
     finally:
         database.close()
     print(json.dumps({"file": str(target), "schema": found.schema, "counts": found.counts}, indent=2))
@@ -146,9 +146,9 @@ def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")],
         with _database_errors(), FolderLock(data_folder(data)):
             found = read_archive(source, data_folder(data), step=_show_step)
     except ArchiveError as error:
-        _fail(str(error))
+        fail(str(error))
     except OSError as error:
-        _fail(f"The folder cannot be written ({error}). Nothing was stored.")
+        fail(f"The folder cannot be written ({error}). Nothing was stored.")
     print(json.dumps({"folder": str(data_folder(data)), "counts": found.counts}, indent=2))
 
 
@@ -168,7 +168,7 @@ def pocket(
     from welotrope.web.request.preferences import Appearance
 
     if look not in set(Appearance):
-        _fail(f"Look: read “{look[:20]}”; there is none of that name. Write {', '.join(Appearance)}.")
+        fail(f"Look: read “{look[:20]}”; there is none of that name. Write {', '.join(Appearance)}.")
     written = target if target is not None else Path("welotrope-pocket.html")
     with _database_errors():
         database = Database(_existing(data))
@@ -176,10 +176,10 @@ def pocket(
         with database.session(write=False) as uow:
             html = pocket_html(uow, local_now(), look, Unit.FEET if feet else Unit.METRIC)
         if not html:
-            _fail("There is no set-up yet. Enter one in Kit first.")
+            fail("There is no set-up yet. Enter one in Kit first.")
         written.write_text(html, encoding="utf-8")
     except OSError as error:
-        _fail(f"{written} cannot be written ({error.strerror}). Name another place.")
+        fail(f"{written} cannot be written ({error.strerror}). Name another place.")
     finally:
         database.close()
     print(written)
@@ -196,7 +196,7 @@ def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, Web
         with opened(picture) as found:
             print(json.dumps(sharpness_values(sharpness_map(found.grey()))))
     except WelotropeError as error:
-        _fail(error.sentence)
+        fail(error.sentence)
 
 
 @app.command()
@@ -217,7 +217,7 @@ def _existing(data: Path | None) -> Path:
 
     folder = data_folder(data)
     if not (folder / DATABASE_NAME).exists():
-        _fail(f"There is no database in {folder}. Name its folder with --data.")
+        fail(f"There is no database in {folder}. Name its folder with --data.")
     return folder
 
 
@@ -234,7 +234,7 @@ def _command(verb: Verb) -> Callable[..., None]:
         try:
             found = verb.from_text({p.option: given[_name(p)] for p in verb.parameters}, datum)
         except WelotropeError as error:
-            _fail(error.sentence)
+            fail(error.sentence)
         print(json.dumps(found, indent=2))
 
     ordered = sorted(verb.parameters, key=lambda p: not p.required)
@@ -250,7 +250,7 @@ def _name(parameter: VerbParameter) -> str:
     return parameter.option.replace("-", "_")
 
 
-_TYPED: dict[ParameterKind, Any] = {
+_TYPED: dict[ParameterKind, object] = {
     ParameterKind.STOP: str, ParameterKind.DISTANCE: str, ParameterKind.READINGS: list[str], ParameterKind.COUNT: int,
     ParameterKind.NUMBERS: list[float], ParameterKind.FLAG: bool,
 }  # fmt: skip
@@ -276,15 +276,15 @@ def _json_command(verb: JsonVerb) -> Callable[[], None]:
 
         text = sys.stdin.read(MAX_REQUEST + 1)
         if len(text) > MAX_REQUEST:
-            _fail(f"request: more than {MAX_REQUEST:,} characters, that is too long. Send fewer trials.")
+            fail(f"request: more than {MAX_REQUEST:,} characters, that is too long. Send fewer trials.")
         try:
             print(verb.function(verb.request.model_validate_json(text)).model_dump_json(indent=2))
         except ValidationError as error:
             first = error.errors(include_url=False)[0]
             place = ".".join(str(part) for part in first["loc"]) or "request"
-            _fail(sentence_of(first, place))
+            fail(sentence_of(first, place))
         except WelotropeError as error:
-            _fail(error.sentence)
+            fail(error.sentence)
 
     command.__name__ = verb.name
     command.__doc__ = f"{verb.help} One JSON request on standard input, described under /api/docs."
@@ -304,9 +304,9 @@ def _serve(
     from welotrope.web.app.server import PortUnusableError, bind, is_loopback, lan_address, run
 
     if address and not lan:
-        _fail("--address goes with --lan.")
+        fail("--address goes with --lan.")
     if address and is_loopback(address):
-        _fail(
+        fail(
             f"--address: {address} is this computer to itself; no other device gets there. "
             "Leave --address out, or write the address it has on the local network."
         )
@@ -317,7 +317,7 @@ def _serve(
                 address = address or lan_address()
                 listening.append(open_sockets.enter_context(bind(port, address=address)))
         except PortUnusableError as error:
-            _fail(str(error))
+            fail(str(error))
         with _database_errors():
             from welotrope.store.folder_lock import FolderLock
 
@@ -364,10 +364,11 @@ class _database_errors:  # noqa: N801 - reads as a statement
         from welotrope.store.session import DatabaseUnusableError
 
         if isinstance(error, DatabaseUnusableError):
-            _fail(str(error))
+            fail(str(error))
 
 
-def _fail(message: str) -> NoReturn:
+def fail(message: str) -> NoReturn:
+    """Print why it cannot be done, and end with status 2."""
     print(message, file=sys.stderr)
     raise typer.Exit(2)
 

@@ -1,0 +1,1 @@
+"""Pictures of printed sheets, measured: where the plane of focus fell."""

@@ -1,0 +1,233 @@
+"""The plane of focus on a sloping sheet, from what each patch kept of its detail.
+
+Blur is a disc on the film whose diameter grows with the difference of the reciprocal distances of the patch and of the
+plane of focus; what a disc keeps of each spatial frequency is known (OPTICS: ``2 J1(πcν)/(πcν)``). Where the plane
+lies, how it leans, how fast blur grows and what lens and sensor blur of themselves are fitted to all patches at once.
+The interval is that of the sandwich estimator over patches, which asks of the model only that it fit alike before and
+behind the plane: it holds where apertures have corners and lenses faults.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.testshot.transfer import Patches
+
+Grid = NDArray[np.float64]
+_MOST_PX = 18.0  # blur of a patch, its own pixels, up to which it is used
+_WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
+_FLOOR = 0.03  # of what is kept, to which the model holds
+_GAIN_ALIKE = 0.25  # how much patches differ in contrast, as a share
+_SMALLEST_PX = 0.25  # variance that looking pixels up adds, squared pixels of the patch
+
+
+@dataclass(frozen=True, kw_only=True)
+class Seen:
+    """Patches of all sizes in one: one row a patch.
+
+    Parameters
+    ----------
+    x, z
+        Where each lies, seen from the lens, to the right and away, mm.
+    per_px, within_mm
+        Pixels of the picture for one of the patch's; how much of the reciprocal distance it spans, 1/mm, as a scatter.
+    kept, variance, frequency
+        As in :class:`Patches`, over all directions; shape (n, bands).
+    """
+
+    x: Grid
+    z: Grid
+    per_px: Grid
+    within: Grid
+    kept: Grid
+    variance: Grid
+    frequency: Grid
+
+    def chosen(self, which: NDArray[np.bool_]) -> Seen:
+        """Return some of them."""
+        return replace(
+            self, x=self.x[which], z=self.z[which], per_px=self.per_px[which], within=self.within[which],
+            kept=self.kept[which], variance=self.variance[which],
+        )  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlaneFit:
+    """Where the plane of focus lies.
+
+    Parameters
+    ----------
+    plane_z, lean
+        Its distance from the lens along the axis at ``x_mark``, mm; how much farther it is for each mm to the right.
+    rate
+        Diameter of the blur for each difference of reciprocal distances, px·mm.
+    own_px
+        What lens and sensor blur of themselves, a standard deviation, px.
+    covariance
+        Of plane_z, lean, the logarithm of the rate and the own variance, shape (4, 4).
+    misfit
+        Root mean square of the residuals, in units of what was expected.
+    patches
+        How many were used.
+    """
+
+    plane_z: float
+    lean: float
+    rate: float
+    own_px: float
+    covariance: Grid
+    misfit: float
+    patches: int
+
+
+def pooled(patches: Patches, sectors: tuple[int, ...]) -> tuple[Grid, Grid]:
+    """Return what was kept over some directions, and its variance, shape (n, bands)."""
+    weight = 1 / patches.variance[:, sectors, :]
+    total = weight.sum(axis=1)
+    return (weight * patches.kept[:, sectors, :]).sum(axis=1) / total, 1 / total
+
+
+def disc_kept(periods: Grid) -> Grid:
+    """Return what a disc keeps of a frequency, by how many of its periods its diameter spans; from -0.13 to 1."""
+    from scipy.special import j1
+
+    angle = np.pi * np.maximum(periods, 1e-4)
+    return np.asarray(2 * j1(angle) / angle)
+
+
+def _blur(seen: Seen, plane_z: float, lean: float, rate: float, x_mark: float) -> Grid:
+    """Return the diameter of the blur of each patch, its own pixels."""
+    apart = 1 / np.maximum(plane_z + lean * (seen.x - x_mark), 1.0) - 1 / seen.z
+    return np.asarray(rate * np.hypot(apart, seen.within) / seen.per_px)
+
+
+def _model(seen: Seen, blur: Grid, own: float) -> Grid:
+    variance = np.maximum(own, 0.0) / seen.per_px**2 + _SMALLEST_PX
+    kept = disc_kept(blur[:, None] * seen.frequency)
+    return np.asarray(kept * np.exp(-2 * math.pi**2 * seen.frequency**2 * variance[:, None]))
+
+
+def single_blurs(seen: Seen) -> tuple[Grid, Grid]:
+    """Return the blur that fits each patch alone best, its own pixels, and how much of what it kept that leaves."""
+    sizes = np.concatenate((np.arange(0, 6, 0.25), np.arange(6, 24, 0.5)))
+    shape = disc_kept(sizes[:, None] * seen.frequency) * np.exp(-2 * math.pi**2 * seen.frequency**2 * 0.6)
+    weight = 1 / (seen.variance + _FLOOR**2)
+    both, own = (weight * seen.kept) @ shape.T, weight @ (shape**2).T
+    gain = np.maximum(both / own, 0)
+    left = (weight * seen.kept**2).sum(axis=1)[:, None] - gain * both
+    best = left.argmin(axis=1)
+    every = np.arange(len(best))
+    return sizes[best], gain[every, best]
+
+
+def start(seen: Seen, *, rates: Grid) -> tuple[float, float]:
+    """Return about where the plane is, mm from the lens, and how fast blur grows, px·mm: the V that most blurs fit."""
+    blurs, _ = single_blurs(seen)
+    blurs = blurs * seen.per_px
+    nearness = 1 / seen.z
+    low, high = nearness.min(), nearness.max()
+    planes = np.linspace(low - 0.15 * (high - low), high + 0.15 * (high - low), 131)
+    off = np.abs(planes[:, None] - nearness[None, :])
+    allowed = 1.0 * seen.per_px + 0.1 * blurs
+    best = (math.inf, 0.0, 0.0)
+    for rate in rates:
+        loss = np.minimum(np.abs(rate * off - blurs) / allowed, 3.0).sum(axis=1)
+        index = int(loss.argmin())
+        if loss[index] < best[0]:
+            best = float(loss[index]), 1 / float(planes[index]), float(rate)
+    return best[1], best[2]
+
+
+def fit_plane(
+    seen: Seen,
+    *,
+    x_mark: float,
+    plane_z: float,
+    rate: float,
+    known: tuple[float, float],
+    lean: float = 0.0,
+    own: float = 0.3,
+) -> PlaneFit | None:
+    """Fit the plane of focus, from about where it is; None when too few patches are near it.
+
+    Parameters
+    ----------
+    seen
+        The patches.
+    x_mark
+        Where the mark lies to the right of the axis, mm.
+    plane_z, rate, lean, own
+        Where to begin: mm, px·mm, a pure number, squared px.
+    known
+        What is known beforehand of the rate: its logarithm and the scatter of that.
+    """
+    from scipy.optimize import least_squares
+
+    scale = np.array([float(np.ptp(seen.z)) or 1.0, 0.1, 1.0, 1.0])
+    params = np.array([plane_z, lean, math.log(rate), own])
+    used = seen
+    for _ in range(3):
+        near = _blur(seen, params[0], params[1], math.exp(params[2]), x_mark) < _MOST_PX
+        if near.sum() < 6:
+            return None
+        used = seen.chosen(near)
+        sharp = _blur(used, params[0], params[1], math.exp(params[2]), x_mark) < 6
+        usual = _usual_gain(used, params, x_mark, sharp)
+        found = least_squares(
+            lambda scaled, used=used, usual=usual: np.append(
+                _residuals(scaled * scale, used, x_mark, usual).ravel(), (scaled[2] - known[0]) / known[1]
+            ),
+            params / scale, loss="soft_l1", f_scale=3.0, max_nfev=60,
+        )  # fmt: skip
+        if np.allclose(found.x * scale, params, rtol=1e-5):
+            break
+        params = found.x * scale
+    return _told(params, scale, used, x_mark, usual)
+
+
+def _usual_gain(seen: Seen, params: Grid, x_mark: float, sharp: NDArray[np.bool_]) -> float:
+    model = _model(seen, _blur(seen, params[0], params[1], math.exp(params[2]), x_mark), params[3])
+    weight = 1 / (seen.variance + _FLOOR**2)
+    gains = (weight * seen.kept * model).sum(axis=1) / (weight * model**2).sum(axis=1)
+    return float(np.median(gains[sharp] if sharp.sum() >= 3 else gains))
+
+
+def _residuals(params: Grid, seen: Seen, x_mark: float, usual: float) -> Grid:
+    """Return what the model leaves, in units of its scatter, shape (n, bands + 1); each patch has its own contrast."""
+    model = _model(seen, _blur(seen, params[0], params[1], math.exp(params[2]), x_mark), params[3])
+    weight = 1 / (seen.variance + (_FLOOR * usual) ** 2)
+    held = 1 / (_GAIN_ALIKE * usual) ** 2
+    gain = ((weight * seen.kept * model).sum(axis=1) + held * usual) / ((weight * model**2).sum(axis=1) + held)
+    left = np.sqrt(weight) * (seen.kept - gain[:, None] * model)
+    return np.column_stack((left, math.sqrt(held) * (gain - usual)))
+
+
+def _told(params: Grid, scale: Grid, seen: Seen, x_mark: float, usual: float) -> PlaneFit:
+    base = _residuals(params, seen, x_mark, usual)
+    step = 1e-4 * scale * np.array([0.1, 0.1, 1.0, 1.0])
+    slopes = np.stack(
+        [
+            (
+                _residuals(params + step * unit, seen, x_mark, usual)
+                - _residuals(params - step * unit, seen, x_mark, usual)
+            )
+            / (2 * step[k])
+            for k, unit in enumerate(np.eye(4))
+        ],
+        axis=-1,
+    )  # (n, bands + 1, 4)
+    eased = 1 / np.sqrt(1 + (base / 3.0) ** 2)  # of the loss
+    bread = np.einsum("nb,nbi,nbj->ij", eased, slopes, slopes)
+    scores = np.einsum("nb,nb,nbi->ni", eased, base, slopes)
+    count = len(base)
+    meat = scores.T @ scores * count / max(count - 4, 1)
+    inverse = np.linalg.pinv(bread, hermitian=True)
+    return PlaneFit(
+        plane_z=float(params[0]), lean=float(params[1]), rate=math.exp(params[2]),
+        own_px=math.sqrt(max(float(params[3]) + _SMALLEST_PX, 0.0)), covariance=inverse @ meat @ inverse,
+        misfit=float(np.sqrt(np.mean(base[:, :-1] ** 2))), patches=count,
+    )  # fmt: skip

@@ -1,0 +1,257 @@
+"""One flat, detailed subject at each stop: which is the sharpest, in the middle, at the edge and in the corners.
+
+Tiles of the picture are compared with themselves from stop to stop, so that it does not matter what each shows. Noise
+is not alike in two pictures: what one tile has in common in pairs of them is the subject, as each stop kept it. Of a
+table of what all pairs have in common the share of each picture follows, and noise has no part in it. What counts is
+the share kept of fine detail over that of coarse detail; the interval is over the tiles.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.testshot.energies import TILE_PX, by_band, tile_transforms
+
+Grid = NDArray[np.float64]
+PICTURES = Field("pictures", "pictures")
+LEAST_PICTURES, MOST_PICTURES = 3, 20
+_COLUMNS, _ROWS = 15, 10
+_COARSE, _FINE = slice(0, 2), slice(3, 6)
+_WIDE = 1.96
+_SMALL_PX = 600
+_LEAST_TILES = 4
+_ROUNDS = 12
+_REACH_PX = 6
+_CLEAR = 0.08  # share of a tile's fine power in the sharpest picture that must be the subject's
+
+
+class PictureZone(StrEnum):
+    """A part of the picture, by how far it lies from the middle."""
+
+    CENTRE = "centre"
+    EDGE = "edge"
+    CORNER = "corner"
+
+
+# Shares of half the diagonal.
+ZONES: Mapping[PictureZone, tuple[float, float]] = {
+    PictureZone.CENTRE: (0.0, 0.33), PictureZone.EDGE: (0.45, 0.75), PictureZone.CORNER: (0.78, 1.01),
+}  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
+class StopScore:
+    """How sharp a zone is at a stop, 1 for its best, with its 95 % interval."""
+
+    stop: float
+    score: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class StopReading:
+    """Which stop is sharpest, where the interval leaves at most its neighbours beside it; None otherwise."""
+
+    best_centre: float | None
+    best_corner: float | None
+    zones: Mapping[PictureZone, tuple[StopScore, ...]]
+    warnings: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class StopShot:
+    """A picture at a stop, as what is needed of it: the transforms of its tiles, and its size."""
+
+    stop: float
+    tiles: NDArray[np.complex64]
+    size_px: tuple[int, int]
+
+
+def tiles_of(size_px: tuple[int, int]) -> NDArray[np.int_]:
+    """Return the top left corners of the tiles of a picture, clear of its border, shape (n, 2)."""
+    width, height = size_px
+    border = TILE_PX // 4
+    if min(size_px) < 4 * TILE_PX:
+        raise OutOfRangeError(
+            PICTURES, f"{width} × {height} px", "that is too small to be measured", "Take larger ones"
+        )
+    across, down = (
+        np.linspace(border, length - TILE_PX - border, count).astype(int)
+        for length, count in ((width, min(_COLUMNS, width // TILE_PX)), (height, min(_ROWS, height // TILE_PX)))
+    )
+    return np.array([(x, y) for y in down for x in across])
+
+
+class StopSeries:
+    """The pictures of a series, one after another; the first is what the others are laid on."""
+
+    def __init__(self) -> None:
+        self.shots: list[StopShot] = []
+        self._small: NDArray[np.float32] | None = None
+
+    def add(self, picture: AnyArray, stop: float) -> None:
+        """Take a picture at a stop.
+
+        Raises
+        ------
+        OutOfRangeError
+            When it is too small, or of another size than the first.
+        """
+        height, width = picture.shape
+        corners = tiles_of((width, height))
+        small = _small(picture)
+        if self._small is None:
+            self._small = small
+        if self.shots and self.shots[0].size_px != (width, height):
+            read = " and ".join(f"{w} × {h}" for w, h in (self.shots[0].size_px, (width, height)))
+            raise OutOfRangeError(PICTURES, read, "the pictures are of different sizes", "Take all with one setting")
+        corners = corners + np.rint(_shift(self._small, small) * max(picture.shape) / _SMALL_PX).astype(int)
+        tiles = tile_transforms(picture, np.clip(corners, 0, np.array([width, height]) - TILE_PX))
+        if self.shots:
+            tiles = _laid_on(self.shots[0].tiles, tiles)
+        self.shots.append(StopShot(stop=stop, tiles=tiles, size_px=(width, height)))
+
+    def read(self) -> StopReading:
+        """Return which stop is the sharpest, zone by zone.
+
+        Raises
+        ------
+        OutOfRangeError
+            When there are too few pictures, or two of one stop.
+        """
+        shots = sorted(self.shots, key=lambda one: one.stop)
+        _check([one.stop for one in shots])
+        kept, clear = _kept(shots)
+        radius = _radius(shots[0].size_px)
+        zones: dict[PictureZone, tuple[StopScore, ...]] = {}
+        best: dict[PictureZone, float | None] = {}
+        warnings = []
+        for zone, (inner, outer) in ZONES.items():
+            chosen = (radius >= inner) & (radius < outer) & clear
+            if chosen.sum() < _LEAST_TILES:
+                zones[zone], best[zone] = (), None
+                warnings.append(
+                    f"There is too little detail in the {zone.value} to compare stops. Take a subject with more."
+                )
+                continue
+            zones[zone], best[zone] = _compared([one.stop for one in shots], kept[:, chosen])
+        return StopReading(
+            best_centre=best[PictureZone.CENTRE], best_corner=best[PictureZone.CORNER], zones=zones,
+            warnings=tuple(warnings),
+        )  # fmt: skip
+
+
+def _small(picture: AnyArray) -> NDArray[np.float32]:
+    import cv2
+
+    scale = _SMALL_PX / max(picture.shape)
+    return np.asarray(cv2.resize(picture, None, fx=scale, fy=scale, interpolation=cv2.INTER_AREA), dtype=np.float32)
+
+
+def _shift(first: NDArray[np.float32], here: NDArray[np.float32]) -> Grid:
+    """Return how far a small picture is shifted against another, right and down, its pixels."""
+    import cv2
+
+    if first.shape != here.shape:
+        return np.zeros(2)
+    window = cv2.createHanningWindow((here.shape[1], here.shape[0]), cv2.CV_32F)
+    found, sure = cv2.phaseCorrelate(first, here, window)
+    return np.array(found) if sure > 0.05 else np.zeros(2)
+
+
+def _laid_on(first: NDArray[np.complex64], here: NDArray[np.complex64]) -> NDArray[np.complex64]:
+    """Return tiles turned in phase so that they lie on those of the first picture, to parts of a pixel."""
+    across, down = np.meshgrid(np.fft.rfftfreq(TILE_PX), np.fft.fftfreq(TILE_PX))
+    for _ in range(2):
+        likeness = np.fft.irfft2((first.conj() * here).sum(axis=0), s=(TILE_PX, TILE_PX))
+        near = np.roll(likeness, (_REACH_PX, _REACH_PX), axis=(0, 1))[: 2 * _REACH_PX + 1, : 2 * _REACH_PX + 1]
+        row, column = (int(one) for one in np.unravel_index(near.argmax(), near.shape))
+        if not (0 < row < 2 * _REACH_PX and 0 < column < 2 * _REACH_PX):
+            return here
+        x = column - _REACH_PX + _peak(near[row, column - 1 : column + 2])
+        y = row - _REACH_PX + _peak(near[row - 1 : row + 2, column])
+        here = (here * np.exp(2j * np.pi * (across * x + down * y))).astype(np.complex64)
+    return here
+
+
+def _peak(three: Grid) -> float:
+    """Return where between three values the highest lies, from the middle one."""
+    bend = float(three[0] - 2 * three[1] + three[2])
+    return 0.0 if bend == 0 else float(three[0] - three[2]) / (2 * bend)
+
+
+def _check(stops: Sequence[float]) -> None:
+    if len(stops) < LEAST_PICTURES:
+        raise OutOfRangeError(
+            PICTURES, len(stops), "that is too few to compare", f"Take one at each stop, {LEAST_PICTURES} at least"
+        )
+    twice = next((stop for stop in stops if stops.count(stop) > 1), None)
+    if twice is not None:
+        raise OutOfRangeError(PICTURES, f"f/{twice:g}", "that stop is there twice", "Send one picture of each stop")
+
+
+def _kept(shots: Sequence[StopShot]) -> tuple[Grid, NDArray[np.bool_]]:
+    """Return the logarithm of the share of fine over coarse detail each stop kept of each tile, and which tiles tell.
+
+    Shapes (stops, tiles) and (tiles,).
+    """
+    count = len(shots)
+    fine, coarse = (np.zeros((count, count, len(shots[0].tiles))) for _ in range(2))
+    for i in range(count):
+        for j in range(i, count):
+            bands = by_band((shots[i].tiles.conj() * shots[j].tiles).real)
+            fine[i, j] = fine[j, i] = bands[:, _FINE].mean(axis=1)
+            coarse[i, j] = coarse[j, i] = bands[:, _COARSE].mean(axis=1)
+    shares = [_share_of_each(one) for one in (fine, coarse)]
+    top = shares[0].max(axis=0)
+    power = np.einsum("iit->it", fine)[shares[0].argmax(axis=0), np.arange(fine.shape[2])]
+    clear = (shares[0] > 0).all(axis=0) & (shares[1] > 0).all(axis=0) & (top**2 > _CLEAR * power)
+    return np.log(np.maximum(shares[0], 1e-12) / np.maximum(shares[1], 1e-12)), clear
+
+
+def _share_of_each(common: Grid) -> Grid:
+    """Return what each picture holds of what pairs of them have in common, shape (pictures, tiles).
+
+    ``common[i, j]`` is ``share[i] * share[j]``, but for ``i = j``, where noise is added.
+    """
+    count = len(common)
+    off = common * (1 - np.eye(count))[:, :, None]
+    share = np.sqrt(np.maximum(off.sum(axis=(0, 1)) / (count * (count - 1)), 1e-30))[None, :].repeat(count, axis=0)
+    for _ in range(_ROUNDS):
+        total = (share**2).sum(axis=0)
+        share = 0.5 * share + 0.5 * np.einsum("ijt,jt->it", off, share) / np.maximum(total - share**2, 1e-30)
+    return np.asarray(share)
+
+
+def _radius(size_px: tuple[int, int]) -> Grid:
+    middles = tiles_of(size_px) + TILE_PX / 2 - np.array(size_px) / 2
+    return np.asarray(np.linalg.norm(middles, axis=1) / (np.linalg.norm(size_px) / 2))
+
+
+def _compared(stops: Sequence[float], logs: Grid) -> tuple[tuple[StopScore, ...], float | None]:
+    """Return the scores of each stop, and the best where it stands clear of all but its neighbours."""
+    middle = logs - logs.mean(axis=0)
+    top = int(np.median(middle, axis=1).argmax())
+    count = logs.shape[1]
+    apart = middle[top] - middle  # tile by tile
+    less = np.median(apart, axis=1)
+    error = 1.253 * 1.4826 * np.median(np.abs(apart - less[:, None]), axis=1) / math.sqrt(count)
+    error[top] = 0.0
+    scores = tuple(
+        StopScore(
+            stop=stop, score=min(math.exp(-lower), 1.0), low=math.exp(-lower - _WIDE * off),
+            high=math.exp(-lower + _WIDE * off),
+        )
+        for stop, lower, off in zip(stops, less.tolist(), error.tolist(), strict=True)
+    )  # fmt: skip
+    clear = all(one.high < 1 for k, one in enumerate(scores) if abs(k - top) > 1)
+    return scores, stops[top] if clear else None
