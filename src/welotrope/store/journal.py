@@ -41,7 +41,7 @@ _NOUNS = {
     "preset": "preset", "outing": "outing", "frame": "frame", "slot": "slot", "sheet_line": "line of a sheet",
     "sheet_tick": "tick", "attachment": "attachment", "trial": "round", "drill": "trial",
     "kit_change": "change of the kit", "eye_constant": "constant",
-    "picture": "picture", "roll": "roll",
+    "picture": "picture", "roll": "roll", "test_shot": "test shot",
 }  # fmt: skip
 
 

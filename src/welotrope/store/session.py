@@ -20,7 +20,7 @@ from welotrope.store import outside
 from welotrope.store.new_database import create_database
 from welotrope.store.unit_of_work import UnitOfWork
 
-HEAD_REVISION = "0012"
+HEAD_REVISION = "0013"
 DATABASE_NAME = "welotrope.sqlite3"
 _REVISION = re.compile(r"\d{4}")
 # Connections kept open; more than work at once.

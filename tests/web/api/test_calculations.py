@@ -63,11 +63,10 @@ def test_malformed_json_is_refused(client):
     assert "error" in answer.json()
 
 
-def test_description_lists_the_calculations_only(client):
+def test_description_lists_the_calculations_and_the_test_shots_only(client):
     paths = client.get("/api/openapi.json").json()["paths"]
-    assert set(paths) == {
-        f"/api/calc/{name}" for name in (*(verb.name for verb in VERBS), *(verb.name for verb in JSON_VERBS))
-    }
+    verbs = {f"/api/calc/{name}" for name in (*(verb.name for verb in VERBS), *(verb.name for verb in JSON_VERBS))}
+    assert set(paths) == verbs | {"/api/testshot/slope", "/api/testshot/ring", "/api/testshot/stops"}
 
 
 def test_throw_and_engraving(client):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 from collections.abc import Callable
 from pathlib import Path
 
@@ -13,7 +14,7 @@ from welotrope.interchange.worker_pool import serve
 
 MEMORY = 3 * 1024**3
 _CHUNK = 1024 * 1024
-THUMB_PX, PREVIEW_PX = 360, 2048
+THUMB_PX, PREVIEW_PX, SHOT_PX = 360, 2048, 1200
 
 
 def look(asked: JsonObject) -> JsonObject:
@@ -54,7 +55,31 @@ def full(asked: JsonObject) -> JsonObject:
     return {}
 
 
-WORK: dict[str, Callable[[JsonObject], JsonObject]] = {"look": look, "measure": measure, "full": full}
+def slope(asked: JsonObject) -> JsonObject:
+    """Measure a picture of the sloping sheet, and write it small where a place for that is given."""
+    from welotrope.interchange.testshot import SlopeOptions, slope_values
+
+    path = Path(asked["path"])
+    found = slope_values(path, SlopeOptions(**json.loads(asked["said"])))
+    if asked.get("preview"):
+        with opened(path) as picture:
+            width, height = picture.size()
+            picture.small(SHOT_PX).save(asked["preview"], "JPEG", quality=85)
+        found |= {"width_px": width, "height_px": height}
+    return found
+
+
+def series(asked: JsonObject) -> JsonObject:
+    """Measure a series of the ring or of stops."""
+    from welotrope.interchange.testshot import Placed, ring_values, stops_values
+
+    placed = [Placed(Path(path), at) for path, at in json.loads(asked["placed"])]
+    return (stops_values if asked["of"] == "stops" else ring_values)(placed)
+
+
+WORK: dict[str, Callable[[JsonObject], JsonObject]] = {
+    "look": look, "measure": measure, "full": full, "slope": slope, "series": series,
+}  # fmt: skip
 
 
 def _hash(path: Path) -> str:

@@ -295,6 +295,21 @@ CREATE VIRTUAL TABLE frame_words USING fts5(
         words, content='frame', content_rowid='id', detail=none, columnsize=0,
         tokenize="unicode61 remove_diacritics 0 categories 'L* N* M* P* S* Co'"
     );
+CREATE TABLE test_shot (
+	id INTEGER NOT NULL PRIMARY KEY AUTOINCREMENT, 
+	series VARCHAR NOT NULL, 
+	kind VARCHAR NOT NULL, 
+	person VARCHAR DEFAULT '' NOT NULL, 
+	setup_id INTEGER, 
+	body_name VARCHAR NOT NULL, 
+	lens_name VARCHAR NOT NULL, 
+	aid VARCHAR DEFAULT '' NOT NULL, 
+	taken_at DATETIME NOT NULL, 
+	made_up BOOLEAN DEFAULT 0 NOT NULL, 
+	preview_sha VARCHAR, 
+	data JSON NOT NULL, 
+	CONSTRAINT fk_test_shot_preview_sha FOREIGN KEY(preview_sha) REFERENCES file (sha256)
+);
 CREATE INDEX ix_adapter_body_mount_id ON adapter (body_mount_id);
 CREATE INDEX ix_adapter_lens_mount_id ON adapter (lens_mount_id);
 CREATE INDEX ix_drill_session ON drill (session);
@@ -318,8 +333,10 @@ CREATE INDEX ix_sheet_tick_setup_id ON sheet_tick (setup_id);
 CREATE INDEX ix_sidecar_batch ON sidecar (batch);
 CREATE INDEX ix_slot_body_id ON slot (body_id);
 CREATE INDEX ix_slot_lens_id ON slot (lens_id);
+CREATE INDEX ix_test_shot_series ON test_shot (series);
+CREATE INDEX ix_test_shot_setup_id ON test_shot (setup_id);
 CREATE INDEX ix_trial_setup_id ON trial (setup_id);
-INSERT INTO "alembic_version" VALUES('0012');
+INSERT INTO "alembic_version" VALUES('0013');
 INSERT INTO "mount" VALUES(1,'M42×1',45.46,42.0,'mechanical','none','not known','not known',1);
 INSERT INTO "mount" VALUES(2,'M39×26 tpi',28.8,39.0,'none','none','not known','no',1);
 INSERT INTO "mount" VALUES(3,'T2',55.0,42.0,'none','none','no','no',1);

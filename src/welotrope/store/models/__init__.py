@@ -25,6 +25,7 @@ from welotrope.store.models.log import (
     SidecarRow,
 )
 from welotrope.store.models.practice import DrillRow, EyeConstantRow, KitChangeRow, TrialRow
+from welotrope.store.models.testshot import ShotRow
 from welotrope.store.models.upkeep import DeviceRow, FileRow, JobRow, JournalRow, ReceivedRow, SettingRow
 
 __all__ = [
@@ -55,6 +56,7 @@ __all__ = [
     "SetupRow",
     "SheetLineRow",
     "SheetTickRow",
+    "ShotRow",
     "SidecarRow",
     "SlotRow",
     "TrialRow",

@@ -14,10 +14,12 @@ from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.set_aside import TrialEvidence, why_aside
 from welotrope.core.review.evidence import EvidenceFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
+from welotrope.core.testshot.aid_series import as_frames
 from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
 from welotrope.store.queries import drills
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind
+from welotrope.store.queries.test_shots import shots_of_setup
 from welotrope.store.unit_of_work import UnitOfWork
 
 RECENT, MOST_FRAMES = 500, 20_000
@@ -47,6 +49,8 @@ def observations(
     found = _rounds(uow, now, person) + _drills(uow, now, person)
     if held is not None and not person:
         found += _frames(uow, now, held)
+    if held is not None:
+        found += _shots(uow, now, held, person)
     return sorted(found, key=lambda one: one.taken_at)
 
 
@@ -148,6 +152,29 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
                 taken_at=stored.taken_at, aid=trial.aid, attempt=attempt, aside=why_aside(tried),
             )
         )  # fmt: skip
+    return found
+
+
+def shot_frames(uow: UnitOfWork, setup_id: int) -> list[EvidenceFrame]:
+    """Return the test shots with a set-up as frames whose miss is known, oldest first."""
+    return [frame for one in shots_of_setup(uow, setup_id) for frame in as_frames([one.shot], one.aid, [one.taken_at])]
+
+
+def _shots(uow: UnitOfWork, now: dt.datetime, held: StoredSetup, person: str) -> list[Observation]:
+    """Return the test shots with a set-up: their misses were measured in the picture."""
+    kept = [one for one in shots_of_setup(uow, held.id) if one.person == person]
+    found = []
+    for one in kept:
+        for evidence in evidence_of(held.setup, as_frames([one.shot], one.aid, [one.taken_at])):
+            found.append(
+                Observation(
+                    source="test shot",
+                    link=f"/shots?series={one.series}",
+                    taken_at=one.taken_at,
+                    aid=one.aid,
+                    attempt=evidence.attempt(f"field {held.id}", _days(now, one.taken_at)),
+                )
+            )
     return found
 
 

@@ -109,8 +109,8 @@ def _same_origin(request: Request) -> bool:
         return site == "same-origin"
     origin = request.headers.get("origin")
     if origin is None:
-        # Programs other than browsers may use the calculations, which store nothing.
-        return str(request.scope["path"]).startswith("/api/calc/")
+        # Programs other than browsers may use what stores nothing.
+        return str(request.scope["path"]).startswith(("/api/calc/", "/api/testshot/"))
     try:
         split = urlsplit(origin)
     except ValueError:

@@ -44,6 +44,7 @@ MAY = (
             "/log/type", "/log/type/echo", f"/log/review/{_ID}", f"/undo/{_ID}",
         ),
     ),
+    Leave("see test shots", reads=("/shots", rf"/shots/{_ID}\.jpg")),
     Leave("see pictures as thumbnails and at screen size", reads=(f"/log/pictures/{_ID}/(thumb|preview)",)),
     Leave(
         "practise",

@@ -11,5 +11,6 @@ from welotrope.web.rooms.log.room import ROOM as LOG
 from welotrope.web.rooms.plan.room import ROOM as PLAN
 from welotrope.web.rooms.practice.room import ROOM as PRACTICE
 from welotrope.web.rooms.scale.room import ROOM as SCALE
+from welotrope.web.rooms.shots.room import ROOM as SHOTS
 
-ROOMS: tuple[Room, ...] = (EVERYWHERE, KIT, SCALE, PLAN, AIDS, PRACTICE, FIELD, LOG)
+ROOMS: tuple[Room, ...] = (EVERYWHERE, KIT, SCALE, PLAN, AIDS, PRACTICE, FIELD, LOG, SHOTS)

@@ -18,8 +18,8 @@ from welotrope.demo.fill import START
 from welotrope.interchange import worker_pool
 from welotrope.store.queries import files, jobs, log, picture_imports, pictures
 from welotrope.store.queries.jobs import JobState
+from welotrope.web.request.dropped import taken_in
 from welotrope.web.rooms.log.pictures import importing
-from welotrope.web.rooms.log.pictures.serving import taken_in
 
 FAST_S = 424
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 import datetime as dt
 import os
-import stat
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
-from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import NewPicture, PictureExif
 from welotrope.core.units.text import cleaned
@@ -54,38 +53,6 @@ class _Looked:
     path: Path
     thumb: Path
     found: JsonObject
-
-
-def check_folder(text: str) -> Path:
-    """Return the folder a photographer named.
-
-    Raises
-    ------
-    UnreadableError
-        When it is none that can be read.
-    """
-    works = "Write its whole path, such as /home/me/pictures/teal"
-    said = text.strip().strip("\"'")
-    try:
-        path = Path(said).expanduser() if said and said.isprintable() else None
-    except RuntimeError:
-        raise UnreadableError("folder", text, "nobody of that name has a home here", works) from None
-    if path is None or not path.is_absolute():
-        raise UnreadableError("folder", text, "that is no whole path", works)
-    try:
-        if not stat.S_ISDIR(path.stat().st_mode):
-            raise UnreadableError("folder", text, "that is no folder", works)
-        with os.scandir(path):
-            return Path(os.path.realpath(path))
-    except WelotropeError:
-        raise
-    except FileNotFoundError:
-        raise UnreadableError("folder", text, "there is no such folder", works) from None
-    except PermissionError:
-        raise UnreadableError("folder", text, "it may not be read", "Give yourself the right to read it") from None
-    except (OSError, ValueError) as error:
-        reason = getattr(error, "strerror", None) or "it cannot be opened"
-        raise UnreadableError("folder", text, reason.lower(), works) from None
 
 
 def files_in(folder: Path) -> tuple[list[Path], list[str]]:

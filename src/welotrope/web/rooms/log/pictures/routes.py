@@ -26,12 +26,13 @@ from welotrope.store import outside
 from welotrope.store.queries import log, picture_imports, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
+from welotrope.web.request.dropped import taken_in
+from welotrope.web.request.folders import check_folder
 from welotrope.web.request.jobs import turn
 from welotrope.web.request.limits import local_path
 from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
-from welotrope.web.rooms.log.pictures.importing import ImportRequest, bring_in, check_folder, files_in
+from welotrope.web.rooms.log.pictures.importing import ImportRequest, bring_in, files_in
 from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
-from welotrope.web.rooms.log.pictures.serving import taken_in
 
 router = APIRouter()
 Said = Annotated[str, Query(max_length=80)]

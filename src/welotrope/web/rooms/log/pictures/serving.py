@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import os
-import re
 import secrets
 import time
 from collections.abc import AsyncIterator
@@ -23,11 +22,11 @@ from welotrope.store import cache, outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, pictures
 from welotrope.web.request.context import CurrentContext, RequestContext, reading_context
+from welotrope.web.request.dropped import BATCH
 
 router = APIRouter()
 KEPT = {"cache-control": "private, max-age=31536000, immutable"}
 _SHOWN = {"image/jpeg", "image/png", "image/webp"}  # what browsers show as it is
-_BATCH = re.compile(r"^[0-9a-f]{16}$")
 _MOST_DROPPED, _LONGEST_NAME = 2000, 180
 
 
@@ -106,7 +105,7 @@ async def drop(
 ) -> Response:
     """Take one dropped file in, a part at a time; what is done with it is another request."""
     folder: Path = request.app.state.database.folder
-    if not _BATCH.match(batch):
+    if not BATCH.match(batch):
         return JSONResponse({"error": "The page is too old. Load it again."}, 400)
     # The name is only shown; where the file lies is said by its number.
     shown = _safe_name(name)
@@ -149,15 +148,3 @@ async def _taken(parts: AsyncIterator[bytes], target: Path, shown: str) -> Respo
     finally:
         draft.unlink(missing_ok=True)
     return JSONResponse({"name": shown, "bytes": length})
-
-
-def taken_in(folder: Path, batch: str) -> list[Path]:
-    """Return the dropped files of a batch that came whole, in the order they came."""
-    if not _BATCH.match(batch):
-        return []
-    place = folder / cache.INCOMING / batch
-    return (
-        sorted(path for path in place.iterdir() if path.is_file() and not path.name.startswith("."))
-        if place.is_dir()
-        else []
-    )

@@ -75,6 +75,7 @@ class WhyPage:
     test: tuple[FramesToTake, ...]
     divisions: tuple[Division, ...]
     watched: Watched | None
+    shots: int
     aid_names: dict[str, str]
     unit: Unit
 
@@ -112,13 +113,16 @@ def counts_since(measured: dt.date | None, change: KitChange | None) -> dt.datet
 
 
 def why_page(
-    stored: StoredSetup, frames: Sequence[EvidenceFrame], start: dt.datetime | None, change: KitChange | None, eye: Eye,
-    others: Mapping[Outcome | None, int], unit: Unit,
+    stored: StoredSetup, frames: Sequence[EvidenceFrame], shots: Sequence[EvidenceFrame], start: dt.datetime | None,
+    change: KitChange | None, eye: Eye, others: Mapping[Outcome | None, int], unit: Unit,
 ) -> WhyPage:  # fmt: skip
-    """Compute the page; frames of before ``start`` do not count any more, and ``others`` are those of since then."""
-    now = [frame for frame in frames if start is None or frame.taken_at >= start]
+    """Compute the page; what is older than ``start`` does not count any more, and ``others`` are those of since then.
+
+    Of test shots, ``shots``, it is known to a fraction of the window where focus fell.
+    """
+    now, measured = ([one for one in held if start is None or one.taken_at >= start] for held in (frames, shots))
     not_focus = sum(others.values())
-    misses = why_missed(stored.setup, now, eye=eye)
+    misses = why_missed(stored.setup, sorted([*now, *measured], key=lambda one: one.taken_at), eye=eye)
     found, per_mm = misses.diagnosis, misses.degrees_per_mm
     rows = correction(stored.setup, misses)
     return WhyPage(
@@ -137,7 +141,8 @@ def why_page(
         shown_low_deg=found.shown_low_mm * per_mm,
         shown_high_deg=found.shown_high_mm * per_mm,
         checks=tuple((CURES[cause].called, check) for cause, check in checks_for(misses)),
-        test=frames_to_take(stored.setup, misses, eye=eye) if now else (),
+        test=frames_to_take(stored.setup, misses, eye=eye) if now or measured else (),
+        shots=len(measured),
         divisions=divide(now, ways=OF_A_SETUP),
         watched=_watched(stored, frames, change, eye),
         aid_names=kind_names(),

@@ -41,8 +41,9 @@ def _page(context: RequestContext) -> WhyPage:
     change = next(iter(kit_changes.changes_of(context.uow, stored.id)), None)
     since = counts_since(observations.measured_on(context.uow).get(stored.id), change)
     return why_page(
-        stored, observations.field_frames(context.uow, stored.id), since, change, context.personal().eye,
-        observations.other_outcomes(context.uow, stored.id, since), context.preferences.unit,
+        stored, observations.field_frames(context.uow, stored.id), observations.shot_frames(context.uow, stored.id),
+        since, change, context.personal().eye, observations.other_outcomes(context.uow, stored.id, since),
+        context.preferences.unit,
     )  # fmt: skip
 
 

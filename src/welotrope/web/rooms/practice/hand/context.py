@@ -30,7 +30,7 @@ _NAMES = kind_names()
 _SOURCES = {
     "finder": ("round", "rounds"), "tape": ("tape trial", "tape trials"), "guess": ("guess", "guesses"),
     "approach": ("walk", "walks"), "lean": ("lean", "leans"), "daily": ("of the daily five", "of the daily five"),
-    "frame": ("frame", "frames"),
+    "frame": ("frame", "frames"), "test shot": ("test shot", "test shots"),
 }  # fmt: skip
 _FOCALS_AWAY, _MOST_ASIDE = 40, 40
 

@@ -1,0 +1,162 @@
+"""Test shots with one aid: how far it is off in all, how much it scatters, and how many more pictures would tell."""
+
+from __future__ import annotations
+
+import datetime as dt
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from enum import StrEnum
+
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.setup import Setup
+from welotrope.core.review.evidence import EvidenceFrame, evidence_of
+from welotrope.core.review.outcomes import Outcome
+from welotrope.core.stats.means import mean_interval
+
+LEAST_SHOTS, MOST_SHOTS = 3, 10
+_NEVER_MORE_STEADY = 0.1  # of what the aid shows: scatter that few shots may not go below
+
+
+@dataclass(frozen=True, kw_only=True)
+class MeasuredShot:
+    """What a picture of the slope sheet told; mm.
+
+    Parameters
+    ----------
+    picture
+        Name of its file.
+    stop, distance_mm
+        f-number, and from the film to the mark; None where the picture does not tell.
+    plane_mm, low_mm, high_mm
+        Where the plane fell, behind the mark (+) or before it (-), with its 95 % interval.
+    tilt_deg
+        How the plane leans, degrees.
+    mark, line
+        Where mark and plane lie in the picture, as shares of its width and height.
+    warnings
+        Why it is not counted; empty for one that is.
+    """
+
+    picture: str
+    stop: float
+    distance_mm: float | None = None
+    plane_mm: float | None = None
+    low_mm: float | None = None
+    high_mm: float | None = None
+    tilt_deg: float | None = None
+    mark: tuple[float, float] | None = None
+    line: tuple[tuple[float, float], tuple[float, float]] | None = None
+    warnings: tuple[str, ...] = ()
+
+    @property
+    def counts(self) -> bool:
+        """Whether it says where focus fell, without a doubt."""
+        return self.plane_mm is not None and self.distance_mm is not None and not self.warnings
+
+
+class AidVerdictFound(StrEnum):
+    """What test shots with an aid say of it."""
+
+    FEW = "few"
+    RIGHT = "right"
+    OFF = "off"
+    OPEN = "open"
+
+
+@dataclass(frozen=True, kw_only=True)
+class AidReading:
+    """How an aid is off, in all pictures of a series that count.
+
+    Parameters
+    ----------
+    verdict
+        What can be said: too few pictures, right within half a window, off one way, or still open.
+    count
+        Pictures that count.
+    bias_mm, low_mm, high_mm
+        Where focus falls on the mean, behind the mark (+), mm before the lens, with its 95 % interval.
+    bias_deg, bias_windows
+        The same as degrees of ring, and in halves of the sharp window.
+    low_windows, high_windows
+        Its interval in halves of the window.
+    scatter_windows
+        The standard deviation from shot to shot, in halves of the window.
+    more
+        How many more pictures would about settle it; 0 when it is settled.
+    """
+
+    verdict: AidVerdictFound
+    count: int
+    bias_mm: float = 0.0
+    low_mm: float = 0.0
+    high_mm: float = 0.0
+    bias_deg: float = 0.0
+    bias_windows: float = 0.0
+    low_windows: float = 0.0
+    high_windows: float = 0.0
+    scatter_windows: float = 0.0
+    more: int = LEAST_SHOTS
+
+
+def as_frames(shots: Sequence[MeasuredShot], aid: str, taken_at: Sequence[dt.datetime]) -> list[EvidenceFrame]:
+    """Return the shots that count as frames whose miss is known, mm; ``taken_at`` goes with them one by one."""
+    return [
+        EvidenceFrame(
+            id=0, aid=aid, technique="", light="", stop=shot.stop, distance_mm=shot.distance_mm or math.inf,
+            focal_mm=None, outcome=Outcome.BEHIND if (shot.plane_mm or 0.0) > 0 else Outcome.FRONT,
+            miss_mm=abs(shot.plane_mm or 0.0), taken_at=when, outing="test shots",
+        )
+        for shot, when in zip(shots, taken_at, strict=True) if shot.counts
+    ]  # fmt: skip
+
+
+def read_aid(setup: Setup, aid: str, shots: Sequence[MeasuredShot], *, eye: Eye = AVERAGE_EYE) -> AidReading:
+    """Return what a series of test shots with one aid tells.
+
+    Parameters
+    ----------
+    setup, aid
+        What they were taken with, and the key of the aid they were focused with.
+    shots
+        The pictures, in any order; those with a warning are left out.
+    eye
+        Constants of the eye, for what the aid can show.
+    """
+    counted = [shot for shot in shots if shot.counts]
+    found = evidence_of(setup, as_frames(counted, aid, [dt.datetime.min] * len(counted)), eye=eye)
+    errors = [one.half_window_errors for one in found if one.error_mm is not None]
+    if len(errors) < LEAST_SHOTS:
+        return AidReading(verdict=AidVerdictFound.FEW, count=len(errors), more=LEAST_SHOTS - len(errors))
+    shown = found[0].shown
+    told = _NEVER_MORE_STEADY * shown.defocus_mm / shown.half_mm
+    bias, wide = mean_interval(errors, told)
+    scatter = math.sqrt(sum((one - bias) ** 2 for one in errors) / (len(errors) - 1))
+    # mm before the lens for half a window: of the shots themselves, so that it is that of their distance.
+    planes = [shot.plane_mm or 0.0 for shot in counted]
+    per_window = _slope(errors, planes)
+    verdict = _verdict(bias, wide)
+    more = 0 if verdict is not AidVerdictFound.OPEN else _more(len(errors), scatter, wide)
+    return AidReading(
+        verdict=verdict, count=len(errors), bias_mm=bias * per_window, low_mm=(bias - wide) * per_window,
+        high_mm=(bias + wide) * per_window, bias_deg=bias * shown.half_mm * shown.degrees_per_defocus,
+        bias_windows=bias, low_windows=bias - wide, high_windows=bias + wide, scatter_windows=scatter, more=more,
+    )  # fmt: skip
+
+
+def _slope(errors: Sequence[float], planes: Sequence[float]) -> float:
+    """Return mm before the lens for half a window, from shots of both."""
+    weight = sum(error * error for error in errors)
+    return sum(error * plane for error, plane in zip(errors, planes, strict=True)) / weight if weight > 0 else 0.0
+
+
+def _verdict(bias: float, wide: float) -> AidVerdictFound:
+    if abs(bias) > wide and abs(bias) > 0.25:
+        return AidVerdictFound.OFF
+    return AidVerdictFound.RIGHT if abs(bias) + wide < 1.0 else AidVerdictFound.OPEN
+
+
+def _more(count: int, scatter: float, wide: float) -> int:
+    """Return how many more shots would bring the interval within half a half window, most of ten in all."""
+    wanted = math.ceil(count * (max(wide, 0.5) / 0.5) ** 2) if scatter > 0 else count + 1
+    return max(min(wanted, MOST_SHOTS) - count, 0)

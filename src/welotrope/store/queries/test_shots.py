@@ -1,0 +1,132 @@
+"""Measured pictures of printed sheets, by series."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+
+from sqlalchemy import func, select
+
+from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.store.broken import readable
+from welotrope.store.models import ShotRow
+from welotrope.store.rows import fetch, read_as
+from welotrope.store.unit_of_work import UnitOfWork
+from welotrope.store.values import from_json, to_json
+
+RECENT = 500
+AID_SERIES = "aid"
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewShot:
+    """What is stored with a measured picture: its series, and by whom, with what and when it was taken."""
+
+    series: str
+    person: str = ""
+    setup_id: int | None = None
+    body_name: str = ""
+    lens_name: str = ""
+    aid: str = ""
+    taken_at: dt.datetime
+    made_up: bool = False
+    preview_sha: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class StoredShot(NewShot):
+    """A measured picture with its key."""
+
+    id: int
+    shot: MeasuredShot
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShotSeries:
+    """A series as it is listed: its key, with what and when, and how many pictures it holds."""
+
+    series: str
+    setup_id: int | None
+    body_name: str
+    lens_name: str
+    aid: str
+    made_up: bool
+    taken_at: dt.datetime
+    pictures: int
+
+
+def add_shot(uow: UnitOfWork, new: NewShot, shot: MeasuredShot) -> int:
+    """Store a measured picture and return its key."""
+    row = ShotRow(
+        series=new.series, kind=AID_SERIES, person=new.person, setup_id=new.setup_id, body_name=new.body_name,
+        lens_name=new.lens_name, aid=new.aid, taken_at=new.taken_at, made_up=new.made_up, preview_sha=new.preview_sha,
+        data=to_json(shot),
+    )  # fmt: skip
+    uow.sql.add(row)
+    uow.sql.flush()
+    return row.id
+
+
+def get_shot(uow: UnitOfWork, id: int) -> StoredShot:
+    """Return a measured picture; raises NotFoundError."""
+    return read_as(fetch(uow, ShotRow, "test shot", id), "test shot", shot_of)
+
+
+def delete_shot(uow: UnitOfWork, id: int) -> None:
+    """Delete a measured picture."""
+    uow.sql.delete(fetch(uow, ShotRow, "test shot", id))
+    uow.sql.flush()
+
+
+def shots_of_series(uow: UnitOfWork, series: str) -> list[StoredShot]:
+    """Return the pictures of a series, oldest first."""
+    return readable(uow.sql.scalars(select(ShotRow).where(ShotRow.series == series).order_by(ShotRow.id)), shot_of)
+
+
+def delete_series(uow: UnitOfWork, series: str) -> int:
+    """Delete all pictures of a series; returns how many."""
+    rows = list(uow.sql.scalars(select(ShotRow).where(ShotRow.series == series)))
+    for row in rows:
+        uow.sql.delete(row)
+    uow.sql.flush()
+    return len(rows)
+
+
+def list_series(uow: UnitOfWork, *, limit: int = 30) -> list[ShotSeries]:
+    """Return the latest series, newest first."""
+    query = (
+        select(
+            ShotRow.series, func.max(ShotRow.setup_id), func.max(ShotRow.body_name), func.max(ShotRow.lens_name),
+            func.max(ShotRow.aid), func.max(ShotRow.made_up), func.max(ShotRow.taken_at), func.count(),
+        )
+        .group_by(ShotRow.series)
+        .order_by(func.max(ShotRow.id).desc())
+        .limit(limit)
+    )  # fmt: skip
+    return [
+        ShotSeries(
+            series=series, setup_id=setup, body_name=body, lens_name=lens, aid=aid, made_up=bool(made_up), taken_at=at,
+            pictures=pictures,
+        )
+        for series, setup, body, lens, aid, made_up, at, pictures in uow.sql.execute(query)
+    ]  # fmt: skip
+
+
+def shots_of_setup(uow: UnitOfWork, setup_id: int, *, limit: int = RECENT) -> list[StoredShot]:
+    """Return the real pictures with a set-up that say where focus fell, oldest first, the latest so many."""
+    query = (
+        select(ShotRow)
+        .where(ShotRow.setup_id == setup_id, ShotRow.made_up.is_(False), ShotRow.aid != "")
+        .order_by(ShotRow.id.desc())
+        .limit(limit)
+    )
+    return [one for one in reversed(readable(uow.sql.scalars(query), shot_of)) if one.shot.counts]
+
+
+def shot_of(row: ShotRow) -> StoredShot:
+    """Return the value of a row; raises ValueError or its like when the row makes no sense."""
+    return StoredShot(
+        id=row.id, series=row.series, person=row.person, setup_id=row.setup_id, body_name=row.body_name,
+        lens_name=row.lens_name, aid=row.aid, taken_at=row.taken_at, made_up=row.made_up, preview_sha=row.preview_sha,
+        shot=from_json(MeasuredShot, row.data),
+    )  # fmt: skip

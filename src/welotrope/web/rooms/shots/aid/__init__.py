@@ -1,0 +1,1 @@
+"""A series with one aid."""

@@ -1,0 +1,194 @@
+"""/shots: pictures of the slope sheet, focused with one aid, dropped or watched for."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+from starlette.datastructures import FormData
+from starlette.requests import Request
+from starlette.responses import FileResponse, Response
+
+from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.store import outside
+from welotrope.store.errors import NotFoundError
+from welotrope.store.queries import files, test_shots
+from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
+from welotrope.web.request.dropped import BATCH, shown_name, taken_in
+from welotrope.web.request.folders import check_folder
+from welotrope.web.request.jobs import Progress
+from welotrope.web.request.origin import is_guest
+from welotrope.web.request.shot_taking import ShotRequest, ShotTaker
+from welotrope.web.request.watching import FolderWatch
+from welotrope.web.rooms.shots.aid.context import AidShotsPage, aid_choices, aid_shots_page
+from welotrope.web.rooms.shots.aid.made_up import rendered
+
+router = APIRouter()
+PAGE, PART = "shots/aid/page.html", "shots/aid/series.html"
+MOST_DROPPED, MADE_UP = 12, 5
+KEPT = {"cache-control": "private, max-age=31536000, immutable"}
+Said = Annotated[str, Query(max_length=40)]
+
+
+@router.get("/shots")
+def show_series(context: CurrentContext, *, series: Said = "", aid: Said = "", stop: Said = "") -> Response:
+    """Show a series with one aid, and what it tells so far."""
+    return context.page(PAGE, _page(context, series=series, aid=aid, stop=stop), part=PART)
+
+
+def _page(
+    context: RequestContext, *, series: str = "", aid: str = "", stop: str = "", folder: str = "",
+    errors: dict[str, str] | None = None,
+) -> AidShotsPage:  # fmt: skip
+    stored = context.selected_setup()
+    shots = test_shots.shots_of_series(context.uow, series) if BATCH.match(series) else []
+    known = dict(aid_choices(stored))
+    chosen = shots[-1].aid if shots and not aid else aid if aid in known else next(iter(known))
+    usual = f"{shots[-1].shot.stop:g}" if shots and not stop else stop or format_stop(stored.setup.lens.widest)[2:]
+    watch = context.request.app.state.watches.get(series)
+    return aid_shots_page(
+        stored, shots, series=series if BATCH.match(series) else secrets.token_hex(8), aid=chosen, stop=usual,
+        eye=context.personal().eye, unit=context.preferences.unit, earlier=test_shots.list_series(context.uow),
+        batch=secrets.token_hex(8), folder=folder, errors=errors or {}, watch=watch,
+        at_computer=not is_guest(context.request),
+    )  # fmt: skip
+
+
+def _order(context: RequestContext, typed: FormData, *, made_up: bool = False) -> ShotRequest:
+    """Read what pictures are taken with."""
+    stored = context.selected_setup()
+    series, aid = str(typed.get("series", "")), str(typed.get("aid", ""))
+    if aid not in dict(aid_choices(stored)):
+        raise UnreadableError("aid", aid, "this camera has none of that name", "Choose one of the list")
+    return ShotRequest(
+        series=series if BATCH.match(series) else secrets.token_hex(8), stored=stored, aid=aid,
+        stop=parse_stop(str(typed.get("stop", ""))), person=context.preferences.person, made_up=made_up,
+    )  # fmt: skip
+
+
+def _taker(request: Request) -> ShotTaker:
+    state = request.app.state
+    return ShotTaker(state.database, state.pictures, state.now)
+
+
+@router.post("/shots/dropped")
+def measure_dropped(request: Request, typed: TypedForm) -> Response:
+    """Measure what was dropped on the page and has come, as long work."""
+    found = taken_in(request.app.state.database.folder, str(typed.get("batch", "")))
+    with reading_context(request, typed=typed) as context:
+        try:
+            if not found:
+                raise UnreadableError("pictures", "", "none of them came", "Choose or drop them again")
+            if len(found) > MOST_DROPPED:
+                raise UnreadableError(
+                    "pictures", len(found), "that is more than a series needs", f"Send {MOST_DROPPED}"
+                )
+            order = _order(context, typed)
+        except WelotropeError as error:
+            return _refused(context, typed, error)
+    taker = _taker(request)
+
+    def work(progress: Progress) -> str:
+        for number, path in enumerate(found):
+            progress.step(number, len(found), shown_name(path))
+            taker.take(order, path, shown_name(path))
+            path.unlink(missing_ok=True)
+        return f"/shots?series={order.series}"
+
+    job = request.app.state.jobs.start("Measuring test shots", work)
+    with reading_context(request, typed=typed) as context:
+        return context.go(f"/jobs/{job}")
+
+
+@router.post("/shots/try")
+def try_without_camera(request: Request, typed: TypedForm) -> Response:
+    """Let a simulated camera whose aid is off take a series, as long work; it counts for nothing."""
+    with reading_context(request, typed=typed) as context:
+        order = _order(context, FormData([*typed.multi_items(), ("series", "")]), made_up=True)
+        folder = context.uow.folder
+    taker = _taker(request)
+
+    def work(progress: Progress) -> str:
+        for number in range(MADE_UP):
+            progress.step(number, MADE_UP, f"made-up picture {number + 1}")
+            with rendered(order.stored.setup, order.stop, number, folder) as path:
+                taker.take(order, path, f"made-up {number + 1}.jpg")
+        return f"/shots?series={order.series}"
+
+    job = request.app.state.jobs.start("Taking made-up test shots", work)
+    with reading_context(request, typed=typed) as context:
+        return context.go(f"/jobs/{job}")
+
+
+@router.post("/shots/watch")
+def watch_folder(request: Request, typed: TypedForm) -> Response:
+    """Measure every picture that comes into a folder from now on."""
+    said = str(typed.get("folder", ""))
+    with reading_context(request, typed=typed) as context:
+        try:
+            folder, order = check_folder(said), _order(context, typed)
+        except WelotropeError as error:
+            return _refused(context, typed, error)
+    outside.name_folder(request.app.state.database.folder, folder)
+    taker = _taker(request)
+    stop_watching(request)
+    request.app.state.watches[order.series] = FolderWatch(folder, lambda path: taker.take(order, path, path.name))
+    with reading_context(request, typed=typed) as context:
+        return context.go(f"/shots?series={order.series}&aid={order.aid}&stop={order.stop:g}")
+
+
+@router.post("/shots/watch/stop")
+def end_watch(request: Request, typed: TypedForm) -> Response:
+    """Stop watching."""
+    stop_watching(request)
+    with reading_context(request, typed=typed) as context:
+        return context.go(f"/shots?series={typed.get('series', '')}")
+
+
+def stop_watching(request: Request) -> None:
+    """Stop every watch: one camera is at work at a time."""
+    watches: dict[str, FolderWatch] = request.app.state.watches
+    for watch in watches.values():
+        watch.stop()
+    watches.clear()
+
+
+def _refused(context: RequestContext, typed: FormData, error: WelotropeError) -> Response:
+    page = _page(
+        context, series=str(typed.get("series", "")), aid=str(typed.get("aid", "")), stop=str(typed.get("stop", "")),
+        folder=str(typed.get("folder", "")), errors={error.key: error.sentence},
+    )  # fmt: skip
+    return context.page(PAGE, page, status=422)
+
+
+@router.post("/shots/{id}/delete")
+def delete_shot(context: CurrentContext, id: int) -> Response:
+    """Delete a picture's measurement; undoable."""
+    shot = test_shots.get_shot(context.uow, id)
+    with context.undoable_transaction(f"Deleted {shot.shot.picture}"):
+        test_shots.delete_shot(context.uow, id)
+    return context.back_to(f"/shots?series={shot.series}")
+
+
+@router.post("/shots/series/{series}/delete")
+def delete_series(context: CurrentContext, series: str) -> Response:
+    """Delete a series; undoable as one."""
+    with context.undoable_transaction("Deleted a series of test shots"):
+        if not test_shots.delete_series(context.uow, series):
+            raise NotFoundError("series", 0)
+    return context.back_to("/shots")
+
+
+@router.get("/shots/{id}.jpg")
+def shot_picture(context: CurrentContext, id: int) -> Response:
+    """Serve a measured picture, small."""
+    sha = test_shots.get_shot(context.uow, id).preview_sha
+    place: Path | None = files.place_of_file(context.uow, sha) if sha else None
+    if place is None:
+        raise NotFoundError("picture file", id)
+    return FileResponse(
+        place, media_type="image/jpeg", headers={"cache-control": "private, max-age=31536000, immutable"}
+    )
