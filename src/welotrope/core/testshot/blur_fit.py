@@ -28,7 +28,7 @@ MOST_PX = 14.0  # blur that is laid on, pixels of the patch
 _ROBUST = 3.0
 # How much the square of the blur that is everywhere alike may differ from the middle to an end of the sheet, squared
 # px: print and sensor are not quite even.
-_UNEVEN = 0.06
+_UNEVEN_ACROSS, _UNEVEN_ALONG = 0.1, 0.06
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -189,7 +189,7 @@ def fit_parabola(
     _, slopes = _signed_blur(found, pose, fit, blurs.centres_mm[:1], per_px)
     spread = (slopes[0] ** 2).sum() * (side**2 - 1) / 12 / (fit.rate / per_px) ** 2
     scatter = np.sqrt(blurs.variance[good] + 0.02**2 + (0.03 * squared) ** 2)
-    unit = np.array([float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN, _UNEVEN])
+    unit = np.array([float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG])
     across, along = (_spanned(one) for one in (x, away))
 
     def residuals(params: Grid) -> Grid:
