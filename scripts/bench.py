@@ -23,6 +23,7 @@ from bench_finder import finder
 from bench_hand import hand_bench
 from bench_pictures import picture_bench
 from bench_statements import calibration_table, photographers_table
+from bench_testshot import accuracy, speed
 from welotrope.core.plan.close_plan import search
 from welotrope.core.plan.trap import Trap, TrapHand, trap_chances
 from welotrope.core.ring.table import ring_table
@@ -217,6 +218,8 @@ def main() -> None:
     hand_bench(row, floor, HOME)
     calibration_table()
     photographers_table()
+    speed()
+    accuracy(300)
 
 
 if __name__ == "__main__":

@@ -25,8 +25,6 @@ SHED = "&".join(
 
 RACE = "distance=30m&stop=4&moves=rowing&angle=10"
 
-TAPE = "session=demo-tape-2&aid=split_image&stop=1.4&distance=2m&light=lit+room"
-
 # file, path, size, look, set-up in hand
 SHOTS = [
     ("scale", f"/scale?{SCENE}", "table", "bench", 1),
@@ -40,7 +38,7 @@ SHOTS = [
     ("night", "/plan/night?foreground=2m", "phone", "night", 2),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
     ("hand", "/practice/hand", "table", "bench", 4),
-    ("tape", f"/practice/tape?{TAPE}", "phone", "sun", 4),
+    ("shots", "made-up-shots", "table", "bench", 4),
     ("finder", "round:drop-in/split_image/shed/1.4", "table", "bench", 4),
     ("log", "/log", "table", "bench", 1),
     ("pictures", "/log/pictures", "table", "bench", 1),
@@ -52,7 +50,12 @@ SHOTS = [
 
 def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
     page.request.post(f"{site.url}/in-hand", form={"setup": str(setup)}, headers={"origin": site.url})
-    if path.startswith("round:"):
+    if path == "made-up-shots":
+        page.goto(f"{site.url}/shots?aid=split_image")
+        page.get_by_role("button", name="Try it without a camera").click()
+        page.get_by_role("link", name="See what came of it").click(timeout=120_000)
+        page.wait_for_selector(".shot-large")
+    elif path.startswith("round:"):
         play(page, site, *path.removeprefix("round:").split("/"))
     else:
         page.goto(f"{site.url}{path}")
@@ -86,7 +89,7 @@ def main() -> None:
         chromium = playwright.chromium.launch(executable_path=chromium_path(), args=QUIET)
         for name, path, size, look, setup in SHOTS:
             context = chromium.new_context(viewport=SIZES[size], reduced_motion="reduce")
-            seen = {"look": look, "seen": "aids-plan-practice-scale"}
+            seen = {"look": look, "seen": "aids-plan-practice-scale-shots"}
             context.add_cookies([{"name": key, "value": value, "url": site.url} for key, value in seen.items()])
             take(context.new_page(), site, name, path, setup)
             context.close()

@@ -93,7 +93,7 @@ def open_page(browser, request):
         context.set_default_timeout(PATIENCE_S * 1000)
         context.add_cookies([{"name": "look", "value": look, "url": site.url}])
         if not newcomer:
-            context.add_cookies([{"name": "seen", "value": "aids-plan-practice-scale", "url": site.url}])
+            context.add_cookies([{"name": "seen", "value": "aids-plan-practice-scale-shots", "url": site.url}])
         contexts.append(context)
         page = context.new_page()
         page.on("console", lambda message: note_trouble(message) if message.type == "error" else None)

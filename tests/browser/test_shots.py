@@ -35,7 +35,7 @@ def test_a_series_through_a_watched_folder_changes_the_advice(site, open_page, t
         large = float(re.search(r"([+−-][\d.]+)", page.locator(".shot-large").inner_text())[1])
         assert large == pytest.approx(plane, abs=1.0)
     expect(page.locator("h1")).to_contain_text("With the split image focus falls")
-    expect(page.get_by_text("The ground glass does not stand as far from the lens")).to_be_visible()
+    expect(page.get_by_text("Most likely the ground glass does not stand as far from the lens")).to_be_visible()
     page.get_by_role("button", name="Stop watching").click()
     expect(page.get_by_role("button", name="Watch the folder")).to_be_visible()
     hand = open_page(site, f"/practice/hand?setup={REFLEX}")

@@ -8,7 +8,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.registry import shown_by
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.evidence import EvidenceFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
@@ -160,3 +162,37 @@ def _more(count: int, scatter: float, wide: float) -> int:
     """Return how many more shots would bring the interval within half a half window, most of ten in all."""
     wanted = math.ceil(count * (max(wide, 0.5) / 0.5) ** 2) if scatter > 0 else count + 1
     return max(min(wanted, MOST_SHOTS) - count, 0)
+
+
+_SCREEN = (
+    "Most likely the ground glass does not stand as far from the lens as the film. It is then off by the same amount "
+    "on the film at every distance: take a second series far away to be sure. A repairer shims the screen.",
+)
+_PICTURE = (
+    "You see the picture itself, so the aid cannot be off. Look for focus shift between the stop you focus at and the "
+    "one you take at, or for a habit of stopping on one side.",
+)
+_CAUSES: dict[ShownBy, tuple[str, ...]] = {
+    ShownBy.RANGEFINDER: (
+        "Most likely the rangefinder is out of line, or its cam and the lens do not agree. Take a second series far "
+        "away: off as much near and far in the window, it is its own setting; off differently, it is the cam.",
+        "A rangefinder is set by a qualified repairer. Until then, correct by what is said here.",
+    ),
+    ShownBy.SCREEN: _SCREEN,
+    ShownBy.LAMP: (
+        "Most likely the indicator’s sensor does not stand where the film or sensor is. It is then off by the same "
+        "amount on the film at every distance.",
+    ),
+    ShownBy.SCALE: (
+        "The scale does not say where the lens focuses: an adapter that is too thin or thick, or a ring that was set "
+        "wrong. Measure the ring under Scale.",
+    ),
+    ShownBy.PICTURE: _PICTURE,
+    ShownBy.PEAKS: _PICTURE,
+    ShownBy.OTHER: (),
+}
+
+
+def likely_causes(reading: AidReading, aid: str) -> tuple[str, ...]:
+    """Return what an aid that is off may be and what would tell, in sentences; none where it is not off."""
+    return _CAUSES[shown_by(aid)] if reading.verdict is AidVerdictFound.OFF else ()

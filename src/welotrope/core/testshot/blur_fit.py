@@ -65,12 +65,13 @@ def lay_on(
     per_px: int,
     side: int,
     linear: bool,
+    exact: bool = False,
 ) -> Blurs:
-    """Return the blur of each patch, from about where the plane of focus is."""
+    """Return the blur of each patch, from about where the plane of focus is; ``exact`` takes longer."""
     corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
     signed, slopes = _signed_blur(found, pose, fit, centres_mm, per_px)
     axis = np.arange(side) - (side - 1) / 2
-    transforms = _transforms(found, corners, per_px, side, fit.own_px / per_px)
+    transforms = _transforms(found, corners, per_px, side, fit.own_px / per_px, exact=exact)
     rows = [
         _one(
             light_patch(picture, corner, side, per_px, linear=linear), transforms[index],
@@ -86,13 +87,13 @@ def lay_on(
 
 
 def _transforms(
-    found: FoundSheet, corners: NDArray[np.int_], per_px: int, side: int, own: float
+    found: FoundSheet, corners: NDArray[np.int_], per_px: int, side: int, own: float, *, exact: bool
 ) -> NDArray[np.complex64]:
     """Return the transforms of the page about each patch, blurred by what lens and sensor do everywhere alike."""
     from scipy.fft import rfft2
 
     whole = side + 2 * _PAD
-    pages = np.stack([page_patch(found, corner - _PAD * per_px, per_px, whole) for corner in corners])
+    pages = np.stack([page_patch(found, corner - _PAD * per_px, per_px, whole, exact=exact) for corner in corners])
     alike = np.exp(-2 * math.pi**2 * own**2 * _radius(whole) ** 2).astype(np.float32)
     return np.asarray(rfft2(pages) * alike)
 

@@ -180,7 +180,8 @@ class _Search:
                 self.linear = self._values_are_light(centres, per_px, side)
             before = self.fit.plane_z
             blurs = lay_on(
-                self.picture, self.found, self.pose, self.fit, centres, per_px=per_px, side=side, linear=self.linear
+                self.picture, self.found, self.pose, self.fit, centres, per_px=per_px, side=side, linear=self.linear,
+                exact=done,
             )  # fmt: skip
             better = fit_parabola(blurs, self.found, self.pose, self.fit, per_px=per_px, side=side, rate=self.known)
             if better is None:
@@ -197,7 +198,7 @@ class _Search:
     def _values_are_light(self, centres: Grid, per_px: int, side: int) -> bool:
         """Whether grey values fit better as light than behind the usual tone curve, as with some raw files."""
         assert self.fit is not None
-        some = centres[:: max(len(centres) // 12, 1)]
+        some = centres[:: max(len(centres) // 8, 1)]
         left = []
         for linear in (False, True):
             blurs = lay_on(self.picture, self.found, self.pose, self.fit, some, per_px=per_px, side=side, linear=linear)

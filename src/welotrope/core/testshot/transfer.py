@@ -20,7 +20,7 @@ from welotrope.core.testshot.raster import dots_of
 from welotrope.core.testshot.sheets import Sheet
 
 Grid = NDArray[np.float64]
-_FINE = (8, 4)  # points a pixel, each way, at which the page is looked up: its cells, and means of them
+_FINE, _EXACT = 4, 7  # points a pixel, each way, at which the page is looked up
 _SIZES = 7
 BANDS = (1.5, 2.5, 3.5, 5.0, 7.0, 9.5, 12.5, 16.0, 20.0, 24.5, 29.0)  # limits, in periods across 64 pixels
 _OF = 64
@@ -142,16 +142,21 @@ def _shrunk(page: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
     return np.asarray(cv2.resize(page[: height * by, : width * by], (width, height), interpolation=cv2.INTER_AREA))
 
 
-def page_patch(found: FoundSheet, corner: NDArray[np.int_], per_px: int, side: int) -> NDArray[np.float32]:
-    """Return a patch of the page as the picture's pixels would see it without blur, 0 for ink to 1 for paper."""
+def page_patch(
+    found: FoundSheet, corner: NDArray[np.int_], per_px: int, side: int, *, exact: bool = False
+) -> NDArray[np.float32]:
+    """Return a patch of the page as the picture's pixels would see it without blur, 0 for ink to 1 for paper.
+
+    ``exact`` looks up more points where the cells of the page are large.
+    """
     import cv2
 
     to_mm = np.asarray(np.linalg.inv(found.to_px), dtype=np.float64)
     middle = corner + (side * per_px - 1) / 2
     ends = mapped(to_mm, middle + per_px * np.array([[0, 0], [1, 0], [0, 1.0]]))
     pixel_mm = min(np.linalg.norm(ends[1] - ends[0]), np.linalg.norm(ends[2] - ends[0]))
-    level = int(np.clip(np.floor(np.log2(pixel_mm / _FINE[1] / CELL_MM)), 0, _SIZES - 1))
-    fine = _FINE[level > 0]
+    level = int(np.clip(np.floor(np.log2(pixel_mm / _FINE / CELL_MM)), 0, _SIZES - 1))
+    fine = _EXACT if exact and level == 0 else _FINE
     step = per_px / fine
     to_picture = np.array([[step, 0, corner[0] - 0.5 + step / 2], [0, step, corner[1] - 0.5 + step / 2], [0, 0, 1.0]])
     cell = CELL_MM * 2**level

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.registry import kind_names, kind_of
-from welotrope.core.testshot.aid_series import AidReading, AidVerdictFound, MeasuredShot, read_aid
+from welotrope.core.testshot.aid_series import AidReading, AidVerdictFound, MeasuredShot, likely_causes, read_aid
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.test_shots import ShotSeries, StoredShot
@@ -92,7 +92,7 @@ def aid_shots_page(
             ShotLine(number=number, id=one.id, shot=one.shot, image=f"/shots/{one.id}.jpg" if one.preview_sha else "")
             for number, one in enumerate(shots, start=1)
         ),
-        reading=reading, next_step=_next_step(reading, name, shots), said=_said(reading, aid, name),
+        reading=reading, next_step=_next_step(reading, name, shots), said=likely_causes(reading, aid),
         made_up=any(one.made_up for one in shots), earlier=tuple(one for one in earlier if one.series != series),
         aid_names=dict((SCALE, *names.items())), batch=batch, folder=folder, errors=errors,
         watch=_watch_view(watch), at_computer=at_computer, unit=unit,
@@ -119,35 +119,3 @@ def _next_step(reading: AidReading, name: str, shots: Sequence[StoredShot]) -> s
     if reading.verdict is AidVerdictFound.OPEN:
         return "Ten pictures do not settle it: they scatter more than the aid may be off. Practise with it, or magnify."
     return "That settles it. Stop here, or begin a series at another distance."
-
-
-_CAUSES = {
-    "rangefinder": (
-        "The rangefinder is out of line, or its cam and the lens do not agree. Take a second series far away: off as "
-        "much near and far in the window, it is the rangefinder’s own setting; off differently, it is the cam.",
-        "A rangefinder is set by a qualified repairer. Until then, correct by what is said here.",
-    ),
-    "confirmation": (
-        "The indicator’s sensor does not stand where the film or sensor is. It is off by the same amount on the film "
-        "at every distance.",
-    ),
-    "scale": (
-        "The scale does not say where the lens focuses: an adapter that is too thin or thick, or a ring that was set "
-        "wrong. Measure the ring under Scale.",
-    ),
-}  # fmt: skip
-_SCREEN = (
-    "The ground glass does not stand as far from the lens as the film. It is off by the same amount on the film at "
-    "every distance: take a second series far away to be sure. A repairer shims the screen.",
-)
-_LIVE = (
-    "You see the picture itself, so the aid cannot be off. Look for focus shift between the stop you focus at and the "
-    "one you take at, or for a habit of stopping on one side.",
-)
-_OF_A_SCREEN = {"matte", "split_image", "microprism"}
-
-
-def _said(reading: AidReading, aid: str, name: str) -> tuple[str, ...]:
-    if reading.verdict is not AidVerdictFound.OFF:
-        return ()
-    return _CAUSES.get(aid, _SCREEN if aid in _OF_A_SCREEN else _LIVE)
