@@ -151,6 +151,8 @@ def one_stops(seed: int) -> list[tuple[bool, bool | None]]:
     told = []
     for zone, called, best in (("centre", found.best_centre, centre), ("corner", found.best_corner, corner)):
         scores = next(scores for name, scores in found.zones.items() if name.value == zone)
+        if not scores:
+            continue
         top = max(range(len(scores)), key=lambda k: scores[k].score)
         told.append((abs(top - best) <= 1, None if called is None else abs(STOPS.index(called) - best) <= 1))
     return told

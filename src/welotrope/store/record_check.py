@@ -49,7 +49,7 @@ from welotrope.store.queries.practice import trial_of
 from welotrope.store.queries.presets import preset_of
 from welotrope.store.queries.ring_records import record_of
 from welotrope.store.queries.rolls import roll_of
-from welotrope.store.queries.test_shots import shot_of
+from welotrope.store.queries.test_shots import kept_of
 
 MOST_NAMED = 20
 _LONGEST_TEXT, _LONGEST_JSON, _LONGEST_NAME = 20_000, 4_000_000, 200
@@ -59,7 +59,7 @@ _READERS: dict[type[Base], Callable[[Any], object]] = {
     MountRow: mount_of, AdapterRow: adapter_of, AttachmentRow: attachment_of, BodyRow: body_of, LensRow: lens_of,
     SetupRow: stored_setup, MeasurementRow: record_of, PresetRow: preset_of, FrameRow: frame_of, RollRow: roll_of,
     TrialRow: trial_of, DrillRow: drill_of, PictureRow: picture_of,
-    ShotRow: shot_of,
+    ShotRow: kept_of,
 }  # fmt: skip
 Rule = Callable[[Any], bool]
 

@@ -179,7 +179,7 @@ NOT_FROM_A_PHONE = {
         "/kit/backups/everything.zip", "/kit/backups/exports/1", "/kit/backups/1", "/kit/bodies/new",
         "/kit/export.json", "/kit/import", "/kit/lenses/new", "/kit/mounts/new", "/kit/schema.json", "/kit/setups/new",
         "/log/clock", "/log/contact.pdf", "/log/export.csv", "/log/export.json", "/log/pictures",
-        "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
+        "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/shots/series", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
     },
     "POST": {
         "/aids/constants", "/aids/lamp", "/api/testshot/ring", "/api/testshot/slope", "/api/testshot/stops", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
@@ -198,7 +198,7 @@ NOT_FROM_A_PHONE = {
         "/practice/changes/1/delete", "/practice/drills/1/delete", "/practice/sessions/1/person",
         "/practice/trials/1/delete", "/presets/1/delete", "/presets/1/rename", "/scale/1/forget", "/scale/infinity",
         "/scale/marks", "/scale/measure", "/scale/measure/forget", "/scale/print", "/scale/shift", "/shots/dropped", "/shots/1/delete",
-        "/shots/series/1/delete", "/shots/try", "/shots/watch", "/shots/watch/stop", "/start",
+        "/shots/series", "/shots/series/1/delete", "/shots/series/result/1/delete", "/shots/try", "/shots/watch", "/shots/watch/stop", "/start",
     },
 }  # fmt: skip
 

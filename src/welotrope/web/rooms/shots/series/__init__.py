@@ -1,0 +1,1 @@
+"""Series of the ring and of stops."""
