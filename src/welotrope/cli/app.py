@@ -376,4 +376,6 @@ def fail(message: str) -> NoReturn:
 def main() -> None:
     """Run the command line."""
     os.environ.setdefault("TYPER_USE_RICH", "0")
+    # Before numpy is imported: its matrices here are small, and threads would only wait for one another.
+    os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
     app()

@@ -7,6 +7,7 @@ who comes then is told so. One that has nothing to do for a minute ends, and giv
 from __future__ import annotations
 
 import json
+import os
 import queue
 import subprocess
 import sys
@@ -17,6 +18,8 @@ from collections.abc import Callable
 from welotrope.core.json_values import JsonObject
 
 IDLE_S = 60.0
+# The matrices are small: threads of a linear algebra library would only wait for one another.
+_ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "MKL_NUM_THREADS": "1"}
 END_S = 0.5
 
 
@@ -130,7 +133,7 @@ class _Worker:
     def __init__(self, module: str) -> None:
         self._process = subprocess.Popen(
             [sys.executable, "-m", module], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-            text=True, encoding="utf-8", errors="surrogateescape", close_fds=True,
+            text=True, encoding="utf-8", errors="surrogateescape", close_fds=True, env={**os.environ, **_ONE_THREAD},
         )  # fmt: skip
         self.worked = time.monotonic()
 
@@ -175,7 +178,6 @@ class _Worker:
 
 def serve(answer: Callable[[JsonObject], JsonObject], *, memory: int) -> None:
     """Answer lines in this process until the input ends, within so many bytes of memory."""
-    import os
     from contextlib import suppress
 
     with suppress(ImportError, ValueError, OSError):

@@ -15,6 +15,7 @@ TILE_PX = 128
 BANDS = (2.5, 4.5, 7.5, 11.5, 16.5, 23.5, 32.5, 42.5, 56.0)  # limits, in periods across a tile
 
 
+@cache
 def frequencies() -> Grid:
     """Return the middle of each band, periods a pixel."""
     place, _ = _places()

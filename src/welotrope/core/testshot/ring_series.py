@@ -209,9 +209,9 @@ def _fit(at: Grid, power: Grid) -> tuple[float, float]:
 
     found = None
     sharp = at[int(np.argmax((power[:, 2:6] / power[:, :1]).mean(axis=1)))]
-    for rate in (5.0, 15.0, 45.0):
+    for rate in (8.0, 30.0):
         begin = np.concatenate(([sharp / span, math.log(rate), noise - 0.3], logs.max(axis=0), np.zeros(count - 1)))
-        tried = least_squares(residuals, begin, loss="soft_l1", f_scale=2.0, max_nfev=200)
+        tried = least_squares(residuals, begin, loss="soft_l1", f_scale=2.0, max_nfev=60)
         if found is None or tried.cost < found.cost:
             found = tried
     assert found is not None

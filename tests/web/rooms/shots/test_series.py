@@ -8,7 +8,9 @@ import pytest
 
 from tests.web.pages import text_of
 from tests.web.rooms.shots.test_aid_series import stored, waited
+from welotrope.core.testshot.series_record import SeriesCurve, SeriesPoint, SeriesRecord
 from welotrope.store.queries import test_shots
+from welotrope.web.rooms.shots.series.context import headline_of
 
 STOPS = (2, 2.8, 4, 5.6)
 
@@ -34,7 +36,7 @@ def send(client, pictures, batch, **typed):
 
 def test_the_sharpest_stop_is_measured_kept_and_drawn(client, pictures):
     page = waited(client, send(client, pictures, "00000000000000c1", kind="stops", places="2 2.8 4 5.6"))
-    assert "Centre sharpest at f/4" in text_of(page)
+    assert "Sharpest at f/4 in the centre" in text_of(page)
     drawn = re.search(r'aria-label="centre: .*?</svg>', page.text, re.DOTALL)[0]
     heights = [float(one) for one in re.findall(r'cy="([\d.]+)"', drawn)]
     assert heights.index(min(heights)) == 2  # the best stands highest
@@ -52,7 +54,7 @@ def test_the_sharpest_stop_is_measured_kept_and_drawn(client, pictures):
 
 def test_the_ring_is_measured_in_the_unit_it_was_read_in(client, pictures):
     page = waited(client, send(client, pictures, "00000000000000c2", kind="ring", places="10 20 30 40"))
-    best = float(re.search(r"Middle sharpest at ([\d.]+)", text_of(page))[1])
+    best = float(re.search(r"Sharpest at ([\d.]+) on the ring", text_of(page))[1])
     assert 22 < best < 35
 
 
@@ -88,3 +90,30 @@ def test_series_and_shots_with_an_aid_are_kept_apart(client, pictures):
         assert len(test_shots.results_of_setup(uow, 1)) == 1
         assert len(test_shots.shots_of_setup(uow, 1)) == 2
     assert client.get("/shots/series?id=1").status_code == 404  # a shot with an aid
+
+
+def curve(part, best):
+    return SeriesCurve(part=part, points=(SeriesPoint(at=2.0, score=1.0),), best=best)
+
+
+@pytest.mark.parametrize(
+    ("kind", "curves", "words"),
+    [
+        (
+            "stops",
+            [("centre", 5.6), ("edge", None), ("corner", 8.0)],
+            "Sharpest at f/5.6 in the centre and at f/8 in the corners",
+        ),
+        (
+            "stops",
+            [("centre", 5.6), ("corner", None)],
+            "Sharpest at f/5.6 in the centre; no stop stands out in the corners",
+        ),
+        ("stops", [("centre", None), ("corner", None)], "No stop stands out in the centre or in the corners"),
+        ("stops", [], "There is too little detail to compare stops"),
+        ("ring", [("middle", None)], "The sharpest place is not told"),
+    ],
+)
+def test_what_is_said_is_no_more_than_was_told(kind, curves, words):
+    record = SeriesRecord(pictures=("a.jpg",), curves=tuple(curve(*one) for one in curves))
+    assert headline_of(kind, record) == words

@@ -42,6 +42,7 @@ class SeriesPage:
     kind: str
     kinds: dict[str, str]
     shown: StoredSeries | None
+    headline: str
     curves: tuple[CurveView, ...]
     earlier: tuple[StoredSeries, ...]
     batch: str
@@ -78,6 +79,23 @@ def curve_views(kind: str, record: SeriesRecord) -> tuple[CurveView, ...]:
     return tuple(_view(kind, curve) for curve in record.curves)
 
 
+_IN = {"centre": "in the centre", "corner": "in the corners", "middle": "in the middle"}
+
+
+def headline_of(kind: str, record: SeriesRecord) -> str:
+    """Return what a series told, in one line."""
+    told = {one.part: one for one in record.curves}
+    if kind == "ring":
+        ring = told["middle"]
+        return "The sharpest place is not told" if ring.best is None else f"Sharpest at {ring.best:.3g} on the ring"
+    asked = [told[part] for part in ("centre", "corner") if part in told]
+    known = [f"at {format_stop(one.best)} {_IN[one.part]}" for one in asked if one.best is not None]
+    unknown = [_IN[one.part] for one in asked if one.best is None]
+    said = [f"Sharpest {' and '.join(known)}"] if known else []
+    said += [f"{'no' if known else 'No'} stop stands out {' or '.join(unknown)}"] if unknown else []
+    return "; ".join(said) or "There is too little detail to compare stops"
+
+
 def _view(kind: str, curve: SeriesCurve) -> CurveView:
     count = len(curve.points)
     low, high = min(one.at for one in curve.points), max(one.at for one in curve.points)
@@ -106,7 +124,7 @@ def _at(kind: str, at: float) -> str:
 
 def _says(kind: str, curve: SeriesCurve) -> str:
     if curve.best is None:
-        return "not told apart" if kind == "stops" else "not told"
+        return ""
     if kind == "stops":
         return f"sharpest at {_at(kind, curve.best)}"
     return f"sharpest at {curve.best:.3g}, {curve.low:.3g} to {curve.high:.3g}"

@@ -18,7 +18,7 @@ from welotrope.web.request.context import CurrentContext, RequestContext, TypedF
 from welotrope.web.request.dropped import shown_name, taken_in
 from welotrope.web.request.jobs import Progress, turn
 from welotrope.web.request.limits import Key
-from welotrope.web.rooms.shots.series.context import KINDS, SeriesPage, curve_views, record_of
+from welotrope.web.rooms.shots.series.context import KINDS, SeriesPage, curve_views, headline_of, record_of
 
 router = APIRouter()
 PAGE = "shots/series/page.html"
@@ -52,7 +52,8 @@ def _page(
     kind = shown.kind if shown else kind if kind in KINDS else "stops"
     earlier = test_shots.results_of_setup(context.uow, context.selected_setup().id)
     return SeriesPage(
-        kind=kind, kinds=KINDS, shown=shown, curves=curve_views(kind, shown.found) if shown else (),
+        kind=kind, kinds=KINDS, shown=shown, headline=headline_of(kind, shown.found) if shown else "",
+        curves=curve_views(kind, shown.found) if shown else (),
         earlier=tuple(one for one in earlier if shown is None or one.id != shown.id), batch=secrets.token_hex(8),
         places=places, errors=errors or {},
     )  # fmt: skip
