@@ -4,6 +4,8 @@ BIN := $(VENV)/bin
 RUN_STAMP := $(VENV)/.installed-run
 DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
+# Small matrices: threads of linear algebra would only wait for one another.
+export OPENBLAS_NUM_THREADS = 1
 
 .PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench fuzz test-tools clean
 

@@ -11,6 +11,7 @@ def open_field(open_page, site, size="phone", look="sun", path="/field"):
     page.clock.set_system_time(NOW.replace(tzinfo=dt.UTC))
     page.goto(path)
     page.wait_for_selector("html[data-ready=yes]")
+    page.wait_for_load_state("networkidle")  # nothing is on its way when a test takes the server away
     return page
 
 

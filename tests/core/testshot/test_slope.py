@@ -87,7 +87,7 @@ DOUBTS = {
     "overexposed": {"white": 300.0},
     "underexposed": {"white": 55.0},
     "slopes by 15°": {"slope_deg": 15.0},
-    "slopes by 72°": {"slope_deg": 72.0},
+    "slopes by 72°": {"slope_deg": 72.0, "size_px": (2400, 1600)},
     "fit a print at about": {"print_scale": 0.94},
     "Little of the sheet can be seen": {"off_centre": (0.0, 0.44)},
     "mark is not in the picture": {"off_centre": (0.0, -0.49)},
@@ -126,9 +126,10 @@ def test_pictures_of_something_else_are_refused_in_words():
 
 
 def test_two_sheets_are_noticed():
-    made = camera(distance_mm=1500.0, off_centre=(-0.2, 0.0))
-    one, other = shot(made), shot(camera(distance_mm=1500.0, off_centre=(0.2, 0.0)))
-    both = np.concatenate((one[:, : SIZE[0] // 2], other[:, SIZE[0] // 2 :]), axis=1)
+    far = {"distance_mm": 1500.0, "size_px": (2400, 1600)}
+    made = camera(off_centre=(-0.2, 0.0), **far)
+    one, other = shot(made), shot(camera(off_centre=(0.2, 0.0), **far))
+    both = np.concatenate((one[:, :1200], other[:, 1200:]), axis=1)
     assert any("two sheets" in one for one in read(made, both).warnings)
 
 
