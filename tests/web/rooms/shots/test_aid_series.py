@@ -153,7 +153,7 @@ def test_pictures_that_land_in_a_watched_folder_are_measured(client, tmp_path, p
     while "after.jpg" not in (now := client.get(url, headers={"hx-request": "true"}).text):
         time.sleep(0.05)
     assert "before.jpg" not in now
-    assert 'hx-trigger="every 1s"' in now
+    assert 'hx-trigger="every 500ms"' in now
     ended = client.post("/shots/watch/stop", data={"series": SERIES})
     assert "Watch the folder" in text_of(ended)
 
