@@ -26,7 +26,7 @@ _RATE_OFF, _RATE_ERRORS = 0.04, 3.0  # how far blur may grow otherwise than by t
 _FOCAL_OFF, _LEAST_PERSPECTIVE = 0.2, 1.08
 _PRINT_OFF_MM, _SCAN_MM, _EDGE_SHARE = 2.5, 14.0, 0.5
 _BENT_PX, _MISFIT = 3.0, 3.0
-_VISIBLE_RANGE_PX = 0.7  # of growth of blur over the sheet, in own blurs, that is too little
+_LEAST_BLUR_PX = 5.0  # at an end of the sheet, from which on it tells how fast blur grows
 
 
 def doubts_about(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
@@ -142,12 +142,8 @@ def _by_direction(kept: Grid, variance: Grid, frequency: Grid) -> Grid | None:
 
 def _about_depth(plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
     fit, pose = plane.fit, plane.pose
-    found = plane.found
-    y = np.array([area for area in (found.sheet.areas[0].y, found.sheet.areas[0].y + found.sheet.areas[0].height)])
-    ends = np.column_stack((np.full(2, found.sheet.mark_mm[0]), y))
-    depth = pose.in_lens(ends)[:, 2]
-    blur_mm = fit.rate * pose.pitch_mm * np.abs(1 / fit.plane_z - 1 / depth)
-    if blur_mm.max() < shot.blur_mm:
+    blur_mm = _most_blur_px(plane) * pose.pitch_mm
+    if blur_mm < shot.blur_mm:
         yield (
             "All of the sheet is sharp by your standard: depth of field is deeper than the sheet. "
             "Open the stop, come nearer, or use the row of sheets."
@@ -156,6 +152,14 @@ def _about_depth(plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
         yield "Blur does not grow over the sheet as behind a lens. Lay the sheet flat on something stiff."
     if fit.own_px * pose.pitch_mm * 4 > 2 * shot.blur_mm and fit.own_px > 1.5:
         yield "Even where it is sharpest the picture is softer than your standard: shaken, or the lens is soft here."
+
+
+def _most_blur_px(plane: PlaneOnSheet) -> float:
+    """Return the diameter of the blur at the end of the detail where it is larger."""
+    area = plane.found.sheet.areas[0]
+    x = plane.found.sheet.mark_mm[0]
+    away = plane.pose.in_lens(np.array([[x, area.y], [x, area.y + area.height]]))[:, 2]
+    return float(plane.fit.rate * np.abs(1 / plane.fit.plane_z - 1 / away).max())
 
 
 def _about_print(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
@@ -172,7 +176,7 @@ def _about_print(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[s
             "Print at 100 %, and measure the bar on it: 50 mm."
         )
         return
-    if shot.stop is None:
+    if shot.stop is None or _most_blur_px(plane) < _LEAST_BLUR_PX:
         return
     off = math.log(plane.fit.rate / plane.expected_rate)
     error = math.sqrt(max(float(plane.fit.covariance[2, 2]), 0.0))
