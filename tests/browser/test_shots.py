@@ -12,9 +12,9 @@ pytestmark = pytest.mark.browser
 REFLEX = 4  # key of a set-up of the demo that is focused on a screen
 
 
-def take(folder, number, plane_mm, *, stop):
+def take(folder, number, plane_mm, *, stop, size_px=(1800, 1200)):
     """The simulated camera writes a picture; the half-written file comes first."""
-    made = camera(plane_mm=plane_mm, stop=stop, size_px=(1800, 1200), seed=number)
+    made = camera(plane_mm=plane_mm, stop=stop, size_px=size_px, seed=number)
     data = cv2.imencode(".jpg", shot(made))[1].tobytes()
     path = folder / f"IMG_{number:04d}.jpg"
     path.write_bytes(data[: len(data) // 2])
@@ -49,7 +49,7 @@ def test_a_series_through_a_watched_folder_changes_the_advice(site, open_page, t
 
 
 def test_a_picture_chosen_on_a_phone_sized_page_is_measured(site, open_page, tmp_path):
-    take(tmp_path, 1, 5.0, stop=1.4)
+    take(tmp_path, 1, 5.0, stop=1.4, size_px=(1600, 1200))
     page = open_page(site, "/shots", size="phone")
     page.get_by_label("Stop of the picture").fill("1.4")
     page.locator("#drop input").set_input_files(tmp_path / "IMG_0001.jpg")
@@ -57,7 +57,10 @@ def test_a_picture_chosen_on_a_phone_sized_page_is_measured(site, open_page, tmp
     expect(page.locator(".shot-large")).to_contain_text(re.compile(r"\+[45]\.\d"))
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     picture, line = page.locator(".shot-picture img").bounding_box(), page.locator(".shot-picture line").bounding_box()
-    assert picture["y"] < line["y"] < picture["y"] + picture["height"]
+    # The plane lies behind the mark, which is in the middle: higher up in the picture, by as much as the lens shows.
+    middle = picture["y"] + picture["height"] / 2
+    assert picture["height"] == pytest.approx(picture["width"] * 3 / 4, rel=0.01)
+    assert 0.5 < (middle - line["y"]) / picture["height"] * 100 < 2.5
     assert line["width"] > picture["width"] / 4
 
 

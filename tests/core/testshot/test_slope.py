@@ -8,6 +8,7 @@ from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.reading import read_slope
 from welotrope.core.testshot.sheets import row_sheet, slope_sheet
 from welotrope.core.testshot.slope import SlopeShot
+from welotrope.core.testshot.transfer import as_shares, light_of
 
 
 def read(made, picture=None, **more):
@@ -75,6 +76,17 @@ def test_values_that_stand_for_light_are_measured_too():
     assert read(made, (linear[shot(made)] * 65535).astype(np.float32)).plane_mm == pytest.approx(-6.0, abs=0.5)
 
 
+def test_a_dark_picture_of_16_bits_is_not_taken_for_one_of_8():
+    """Patches of ink hold values below 256 of 65535; what is white follows from the whole picture."""
+    made = camera(plane_mm=-6.0, white=120.0)
+    deep = shot(made).astype(np.float32) * 257
+    found = read(made, deep)
+    assert found.plane_mm == pytest.approx(read(made, shot(made)).plane_mm, abs=0.05)
+    assert light_of(as_shares(np.array([[3.0, 60000.0]], np.float32))[:, :1], linear=True)[0, 0] == pytest.approx(
+        3 / 65535
+    )
+
+
 def test_a_stop_that_is_not_known_is_not_needed():
     made = camera(plane_mm=5.0)
     found = read(made, stop=None)
@@ -83,7 +95,7 @@ def test_a_stop_that_is_not_known_is_not_needed():
 
 
 DOUBTS = {
-    "drawn out by about": {"shake_px": 8.0, "shake_deg": 30.0},
+    "shows motion blur of about": {"shake_px": 8.0, "shake_deg": 30.0},
     "overexposed": {"white": 300.0},
     "underexposed": {"white": 55.0},
     "slopes by 15°": {"slope_deg": 15.0},

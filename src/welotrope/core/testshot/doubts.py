@@ -25,7 +25,7 @@ _NEAR_PX = 3.0
 _RATE_OFF, _RATE_ERRORS = 0.04, 3.0  # how far blur may grow otherwise than by the formula: a share, standard errors
 _FOCAL_OFF, _LEAST_PERSPECTIVE = 0.2, 1.08
 _PRINT_OFF_MM, _SCAN_MM, _EDGE_SHARE = 2.5, 14.0, 0.5
-_BENT_PX, _MISFIT = 3.0, 3.0
+_MISFIT = 3.0
 _LEAST_BLUR_PX = 5.0  # at an end of the sheet, from which on it tells how fast blur grows
 
 
@@ -116,7 +116,7 @@ def _about_shake(grey: Grey, plane: PlaneOnSheet) -> Iterator[str]:
         length = math.sqrt(12 * more)
         name = ("level", "falling to the right", "upright", "rising to the right")[most * 4 // SECTORS]
         yield (
-            f"The picture is drawn out by about {length:.0f} px ({name}), as by a camera that moved. "
+            f"The picture shows motion blur of about {length:.0f} px ({name}). "
             "Use a tripod, a self-timer or a shorter time."
         )
 
@@ -145,13 +145,13 @@ def _about_depth(plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
     blur_mm = _most_blur_px(plane) * pose.pitch_mm
     if blur_mm < shot.blur_mm:
         yield (
-            "All of the sheet is sharp by your standard: depth of field is deeper than the sheet. "
-            "Open the stop, come nearer, or use the row of sheets."
+            "All of the sheet is sharp by your criterion: depth of field is deeper than the sheet. "
+            "Open the stop, or come nearer."
         )
     if fit.misfit > _MISFIT:
         yield "Blur does not grow over the sheet as behind a lens. Lay the sheet flat on something stiff."
     if fit.own_px * pose.pitch_mm * 4 > 2 * shot.blur_mm and fit.own_px > 1.5:
-        yield "Even where it is sharpest the picture is softer than your standard: shaken, or the lens is soft here."
+        yield "Even where it is sharpest the picture is softer than your criterion: shaken, or the lens is soft here."
 
 
 def _most_blur_px(plane: PlaneOnSheet) -> float:
@@ -170,7 +170,7 @@ def _about_print(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[s
     moved = min((one for one in offs if one is not None), key=abs, default=None)
     if moved is not None and abs(moved) > _PRINT_OFF_MM:
         width = sheet.paper_mm[0]
-        share = 100 * (1 - 2 * moved / width) if moved > 0 else 100 * (1 + 2 * -moved / width)
+        share = 100 * (1 - 2 * moved / width)
         yield (
             f"The margins of the paper fit a print at about {share:.0f} % of its size. "
             "Print at 100 %, and measure the bar on it: 50 mm."

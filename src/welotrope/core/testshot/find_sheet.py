@@ -40,15 +40,12 @@ class FoundSheet:
         The homography from its millimetres to pixels, shape (3, 3); the middle of the first pixel is at 0, 0.
     size_px
         Width and height of the picture, pixels.
-    off_px
-        How far the corners lie from where the homography puts them, root mean square, pixels.
     """
 
     sheet: Sheet
     ids: tuple[int, ...]
     to_px: Points
     size_px: tuple[int, int]
-    off_px: float
 
     def px(self, points_mm: Points) -> Points:
         """Return where points of the page, shape (n, 2), lie in the picture, pixels."""
@@ -151,6 +148,5 @@ def _fitted(sheet: Sheet, markers: list[FoundMarker], size_px: tuple[int, int]) 
         homography = homography_of(page[chosen], seen[chosen])
     if homography is None:
         return None
-    off_px = float(np.sqrt(np.mean(np.sum((mapped(homography, page[chosen]) - seen[chosen]) ** 2, axis=1))))
     ids = tuple(made.id for (made, _), keep in zip(pairs, fits, strict=True) if keep)
-    return FoundSheet(sheet=sheet, ids=ids, to_px=homography, size_px=size_px, off_px=off_px)
+    return FoundSheet(sheet=sheet, ids=ids, to_px=homography, size_px=size_px)

@@ -19,7 +19,7 @@ from welotrope.core.testshot.transfer import Patches
 
 Grid = NDArray[np.float64]
 _MOST_PX = 18.0  # blur of a patch, its own pixels, up to which it is used
-_WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
+WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
 _FLOOR = 0.03  # of what is kept, to which the model holds
 _GAIN_ALIKE = 0.25  # how much patches differ in contrast, as a share
 _SMALLEST_PX = 0.25  # variance that looking pixels up adds, squared pixels of the patch
@@ -84,11 +84,11 @@ class PlaneFit:
     patches: int
 
 
-def pooled(patches: Patches, sectors: tuple[int, ...]) -> tuple[Grid, Grid]:
-    """Return what was kept over some directions, and its variance, shape (n, bands)."""
-    weight = 1 / patches.variance[:, sectors, :]
+def pooled(patches: Patches) -> tuple[Grid, Grid]:
+    """Return what was kept over all directions, and its variance, shape (n, bands)."""
+    weight = 1 / patches.variance
     total = weight.sum(axis=1)
-    return (weight * patches.kept[:, sectors, :]).sum(axis=1) / total, 1 / total
+    return (weight * patches.kept).sum(axis=1) / total, 1 / total
 
 
 def disc_kept(periods: Grid) -> Grid:
@@ -111,23 +111,20 @@ def _model(seen: Seen, blur: Grid, own: float) -> Grid:
     return np.asarray(kept * np.exp(-2 * math.pi**2 * seen.frequency**2 * variance[:, None]))
 
 
-def single_blurs(seen: Seen) -> tuple[Grid, Grid]:
-    """Return the blur that fits each patch alone best, its own pixels, and how much of what it kept that leaves."""
+def single_blurs(seen: Seen) -> Grid:
+    """Return the blur that fits each patch alone best, its own pixels."""
     sizes = np.concatenate((np.arange(0, 6, 0.25), np.arange(6, 24, 0.5)))
     shape = disc_kept(sizes[:, None] * seen.frequency) * np.exp(-2 * math.pi**2 * seen.frequency**2 * 0.6)
     weight = 1 / (seen.variance + _FLOOR**2)
     both, own = (weight * seen.kept) @ shape.T, weight @ (shape**2).T
     gain = np.maximum(both / own, 0)
     left = (weight * seen.kept**2).sum(axis=1)[:, None] - gain * both
-    best = left.argmin(axis=1)
-    every = np.arange(len(best))
-    return sizes[best], gain[every, best]
+    return np.asarray(sizes[left.argmin(axis=1)])
 
 
 def start(seen: Seen, *, rates: Grid) -> tuple[float, float]:
     """Return about where the plane is, mm from the lens, and how fast blur grows, px·mm: the V that most blurs fit."""
-    blurs, _ = single_blurs(seen)
-    blurs = blurs * seen.per_px
+    blurs = single_blurs(seen) * seen.per_px
     nearness = 1 / seen.z
     low, high = nearness.min(), nearness.max()
     planes = np.linspace(low - 0.15 * (high - low), high + 0.15 * (high - low), 131)

@@ -90,12 +90,9 @@ def read_slope(picture: AnyArray, shot: SlopeShot) -> SlopeReading:
     plane = find_plane(picture, found, shot)
     same = _twice(markers, found)
     if plane is None:
-        pose_only = SlopeReading(
-            markers=len(found.ids),
-            warnings=(*same, "Nothing on the sheet is sharp enough to be measured. Focus on the mark, or come nearer."),
-        )
-        return pose_only
-    return _told(picture, grey, plane, shot, same)
+        soft = "Nothing on the sheet is sharp enough to be measured. Focus on the mark, or come nearer."
+        return SlopeReading(markers=len(found.ids), warnings=(*same, soft))
+    return _told(grey, plane, shot, same)
 
 
 def _twice(markers: list[FoundMarker], found: FoundSheet) -> tuple[str, ...]:
@@ -109,7 +106,7 @@ def _twice(markers: list[FoundMarker], found: FoundSheet) -> tuple[str, ...]:
 def _why_no_sheet(grey: NDArray[np.uint8], markers: list[FoundMarker], size: tuple[int, int]) -> str:
     for kind in (SheetKind.ROW, SheetKind.WALL):
         if sheet_of(markers, kind, size) is not None:
-            return f"This is the {kind.value} sheet. Photograph the slope sheet, or measure it as {kind.value}."
+            return f"This is the {kind.value} sheet. Photograph the slope sheet."
     if sheet_of(markers_in(np.ascontiguousarray(grey[:, ::-1])), SheetKind.SLOPE, size) is not None:
         return "The picture is mirrored. Turn it over and measure it again."
     if markers:
@@ -120,9 +117,7 @@ def _why_no_sheet(grey: NDArray[np.uint8], markers: list[FoundMarker], size: tup
     return "No sheet was found. Photograph the printed slope sheet so that its black squares can be made out."
 
 
-def _told(
-    picture: AnyArray, grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: SlopeShot, same: tuple[str, ...]
-) -> SlopeReading:
+def _told(grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: SlopeShot, same: tuple[str, ...]) -> SlopeReading:
     warnings = (*same, *doubts_about(grey, plane, shot))
     fit, pose = plane.fit, plane.pose
     mark_px = tuple(float(one) for one in plane.found.px(np.array([plane.found.sheet.mark_mm]))[0])
@@ -178,7 +173,7 @@ def _off_sheet(plane: PlaneOnSheet, error: float, nearest: float, farthest: floa
         return "The plane of focus lies behind all that can be seen of the sheet. Focus nearer, or move the sheet."
     return (
         "The sheet is alike sharp all over, so that it does not tell where the plane of focus is. "
-        "Open the stop, come nearer, or use the row of sheets."
+        "Open the stop, or come nearer."
     )
 
 

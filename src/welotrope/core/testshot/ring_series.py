@@ -21,7 +21,7 @@ from welotrope.core.testshot.find_sheet import markers_in, sheet_of
 from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_fit import disc_kept
 from welotrope.core.testshot.slope import SlopeShot, find_plane
-from welotrope.core.testshot.transfer import as_bytes
+from welotrope.core.testshot.transfer import as_bytes, as_shares
 
 Grid = NDArray[np.float64]
 LEAST_PICTURES, MOST_PICTURES = 4, 40
@@ -30,7 +30,6 @@ _MOST_TILES = 144
 _WIDE = 1.96
 _ALIKE = 0.94  # score that the least sharp has where all are alike
 _MODEL = 0.06  # scatter of the logarithm of power that the model leaves
-_STARTS = 41
 _LEAST_ON_SHEET, _MOST_ERROR, _LEAST_SLOPE_DEG = 3, 0.05, 15.0  # pictures; share of the distance; degrees
 PICTURES = Field("pictures", "pictures")
 
@@ -87,7 +86,7 @@ def look(picture: AnyArray) -> RingShot:
 
 
 def middle_power(picture: AnyArray) -> Grid:
-    """Return the power of each band in the middle of a picture, mean over its tiles with the most detail."""
+    """Return the power of each band in the middle of a picture, mean over its tiles."""
     height, width = picture.shape
     if min(height, width) < 2 * TILE_PX:
         raise OutOfRangeError(
@@ -95,7 +94,7 @@ def middle_power(picture: AnyArray) -> Grid:
         )
     across, down = (_starts(length) for length in (width, height))
     corners = np.array([(x, y) for y in down for x in across])
-    return np.asarray(tile_energies(picture, corners).mean(axis=0))
+    return np.asarray(tile_energies(as_shares(picture), corners).mean(axis=0))
 
 
 def _starts(length: int) -> NDArray[np.int_]:
@@ -177,9 +176,7 @@ def _on_sheet(at: Grid, shots: Sequence[RingShot]) -> tuple[float, float] | None
 def _curve(at: Grid, power: Grid) -> tuple[RingPoint, ...]:
     """Return how sharp each picture is: the contrast of its finer bands over that of the coarsest."""
     fine = np.sqrt(power[:, 2:6] / power[:, :1]).mean(axis=1)
-    floor = 0.0
-    share = (fine - floor) / (fine.max() - floor)
-    return tuple(RingPoint(at=float(one), score=float(score)) for one, score in zip(at, share, strict=True))
+    return tuple(RingPoint(at=float(one), score=float(score)) for one, score in zip(at, fine / fine.max(), strict=True))
 
 
 def _kept(blur_px: Grid) -> Grid:

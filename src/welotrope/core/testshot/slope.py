@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.blur_fit import MOST_PX, SIDE, SMALL_SIDE, Blurs, fit_parabola, lay_on
 from welotrope.core.testshot.find_sheet import FoundSheet, homography_of
-from welotrope.core.testshot.plane_fit import PlaneFit, Seen, fit_plane, pooled, start
+from welotrope.core.testshot.plane_fit import WITHIN, PlaneFit, Seen, fit_plane, pooled, start
 from welotrope.core.testshot.pose import Pose, pose_of
-from welotrope.core.testshot.transfer import SECTORS, Patches, compare
+from welotrope.core.testshot.transfer import Patches, as_shares, compare
 
 Grid = NDArray[np.float64]
 _COARSE_SIDES, _COARSE_PATCHES, _COARSE_ACROSS_PX = (64, 32), 110, 6.0
@@ -26,7 +26,6 @@ _FEW_PATCHES, _PATCHES, _MOST_TRIES = 40, 96, 9  # the page is laid on: while it
 _SETTLED, _NEAR_ENOUGH = 0.25, 3e-5  # that the plane may still move: of its standard error, of its distance
 _MOST_ACROSS_PX = 3.0  # how much blur may differ from side to side of a large patch
 _ODD_MISFIT, _ODD_RATE = 3.0, 0.25
-_EVERY = tuple(range(SECTORS))
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,7 +109,7 @@ class _Search:
     """The search for the plane of focus, which puts the place of the sheet right as it goes."""
 
     def __init__(self, picture: AnyArray, found: FoundSheet, shot: SlopeShot) -> None:
-        self.picture, self.found, self.shot = picture, found, shot
+        self.picture, self.found, self.shot = as_shares(picture), found, shot
         self.linear = False
         self.fit: PlaneFit | None = None
         self.pose: Pose
@@ -299,8 +298,8 @@ def _seen(every: list[Patches], pose: Pose, side: int) -> Seen:
     for patches in every:
         good = patches.likeness > _ALIKE
         lens = pose.in_lens(patches.centres_mm)[good]
-        kept, variance = pooled(patches, _EVERY)
+        kept, variance = pooled(patches)
         size = np.full(len(lens), float(patches.per_px))
-        rows.append((lens[:, 0], lens[:, 2], size, 0.15 * side * size * slant, kept[good], variance[good]))
+        rows.append((lens[:, 0], lens[:, 2], size, WITHIN * side * size * slant, kept[good], variance[good]))
     x, z, per_px, within, kept, variance = (np.concatenate(part) for part in zip(*rows, strict=True))
     return Seen(x=x, z=z, per_px=per_px, within=within, kept=kept, variance=variance, frequency=every[0].frequency)

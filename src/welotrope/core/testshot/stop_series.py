@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from welotrope.core.errors import Field, OutOfRangeError
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.energies import TILE_PX, by_band, tile_transforms
+from welotrope.core.testshot.transfer import as_shares
 
 Grid = NDArray[np.float64]
 PICTURES = Field("pictures", "pictures")
@@ -115,7 +116,7 @@ class StopSeries:
             read = " and ".join(f"{w} × {h}" for w, h in (self.shots[0].size_px, (width, height)))
             raise OutOfRangeError(PICTURES, read, "the pictures are of different sizes", "Take all with one setting")
         corners = corners + np.rint(_shift(self._small, small) * max(picture.shape) / _SMALL_PX).astype(int)
-        tiles = tile_transforms(picture, np.clip(corners, 0, np.array([width, height]) - TILE_PX))
+        tiles = tile_transforms(as_shares(picture), np.clip(corners, 0, np.array([width, height]) - TILE_PX))
         if self.shots:
             tiles = _laid_on(self.shots[0].tiles, tiles)
         self.shots.append(StopShot(stop=stop, tiles=tiles, size_px=(width, height)))

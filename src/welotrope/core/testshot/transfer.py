@@ -99,8 +99,20 @@ def light_patch(
     return light if per_px == 1 else np.asarray(cv2.resize(light, (side, side), interpolation=cv2.INTER_AREA))
 
 
+def as_shares(picture: AnyArray) -> AnyArray:
+    """Return grey values as they are where they have 8 bits, otherwise as shares of white, 0 to 1.
+
+    What white is follows from the whole picture: a dark part of one with 16 bits is not one with 8.
+    """
+    if picture.dtype == np.uint8:
+        return picture
+    top = float(picture.max())
+    white = 1.0 if top <= 1 else 255.0 if top <= 255 else 65535.0
+    return np.clip(picture / np.float32(white), 0, 1).astype(np.float32)
+
+
 def as_bytes(picture: AnyArray) -> NDArray[np.uint8]:
-    """Return grey values as 8 bit."""
+    """Return grey values as 8 bit, the brightest of a deeper picture white: markers are found in dark ones too."""
     if picture.dtype == np.uint8:
         return np.asarray(picture)
     top = float(picture.max()) or 1.0
@@ -108,11 +120,10 @@ def as_bytes(picture: AnyArray) -> NDArray[np.uint8]:
 
 
 def light_of(piece: AnyArray, *, linear: bool) -> NDArray[np.float32]:
-    """Return grey values as light, 0 to 1."""
+    """Return part of a picture, of 8 bits or from :func:`as_shares`, as light, 0 to 1."""
     if piece.dtype == np.uint8:
         return _light_table(linear)[piece]
-    share = np.clip(piece / np.float32(65535 if piece.max() > 255 else 255), 0, 1).astype(np.float32)
-    return share if linear else _untoned(share)
+    return np.asarray(piece) if linear else _untoned(np.asarray(piece))
 
 
 @cache
@@ -165,9 +176,8 @@ def page_patch(
         _pages(found.sheet)[level], to_cells, (side * fine, side * fine), borderMode=cv2.BORDER_REPLICATE,
         flags=cv2.WARP_INVERSE_MAP | (cv2.INTER_LINEAR if level else cv2.INTER_NEAREST),
     )  # fmt: skip
-    return np.asarray(cv2.resize(points, (side, side), interpolation=cv2.INTER_AREA), dtype=np.float32) / np.float32(
-        255
-    )
+    mean = cv2.resize(points, (side, side), interpolation=cv2.INTER_AREA)
+    return np.asarray(mean, dtype=np.float32) / np.float32(255)
 
 
 @cache

@@ -10,7 +10,7 @@ SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_BODY_BYTES = 2 * 1024 * 1024
 # What may bring more: pictures, which go to the disk as they come.
 _MOST_BYTES = {
-    "/log/pictures/drop": 260 * 1024 * 1024, "/shots/drop": 260 * 1024 * 1024, "/api/testshot/slope": 260 * 1024 * 1024,
+    "/log/pictures/drop": 260 * 1024 * 1024, "/api/testshot/slope": 260 * 1024 * 1024,
     "/api/testshot/ring": 1024 * 1024 * 1024, "/api/testshot/stops": 1024 * 1024 * 1024,
 }  # fmt: skip
 # Seconds a sender may take for the next part of a request before it is given up.

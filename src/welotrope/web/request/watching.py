@@ -66,6 +66,11 @@ class FolderWatch:
         """How many pictures it took."""
         return self._state.measured
 
+    @property
+    def problem(self) -> str:
+        """Why the last picture was not kept; empty when it was."""
+        return self._state.problem
+
     def stop(self) -> None:
         """Stop looking; a picture that is being measured is finished."""
         self._stop.set()
@@ -91,8 +96,16 @@ class FolderWatch:
             state.known[name] = stamp
             if self._stop.is_set():
                 return
+            self._take_one(name)
+
+    def _take_one(self, name: str) -> None:
+        try:
             self._take(self.folder / name)
-            state.measured += 1
+        except Exception as error:  # noqa: BLE001  whatever it is, the pictures after it are wanted
+            self._state.problem = f"{name} could not be kept ({type(error).__name__}). Take it again."
+        else:
+            self._state.problem = ""
+            self._state.measured += 1
 
 
 def _stamps(folder: Path) -> dict[str, Stamp] | None:

@@ -174,7 +174,7 @@ def watch(tmp_path):
     taken = Taken()
     (tmp_path / "old.jpg").write_bytes(b"old")
     found = FolderWatch(tmp_path, taken)
-    found._thread_stopped = found._stop.set()
+    found._stop.set()
     found._thread.join()
     found._stop.clear()
     yield found, taken, tmp_path
@@ -204,6 +204,26 @@ def test_a_picture_that_is_written_anew_is_taken_anew_and_others_are_not(watch):
     for _ in range(3):
         found.look()
     assert taken.pictures == [("new.jpg", 5), ("new.jpg", 10)]
+
+
+def test_a_picture_that_cannot_be_kept_does_not_end_the_watch(tmp_path):
+    kept = []
+
+    def take(path):
+        if path.name == "bad.jpg":
+            raise OSError("the disk is full")
+        kept.append(path.name)
+
+    found = FolderWatch(tmp_path, take)
+    (tmp_path / "bad.jpg").write_bytes(b"bad")
+    while not found.problem:
+        time.sleep(0.02)
+    assert found.problem == "bad.jpg could not be kept (OSError). Take it again."
+    (tmp_path / "good.jpg").write_bytes(b"good")
+    while not kept:
+        time.sleep(0.02)
+    found.stop()
+    assert (kept, found.problem, found.watching) == (["good.jpg"], "", False)
 
 
 def test_a_folder_that_goes_and_comes_back_is_waited_for(watch):

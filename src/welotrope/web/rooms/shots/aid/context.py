@@ -29,11 +29,11 @@ class ShotLine:
 
 @dataclass(frozen=True, kw_only=True)
 class WatchView:
-    """A folder that is watched: where, whether it is there, and how many pictures came."""
+    """A folder that is watched: where, whether it is there, and why its last picture was not kept."""
 
     folder: str
     there: bool
-    measured: int
+    problem: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -102,7 +102,7 @@ def aid_shots_page(
 def _watch_view(watch: FolderWatch | None) -> WatchView | None:
     if watch is None or not watch.watching:
         return None
-    return WatchView(folder=str(Path(watch.folder)), there=watch.there, measured=watch.measured)
+    return WatchView(folder=str(Path(watch.folder)), there=watch.there, problem=watch.problem)
 
 
 def _next_step(reading: AidReading, name: str, shots: Sequence[StoredShot]) -> str:
