@@ -17,7 +17,7 @@ from welotrope.core.testshot.aid_series import (
     MOST_SHOTS,
     AidVerdictFound,
     MeasuredShot,
-    as_frames,
+    as_frame,
     likely_causes,
     read_aid,
 )
@@ -59,6 +59,14 @@ def test_half_a_window_of_bias_is_told_as_half_a_window():
     assert reading.bias_deg > 0  # behind is too far towards infinity
 
 
+def test_degrees_of_ring_are_those_the_ring_turns_between_the_two_distances():
+    planes = (18.0, 18.2, 17.8)
+    reading = read_aid(SETUP, "scale", [shot(plane) for plane in planes])
+    ring = SETUP.ring(STOP)
+    turned = abs(float(ring.angle_at_distance(DISTANCE + 18.0)) - float(ring.angle_at_distance(DISTANCE)))
+    assert reading.bias_deg == pytest.approx(turned, rel=0.05)
+
+
 @pytest.mark.parametrize("sign", [1, -1])
 def test_in_front_is_not_behind(sign):
     half = half_window_mm()
@@ -71,7 +79,10 @@ def test_a_picture_with_a_doubt_does_not_count():
     reading = read_aid(SETUP, "scale", shots)
     assert reading.count == 3
     assert reading.bias_mm == pytest.approx(20.0, abs=0.5)
-    assert [frame.outcome for frame in as_frames(shots, "scale", [dt.datetime.min] * 4)] == [Outcome.BEHIND] * 3
+    assert [as_frame(one, "scale", dt.datetime.min).outcome for one in (shots[0], shot(-3.0))] == [
+        Outcome.BEHIND,
+        Outcome.FRONT,
+    ]
 
 
 def test_one_and_two_pictures_ask_for_more():

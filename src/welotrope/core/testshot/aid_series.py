@@ -101,16 +101,14 @@ class AidReading:
     more: int = LEAST_SHOTS
 
 
-def as_frames(shots: Sequence[MeasuredShot], aid: str, taken_at: Sequence[dt.datetime]) -> list[EvidenceFrame]:
-    """Return the shots that count as frames whose miss is known, mm; ``taken_at`` goes with them one by one."""
-    return [
-        EvidenceFrame(
-            id=0, aid=aid, technique="", light="", stop=shot.stop, distance_mm=shot.distance_mm or math.inf,
-            focal_mm=None, outcome=Outcome.BEHIND if (shot.plane_mm or 0.0) > 0 else Outcome.FRONT,
-            miss_mm=abs(shot.plane_mm or 0.0), taken_at=when, outing="test shots",
-        )
-        for shot, when in zip(shots, taken_at, strict=True) if shot.counts
-    ]  # fmt: skip
+def as_frame(shot: MeasuredShot, aid: str, taken_at: dt.datetime, *, id: int = 0) -> EvidenceFrame:
+    """Return a shot that counts as a frame whose miss is known, mm."""
+    plane = shot.plane_mm or 0.0
+    return EvidenceFrame(
+        id=id, aid=aid, technique="", light="", stop=shot.stop, distance_mm=shot.distance_mm or math.inf, focal_mm=None,
+        outcome=Outcome.BEHIND if plane > 0 else Outcome.FRONT, miss_mm=abs(plane), taken_at=taken_at,
+        outing="test shots",
+    )  # fmt: skip
 
 
 def read_aid(setup: Setup, aid: str, shots: Sequence[MeasuredShot], *, eye: Eye = AVERAGE_EYE) -> AidReading:
@@ -126,7 +124,7 @@ def read_aid(setup: Setup, aid: str, shots: Sequence[MeasuredShot], *, eye: Eye 
         Constants of the eye, for what the aid can show.
     """
     counted = [shot for shot in shots if shot.counts]
-    found = evidence_of(setup, as_frames(counted, aid, [dt.datetime.min] * len(counted)), eye=eye)
+    found = evidence_of(setup, [as_frame(shot, aid, dt.datetime.min) for shot in counted], eye=eye)
     errors = [one.half_window_errors for one in found if one.error_mm is not None]
     if len(errors) < LEAST_SHOTS:
         return AidReading(verdict=AidVerdictFound.FEW, count=len(errors), more=LEAST_SHOTS - len(errors))

@@ -14,7 +14,7 @@ from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.set_aside import TrialEvidence, why_aside
 from welotrope.core.review.evidence import EvidenceFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.testshot.aid_series import as_frames
+from welotrope.core.testshot.aid_series import as_frame
 from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
 from welotrope.store.queries import drills
 from welotrope.store.queries.kit import StoredSetup
@@ -157,25 +157,20 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
 
 def shot_frames(uow: UnitOfWork, setup_id: int) -> list[EvidenceFrame]:
     """Return the test shots with a set-up as frames whose miss is known, oldest first."""
-    return [frame for one in shots_of_setup(uow, setup_id) for frame in as_frames([one.shot], one.aid, [one.taken_at])]
+    return [as_frame(one.shot, one.aid, one.taken_at, id=one.id) for one in shots_of_setup(uow, setup_id)]
 
 
 def _shots(uow: UnitOfWork, now: dt.datetime, held: StoredSetup, person: str) -> list[Observation]:
-    """Return the test shots with a set-up: their misses were measured in the picture."""
-    kept = [one for one in shots_of_setup(uow, held.id) if one.person == person]
-    found = []
-    for one in kept:
-        for evidence in evidence_of(held.setup, as_frames([one.shot], one.aid, [one.taken_at])):
-            found.append(
-                Observation(
-                    source="test shot",
-                    link=f"/shots?series={one.series}",
-                    taken_at=one.taken_at,
-                    aid=one.aid,
-                    attempt=evidence.attempt(f"field {held.id}", _days(now, one.taken_at)),
-                )
-            )
-    return found
+    """Return the test shots of somebody with a set-up: their misses were measured in the picture."""
+    kept = {one.id: one for one in shots_of_setup(uow, held.id) if one.person == person}
+    frames = [as_frame(one.shot, one.aid, one.taken_at, id=one.id) for one in kept.values()]
+    return [
+        Observation(
+            source="test shot", link=f"/shots?series={kept[one.frame.id].series}", taken_at=one.frame.taken_at,
+            aid=one.frame.aid, attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
+        )
+        for one in evidence_of(held.setup, frames)
+    ]  # fmt: skip
 
 
 def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Observation]:

@@ -14,6 +14,7 @@ from contextlib import contextmanager
 from dataclasses import replace
 
 from welotrope.core.errors import WelotropeError
+from welotrope.interchange.pictures.workers import PictureError
 from welotrope.store.queries import jobs
 from welotrope.store.queries.jobs import Job, JobState
 from welotrope.store.session import Database
@@ -114,7 +115,7 @@ class JobRunner:
             leads_to = work(progress)
         except CancelledError:
             state, note = JobState.CANCELLED, "It was stopped; what it had not finished was dropped."
-        except WelotropeError as error:
+        except (WelotropeError, PictureError) as error:
             state, note = JobState.FAILED, error.sentence
         except Exception as error:  # noqa: BLE001  whatever it is, the page must not wait for ever
             state, note = JobState.FAILED, f"It failed inside ({type(error).__name__}). Nothing else was touched."

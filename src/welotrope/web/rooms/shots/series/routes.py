@@ -11,7 +11,6 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.interchange.pictures.workers import PictureError
 from welotrope.interchange.testshot import MOST_PICTURES, read_place
 from welotrope.store.queries import history, test_shots
 from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
@@ -22,19 +21,6 @@ from welotrope.web.rooms.shots.series.context import KINDS, SeriesPage, curve_vi
 
 router = APIRouter()
 PAGE = "shots/series/page.html"
-
-
-class SeriesError(WelotropeError):
-    """A series that could not be measured; its sentence says why."""
-
-    def __init__(self, sentence: str) -> None:
-        self._said = sentence
-        super().__init__("pictures", "", "", "")
-
-    @property
-    def sentence(self) -> str:
-        """What the measuring said."""
-        return self._said
 
 
 @router.get("/shots/series")
@@ -79,10 +65,7 @@ def measure_series(request: Request, typed: TypedForm) -> Response:
     def work(progress: Progress) -> str:
         progress.step(0, 1, f"{len(found)} pictures")
         placed = [(str(path), place) for path, place in zip(found, places, strict=True)]
-        try:
-            told = state.pictures.ask("series", found[0].parent, of=kind, placed=json.dumps(placed))
-        except PictureError as error:
-            raise SeriesError(error.sentence) from None
+        told = state.pictures.ask("series", found[0].parent, of=kind, placed=json.dumps(placed))
         with turn(state.database) as uow:
             new = test_shots.NewShot(
                 series=secrets.token_hex(8), person=person, setup_id=stored.id, body_name=stored.setup.body.name,
