@@ -34,7 +34,7 @@ _STEP = 0.08  # of the logarithm of distance within which what an aid shows is t
 class EvidenceFrame(NamedTuple):
     """What of a frame bears on where focus fell; distances in mm from the film plane.
 
-    ``distance_mm`` is where the subject was believed to be, else where the ring was set.
+    ``distance_mm`` is where the subject was believed to be, else where the ring was set; ``link`` is where it is shown.
     """
 
     id: int
@@ -48,6 +48,7 @@ class EvidenceFrame(NamedTuple):
     miss_mm: float | None
     taken_at: dt.datetime
     outing: str = ""
+    link: str = ""
 
 
 class Evidence(NamedTuple):

@@ -101,13 +101,13 @@ class AidReading:
     more: int = LEAST_SHOTS
 
 
-def as_frame(shot: MeasuredShot, aid: str, taken_at: dt.datetime, *, id: int = 0) -> EvidenceFrame:
-    """Return a shot that counts as a frame whose miss is known, mm."""
+def as_frame(shot: MeasuredShot, aid: str, taken_at: dt.datetime, *, id: int = 0, link: str = "") -> EvidenceFrame:
+    """Return a shot that counts as a frame whose miss is known, mm; with its key and where it is shown."""
     plane = shot.plane_mm or 0.0
     return EvidenceFrame(
         id=id, aid=aid, technique="", light="", stop=shot.stop, distance_mm=shot.distance_mm or math.inf, focal_mm=None,
         outcome=Outcome.BEHIND if plane > 0 else Outcome.FRONT, miss_mm=abs(plane), taken_at=taken_at,
-        outing="test shots",
+        outing="test shots", link=link,
     )  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow
 from welotrope.store.queries import drills
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind
-from welotrope.store.queries.test_shots import shots_of_setup
+from welotrope.store.queries.test_shots import StoredShot, shots_of_setup
 from welotrope.store.unit_of_work import UnitOfWork
 
 RECENT, MOST_FRAMES = 500, 20_000
@@ -78,9 +78,12 @@ def field_frames(uow: UnitOfWork, setup_id: int, *, limit: int = MOST_FRAMES) ->
     outcomes = {outcome.value: outcome for outcome in Outcome}
     rows = uow.sql.execute(query).all()
     return [
-        EvidenceFrame(id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], *rest)
-        for id, aid, technique, light, stop, distance, focal, mark, *rest in reversed(rows)
-    ]
+        EvidenceFrame(
+            id, aid, technique, light, stop or 0.0, distance, focal, outcomes[mark or ""], miss, taken_at, outing,
+            link=f"/log/frames/{id}",
+        )
+        for id, aid, technique, light, stop, distance, focal, mark, miss, taken_at, outing in reversed(rows)
+    ]  # fmt: skip
 
 
 def other_outcomes(uow: UnitOfWork, setup_id: int, since: dt.datetime | None) -> dict[Outcome | None, int]:
@@ -157,17 +160,20 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
 
 def shot_frames(uow: UnitOfWork, setup_id: int) -> list[EvidenceFrame]:
     """Return the test shots with a set-up as frames whose miss is known, oldest first."""
-    return [as_frame(one.shot, one.aid, one.taken_at, id=one.id) for one in shots_of_setup(uow, setup_id)]
+    return [_as_frame(one) for one in shots_of_setup(uow, setup_id)]
+
+
+def _as_frame(one: StoredShot) -> EvidenceFrame:
+    return as_frame(one.shot, one.aid, one.taken_at, id=one.id, link=f"/shots?series={one.series}")
 
 
 def _shots(uow: UnitOfWork, now: dt.datetime, held: StoredSetup, person: str) -> list[Observation]:
     """Return the test shots of somebody with a set-up: their misses were measured in the picture."""
-    kept = {one.id: one for one in shots_of_setup(uow, held.id) if one.person == person}
-    frames = [as_frame(one.shot, one.aid, one.taken_at, id=one.id) for one in kept.values()]
+    frames = [_as_frame(one) for one in shots_of_setup(uow, held.id) if one.person == person]
     return [
         Observation(
-            source="test shot", link=f"/shots?series={kept[one.frame.id].series}", taken_at=one.frame.taken_at,
-            aid=one.frame.aid, attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
+            source="test shot", link=one.frame.link, taken_at=one.frame.taken_at, aid=one.frame.aid,
+            attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
         )
         for one in evidence_of(held.setup, frames)
     ]  # fmt: skip
@@ -178,7 +184,7 @@ def _frames(uow: UnitOfWork, now: dt.datetime, held: StoredSetup) -> list[Observ
     noted = [frame for frame in frames if frame.aid]
     return [
         Observation(
-            source="frame", link=f"/log/frames/{one.frame.id}", taken_at=one.frame.taken_at, aid=one.frame.aid,
+            source="frame", link=one.frame.link, taken_at=one.frame.taken_at, aid=one.frame.aid,
             attempt=one.attempt(f"field {held.id}", _days(now, one.frame.taken_at)),
         )
         for one in evidence_of(held.setup, noted)
