@@ -68,7 +68,7 @@ def test_a_picture_of_something_else_has_nulls_and_a_sentence(tmp_path):
         (["slope", "EMPTY", "--focal", "50", "--width", "36"], "it is empty"),
         (["slope", "BROKEN", "--focal", "50", "--width", "36"], "cannot be read as a picture"),
         (["ring", "PICTURE"], "it does not say where it was taken. Write shot.jpg@12.5."),
-        (["ring", "PICTURE@far"], "that is no number"),
+        (["ring", "PICTURE@far"], "that is not a number"),
         (["stops", "PICTURE@f"], "Stop: read “f”; that is not a stop."),
         (["stops", "PICTURE@2", "PICTURE@2", "PICTURE@4"], "that stop is there twice"),
         (["ring", "PICTURE@1", "PICTURE@2"], "that is too few places of the ring"),

@@ -72,3 +72,5 @@ FRONT = Field("front", "film mark to front")
 READING_ERROR = Field("reading_error", "reading error")
 DISTANCE_ERROR = Field("distance_error", "error of a distance")
 END = Field("end", "end of travel")
+# Test shots.
+PICTURES = Field("pictures", "pictures")

@@ -10,7 +10,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
+from welotrope.core.fields import FOCAL, PICTURE_WIDTH, PICTURES
 from welotrope.core.json_values import JsonObject
+from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import parse_stop
 
 if TYPE_CHECKING:
@@ -18,10 +20,9 @@ if TYPE_CHECKING:
     from welotrope.core.testshot.ring_series import RingReading
     from welotrope.core.testshot.stop_series import StopReading
 
-FOCAL, WIDTH = Field("focal", "focal length"), Field("width", "picture width")
-STOP, BLUR, PICTURES = Field("stop", "stop"), Field("blur", "blur that counts as sharp"), Field("pictures", "pictures")
+STOP, BLUR = Field("stop", "stop"), Field("blur", "blur that counts as sharp")
 USUAL_BLUR_MM = 0.03
-LIMITS = {FOCAL: (4.0, 2000.0), WIDTH: (3.0, 400.0), STOP: (0.5, 128.0), BLUR: (0.001, 1.0)}
+LIMITS = {FOCAL: (4.0, 2000.0), PICTURE_WIDTH: (3.0, 400.0), STOP: (0.5, 128.0), BLUR: (0.001, 1.0)}
 MOST_PICTURES = 40
 _ROUNDED = {"plane": 4, "sharp": 3, "formula": 3, "tilt": 4, "slope": 3, "distance": 2, "own": 3}
 
@@ -57,8 +58,8 @@ def slope_values(picture: Path, said: SlopeOptions) -> JsonObject:
         width = said.width_mm or exif.sensor_width_mm
         stop = said.stop or exif.stop
         _needed(FOCAL, focal, "Write it, such as --focal 50")
-        _needed(WIDTH, width, "Write the longer side of the sensor or film in mm, such as --width 36")
-        for field, value in ((FOCAL, focal), (WIDTH, width), (STOP, stop), (BLUR, said.blur_mm)):
+        _needed(PICTURE_WIDTH, width, "Write the longer side of the sensor or film in mm, such as --width 36")
+        for field, value in ((FOCAL, focal), (PICTURE_WIDTH, width), (STOP, stop), (BLUR, said.blur_mm)):
             if value is not None:
                 _within(field, value)
         grey = found.grey()
@@ -125,12 +126,9 @@ def read_place(text: str, *, stops: bool, works: str) -> float:
         _within(STOP, stop)
         return stop
     try:
-        place = float(text.strip().replace(",", "."))
-    except ValueError:
-        place = math.nan
-    if not math.isfinite(place):
-        raise UnreadableError(PICTURES, text, "that is no number", works)
-    return place
+        return number(text, PICTURES)
+    except UnreadableError as error:
+        raise UnreadableError(PICTURES, text, error.problem, works) from None
 
 
 def ring_values(placed: Sequence[Placed]) -> JsonObject:

@@ -14,7 +14,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.energies import TILE_PX, frequencies, tile_energies
 from welotrope.core.testshot.find_sheet import markers_in, sheet_of
@@ -24,14 +25,13 @@ from welotrope.core.testshot.slope import SlopeShot, find_plane
 from welotrope.core.testshot.transfer import as_bytes, as_shares
 
 Grid = NDArray[np.float64]
-LEAST_PICTURES, MOST_PICTURES = 4, 40
+LEAST_PICTURES = 4
 _MIDDLE = 0.4  # of width and height that is looked at
 _MOST_TILES = 144
 _WIDE = 1.96
 _ALIKE = 0.94  # score that the least sharp has where all are alike
 _MODEL = 0.06  # scatter of the logarithm of power that the model leaves
 _LEAST_ON_SHEET, _MOST_ERROR, _LEAST_SLOPE_DEG = 3, 0.05, 15.0  # pictures; share of the distance; degrees
-PICTURES = Field("pictures", "pictures")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -16,14 +16,14 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.errors import OutOfRangeError
+from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.energies import TILE_PX, by_band, tile_transforms
 from welotrope.core.testshot.transfer import as_shares
 
 Grid = NDArray[np.float64]
-PICTURES = Field("pictures", "pictures")
-LEAST_PICTURES, MOST_PICTURES = 3, 20
+LEAST_PICTURES = 3
 _COLUMNS, _ROWS = 15, 10
 _COARSE, _FINE = slice(0, 2), slice(3, 6)
 _WIDE = 1.96

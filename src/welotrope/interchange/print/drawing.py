@@ -8,6 +8,9 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.testshot.names import SheetPaper
+from welotrope.core.testshot.sheets import Block
+
 HAIRLINE_MM = 0.12
 
 
@@ -20,7 +23,8 @@ class Paper(StrEnum):
     @property
     def size_mm(self) -> tuple[float, float]:
         """Width and height, mm."""
-        return (297.0, 210.0) if self is Paper.A4 else (279.4, 215.9)
+        width, height = SheetPaper[self.name].size_mm
+        return height, width
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -89,17 +93,6 @@ class PlacedImage:
     width: float
     height: float
     data: bytes
-
-
-@dataclass(frozen=True, kw_only=True)
-class Block:
-    """A rectangle full of ink, or of paper where there was ink."""
-
-    x: float
-    y: float
-    width: float
-    height: float
-    ink: bool = True
 
 
 @dataclass(frozen=True, kw_only=True)

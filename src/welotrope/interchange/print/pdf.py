@@ -9,7 +9,8 @@ from typing import Any
 
 import numpy as np
 
-from welotrope.interchange.print.drawing import Bitmap, Block, Box, Infinity, Item, Line, Page, PlacedImage, Text
+from welotrope.core.testshot.sheets import Block
+from welotrope.interchange.print.drawing import Bitmap, Box, Infinity, Item, Line, Page, PlacedImage, Text
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.

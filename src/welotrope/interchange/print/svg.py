@@ -9,7 +9,8 @@ from html import escape
 
 import numpy as np
 
-from welotrope.interchange.print.drawing import Bitmap, Block, Box, Infinity, Item, Line, Page, PlacedImage, Text
+from welotrope.core.testshot.sheets import Block
+from welotrope.interchange.print.drawing import Bitmap, Box, Infinity, Item, Line, Page, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width
 
 _LONG = 10  # signs

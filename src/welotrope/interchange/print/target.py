@@ -6,7 +6,7 @@ from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.names import SheetKind, SheetPaper
 from welotrope.core.testshot.raster import MODULES, marker_modules
 from welotrope.core.testshot.sheets import SCALE_V, Sheet, blocks_of, sheets_of
-from welotrope.interchange.print.drawing import Bitmap, Block, Page, Text
+from welotrope.interchange.print.drawing import Bitmap, Page, Text
 from welotrope.interchange.print.pdf import write_pdf
 
 _SMALL, _NUMBER = 2.5, 18.0
@@ -31,8 +31,7 @@ def target_page(sheet: Sheet, count: int) -> Page:
     for marker in sheet.markers:
         left, top = marker.x - marker.side / 2, marker.y - marker.side / 2
         page.add(Bitmap(x=left, y=top, cell=marker.side / MODULES, cells=marker_modules(marker.id)))
-    for block in blocks_of(sheet):
-        page.add(Block(x=block.x, y=block.y, width=block.width, height=block.height, ink=block.ink))
+    page.add(*blocks_of(sheet))
     page.add(*_texts(sheet, count))
     return page
 

@@ -19,14 +19,16 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.fields import FOCAL, PICTURE_WIDTH, PICTURES
 from welotrope.core.json_values import JsonObject
 from welotrope.core.units.numbers import number
 from welotrope.interchange.pictures.workers import PictureError
-from welotrope.interchange.testshot import BLUR, FOCAL, MOST_PICTURES, PICTURES, STOP, WIDTH, read_place
+from welotrope.interchange.testshot import BLUR, MOST_PICTURES, STOP, read_place
 from welotrope.web.request.errors import error_response
 
 PREFIX = "/api/testshot"
 router = APIRouter(prefix=PREFIX, tags=["Test shots"])
+_ASKED = ("focal_mm", "focal", FOCAL), ("width_mm", "width", PICTURE_WIDTH), ("stop", "stop", STOP)
 _CHUNK = 1024 * 1024
 _AT_IN_NAME = re.compile(r"@([^@]+?)(\.[A-Za-z0-9]{2,5})?$")
 _FORM = {
@@ -77,7 +79,11 @@ def _slope(request: Request, form: FormData) -> Response:
         raise UnreadableError(PICTURES, len(pictures) or "", "one picture is measured at a time", "Send one picture")
     said = {
         key: number(str(text), field) if (text := form.get(name)) not in (None, "") else None
-        for key, name, field in (("focal_mm", "focal", FOCAL), ("width_mm", "width", WIDTH), ("stop", "stop", STOP))
+        for key, name, field in (
+            ("focal_mm", "focal", FOCAL),
+            ("width_mm", "width", PICTURE_WIDTH),
+            ("stop", "stop", STOP),
+        )
     }
     if form.get("blur"):
         said["blur_mm"] = number(str(form["blur"]), BLUR)

@@ -63,7 +63,7 @@ def test_the_ring_is_measured_in_the_unit_it_was_read_in(client, pictures):
     [
         ({"kind": "stops", "places": "2 4"}, "Places: read “2 4”; 4 pictures came."),
         ({"kind": "stops", "places": "2 4 8 wide"}, "that is not a stop"),
-        ({"kind": "ring", "places": "1 2 3 far"}, "that is no number"),
+        ({"kind": "ring", "places": "1 2 3 far"}, "that is not a number"),
         ({"kind": "colours", "places": "1 2 3 4"}, "Series: read “colours”; there is none of that name."),
     ],
 )
