@@ -244,3 +244,21 @@ def test_an_electronic_finder_takes_no_screen(client):
     form = {"name": "Fjeldr", "size": "36 × 24", "width_px": "6000", "finder": "electronic finder"}
     assert client.post("/kit/bodies", data=form | {"finder_magnification": "0.8"}).status_code == 422
     assert client.post("/kit/bodies", data=form).status_code == 200
+
+
+def test_an_adapter_made_by_a_form_left_before_it_was_drawn_anew_stays_chosen(client):
+    form = fields_of(client.get("/kit/setups/new"), "/kit/setups")
+    lens, body = _chosen(client, "lens_id", "Tarnholt 35"), _chosen(client, "body_id", "Ostrel 6")
+    assert form["chosen_for"] != f"{lens} on {body}", "the form must be of another pair still"
+    left = client.post(
+        "/kit/setups/detour", data=form | {"lens_id": lens, "body_id": body, "detour": "adapters:adapter_id"}
+    )
+    asked = fields_of(left, "/kit/adapters") | {"name": "made on the way", "lens_side": "M42×1"}
+    back = client.post("/kit/adapters", data=asked)
+    assert words(soup(back).select_one("#f-adapter_id option[selected]")).startswith("made on the way")
+    assert words(soup(back).select_one("#f-lens_id option[selected]")) == "Tarnholt 35"
+
+
+def _chosen(client, field, name):
+    options = soup(client.get("/kit/setups/new")).select(f"#f-{field} option")
+    return next(option["value"] for option in options if words(option) == name)

@@ -28,8 +28,11 @@ def new_setup(context: CurrentContext) -> Response:
 
 @router.post("/kit/setups/detour")
 def leave_setup(context: CurrentContext) -> Response:
-    """Go and make an adapter for the lens and body chosen; the form is there again afterwards."""
-    form, id = SetupForm.read(context.typed), key_of(str(context.typed.get("id", "")))
+    """Go and make an adapter for the lens and body chosen; the form is there again afterwards.
+
+    What is made is for these two: a form left before it was drawn anew must not choose another on coming back.
+    """
+    form, id = joined(context, SetupForm.read(context.typed)), key_of(str(context.typed.get("id", "")))
     own = "/start" if context.typed.get("step") else f"/kit/setups/{'new' if id is None else id}"
     chosen = chosen_of(context, form)
     sides = (adapter_between(chosen.lens, chosen.body) if chosen else AdapterForm()).model_dump()
