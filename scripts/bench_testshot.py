@@ -20,10 +20,10 @@ import numpy as np
 
 from welotrope.core.testshot.camera import SimulatedCamera, developed, picture_of, seen_by_sensor
 from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.reading import SlopeReading, read_slope
+from welotrope.core.testshot.slope_reading import PlaneReading, read_slope
 from welotrope.core.testshot.ring_series import look, read_ring
 from welotrope.core.testshot.sheets import slope_sheet, wall_sheet
-from welotrope.core.testshot.slope import SlopeShot
+from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.stop_series import StopSeries
 
 SLOPE, WALL = slope_sheet(SheetPaper.A4), wall_sheet(SheetPaper.A4, 1)
@@ -69,11 +69,11 @@ def _depth(stop: float, distance: float, focal: float) -> float:
     return 2 * stop * 0.03 * (distance / focal) ** 2
 
 
-def _read(camera: SimulatedCamera, quality: int) -> tuple[SlopeReading, float]:
+def _read(camera: SimulatedCamera, quality: int) -> tuple[PlaneReading, float]:
     _, data = cv2.imencode(".jpg", picture_of(SLOPE, camera), [cv2.IMWRITE_JPEG_QUALITY, quality])
     picture = cv2.imdecode(data, cv2.IMREAD_GRAYSCALE)
     start = time.perf_counter()
-    found = read_slope(picture, SlopeShot(focal_mm=camera.focal_mm, width_mm=camera.width_mm, stop=camera.stop))
+    found = read_slope(picture, ShotSettings(focal_mm=camera.focal_mm, width_mm=camera.width_mm, stop=camera.stop))
     return found, time.perf_counter() - start
 
 
@@ -208,7 +208,7 @@ def speed() -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "shot.jpg"
         cv2.imwrite(str(path), picture_of(SLOPE, camera), [cv2.IMWRITE_JPEG_QUALITY, 90])
-        shot = SlopeShot(focal_mm=50, width_mm=36, stop=2)
+        shot = ShotSettings(focal_mm=50, width_mm=36, stop=2)
         decoded, measured = [], []
         for _ in range(7):
             start = time.perf_counter()
@@ -225,7 +225,7 @@ def measure_alone() -> None:
     """Measure one picture in a process of its own and print the memory that took."""
     camera = SimulatedCamera(focal_mm=50, stop=2, distance_mm=900, size_px=(600, 400))
     picture = np.tile(picture_of(SLOPE, camera), (10, 10))
-    read_slope(picture, SlopeShot(focal_mm=50, width_mm=36, stop=2))
+    read_slope(picture, ShotSettings(focal_mm=50, width_mm=36, stop=2))
     print(
         f"memory with 24 megapixels                  {resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024:.0f} MB"
     )

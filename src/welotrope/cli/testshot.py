@@ -18,6 +18,10 @@ testshot = typer.Typer(no_args_is_help=True, help="Measure pictures of printed s
 app.add_typer(testshot, name="testshot")
 
 Pictures = Annotated[list[str], typer.Argument(help="Pictures, each with @ and where it was taken.")]
+Focal = Annotated[float | None, typer.Option(help="Focal length in mm; from the picture without.")]
+Width = Annotated[float | None, typer.Option(help="Longer side of the sensor or film in mm.")]
+Stop = Annotated[float | None, typer.Option(help="f-number; from the picture without.")]
+Blur = Annotated[float, typer.Option(help="Largest blur that counts as sharp, mm on the sensor.")]
 
 
 @app.command()
@@ -45,16 +49,61 @@ def target(
 def slope(
     picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, WebP or raw picture of the slope sheet.")],
     *,
-    focal: Annotated[float | None, typer.Option(help="Focal length in mm; from the picture without.")] = None,
-    width: Annotated[float | None, typer.Option(help="Longer side of the sensor or film in mm.")] = None,
-    stop: Annotated[float | None, typer.Option(help="f-number; from the picture without.")] = None,
-    blur: Annotated[float, typer.Option(help="Largest blur that counts as sharp, mm on the sensor.")] = 0.03,
+    focal: Focal = None,
+    width: Width = None,
+    stop: Stop = None,
+    blur: Blur = 0.03,
 ) -> None:
     """Print where focus fell: mm behind (+) or in front of (-) the mark of the sheet, with 95 % intervals."""
-    from welotrope.interchange.testshot import SlopeOptions, slope_values
+    from welotrope.interchange.testshot import ShotOptions, slope_values
 
-    said = SlopeOptions(focal_mm=focal, width_mm=width, stop=stop, blur_mm=blur)
+    said = ShotOptions(focal_mm=focal, width_mm=width, stop=stop, blur_mm=blur)
     _print(lambda: slope_values(picture, said))
+
+
+@testshot.command()
+def row(
+    picture: Annotated[Path, typer.Argument(help="Picture of sheets in a row, 1 nearest, focused on sheet 5.")],
+    *,
+    focal: Focal = None,
+    width: Width = None,
+    stop: Stop = None,
+    blur: Blur = 0.03,
+    distance: Annotated[
+        list[str] | None, typer.Option(help="Distance of a sheet from the film such as 5=3.2m; repeatable.")
+    ] = None,
+) -> None:
+    """Print where focus fell: mm behind (+) or in front of (-) the cross of sheet 5, with a 95 % interval."""
+    from welotrope.interchange.testshot import ShotOptions, read_sheet_distances, row_values
+
+    said = ShotOptions(focal_mm=focal, width_mm=width, stop=stop, blur_mm=blur)
+    _print(lambda: row_values(picture, said, read_sheet_distances(distance or [])))
+
+
+@testshot.command()
+def wall(
+    *,
+    nearer: Annotated[list[Path] | None, typer.Option(help="Picture focused a little nearer than the wall.")] = None,
+    farther: Annotated[list[Path] | None, typer.Option(help="Picture focused a little farther than it.")] = None,
+    focal: Focal = None,
+    width: Width = None,
+    stop: Stop = None,
+    blur: Blur = 0.03,
+) -> None:
+    """Print whether lens and film stand askew, and how curved the field is, from pictures of a wall of sheets."""
+    from welotrope.interchange.testshot import ShotOptions, wall_values
+
+    said = ShotOptions(focal_mm=focal, width_mm=width, stop=stop, blur_mm=blur)
+    _print(lambda: wall_values(nearer or [], farther or [], said))
+
+
+@testshot.command()
+def shift(pictures: Pictures, *, focal: Focal = None, width: Width = None, blur: Blur = 0.03) -> None:
+    """Print how focus moves with the stop: pictures of a sheet as PICTURE@STOP, the ring untouched."""
+    from welotrope.interchange.testshot import ShotOptions, read_placed, shift_values
+
+    said = ShotOptions(focal_mm=focal, width_mm=width, blur_mm=blur)
+    _print(lambda: shift_values(read_placed(pictures, stops=True), said))
 
 
 @testshot.command()

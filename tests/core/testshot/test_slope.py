@@ -5,15 +5,15 @@ import pytest
 
 from tests.core.testshot.shots import SIZE, camera, shot
 from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.reading import read_slope
 from welotrope.core.testshot.sheets import row_sheet, slope_sheet
-from welotrope.core.testshot.slope import SlopeShot
+from welotrope.core.testshot.slope import ShotSettings
+from welotrope.core.testshot.slope_reading import read_slope
 from welotrope.core.testshot.transfer import as_shares, light_of
 
 
 def read(made, picture=None, **more):
     said = {"focal_mm": made.focal_mm, "width_mm": made.width_mm, "stop": made.stop}
-    return read_slope(shot(made) if picture is None else picture, SlopeShot(**(said | more)))
+    return read_slope(shot(made) if picture is None else picture, ShotSettings(**(said | more)))
 
 
 CASES = [

@@ -78,6 +78,8 @@ class AidReading:
         Pictures that count.
     bias_mm, low_mm, high_mm
         Where focus falls on the mean, behind the mark (+), mm before the lens, with its 95 % interval.
+    film_mm, low_film_mm, high_film_mm
+        The same on the film, mm.
     bias_deg, bias_windows
         The same as degrees of ring, and in halves of the sharp window.
     low_windows, high_windows
@@ -93,6 +95,9 @@ class AidReading:
     bias_mm: float = 0.0
     low_mm: float = 0.0
     high_mm: float = 0.0
+    film_mm: float = 0.0
+    low_film_mm: float = 0.0
+    high_film_mm: float = 0.0
     bias_deg: float = 0.0
     bias_windows: float = 0.0
     low_windows: float = 0.0
@@ -139,7 +144,8 @@ def read_aid(setup: Setup, aid: str, shots: Sequence[MeasuredShot], *, eye: Eye 
     more = 0 if verdict is not AidVerdictFound.OPEN else _more(len(errors), scatter, wide)
     return AidReading(
         verdict=verdict, count=len(errors), bias_mm=bias * per_window, low_mm=(bias - wide) * per_window,
-        high_mm=(bias + wide) * per_window, bias_deg=bias * shown.half_mm * shown.degrees_per_defocus,
+        high_mm=(bias + wide) * per_window, film_mm=bias * shown.half_mm, low_film_mm=(bias - wide) * shown.half_mm,
+        high_film_mm=(bias + wide) * shown.half_mm, bias_deg=bias * shown.half_mm * shown.degrees_per_defocus,
         bias_windows=bias, low_windows=bias - wide, high_windows=bias + wide, scatter_windows=scatter, more=more,
     )  # fmt: skip
 

@@ -19,13 +19,14 @@ from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept
 from welotrope.core.testshot.pose import Pose
+from welotrope.core.testshot.robust_fit import robust_fit
 from welotrope.core.testshot.transfer import light_patch, page_patch
 
 Grid = NDArray[np.float64]
 Light = NDArray[np.float32]
 SIDE, SMALL_SIDE, _PAD = 48, 24, 16
+_ROUNDS, _LEAST_SQUARED = 3, 0.25  # times a patch is laid on by itself; squared px it begins at, at least
 MOST_PX = 14.0  # blur that is laid on, pixels of the patch
-_ROBUST = 3.0
 # How much the square of the blur that is everywhere alike may differ from the middle to an end of the sheet, squared
 # px: print and sensor are not quite even.
 _UNEVEN_ACROSS, _UNEVEN_ALONG = 0.1, 0.06
@@ -83,6 +84,36 @@ def lay_on(
     return Blurs(
         centres_mm=centres_mm, squared=squared, variance=variance, shift_px=np.column_stack((x, y)) * per_px,
         contrast=contrast, left=left,
+    )  # fmt: skip
+
+
+def blurs_alone(
+    picture: AnyArray, found: FoundSheet, centres_mm: Grid, squared: float, *, own_px: float, per_px: int, side: int,
+    linear: bool,
+) -> Blurs:  # fmt: skip
+    """Return the blur of each patch by itself, where nothing says how it grows; as in :func:`lay_on`.
+
+    Parameters
+    ----------
+    squared
+        About how blurred they are, the square of a diameter, squared px of the patch.
+    own_px
+        What lens and sensor blur of themselves, a standard deviation, px of the picture.
+    """
+    corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
+    transforms = _transforms(found, corners, per_px, side, own_px / per_px, exact=False)
+    rows = []
+    for corner, transform in zip(corners, transforms, strict=True):
+        light = light_patch(picture, corner, side, per_px, linear=linear)
+        here = max(squared, _LEAST_SQUARED)
+        for _ in range(_ROUNDS):
+            row = _one(light, transform, np.full((side, side), here))
+            here = float(np.clip(row[0], max(here / 3, _LEAST_SQUARED), 3 * here))
+        rows.append(row)
+    found_of = np.array(rows).T if rows else np.empty((6, 0))
+    return Blurs(
+        centres_mm=centres_mm, squared=found_of[0], variance=found_of[1],
+        shift_px=np.column_stack((found_of[2], found_of[3])) * per_px, contrast=found_of[4], left=found_of[5],
     )  # fmt: skip
 
 
@@ -177,8 +208,6 @@ def fit_parabola(
     rate
         What is known beforehand of the rate: its logarithm and the scatter of that.
     """
-    from scipy.optimize import least_squares
-
     lens = pose.in_lens(blurs.centres_mm)
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
     contrast = float(np.median(blurs.contrast))
@@ -194,26 +223,17 @@ def fit_parabola(
     across, along = (_spanned(one) for one in (x, away))
 
     def residuals(params: Grid) -> Grid:
-        plane, lean, log_rate, own, uneven_across, uneven_along = params * unit
+        plane, lean, log_rate, own, uneven_across, uneven_along = params
         apart = 1 / np.maximum(plane + lean * x, 1.0) - away
         meant = (math.exp(log_rate) / per_px) ** 2 * (apart**2 + spread) + own
         meant = meant + uneven_across * across + uneven_along * along
-        return np.concatenate(((squared - meant) / scatter, [(log_rate - rate[0]) / rate[1]], params[4:]))
+        return np.concatenate(((squared - meant) / scatter, [(log_rate - rate[0]) / rate[1]], (params / unit)[4:]))
 
-    begin = np.array([fit.plane_z, fit.lean, math.log(fit.rate), 0.0, 0.0, 0.0]) / unit
-    params = least_squares(residuals, begin, loss="soft_l1", f_scale=_ROBUST, max_nfev=80).x
-    base = residuals(params)
-    slope = np.stack([(residuals(params + h) - residuals(params - h)) / 2e-5 for h in 1e-5 * np.eye(6)], axis=-1)
-    eased = 1 / np.sqrt(1 + (base / _ROBUST) ** 2)
-    bread = np.linalg.pinv((eased[:, None] * slope).T @ slope, hermitian=True)
-    scores = (eased * base)[:, None] * slope
-    count = int(good.sum())
-    scores[:count] *= math.sqrt(count / max(count - 4, 1))
-    scores[count:] = slope[count:]  # what is known beforehand is so uncertain as it is said to be, wherever it came out
-    covariance = ((bread @ (scores.T @ scores) @ bread) * np.outer(unit, unit))[:4, :4]
-    plane, lean, log_rate, own = (params * unit)[:4]
+    begin = np.array([fit.plane_z, fit.lean, math.log(fit.rate), 0.0, 0.0, 0.0])
+    told = robust_fit(residuals, begin, unit, measured=int(good.sum()))
+    plane, lean, log_rate, own = told.params[:4]
     return replace(
-        fit, plane_z=float(plane), lean=float(lean), rate=math.exp(float(log_rate)), covariance=covariance,
-        misfit=float(np.sqrt(np.mean(base[:count] ** 2))), patches=count,
+        fit, plane_z=float(plane), lean=float(lean), rate=math.exp(float(log_rate)),
+        covariance=told.covariance[:4, :4], misfit=float(np.sqrt(np.mean(told.left**2))), patches=len(told.left),
         own_px=math.sqrt(max(fit.own_px**2 + float(own) * per_px**2 / 16, 0.0)),
     )  # fmt: skip

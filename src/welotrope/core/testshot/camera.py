@@ -9,8 +9,8 @@ the tone curve, noise and compression.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
@@ -47,10 +47,10 @@ class SimulatedCamera:
         Where the mark lies, from the middle of the picture, as shares of its width and height.
     plane_mm
         Where focus is, behind the mark (+) or before it (-), mm along the axis.
-    tilt_deg
-        How the plane of focus leans: positive, it lies farther away on the right.
+    tilt_deg, tip_deg
+        How the plane of focus leans: positive, it lies farther away on the right, and at the top.
     curved_mm
-        How far nearer than in its middle focus lies at half the picture's width from there, mm.
+        How far nearer than in its middle focus lies at half the picture's width from there, any way, mm.
     own_blur_px, corner_blur_px
         What lens and sensor blur of themselves, a standard deviation: in the middle, and in the corners, where it
         grows to with the square of the distance from the middle; None for as little as there.
@@ -77,6 +77,7 @@ class SimulatedCamera:
     off_centre: tuple[float, float] = (0.0, 0.0)
     plane_mm: float = 0.0
     tilt_deg: float = 0.0
+    tip_deg: float = 0.0
     curved_mm: float = 0.0
     own_blur_px: float = 0.5
     corner_blur_px: float | None = None
@@ -100,15 +101,19 @@ class SimulatedCamera:
     @property
     def axis_focus_mm(self) -> float:
         """From the lens to the plane of focus on its axis, mm."""
-        width, _ = self.size_px
-        # The mark stands where its picture says; the plane leans about the line through it.
-        away = self.off_centre[0] * width * self.pitch_mm * self.distance_mm
-        lean = math.tan(math.radians(self.tilt_deg))
+        # The mark stands where its picture says; the plane leans about it.
+        beside = (share * side for share, side in zip(self.off_centre, self.size_px, strict=True))
+        away = sum(lean * px for lean, px in zip(self.leans, beside, strict=True)) * self.pitch_mm * self.distance_mm
         image = self.focal_mm * self.focus_mm / (self.focus_mm - self.focal_mm)
         for _ in range(20):
-            axis = self.focus_mm - lean * away / image
+            axis = self.focus_mm - away / image
             image = self.focal_mm * axis / (axis - self.focal_mm)
         return axis
+
+    @property
+    def leans(self) -> tuple[float, float]:
+        """How much farther the plane of focus lies for each mm to the right, and downwards."""
+        return math.tan(math.radians(self.tilt_deg)), -math.tan(math.radians(self.tip_deg))
 
     @property
     def image_mm(self) -> float:
@@ -140,6 +145,25 @@ class SimulatedCamera:
         mark = self.rays() @ mark_px * self.distance_mm
         return np.asarray(mark - self.rotation() @ np.array([*sheet.mark_mm, 0.0]))
 
+    def before(self, offset_mm: tuple[float, float, float]) -> SimulatedCamera:
+        """Return the same camera as it stands to a sheet that lies elsewhere, turned alike.
+
+        Parameters
+        ----------
+        offset_mm
+            From the mark of the first sheet to that of the other: right, down and into the page, mm.
+        """
+        width, height = self.size_px
+        middle = np.array([(width - 1) / 2, (height - 1) / 2, 1.0])
+        first = np.array([self.off_centre[0] * width, self.off_centre[1] * height, 0.0]) + middle
+        mark = self.rays() @ first * self.distance_mm + self.rotation() @ np.array(offset_mm)
+        right, down, _ = np.linalg.solve(self.rays(), mark / mark[2]) - middle
+        focus = self.axis_focus_mm + self.leans[0] * mark[0] + self.leans[1] * mark[1]
+        return replace(
+            self, distance_mm=float(mark[2]), plane_mm=float(focus - mark[2]),
+            off_centre=(float(right / width), float(down / height)),
+        )  # fmt: skip
+
     def to_px(self, sheet: Sheet) -> NDArray[np.float64]:
         """Return the homography from millimetres of the page, at true size, to pixels."""
         held = np.column_stack((self.rotation()[:, 0], self.rotation()[:, 1], self.shift(sheet)))
@@ -152,18 +176,29 @@ class SimulatedCamera:
         """
         normal = self.rotation()[:, 2]
         nearness = normal @ self.rays() / float(normal @ self.shift(sheet))  # reciprocal distance of the sheet
-        lean = math.tan(math.radians(self.tilt_deg))
-        focus = np.array([-lean, 0, 1]) @ self.rays() / self.axis_focus_mm  # and of the plane of focus
+        right, down = self.leans
+        focus = np.array([-right, -down, 1]) @ self.rays() / self.axis_focus_mm  # and of the plane of focus
         scale = self.focal_mm / self.stop * self.image_mm / self.pitch_mm
         return scale * (focus - nearness), scale * self.curved_mm / self.axis_focus_mm**2
 
 
 def picture_of(sheet: Sheet, camera: SimulatedCamera) -> NDArray[np.uint8]:
     """Return the picture of a sheet, grey, 8 bit."""
-    light, (left, top) = _sharp(sheet, camera)
+    return picture_of_sheets([(sheet, camera)])
+
+
+def picture_of_sheets(placed: Sequence[tuple[Sheet, SimulatedCamera]]) -> NDArray[np.uint8]:
+    """Return the picture of sheets that do not hide one another, each with the camera as it stands to it; grey, 8 bit.
+
+    See :meth:`SimulatedCamera.before`.
+    """
+    camera = placed[0][1]
     width, height = camera.size_px
     whole = np.full((height, width), AROUND, dtype=np.float32)
-    whole[top : top + light.shape[0], left : left + light.shape[1]] = _blurred(light, (left, top), sheet, camera)
+    for sheet, one in placed:
+        light, (left, top) = _sharp(sheet, one)
+        part = whole[top : top + light.shape[0], left : left + light.shape[1]]
+        part += _blurred(light, (left, top), sheet, one) - AROUND
     return developed(seen_by_sensor(whole, camera), camera)
 
 
@@ -245,8 +280,9 @@ def _sharp(sheet: Sheet, camera: SimulatedCamera) -> tuple[Light, tuple[int, int
     right, bottom = (
         min(math.ceil(v + reach), most) for v, most in zip(outline.max(axis=0), camera.size_px, strict=True)
     )
+    right, bottom = max(right, left), max(bottom, top)
     made = np.empty((bottom - top, right - left), dtype=np.float32)
-    for row in range(0, bottom - top, _STRIP_PX):
+    for row in range(0, bottom - top if right > left else 0, _STRIP_PX):
         rows = min(_STRIP_PX, bottom - top - row)
         made[row : row + rows] = _sharp_strip(sheet, camera, left, top + row, right - left, rows)
     return made, (left, top)
@@ -290,7 +326,7 @@ def _through(homography: NDArray[np.float64], points: NDArray[np.float64]) -> ND
 def _blurred(light: Light, at: tuple[int, int], sheet: Sheet, camera: SimulatedCamera) -> Light:
     """Return light with each place blurred by its disc, tile by tile, between discs that are little different."""
     slope, curve = camera.blur_px(sheet)
-    half = camera.size_px[0] / 2
+    half, middle = camera.size_px[0] / 2, camera.size_px[1] / 2
     found = np.empty_like(light)
     for top in range(0, light.shape[0], _TILE_PX):
         for left in range(0, light.shape[1], _TILE_PX):
@@ -302,7 +338,7 @@ def _blurred(light: Light, at: tuple[int, int], sheet: Sheet, camera: SimulatedC
             x, y = x + at[0], y + at[1]
             signed = slope[0] * x + slope[1] * y + slope[2]
             if curve:
-                signed = signed + curve * ((x - half) / half) ** 2
+                signed = signed + curve * ((x - half) ** 2 + (y - middle) ** 2) / half**2
             found[rows, columns] = _tile(light, rows, columns, np.abs(signed).astype(np.float32))
     return found
 

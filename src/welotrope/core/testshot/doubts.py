@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
+from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.pose import focal_px_of
-from welotrope.core.testshot.slope import PlaneOnSheet, SlopeShot
+from welotrope.core.testshot.slope import PlaneOnSheet, ShotSettings
 from welotrope.core.testshot.transfer import SECTORS, compare
 
 Grid = NDArray[np.float64]
@@ -18,6 +19,7 @@ Grey = NDArray[np.uint8]
 FLAT_DEG, STEEP_DEG = 25.0, 70.0
 FEW_MARKERS = 6
 _CLIPPED, _DARK = 250, 70  # grey of the paper
+_SLOPE_PAPER = np.array([(u, v) for u in (-6.5, 6.5) for v in np.linspace(-100, 100, 41) if abs(v) > 2])
 _CUT, _EDGE = 0.35, 0.03  # shares: of the longer side of the sheet about the mark, and of the picture
 _SHAKE_PX2 = 1.0  # how much more variance blur may have along one direction, squared px
 _SHAKE_PERIODS = (0.03, 0.26)  # frequencies that tell it, periods a pixel
@@ -29,10 +31,10 @@ _MISFIT = 3.0
 _LEAST_BLUR_PX = 5.0  # at an end of the sheet, from which on it tells how fast blur grows
 
 
-def doubts_about(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
+def doubts_about(grey: Grey, plane: PlaneOnSheet, shot: ShotSettings) -> Iterator[str]:
     """Yield why what was found may be wrong."""
     yield from _about_place(plane)
-    yield from _about_light(grey, plane)
+    yield from light_doubt(grey, plane.found, _SLOPE_PAPER)
     yield from _about_shake(grey, plane)
     yield from _about_depth(plane, shot)
     yield from _about_print(grey, plane, shot)
@@ -80,11 +82,9 @@ def _cut(plane: PlaneOnSheet) -> str:
     return ""
 
 
-def _about_light(grey: Grey, plane: PlaneOnSheet) -> Iterator[str]:
-    found = plane.found
-    x, y = found.sheet.mark_mm
-    places = np.array([(x + u, y + v) for u in (-6.5, 6.5) for v in np.linspace(-100, 100, 41) if abs(v) > 2])
-    at = np.rint(found.px(places)).astype(int)
+def light_doubt(grey: Grey, found: FoundSheet, places_mm: Grid) -> Iterator[str]:
+    """Yield what is wrong with the exposure, by places of bare paper, from the mark, mm, shape (n, 2)."""
+    at = np.rint(found.px(np.array(found.sheet.mark_mm) + places_mm)).astype(int)
     at = at[((at >= 0) & (at < np.array(found.size_px))).all(axis=1)]
     if not len(at):
         return
@@ -102,16 +102,21 @@ def _about_shake(grey: Grey, plane: PlaneOnSheet) -> Iterator[str]:
     lens = plane.pose.in_lens(plane.blurs.centres_mm)
     away = plane.fit.plane_z + plane.fit.lean * (lens[:, 0] - plane.mark[0])
     near = plane.fit.rate * np.abs(1 / away - 1 / lens[:, 2]) < _NEAR_PX * plane.per_px
-    if near.sum() < 3:
+    yield from shake_doubt(grey, plane.found, plane.blurs.centres_mm[near], per_px=plane.per_px)
+
+
+def shake_doubt(grey: Grey, found: FoundSheet, centres_mm: Grid, *, per_px: int) -> Iterator[str]:
+    """Yield that patches where the lens blurs little are blurred more one way; middles on the page, shape (n, 2)."""
+    if len(centres_mm) < 3:
         return
-    patches = compare(grey, plane.found, plane.blurs.centres_mm[near], per_px=plane.per_px, side=64, linear=False)
+    patches = compare(grey, found, centres_mm, per_px=per_px, side=64, linear=False)
     if len(patches.likeness) < 3:
         return
     variances = _by_direction(patches.kept, patches.variance, patches.frequency)
     if variances is None:
         return
     most = int(variances.argmax())
-    more = float(variances[most] - variances.min()) * plane.per_px**2
+    more = float(variances[most] - variances.min()) * per_px**2
     if more > _SHAKE_PX2:
         length = math.sqrt(12 * more)
         name = ("level", "falling to the right", "upright", "rising to the right")[most * 4 // SECTORS]
@@ -140,7 +145,7 @@ def _by_direction(kept: Grid, variance: Grid, frequency: Grid) -> Grid | None:
     return np.array(found)
 
 
-def _about_depth(plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
+def _about_depth(plane: PlaneOnSheet, shot: ShotSettings) -> Iterator[str]:
     fit, pose = plane.fit, plane.pose
     blur_mm = _most_blur_px(plane) * pose.pitch_mm
     if blur_mm < shot.blur_mm:
@@ -162,19 +167,12 @@ def _most_blur_px(plane: PlaneOnSheet) -> float:
     return float(plane.fit.rate * np.abs(1 / plane.fit.plane_z - 1 / away).max())
 
 
-def _about_print(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[str]:
+def _about_print(grey: Grey, plane: PlaneOnSheet, shot: ShotSettings) -> Iterator[str]:
     sheet = plane.found.sheet
     # Where no corner is seen nothing tells on what paper it was printed: either may fit.
     papers = [sheet.paper] if sheet.corner_ids & set(plane.found.ids) else list(SheetPaper)
-    offs = [_paper_off(grey, plane, one.size_mm) for one in papers]
-    moved = min((one for one in offs if one is not None), key=abs, default=None)
-    if moved is not None and abs(moved) > _PRINT_OFF_MM:
-        width = sheet.paper_mm[0]
-        share = 100 * (1 - 2 * moved / width)
-        yield (
-            f"The margins of the paper fit a print at about {share:.0f} % of its size. "
-            "Print at 100 %, and measure the bar on it: 50 mm."
-        )
+    if told := list(size_doubt(grey, plane.found, papers)):
+        yield from told
         return
     if shot.stop is None or _most_blur_px(plane) < _LEAST_BLUR_PX:
         return
@@ -187,10 +185,22 @@ def _about_print(grey: Grey, plane: PlaneOnSheet, shot: SlopeShot) -> Iterator[s
         )
 
 
-def _paper_off(grey: Grey, plane: PlaneOnSheet, paper_mm: tuple[float, float]) -> float | None:
+def size_doubt(grey: Grey, found: FoundSheet, papers: Sequence[SheetPaper]) -> Iterator[str]:
+    """Yield that a sheet was not printed at its size, by the margins of its paper, which is one of some."""
+    offs = [_paper_off(grey, found, one.size_mm) for one in papers]
+    moved = min((one for one in offs if one is not None), key=abs, default=None)
+    if moved is not None and abs(moved) > _PRINT_OFF_MM:
+        share = 100 * (1 - 2 * moved / found.sheet.paper_mm[0])
+        yield (
+            f"The margins of the paper fit a print at about {share:.0f} % of its size. "
+            "Print at 100 %, and measure the bar on it: 50 mm."
+        )
+
+
+def _paper_off(grey: Grey, found: FoundSheet, paper_mm: tuple[float, float]) -> float | None:
     """Return how much wider the margins of the paper are than they should be, mm; None where its edge is not seen."""
     width, height = paper_mm
-    origin = np.array(plane.found.sheet.mark_mm) - np.array(paper_mm) / 2
+    origin = np.array(found.sheet.mark_mm) - np.array(paper_mm) / 2
     along = np.linspace(0.15, 0.85, 15)
     out = np.arange(-6.0, _SCAN_MM, 0.25)
     offs = []
@@ -200,8 +210,8 @@ def _paper_off(grey: Grey, plane: PlaneOnSheet, paper_mm: tuple[float, float]) -
     ):  # fmt: skip
         base = origin + np.array(start) + along[:, None] * (np.array(end) - np.array(start))
         points = base[:, None, :] + out[None, :, None] * np.array(normal)
-        at = np.rint(plane.found.px(points.reshape(-1, 2))).astype(int)
-        inside = ((at >= 0) & (at < np.array(plane.found.size_px))).all(axis=1).reshape(points.shape[:2])
+        at = np.rint(found.px(points.reshape(-1, 2))).astype(int)
+        inside = ((at >= 0) & (at < np.array(found.size_px))).all(axis=1).reshape(points.shape[:2])
         row, column = (np.clip(at[:, k], 0, most - 1) for k, most in ((1, grey.shape[0]), (0, grey.shape[1])))
         values = np.where(inside, grey[row, column].reshape(inside.shape), -1)
         offs += [_edge_at(row, out) for row, seen in zip(values, inside, strict=True) if seen.all()]

@@ -122,6 +122,15 @@ def sheet_of(markers: list[FoundMarker], kind: SheetKind, size_px: tuple[int, in
     return best
 
 
+def facing_sheets_in(markers: list[FoundMarker], kind: SheetKind, size_px: tuple[int, int]) -> list[FoundSheet]:
+    """Return the sheets of a kind that is looked at straight that can be seen, by their number.
+
+    They stand about their marks alike on both papers, so that it does not matter which was used.
+    """
+    found = (_fitted(sheet, markers, size_px) for sheet in sheets_of(kind, SheetPaper.A4))
+    return [one for one in found if one is not None]
+
+
 def _fitted(sheet: Sheet, markers: list[FoundMarker], size_px: tuple[int, int]) -> FoundSheet | None:
     """Return where a sheet lies, by the markers that agree; a texture may look like a marker, but not where one is."""
     import cv2

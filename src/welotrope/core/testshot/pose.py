@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -77,6 +78,12 @@ def pose_of(found: FoundSheet, *, focal_mm: float, width_mm: float, focus: float
     return _decomposed(found, image / pitch, pitch, image)
 
 
+def pose_at(found: FoundSheet, *, image_mm: float, width_mm: float) -> Pose:
+    """Return how the camera stood, with the film at a known distance from the lens; mm."""
+    pitch = width_mm / max(found.size_px)
+    return _decomposed(found, image_mm / pitch, pitch, image_mm)
+
+
 def _decomposed(found: FoundSheet, focal_px: float, pitch_mm: float, image_mm: float) -> Pose:
     width, height = found.size_px
     camera = np.array([[focal_px, 0, (width - 1) / 2], [0, focal_px, (height - 1) / 2], [0, 0, 1]])
@@ -87,6 +94,33 @@ def _decomposed(found: FoundSheet, focal_px: float, pitch_mm: float, image_mm: f
     u, _, vt = np.linalg.svd(np.column_stack((held[:, 0], held[:, 1], np.cross(held[:, 0], held[:, 1]))))
     rotation = u @ np.diag([1, 1, float(np.linalg.det(u @ vt))]) @ vt
     return Pose(rotation=rotation, shift=held[:, 2], image_mm=image_mm, pitch_mm=pitch_mm)
+
+
+def shared_plane(sheets: Sequence[tuple[FoundSheet, Matrix]], *, image_mm: float, width_mm: float) -> Matrix:
+    """Return the plane that sheets lie on: the dot product with a ray (right, down, 1) is its nearness, 1/mm.
+
+    A sheet alone tells its distance well, by its size, but its lean badly. Of a plane at right angles to ``n`` and at
+    ``d`` from the lens the area of a piece at depth ``z`` is shown ``F² d / z³`` times as large, F the image distance;
+    since ``z = d / (n · ray)``, the cube root of that is even in the ray, and tells ``n`` and ``d`` of all sheets.
+
+    Parameters
+    ----------
+    sheets
+        Each sheet in the picture, with places on its page, mm, shape (n, 2), where it is well known.
+    image_mm, width_mm
+        From the lens to the film, and the longer side of the picture.
+    """
+    size = sheets[0][0].size_px
+    away_px = image_mm * max(size) / width_mm
+    rays, roots = [], []
+    for found, places in sheets:
+        at = (found.px(places) - (np.array(size) - 1) / 2) / away_px
+        rays.append(np.column_stack((at, np.ones(len(at)))))
+        ahead = np.column_stack((places, np.ones(len(places)))) @ found.to_px[2]
+        roots.append(np.cbrt(np.linalg.det(found.to_px) / ahead**3))
+    slope = np.linalg.lstsq(np.concatenate(rays), np.concatenate(roots), rcond=None)[0]
+    long = float(np.linalg.norm(slope))
+    return np.asarray(slope / long * long**1.5 / away_px)
 
 
 def focal_px_of(found: FoundSheet) -> float | None:

@@ -21,7 +21,7 @@ from welotrope.core.testshot.energies import TILE_PX, frequencies, tile_energies
 from welotrope.core.testshot.find_sheet import markers_in, sheet_of
 from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_fit import disc_kept
-from welotrope.core.testshot.slope import SlopeShot, find_plane
+from welotrope.core.testshot.slope import ShotSettings, find_plane
 from welotrope.core.testshot.transfer import as_bytes, as_shares
 
 Grid = NDArray[np.float64]
@@ -77,7 +77,7 @@ def look(picture: AnyArray) -> RingShot:
     size = (picture.shape[1], picture.shape[0])
     found = sheet_of(markers_in(as_bytes(picture)), SheetKind.SLOPE, size)
     # Where the plane crosses a sheet does not depend on the focal length, which nobody has to tell.
-    plane = None if found is None else find_plane(picture, found, SlopeShot(focal_mm=50.0, width_mm=36.0))
+    plane = None if found is None else find_plane(picture, found, ShotSettings(focal_mm=50.0, width_mm=36.0))
     if plane is None or plane.pose.slope_deg < _LEAST_SLOPE_DEG:
         return RingShot(power=power)
     nearness = float(plane.mark[2]) / plane.fit.plane_z

@@ -16,6 +16,7 @@ from welotrope.core.testshot.names import SheetKind, SheetPaper
 
 DICTIONARY = "DICT_4X4_250"  # of the markers, by OpenCV's name
 MOST_SHEETS = 9  # of a row, and beside one another on a wall
+MARK_OF_ROW = 5  # number of the sheet of a row that focus is put on
 BAR_MM = 50.0
 
 

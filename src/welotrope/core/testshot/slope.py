@@ -10,14 +10,14 @@ from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.blur_fit import MOST_PX, SIDE, SMALL_SIDE, Blurs, fit_parabola, lay_on
-from welotrope.core.testshot.find_sheet import FoundSheet, homography_of
+from welotrope.core.testshot.find_sheet import FoundSheet
+from welotrope.core.testshot.patch_places import coarsest, middles_of, put_right, put_right_closely
 from welotrope.core.testshot.plane_fit import WITHIN, PlaneFit, Seen, fit_plane, pooled, start
 from welotrope.core.testshot.pose import Pose, pose_of
 from welotrope.core.testshot.transfer import Patches, as_shares, compare
 
 Grid = NDArray[np.float64]
 _COARSE_SIDES, _COARSE_PATCHES, _COARSE_ACROSS_PX = (64, 32), 110, 6.0
-_COARSE_PX = 500  # how long the sheet is in the coarsest patches' pixels, about
 _COARSE_TRIES, _OFF_PX = 3, 0.8  # times the page is looked for, until patches lie as near as this to it
 _NEAR_PX = 14.0  # blur up to which a coarse patch is used again
 _ALIKE = 0.3
@@ -29,7 +29,7 @@ _ODD_MISFIT, _ODD_RATE = 3.0, 0.25
 
 
 @dataclass(frozen=True, kw_only=True)
-class SlopeShot:
+class ShotSettings:
     """What is known of a picture before it is measured.
 
     Parameters
@@ -80,7 +80,7 @@ class PlaneOnSheet:
         return float(self.fit.plane_z - self.mark[2])
 
 
-def find_plane(picture: AnyArray, found: FoundSheet, shot: SlopeShot) -> PlaneOnSheet | None:
+def find_plane(picture: AnyArray, found: FoundSheet, shot: ShotSettings) -> PlaneOnSheet | None:
     """Return where the plane of focus crosses a sheet; None where too little of it is sharp enough to tell."""
     best: PlaneOnSheet | None = None
     for other_patches in (False, True):
@@ -99,7 +99,7 @@ def find_plane(picture: AnyArray, found: FoundSheet, shot: SlopeShot) -> PlaneOn
     return best
 
 
-def _strangeness(plane: PlaneOnSheet, shot: SlopeShot) -> float:
+def _strangeness(plane: PlaneOnSheet, shot: ShotSettings) -> float:
     """Return how unlike a lens's a plane of focus is that was found; from 1 on it is sought anew from elsewhere."""
     odd = plane.fit.misfit / _ODD_MISFIT
     return max(odd, abs(math.log(plane.fit.rate / plane.expected_rate)) / _ODD_RATE) if shot.stop else odd
@@ -108,7 +108,7 @@ def _strangeness(plane: PlaneOnSheet, shot: SlopeShot) -> float:
 class _Search:
     """The search for the plane of focus, which puts the place of the sheet right as it goes."""
 
-    def __init__(self, picture: AnyArray, found: FoundSheet, shot: SlopeShot) -> None:
+    def __init__(self, picture: AnyArray, found: FoundSheet, shot: ShotSettings) -> None:
         self.picture, self.found, self.shot = as_shares(picture), found, shot
         self.linear = False
         self.fit: PlaneFit | None = None
@@ -139,7 +139,7 @@ class _Search:
         With ``other_patches`` they are small where they would be large, and large where small.
         """
         kept: list[Patches] = []
-        per_px = _coarsest(self.found)
+        per_px = coarsest(self.found)
         steep = self.rate * self.pose.slant_per_px * _COARSE_SIDES[0] > _COARSE_ACROSS_PX
         side = _COARSE_SIDES[steep != other_patches]
         for _ in range(_COARSE_TRIES):
@@ -148,7 +148,7 @@ class _Search:
             off = math.inf
             if len(patches.likeness) and (patches.likeness > _ALIKE).sum() >= 4:
                 off = _off_px(patches) / per_px
-                self.found = _put_right(self.found, patches) or self.found
+                self.found = put_right(self.found, patches) or self.found
                 self._stand()
                 if off > _OFF_PX:  # laid wrong, the coarser ones tell little
                     kept, self.fit = [], None
@@ -167,7 +167,7 @@ class _Search:
     def settle(self) -> tuple[Blurs | None, int]:
         """Lay the page on the picture, each time from where the plane was found before, until it stays there."""
         assert self.fit is not None
-        blurs, per_px = None, _coarsest(self.found)
+        blurs, per_px = None, coarsest(self.found)
         for number in range(_MOST_TRIES):
             finest, side = self._finest()
             done = per_px == finest
@@ -190,7 +190,7 @@ class _Search:
                 _SETTLED * math.sqrt(float(better.covariance[0, 0])), _NEAR_ENOUGH * better.plane_z
             ):
                 break
-            self.found = _shifted(self.found, blurs, per_px) or self.found
+            self.found = put_right_closely(self.found, blurs, per_px) or self.found
             self._stand()
         return blurs, per_px
 
@@ -219,13 +219,13 @@ class _Search:
             if len(centres) < 12 and per_px > 1:
                 return per_px // 2, side
             reach = np.ptp(self.found.px(centres), axis=0).max() if len(centres) else 0.0
-            if reach > 8 * side * per_px or len(centres) > 0.7 * len(_middles(self.found, side * per_px)):
+            if reach > 8 * side * per_px or len(centres) > 0.7 * len(middles_of(self.found, side * per_px)):
                 return per_px, side
         return 1, side
 
     def _centres(self, per_px: int, side: int, count: int, most: float) -> Grid:
         """Return the middles of patches, mm on the page: all over, or about the plane once it is known."""
-        centres = _middles(self.found, side * per_px)
+        centres = middles_of(self.found, side * per_px)
         fit = self.fit
         if fit is not None and len(centres):
             lens = self.pose.in_lens(centres)
@@ -234,61 +234,10 @@ class _Search:
         return centres[:: max(math.ceil(len(centres) / count), 1)]
 
 
-def _coarsest(found: FoundSheet) -> int:
-    """Return pixels of the picture for one of a patch's at which the sheet is some hundred long."""
-    width, height = found.sheet.paper_mm
-    outline = found.px(np.array([[0, 0], [width, 0], [width, height], [0, height]]))
-    shown = np.clip(outline, 0, np.array(found.size_px))
-    long = float(np.ptp(shown, axis=0).max())
-    return int(2 ** max(round(math.log2(max(long / _COARSE_PX, 1))), 0))
-
-
-def _middles(found: FoundSheet, size_px: int) -> Grid:
-    """Return the middles of squares of the picture that lie beside one another on the detail, mm on the page."""
-    mark = np.array(found.sheet.mark_mm)
-    ends = found.px(mark + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
-    across, along = (size_px / max(float(np.linalg.norm(one - ends[0])), 1e-6) for one in ends[1:])
-    points = []
-    for area in found.sheet.areas:
-        columns, rows = max(int(area.width / across), 1), max(int(area.height / along), 1)
-        for column in range(columns):
-            x = area.x + area.width * (column + 0.5) / columns
-            points += [(x, area.y + area.height * (row + 0.5) / rows) for row in range(rows)]
-    centres = np.array(points)
-    at = found.px(centres)
-    half = size_px / 2 + 1
-    return centres[((at >= half) & (at <= np.array(found.size_px) - half)).all(axis=1)]
-
-
 def _off_px(patches: Patches) -> float:
     """Return how far patches lie from where the homography puts them, the middle of all that are alike, px."""
     good = patches.likeness > 0.5
     return float(np.median(np.linalg.norm(patches.shift_px[good], axis=1))) if good.any() else math.inf
-
-
-def _put_right(found: FoundSheet, patches: Patches) -> FoundSheet | None:
-    """Return the sheet with its homography put right by where coarse patches lie; None when too few tell."""
-    import cv2
-
-    good = patches.likeness > 0.5
-    if good.sum() < 8 or np.ptp(patches.centres_mm[good], axis=0).min() < 15:
-        return None
-    page = patches.centres_mm[good]
-    seen = found.px(page) + patches.shift_px[good]
-    homography = homography_of(page, seen, method=cv2.RANSAC, allowed=max(1.0, 0.75 * patches.per_px))
-    return None if homography is None else replace(found, to_px=homography)
-
-
-def _shifted(found: FoundSheet, blurs: Blurs, per_px: int) -> FoundSheet | None:
-    """Return the sheet with its homography put right by where patches lie that the page was laid on."""
-    import cv2
-
-    good = (np.abs(blurs.shift_px).max(axis=1) < 1.5 * per_px) & (blurs.contrast > 0.5 * np.median(blurs.contrast))
-    if good.sum() < 8 or np.ptp(blurs.centres_mm[good], axis=0).min() < 10:
-        return None
-    page = blurs.centres_mm[good]
-    homography = homography_of(page, found.px(page) + blurs.shift_px[good], method=cv2.LMEDS)
-    return None if homography is None else replace(found, to_px=homography)
 
 
 def _seen(every: list[Patches], pose: Pose, side: int) -> Seen:

@@ -137,7 +137,7 @@ def _untoned(share: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.where(share <= 0.04045, share / 12.92, ((share + 0.055) / 1.055) ** 2.4).astype(np.float32)
 
 
-@lru_cache(maxsize=4)
+@lru_cache(maxsize=12)  # more than the sheets of a row or wall
 def _pages(sheet: Sheet) -> list[NDArray[np.uint8]]:
     """Return the page at one value a cell, and halved again and again."""
     pages = [_shrunk(dots_of(sheet), 3)]

@@ -55,12 +55,15 @@ def full(asked: JsonObject) -> JsonObject:
     return {}
 
 
-def slope(asked: JsonObject) -> JsonObject:
-    """Measure a picture of the sloping sheet, and write it small where a place for that is given."""
-    from welotrope.interchange.testshot import SlopeOptions, slope_values
+def plane(asked: JsonObject) -> JsonObject:
+    """Measure where focus fell in a picture of sheets, and write it small where a place for that is given."""
+    from welotrope.interchange.testshot import ShotOptions, plane_values, read_sheet_distances, row_values, slope_values
 
-    path = Path(asked["path"])
-    found = slope_values(path, SlopeOptions(**json.loads(asked["said"])))
+    path, said = Path(asked["path"]), ShotOptions(**json.loads(asked["said"]))
+    if asked.get("sheet") == "row":
+        found = row_values(path, said, read_sheet_distances(json.loads(asked["distances"])))
+    else:
+        found = (slope_values if asked.get("sheet") == "slope" else plane_values)(path, said)
     if asked.get("preview"):
         with opened(path) as picture:
             width, height = picture.size()
@@ -70,15 +73,25 @@ def slope(asked: JsonObject) -> JsonObject:
 
 
 def series(asked: JsonObject) -> JsonObject:
-    """Measure a series of the ring or of stops."""
-    from welotrope.interchange.testshot import Placed, ring_values, stops_values
+    """Measure a series of the ring, of stops, of focus shift or of a wall."""
+    from welotrope.interchange.testshot import (
+        Placed,
+        ShotOptions,
+        placed_wall_values,
+        ring_values,
+        shift_values,
+        stops_values,
+    )
 
     placed = [Placed(Path(path), at) for path, at in json.loads(asked["placed"])]
+    if asked["of"] in ("shift", "level"):
+        said = ShotOptions(**json.loads(asked["said"]))
+        return (shift_values if asked["of"] == "shift" else placed_wall_values)(placed, said)
     return (stops_values if asked["of"] == "stops" else ring_values)(placed)
 
 
 WORK: dict[str, Callable[[JsonObject], JsonObject]] = {
-    "look": look, "measure": measure, "full": full, "slope": slope, "series": series,
+    "look": look, "measure": measure, "full": full, "plane": plane, "series": series,
 }  # fmt: skip
 
 

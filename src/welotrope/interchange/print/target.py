@@ -5,7 +5,7 @@ from __future__ import annotations
 from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.names import SheetKind, SheetPaper
 from welotrope.core.testshot.raster import MODULES, marker_modules
-from welotrope.core.testshot.sheets import SCALE_V, Sheet, blocks_of, sheets_of
+from welotrope.core.testshot.sheets import MARK_OF_ROW, SCALE_V, Sheet, blocks_of, sheets_of
 from welotrope.interchange.print.drawing import Bitmap, Page, Text
 from welotrope.interchange.print.pdf import write_pdf
 
@@ -39,6 +39,8 @@ def target_page(sheet: Sheet, count: int) -> Page:
 def _texts(sheet: Sheet, count: int) -> list[Text]:
     x, y = sheet.mark_mm
     words = _HOW[sheet.kind].format(number=sheet.number, count=count)
+    if sheet.kind is SheetKind.ROW and sheet.number == MARK_OF_ROW:
+        words += " Focus on the cross of this one."
     texts = [
         Text(x=x, y=y - 131.0, text=words, size=_SMALL),
         Text(x=x + 28, y=y + 131.4, text="50 mm: print at 100 %", size=_SMALL, anchor="start"),

@@ -43,6 +43,7 @@ _FORM = {
                         "width": {"type": "number", "description": "Longer side of sensor or film, mm"},
                         "stop": {"type": "number", "description": "f-number"},
                         "blur": {"type": "number", "description": "Largest blur that counts as sharp, mm"},
+                        "distance": {"type": "array", "items": {"type": "string"}, "description": "Sheet=distance"},
                         "at": {"type": "array", "items": {"type": "number"}, "description": "Where ring or stop stood"},
                     },
                 }
@@ -56,7 +57,28 @@ _FORM = {
 async def post_slope(request: Request) -> Response:
     """Measure one picture of the sloping sheet."""
     async with request.form(max_files=2, max_fields=20) as form:
-        return await run_in_threadpool(_slope, request, form)
+        return await run_in_threadpool(_plane, request, form, "slope")
+
+
+@router.post("/row", openapi_extra=_FORM)
+async def post_row(request: Request) -> Response:
+    """Measure a picture of a row of sheets; ``distance`` is a sheet's number, = and a distance, once for each."""
+    async with request.form(max_files=2, max_fields=40) as form:
+        return await run_in_threadpool(_plane, request, form, "row")
+
+
+@router.post("/wall", openapi_extra=_FORM)
+async def post_wall(request: Request) -> Response:
+    """Measure pictures of a wall of sheets: ``at`` is -1 for one focused nearer than it, and 1 for one farther."""
+    async with request.form(max_files=MOST_PICTURES + 1, max_fields=100) as form:
+        return await run_in_threadpool(_series, request, form, "level")
+
+
+@router.post("/shift", openapi_extra=_FORM)
+async def post_shift(request: Request) -> Response:
+    """Measure focus shift: a sheet at each stop, with the ring untouched."""
+    async with request.form(max_files=MOST_PICTURES + 1, max_fields=100) as form:
+        return await run_in_threadpool(_series, request, form, "shift")
 
 
 @router.post("/ring", openapi_extra=_FORM)
@@ -73,23 +95,26 @@ async def post_stops(request: Request) -> Response:
         return await run_in_threadpool(_series, request, form, "stops")
 
 
-def _slope(request: Request, form: FormData) -> Response:
+def _plane(request: Request, form: FormData, sheet: str) -> Response:
     pictures = _pictures(form)
     if len(pictures) != 1:
         raise UnreadableError(PICTURES, len(pictures) or "", "one picture is measured at a time", "Send one picture")
+    distances = [str(one) for one in form.getlist("distance")]
+    with tempfile.TemporaryDirectory(prefix="welotrope-") as folder:
+        path = _kept(pictures[0], Path(folder), 0)
+        said = json.dumps(_said(form))
+        return _answer(request, "plane", path, said=said, sheet=sheet, distances=json.dumps(distances))
+
+
+def _said(form: FormData) -> dict[str, float | None]:
+    """Read what is said of pictures, by the names of :class:`ShotOptions`."""
     said = {
         key: number(str(text), field) if (text := form.get(name)) not in (None, "") else None
-        for key, name, field in (
-            ("focal_mm", "focal", FOCAL),
-            ("width_mm", "width", PICTURE_WIDTH),
-            ("stop", "stop", STOP),
-        )
+        for key, name, field in _ASKED
     }
     if form.get("blur"):
         said["blur_mm"] = number(str(form["blur"]), BLUR)
-    with tempfile.TemporaryDirectory(prefix="welotrope-") as folder:
-        path = _kept(pictures[0], Path(folder), 0)
-        return _answer(request, "slope", path, said=json.dumps(said))
+    return said
 
 
 def _series(request: Request, form: FormData, kind: str) -> Response:
@@ -97,11 +122,13 @@ def _series(request: Request, form: FormData, kind: str) -> Response:
     if len(pictures) > MOST_PICTURES:
         works = f"Send {MOST_PICTURES} at most"
         raise UnreadableError(PICTURES, len(pictures), "that is more than one series holds", works)
-    places = _places(form, pictures, stops=kind == "stops")
+    places = _places(form, pictures, stops=kind in ("stops", "shift"))
     with tempfile.TemporaryDirectory(prefix="welotrope-") as folder:
         paths = [_kept(one, Path(folder), index) for index, one in enumerate(pictures)]
         placed = [(str(path), place) for path, place in zip(paths, places, strict=True)]
-        return _answer(request, "series", Path(folder), of=kind, placed=json.dumps(placed))
+        return _answer(
+            request, "series", Path(folder), of=kind, placed=json.dumps(placed), said=json.dumps(_said(form))
+        )
 
 
 def _pictures(form: FormData) -> list[UploadFile]:

@@ -59,7 +59,7 @@ class ShotTaker:
     def _measured(self, order: ShotRequest, path: Path, name: str, preview: Path) -> MeasuredShot:
         said = slope_said(order.stored.setup, order.stop)
         try:
-            found = self._workers.ask("slope", path, said=json.dumps(said), preview=str(preview))
+            found = self._workers.ask("plane", path, said=json.dumps(said), preview=str(preview))
         except PictureError as error:
             return MeasuredShot(picture=name, stop=order.stop, warnings=(error.sentence,))
         return shot_from(found, name, order.stop)
