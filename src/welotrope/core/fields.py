@@ -8,6 +8,8 @@ from welotrope.core.errors import Field
 LENS_NAME = Field("lens_name", "lens name")
 FOCAL = Field("focal", "focal length")
 STOPS = Field("stops", "marked stops")
+BEST_STOP = Field("best_stop", "sharpest stop")
+CORNER_STOP = Field("corner_stop", "stop from which the corners are sharp")
 FOCALS = Field("focals", "marked focal lengths")
 ZOOM = Field("zoom", "focal length in hand")
 WIDEST_LONG = Field("widest_long", "widest stop at the long end")

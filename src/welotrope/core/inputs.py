@@ -66,6 +66,7 @@ class Group(StrEnum):
     RING = "ring"
     ROLL = "roll"
     SCENE = "scene"
+    SHARPEST = "sharpest"
     SHEET = "sheet"
     STACK = "stack"
     TICKS = "ticks"

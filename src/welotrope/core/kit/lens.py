@@ -114,6 +114,9 @@ class Lens:
         Magnification at closest focus, 0.01 to 20; None when not known. With the distance it gives ``h``.
     beyond
         Whether it works at and above life size: ``closest_mm`` is then the distance at the end of its travel.
+    best_stop, corner_stop
+        The stop at which its middle is sharpest, and the one from which on its corners are as sharp as they get; None
+        when not known.
     factor
         Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
@@ -152,6 +155,8 @@ class Lens:
     mount: Mount | None = field(default=None, metadata=field_spec(inputs.MOUNT))
     zoom: Zoom = field(default_factory=Zoom, metadata=subform(Zoom))
     fit: LensFit = field(default_factory=LensFit, metadata=subform(LensFit))
+    best_stop: float | None = field(default=None, metadata=field_spec(inputs.BEST_STOP))
+    corner_stop: float | None = field(default=None, metadata=field_spec(inputs.CORNER_STOP))
     factor: float = 1.0
 
     def __post_init__(self) -> None:
@@ -163,6 +168,9 @@ class Lens:
             raise ConflictError(
                 fields.STOPS, "", "a lens has at least one stop", "Write the engraved stops, such as 2 2.8 4"
             )
+        for known, asked in ((self.best_stop, fields.BEST_STOP), (self.corner_stop, fields.CORNER_STOP)):
+            if known is not None:
+                check_stop(known, field=asked)
         self._check_closest()
         check_limits(self)
         self.zoom.check(self.focal_mm, self.widest, self.closest_mm)

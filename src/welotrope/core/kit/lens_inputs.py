@@ -13,7 +13,7 @@ from welotrope.core.kit.mount import mount_input
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import parse_stops
+from welotrope.core.units.stops import parse_stop, parse_stops
 
 
 class InfinitySide(StrEnum):
@@ -156,6 +156,18 @@ ENGRAVED_UNITS = Input(
     name="engraved_units", field=Field("engraved_units", "engraved in"), label="Engraved in", ask=Ask.MANY,
     usual=["m", "ft"], options=(("m", "metres"), ("ft", "feet")), read=_units, group=Group.RING,
     write=lambda units: [unit.value for unit in units],
+)  # fmt: skip
+BEST_STOP = Input(
+    name="best_stop", field=fields.BEST_STOP, label="Sharpest in the middle at", optional=True, group=Group.SHARPEST,
+    hint="e.g. 5.6. Zones offer it; without it, the marked stop nearest to f/8 is assumed",
+    read=lambda text, _typed: parse_stop(text, field=fields.BEST_STOP),
+    write=lambda stop: "" if stop is None else f"{stop:g}",
+)  # fmt: skip
+CORNER_STOP = Input(
+    name="corner_stop", field=fields.CORNER_STOP, label="Corners are sharp from", optional=True, group=Group.SHARPEST,
+    hint="e.g. 8. At wider stops peaking in a corner is judged as of a soft lens",
+    read=lambda text, _typed: parse_stop(text, field=fields.CORNER_STOP),
+    write=lambda stop: "" if stop is None else f"{stop:g}",
 )  # fmt: skip
 MAGNIFICATION = Input(
     name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,

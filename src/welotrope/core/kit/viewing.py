@@ -22,6 +22,7 @@ def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> V
         degrees_per_mm=ring.degrees_per_mm(angle_deg),
         window_deg=sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg, mm_per_degree=setup.mm_per_degree,
         h_mm=ring.h_mm, diagonal_mm=setup.body.image.diagonal_mm,
+        corner_stop=setup.lens.corner_stop,
     )  # fmt: skip
 
 

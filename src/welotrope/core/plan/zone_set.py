@@ -173,7 +173,7 @@ class SchoolRow:
 def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[SchoolRow, ...]:
     """Return what the schools of stop and of standard make of zones from ``far_mm``, mm, inwards."""
     stops = sorted(setup.lens.stops)
-    middle = min(stops, key=lambda one: abs(math.log2(one / 8)))
+    middle = setup.lens.best_stop or min(stops, key=lambda one: abs(math.log2(one / 8)))
     standards = [SharpnessStandard(kind=kind) for kind in (Standard.PRINT, Standard.FILM)]
     if setup.body.image.pitch_mm is not None:
         standards.append(SharpnessStandard(kind=Standard.PIXEL))

@@ -27,7 +27,7 @@ class RobustFit:
     left: Grid
 
     def error(self, slope: Grid) -> float:
-        """Return the standard error of what grows with the parameters as a slope, shape (n,), says."""
+        """Return the standard error of what grows with the parameters by a slope, shape (n,), in units of that."""
         return math.sqrt(max(float(slope @ self.covariance @ slope), 0.0))
 
 

@@ -1,8 +1,10 @@
-"""What a series of the ring or of stops told, as it is kept."""
+"""What a series of pictures told, as it is kept."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from welotrope.core.ring.focus_shift import ShiftTrial
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -27,9 +29,50 @@ class SeriesCurve:
 
 
 @dataclass(frozen=True, kw_only=True)
+class SeriesFigure:
+    """A value that a series told, with its 95 % interval; ``name`` says of what, its unit at the end."""
+
+    name: str
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, kw_only=True)
 class SeriesRecord:
-    """A series: its pictures by name, its curves by part of the picture, and what was doubtful."""
+    """A series.
+
+    Parameters
+    ----------
+    pictures
+        By name.
+    curves
+        By part of the picture, where pictures were compared.
+    figures
+        What was measured as values.
+    trials
+        Where the ring would have had to stand at each stop, of focus shift.
+    stop
+        f-number of the pictures, where it was one.
+    in_degrees, at_infinity
+        Whether the ring was read in degrees from its infinity stop, and the subject was far enough to be infinity.
+    warnings
+        What was doubtful.
+    """
 
     pictures: tuple[str, ...]
-    curves: tuple[SeriesCurve, ...]
+    curves: tuple[SeriesCurve, ...] = ()
+    figures: tuple[SeriesFigure, ...] = ()
+    trials: tuple[ShiftTrial, ...] = ()
+    stop: float | None = None
+    in_degrees: bool = False
+    at_infinity: bool = False
     warnings: tuple[str, ...] = ()
+
+    def figure(self, name: str) -> SeriesFigure | None:
+        """Return a value by its name."""
+        return next((one for one in self.figures if one.name == name), None)
+
+    def curve(self, part: str) -> SeriesCurve | None:
+        """Return the curve of a part of the picture."""
+        return next((one for one in self.curves if one.part == part), None)

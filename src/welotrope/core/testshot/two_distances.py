@@ -53,7 +53,7 @@ class ToldApart:
 
 
 def distant_reading(reading: AidReading, distance_mm: float) -> DistantReading:
-    """Return what a series told, on the film."""
+    """Return what a series at a distance, mm, told on the film, mm."""
     return DistantReading(
         distance_mm=distance_mm, film_mm=reading.film_mm,
         error_mm=abs(reading.high_film_mm - reading.low_film_mm) / (2 * WIDE),

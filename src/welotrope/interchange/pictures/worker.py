@@ -90,8 +90,23 @@ def series(asked: JsonObject) -> JsonObject:
     return (stops_values if asked["of"] == "stops" else ring_values)(placed)
 
 
+def size(asked: JsonObject) -> JsonObject:
+    """Return width and height of a picture, which shows that it can be read."""
+    with opened(Path(asked["path"])) as picture:
+        width, height = picture.size()
+    return {"width_px": width, "height_px": height}
+
+
+def render(asked: JsonObject) -> JsonObject:
+    """Write a picture of the simulated camera."""
+    from welotrope.interchange.made_up_pictures import write_picture
+
+    write_picture(asked["placed"], Path(asked["path"]))
+    return {}
+
+
 WORK: dict[str, Callable[[JsonObject], JsonObject]] = {
-    "look": look, "measure": measure, "full": full, "plane": plane, "series": series,
+    "look": look, "measure": measure, "full": full, "plane": plane, "series": series, "size": size, "render": render,
 }  # fmt: skip
 
 

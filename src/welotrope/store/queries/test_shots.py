@@ -18,7 +18,7 @@ from welotrope.store.values import from_json, to_json
 
 RECENT = 500
 AID_SERIES = "aid"
-SERIES_KINDS = ("ring", "stops")
+SERIES_KINDS = ("ring", "stops", "shift", "level")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -46,7 +46,7 @@ class StoredShot(NewShot):
 
 @dataclass(frozen=True, kw_only=True)
 class StoredSeries(NewShot):
-    """A measured series of the ring or of stops, with its key and kind, and what it told."""
+    """A measured series of a kind other than with one aid, with its key and kind, and what it told."""
 
     id: int
     kind: str
@@ -91,7 +91,7 @@ def add_series(uow: UnitOfWork, new: NewShot, kind: str, found: SeriesRecord) ->
 
 
 def get_series(uow: UnitOfWork, id: int) -> StoredSeries:
-    """Return a series of the ring or of stops; raises NotFoundError."""
+    """Return a series other than with one aid; raises NotFoundError."""
     row = fetch(uow, ShotRow, "series", id)
     if row.kind not in SERIES_KINDS:
         raise NotFoundError("series", id)
@@ -99,7 +99,7 @@ def get_series(uow: UnitOfWork, id: int) -> StoredSeries:
 
 
 def results_of_setup(uow: UnitOfWork, setup_id: int, *, limit: int = 30) -> list[StoredSeries]:
-    """Return the latest series of the ring and of stops with a set-up, newest first."""
+    """Return the latest series other than with one aid of a set-up, newest first."""
     query = select(ShotRow).where(ShotRow.setup_id == setup_id, ShotRow.kind.in_(SERIES_KINDS))
     return readable(uow.sql.scalars(query.order_by(ShotRow.id.desc()).limit(limit)), series_of)
 

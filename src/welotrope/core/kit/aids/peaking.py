@@ -103,7 +103,8 @@ def _judge(aid: Peaking, sight: ViewingOptics, target: Target, sensor: Sensor | 
     display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
     own = best = sight.lens_blur_mm
     if own is None or best is None:
-        soft = eye["corner_blur"] if target.place is FramePlace.CORNER else 1.0
+        in_corner = target.place is FramePlace.CORNER and sight.soft_corners
+        soft = eye["corner_blur"] if in_corner else 1.0
         airy = airy_diameter(sight.working_view_stop)
         own, best = (math.hypot(eye["lens_blur"] * factor, airy) for factor in (soft, 1.0))
     contrast = eye[
@@ -146,7 +147,7 @@ def _colour(case: Case) -> Finding | None:
 def _edges(case: Case) -> Finding | None:
     if not case.works:
         return Finding(text="nothing lights: the lens or the subject is too soft at this stop")
-    if case.target.place is FramePlace.CORNER:
+    if case.target.place is FramePlace.CORNER and case.sight.soft_corners:
         return Finding(text="in a soft corner little lights, and early: peak in the middle, or judge the corner by eye")
     if case.target.detail in (Detail.TEXTURE, Detail.FAINT):
         return Finding(text="lights only hard, contrasty edges; look over the whole frame for what does light")

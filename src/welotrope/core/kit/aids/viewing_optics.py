@@ -66,6 +66,9 @@ class Target:
     tripod: bool = False
 
 
+_ALIKE = 0.97  # of a stop, within which it counts as that stop
+
+
 @dataclass(frozen=True, kw_only=True)
 class ViewingOptics:
     """The optics at one setting, free of any set-up.
@@ -90,6 +93,8 @@ class ViewingOptics:
         Separation of the principal planes, mm.
     diagonal_mm
         Diagonal of the picture, mm.
+    corner_stop
+        Stop from which on the lens's corners are sharp; None when not known.
     """
 
     focal_mm: float
@@ -104,6 +109,12 @@ class ViewingOptics:
     lens_blur_mm: float | None = None
     h_mm: float = 0.0
     diagonal_mm: float = 43.3
+    corner_stop: float | None = None
+
+    @property
+    def soft_corners(self) -> bool:
+        """Whether corners have to be taken for softer than the middle, at the stop one looks through."""
+        return self.corner_stop is None or self.view_stop < self.corner_stop * _ALIKE
 
     @property
     def magnification(self) -> float:

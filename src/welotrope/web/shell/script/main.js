@@ -26,6 +26,10 @@ if (document.getElementById("drop")) {
   const { startDrop } = await import("../../rooms/log/script/drop.js");
   startDrop();
 }
+if (document.querySelector("[data-cue]")) {
+  const { startCue } = await import("../../rooms/shots/script/cue.js");
+  startCue();
+}
 if (document.getElementById("review")) {
   const { startReview } = await import("../../rooms/log/script/review.js");
   startReview();

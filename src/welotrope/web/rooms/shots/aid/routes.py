@@ -12,6 +12,9 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.testshot.made_up import made_up_camera
+from welotrope.core.testshot.names import SheetPaper
+from welotrope.core.testshot.sheets import slope_sheet
 from welotrope.core.units.stops import format_stop, parse_stop
 from welotrope.store import outside
 from welotrope.store.errors import NotFoundError
@@ -24,7 +27,7 @@ from welotrope.web.request.origin import is_guest
 from welotrope.web.request.shot_taking import ShotRequest, ShotTaker
 from welotrope.web.request.watching import FolderWatch
 from welotrope.web.rooms.shots.aid.context import AidShotsPage, aid_choices, aid_shots_page
-from welotrope.web.rooms.shots.aid.made_up import rendered
+from welotrope.web.rooms.shots.made_up import made_up_picture
 
 router = APIRouter()
 PAGE, PART = "shots/aid/page.html", "shots/aid/series.html"
@@ -109,12 +112,13 @@ def try_without_camera(request: Request, typed: TypedForm) -> Response:
     with reading_context(request, typed=typed) as context:
         order = _order(context, FormData([*typed.multi_items(), ("series", "")]), made_up=True)
         folder = context.uow.folder
-    taker = _taker(request)
+    taker, pictures = _taker(request), request.app.state.pictures
 
     def work(progress: Progress) -> str:
         for number in range(MADE_UP):
             progress.step(number, MADE_UP, f"made-up picture {number + 1}")
-            with rendered(order.stored.setup, order.stop, number, folder) as path:
+            camera = made_up_camera(order.stored.setup, order.stop, number)
+            with made_up_picture(pictures, [(slope_sheet(SheetPaper.A4), camera)], folder) as path:
                 taker.take(order, path, f"made-up {number + 1}.jpg")
         return f"/shots?series={order.series}"
 

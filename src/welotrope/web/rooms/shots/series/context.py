@@ -1,17 +1,20 @@
-"""What the page of a series of the ring or of stops shows."""
+"""What the page of a series shows."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.json_values import JsonObject
-from welotrope.core.testshot.series_record import SeriesCurve, SeriesPoint, SeriesRecord
+from welotrope.core.testshot.series_offers import SeriesOffer, offer_of
+from welotrope.core.testshot.series_record import SeriesCurve
+from welotrope.core.testshot.series_words import PLANE, TURN, SeriesKind, series_headline, series_sentences
 from welotrope.core.units.stops import format_stop
 from welotrope.store.queries.test_shots import StoredSeries
+from welotrope.web.rooms.shots.series.guides import GUIDES, SeriesGuide
+from welotrope.web.rooms.shots.series.watch import SeriesWatch
 
 WIDE, HIGH, LEFT, TOP = 560, 220, 40, 14
-KINDS = {"stops": "One flat subject at each stop", "ring": "The ring turned by known amounts"}
+_SPARE = 1.05
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -27,104 +30,190 @@ class Dot:
 
 @dataclass(frozen=True, kw_only=True)
 class CurveView:
-    """A curve as it is drawn: the part of the picture, its dots, the line through them, and what it says."""
+    """A curve as it is drawn: what of, its dots, the line through them, where nothing lies, and what it says."""
 
-    part: str
+    title: str
     dots: tuple[Dot, ...]
     path: str
+    zero_y: float | None
+    top: str
     says: str
 
 
 @dataclass(frozen=True, kw_only=True)
-class SeriesPage:
-    """A series to be taken, or what one told."""
+class FigureView:
+    """A value with its interval, as it is read."""
 
-    kind: str
-    kinds: dict[str, str]
-    shown: StoredSeries | None
+    name: str
+    value: str
+    under: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeriesForm:
+    """What is typed before a series is taken."""
+
+    places: str = ""
+    stop: str = ""
+    folder: str = ""
+    in_degrees: bool = False
+    at_infinity: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Result:
+    """What a series told."""
+
+    stored: StoredSeries
     headline: str
+    sentences: tuple[str, ...]
     curves: tuple[CurveView, ...]
+    figures: tuple[FigureView, ...]
+    offer: SeriesOffer | None
+    path: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class WatchedSeries:
+    """A series that is coming in: which place is next, what came last, and what was wrong."""
+
+    batch: str
+    folder: str
+    there: bool
+    count: int
+    of: int
+    next: str
+    last: str
+    said: str
+    enough: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeriesPage:
+    """A series to be taken, one that is coming in, or what one told."""
+
+    guide: SeriesGuide
+    guides: tuple[SeriesGuide, ...]
+    result: Result | None
+    watched: WatchedSeries | None
     earlier: tuple[StoredSeries, ...]
     batch: str
-    places: str
+    form: SeriesForm
     errors: dict[str, str]
+    at_computer: bool
     wide: int = WIDE
     high: int = HIGH
     label_y: int = HIGH - 6
 
 
-def record_of(kind: str, found: JsonObject, pictures: Sequence[str]) -> SeriesRecord:
-    """Return what was measured as it is kept."""
-    curves = (_ring_curve(found),) if kind == "ring" else tuple(_stop_curves(found))
-    return SeriesRecord(pictures=tuple(pictures), curves=curves, warnings=tuple(found["warnings"]))
+def result_of(stored: StoredSeries, lens_id: int | None) -> Result:
+    """Return what a series told as it is shown; made-up ones offer nothing to keep."""
+    kind, found = SeriesKind(stored.kind), stored.found
+    offer = None if stored.made_up else offer_of(kind, found)
+    return Result(
+        stored=stored, headline=series_headline(kind, found), sentences=series_sentences(kind, found),
+        curves=tuple(_view(kind, curve) for curve in found.curves if curve.points),
+        figures=_figures(stored) if kind is SeriesKind.LEVEL else (), offer=offer,
+        path=(offer.path or f"/kit/lenses/{lens_id}") if offer else "",
+    )  # fmt: skip
 
 
-def _ring_curve(found: JsonObject) -> SeriesCurve:
-    points = tuple(SeriesPoint(at=one["at"], score=one["score"]) for one in found["curve"])
-    return SeriesCurve(part="middle", points=points, best=found["best"], low=found["low"], high=found["high"])
+def guides() -> tuple[SeriesGuide, ...]:
+    """Return how each kind of series is taken."""
+    return tuple(GUIDES[kind] for kind in SeriesKind)
 
 
-def _stop_curves(found: JsonObject) -> Iterator[SeriesCurve]:
-    best = {"centre": found["best_centre"], "corner": found["best_corner"]}
-    for part, scores in found["zones"].items():
-        points = tuple(
-            SeriesPoint(at=one["stop"], score=one["score"], low=one["low"], high=one["high"]) for one in scores
-        )
-        if points:
-            yield SeriesCurve(part=part, points=points, best=best.get(part))
+def earlier_but(every: Sequence[StoredSeries], shown: int | None) -> tuple[StoredSeries, ...]:
+    """Return earlier series without the one that is shown."""
+    return tuple(one for one in every if one.id != shown)
 
 
-def curve_views(kind: str, record: SeriesRecord) -> tuple[CurveView, ...]:
-    """Return the curves of a series as they are drawn."""
-    return tuple(_view(kind, curve) for curve in record.curves)
+def watched_series(batch: str, watch: SeriesWatch) -> WatchedSeries:
+    """Return how far a series has come."""
+    taking = watch.taking
+    order, count = taking.order, len(taking.came)
+    shot = taking.shots[-1] if taking.shots else None
+    last = f"{shot.plane_mm:+.1f} mm" if shot is not None and shot.plane_mm is not None else ""
+    return WatchedSeries(
+        batch=batch, folder=str(watch.folder), there=watch.there, count=count, of=len(order.places),
+        next="" if taking.is_whole else place_words(order.kind, order.places[count]), last=last,
+        said=watch.said or watch.problem, enough=count >= GUIDES[order.kind].least,
+    )  # fmt: skip
 
 
-_IN = {"centre": "in the centre", "corner": "in the corners", "middle": "in the middle"}
+def place_words(kind: SeriesKind, place: float) -> str:
+    """Return where ring or stop stands for a picture, as it is said."""
+    if kind is SeriesKind.LEVEL:
+        return "focused farther than the wall" if place > 0 else "focused nearer than the wall"
+    return format_stop(place) if kind.has_stops else f"{place:g}"
 
 
-def headline_of(kind: str, record: SeriesRecord) -> str:
-    """Return what a series told, in one line."""
-    told = {one.part: one for one in record.curves}
-    if kind == "ring":
-        ring = told["middle"]
-        return "The sharpest place is not told" if ring.best is None else f"Sharpest at {ring.best:.3g} on the ring"
-    asked = [told[part] for part in ("centre", "corner") if part in told]
-    known = [f"at {format_stop(one.best)} {_IN[one.part]}" for one in asked if one.best is not None]
-    unknown = [_IN[one.part] for one in asked if one.best is None]
-    said = [f"Sharpest {' and '.join(known)}"] if known else []
-    said += [f"{'no' if known else 'No'} stop stands out {' or '.join(unknown)}"] if unknown else []
-    return "; ".join(said) or "There is too little detail to compare stops"
+_TITLES = {
+    "centre": "Centre", "edge": "Edge", "corner": "Corner", "middle": "Middle", PLANE: "Where focus falls, mm",
+    TURN: "To turn the ring by, degrees",
+}  # fmt: skip
 
 
-def _view(kind: str, curve: SeriesCurve) -> CurveView:
+def _view(kind: SeriesKind, curve: SeriesCurve) -> CurveView:
     count = len(curve.points)
-    low, high = min(one.at for one in curve.points), max(one.at for one in curve.points)
+    first, last = min(one.at for one in curve.points), max(one.at for one in curve.points)
+    is_share = curve.part not in (PLANE, TURN)
+    ends = [end for one in curve.points for end in (one.score, one.low, one.high) if end is not None]
+    low, high = (0.0, _SPARE) if is_share else (min(0.0, *ends), max(0.0, *ends))
+    span = (high - low) or 1.0
 
     def x(index: int, at: float) -> float:
-        share = (at - low) / ((high - low) or 1.0) if kind == "ring" else index / max(count - 1, 1)
+        share = index / max(count - 1, 1) if kind.has_stops else (at - first) / ((last - first) or 1.0)
         return LEFT + share * (WIDE - LEFT - 20)
 
     def y(score: float) -> float:
-        return TOP + (1.05 - min(max(score, 0.0), 1.05)) / 1.05 * (HIGH - TOP - 30)
+        return TOP + (high - min(max(score, low), high)) / span * (HIGH - TOP - 30)
 
     dots = tuple(
         Dot(
             x=x(index, one.at), y=y(one.score), low_y=y(one.score if one.low is None else one.low),
-            high_y=y(one.score if one.high is None else one.high), text=_at(kind, one.at),
+            high_y=y(one.score if one.high is None else one.high), text=place_words(kind, one.at),
         )
         for index, one in enumerate(curve.points)
     )  # fmt: skip
     path = "M" + " L".join(f"{dot.x:.1f} {dot.y:.1f}" for dot in dots)
-    return CurveView(part=curve.part, dots=dots, path=path, says=_says(kind, curve))
+    top = "" if is_share else f"{high:+.1f}"
+    return CurveView(
+        title=_TITLES[curve.part], dots=dots, path=path, zero_y=None if is_share else y(0.0), top=top,
+        says=_says(kind, curve),
+    )  # fmt: skip
 
 
-def _at(kind: str, at: float) -> str:
-    return format_stop(at) if kind == "stops" else f"{at:g}"
-
-
-def _says(kind: str, curve: SeriesCurve) -> str:
+def _says(kind: SeriesKind, curve: SeriesCurve) -> str:
+    if curve.part == PLANE:
+        return "behind is up, against the widest stop"
+    if curve.part == TURN:
+        return "towards closest focus is up"
     if curve.best is None:
         return ""
-    if kind == "stops":
-        return f"sharpest at {_at(kind, curve.best)}"
+    if kind is SeriesKind.STOPS:
+        return f"sharpest at {format_stop(curve.best)}"
     return f"sharpest at {curve.best:.3g}, {curve.low:.3g} to {curve.high:.3g}"
+
+
+_FIGURES = (
+    ("tilt_deg", "Left to right", "°", 2), ("tip_deg", "Bottom to top", "°", 2),
+    ("across_mm", "Right edge against left, on the film", " mm", 3),
+    ("curvature_mm", "Corners against the middle, on the film", " mm", 3),
+)  # fmt: skip
+
+
+def _figures(stored: StoredSeries) -> tuple[FigureView, ...]:
+    views = []
+    for name, words, unit, digits in _FIGURES:
+        one = stored.found.figure(name)
+        if one is not None:
+            low, high = sorted((one.low, one.high))
+            views.append(
+                FigureView(
+                    name=words,
+                    value=f"{one.value:+.{digits}f}{unit}",
+                    under=f"{low:+.{digits}f} to {high:+.{digits}f}{unit}",
+                )
+            )
+    return tuple(views)

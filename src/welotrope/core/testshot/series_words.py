@@ -1,0 +1,114 @@
+"""What a series told, in a photographer's words."""
+
+from __future__ import annotations
+
+from enum import StrEnum
+
+from welotrope.core.testshot.level_advice import level_headline, level_sentences
+from welotrope.core.testshot.series_record import SeriesCurve, SeriesRecord
+from welotrope.core.testshot.wall_reading import Told, WallReading
+from welotrope.core.units.stops import format_stop
+
+
+class SeriesKind(StrEnum):
+    """A series of pictures other than with one aid; its words are what was changed between them."""
+
+    STOPS = "stops"
+    RING = "ring"
+    SHIFT = "shift"
+    LEVEL = "level"
+
+    @property
+    def has_stops(self) -> bool:
+        """Whether its pictures are told apart by their stops."""
+        return self in (SeriesKind.STOPS, SeriesKind.SHIFT)
+
+
+_IN = {"centre": "in the centre", "corner": "in the corners", "middle": "in the middle"}
+PLANE, TURN = "plane", "turn"  # curves of focus shift: mm of the plane, and degrees of ring
+_INTERVALS = ("tilt_deg", "tip_deg", "across_mm", "upright_mm", "curvature_mm")
+
+
+def series_headline(kind: SeriesKind, record: SeriesRecord) -> str:
+    """Return what a series told, in one line."""
+    if kind is SeriesKind.LEVEL:
+        return level_headline(wall_reading(record))
+    if kind is SeriesKind.SHIFT:
+        return _shift_headline(record)
+    return _ring_headline(record) if kind is SeriesKind.RING else _stops_headline(record)
+
+
+def series_sentences(kind: SeriesKind, record: SeriesRecord) -> tuple[str, ...]:
+    """Return what follows from a series, sentence by sentence."""
+    if kind is SeriesKind.LEVEL:
+        return tuple(level_sentences(wall_reading(record)))
+    if kind is SeriesKind.SHIFT:
+        return _shift_sentences(record)
+    corner = record.curve("corner")
+    if kind is SeriesKind.STOPS and corner is not None and (good := good_from(corner)) is not None:
+        return (f"From {format_stop(good)} on the corners cannot be told from their best.",)
+    return ()
+
+
+def _ring_headline(record: SeriesRecord) -> str:
+    ring = record.curve("middle")
+    if ring is None or ring.best is None:
+        return "The sharpest place is not told"
+    return f"Sharpest at {ring.best:.3g}{'°' if record.in_degrees else ''} on the ring"
+
+
+def _stops_headline(record: SeriesRecord) -> str:
+    asked = [curve for part in ("centre", "corner") if (curve := record.curve(part)) is not None]
+    known = [f"at {format_stop(one.best)} {_IN[one.part]}" for one in asked if one.best is not None]
+    unknown = [_IN[one.part] for one in asked if one.best is None]
+    said = [f"Sharpest {' and '.join(known)}"] if known else []
+    said += [f"{'no' if known else 'No'} stop stands out {' or '.join(unknown)}"] if unknown else []
+    return "; ".join(said) or "There is too little detail to compare stops"
+
+
+def _shift_headline(record: SeriesRecord) -> str:
+    plane = record.curve(PLANE)
+    points = [] if plane is None else [one for one in plane.points if one.low is not None and one.high is not None]
+    moved = [one for one in points if (one.low or 0.0) > 0 or (one.high or 0.0) < 0]
+    if not moved:
+        wide = max((max(abs(one.low or 0.0), abs(one.high or 0.0)) for one in points), default=0.0)
+        return f"No focus shift: within {wide:.1f} mm at every stop"
+    worst = max(moved, key=lambda one: abs(one.score))
+    side = "back" if worst.score > 0 else "forward"
+    return f"Stopped down to {format_stop(worst.at)}, focus moves {abs(worst.score):.1f} mm {side}"
+
+
+def _shift_sentences(record: SeriesRecord) -> tuple[str, ...]:
+    turn = record.curve(TURN)
+    if turn is None or not turn.points:
+        return ()
+    most = max(turn.points, key=lambda one: abs(one.score))
+    if abs(most.score) < 0.05:
+        return ()
+    way = "nearer" if most.score > 0 else "farther"
+    return (f"At {format_stop(most.at)} turn the ring {abs(most.score):.1f}° {way} than where it is sharp wide open.",)
+
+
+def good_from(curve: SeriesCurve) -> float | None:
+    """Return the widest stop from which on a part of the picture cannot be told from its best; None without a best."""
+    if curve.best is None:
+        return None
+    for one in sorted(curve.points, key=lambda point: point.at):
+        if one.at > curve.best or (one.high is not None and one.high >= 1) or one.at == curve.best:
+            return one.at
+    return None
+
+
+def wall_reading(record: SeriesRecord) -> WallReading:
+    """Return what pictures of a wall told from how it was kept."""
+    figures = {one.name: one for one in record.figures}
+    told = {
+        name: Told(value=figures[name].value, low=figures[name].low, high=figures[name].high)
+        for name in _INTERVALS if name in figures
+    }  # fmt: skip
+    half, soft = (figures[name].value if name in figures else None for name in ("half_depth_mm", "soft_px"))
+    return WallReading(
+        tilt_deg=told.get("tilt_deg"), tip_deg=told.get("tip_deg"), across_mm=told.get("across_mm"),
+        upright_mm=told.get("upright_mm"), curvature_mm=told.get("curvature_mm"), half_depth_mm=half, soft_px=soft,
+        pictures=len(record.pictures), warnings=record.warnings,
+    )  # fmt: skip

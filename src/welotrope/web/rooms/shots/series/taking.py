@@ -1,0 +1,147 @@
+"""Taking a series in, picture by picture, and keeping what it told."""
+
+from __future__ import annotations
+
+import datetime as dt
+import json
+import secrets
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from welotrope.core.json_values import JsonObject
+from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.core.testshot.series_record import SeriesCurve, SeriesFigure, SeriesPoint, SeriesRecord
+from welotrope.core.testshot.series_words import PLANE, TURN, SeriesKind
+from welotrope.core.testshot.shift_series import read_shift
+from welotrope.interchange.pictures.workers import PictureWorkers
+from welotrope.store.queries import history, test_shots
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.session import Database
+from welotrope.web.request.jobs import turn
+from welotrope.web.request.shot_taking import shot_from, slope_said
+
+_INTERVALS = ("tilt", "deg"), ("tip", "deg"), ("across", "mm"), ("upright", "mm"), ("curvature", "mm")
+
+
+@dataclass(frozen=True, kw_only=True)
+class SeriesOrder:
+    """What a series is taken with: its places in order, the stop of all of it where that is one, and by whom."""
+
+    kind: SeriesKind
+    stored: StoredSetup
+    places: tuple[float, ...]
+    stop: float | None = None
+    in_degrees: bool = False
+    at_infinity: bool = False
+    person: str = ""
+    made_up: bool = False
+
+
+@dataclass(kw_only=True)
+class SeriesTaking:
+    """A series as its pictures come."""
+
+    order: SeriesOrder
+    database: Database
+    workers: PictureWorkers
+    now: Callable[[], dt.datetime]
+    came: list[tuple[Path, str]] = field(default_factory=list)
+    shots: list[MeasuredShot] = field(default_factory=list)
+
+    @property
+    def is_whole(self) -> bool:
+        """Whether as many came as were asked for."""
+        return len(self.came) >= len(self.order.places)
+
+    def add(self, path: Path, name: str) -> None:
+        """Take the next picture; raises PictureError when it cannot be read."""
+        order = self.order
+        if order.kind is SeriesKind.SHIFT:
+            stop = order.places[len(self.came)]
+            said = json.dumps(slope_said(order.stored.setup, stop))
+            self.shots.append(shot_from(self.workers.ask("plane", path, said=said), name, stop))
+        else:
+            self.workers.ask("size", path)
+        self.came.append((path, name))
+
+    def finish(self) -> int:
+        """Measure what came, store what it told and return its key.
+
+        Raises
+        ------
+        PictureError, WelotropeError
+            When the pictures do not make a series.
+        """
+        order, now = self.order, self.now()
+        record = self._record()
+        new = test_shots.NewShot(
+            series=secrets.token_hex(8), person=order.person, setup_id=order.stored.id,
+            body_name=order.stored.setup.body.name, lens_name=order.stored.setup.lens.name, taken_at=now,
+            made_up=order.made_up,
+        )  # fmt: skip
+        with turn(self.database) as uow, history.recorded(uow, "Measured a series", now):
+            return test_shots.add_series(uow, new, order.kind.value, record)
+
+    def _record(self) -> SeriesRecord:
+        order, names = self.order, tuple(name for _, name in self.came)
+        if order.kind is SeriesKind.SHIFT:
+            return _shift_record(order, names, self.shots)
+        places = order.places[: len(self.came)]
+        placed = json.dumps([(str(path), place) for (path, _), place in zip(self.came, places, strict=True)])
+        said = slope_said(order.stored.setup, order.stop or order.stored.setup.lens.widest)
+        found = self.workers.ask(
+            "series", self.came[0][0].parent, of=order.kind.value, placed=placed, said=json.dumps(said)
+        )
+        curves: list[SeriesCurve] = []
+        if order.kind is not SeriesKind.LEVEL:
+            curves = [_ring_curve(found)] if order.kind is SeriesKind.RING else _stop_curves(found)
+        figures = _figures(found) if order.kind is SeriesKind.LEVEL else ()
+        return SeriesRecord(
+            pictures=names, curves=tuple(curves), figures=figures, stop=order.stop, in_degrees=order.in_degrees,
+            at_infinity=order.at_infinity, warnings=tuple(found["warnings"]),
+        )  # fmt: skip
+
+
+def _shift_record(order: SeriesOrder, names: tuple[str, ...], shots: list[MeasuredShot]) -> SeriesRecord:
+    found = read_shift(shots, ring=order.stored.setup.known.true)
+    plane = tuple(SeriesPoint(at=one.stop, score=one.shift_mm, low=one.low_mm, high=one.high_mm) for one in found.stops)
+    turned = tuple(
+        SeriesPoint(at=one.stop, score=one.turn_deg, low=one.turn_deg - one.wide_deg, high=one.turn_deg + one.wide_deg)
+        for one in found.stops
+    )
+    return SeriesRecord(
+        pictures=names, curves=(SeriesCurve(part=PLANE, points=plane), SeriesCurve(part=TURN, points=turned)),
+        trials=found.trials, warnings=found.warnings,
+    )  # fmt: skip
+
+
+def _ring_curve(found: JsonObject) -> SeriesCurve:
+    points = tuple(SeriesPoint(at=one["at"], score=one["score"]) for one in found["curve"])
+    return SeriesCurve(part="middle", points=points, best=found["best"], low=found["low"], high=found["high"])
+
+
+def _stop_curves(found: JsonObject) -> list[SeriesCurve]:
+    best = {"centre": found["best_centre"], "corner": found["best_corner"]}
+    curves = []
+    for part, scores in found["zones"].items():
+        points = tuple(
+            SeriesPoint(at=one["stop"], score=one["score"], low=one["low"], high=one["high"]) for one in scores
+        )
+        if points:
+            curves.append(SeriesCurve(part=part, points=points, best=best.get(part)))
+    return curves
+
+
+def _figures(found: JsonObject) -> tuple[SeriesFigure, ...]:
+    figures = [
+        SeriesFigure(
+            name=f"{stem}_{unit}", value=found[f"{stem}_{unit}"], low=found[f"{stem}_low_{unit}"],
+            high=found[f"{stem}_high_{unit}"],
+        )
+        for stem, unit in _INTERVALS if found[f"{stem}_{unit}"] is not None
+    ]  # fmt: skip
+    for name in ("half_depth_mm", "soft_px"):
+        if found[name] is not None:
+            figures.append(SeriesFigure(name=name, value=found[name], low=found[name], high=found[name]))
+    return tuple(figures)
