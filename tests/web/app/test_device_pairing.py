@@ -182,7 +182,8 @@ NOT_FROM_A_PHONE = {
         "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/shots/series", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
     },
     "POST": {
-        "/aids/constants", "/aids/lamp", "/api/testshot/ring", "/api/testshot/slope", "/api/testshot/stops", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
+        "/aids/constants", "/aids/lamp", "/api/testshot/ring", "/api/testshot/row", "/api/testshot/shift",
+        "/api/testshot/slope", "/api/testshot/stops", "/api/testshot/wall", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
         "/jobs/1/cancel", "/kit/add/camera", "/kit/add/lens", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
         "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",
         "/kit/backups", "/kit/backups/everything", "/kit/backups/leave", "/kit/backups/look", "/kit/backups/put", "/kit/bodies", "/kit/bodies/1", "/kit/bodies/1/delete", "/kit/bodies/1/screen",
@@ -198,7 +199,8 @@ NOT_FROM_A_PHONE = {
         "/practice/changes/1/delete", "/practice/drills/1/delete", "/practice/sessions/1/person",
         "/practice/trials/1/delete", "/presets/1/delete", "/presets/1/rename", "/scale/1/forget", "/scale/infinity",
         "/scale/marks", "/scale/measure", "/scale/measure/forget", "/scale/print", "/scale/shift", "/shots/dropped", "/shots/1/delete",
-        "/shots/series", "/shots/series/1/delete", "/shots/series/result/1/delete", "/shots/try", "/shots/watch", "/shots/watch/stop", "/start",
+        "/shots/series", "/shots/series/1/delete", "/shots/series/result/1/delete", "/shots/series/result/1/keep",
+        "/shots/series/try", "/shots/series/watch", "/shots/series/watch/end", "/shots/try", "/shots/watch", "/shots/watch/stop", "/start",
     },
 }  # fmt: skip
 

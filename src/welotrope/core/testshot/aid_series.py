@@ -168,6 +168,16 @@ def _more(count: int, scatter: float, wide: float) -> int:
     return max(min(wanted, MOST_SHOTS) - count, 0)
 
 
+def aid_headline(reading: AidReading, name: str) -> str:
+    """Return what a series with an aid, by its name, told, in one line; mm before the lens."""
+    if reading.verdict is AidVerdictFound.OFF:
+        side = "behind" if reading.bias_mm > 0 else "in front"
+        return f"With the {name.lower()} focus falls {abs(reading.bias_mm):.1f} mm {side}"
+    if reading.verdict is AidVerdictFound.RIGHT:
+        return f"The {name.lower()} is right: no bias that matters in {reading.count} pictures"
+    return f"{reading.count} picture{'' if reading.count == 1 else 's'} measured, not settled yet"
+
+
 _SCREEN = (
     "Most likely the ground glass does not stand as far from the lens as the film. It is then off by the same amount "
     "on the film at every distance: take a second series far away to be sure. A repairer shims the screen.",

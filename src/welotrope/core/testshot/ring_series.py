@@ -130,10 +130,11 @@ def read_ring(places: Sequence[float], shots: Sequence[RingShot]) -> RingReading
     order = np.argsort(at, kind="stable")
     at, power = at[order], np.maximum(power[order], 1e-12)
     curve = _curve(at, power)
-    fit = _on_sheet(at, [shots[k] for k in order]) or _fit(at, power)
+    on_sheet = _on_sheet(at, [shots[k] for k in order])
     span = float(at[-1] - at[0])
-    best, error = fit
-    alike = min(one.score for one in curve) > _ALIKE
+    best, error = on_sheet or _fit(at, power)
+    # A sloping sheet is sharp somewhere in every picture; it tells by where.
+    alike = on_sheet is None and min(one.score for one in curve) > _ALIKE
     if alike or not math.isfinite(error) or _WIDE * error > span / 2:
         return RingReading(
             best=None, low=None, high=None, curve=curve,

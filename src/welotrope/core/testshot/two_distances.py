@@ -8,13 +8,15 @@ hardly anything far away.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import shown_by
-from welotrope.core.testshot.aid_series import AidReading
+from welotrope.core.kit.setup import Setup
+from welotrope.core.testshot.aid_series import AidReading, AidVerdictFound, MeasuredShot, read_aid
 from welotrope.core.testshot.plane_reading import WIDE
 
 _LEAST_RATIO = 1.5  # of two distances that can tell the causes apart
@@ -58,6 +60,20 @@ def distant_reading(reading: AidReading, distance_mm: float) -> DistantReading:
         distance_mm=distance_mm, film_mm=reading.film_mm,
         error_mm=abs(reading.high_film_mm - reading.low_film_mm) / (2 * WIDE),
     )  # fmt: skip
+
+
+def readings_at_distances(
+    setup: Setup, aid: str, series: Iterable[Sequence[MeasuredShot]], *, eye: Eye = AVERAGE_EYE
+) -> list[DistantReading]:
+    """Return what each of several series with an aid told, at its mean distance, mm; without those with too few."""
+    found = []
+    for shots in series:
+        counted = [shot for shot in shots if shot.counts]
+        reading = read_aid(setup, aid, counted, eye=eye)
+        if reading.verdict is not AidVerdictFound.FEW:
+            mean = sum(shot.distance_mm or 0.0 for shot in counted) / len(counted)
+            found.append(distant_reading(reading, mean))
+    return found
 
 
 def told_apart(readings: Sequence[DistantReading]) -> ToldApart | None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 from urllib.parse import urlencode
@@ -14,6 +15,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries import kit
 from welotrope.web.request.flash import FlashMessage, flash_message
 from welotrope.web.request.limits import SAFE_METHODS, local_path
+from welotrope.web.request.measured import MeasuredLine, measured_lines
 from welotrope.web.request.preferences import Preferences
 from welotrope.web.request.room import Section
 from welotrope.web.request.templating import environment
@@ -46,6 +48,7 @@ class Layout:
     aim: Aim
     posted: bool
     first_sight: str
+    measured: Callable[[], tuple[MeasuredLine, ...]]
 
 
 def layout_of(context: RequestContext, room: str, query: str) -> Layout:
@@ -72,6 +75,7 @@ def layout_of(context: RequestContext, room: str, query: str) -> Layout:
         undo_to=local_path(params.get("undo_to", ""), otherwise=here), numbers_in=context.numbers_in, aim=context.aim(),
         posted=context.request.method not in SAFE_METHODS,
         first_sight="" if room in context.preferences.seen or stored is None else _first_sight(context, room),
+        measured=lambda: measured_lines(context),
     )  # fmt: skip
 
 

@@ -9,8 +9,8 @@ import pytest
 from tests.web.pages import text_of
 from tests.web.rooms.shots.test_aid_series import stored, waited
 from welotrope.core.testshot.series_record import SeriesCurve, SeriesPoint, SeriesRecord
+from welotrope.core.testshot.series_words import SeriesKind, series_headline
 from welotrope.store.queries import test_shots
-from welotrope.web.rooms.shots.series.context import headline_of
 
 STOPS = (2, 2.8, 4, 5.6)
 
@@ -37,7 +37,7 @@ def send(client, pictures, batch, **typed):
 def test_the_sharpest_stop_is_measured_kept_and_drawn(client, pictures):
     page = waited(client, send(client, pictures, "00000000000000c1", kind="stops", places="2 2.8 4 5.6"))
     assert "Sharpest at f/4 in the centre" in text_of(page)
-    drawn = re.search(r'aria-label="centre: .*?</svg>', page.text, re.DOTALL)[0]
+    drawn = re.search(r'aria-label="Centre: .*?</svg>', page.text, re.DOTALL)[0]
     heights = [float(one) for one in re.findall(r'cy="([\d.]+)"', drawn)]
     assert heights.index(min(heights)) == 2  # the best stands highest
     bars = re.findall(r'y1="([\d.]+)" y2="([\d.]+)"', drawn)
@@ -61,7 +61,9 @@ def test_the_ring_is_measured_in_the_unit_it_was_read_in(client, pictures):
 @pytest.mark.parametrize(
     ("typed", "words"),
     [
-        ({"kind": "stops", "places": "2 4"}, "Places: read “2 4”; 4 pictures came."),
+        ({"kind": "stops", "places": "2 4"}, "Places: read “2 4”; a series needs 3 at least."),
+        ({"kind": "stops", "places": "2 4 8"}, "Places: read “2 4 8”; 4 pictures came."),
+        ({"kind": "level", "places": "nearer far"}, "Places: read “far”; it is neither of the two."),
         ({"kind": "stops", "places": "2 4 8 wide"}, "that is not a stop"),
         ({"kind": "ring", "places": "1 2 3 far"}, "that is not a number"),
         ({"kind": "colours", "places": "1 2 3 4"}, "Series: read “colours”; there is none of that name."),
@@ -116,4 +118,4 @@ def curve(part, best):
 )
 def test_what_is_said_is_no_more_than_was_told(kind, curves, words):
     record = SeriesRecord(pictures=("a.jpg",), curves=tuple(curve(*one) for one in curves))
-    assert headline_of(kind, record) == words
+    assert series_headline(SeriesKind(kind), record) == words

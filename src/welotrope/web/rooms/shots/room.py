@@ -13,7 +13,7 @@ ROOM = Room(
     label="Test shots",
     sections=(
         Section(router=sheets.router, path="/shots/sheets", tab="Sheets to print", jump="Test shots: sheets to print"),
-        Section(router=series.router, path="/shots/series", tab="Stops and ring", jump="Test shots: the sharpest stop"),
+        Section(router=series.router, path="/shots/series", tab="Series", jump="Test shots: the sharpest stop"),
         Section(router=aid.router, path="/shots", tab="An aid", jump="Test shots: is an aid off?"),
     ),
     first_sight=(

@@ -53,11 +53,18 @@ def _page(
     usual = f"{shots[-1].shot.stop:g}" if shots and not stop else stop or format_stop(stored.setup.lens.widest)[2:]
     watch = context.request.app.state.watches.get(series)
     return aid_shots_page(
-        stored, shots, series=series if BATCH.match(series) else secrets.token_hex(8), aid=chosen, stop=usual,
+        stored, shots, others=_others(context, stored.id, chosen, series),
+        series=series if BATCH.match(series) else secrets.token_hex(8), aid=chosen, stop=usual,
         eye=context.personal().eye, unit=context.preferences.unit, earlier=test_shots.list_series(context.uow),
         batch=secrets.token_hex(8), folder=folder, errors=errors or {}, watch=watch,
         at_computer=not is_guest(context.request),
     )  # fmt: skip
+
+
+def _others(context: RequestContext, setup_id: int, aid: str, series: str) -> list[test_shots.StoredShot]:
+    """Return the pictures of other series with a set-up and an aid."""
+    every = test_shots.shots_of_setup(context.uow, setup_id)
+    return [one for one in every if one.aid == aid and one.series != series]
 
 
 def _order(context: RequestContext, typed: FormData, *, made_up: bool = False) -> ShotRequest:

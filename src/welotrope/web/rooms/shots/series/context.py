@@ -42,11 +42,14 @@ class CurveView:
 
 @dataclass(frozen=True, kw_only=True)
 class FigureView:
-    """A value with its interval, as it is read."""
+    """A value with its interval, and how it is written."""
 
     name: str
-    value: str
-    under: str
+    value: float
+    low: float
+    high: float
+    unit: str
+    digits: int
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -204,16 +207,15 @@ _FIGURES = (
 
 
 def _figures(stored: StoredSeries) -> tuple[FigureView, ...]:
-    views = []
-    for name, words, unit, digits in _FIGURES:
-        one = stored.found.figure(name)
-        if one is not None:
-            low, high = sorted((one.low, one.high))
-            views.append(
-                FigureView(
-                    name=words,
-                    value=f"{one.value:+.{digits}f}{unit}",
-                    under=f"{low:+.{digits}f} to {high:+.{digits}f}{unit}",
-                )
-            )
-    return tuple(views)
+    return tuple(
+        FigureView(
+            name=words,
+            value=one.value,
+            low=min(one.low, one.high),
+            high=max(one.low, one.high),
+            unit=unit,
+            digits=digits,
+        )
+        for name, words, unit, digits in _FIGURES
+        if (one := stored.found.figure(name)) is not None
+    )

@@ -1,0 +1,101 @@
+"""The page of a series with an aid, read: sides, signs, intervals, and what counts."""
+
+import math
+import re
+
+import pytest
+
+from tests.web.pages import soup, text_of, words
+from tests.web.rooms.shots.test_aid_series import SERIES, WHEN, stored
+from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.store.queries import files, kit, test_shots
+
+LINE = ((0.11, 0.42), (0.93, 0.57))
+
+
+def keep(client, shots, *, aid="magnified", series=SERIES, setup=1):
+    with client.app.state.database.session() as uow:
+        found = kit.get_setup(uow, setup)
+        sha = files.keep_file(uow, b"\xff\xd8made-up", "image/jpeg", WHEN)
+        for shot in shots:
+            new = test_shots.NewShot(
+                series=series, setup_id=setup, body_name=found.setup.body.name, lens_name=found.setup.lens.name,
+                aid=aid, taken_at=WHEN, preview_sha=sha,
+            )  # fmt: skip
+            test_shots.add_shot(uow, new, shot)
+        uow.commit()
+
+
+def shot(name, plane, *, wide=0.4, distance=900.0, warnings=()):
+    return MeasuredShot(
+        picture=name, stop=1.4, distance_mm=distance, plane_mm=plane, low_mm=plane - wide, high_mm=plane + 2 * wide,
+        line=LINE, warnings=warnings,
+    )  # fmt: skip
+
+
+def page_of(client, **query):
+    asked = {"series": SERIES, "aid": "magnified", "stop": "1.4"} | query
+    return client.get("/shots", params=asked)
+
+
+@pytest.mark.parametrize(
+    ("sign", "side", "where", "end"), [(1, "behind", "behind", "∞"), (-1, "in front", "in front of", "the close end")]
+)
+def test_sides_are_said_of_the_right_side(client, sign, side, where, end):
+    keep(client, [shot(f"{k}.jpg", sign * plane) for k, plane in enumerate((9.0, 9.5, 9.2))])
+    page = soup(page_of(client))
+    assert re.fullmatch(rf"With the magnified view focus falls 9\.\d mm {side}", words(page.select_one("h1")))
+    figure = words(page.select_one(".shot-figure"))
+    low, high = sorted((sign * 9.2 - 0.4, sign * 9.2 + 0.8))
+    sign_text = "+" if sign > 0 else "−"
+    assert f"{sign_text}9.2 mm {where} the line, {low:+.1f} to {high:+.1f} mm".replace("-", "−") in figure
+    facts = [" ".join(words(part) for part in one.select("dt, dd")) for one in page.select("dl.facts > div")]
+    assert f"too far towards {end}" in facts[1]
+    mean = re.search(r"Mean of 3 ([+−][\d.]+) mm ([+−][\d.]+) to ([+−][\d.]+) mm", facts[0])
+    values = [float(one.replace("−", "-")) for one in mean.groups()]
+    assert values[1] < values[0] < values[2]
+    windows = [float(one.replace("−", "-")) for one in re.findall(r"[+−]\d\.\d", facts[2])]
+    assert windows[0] < windows[1]
+    assert windows[0] * sign > 0
+
+
+def test_what_counts_and_what_does_not_is_said_picture_by_picture(client):
+    keep(client, [shot("good.jpg", 3.0), shot("shaken.jpg", 4.0, warnings=("It is shaken.",))])
+    rows = {words(row).split()[1]: words(row) for row in soup(page_of(client)).select("tbody tr")}
+    assert "+3.0 mm +2.6 to +3.8 mm yes" in rows["good.jpg"]
+    assert "no: It is shaken." in rows["shaken.jpg"]
+
+
+def test_the_line_is_laid_where_the_plane_was_found(client):
+    keep(client, [shot("good.jpg", 3.0)])
+    line = soup(page_of(client)).select_one(".shot-picture svg line")
+    assert [float(line[name]) for name in ("x1", "y1", "x2", "y2")] == [0.11, 0.42, 0.93, 0.57]
+
+
+def fell_behind(distance, off, focal=50.0):
+    """By the thin lens: how far behind a subject, mm from the film, focus falls when the film is nearer by ``off``."""
+    away = (distance + math.sqrt(distance**2 - 4 * focal * distance)) / 2  # of the two that image it, the farther
+    image = distance - away - off
+    return 1 / (1 / focal - 1 / image) - away
+
+
+def test_near_and_far_together_name_the_fault(client):
+    for series, distance in (("a" * 16, 900.0), ("b" * 16, 3600.0)):
+        planes = [fell_behind(distance, 0.05) * share for share in (0.98, 1.0, 1.02, 1.0)]
+        shots = [shot(f"{k}.jpg", plane, distance=distance) for k, plane in enumerate(planes)]
+        keep(client, shots, aid="matte", series=series, setup=4)
+    client.post("/in-hand", data={"setup": "4"})
+    both = text_of(page_of(client, series="a" * 16, aid="matte"))
+    assert "It is off alike near and far: the ground glass stands" in both
+    assert "too far from the lens" in both
+    assert "shims it by 0.05 mm, nearer to the lens" in both
+
+
+def test_measured_lines_stand_where_they_matter(client):
+    stored(client, [9.0, 9.5, 9.2, 9.4])
+    for path in ("/scale", "/aids", "/plan", "/kit/setups/1"):
+        said = text_of(client.get(path))
+        assert "With the magnified view focus falls 9.3 mm behind measured on 15 Mar 2026" in said
+    stored(client, [9.0, 9.5, 9.2], made_up=True, series="c" * 16, setup=2)
+    client.post("/in-hand", data={"setup": "2"})
+    assert "Measured by test shots" not in text_of(client.get("/scale"))
