@@ -18,6 +18,8 @@ from fastapi.testclient import TestClient
 from tests.browser.chromium import QUIET, chromium_path
 from tests.browser.conftest import Site
 
+from bench_facing import accuracy as facing_accuracy
+from bench_facing import landing
 from bench_field import field_bench
 from bench_finder import finder
 from bench_hand import hand_bench
@@ -219,7 +221,9 @@ def main() -> None:
     calibration_table()
     photographers_table()
     speed()
+    landing()
     accuracy(300)
+    facing_accuracy(60)
 
 
 if __name__ == "__main__":

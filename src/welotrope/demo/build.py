@@ -49,10 +49,12 @@ def build_demo(folder: Path, *, fresh: bool = False, pictures: bool = True, hist
             # What makes the data is slow to import, and a later start does not need it.
             from welotrope.demo.fill import fill
             from welotrope.demo.hand_history import add_hand_history
+            from welotrope.demo.measured_shots import add_test_shots
 
             setups = fill(uow)
             if history:
                 add_hand_history(uow, setups)
+                add_test_shots(uow, setups)
             uow.commit()
     if pictures and not has_pictures(folder):
         from welotrope.demo.pictures import add_pictures

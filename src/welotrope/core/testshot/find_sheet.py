@@ -14,6 +14,7 @@ from welotrope.core.testshot.sheets import DICTIONARY, Sheet, sheets_of
 Points = NDArray[np.float64]
 _SIZES_PX = (1600, 3200, 6400)  # longest side markers are looked for at, until enough are found
 _ENOUGH = 8
+_LEAST_PERIMETER_PX = 24.0  # of a marker, as large as it is looked at
 _LEAST = 3
 _OFF_SHARE, _OFF_PX = 0.1, 2.0  # how far a corner may lie from where the others say: of the marker's side, and pixels
 
@@ -99,7 +100,8 @@ def _detected(picture: NDArray[np.uint8]) -> list[FoundMarker]:
 
     options = cv2.aruco.DetectorParameters()
     options.cornerRefinementMethod = cv2.aruco.CORNER_REFINE_SUBPIX
-    options.minMarkerPerimeterRate = 0.005
+    # Of smaller ones no module can be told, and fine texture is full of such squares.
+    options.minMarkerPerimeterRate = _LEAST_PERIMETER_PX / max(picture.shape)
     options.adaptiveThreshWinSizeMin, options.adaptiveThreshWinSizeMax, options.adaptiveThreshWinSizeStep = 5, 35, 15
     dictionary = cv2.aruco.getPredefinedDictionary(getattr(cv2.aruco, DICTIONARY))
     corners, ids, _ = cv2.aruco.ArucoDetector(dictionary, options).detectMarkers(picture)

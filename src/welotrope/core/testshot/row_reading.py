@@ -171,7 +171,7 @@ def _about(row: _Row, rate: float, *, known: bool) -> Grid:
 
 def _told(grey: Grey, row: _Row, fit: RobustFit, rate: float, shot: ShotSettings) -> PlaneReading:
     plane, lean, log_rate, own = (float(one) for one in fit.params)
-    error, lean_error = fit.error(np.eye(4)[0]), fit.error(np.eye(4)[1])
+    error, lean_error = (_widened(fit.error(np.eye(4)[k]), len(row.sheets)) for k in (0, 1))
     mark = next(one for one in row.sheets if one.found.sheet.number == MARK_OF_ROW)
     warnings = list(_doubts(grey, row, fit, rate, shot))
     pitch = shot.width_mm / max(mark.found.size_px)
@@ -194,6 +194,13 @@ def _told(grey: Grey, row: _Row, fit: RobustFit, rate: float, shot: ShotSettings
         tilt_deg=tilt, tilt_low_deg=tilt - WIDE * tilt_error, tilt_high_deg=tilt + WIDE * tilt_error,
         sharp_near_mm=near, sharp_far_mm=far, formula_near_mm=formula[0], formula_far_mm=formula[1],
     )  # fmt: skip
+
+
+def _widened(error: float, sheets: int) -> float:
+    """Return a standard error with which 1.96 of it hold in 95 %, of a scatter that few sheets told (Student's t)."""
+    from scipy.special import stdtrit
+
+    return error * float(stdtrit(max(sheets - 2, 1), 0.975)) / WIDE
 
 
 def _off_row(row: _Row, plane: float, error: float) -> str:

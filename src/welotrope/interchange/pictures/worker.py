@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Callable
+from importlib import import_module
 from pathlib import Path
 
 from welotrope.core.errors import WelotropeError
@@ -97,6 +98,13 @@ def size(asked: JsonObject) -> JsonObject:
     return {"width_px": width, "height_px": height}
 
 
+def ready(_asked: JsonObject) -> JsonObject:
+    """Load what measuring needs, so that the first picture is told as soon as the others."""
+    for name in ("cv2", "scipy.fft", "scipy.optimize", "scipy.special", "welotrope.core.testshot.reading"):
+        import_module(name)
+    return {}
+
+
 def render(asked: JsonObject) -> JsonObject:
     """Write a picture of the simulated camera."""
     from welotrope.interchange.made_up_pictures import write_picture
@@ -107,6 +115,7 @@ def render(asked: JsonObject) -> JsonObject:
 
 WORK: dict[str, Callable[[JsonObject], JsonObject]] = {
     "look": look, "measure": measure, "full": full, "plane": plane, "series": series, "size": size, "render": render,
+    "ready": ready,
 }  # fmt: skip
 
 

@@ -51,6 +51,10 @@ class PictureWorkers:
             raise PictureError(str(answer["error"]), errno=int(answer.get("errno") or 0))
         return answer
 
+    def make_ready(self) -> None:
+        """Start a process and let it load what measuring needs; that it cannot is seen with the first picture."""
+        self._pool.ask({"do": "ready", "path": ""})
+
     def end_all(self) -> None:
         """End the processes; the next picture starts one anew."""
         self._pool.end_all()

@@ -40,9 +40,13 @@ class FolderWatch:
         What is watched, not the folders below it.
     take
         What is done with a new picture.
+    begin
+        What is done beside, as soon as it looks.
     """
 
-    def __init__(self, folder: Path, take: Callable[[Path], object]) -> None:
+    def __init__(
+        self, folder: Path, take: Callable[[Path], object], *, begin: Callable[[], object] | None = None
+    ) -> None:
         self.folder = folder
         self._take = take
         self._state = _State(known=_stamps(folder) or {})
@@ -50,6 +54,8 @@ class FolderWatch:
         self._ends = time.monotonic() + LONGEST_S
         self._thread = threading.Thread(target=self._run, name="watch", daemon=True)
         self._thread.start()
+        if begin is not None:
+            threading.Thread(target=begin, name="watch begins", daemon=True).start()
 
     @property
     def watching(self) -> bool:

@@ -146,7 +146,9 @@ def watch_folder(request: Request, typed: TypedForm) -> Response:
     outside.name_folder(request.app.state.database.folder, folder)
     taker = _taker(request)
     stop_watching(request)
-    request.app.state.watches[order.series] = FolderWatch(folder, lambda path: taker.take(order, path, path.name))
+    request.app.state.watches[order.series] = FolderWatch(
+        folder, lambda path: taker.take(order, path, path.name), begin=request.app.state.pictures.make_ready
+    )
     with reading_context(request, typed=typed) as context:
         return context.go(f"/shots?series={order.series}&aid={order.aid}&stop={order.stop:g}")
 

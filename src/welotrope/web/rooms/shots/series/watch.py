@@ -25,7 +25,7 @@ class SeriesWatch(FolderWatch):
         self.taking = taking
         self.result: int | None = None
         self.said = ""
-        super().__init__(folder, self._next)
+        super().__init__(folder, self._next, begin=taking.workers.make_ready)
 
     def _next(self, path: Path) -> None:
         if self.taking.is_whole:
