@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.stats.means import t_quantile
 from welotrope.core.testshot.doubts import light_doubt, shake_doubt, size_doubt
 from welotrope.core.testshot.facing import FacingBlurs, facing_blurs
 from welotrope.core.testshot.find_sheet import FoundMarker, facing_sheets_in, markers_in
@@ -198,9 +199,7 @@ def _told(grey: Grey, row: _Row, fit: RobustFit, rate: float, shot: ShotSettings
 
 def _widened(error: float, sheets: int) -> float:
     """Return a standard error with which 1.96 of it hold in 95 %, of a scatter that few sheets told (Student's t)."""
-    from scipy.special import stdtrit
-
-    return error * float(stdtrit(max(sheets - 2, 1), 0.975)) / WIDE
+    return error * t_quantile(0.975, max(sheets - 2, 1)) / WIDE
 
 
 def _off_row(row: _Row, plane: float, error: float) -> str:

@@ -16,7 +16,7 @@ from welotrope.core.testshot.aid_series import (
     likely_causes,
     read_aid,
 )
-from welotrope.core.testshot.two_distances import fault_sentence, readings_at_distances, told_apart
+from welotrope.core.testshot.two_distances import ToldApart, fault_sentence, readings_at_distances, told_apart
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.test_shots import ShotSeries, StoredShot
@@ -91,9 +91,12 @@ def aid_shots_page(
 ) -> AidShotsPage:  # fmt: skip
     """Compute the page; what was taken is read with the set-up in hand, beside ``others`` with the same aid."""
     reading = read_aid(stored.setup, aid, [one.shot for one in shots], eye=eye)
-    said = likely_causes(reading, aid)
+    said, next_step = likely_causes(reading, aid), ""
     if reading.verdict is AidVerdictFound.OFF and not any(one.made_up for one in shots):
-        said = _near_and_far(stored, [*shots, *others], aid, eye) or said
+        told = _near_and_far(stored, [*shots, *others], aid, eye)
+        if told is not None:
+            said = (fault_sentence(told, aid),)
+            next_step = "That settles it, near and far." if told.fault else ""
     names = kind_names()
     choices = aid_choices(stored)
     name = dict(choices).get(aid, names.get(aid, aid))
@@ -104,20 +107,20 @@ def aid_shots_page(
             ShotLine(number=number, id=one.id, shot=one.shot, image=f"/shots/{one.id}.jpg" if one.preview_sha else "")
             for number, one in enumerate(shots, start=1)
         ),
-        reading=reading, headline=aid_headline(reading, name), next_step=_next_step(reading, name, shots), said=said,
+        reading=reading, headline=aid_headline(reading, name),
+        next_step=next_step or _next_step(reading, name, shots), said=said,
         made_up=any(one.made_up for one in shots), earlier=tuple(one for one in earlier if one.series != series),
         aid_names=dict((SCALE, *names.items())), batch=batch, folder=folder, errors=errors,
         watch=_watch_view(watch), at_computer=at_computer, unit=unit,
     )  # fmt: skip
 
 
-def _near_and_far(stored: StoredSetup, shots: Sequence[StoredShot], aid: str, eye: Eye) -> tuple[str, ...]:
-    """Return what series at different distances tell together; none where there is only one."""
+def _near_and_far(stored: StoredSetup, shots: Sequence[StoredShot], aid: str, eye: Eye) -> ToldApart | None:
+    """Return what series at different distances tell together; None where there is only one."""
     by_series: dict[str, list[MeasuredShot]] = {}
     for one in shots:
         by_series.setdefault(one.series, []).append(one.shot)
-    told = told_apart(readings_at_distances(stored.setup, aid, by_series.values(), eye=eye))
-    return () if told is None else (fault_sentence(told, aid),)
+    return told_apart(readings_at_distances(stored.setup, aid, by_series.values(), eye=eye))
 
 
 def _watch_view(watch: FolderWatch | None) -> WatchView | None:
