@@ -179,7 +179,7 @@ NOT_FROM_A_PHONE = {
         "/kit/backups/everything.zip", "/kit/backups/exports/1", "/kit/backups/1", "/kit/bodies/new",
         "/kit/export.json", "/kit/import", "/kit/lenses/new", "/kit/mounts/new", "/kit/schema.json", "/kit/setups/new",
         "/log/clock", "/log/contact.pdf", "/log/export.csv", "/log/export.json", "/log/pictures",
-        "/log/pictures/1/full", "/log/sidecars", "/log/sidecars.zip", "/shots/series", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
+        "/log/pictures/1/full", "/log/landing", "/log/sidecars", "/log/sidecars.zip", "/shots/series", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
     },
     "POST": {
         "/aids/constants", "/aids/lamp", "/api/testshot/ring", "/api/testshot/row", "/api/testshot/shift",
@@ -191,7 +191,7 @@ NOT_FROM_A_PHONE = {
         "/kit/lenses", "/kit/lenses/1", "/kit/lenses/1/delete", "/kit/lenses/detour", "/kit/mounts", "/kit/mounts/1",
         "/kit/mounts/1/delete", "/kit/mounts/detour", "/kit/setups", "/kit/setups/1", "/kit/setups/1/delete",
         "/kit/setups/1/sheet/clear", "/kit/setups/1/sheet/line", "/kit/setups/1/sheet/restore", "/kit/setups/detour",
-        "/log/change", "/log/frames/1/delete", "/log/outings/1", "/log/outings/1/delete", "/log/pictures/1/frame",
+        "/log/change", "/log/frames/1/delete", "/log/landing", "/log/landing/stop", "/log/outings/1", "/log/outings/1/delete", "/log/pictures/1/frame",
         "/log/pictures/clock", "/log/pictures/drop", "/log/pictures/dropped", "/log/pictures/folder",
         "/log/pictures/forget", "/log/pictures/match", "/log/pictures/outing", "/log/pictures/rest",
         "/log/review/1/measure", "/log/rolls", "/log/rolls/1", "/log/rolls/1/dates", "/log/rolls/1/delete",

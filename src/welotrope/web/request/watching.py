@@ -114,6 +114,13 @@ class FolderWatch:
             self._state.measured += 1
 
 
+def stop_watching(watches: dict[str, FolderWatch]) -> None:
+    """Stop every watch: one camera is at work at a time."""
+    for watch in watches.values():
+        watch.stop()
+    watches.clear()
+
+
 def _stamps(folder: Path) -> dict[str, Stamp] | None:
     """Return size and time of each picture in a folder; None when it is not there."""
     found: dict[str, Stamp] = {}

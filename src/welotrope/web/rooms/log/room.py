@@ -5,6 +5,7 @@ from __future__ import annotations
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.log.craft import CRAFT
 from welotrope.web.rooms.log.frame import routes as frame
+from welotrope.web.rooms.log.landing import routes as landing
 from welotrope.web.rooms.log.outing import routes as outing
 from welotrope.web.rooms.log.pictures import routes as pictures
 from welotrope.web.rooms.log.pictures import serving
@@ -24,6 +25,7 @@ ROOM = Room(
         Section(router=frame.router),
         Section(router=serving.router),
         Section(router=pictures.router, path="/log/pictures", tab="Pictures", jump="Bring in pictures"),
+        Section(router=landing.router, path="/log/landing", jump="Watch a folder for new pictures"),
         Section(router=sidecars.router, path="/log/sidecars", jump="Give the data back to pictures"),
         Section(router=review.router, path="/log/review", tab="Review", jump="Review pictures"),
         Section(router=report.router, path="/log/report", tab="Report", jump="Report of an outing"),

@@ -25,7 +25,7 @@ from welotrope.web.request.folders import check_folder
 from welotrope.web.request.jobs import Progress
 from welotrope.web.request.origin import is_guest
 from welotrope.web.request.shot_taking import ShotRequest, ShotTaker
-from welotrope.web.request.watching import FolderWatch
+from welotrope.web.request.watching import FolderWatch, stop_watching
 from welotrope.web.rooms.shots.aid.context import AidShotsPage, aid_choices, aid_shots_page
 from welotrope.web.rooms.shots.made_up import made_up_picture
 
@@ -145,7 +145,7 @@ def watch_folder(request: Request, typed: TypedForm) -> Response:
             return _refused(context, typed, error)
     outside.name_folder(request.app.state.database.folder, folder)
     taker = _taker(request)
-    stop_watching(request)
+    stop_watching(request.app.state.watches)
     request.app.state.watches[order.series] = FolderWatch(
         folder, lambda path: taker.take(order, path, path.name), begin=request.app.state.pictures.make_ready
     )
@@ -156,17 +156,9 @@ def watch_folder(request: Request, typed: TypedForm) -> Response:
 @router.post("/shots/watch/stop")
 def end_watch(request: Request, typed: TypedForm) -> Response:
     """Stop watching."""
-    stop_watching(request)
+    stop_watching(request.app.state.watches)
     with reading_context(request, typed=typed) as context:
         return context.go(f"/shots?series={typed.get('series', '')}")
-
-
-def stop_watching(request: Request) -> None:
-    """Stop every watch: one camera is at work at a time."""
-    watches: dict[str, FolderWatch] = request.app.state.watches
-    for watch in watches.values():
-        watch.stop()
-    watches.clear()
 
 
 def _refused(context: RequestContext, typed: FormData, error: WelotropeError) -> Response:

@@ -28,6 +28,7 @@ from welotrope.web.request.folders import check_folder
 from welotrope.web.request.jobs import Progress
 from welotrope.web.request.limits import Key
 from welotrope.web.request.origin import is_guest
+from welotrope.web.request.watching import stop_watching
 from welotrope.web.rooms.shots.made_up import made_up_picture
 from welotrope.web.rooms.shots.series.context import (
     Result,
@@ -206,7 +207,7 @@ def watch_series(request: Request, typed: TypedForm) -> Response:
         except WelotropeError as error:
             return _refused(context, typed, error)
     outside.name_folder(request.app.state.database.folder, folder)
-    _stop_watching(request)
+    stop_watching(request.app.state.watches)
     batch = secrets.token_hex(8)
     request.app.state.watches[batch] = SeriesWatch(folder, _taking(request, order))
     with reading_context(request, typed=typed) as context:
@@ -223,15 +224,9 @@ def end_watch(request: Request, typed: TypedForm) -> Response:
         watch.finish()
         if watch.result is not None:
             to = f"/shots/series?id={watch.result}"
-    _stop_watching(request)
+    stop_watching(request.app.state.watches)
     with reading_context(request, typed=typed) as context:
         return context.go(to)
-
-
-def _stop_watching(request: Request) -> None:
-    for watch in request.app.state.watches.values():
-        watch.stop()
-    request.app.state.watches.clear()
 
 
 @router.post("/shots/series/result/{id}/keep")

@@ -1,0 +1,1 @@
+"""Pictures that land in a watched folder."""
