@@ -11,7 +11,8 @@ MAX_BODY_BYTES = 2 * 1024 * 1024
 # What may bring more: pictures, which go to the disk as they come.
 _MOST_BYTES = {
     "/log/pictures/drop": 260 * 1024 * 1024, "/api/testshot/slope": 260 * 1024 * 1024,
-    "/api/testshot/ring": 1024 * 1024 * 1024, "/api/testshot/stops": 1024 * 1024 * 1024,
+    "/api/testshot/row": 260 * 1024 * 1024,
+    **{f"/api/testshot/{series}": 1024 * 1024 * 1024 for series in ("ring", "stops", "shift", "wall")},
 }  # fmt: skip
 # Seconds a sender may take for the next part of a request before it is given up.
 STALL_S = 10.0
