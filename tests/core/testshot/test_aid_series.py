@@ -1,6 +1,7 @@
 """A series with one aid: bias, interval, and when to stop, against a simulation of people and aids."""
 
 import datetime as dt
+import math
 
 import numpy as np
 import pytest
@@ -131,3 +132,13 @@ def test_every_kind_of_aid_that_is_off_has_something_said_of_it():
             assert all(sentence.endswith(".") for sentence in likely_causes(off, tag))
             assert likely_causes(off, tag)
     assert "qualified repairer" in " ".join(likely_causes(off, "rangefinder"))
+
+
+def test_more_pictures_are_asked_for_until_the_mean_would_be_known_to_half_a_half_window():
+    half = half_window_mm()
+    reading = read_aid(SETUP, "scale", [shot(half * off) for off in (0.9, -1.1, 1.5, -0.7)])
+    assert reading.verdict is AidVerdictFound.OPEN
+    wide = (reading.high_windows - reading.low_windows) / 2
+    enough = reading.count + reading.more
+    assert enough == MOST_SHOTS or wide * math.sqrt(reading.count / enough) <= 0.5
+    assert reading.more > 1

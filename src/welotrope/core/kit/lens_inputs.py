@@ -165,7 +165,7 @@ BEST_STOP = Input(
 )  # fmt: skip
 CORNER_STOP = Input(
     name="corner_stop", field=fields.CORNER_STOP, label="Corners are sharp from", optional=True, group=Group.SHARPEST,
-    hint="e.g. 8. At wider stops peaking in a corner is judged as of a soft lens",
+    hint="e.g. 8. At wider stops an edge in a corner is taken for softer than one in the middle",
     read=lambda text, _typed: parse_stop(text, field=fields.CORNER_STOP),
     write=lambda stop: "" if stop is None else f"{stop:g}",
 )  # fmt: skip

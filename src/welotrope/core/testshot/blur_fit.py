@@ -70,7 +70,7 @@ def lay_on(
 ) -> Blurs:
     """Return the blur of each patch, from about where the plane of focus is; ``exact`` takes longer."""
     corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
-    signed, slopes = _signed_blur(found, pose, fit, centres_mm, per_px)
+    signed, slopes = signed_blur(found, pose, fit, centres_mm, per_px)
     axis = np.arange(side) - (side - 1) / 2
     transforms = _transforms(found, corners, per_px, side, fit.own_px / per_px, exact=exact)
     rows = [
@@ -129,7 +129,7 @@ def _transforms(
     return np.asarray(rfft2(pages) * alike)
 
 
-def _signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, per_px: int) -> tuple[Grid, Grid]:
+def signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, per_px: int) -> tuple[Grid, Grid]:
     """Return the blur of each patch with its side, and how it grows from pixel to pixel, across and down."""
     lens = pose.in_lens(centres_mm)
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
@@ -216,7 +216,7 @@ def fit_parabola(
         return None
     x, away = lens[good, 0] - mark[0], 1 / lens[good, 2]
     squared = blurs.squared[good]
-    _, slopes = _signed_blur(found, pose, fit, blurs.centres_mm[:1], per_px)
+    _, slopes = signed_blur(found, pose, fit, blurs.centres_mm[:1], per_px)
     spread = (slopes[0] ** 2).sum() * (side**2 - 1) / 12 / (fit.rate / per_px) ** 2
     scatter = np.sqrt(blurs.variance[good] + 0.02**2 + (0.03 * squared) ** 2)
     unit = np.array([float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG])

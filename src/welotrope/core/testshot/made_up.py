@@ -7,7 +7,7 @@ import math
 from welotrope.core.kit.setup import Setup
 from welotrope.core.testshot.camera import SimulatedCamera
 
-_SIZE_PX = 2400
+_SIZE_PX = 1800
 _NEAREST_MM, _IN_FOCALS = 500.0, 4.0  # how near it stands at least: mm, and in focal lengths
 _SHEETS_HIGH = 255.0  # mm at the sheet that the picture's shorter side shows
 _BIAS = 0.8  # how far the aid is off, in halves of the depth of field

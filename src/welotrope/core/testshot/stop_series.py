@@ -144,7 +144,7 @@ class StopSeries:
                     f"There is too little detail in the {zone.value} to compare stops. Take a subject with more."
                 )
                 continue
-            zones[zone], best[zone] = _compared([one.stop for one in shots], kept[:, chosen])
+            zones[zone], best[zone] = compared([one.stop for one in shots], kept[:, chosen])
         return StopReading(
             best_centre=best[PictureZone.CENTRE], best_corner=best[PictureZone.CORNER], zones=zones,
             warnings=tuple(warnings),
@@ -238,7 +238,7 @@ def _radius(size_px: tuple[int, int]) -> Grid:
     return np.asarray(np.linalg.norm(middles, axis=1) / (np.linalg.norm(size_px) / 2))
 
 
-def _compared(stops: Sequence[float], logs: Grid) -> tuple[tuple[StopScore, ...], float | None]:
+def compared(stops: Sequence[float], logs: Grid) -> tuple[tuple[StopScore, ...], float | None]:
     """Return the scores of each stop, and the best where it stands clear of all but its neighbours."""
     middle = logs - logs.mean(axis=0)
     top = int(np.median(middle, axis=1).argmax())

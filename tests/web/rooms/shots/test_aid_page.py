@@ -9,6 +9,7 @@ from tests.web.pages import soup, text_of, words
 from tests.web.rooms.shots.test_aid_series import SERIES, WHEN, stored
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.store.queries import files, kit, test_shots
+from welotrope.web.request.shot_taking import shot_from
 
 LINE = ((0.11, 0.42), (0.93, 0.57))
 
@@ -99,3 +100,15 @@ def test_measured_lines_stand_where_they_matter(client):
     stored(client, [9.0, 9.5, 9.2], made_up=True, series="c" * 16, setup=2)
     client.post("/in-hand", data={"setup": "2"})
     assert "Measured by test shots" not in text_of(client.get("/scale"))
+
+
+def test_places_in_the_picture_are_kept_as_shares_of_their_own_side():
+    found = {
+        "width_px": 400, "height_px": 200, "plane_line_px": [[40.0, 50.0], [360.0, 150.0]], "mark_px": [100.0, 20.0],
+        "distance_mm": 900.0, "plane_mm": 1.0, "plane_low_mm": 0.5, "plane_high_mm": 1.5, "tilt_deg": 0.1,
+        "warnings": [],
+    }  # fmt: skip
+    shot = shot_from(found, "a.jpg", 2.0)
+    assert shot.line == ((0.1, 0.25), (0.9, 0.75))
+    assert shot.mark == (0.25, 0.1)
+    assert (shot.low_mm, shot.high_mm) == (0.5, 1.5)

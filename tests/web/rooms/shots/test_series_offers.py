@@ -100,6 +100,7 @@ def test_focus_shift_is_drawn_up_for_behind(client):
     assert heights == sorted(heights, reverse=True)
     bars = [(float(one["y1"]), float(one["y2"])) for one in page.select("figure svg")[0].select("line:not(.zero)")]
     assert all(low >= high for low, high in bars)
+    assert all(low > high for low, high in bars[1:])
     assert float(page.select_one("line.zero")["y1"]) == heights[0]
     assert "At f/5.6 turn the ring 2.3° nearer than where it is sharp wide open." in words(page)
 

@@ -90,6 +90,11 @@ class WatchedSeries:
     said: str
     enough: bool
 
+    @property
+    def number(self) -> int:
+        """Of the next picture, from 1."""
+        return self.count + 1
+
 
 @dataclass(frozen=True, kw_only=True)
 class SeriesPage:
