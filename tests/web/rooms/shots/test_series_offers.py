@@ -1,6 +1,7 @@
 """What a series of focus shift, of the ring, of stops and of a wall tells, offers and fills in."""
 
 import datetime as dt
+from dataclasses import replace
 
 import pytest
 
@@ -145,3 +146,16 @@ def record_of(client, kind):
     with client.app.state.database.session(write=False) as uow:
         stored = kit.get_setup(uow, 1)
         return get_record(uow, kind, stored.lens_id, stored.id)
+
+
+@pytest.mark.parametrize("left_out", ["at_infinity", "in_degrees"])
+def test_a_nearer_subject_or_another_unit_is_no_sighting_of_infinity(client, left_out):
+    page = client.get(f"/shots/series?id={keep(client, 'ring', replace(RING, **{left_out: False}))}")
+    assert "/keep" not in page.text
+
+
+def test_made_up_series_are_not_said_to_be_measured(client):
+    keep(client, "level", LEVEL, made_up=True)
+    assert "Measured by test shots" not in text_of(client.get("/scale"))
+    keep(client, "level", LEVEL)
+    assert "The lens stands askew to the film by 0.21° measured on 15 Mar 2026" in text_of(client.get("/scale"))
