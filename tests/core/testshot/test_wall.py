@@ -2,6 +2,7 @@
 
 import functools
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -118,6 +119,8 @@ def test_advice_follows_from_what_was_measured():
         curvature_mm=told(0.01), half_depth_mm=0.08,
     )  # fmt: skip
     assert level_headline(flat) == "The lens stands straight to the film, to 0.02°"
+    vague = replace(flat, tip_deg=told(0.5, 0.9))
+    assert level_headline(vague) == "The pictures tell a tilt only to 1.4°: take them again"
     assert "turning the camera is safe" in " ".join(level_sentences(flat))
     curved = WallReading(
         tilt_deg=told(0.3, 0.01), tip_deg=told(0.0, 0.01), across_mm=told(0.19), upright_mm=told(0.0),

@@ -9,6 +9,7 @@ from welotrope.core.testshot.wall_reading import Told, WallReading
 
 FLANGE_MM = 50.0  # across which a wedge is said
 _STRAIGHT_DEG = 0.02
+_TELLING_DEG = 0.4  # half interval from which on nothing useful is known
 
 
 def level_headline(found: WallReading) -> str:
@@ -18,6 +19,8 @@ def level_headline(found: WallReading) -> str:
     sure = [told for told in (found.tilt_deg, found.tip_deg) if _is_sure(told)]
     if not sure:
         wide = max(abs(end) for told in (found.tilt_deg, found.tip_deg) for end in (told.low, told.high))
+        if wide > _TELLING_DEG:
+            return f"The pictures tell a tilt only to {wide:.1f}°: take them again"
         return f"The lens stands straight to the film, to {max(wide, _STRAIGHT_DEG):.2f}°"
     return f"The lens stands askew to the film by {math.hypot(*(told.value for told in sure)):.2f}°"
 
