@@ -13,7 +13,6 @@ from welotrope.core.testshot.blur_fit import MOST_PX, SIDE, SMALL_SIDE, blurs_al
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.patch_places import coarsest, middles_of, moved_by, put_right
 from welotrope.core.testshot.plane_fit import Seen, pooled, single_blurs
-from welotrope.core.testshot.pose import Pose
 from welotrope.core.testshot.transfer import compare
 
 Grid = NDArray[np.float64]
@@ -23,7 +22,6 @@ _PATCH_BLUR_PX = 7.0  # diameter of blur up to which a patch is looked at in so 
 _LEAST_PATCHES, _PATCHES = 4, 16
 _GROWS, _AT_LEAST = 0.03, 0.03  # scatter of squared blur that the model leaves: a share, and squared px
 _CONTRAST_ALIKE = 2.0
-_TIMES = 2  # a sheet is laid on, its place put right in between
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -38,15 +36,12 @@ class FacingBlurs:
         On the page, shape (n, 2).
     squared, scatter
         The square of the blur's diameter beyond :data:`OWN_PX`, and its standard deviation, squared px of the picture.
-    likeness
-        Correlation of the sheet's patches and its page at the first look, 0 to 1.
     """
 
     found: FoundSheet
     centres_mm: Grid
     squared: Grid
     scatter: Grid
-    likeness: float
 
 
 def facing_blurs(picture: AnyArray, found: FoundSheet, *, linear: bool = False) -> FacingBlurs | None:
@@ -63,7 +58,6 @@ def facing_blurs(picture: AnyArray, found: FoundSheet, *, linear: bool = False) 
     """
     coarse = coarsest(found)
     about: float | None = None
-    likeness = 0.0
     for per_px in (coarse, max(coarse // 2, 1), max(coarse // 4, 1)):
         centres = middles_of(found, _COARSE_SIDE * per_px)
         centres = centres[:: max(len(centres) // _COARSE_PATCHES, 1)]
@@ -73,7 +67,6 @@ def facing_blurs(picture: AnyArray, found: FoundSheet, *, linear: bool = False) 
         good = patches.likeness > _ALIKE
         if good.sum() < _LEAST_PATCHES:
             continue
-        likeness = float(np.median(patches.likeness[good]))
         kept, variance = pooled(patches)
         every = np.zeros(int(good.sum()))
         seen = Seen(
@@ -84,12 +77,10 @@ def facing_blurs(picture: AnyArray, found: FoundSheet, *, linear: bool = False) 
         found = put_right(found, patches) or moved_by(found, patches.shift_px[good])
         if about > _PATCH_BLUR_PX * per_px / 2:
             break
-    return None if about is None else _closely(picture, found, about, likeness, linear=linear)
+    return None if about is None else _closely(picture, found, about, linear=linear)
 
 
-def _closely(
-    picture: AnyArray, found: FoundSheet, about_px: float, likeness: float, *, linear: bool
-) -> FacingBlurs | None:
+def _closely(picture: AnyArray, found: FoundSheet, about_px: float, *, linear: bool) -> FacingBlurs | None:
     per_px = 2 ** max(math.ceil(math.log2(max(about_px, 1.0) / _PATCH_BLUR_PX)), 0)
     centres, side = middles_of(found, SIDE * per_px), SIDE
     if len(centres) < _LEAST_PATCHES:
@@ -107,11 +98,4 @@ def _closely(
         return None
     squared, variance = blurs.squared[good] * per_px**2, blurs.variance[good] * per_px**4
     scatter = np.sqrt(variance + (_AT_LEAST * per_px**2) ** 2 + (_GROWS * squared) ** 2)
-    return FacingBlurs(
-        found=found, centres_mm=centres[good], squared=squared, scatter=scatter, likeness=likeness
-    )  # fmt: skip
-
-
-def in_lens(blurs: FacingBlurs, pose: Pose) -> Grid:
-    """Return where the patches lie, seen from the lens: right, down, away, mm, shape (n, 3)."""
-    return pose.in_lens(blurs.centres_mm)
+    return FacingBlurs(found=found, centres_mm=centres[good], squared=squared, scatter=scatter)

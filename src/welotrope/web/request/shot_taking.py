@@ -6,13 +6,14 @@ import datetime as dt
 import json
 import secrets
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.setup import Setup
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
+from welotrope.interchange.testshot import shot_of
 from welotrope.store import cache
 from welotrope.store.queries import files, history, test_shots
 from welotrope.store.queries.kit import StoredSetup
@@ -82,9 +83,5 @@ def shot_from(found: JsonObject, name: str, stop: float) -> MeasuredShot:
         return (place[0] / width, place[1] / height)
 
     line, mark = found.get("plane_line_px"), found.get("mark_px")
-    return MeasuredShot(
-        picture=name, stop=stop, distance_mm=found["distance_mm"], plane_mm=found["plane_mm"],
-        low_mm=found["plane_low_mm"], high_mm=found["plane_high_mm"], tilt_deg=found["tilt_deg"],
-        mark=share(mark) if mark else None, line=(share(line[0]), share(line[1])) if line else None,
-        warnings=tuple(found["warnings"]),
-    )  # fmt: skip
+    places = (share(line[0]), share(line[1])) if line else None
+    return replace(shot_of(found, name, stop), mark=share(mark) if mark else None, line=places)

@@ -220,11 +220,11 @@ def end_watch(request: Request, typed: TypedForm) -> Response:
     watch = _watch_of(request, str(typed.get("batch", "")))
     kind = watch.taking.order.kind if watch is not None else _kind(str(typed.get("kind", "")))
     to = f"/shots/series?kind={kind.value}"
-    if watch is not None and typed.get("measure") and len(watch.taking.came) >= GUIDES[kind].least:
-        watch.finish()
-        if watch.result is not None:
-            to = f"/shots/series?id={watch.result}"
     stop_watching(request.app.state.watches)
+    if watch is not None and typed.get("measure") and len(watch.taking.came) >= GUIDES[kind].least:
+        taking = watch.taking
+        job = request.app.state.jobs.start("Measuring a series", lambda _: f"/shots/series?id={taking.finish()}")
+        to = f"/jobs/{job}"
     with reading_context(request, typed=typed) as context:
         return context.go(to)
 
