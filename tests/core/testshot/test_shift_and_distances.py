@@ -8,6 +8,7 @@ import pytest
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.setup import Setup
+from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.testshot.shift_series import read_shift
 from welotrope.core.testshot.two_distances import AidFault, DistantReading, fault_sentence, told_apart
@@ -31,8 +32,7 @@ def test_shift_is_told_against_the_widest_stop():
     # Half intervals of 1 mm and, of two pictures, 1/√2 mm: their root of squares.
     assert found.stops[1].high_mm - found.stops[1].shift_mm == pytest.approx(math.sqrt(1.5))
     assert (found.stops[0].low_mm, found.stops[0].high_mm) == (0.0, 0.0)
-    assert found.worst.stop == 4.0
-    assert found.record is None
+    assert found.trials == ()
 
 
 def test_a_picture_in_doubt_is_left_out_and_said():
@@ -40,7 +40,6 @@ def test_a_picture_in_doubt_is_left_out_and_said():
     found = read_shift([shot(1.4, 0.0), shot(2.8, 0.4), doubtful], ring=None)
     assert [one.stop for one in found.stops] == [1.4, 2.8]
     assert "4.0.jpg (f/4) was left out. Shaken." in found.warnings
-    assert found.worst is None  # 0.4 ± 1.4 mm is none
 
 
 def test_one_stop_or_none_is_refused():
@@ -58,7 +57,7 @@ def test_the_record_brings_focus_back():
     turned = float(ring.distance_at_angle(fell + found.stops[1].turn_deg))
     assert turned == pytest.approx(1500.0, abs=0.5)
     assert found.stops[1].turn_deg > 0  # towards closest focus, since it fell behind
-    assert found.record.at(5.6) == pytest.approx(found.stops[1].turn_deg, abs=0.02)
+    assert FocusShift(found.trials).at(5.6) == pytest.approx(found.stops[1].turn_deg, abs=0.02)
 
 
 def reading(distance, film, error=0.004):

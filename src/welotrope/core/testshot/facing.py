@@ -22,6 +22,7 @@ _PATCH_BLUR_PX = 7.0  # diameter of blur up to which a patch is looked at in so 
 _LEAST_PATCHES, _PATCHES = 4, 16
 _GROWS, _AT_LEAST = 0.03, 0.03  # scatter of squared blur that the model leaves: a share, and squared px
 _CONTRAST_ALIKE = 2.0
+BARE_PAPER = np.array([(x, y) for x in (-14.0, 14.0) for y in (-14.0, 14.0)])  # about the cross, mm
 
 
 @dataclass(frozen=True, kw_only=True)

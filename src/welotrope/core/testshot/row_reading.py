@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.stats.means import t_quantile
 from welotrope.core.testshot.doubts import light_doubt, shake_doubt, size_doubt
-from welotrope.core.testshot.facing import FacingBlurs, facing_blurs
+from welotrope.core.testshot.facing import BARE_PAPER, FacingBlurs, facing_blurs
 from welotrope.core.testshot.find_sheet import FoundMarker, facing_sheets_in, markers_in
 from welotrope.core.testshot.names import SheetKind, SheetPaper
 from welotrope.core.testshot.plane_reading import WIDE, PlaneReading, sharp_limits
@@ -34,7 +34,6 @@ _LEAN_KNOWN_TO, _OWN_PX2 = 0.05, 12.0  # scatter of the lean, a pure number, and
 _DISTANCE_SHARE = 0.0007  # scatter of a distance from the size of a sheet
 _PLANES, _SPARE = 400, 0.05  # places tried to begin with; how far beyond the row the plane may be, of its length
 _MISFIT, _RATE_OFF, _RATE_ERRORS = 3.5, 0.06, 3.0
-BARE_PAPER = np.array([(x, y) for x in (-14.0, 14.0) for y in (-14.0, 14.0)])  # bare paper about the mark, mm
 _ROUNDS = 2
 _SHARP_PX2 = 60.0  # squared blur up to which motion can be told: one of 8 px makes 43
 

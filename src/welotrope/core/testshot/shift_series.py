@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.ring.focus_ring import FocusRing
-from welotrope.core.ring.focus_shift import MAX_SHIFT_DEG, FocusShift, ShiftTrial
+from welotrope.core.ring.focus_shift import ShiftTrial
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.testshot.plane_reading import WIDE
 from welotrope.core.units.stops import format_stop
@@ -33,11 +33,6 @@ class StopPlane:
     wide_deg: float
     pictures: int
 
-    @property
-    def matters(self) -> bool:
-        """Whether its interval leaves no shift out."""
-        return self.low_mm > 0 or self.high_mm < 0
-
 
 @dataclass(frozen=True, kw_only=True)
 class ShiftReading:
@@ -46,19 +41,6 @@ class ShiftReading:
     stops: tuple[StopPlane, ...]
     trials: tuple[ShiftTrial, ...]
     warnings: tuple[str, ...] = ()
-
-    @property
-    def record(self) -> FocusShift | None:
-        """What is kept of the ring; None where stops are too few or shift more than a lens can."""
-        angles = [one.angle_deg for one in self.trials]
-        if len(self.trials) < LEAST_STOPS or max(angles) - min(angles) > MAX_SHIFT_DEG:
-            return None
-        return FocusShift(self.trials)
-
-    @property
-    def worst(self) -> StopPlane | None:
-        """The stop at which focus lies farthest off; None where no shift is certain."""
-        return max((one for one in self.stops if one.matters), key=lambda one: abs(one.shift_mm), default=None)
 
 
 def read_shift(shots: Sequence[MeasuredShot], *, ring: FocusRing | None) -> ShiftReading:

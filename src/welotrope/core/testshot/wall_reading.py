@@ -17,13 +17,12 @@ from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.doubts import light_doubt
-from welotrope.core.testshot.facing import FacingBlurs, facing_blurs
+from welotrope.core.testshot.facing import BARE_PAPER, FacingBlurs, facing_blurs
 from welotrope.core.testshot.find_sheet import facing_sheets_in, markers_in
 from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_reading import WIDE
 from welotrope.core.testshot.pose import pose_of, shared_plane
 from welotrope.core.testshot.robust_fit import RobustFit, robust_fit
-from welotrope.core.testshot.row_reading import BARE_PAPER
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.transfer import as_bytes, as_shares
 
