@@ -78,6 +78,19 @@ def test_no_page_names_what_a_kind_has_not_got(empty_client, kind):
 
 
 @pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
+def test_no_page_sends_one_to_a_page_the_kind_has_not_got(empty_client, kind):
+    first_kit(empty_client, kind)
+    pages = reached(empty_client)
+    missing = {path for path in PAGES if path.startswith(("/scale/", "/practice/")) and path not in pages}
+    for path in pages:
+        page = empty_client.get(path)
+        links = {link["href"].split("?")[0] for link in soup(page).select("main a[href]")}
+        assert not links & missing, path
+        if "/scale/shift" in missing:
+            assert "test it once in Scale" not in spoken(page), path
+
+
+@pytest.mark.parametrize("kind", CAMERA_KINDS, ids=lambda kind: kind.id)
 def test_a_lens_and_a_tube_saved_as_shown_stay_what_they_are(empty_client, kind):
     first_kit(empty_client, kind)
     tube = {"name": "tube", "kind": "extension tube", "least": "20"}

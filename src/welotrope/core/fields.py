@@ -59,6 +59,7 @@ ADAPTER_NAME = Field("adapter_name", "adapter name")
 NOMINAL = Field("nominal", "nominal thickness")
 MEASURED = Field("measured", "measured thickness")
 FACTOR = Field("factor", "factor")
+GLASS_DEPTH = Field("glass_depth", "depth of the front glass")
 ADAPTER_SIDES = Field("body_side", "adapter")
 # What counts as sharp.
 STANDARD = Field("standard", "sharpness standard")

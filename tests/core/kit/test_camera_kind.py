@@ -198,6 +198,24 @@ def test_glass_behind_the_lens_may_be_met_by_its_rear():
     assert any(one.rule == "converter-front" and "stands out towards it" in one.text for one in check_fit(flat))
 
 
+@pytest.mark.parametrize(
+    ("rear_mm", "ring_mm", "glass_mm", "meets"),
+    [
+        (0.0, None, 2.0, False), (0.0, None, -1.0, True), (4.0, None, 3.5, True), (4.0, None, 4.5, False),
+        (28.0, 26.0, 3.0, False), (30.0, 26.0, 3.0, True), (4.0, None, 4.0, True),
+    ],
+)  # fmt: skip
+def test_rear_and_glass_measured_from_one_face_meet_or_keep_clear(rear_mm, ring_mm, glass_mm, meets):
+    deep = replace(EXTENDER, glass_depth_mm=glass_mm)
+    ring = None if ring_mm is None else Adapter(name="ring", lens_side=OWN, body_side=SHORT, nominal_mm=ring_mm)
+    lens = replace(LENS, mount=SHORT if ring is None else OWN, fit=LensFit(protrusion_mm=rear_mm))
+    stack = Setup(body=replace(camera(CameraKindId.MIRRORLESS), mount=SHORT), lens=lens, adapter=ring, converter=deep)
+    found = [one for one in check_fit(stack) if one.rule == "converter-front"]
+    assert [one.severity for one in found] == ([Severity.BLOCKER] if meets else [])
+    unmeasured = replace(stack, converter=replace(deep, glass_depth_mm=None))
+    assert any(one.rule == "converter-front" for one in check_fit(unmeasured))
+
+
 def test_a_plain_ring_cannot_point_at_its_own_mount():
     with pytest.raises(ConflictError, match="own mount"):
         Adapter(name="x", lens_side=SHORT, body_side=SHORT)

@@ -90,7 +90,7 @@ def test_by_equal_framing_a_small_picture_is_taken_from_as_many_times_nearer():
     assert half.distance_mm == pytest.approx(full.distance_mm, rel=0.06)
     assert (half.far_mm - half.near_mm) / (full.far_mm - full.near_mm) == pytest.approx(2.0, rel=0.12)
     assert half.background_share / full.background_share == pytest.approx(0.5, rel=0.06)
-    assert "stops before that" in compare_framed([SETUP], 100, 4)[0].problem
+    assert "does not focus so near" in compare_framed([SETUP], 100, 4)[0].problem
 
 
 def test_kept_zones_show_the_gap_between_them():

@@ -113,7 +113,7 @@ def test_nothing_that_does_it_says_what_comes_nearest():
     made = setup(1)
     found = search(made, [], 5.0, 0.0, 8)
     assert not found.found
-    assert "the lens alone comes nearest" in found.why_not
+    assert "the lens alone comes closest" in found.why_not
     found = search(setup(0), [TUBE], 100.0, 900.0, 8)
     assert "working distance is only" in found.why_not
 

@@ -117,7 +117,7 @@ def test_a_setting_at_another_stop_keeps_its_distance():
     ("line", "words"),
     [
         ("85/2 3m", "no lens of the kit has that focal length"), ("28/8 z:zebra", "It has far zone, near zone"),
-        ("50/8 perhaps", "none of the words"), ("@nobody 3m", "no set-up is called so"), ("50/8 0.1m", "stops before that"),
+        ("50/8 perhaps", "none of the words"), ("@nobody 3m", "no set-up is called so"), ("50/8 0.1m", "does not focus so near"),
         ("50/8", "no zone or distance"), ("z:", "no such setting"), ("50/0.1 3m", "0.5"), ("3m", "no stop is said"),
     ],
 )  # fmt: skip

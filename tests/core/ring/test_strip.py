@@ -88,7 +88,7 @@ def test_collar_reads_degrees():
         (lambda: Wrap(60, 3), "no strip is that thick"),
         (lambda: check_strip_diameter(None), "a strip at true size needs it"),
         (lambda: distance_marks(Helicoid.from_closest_focus(50, 450, 400), Wrap(60), BOTH), "marks of two turns"),
-        (lambda: distance_marks(RING, Wrap(60), BOTH, distances_mm=(300.0,)), "the ring stops before that"),
+        (lambda: distance_marks(RING, Wrap(60), BOTH, distances_mm=(300.0,)), "this lens does not focus so near"),
         (lambda: distance_marks(RING.moved(0.1), Wrap(60), BOTH, distances_mm=(math.inf,)), "does not reach so far"),
     ],
 )

@@ -82,7 +82,8 @@ def _open_or_taking(situation: Situation, _eye: Eye) -> tuple[str, str] | None:
         why = {True: "Wide open, focus is easiest to see; with focus shift, stopping down would move it.", False: ""}[
             bool(unless)
         ]
-        tried = "Focus shift of this lens is not known: test it once in Scale."
+        how = "test it once in Scale" if setup.body.kind.turns else "compare fine print at both stops once"
+        tried = f"Focus shift of this lens is not known: {how}."
         return f"{begin}{unless}", f"{why} {tried}".strip()
     shift = setup.shift_deg(stop) - setup.shift_deg(widest)
     window = situation.sight.window_deg

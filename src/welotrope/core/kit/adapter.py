@@ -12,6 +12,7 @@ from welotrope.core.units.text import check_name
 
 MAX_THICKNESS_MM, DEEPEST_MM = 150.0, -20.0
 LEAST_FACTOR, MOST_FACTOR = 0.3, 4.0
+PROUDEST_GLASS_MM = -30.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -30,6 +31,9 @@ class Adapter:
     optics, factor
         Whether it has glass of its own, and by what that multiplies focal length and f-number, 0.3 to 4; None when
         not known.
+    glass_depth_mm
+        How far its glass lies behind its front mount face, mm, −30 to 150; negative when it stands out towards the
+        lens; None when not measured.
     presses_pin
         Whether it presses an aperture pin.
     works_aperture
@@ -77,6 +81,16 @@ class Adapter:
             )
         ),
     )  # fmt: skip
+    glass_depth_mm: float | None = field(
+        default=None,
+        metadata=field_spec(
+            number_input(
+                "glass_depth", fields.GLASS_DEPTH, "Depth of its front glass", unit="mm",
+                hint="From the front mount face back to the glass, e.g. 3.5; with a minus if the glass stands out"
+                " towards the lens",
+            )
+        ),
+    )  # fmt: skip
 
     def __post_init__(self) -> None:
         check_name(self.name, fields.ADAPTER_NAME)
@@ -98,6 +112,16 @@ class Adapter:
             raise ConflictError(
                 fields.FACTOR, f"{self.factor:g}×", "an adapter without glass changes nothing",
                 "Say that it has optics, or leave the factor empty",
+            )  # fmt: skip
+        if self.glass_depth_mm is not None and not self.optics:
+            raise ConflictError(
+                fields.GLASS_DEPTH, f"{self.glass_depth_mm:g} mm", "this adapter is said to contain no glass",
+                "Tick “Contains glass”, or leave the depth empty",
+            )  # fmt: skip
+        if self.glass_depth_mm is not None and not PROUDEST_GLASS_MM <= self.glass_depth_mm <= MAX_THICKNESS_MM:
+            raise OutOfRangeError(
+                fields.GLASS_DEPTH, f"{self.glass_depth_mm:g} mm", "no glass sits there",
+                f"Enter {PROUDEST_GLASS_MM:g} to {MAX_THICKNESS_MM:g} mm, e.g. 3.5",
             )  # fmt: skip
         if self.factor is not None and not LEAST_FACTOR <= self.factor <= MOST_FACTOR:
             raise OutOfRangeError(

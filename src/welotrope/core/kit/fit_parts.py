@@ -53,16 +53,37 @@ def rear_protrusion(setup: Setup) -> Answer:
     )  # fmt: skip
 
 
+def _first_glass(setup: Setup) -> tuple[float, float | None]:
+    """Return how far the first piece with glass stands behind the lens's flange, at least, and how deep its glass lies.
+
+    Both in mm; the second is None when it or the thickness of a piece before it is not known.
+    """
+    before, known = 0.0, True
+    for piece in setup.pieces:
+        if piece.optics:
+            return before, piece.glass_depth_mm if known else None
+        before += piece.thickness_mm or 0.0
+        known = known and piece.thickness_mm is not None
+    return before, None
+
+
+def _glass_meets(depth_mm: float, free_mm: float) -> Answer:
+    """Say that the rear of the lens reaches the glass behind it."""
+    return found(
+        Severity.BLOCKER,
+        f"The rear of the lens stands out {depth_mm:.1f} mm and the glass behind it leaves {max(free_mm, 0.0):.1f} mm: they meet.",
+        "An extension ring between the two, or a converter whose glass lies deeper.", drawing="protrusion",
+    )  # fmt: skip
+
+
 def converter_front(setup: Setup) -> Answer:
     """Judge whether the rear of the lens keeps clear of glass that stands behind it."""
     if not any(piece.optics for piece in setup.pieces):
         return NOT_ASKED
     depth = _rear_depth(setup)
-    before = 0.0
-    for piece in setup.pieces:
-        if piece.optics:
-            break
-        before += max(piece.thickness_mm or 0.0, 0.0)
+    before, glass = _first_glass(setup)
+    if depth is not None and glass is not None:
+        return CHECKED if depth < before + glass else _glass_meets(depth, before + glass)
     if depth is None:
         known = "how far the rear of the lens stands out"
     elif depth <= before:  # the rear stays outside, yet glass may stand out towards it

@@ -325,10 +325,10 @@ def search(
         why_not = f"{reach.name} fills the picture, but the working distance is only {room:.0f} mm"
         return CloseSearch(found=(), nearest=close_up(setup, reach, x, stop), why_not=why_not)
     if nearest is None:
-        return CloseSearch(found=(), nearest=None, why_not="nothing in the kit focuses on this lens")
+        return CloseSearch(found=(), nearest=None, why_not="Nothing in your kit focuses on this lens")
     one = close_up(setup, nearest[1], nearest[2], stop)
     held = max(one.width_mm, one.height_mm)
-    why_not = f"nothing in the kit magnifies just so; {one.reach.name} comes nearest and holds {held:.0f} mm"
+    why_not = f"Nothing in your kit gives exactly this magnification; {one.reach.name} comes closest, with {held:.0f} mm in the picture"
     return CloseSearch(found=(), nearest=one, why_not=why_not)
 
 

@@ -127,8 +127,8 @@ class FocusRing(ABC):
         closest = self.closest_mm
         if distance_mm < closest * (1 - _SAME):
             raise TooCloseError(
-                field, format_metric(distance_mm) if read is None else read, "the ring stops before that",
-                f"Give {format_metric(closest)} ({format_feet(closest)}) or more, this lens's closest focus",
+                field, format_metric(distance_mm) if read is None else read, "this lens does not focus so near",
+                f"Give {format_metric(closest)} ({format_feet(closest)}) or more; that is its closest focus, measured from the film plane",
             )  # fmt: skip
         return distance_mm
 

@@ -28,7 +28,7 @@ _TITLES = {
     401: "Not paired",
     408: "Too slow",
     403: "Refused",
-    404: "Not here",
+    404: "Page not found",
     405: "Not possible here",
     409: "That no longer fits",
     413: "Too large",
@@ -143,7 +143,7 @@ def install(app: FastAPI) -> None:
     def _http(request: Request, error: HTTPException) -> Response:
         message = error.detail
         if error.status_code == 404:
-            message = "There is no such page. The rooms are on the rail; press / to jump to anything."
+            message = "This page does not exist. Choose one from the menu, or press / to search."
         headers = dict(error.headers or {})
         if error.status_code == 405:
             headers = {"allow": ", ".join(sorted(_allowed(request)))}

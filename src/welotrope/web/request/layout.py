@@ -9,6 +9,7 @@ from urllib.parse import urlencode
 
 from starlette.responses import HTMLResponse
 
+from welotrope.core.kit.camera_kind import CameraKind
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
@@ -49,6 +50,11 @@ class Layout:
     posted: bool
     first_sight: str
     measured: Callable[[], tuple[MeasuredLine, ...]]
+    hidden: frozenset[str] = frozenset()
+
+    def offers(self, link: str) -> bool:
+        """Whether the page behind a link is of use with the selected camera; pages without a tab always are."""
+        return link.partition("?")[0] not in self.hidden
 
 
 def layout_of(context: RequestContext, room: str, query: str) -> Layout:
@@ -75,7 +81,7 @@ def layout_of(context: RequestContext, room: str, query: str) -> Layout:
         undo_to=local_path(params.get("undo_to", ""), otherwise=here), numbers_in=context.numbers_in, aim=context.aim(),
         posted=context.request.method not in SAFE_METHODS,
         first_sight="" if room in context.preferences.seen or stored is None else _first_sight(context, room),
-        measured=lambda: measured_lines(context),
+        measured=lambda: measured_lines(context), hidden=_hidden(context, camera),
     )  # fmt: skip
 
 
@@ -90,6 +96,15 @@ def _carried(context: RequestContext) -> str:
     query = context.request.query_params
     ring = [(name, value) for name, value in query.multi_items() if name in ("at", "stop", "subject")]
     return urlencode([*ring, *context.aim().pairs])
+
+
+def _hidden(context: RequestContext, camera: CameraKind | None) -> frozenset[str]:
+    """Return the paths of the pages that are of no use with a kind of camera."""
+    if camera is None:
+        return frozenset()
+    return frozenset(
+        part.path for open in context.rooms for part in open.sections if part.tab and not part.suits(camera)
+    )
 
 
 def _first_sight(context: RequestContext, room: str) -> str:

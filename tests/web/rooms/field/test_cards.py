@@ -35,7 +35,7 @@ def test_everything_is_on_them(client, tmp_path):
 
 @pytest.mark.parametrize(
     ("change", "words"),
-    [("part=moving&trap=0.2m", "stops before that")],
+    [("part=moving&trap=0.2m", "does not focus so near")],
 )
 def test_a_card_that_cannot_be_made_is_named_and_the_others_are_there(client, change, words):
     page = client.get(f"/field/cards?part=stack&part=log&stack_near=0.5m&stack_far=0.6m&stop=8&{change}")

@@ -21,7 +21,7 @@ def test_plan_answers_with_setting_and_what_is_outside(client):
     ("distances", "words"),
     [
         (("0.5 m", "inf"), "No marked stop makes all of it sharp"),
-        (("10 cm", "3 m"), "the ring stops before that"),
+        (("10 cm", "3 m"), "this lens does not focus so near"),
         (("0.4 m", "3 m"), "Give 0.45 m (1′5½″) or more"),
         (("ten", "3 m"), "Distance of a: read “ten”; that is not a distance"),
         (("-1 m", "3 m"), "cannot be negative"),

@@ -196,7 +196,7 @@ def test_what_a_ring_rests_on_is_always_labelled(client):
     ("query", "words"),
     [
         ("part=strip&diameter=0", "no focus ring is that size"),
-        ("part=strip&diameter=64&distances=20cm", "the ring stops before that"),
+        ("part=strip&diameter=64&distances=20cm", "this lens does not focus so near"),
         ("part=strip&diameter=64&distances=soon", "not a distance"),
         ("part=strip&diameter=64&thickness=9", "no strip is that thick"),
         ("part=strip&diameter=64&copies=900", "Copies"),

@@ -47,6 +47,11 @@ class LightPage:
     frozen_words: str
     unit: Unit
 
+    @property
+    def index_moves(self) -> bool:
+        """Whether the index stands elsewhere at another stop."""
+        return self.plan is not None and len({row.setting.angle_deg for row in self.plan.rows}) > 1
+
 
 def light_page(
     stored: StoredSetup, form: RecordForm, asked: LightAsked | None, errors: dict[str, str], steady: float, unit: Unit
