@@ -329,8 +329,8 @@ def search(
     one = close_up(setup, nearest[1], nearest[2], stop)
     held = max(one.width_mm, one.height_mm)
     why_not = (
-        f"Nothing in your kit gives exactly this magnification; {one.reach.name} comes closest, with {held:.0f} mm in the"
-        " picture"
+        f"Nothing in your kit gives exactly this magnification; {one.reach.name} comes closest, with {held:.0f} mm in"
+        " the picture"
     )
     return CloseSearch(found=(), nearest=one, why_not=why_not)
 

@@ -128,8 +128,8 @@ class FocusRing(ABC):
         if distance_mm < closest * (1 - _SAME):
             raise TooCloseError(
                 field, format_metric(distance_mm) if read is None else read, "this lens does not focus so near",
-                f"Give {format_metric(closest)} ({format_feet(closest)}) or more; that is its closest focus, measured from"
-                " the film plane",
+                f"Give {format_metric(closest)} ({format_feet(closest)}) or more; that is its closest focus, measured"
+                " from the film plane",
             )  # fmt: skip
         return distance_mm
 
