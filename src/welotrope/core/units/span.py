@@ -52,8 +52,9 @@ def _feet(near: float, far: float) -> tuple[str, str]:
     usual = 0.5 if far < 36 * MM_PER_INCH else 1 if far < 360 * MM_PER_INCH else 12
     if deep >= _LEAST_UNITS * usual:
         return format_distance(near, Unit.FEET), format_distance(far, Unit.FEET)
-    if deep >= _LEAST_UNITS / 8:
-        return _eighths(near), _eighths(far)
+    for eighths in (8, 4, 2, 1):  # the coarsest step that shows the width
+        if deep >= _LEAST_UNITS * eighths / 8:
+            return _in_eighths(near, eighths), _in_eighths(far, eighths)
     places = _places(deep)
     return _decimal(near, places), _decimal(far, places)
 
@@ -63,8 +64,8 @@ def _places(difference: float) -> int:
     return min(max(math.ceil(-math.log10(max(difference, 1e-9) / _LEAST_UNITS)), 0), 6)
 
 
-def _eighths(mm: float) -> str:
-    feet, eighths = divmod(math.floor(mm / MM_PER_INCH * 8 + 0.5), 96)
+def _in_eighths(mm: float, step: int) -> str:
+    feet, eighths = divmod(math.floor(mm / MM_PER_INCH * 8 / step + 0.5) * step, 96)
     whole, part = divmod(eighths, 8)
     if feet:
         return f"{feet}′{whole}{_EIGHTHS[part]}″"
