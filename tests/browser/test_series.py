@@ -56,6 +56,17 @@ def test_focus_shift_goes_from_the_folder_into_scale(site, open_page, tmp_path):
     expect(page.get_by_role("button", name="Undo")).to_be_visible()
 
 
+def test_a_series_ends_by_itself_once_more_pictures_would_change_nothing(site, open_page, tmp_path):
+    page = open_page(site, "/shots/series?setup=1")
+    start(page, "How focus moves with the stop", tmp_path, Stops="1.4 2 2.8 4 5.6")
+    for number, stop in enumerate((1.4, 2.0, 2.8), start=1):
+        expect(page.locator("h1")).to_contain_text(f"Picture {number} of 5")
+        picture = cv2.imencode(".jpg", slope(1.0, stop, number))[1].tobytes()
+        (tmp_path / f"IMG_{number:04d}.jpg").write_bytes(picture)
+    expect(page.locator("h1")).to_contain_text("No focus shift")
+    expect(page.locator("main")).to_contain_text("in 3 pictures")
+
+
 def test_the_sharpest_stop_goes_into_the_lens(site, open_page, tmp_path):
     page = open_page(site, "/shots/series?setup=1")
     start(page, "Which stop is sharpest", tmp_path, Stops="2 4 8")

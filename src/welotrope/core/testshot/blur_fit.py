@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.find_sheet import FoundSheet
-from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept
+from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept, off_axis
 from welotrope.core.testshot.pose import Pose
 from welotrope.core.testshot.robust_fit import robust_fit
 from welotrope.core.testshot.transfer import light_patch, page_patch
@@ -30,6 +30,8 @@ MOST_PX = 14.0  # blur that is laid on, pixels of the patch
 # How much the square of the blur that is everywhere alike may differ from the middle to an end of the sheet, squared
 # px: print and sensor are not quite even.
 _UNEVEN_ACROSS, _UNEVEN_ALONG = 0.1, 0.06
+# Usual field curvature: how far focus lies off the film at the end of the half diagonal, as a share of that.
+_USUAL_SAG = 0.008
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -133,11 +135,11 @@ def signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, 
     """Return the blur of each patch with its side, and how it grows from pixel to pixel, across and down."""
     lens = pose.in_lens(centres_mm)
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
-    plane = fit.plane_z - fit.lean * mark[0]  # on the axis
-    leaning = np.array([-fit.lean / plane * pose.pitch_mm / pose.image_mm, 0.0])
-    signed = fit.rate / per_px * (1 / (fit.plane_z + fit.lean * (lens[:, 0] - mark[0])) - 1 / lens[:, 2])
-    slope = fit.rate * (leaning - pose.nearness_slope)
-    return signed, np.broadcast_to(slope, (len(lens), 2))
+    plane, per_px_slope = fit.plane_z - fit.lean * mark[0], pose.pitch_mm / pose.image_mm
+    leaning = np.array([-fit.lean / plane * per_px_slope, 0.0])  # the plane on the axis
+    bending = 2 * fit.bend * per_px_slope * lens[:, :2] / lens[:, 2:]
+    signed = fit.rate / per_px * (fit.nearness(lens, mark) - 1 / lens[:, 2])
+    return signed, fit.rate * (leaning - pose.nearness_slope + bending)
 
 
 _STEPS = 200  # of the table, to a period
@@ -215,25 +217,30 @@ def fit_parabola(
     if contrast <= 0 or good.sum() < 8:
         return None
     x, away = lens[good, 0] - mark[0], 1 / lens[good, 2]
+    outward = off_axis(lens[good], mark)
     squared = blurs.squared[good]
     _, slopes = signed_blur(found, pose, fit, blurs.centres_mm[:1], per_px)
     spread = (slopes[0] ** 2).sum() * (side**2 - 1) / 12 / (fit.rate / per_px) ** 2
     scatter = np.sqrt(blurs.variance[good] + 0.02**2 + (0.03 * squared) ** 2)
-    unit = np.array([float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG])
+    half_mm = math.hypot(*found.size_px) / 2 * pose.pitch_mm
+    unit = np.array([
+        float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG, _USUAL_SAG / half_mm
+    ])  # fmt: skip
     across, along = (_spanned(one) for one in (x, away))
 
     def residuals(params: Grid) -> Grid:
-        plane, lean, log_rate, own, uneven_across, uneven_along = params
-        apart = 1 / np.maximum(plane + lean * x, 1.0) - away
+        plane, lean, log_rate, own, uneven_across, uneven_along, bend = params
+        apart = 1 / np.maximum(plane + lean * x, 1.0) + bend * outward - away
         meant = (math.exp(log_rate) / per_px) ** 2 * (apart**2 + spread) + own
         meant = meant + uneven_across * across + uneven_along * along
         return np.concatenate(((squared - meant) / scatter, [(log_rate - rate[0]) / rate[1]], (params / unit)[4:]))
 
-    begin = np.array([fit.plane_z, fit.lean, math.log(fit.rate), 0.0, 0.0, 0.0])
+    begin = np.array([fit.plane_z, fit.lean, math.log(fit.rate), 0.0, 0.0, 0.0, fit.bend])
     told = robust_fit(residuals, begin, unit, measured=int(good.sum()))
     plane, lean, log_rate, own = told.params[:4]
     return replace(
         fit, plane_z=float(plane), lean=float(lean), rate=math.exp(float(log_rate)),
         covariance=told.covariance[:4, :4], misfit=float(np.sqrt(np.mean(told.left**2))), patches=len(told.left),
         own_px=math.sqrt(max(fit.own_px**2 + float(own) * per_px**2 / 16, 0.0)),
+        bend=float(told.params[6]), bend_error=math.sqrt(max(float(told.covariance[6, 6]), 0.0)),
     )  # fmt: skip

@@ -73,6 +73,9 @@ class PlaneFit:
         Root mean square of the residuals, in units of what was expected.
     patches
         How many were used.
+    bend, bend_error
+        How much the reciprocal distance of focus changes with the square of a ray's slope (field curvature), and its
+        standard error, 1/mm.
     """
 
     plane_z: float
@@ -82,6 +85,22 @@ class PlaneFit:
     covariance: Grid
     misfit: float
     patches: int
+    bend: float = 0.0
+    bend_error: float = 0.0
+
+    def nearness(self, lens_mm: Grid, mark_mm: Grid) -> Grid:
+        """Return the reciprocal distance of focus along the rays to points, 1/mm, shape (n,).
+
+        Points and mark are as seen from the lens: right, down, away, mm; shapes (n, 3) and (3,).
+        """
+        flat = 1 / np.maximum(self.plane_z + self.lean * (lens_mm[:, 0] - mark_mm[0]), 1.0)
+        return np.asarray(flat + self.bend * off_axis(lens_mm, mark_mm))
+
+
+def off_axis(lens_mm: Grid, mark_mm: Grid) -> Grid:
+    """Return the square of the slope of the rays to points, less that of the ray to the mark, shape (n,)."""
+    slopes, mark = lens_mm[:, :2] / lens_mm[:, 2:], mark_mm[:2] / mark_mm[2]
+    return np.asarray((slopes**2).sum(axis=1) - (mark**2).sum())
 
 
 def pooled(patches: Patches) -> tuple[Grid, Grid]:

@@ -17,7 +17,8 @@ class PlaneReading:
         Where the plane of focus crosses the line through the mark that is parallel to the axis: behind the mark (+) or
         before it (-), mm, with its 95 % interval.
     tilt_deg, tilt_low_deg, tilt_high_deg
-        How the plane leans: positive, it lies farther away on the right of the picture.
+        How the plane leans: positive, it lies farther away on the right of the picture. ``tilt_deg`` is None where its
+        interval is wider than 0.3° or 15 % either way.
     slope_deg
         Angle between sheet and film, degrees; None for a row.
     distance_mm
@@ -28,6 +29,8 @@ class PlaneReading:
         The same by focal length and stop.
     own_blur_px
         What lens and sensor blur of themselves, a standard deviation, pixels.
+    distortion
+        By what share of the half diagonal the lens moves its end inwards (+) or outwards; None where it does not show.
     markers
         How many were found.
     mark_px
@@ -53,6 +56,7 @@ class PlaneReading:
     formula_near_mm: float | None = None
     formula_far_mm: float | None = None
     own_blur_px: float | None = None
+    distortion: float | None = None
     markers: int = 0
     mark_px: tuple[float, float] | None = None
     plane_line_px: tuple[tuple[float, float], tuple[float, float]] | None = None

@@ -54,6 +54,8 @@ class SeriesRecord:
         Where the ring would have had to stand at each stop, of focus shift.
     stop
         f-number of the pictures, where it was one.
+    distance_mm
+        From the film to the sheet, of focus shift.
     in_degrees, at_infinity
         Whether the ring was read in degrees from its infinity stop, and the subject was far enough to be infinity.
     warnings
@@ -65,6 +67,7 @@ class SeriesRecord:
     figures: tuple[SeriesFigure, ...] = ()
     trials: tuple[ShiftTrial, ...] = ()
     stop: float | None = None
+    distance_mm: float | None = None
     in_degrees: bool = False
     at_infinity: bool = False
     warnings: tuple[str, ...] = ()

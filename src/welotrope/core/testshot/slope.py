@@ -229,8 +229,7 @@ class _Search:
         fit = self.fit
         if fit is not None and len(centres):
             lens = self.pose.in_lens(centres)
-            plane = fit.plane_z + fit.lean * (lens[:, 0] - self.mark[0])
-            centres = centres[fit.rate * np.abs(1 / plane - 1 / lens[:, 2]) / per_px < most]
+            centres = centres[fit.rate * np.abs(fit.nearness(lens, self.mark) - 1 / lens[:, 2]) / per_px < most]
         return centres[:: max(math.ceil(len(centres) / count), 1)]
 
 

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import math
 from collections import Counter
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.testshot.distortion import STRONG, Distortion, distortion_by, distortion_of_markers
 from welotrope.core.testshot.doubts import doubts_about
 from welotrope.core.testshot.find_sheet import FoundMarker, FoundSheet, markers_in, sheet_of
 from welotrope.core.testshot.names import SheetKind
@@ -18,6 +20,10 @@ from welotrope.core.testshot.transfer import as_bytes
 
 _OFF_SHEET = 0.05  # of the depth that was looked at, by which the plane may lie beyond it
 _LEAST_SAME = 2  # markers seen twice that make a second sheet
+# Half the interval of a tilt up to which a figure is given: degrees, or a share of it.
+_TILT_KNOWN_DEG, _TILT_KNOWN_SHARE = 0.3, 0.15
+
+Grid = NDArray[np.float64]
 
 
 def read_slope(picture: AnyArray, shot: ShotSettings, *, markers: list[FoundMarker] | None = None) -> PlaneReading:
@@ -38,12 +44,49 @@ def read_slope(picture: AnyArray, shot: ShotSettings, *, markers: list[FoundMark
     found = sheet_of(markers, SheetKind.SLOPE, size)
     if found is None:
         return PlaneReading(warnings=(_why_no_sheet(grey, markers, size),), markers=len(markers))
-    plane = find_plane(picture, found, shot)
     same = _twice(markers, found)
-    if plane is None:
+    straight = _straightened(picture, markers, found, shot)
+    if straight.plane is None:
         soft = "Nothing on the sheet is sharp enough to be measured. Focus on the mark, or come nearer."
         return PlaneReading(markers=len(found.ids), warnings=(*same, soft))
-    return _told(grey, plane, shot, same)
+    return _told(as_bytes(straight.picture), straight.plane, shot, same, straight.distortion)
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Straightened:
+    """A picture without the distortion that was found in it, if any, and the plane of focus in that."""
+
+    picture: AnyArray
+    plane: PlaneOnSheet | None
+    distortion: Distortion | None = None
+
+
+def _straightened(
+    picture: AnyArray, markers: list[FoundMarker], found: FoundSheet, shot: ShotSettings
+) -> _Straightened:
+    """Find the plane of focus; where markers or the measured patches show distortion, without that."""
+    rough = distortion_of_markers(markers, found)
+    first = _without(picture, markers, found, shot, rough)
+    if first.plane is None or first.plane.blurs is None:
+        return first
+    blurs, where = first.plane.blurs, first.plane.found
+    rest = distortion_by(blurs.centres_mm, where.px(blurs.centres_mm) + blurs.shift_px, where.size_px)
+    if rest is None:
+        return first
+    whole = Distortion(k=rest.k + (rough.k if rough else 0.0), size_px=rest.size_px)
+    second = _without(picture, markers, found, shot, whole)
+    return first if second.plane is None else second
+
+
+def _without(
+    picture: AnyArray, markers: list[FoundMarker], found: FoundSheet, shot: ShotSettings, distortion: Distortion | None
+) -> _Straightened:
+    if distortion is None:
+        return _Straightened(picture=picture, plane=find_plane(picture, found, shot))
+    straight = distortion.straightened(picture)
+    moved = sheet_of([distortion.marker_without(one) for one in markers], SheetKind.SLOPE, found.size_px)
+    plane = find_plane(straight, moved or found, shot)
+    return _Straightened(picture=straight, plane=plane, distortion=distortion)
 
 
 def _twice(markers: list[FoundMarker], found: FoundSheet) -> tuple[str, ...]:
@@ -68,10 +111,18 @@ def _why_no_sheet(grey: NDArray[np.uint8], markers: list[FoundMarker], size: tup
     return "No sheet was found. Photograph the printed slope sheet so that its black squares can be made out."
 
 
-def _told(grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: ShotSettings, same: tuple[str, ...]) -> PlaneReading:
+def _told(
+    grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: ShotSettings, same: tuple[str, ...],
+    distortion: Distortion | None,
+) -> PlaneReading:  # fmt: skip
     warnings = (*same, *doubts_about(grey, plane, shot))
+    if distortion is not None and abs(distortion.k) > STRONG:
+        warnings += (
+            f"The lens distorts by {100 * abs(distortion.k):.0f} % at the corners, which is allowed for only roughly. "
+            "Keep the sheet in the middle of the picture.",
+        )  # fmt: skip
     fit, pose = plane.fit, plane.pose
-    mark_px = tuple(float(one) for one in plane.found.px(np.array([plane.found.sheet.mark_mm]))[0])
+    mark_px = _in_picture(plane.found.px(np.array([plane.found.sheet.mark_mm])), distortion)[0]
     near, far = _limits(plane, fit.rate, shot)
     formula = _limits(plane, plane.expected_rate, shot) if shot.stop else (None, None)
     common = {
@@ -80,6 +131,7 @@ def _told(grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: ShotSettings, same
         "markers": len(plane.found.ids),
         "mark_px": mark_px,
         "own_blur_px": fit.own_px,
+        "distortion": distortion.k if distortion is not None else None,
     }
     error, lean_error = (math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
     nearest, farthest = _depths(plane)
@@ -88,19 +140,20 @@ def _told(grey: NDArray[np.uint8], plane: PlaneOnSheet, shot: ShotSettings, same
         told = _off_sheet(plane, error, nearest, farthest)
         return PlaneReading(**common, warnings=(*warnings, told))  # type: ignore[arg-type]
     tilt, tilt_error = math.degrees(math.atan(fit.lean)), math.degrees(lean_error) / (1 + fit.lean**2)
+    is_known = WIDE * tilt_error <= max(_TILT_KNOWN_DEG, _TILT_KNOWN_SHARE * abs(tilt))
     return PlaneReading(
         **common,  # type: ignore[arg-type]
         plane_mm=plane.plane_mm,
         plane_low_mm=plane.plane_mm - WIDE * error,
         plane_high_mm=plane.plane_mm + WIDE * error,
-        tilt_deg=tilt,
+        tilt_deg=tilt if is_known else None,
         tilt_low_deg=tilt - WIDE * tilt_error,
         tilt_high_deg=tilt + WIDE * tilt_error,
         sharp_near_mm=near,
         sharp_far_mm=far,
         formula_near_mm=formula[0],
         formula_far_mm=formula[1],
-        plane_line_px=_line(plane),
+        plane_line_px=_line(plane, distortion),
         warnings=warnings,
     )
 
@@ -140,19 +193,24 @@ def _depths(plane: PlaneOnSheet) -> tuple[float, float]:
     return float(shown.min()), float(shown.max())
 
 
-def _line(plane: PlaneOnSheet) -> tuple[tuple[float, float], tuple[float, float]] | None:
+def _in_picture(places_px: Grid, distortion: Distortion | None) -> list[tuple[float, float]]:
+    """Return places of the straightened picture where they lie in the picture itself."""
+    at = places_px if distortion is None else distortion.within(places_px)
+    return [(float(x), float(y)) for x, y in at]
+
+
+def _line(plane: PlaneOnSheet, distortion: Distortion | None) -> tuple[tuple[float, float], tuple[float, float]] | None:
     """Return where the plane crosses the left and the right edge of the page, px."""
     found, (width, height) = plane.found, plane.found.sheet.paper_mm
     ends = []
     for x in (0.0, width):
         y = np.linspace(-0.5 * height, 1.5 * height, 400)
         lens = plane.pose.in_lens(np.column_stack((np.full_like(y, x), y)))
-        off = lens[:, 2] - (plane.fit.plane_z + plane.fit.lean * (lens[:, 0] - plane.mark[0]))
+        off = lens[:, 2] - 1 / np.maximum(plane.fit.nearness(lens, plane.mark), 1e-9)
         change = np.flatnonzero(np.diff(np.sign(off)))
         if not len(change):
             return None
         k = int(change[0])
         at = y[k] - off[k] * (y[k + 1] - y[k]) / (off[k + 1] - off[k])
-        px = found.px(np.array([[x, at]]))[0]
-        ends.append((float(px[0]), float(px[1])))
+        ends += _in_picture(found.px(np.array([[x, at]])), distortion)
     return ends[0], ends[1]

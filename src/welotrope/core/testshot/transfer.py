@@ -16,8 +16,9 @@ from numpy.typing import NDArray
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet, mapped
+from welotrope.core.testshot.names import SheetKind, SheetPaper
 from welotrope.core.testshot.raster import dots_of
-from welotrope.core.testshot.sheets import Sheet
+from welotrope.core.testshot.sheets import Sheet, sheets_of
 
 Grid = NDArray[np.float64]
 _FINE, _EXACT = 4, 7  # points a pixel, each way, at which the page is looked up
@@ -137,9 +138,14 @@ def _untoned(share: NDArray[np.float32]) -> NDArray[np.float32]:
     return np.where(share <= 0.04045, share / 12.92, ((share + 0.055) / 1.055) ** 2.4).astype(np.float32)
 
 
-@lru_cache(maxsize=12)  # more than the sheets of a row or wall
 def _pages(sheet: Sheet) -> list[NDArray[np.uint8]]:
     """Return the page at one value a cell, and halved again and again."""
+    return _pages_of(sheet.kind, sheet.paper, sheet.number)
+
+
+@lru_cache(maxsize=12)  # more than the sheets of a row or wall
+def _pages_of(kind: SheetKind, paper: SheetPaper, number: int) -> list[NDArray[np.uint8]]:
+    sheet = next(one for one in sheets_of(kind, paper) if one.number == number)
     pages = [_shrunk(dots_of(sheet), 3)]
     for _ in range(_SIZES - 1):
         pages.append(_shrunk(pages[-1], 2))

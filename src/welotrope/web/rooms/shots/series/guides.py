@@ -33,7 +33,7 @@ GUIDES = {
     for one in (
         SeriesGuide(
             kind=SeriesKind.STOPS, label="Which stop is sharpest", question="Which stop of this lens is the sharpest?",
-            tells="One picture at each stop tells, in the centre and in the corners.",
+            tells="One picture at each stop tells; two stops beyond the sharpest are enough.",
             steps=(
                 "Put the camera on a tripod before something flat and full of detail that fills the picture, such as a "
                 "wall of brick far away.",
@@ -45,7 +45,7 @@ GUIDES = {
         SeriesGuide(
             kind=SeriesKind.SHIFT, label="How focus moves with the stop",
             question="Does focus move when this lens is stopped down?",
-            tells="One picture of the slope sheet at each stop tells, six at most.",
+            tells="Three to six pictures of the slope sheet tell, one at each stop.",
             steps=(
                 "Put the camera on a tripod before the slope sheet, at 35° to 60°. Focus on the bold line, wide open.",
                 "Leave the ring alone from now on.",
@@ -56,7 +56,7 @@ GUIDES = {
         SeriesGuide(
             kind=SeriesKind.RING, label="Where the ring is sharpest",
             question="Where on the ring is this subject sharpest?",
-            tells="Four pictures or more tell, on both sides of the sharpest.",
+            tells="Four to ten pictures tell. It ends once two on either side of the sharpest have settled it.",
             steps=(
                 "Put the camera on a tripod before the slope sheet, something detailed, or stars. It has to fill the "
                 "middle of the picture.",

@@ -9,18 +9,22 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.testshot.series_record import SeriesCurve, SeriesFigure, SeriesPoint, SeriesRecord
 from welotrope.core.testshot.series_words import PLANE, TURN, SeriesKind
+from welotrope.core.testshot.settled import is_settled
 from welotrope.core.testshot.shift_series import read_shift
-from welotrope.interchange.pictures.workers import PictureWorkers
+from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store.queries import history, test_shots
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.session import Database
 from welotrope.web.request.jobs import turn
 from welotrope.web.request.shot_taking import shot_from, slope_said
 
+# Pictures from which on it is worth asking.
+_LEAST_TO_SETTLE = {SeriesKind.STOPS: 5, SeriesKind.RING: 5, SeriesKind.SHIFT: 3, SeriesKind.LEVEL: 2}
 _INTERVALS = ("tilt", "deg"), ("tip", "deg"), ("across", "mm"), ("upright", "mm"), ("curvature", "mm")
 
 
@@ -48,6 +52,7 @@ class SeriesTaking:
     now: Callable[[], dt.datetime]
     came: list[tuple[Path, str]] = field(default_factory=list)
     shots: list[MeasuredShot] = field(default_factory=list)
+    _told: tuple[int, SeriesRecord] | None = None  # how many pictures, and what they told
 
     @property
     def is_whole(self) -> bool:
@@ -64,6 +69,17 @@ class SeriesTaking:
         else:
             self.workers.ask("size", path)
         self.came.append((path, name))
+
+    @property
+    def is_settled(self) -> bool:
+        """Whether what came tells what the series is taken for, so that the rest need not be taken."""
+        order = self.order
+        if self.is_whole or len(self.came) < _LEAST_TO_SETTLE[order.kind]:
+            return False
+        try:
+            return is_settled(order.kind, self._record(), order.stored.setup)
+        except (PictureError, WelotropeError):
+            return False
 
     def finish(self) -> int:
         """Measure what came, store what it told and return its key.
@@ -84,6 +100,11 @@ class SeriesTaking:
             return test_shots.add_series(uow, new, order.kind.value, record)
 
     def _record(self) -> SeriesRecord:
+        if self._told is None or self._told[0] != len(self.came):
+            self._told = len(self.came), self._measured()
+        return self._told[1]
+
+    def _measured(self) -> SeriesRecord:
         order, names = self.order, tuple(name for _, name in self.came)
         if order.kind is SeriesKind.SHIFT:
             return _shift_record(order, names, self.shots)
@@ -113,6 +134,7 @@ def _shift_record(order: SeriesOrder, names: tuple[str, ...], shots: list[Measur
     return SeriesRecord(
         pictures=names, curves=(SeriesCurve(part=PLANE, points=plane), SeriesCurve(part=TURN, points=turned)),
         trials=found.trials, warnings=found.warnings,
+        distance_mm=next((one.distance_mm for one in shots if one.counts), None),
     )  # fmt: skip
 
 

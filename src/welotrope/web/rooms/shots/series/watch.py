@@ -11,7 +11,7 @@ from welotrope.web.rooms.shots.series.taking import SeriesTaking
 
 
 class SeriesWatch(FolderWatch):
-    """Takes the next place of a series with every picture that lands, and measures it when all have come.
+    """Takes the next place of a series with every picture that lands, and measures it when it is settled or all came.
 
     Parameters
     ----------
@@ -36,7 +36,7 @@ class SeriesWatch(FolderWatch):
             self.said = f"{path.name} was left out. {error.sentence}"
             return
         self.said = ""
-        if self.taking.is_whole:
+        if self.taking.is_whole or self.taking.is_settled:
             self.finish()
 
     def finish(self) -> None:
