@@ -31,7 +31,7 @@ MOST_PX = 14.0  # blur that is laid on, pixels of the patch
 # px: print and sensor are not quite even.
 _UNEVEN_ACROSS, _UNEVEN_ALONG = 0.1, 0.06
 # Usual field curvature: how far focus lies off the film at the end of the half diagonal, as a share of that.
-_USUAL_SAG = 0.008
+_USUAL_SAG, _NO_SAG = 0.008, 1e-9
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -137,7 +137,7 @@ def signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, 
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
     plane, per_px_slope = fit.plane_z - fit.lean * mark[0], pose.pitch_mm / pose.image_mm
     leaning = np.array([-fit.lean / plane * per_px_slope, 0.0])  # the plane on the axis
-    bending = 2 * fit.bend * per_px_slope * lens[:, :2] / lens[:, 2:]
+    bending = 2 * fit.bend * per_px_slope * (lens[:, :2] / lens[:, 2:] - mark[:2] / mark[2])
     signed = fit.rate / per_px * (fit.nearness(lens, mark) - 1 / lens[:, 2])
     return signed, fit.rate * (leaning - pose.nearness_slope + bending)
 
@@ -193,8 +193,9 @@ def _spanned(values: Grid) -> Grid:
 
 
 def fit_parabola(
-    blurs: Blurs, found: FoundSheet, pose: Pose, fit: PlaneFit, *, per_px: int, side: int, rate: tuple[float, float]
-) -> PlaneFit | None:
+    blurs: Blurs, found: FoundSheet, pose: Pose, fit: PlaneFit, *, per_px: int, side: int, rate: tuple[float, float],
+    curved: bool = False,
+) -> PlaneFit | None:  # fmt: skip
     """Return the plane of focus that the blurs tell; None when too few do.
 
     Parameters
@@ -209,6 +210,8 @@ def fit_parabola(
         Pixels of the picture for one of the patches', and of those each way.
     rate
         What is known beforehand of the rate: its logarithm and the scatter of that.
+    curved
+        Whether the field may be curved; a plane is found more exactly where it may not.
     """
     lens = pose.in_lens(blurs.centres_mm)
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
@@ -222,10 +225,9 @@ def fit_parabola(
     _, slopes = signed_blur(found, pose, fit, blurs.centres_mm[:1], per_px)
     spread = (slopes[0] ** 2).sum() * (side**2 - 1) / 12 / (fit.rate / per_px) ** 2
     scatter = np.sqrt(blurs.variance[good] + 0.02**2 + (0.03 * squared) ** 2)
-    half_mm = math.hypot(*found.size_px) / 2 * pose.pitch_mm
-    unit = np.array([
-        float(np.ptp(lens[good, 2])) or 1.0, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG, _USUAL_SAG / half_mm
-    ])  # fmt: skip
+    sag = (_USUAL_SAG if curved else _NO_SAG) / (math.hypot(*found.size_px) / 2 * pose.pitch_mm)
+    deep = float(np.ptp(lens[good, 2])) or 1.0
+    unit = np.array([deep, 0.1, 1.0, 1.0, _UNEVEN_ACROSS, _UNEVEN_ALONG, sag])
     across, along = (_spanned(one) for one in (x, away))
 
     def residuals(params: Grid) -> Grid:

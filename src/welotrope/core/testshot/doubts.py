@@ -10,7 +10,6 @@ from numpy.typing import NDArray
 
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.plane_fit import off_axis
 from welotrope.core.testshot.pose import focal_px_of
 from welotrope.core.testshot.slope import PlaneOnSheet, ShotSettings
 from welotrope.core.testshot.transfer import SECTORS, compare
@@ -27,7 +26,6 @@ _SHAKE_PERIODS = (0.03, 0.26)  # frequencies that tell it, periods a pixel
 _NEAR_PX = 3.0
 _RATE_OFF, _RATE_ERRORS = 0.04, 3.0  # how far blur may grow otherwise than by the formula: a share, standard errors
 _FOCAL_OFF, _LEAST_PERSPECTIVE = 0.2, 1.08
-_BEND_ERRORS = 3.0
 _PRINT_OFF_MM, _SCAN_MM, _EDGE_SHARE = 2.5, 14.0, 0.5
 _MISFIT = 3.0
 _LEAST_BLUR_PX = 5.0  # at an end of the sheet, from which on it tells how fast blur grows
@@ -41,7 +39,6 @@ def doubts_about(grey: Grey, plane: PlaneOnSheet, shot: ShotSettings) -> Iterato
     yield from _about_depth(plane, shot)
     yield from _about_print(grey, plane, shot)
     yield from _about_focal(plane)
-    yield from _about_curvature(plane, shot)
 
 
 def _about_place(plane: PlaneOnSheet) -> Iterator[str]:
@@ -232,20 +229,6 @@ def _edge_at(values: NDArray[np.int_], out: Grid) -> float | None:
     if fall[k] < 25:
         return None
     return float(out[k + 4 + 1] - 0.125)
-
-
-def _about_curvature(plane: PlaneOnSheet, shot: ShotSettings) -> Iterator[str]:
-    """Doubt a picture in which focus at the sides of the sheet lies more than the criterion off that at the mark."""
-    fit, sheet, (x, y) = plane.fit, plane.found.sheet, plane.found.sheet.mark_mm
-    ends = np.array([[area.x + share * area.width, y] for area in sheet.areas for share in (0.0, 1.0)])
-    most = float(np.abs(off_axis(plane.pose.in_lens(ends[np.abs(ends[:, 0] - x).argsort()[-2:]]), plane.mark)).max())
-    blur_mm = fit.rate * abs(fit.bend) * most * plane.pose.pitch_mm
-    if blur_mm > shot.blur_mm and abs(fit.bend) > _BEND_ERRORS * fit.bend_error:
-        side = "nearer" if fit.bend > 0 else "farther away"
-        yield (
-            f"The field is curved: off the middle of the picture focus lies {side} than in it. "
-            "The figures hold for the mark; keep it in the middle of the picture."
-        )
 
 
 def _about_focal(plane: PlaneOnSheet) -> Iterator[str]:

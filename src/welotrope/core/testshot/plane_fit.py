@@ -74,8 +74,8 @@ class PlaneFit:
     patches
         How many were used.
     bend, bend_error
-        How much the reciprocal distance of focus changes with the square of a ray's slope (field curvature), and its
-        standard error, 1/mm.
+        How much the reciprocal distance of focus changes with the square of how far a ray's slope is from that of the
+        ray to the mark (field curvature), and its standard error, 1/mm.
     """
 
     plane_z: float
@@ -98,9 +98,12 @@ class PlaneFit:
 
 
 def off_axis(lens_mm: Grid, mark_mm: Grid) -> Grid:
-    """Return the square of the slope of the rays to points, less that of the ray to the mark, shape (n,)."""
-    slopes, mark = lens_mm[:, :2] / lens_mm[:, 2:], mark_mm[:2] / mark_mm[2]
-    return np.asarray((slopes**2).sum(axis=1) - (mark**2).sum())
+    """Return the square of how far the slopes of the rays to points are from that of the ray to the mark, shape (n,).
+
+    Counted from the mark, curvature has no part in how the plane leans there.
+    """
+    apart = lens_mm[:, :2] / lens_mm[:, 2:] - mark_mm[:2] / mark_mm[2]
+    return np.asarray((apart**2).sum(axis=1))
 
 
 def pooled(patches: Patches) -> tuple[Grid, Grid]:

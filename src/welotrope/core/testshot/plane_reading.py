@@ -31,6 +31,9 @@ class PlaneReading:
         What lens and sensor blur of themselves, a standard deviation, pixels.
     distortion
         By what share of the half diagonal the lens moves its end inwards (+) or outwards; None where it does not show.
+    curved_mm
+        How far focus at the side of the page lies behind that at the mark (−: before it), mm, because the field is
+        curved; None where that does not show.
     markers
         How many were found.
     mark_px
@@ -57,6 +60,7 @@ class PlaneReading:
     formula_far_mm: float | None = None
     own_blur_px: float | None = None
     distortion: float | None = None
+    curved_mm: float | None = None
     markers: int = 0
     mark_px: tuple[float, float] | None = None
     plane_line_px: tuple[tuple[float, float], tuple[float, float]] | None = None

@@ -12,7 +12,7 @@ from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.blur_fit import MOST_PX, SIDE, SMALL_SIDE, Blurs, fit_parabola, lay_on
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.patch_places import coarsest, middles_of, put_right, put_right_closely
-from welotrope.core.testshot.plane_fit import WITHIN, PlaneFit, Seen, fit_plane, pooled, start
+from welotrope.core.testshot.plane_fit import WITHIN, PlaneFit, Seen, fit_plane, off_axis, pooled, start
 from welotrope.core.testshot.pose import Pose, pose_of
 from welotrope.core.testshot.transfer import Patches, as_shares, compare
 
@@ -26,6 +26,7 @@ _FEW_PATCHES, _PATCHES, _MOST_TRIES = 40, 96, 9  # the page is laid on: while it
 _SETTLED, _NEAR_ENOUGH = 0.25, 3e-5  # that the plane may still move: of its standard error, of its distance
 _MOST_ACROSS_PX = 3.0  # how much blur may differ from side to side of a large patch
 _ODD_MISFIT, _ODD_RATE = 3.0, 0.25
+_BENT_TRIES, _BENT_ERRORS, _BENT_SHARE = 2, 5.0, 0.1  # the last of what counts as sharp
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -192,7 +193,33 @@ class _Search:
                 break
             self.found = put_right_closely(self.found, blurs, per_px) or self.found
             self._stand()
+        if blurs is not None:
+            blurs = self._bent(blurs, per_px, side)
         return blurs, per_px
+
+    def _bent(self, blurs: Blurs, per_px: int, side: int) -> Blurs:
+        """Let the field be curved where it clearly is, and return the blurs as they are found then."""
+        for _ in range(_BENT_TRIES):
+            assert self.fit is not None
+            bent = fit_parabola(
+                blurs, self.found, self.pose, self.fit, per_px=per_px, side=side, rate=self.known, curved=True
+            )
+            if bent is None or not self._is_bent(bent):
+                break
+            self.fit = bent
+            blurs = lay_on(
+                self.picture, self.found, self.pose, bent, blurs.centres_mm, per_px=per_px, side=side,
+                linear=self.linear, exact=True,
+            )  # fmt: skip
+        return blurs
+
+    def _is_bent(self, fit: PlaneFit) -> bool:
+        """Whether curvature is sure, and more than what the patches' own faults look like."""
+        sheet = self.found.sheet
+        ends = np.array([(share * sheet.paper_mm[0], sheet.mark_mm[1]) for share in (0.0, 1.0)])
+        most = float(off_axis(self.pose.in_lens(ends), self.mark).max())
+        blur_mm = fit.rate * abs(fit.bend) * most * self.pose.pitch_mm
+        return blur_mm > _BENT_SHARE * self.shot.blur_mm and abs(fit.bend) > _BENT_ERRORS * fit.bend_error
 
     def _values_are_light(self, centres: Grid, per_px: int, side: int) -> bool:
         """Whether grey values fit better as light than behind the usual tone curve, as with some raw files."""

@@ -14,6 +14,7 @@ from welotrope.core.testshot.distortion import STRONG, Distortion, distortion_by
 from welotrope.core.testshot.doubts import doubts_about
 from welotrope.core.testshot.find_sheet import FoundMarker, FoundSheet, markers_in, sheet_of
 from welotrope.core.testshot.names import SheetKind
+from welotrope.core.testshot.plane_fit import off_axis
 from welotrope.core.testshot.plane_reading import WIDE, PlaneReading, sharp_limits
 from welotrope.core.testshot.slope import PlaneOnSheet, ShotSettings, find_plane
 from welotrope.core.testshot.transfer import as_bytes
@@ -132,6 +133,7 @@ def _told(
         "mark_px": mark_px,
         "own_blur_px": fit.own_px,
         "distortion": distortion.k if distortion is not None else None,
+        "curved_mm": _curved_mm(plane) if fit.bend else None,
     }
     error, lean_error = (math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
     nearest, farthest = _depths(plane)
@@ -191,6 +193,13 @@ def _depths(plane: PlaneOnSheet) -> tuple[float, float]:
     away = plane.pose.in_lens(corners)[:, 2]
     shown = away[inside] if inside.any() else away
     return float(shown.min()), float(shown.max())
+
+
+def _curved_mm(plane: PlaneOnSheet) -> float:
+    """Return how far focus at the side of the page lies behind that at the mark because the field is curved, mm."""
+    side = plane.pose.in_lens(np.array([(0.0, plane.found.sheet.mark_mm[1])]))
+    bent = plane.fit.bend * float(off_axis(side, plane.mark)[0])
+    return 1 / (1 / plane.fit.plane_z + bent) - plane.fit.plane_z
 
 
 def _in_picture(places_px: Grid, distortion: Distortion | None) -> list[tuple[float, float]]:
