@@ -331,6 +331,15 @@ def stops_json(found: StopReading) -> JsonObject:
             ]
             for zone, scores in found.zones.items()
         },
+        "wide_blur_px": {
+            zone.value: {"value": round(one.value, 3), "low": round(one.low, 3), "high": round(one.high, 3)}
+            for zone, one in found.wide_blur_px.items()
+        },
+        "sides": None if found.sides is None else {
+            "left": round(found.sides.left, 4), "right": round(found.sides.right, 4),
+            "softer": found.sides.softer or None,
+        },
+        "width_px": found.width_px,
         "warnings": list(found.warnings),
     }  # fmt: skip
 

@@ -1,3 +1,5 @@
+import dataclasses
+import itertools
 import math
 
 import pytest
@@ -84,3 +86,19 @@ def test_setup_has_a_blur_and_a_name():
     setup = Setup(body=Body("Kyrstad Reflex", FILM), lens=lens(name="Norrvik 50"))
     assert setup.name == "Norrvik 50 on Kyrstad Reflex"
     assert setup.blur_mm == pytest.approx(0.02884, abs=1e-5)
+
+
+def test_the_blur_of_the_lens_itself_falls_to_nothing_at_its_sharpest_stop():
+    made = Lens(
+        name="x", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8), closest_mm=450, best_stop=4, corner_stop=8,
+        wide_blur_mm=0.02, corner_blur_mm=0.06,
+    )  # fmt: skip
+    for corner, widest, sharpest in ((False, 0.02, 4), (True, 0.06, 8)):
+        blurs = [made.own_blur_mm(stop, corner=corner) for stop in made.stops]
+        assert blurs[0] == pytest.approx(widest)
+        assert all(a >= b for a, b in itertools.pairwise(blurs))
+        assert [blur == 0 for blur in blurs] == [stop >= sharpest for stop in made.stops]
+    behind = made.through(2.0)  # a converter shows the same fault twice as large, at stops twice as small
+    assert behind.own_blur_mm(2.8, corner=True) == pytest.approx(0.12)
+    assert behind.own_blur_mm(16, corner=True) == 0
+    assert dataclasses.replace(made, corner_blur_mm=None).own_blur_mm(1.4, corner=True) is None

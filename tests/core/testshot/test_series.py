@@ -135,3 +135,40 @@ def test_a_stop_that_is_there_twice_and_pictures_of_other_sizes_are_named():
         found.add(grey[:, :2000], 4.0)
     with pytest.raises(OutOfRangeError, match="too few to compare"):
         StopSeries().read()
+
+
+def soft_series(*, middle_px, corner_px, one_side_px=0.0, side="right", seed=0):
+    """A lens that is soft at its widest stops by known blurs (standard deviations), and on one side by more."""
+    subject, found = scene(seed), StopSeries()
+    aside = np.clip((np.arange(2100) / 2100 - 0.6) / 0.3, 0, 1)[None, :].astype(np.float32)
+    aside = aside if side == "right" else aside[:, ::-1]
+    for index, stop in enumerate(STOPS):
+        left = max(1 - index / 3, 0.0)
+        made = camera(
+            stop=stop, size_px=(2100, 1400), own_blur_px=np.hypot(0.5, middle_px * left),
+            corner_blur_px=np.hypot(0.5, corner_px * left), noise=3.0, seed=index, white=190,
+        )  # fmt: skip
+        light = seen_by_sensor(subject.astype(np.float32), made)
+        if one_side_px * left:
+            light = light * (1 - aside) + cv2.GaussianBlur(light, (0, 0), one_side_px * left) * aside
+        _, data = cv2.imencode(".jpg", developed(light.astype(np.float32), made))
+        found.add(cv2.imdecode(data, cv2.IMREAD_GRAYSCALE), stop)
+    return found.read()
+
+
+@pytest.mark.parametrize(("middle_px", "corner_px"), [(0.0, 1.0), (0.8, 1.5), (1.5, 2.5)])
+def test_the_blur_of_the_lens_itself_is_measured_by_zone(middle_px, corner_px):
+    found = soft_series(middle_px=middle_px, corner_px=corner_px)
+    centre, corner = (found.wide_blur_px[zone] for zone in (PictureZone.CENTRE, PictureZone.CORNER))
+    assert centre.value == pytest.approx(4 * middle_px, abs=0.6)  # a disc of variance v is 4√v wide
+    assert (centre.low > 0) == (middle_px > 0)
+    # The zone of the corners begins before they do, where the blur has grown to two thirds.
+    assert 4 * (middle_px + 0.55 * (corner_px - middle_px)) < corner.value < 4 * corner_px + 0.4
+    assert found.sides.softer == ""
+
+
+@pytest.mark.parametrize("side", ["left", "right"])
+def test_the_softer_side_is_named(side):
+    found = soft_series(middle_px=0.5, corner_px=0.8, one_side_px=1.2, side=side)
+    assert found.sides.softer == side
+    assert min(found.sides.left, found.sides.right) == getattr(found.sides, side)

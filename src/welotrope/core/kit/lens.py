@@ -117,6 +117,9 @@ class Lens:
     best_stop, corner_stop
         The stop at which its middle is sharpest, and the one from which on its corners are as sharp as they get; None
         when not known.
+    wide_blur_mm, corner_blur_mm
+        How much more it blurs of itself at its widest stop than at its sharpest, in the middle and in the corners: the
+        diameter of a disc, 0 to 0.5 mm; None when not known.
     factor
         Of glass behind it, already in focal length and stops; 1 for the lens by itself.
     """
@@ -157,6 +160,8 @@ class Lens:
     fit: LensFit = field(default_factory=LensFit, metadata=subform(LensFit))
     best_stop: float | None = field(default=None, metadata=field_spec(inputs.BEST_STOP))
     corner_stop: float | None = field(default=None, metadata=field_spec(inputs.CORNER_STOP))
+    wide_blur_mm: float | None = field(default=None, metadata=field_spec(inputs.WIDE_BLUR))
+    corner_blur_mm: float | None = field(default=None, metadata=field_spec(inputs.CORNER_BLUR))
     factor: float = 1.0
 
     def __post_init__(self) -> None:
@@ -309,7 +314,21 @@ class Lens:
             self, focal_mm=self.focal_mm * change, stops=tuple(stop * change for stop in self.stops), factor=factor,
             # What the planes and life size become behind other glass is not known.
             h_mm=None, closest_magnification=None, zoom=self.zoom.times(change) if self.zoom else self.zoom,
+            best_stop=_times(self.best_stop, change), corner_stop=_times(self.corner_stop, change),
+            wide_blur_mm=_times(self.wide_blur_mm, change), corner_blur_mm=_times(self.corner_blur_mm, change),
         )  # fmt: skip
+
+    def own_blur_mm(self, stop: float, *, corner: bool) -> float | None:
+        """Return how much more than at its sharpest the lens blurs of itself at a stop, mm; None when not known.
+
+        It falls from the widest stop to nothing at the sharpest, with the square of the aperture, as coma does;
+        spherical aberration falls faster, astigmatism more slowly (third-order theory).
+        """
+        widest, sharpest = (self.corner_blur_mm, self.corner_stop) if corner else (self.wide_blur_mm, self.best_stop)
+        if widest is None:
+            return None
+        here, least = ((self.widest / one) ** 2 if one else 0.0 for one in (stop, sharpest))
+        return widest * min(max((here - least) / (1 - least), 0.0), 1.0) if least < 1 else 0.0
 
     def zoomed(self, focal_mm: float) -> Lens:
         """Return a zoom, given as entered, at one of its focal lengths, mm; any other lens as it is.
@@ -371,3 +390,7 @@ def _check_planes(lens: Lens) -> None:
             f"with planes {h:g} mm apart it would be reached at {(_length_at(m, f) + h) / 1000:.3g} m",
             "Correct one of the three, or leave the separation empty",
         )  # fmt: skip
+
+
+def _times(value: float | None, change: float) -> float | None:
+    return None if value is None else value * change

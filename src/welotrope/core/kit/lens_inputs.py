@@ -15,6 +15,8 @@ from welotrope.core.units.distance import Unit, parse_distance, write_distance
 from welotrope.core.units.numbers import number
 from welotrope.core.units.stops import parse_stop, parse_stops
 
+MOST_BLUR_MM = 0.5  # no lens that is sold blurs more of itself
+
 
 class InfinitySide(StrEnum):
     """Where infinity lies on the scale, seen from above with the lens pointing away."""
@@ -168,6 +170,16 @@ CORNER_STOP = Input(
     hint="e.g. 8. At wider stops an edge in a corner is taken for softer than one in the middle",
     read=lambda text, _typed: parse_stop(text, field=fields.CORNER_STOP),
     write=lambda stop: "" if stop is None else f"{stop:g}",
+)  # fmt: skip
+WIDE_BLUR = number_input(
+    "wide_blur", fields.WIDE_BLUR, "Own blur wide open, in the middle", unit="mm", group=Group.SHARPEST,
+    low=0.0, high=MOST_BLUR_MM,
+    hint="Diameter beyond that of the sharpest stop, e.g. 0.01. The test shots of stops measure it",
+)  # fmt: skip
+CORNER_BLUR = number_input(
+    "corner_blur", fields.CORNER_BLUR, "Own blur wide open, in the corners", unit="mm", group=Group.SHARPEST,
+    low=0.0, high=MOST_BLUR_MM,
+    hint="Diameter beyond that of the sharpest stop, e.g. 0.04. It decides whether peaking lights in a corner",
 )  # fmt: skip
 MAGNIFICATION = Input(
     name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,

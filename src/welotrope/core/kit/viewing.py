@@ -22,7 +22,8 @@ def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> V
         degrees_per_mm=ring.degrees_per_mm(angle_deg),
         window_deg=sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg, mm_per_degree=setup.mm_per_degree,
         h_mm=ring.h_mm, diagonal_mm=setup.body.image.diagonal_mm,
-        corner_stop=setup.lens.corner_stop,
+        corner_stop=setup.lens.corner_stop, middle_blur_mm=setup.lens.own_blur_mm(view_stop, corner=False),
+        corner_blur_mm=setup.lens.own_blur_mm(view_stop, corner=True),
     )  # fmt: skip
 
 

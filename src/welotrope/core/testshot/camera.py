@@ -227,7 +227,7 @@ def seen_by_sensor(light: Light, camera: SimulatedCamera) -> Light:
     """Return light blurred by what lens and sensor do everywhere alike, and by shake."""
     import cv2
 
-    if camera.corner_blur_px is not None:
+    if camera.corner_blur_px not in (None, camera.own_blur_px):
         light = _softened(light, camera.own_blur_px, camera.corner_blur_px)
     elif camera.own_blur_px:
         light = np.asarray(cv2.GaussianBlur(light, (0, 0), camera.own_blur_px))

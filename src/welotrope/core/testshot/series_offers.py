@@ -31,11 +31,15 @@ def offer_of(kind: SeriesKind, record: SeriesRecord) -> SeriesOffer | None:
         )  # fmt: skip
     if kind is SeriesKind.RING and sighting_of(record) is not None:
         return SeriesOffer(words="Add to the sightings of infinity", what="infinity", path="/scale/infinity")
-    if kind is SeriesKind.STOPS and (best := best_stops(record)) != (None, None):
+    if kind is SeriesKind.STOPS and (best_stops(record) != (None, None) or own_blurs(record) != (None, None)):
         said = [
             f"{name} {format_stop(stop)}"
-            for name, stop in zip(("sharpest", "corners from"), best, strict=True)
+            for name, stop in zip(("sharpest", "corners from"), best_stops(record), strict=True)
             if stop is not None
+        ] + [
+            f"own blur {place} {mm:.3f} mm"
+            for place, mm in zip(("in the middle", "in the corners"), own_blurs(record), strict=True)
+            if mm is not None
         ]
         return SeriesOffer(words=f"Save with the lens: {', '.join(said)}", what="sharpest stops", path="")
     return None
@@ -69,7 +73,18 @@ def best_stops(record: SeriesRecord) -> tuple[float | None, float | None]:
     return None if centre is None else centre.best, None if corner is None else good_from(corner)
 
 
+def own_blurs(record: SeriesRecord) -> tuple[float | None, float | None]:
+    """Return how much more the lens blurs at its widest stop, in middle and corners, mm; None where not told."""
+    middle, corner = (record.figure(f"blur_{zone}_mm") for zone in ("centre", "corner"))
+    return tuple(None if one is None or one.low <= 0 else round(one.value, 4) for one in (middle, corner))  # type: ignore[return-value]
+
+
 def with_best_stops(lens: Lens, record: SeriesRecord) -> Lens:
     """Return a lens with what a series told of its stops; what it did not tell stays."""
     best, corner = best_stops(record)
-    return replace(lens, best_stop=best or lens.best_stop, corner_stop=corner or lens.corner_stop)
+    middle_mm, corner_mm = own_blurs(record)
+    return replace(
+        lens, best_stop=best or lens.best_stop, corner_stop=corner or lens.corner_stop,
+        wide_blur_mm=lens.wide_blur_mm if middle_mm is None else middle_mm,
+        corner_blur_mm=lens.corner_blur_mm if corner_mm is None else corner_mm,
+    )  # fmt: skip

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from enum import StrEnum
 
 from welotrope.core.testshot.level_advice import level_headline, level_sentences
@@ -44,10 +45,27 @@ def series_sentences(kind: SeriesKind, record: SeriesRecord) -> tuple[str, ...]:
         return tuple(level_sentences(wall_reading(record)))
     if kind is SeriesKind.SHIFT:
         return _shift_sentences(record)
+    return tuple(_stops_sentences(record)) if kind is SeriesKind.STOPS else ()
+
+
+def _stops_sentences(record: SeriesRecord) -> Iterator[str]:
     corner = record.curve("corner")
-    if kind is SeriesKind.STOPS and corner is not None and (good := good_from(corner)) is not None:
-        return (f"From {format_stop(good)} on the corners cannot be told from their best.",)
-    return ()
+    if corner is not None and (good := good_from(corner)) is not None:
+        yield f"From {format_stop(good)} on the corners cannot be told from their best."
+    told = [
+        f"{one.value:.3f} mm {_IN[part]}"
+        for part in ("centre", "corner") if (one := record.figure(f"blur_{part}_mm")) is not None and one.low > 0
+    ]  # fmt: skip
+    if told:
+        yield f"At the widest stop the lens adds a blur of {' and '.join(told)}."
+    softer, left, right = (record.figure(name) for name in ("softer_side", "left_share", "right_share"))
+    if softer is not None and left is not None and right is not None and softer.value:
+        name, kept, other = ("left", left, right) if softer.value < 0 else ("right", right, left)
+        yield (
+            f"At the widest stop the {name} side keeps {100 * kept.value:.0f} % of its fine detail, the other side "
+            f"{100 * other.value:.0f} %: the lens is off centre or tilted. “Whether the lens stands straight” tells "
+            "which."
+        )
 
 
 def _ring_headline(record: SeriesRecord) -> str:

@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from enum import StrEnum
 
 import numpy as np
@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.testshot.energies import TILE_PX, by_band, tile_transforms
+from welotrope.core.testshot.energies import TILE_PX, by_band, frequencies, tile_transforms
 from welotrope.core.testshot.transfer import as_shares
 
 Grid = NDArray[np.float64]
@@ -31,6 +31,8 @@ _SMALL_PX = 600
 _LEAST_TILES = 4
 _ROUNDS = 12
 _REACH_PX = 6
+_SIDE, _SURE, _LEAST_APART = 0.5, 2.58, 0.1  # share of half the width; standard errors; logarithm of what is kept
+_LEAST_KEPT, _TOLD_BANDS = 0.25, 6  # share of a band, and bands, that tell how large blur is
 _CLEAR = 0.08  # share of a tile's fine power in the sharpest picture that must be the subject's
 
 
@@ -59,12 +61,41 @@ class StopScore:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Ranged:
+    """A value with its 95 % interval."""
+
+    value: float
+    low: float
+    high: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Sides:
+    """How much of its fine detail each side of the picture keeps at the widest stop, 1 as at its best.
+
+    ``softer`` is the side that keeps less, where that is sure; empty otherwise.
+    """
+
+    left: float
+    right: float
+    softer: str
+
+
+@dataclass(frozen=True, kw_only=True)
 class StopReading:
-    """Which stop is sharpest, where the interval leaves at most its neighbours beside it; None otherwise."""
+    """Which stop is sharpest, where the interval leaves at most its neighbours beside it; None otherwise.
+
+    ``wide_blur_px`` is how much more the lens blurs at the widest stop than at the sharpest of a zone: the diameter of
+    a disc, pixels. ``sides`` is None where there is too little detail on one of them; ``width_px`` is the longer side
+    of the pictures.
+    """
 
     best_centre: float | None
     best_corner: float | None
     zones: Mapping[PictureZone, tuple[StopScore, ...]]
+    wide_blur_px: Mapping[PictureZone, Ranged] = field(default_factory=dict)
+    sides: Sides | None = None
+    width_px: int = 0
     warnings: tuple[str, ...] = ()
 
 
@@ -131,8 +162,10 @@ class StopSeries:
         """
         shots = sorted(self.shots, key=lambda one: one.stop)
         _check([one.stop for one in shots])
-        kept, clear = _kept(shots)
+        shares = _shares(shots)
+        kept, clear = _kept(shares)
         radius = _radius(shots[0].size_px)
+        blurs: dict[PictureZone, Ranged] = {}
         zones: dict[PictureZone, tuple[StopScore, ...]] = {}
         best: dict[PictureZone, float | None] = {}
         warnings = []
@@ -145,9 +178,11 @@ class StopSeries:
                 )
                 continue
             zones[zone], best[zone] = compared([one.stop for one in shots], kept[:, chosen])
+            blurs[zone] = _wide_blur(shares, kept, chosen)
         return StopReading(
             best_centre=best[PictureZone.CENTRE], best_corner=best[PictureZone.CORNER], zones=zones,
-            warnings=tuple(warnings),
+            wide_blur_px=blurs, sides=_sides(kept, clear, shots[0].size_px),
+            width_px=max(shots[0].size_px), warnings=tuple(warnings),
         )  # fmt: skip
 
 
@@ -200,23 +235,76 @@ def _check(stops: Sequence[float]) -> None:
         raise OutOfRangeError(PICTURES, f"f/{twice:g}", "that stop is there twice", "Send one picture of each stop")
 
 
-def _kept(shots: Sequence[StopShot]) -> tuple[Grid, NDArray[np.bool_]]:
+@dataclass(frozen=True, kw_only=True)
+class _Shares:
+    """What each stop kept of each tile by band, (bands, stops, tiles); the tiles' power, (stops, tiles, bands)."""
+
+    by_band: Grid
+    fine: Grid
+    coarse: Grid
+    power: Grid
+
+
+def _shares(shots: Sequence[StopShot]) -> _Shares:
+    count = len(shots)
+    common = np.zeros((count, count, len(shots[0].tiles), len(frequencies())))
+    for i in range(count):
+        for j in range(i, count):
+            common[i, j] = common[j, i] = by_band((shots[i].tiles.conj() * shots[j].tiles).real)
+    return _Shares(
+        by_band=np.stack([_share_of_each(common[..., band]) for band in range(common.shape[-1])]),
+        fine=_share_of_each(common[..., _FINE].mean(axis=-1)),
+        coarse=_share_of_each(common[..., _COARSE].mean(axis=-1)),
+        power=np.stack([common[k, k] for k in range(count)]),
+    )  # fmt: skip
+
+
+def _kept(shares: _Shares) -> tuple[Grid, NDArray[np.bool_]]:
     """Return the logarithm of the share of fine over coarse detail each stop kept of each tile, and which tiles tell.
 
     Shapes (stops, tiles) and (tiles,).
     """
-    count = len(shots)
-    fine, coarse = (np.zeros((count, count, len(shots[0].tiles))) for _ in range(2))
-    for i in range(count):
-        for j in range(i, count):
-            bands = by_band((shots[i].tiles.conj() * shots[j].tiles).real)
-            fine[i, j] = fine[j, i] = bands[:, _FINE].mean(axis=1)
-            coarse[i, j] = coarse[j, i] = bands[:, _COARSE].mean(axis=1)
-    shares = [_share_of_each(one) for one in (fine, coarse)]
-    top = shares[0].max(axis=0)
-    power = np.einsum("iit->it", fine)[shares[0].argmax(axis=0), np.arange(fine.shape[2])]
-    clear = (shares[0] > 0).all(axis=0) & (shares[1] > 0).all(axis=0) & (top**2 > _CLEAR * power)
-    return np.log(np.maximum(shares[0], 1e-12) / np.maximum(shares[1], 1e-12)), clear
+    fine, coarse = shares.fine, shares.coarse
+    top = fine.max(axis=0)
+    power = shares.power[..., _FINE].mean(axis=-1)[fine.argmax(axis=0), np.arange(fine.shape[1])]
+    clear = (fine > 0).all(axis=0) & (coarse > 0).all(axis=0) & (top**2 > _CLEAR * power)
+    return np.log(np.maximum(fine, 1e-12) / np.maximum(coarse, 1e-12)), clear
+
+
+def _wide_blur(shares: _Shares, kept: Grid, chosen: NDArray[np.bool_]) -> Ranged:
+    """Return how much more the widest stop blurs than the sharpest, the diameter of a disc, px.
+
+    Blur of a variance ``v`` keeps ``exp(-2 π² v f²)`` of a frequency ``f``, whatever its shape as long as little is
+    lost; exposure keeps the same of all. So the logarithm of what was kept falls with ``f²``, tile by tile.
+    """
+    best = int(np.median(kept[:, chosen] - kept[:, chosen].mean(axis=0), axis=1).argmax())
+    lost = np.log(np.maximum(shares.by_band[:, 0, chosen], 1e-9) / np.maximum(shares.by_band[:, best, chosen], 1e-9))
+    squares = 2 * math.pi**2 * frequencies() ** 2
+    told = (np.median(lost, axis=1) > math.log(_LEAST_KEPT)) & (np.arange(len(squares)) < _TOLD_BANDS)
+    if told.sum() < 2:
+        told = np.arange(len(squares)) < 2
+    off = squares[told] - squares[told].mean()
+    variances = -(off @ lost[told]) / (off @ off)
+    middle = float(np.median(variances))
+    wide = _WIDE * 1.253 * 1.4826 * float(np.median(np.abs(variances - middle))) / math.sqrt(len(variances))
+    value, low, high = (4 * math.sqrt(max(one, 0.0)) for one in (middle, middle - wide, middle + wide))
+    return Ranged(value=value, low=low, high=high)
+
+
+def _sides(kept: Grid, clear: NDArray[np.bool_], size_px: tuple[int, int]) -> Sides | None:
+    """Return how the widest stop does on both sides of the picture."""
+    across = (tiles_of(size_px)[:, 0] + TILE_PX / 2) / size_px[0] * 2 - 1
+    sides = [clear & (across < -_SIDE), clear & (across > _SIDE)]
+    if min(side.sum() for side in sides) < _LEAST_TILES:
+        return None
+    outer = sides[0] | sides[1]
+    best = int(np.median(kept[:, outer] - kept[:, outer].mean(axis=0), axis=1).argmax())
+    lost = [kept[0, side] - kept[best, side] for side in sides]
+    left, right = (float(np.median(one)) for one in lost)
+    errors = [1.253 * 1.4826 * float(np.median(np.abs(one - np.median(one)))) / math.sqrt(len(one)) for one in lost]
+    sure = abs(left - right) > max(_SURE * math.hypot(*errors), _LEAST_APART)
+    softer = ("left" if left < right else "right") if sure else ""
+    return Sides(left=min(math.exp(left), 1.0), right=min(math.exp(right), 1.0), softer=softer)
 
 
 def _share_of_each(common: Grid) -> Grid:

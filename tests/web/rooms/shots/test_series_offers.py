@@ -55,6 +55,13 @@ def figure(name, value, wide):
     return SeriesFigure(name=name, value=value, low=value - wide, high=value + 2 * wide)
 
 
+OWN_BLUR = replace(
+    STOPS,
+    figures=(
+        figure("blur_centre_mm", 0.011, 0.002), figure("blur_corner_mm", 0.047, 0.003), figure("left_share", 0.81, 0),
+        figure("right_share", 0.52, 0), figure("softer_side", 1.0, 0),
+    ),
+)  # fmt: skip
 LEVEL = SeriesRecord(
     pictures=("a.jpg", "b.jpg"),
     figures=(
@@ -159,3 +166,31 @@ def test_made_up_series_are_not_said_to_be_measured(client):
     assert "Measured by test shots" not in text_of(client.get("/scale"))
     keep(client, "level", LEVEL)
     assert "The lens stands askew to the film by 0.21° measured on 15 Mar 2026" in text_of(client.get("/scale"))
+
+
+def peaking_in_a_corner(client):
+    page = soup(client.get("/aids", params={"setup": 1, "at": "2m", "stop": "1.4", "place": "corner"}))
+    rows = [words(row) for row in page.select("main table tbody tr")]
+    return next(row for row in rows if row.startswith("Peaking"))
+
+
+def test_the_blur_of_the_lens_itself_goes_into_the_lens_and_decides_on_peaking_in_a_corner(client):
+    before = peaking_in_a_corner(client)
+    id = keep(client, "stops", OWN_BLUR)
+    text = text_of(client.get(f"/shots/series?id={id}"))
+    assert "a blur of 0.011 mm in the centre and 0.047 mm in the corners" in text
+    assert "the right side keeps 52 % of its fine detail, the other side 81 %" in text
+    client.post(f"/shots/series/result/{id}/keep")
+    with client.app.state.database.session() as uow:
+        lens = kit.get_setup(uow, 1).setup.lens
+    assert (lens.wide_blur_mm, lens.corner_blur_mm) == (0.011, 0.047)
+    assert peaking_in_a_corner(client) != before
+
+
+def test_a_blur_that_may_be_none_is_neither_said_nor_kept(client):
+    unsure = replace(OWN_BLUR, figures=(SeriesFigure(name="blur_centre_mm", value=0.004, low=0.0, high=0.009),))
+    id = keep(client, "stops", unsure)
+    assert "adds a blur" not in text_of(client.get(f"/shots/series?id={id}"))
+    client.post(f"/shots/series/result/{id}/keep")
+    with client.app.state.database.session() as uow:
+        assert kit.get_setup(uow, 1).setup.lens.wide_blur_mm is None

@@ -103,10 +103,8 @@ def _judge(aid: Peaking, sight: ViewingOptics, target: Target, sensor: Sensor | 
     display_mm = pixels.pitch_mm * models.sensor_px_per_display_px(pixels.width_px, aid.display_px, 1)
     own = best = sight.lens_blur_mm
     if own is None or best is None:
-        in_corner = target.place is FramePlace.CORNER and sight.soft_corners
-        soft = eye["corner_blur"] if in_corner else 1.0
-        airy = airy_diameter(sight.working_view_stop)
-        own, best = (math.hypot(eye["lens_blur"] * factor, airy) for factor in (soft, 1.0))
+        best = math.hypot(eye["lens_blur"], sight.middle_blur_mm or 0.0, airy_diameter(sight.working_view_stop))
+        own = _corner_blur(sight, eye) if target.place is FramePlace.CORNER else best
     contrast = eye[
         {Detail.TEXTURE: "texture_contrast", Detail.FAINT: "low_contrast"}.get(target.detail, "edge_contrast")
     ]
@@ -123,6 +121,14 @@ def _judge(aid: Peaking, sight: ViewingOptics, target: Target, sensor: Sensor | 
         return AidJudgement(defocus_mm=None)
     name, band = min(lit.items(), key=lambda item: item[1])
     return AidJudgement(label=f"Peaking {name}".strip(), defocus_mm=band, chosen={"level": name})
+
+
+def _corner_blur(sight: ViewingOptics, eye: Eye) -> float:
+    """Return the lens's own blur in a corner, mm: as measured, else as usual where the corner is soft."""
+    airy = airy_diameter(sight.working_view_stop)
+    if sight.corner_blur_mm is not None:
+        return math.hypot(eye["lens_blur"], sight.corner_blur_mm, airy)
+    return math.hypot(eye["lens_blur"] * (eye["corner_blur"] if sight.soft_corners else 1.0), airy)
 
 
 def _level(case: Case) -> Finding | None:

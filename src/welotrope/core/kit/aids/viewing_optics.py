@@ -95,6 +95,9 @@ class ViewingOptics:
         Diagonal of the picture, mm.
     corner_stop
         Stop from which on the lens's corners are sharp; None when not known.
+    middle_blur_mm, corner_blur_mm
+        How much more than at its sharpest the lens blurs of itself at the viewing stop, the diameter of a disc, mm;
+        None when not known.
     """
 
     focal_mm: float
@@ -110,6 +113,8 @@ class ViewingOptics:
     h_mm: float = 0.0
     diagonal_mm: float = 43.3
     corner_stop: float | None = None
+    middle_blur_mm: float | None = None
+    corner_blur_mm: float | None = None
 
     @property
     def soft_corners(self) -> bool:

@@ -243,14 +243,14 @@ def keep_result(context: CurrentContext, id: int) -> Response:
 
 
 def _keep(context: RequestContext, stored: test_shots.StoredSeries, lens_id: int, setup_id: int) -> None:
-    taken = stored.taken_at.date()
-    if (shift := shift_record(stored.found)) is not None:
+    taken, kind = stored.taken_at.date(), SeriesKind(stored.kind)
+    if kind is SeriesKind.SHIFT and (shift := shift_record(stored.found)) is not None:
         save_record(context.uow, RecordKind.SHIFT, lens_id, setup_id, shift, taken)
-    elif (sighting := sighting_of(stored.found)) is not None:
+    elif kind is SeriesKind.RING and (sighting := sighting_of(stored.found)) is not None:
         before = get_record(context.uow, RecordKind.INFINITY, lens_id, setup_id)
         found = with_sighting(before.record if before else None, sighting)
         save_record(context.uow, RecordKind.INFINITY, lens_id, setup_id, found, taken)
-    else:
+    elif kind is SeriesKind.STOPS:
         lens = with_best_stops(kit.get_lens(context.uow, lens_id), stored.found)
         kit.save_lens(context.uow, lens, lens_id)
 

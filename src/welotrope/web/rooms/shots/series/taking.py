@@ -117,7 +117,7 @@ class SeriesTaking:
         curves: list[SeriesCurve] = []
         if order.kind is not SeriesKind.LEVEL:
             curves = [_ring_curve(found)] if order.kind is SeriesKind.RING else _stop_curves(found)
-        figures = _figures(found) if order.kind is SeriesKind.LEVEL else ()
+        figures = _figures(found) if order.kind is SeriesKind.LEVEL else _own_blurs(found, said["width_mm"])
         return SeriesRecord(
             pictures=names, curves=tuple(curves), figures=figures, stop=order.stop, in_degrees=order.in_degrees,
             at_infinity=order.at_infinity, warnings=tuple(found["warnings"]),
@@ -153,6 +153,23 @@ def _stop_curves(found: JsonObject) -> list[SeriesCurve]:
         if points:
             curves.append(SeriesCurve(part=part, points=points, best=best.get(part)))
     return curves
+
+
+def _own_blurs(found: JsonObject, width_mm: float) -> tuple[SeriesFigure, ...]:
+    """Return what a series of stops told of the lens's own blur, mm, and of left and right; nothing for others."""
+    pitch = width_mm / max(found.get("width_px") or 1, 1)
+    figures = [
+        SeriesFigure(
+            name=f"blur_{zone}_mm", value=one["value"] * pitch, low=one["low"] * pitch, high=one["high"] * pitch
+        )
+        for zone, one in (found.get("wide_blur_px") or {}).items()
+    ]
+    if sides := found.get("sides"):
+        softer = {"left": -1.0, "right": 1.0}.get(sides["softer"] or "", 0.0)
+        for name in ("left", "right"):
+            figures.append(SeriesFigure(name=f"{name}_share", value=sides[name], low=sides[name], high=sides[name]))
+        figures.append(SeriesFigure(name="softer_side", value=softer, low=softer, high=softer))
+    return tuple(figures)
 
 
 def _figures(found: JsonObject) -> tuple[SeriesFigure, ...]:
