@@ -76,6 +76,16 @@ def readings_at_distances(
     return found
 
 
+def told_by_series(
+    setup: Setup, aid: str, shots: Iterable[tuple[str, MeasuredShot]], *, eye: Eye = AVERAGE_EYE
+) -> ToldApart | None:
+    """Return what shots with an aid, each with the key of its series, tell near and far; None as :func:`told_apart`."""
+    by_series: dict[str, list[MeasuredShot]] = {}
+    for series, shot in shots:
+        by_series.setdefault(series, []).append(shot)
+    return told_apart(readings_at_distances(setup, aid, by_series.values(), eye=eye))
+
+
 def told_apart(readings: Sequence[DistantReading]) -> ToldApart | None:
     """Return what the nearest and the farthest of some series tell together.
 

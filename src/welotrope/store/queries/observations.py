@@ -158,18 +158,14 @@ def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
     return found
 
 
-def shot_frames(uow: UnitOfWork, setup_id: int) -> list[EvidenceFrame]:
-    """Return the test shots with a set-up as frames whose miss is known, oldest first."""
-    return [_as_frame(one) for one in shots_of_setup(uow, setup_id)]
-
-
-def _as_frame(one: StoredShot) -> EvidenceFrame:
+def evidence_of_shot(one: StoredShot) -> EvidenceFrame:
+    """Return a test shot as a frame whose miss is known."""
     return as_frame(one.shot, one.aid, one.taken_at, id=one.id, link=f"/shots?series={one.series}")
 
 
 def _shots(uow: UnitOfWork, now: dt.datetime, held: StoredSetup, person: str) -> list[Observation]:
     """Return the test shots of somebody with a set-up: their misses were measured in the picture."""
-    frames = [_as_frame(one) for one in shots_of_setup(uow, held.id) if one.person == person]
+    frames = [evidence_of_shot(one) for one in shots_of_setup(uow, held.id) if one.person == person]
     return [
         Observation(
             source="test shot", link=one.frame.link, taken_at=one.frame.taken_at, aid=one.frame.aid,

@@ -90,6 +90,17 @@ def test_near_and_far_together_name_the_fault(client):
     assert "It is off alike near and far: the ground glass stands" in both
     assert "too far from the lens" in both
     assert "shims it by 0.05 mm, nearer to the lens" in both
+    why = text_of(client.get("/log/why"))
+    assert "Matte screen, by test shots near and far: It is off alike near and far: the ground glass stands" in why
+
+
+def test_one_distance_or_alike_ones_are_not_said_to_tell_causes_apart(client):
+    for series, distance in (("a" * 16, 900.0), ("b" * 16, 1000.0)):
+        planes = [fell_behind(distance, 0.05) * share for share in (0.98, 1.0, 1.02, 1.0)]
+        shots = [shot(f"{k}.jpg", plane, distance=distance) for k, plane in enumerate(planes)]
+        keep(client, shots, aid="matte", series=series, setup=4)
+    client.post("/in-hand", data={"setup": "4"})
+    assert "near and far" not in text_of(client.get("/log/why"))
 
 
 def test_measured_lines_stand_where_they_matter(client):

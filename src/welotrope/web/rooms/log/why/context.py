@@ -25,10 +25,13 @@ from welotrope.core.review.misses import (
 )
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
+from welotrope.core.testshot.two_distances import fault_sentence, told_by_series
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
+from welotrope.store.queries.observations import evidence_of_shot
+from welotrope.store.queries.test_shots import StoredShot
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -76,6 +79,7 @@ class WhyPage:
     divisions: tuple[Division, ...]
     watched: Watched | None
     shots: int
+    near_and_far: tuple[tuple[str, str], ...]
     aid_names: dict[str, str]
     unit: Unit
 
@@ -113,13 +117,15 @@ def counts_since(measured: dt.date | None, change: KitChange | None) -> dt.datet
 
 
 def why_page(
-    stored: StoredSetup, frames: Sequence[EvidenceFrame], shots: Sequence[EvidenceFrame], start: dt.datetime | None,
-    change: KitChange | None, eye: Eye, others: Mapping[Outcome | None, int], unit: Unit,
+    stored: StoredSetup, frames: Sequence[EvidenceFrame], measured_shots: Sequence[StoredShot],
+    start: dt.datetime | None, change: KitChange | None, eye: Eye, others: Mapping[Outcome | None, int],
+    unit: Unit,
 ) -> WhyPage:  # fmt: skip
     """Compute the page; what is older than ``start`` does not count any more, and ``others`` are those of since then.
 
-    Of test shots, ``shots``, it is known to a fraction of the window where focus fell.
+    Of test shots it is known to a fraction of the window where focus fell.
     """
+    shots = [evidence_of_shot(one) for one in measured_shots]
     now, measured = ([one for one in held if start is None or one.taken_at >= start] for held in (frames, shots))
     not_focus = sum(others.values())
     misses = why_missed(stored.setup, sorted([*now, *measured], key=lambda one: one.taken_at), eye=eye)
@@ -143,11 +149,26 @@ def why_page(
         checks=tuple((CURES[cause].called, check) for cause, check in checks_for(misses)),
         test=frames_to_take(stored.setup, misses, eye=eye) if now or measured else (),
         shots=len(measured),
+        near_and_far=_near_and_far(stored, measured_shots, start, eye),
         divisions=divide(now, ways=OF_A_SETUP),
         watched=_watched(stored, frames, change, eye),
         aid_names=kind_names(),
         unit=unit,
     )
+
+
+def _near_and_far(
+    stored: StoredSetup, shots: Sequence[StoredShot], start: dt.datetime | None, eye: Eye
+) -> tuple[tuple[str, str], ...]:
+    """Return what test shots at two distances tell of each aid that they tell something of: its tag and a sentence."""
+    counted = [one for one in shots if start is None or one.taken_at >= start]
+    told = {
+        aid: told_by_series(
+            stored.setup, aid, [(one.series, one.shot) for one in counted if one.aid == aid], eye=eye
+        )
+        for aid in dict.fromkeys(one.aid for one in counted)
+    }  # fmt: skip
+    return tuple((aid, fault_sentence(one, aid)) for aid, one in told.items() if one is not None and one.fault)
 
 
 def _turn(stored: StoredSetup, rows: Sequence[CorrectionRow]) -> str:

@@ -16,7 +16,7 @@ from welotrope.core.testshot.aid_series import (
     likely_causes,
     read_aid,
 )
-from welotrope.core.testshot.two_distances import ToldApart, fault_sentence, readings_at_distances, told_apart
+from welotrope.core.testshot.two_distances import fault_sentence, told_by_series
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.test_shots import ShotSeries, StoredShot
@@ -93,7 +93,8 @@ def aid_shots_page(
     reading = read_aid(stored.setup, aid, [one.shot for one in shots], eye=eye)
     said, next_step = likely_causes(reading, aid), ""
     if reading.verdict is AidVerdictFound.OFF and not any(one.made_up for one in shots):
-        told = _near_and_far(stored, [*shots, *others], aid, eye)
+        every = [(one.series, one.shot) for one in (*shots, *others)]
+        told = told_by_series(stored.setup, aid, every, eye=eye)
         if told is not None:
             said = (fault_sentence(told, aid),)
             next_step = "That settles it, near and far." if told.fault else ""
@@ -113,14 +114,6 @@ def aid_shots_page(
         aid_names=dict((SCALE, *names.items())), batch=batch, folder=folder, errors=errors,
         watch=_watch_view(watch), at_computer=at_computer, unit=unit,
     )  # fmt: skip
-
-
-def _near_and_far(stored: StoredSetup, shots: Sequence[StoredShot], aid: str, eye: Eye) -> ToldApart | None:
-    """Return what series at different distances tell together; None where there is only one."""
-    by_series: dict[str, list[MeasuredShot]] = {}
-    for one in shots:
-        by_series.setdefault(one.series, []).append(one.shot)
-    return told_apart(readings_at_distances(stored.setup, aid, by_series.values(), eye=eye))
 
 
 def _watch_view(watch: FolderWatch | None) -> WatchView | None:
