@@ -8,6 +8,7 @@ import pytest
 from tests.web.pages import soup, text_of, words
 from tests.web.rooms.shots.test_aid_series import SERIES, WHEN, stored
 from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.demo.measured_shots import add_test_shots
 from welotrope.store.queries import files, kit, test_shots
 from welotrope.web.request.shot_taking import shot_from
 
@@ -92,6 +93,19 @@ def test_near_and_far_together_name_the_fault(client):
     assert "shims it by 0.05 mm, nearer to the lens" in both
     why = text_of(client.get("/log/why"))
     assert "Matte screen, by test shots near and far: It is off alike near and far: the ground glass stands" in why
+
+
+def test_what_frames_make_likely_is_certain_once_test_shots_near_and_far_say_the_same(practised_client):
+    with practised_client.app.state.database.session() as uow:
+        add_test_shots(uow, sorted(one.id for one in kit.list_setups(uow)))
+        uow.commit()
+        series = sorted({one.series for one in test_shots.shots_of_setup(uow, 8)})
+    why = text_of(practised_client.get("/log/why?setup=8"))
+    assert re.search(r"Focus is [\d.]+° in front: the rangefinder is misaligned", why)
+    assert "Not certain yet" not in why
+    assert "Adjusting it is a repairer’s job" in why
+    practised_client.post(f"/shots/series/{series[0]}/delete")  # the near ones: far ones alone leave the doubt
+    assert "Not certain yet" in text_of(practised_client.get("/log/why?setup=8"))
 
 
 def test_one_distance_or_alike_ones_are_not_said_to_tell_causes_apart(client):

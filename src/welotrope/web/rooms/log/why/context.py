@@ -10,8 +10,9 @@ from welotrope.core.hand.causes import Cause
 from welotrope.core.hand.checks import Check
 from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
 from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern
+from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.registry import kind_names
+from welotrope.core.kit.aids.registry import kind_names, shown_by
 from welotrope.core.review.evidence import EvidenceFrame
 from welotrope.core.review.misses import (
     CorrectionRow,
@@ -25,7 +26,7 @@ from welotrope.core.review.misses import (
 )
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
-from welotrope.core.testshot.two_distances import fault_sentence, told_by_series
+from welotrope.core.testshot.two_distances import AidFault, fault_sentence, told_by_series
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
@@ -56,6 +57,18 @@ class Watched:
     worked: bool | None
 
 
+_SETTINGS = {Cause.RANGEFINDER: ShownBy.RANGEFINDER, Cause.SCREEN: ShownBy.SCREEN}
+
+
+@dataclass(frozen=True, kw_only=True)
+class NearAndFar:
+    """What test shots at two distances tell of an aid: how it is off, and that in words."""
+
+    aid: str
+    fault: AidFault
+    sentence: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class WhyPage:
     """Where focus lands with the set-up in hand, why, and what would decide."""
@@ -79,7 +92,7 @@ class WhyPage:
     divisions: tuple[Division, ...]
     watched: Watched | None
     shots: int
-    near_and_far: tuple[tuple[str, str], ...]
+    near_and_far: tuple[NearAndFar, ...]
     aid_names: dict[str, str]
     unit: Unit
 
@@ -97,6 +110,14 @@ class WhyPage:
     def likeliest(self) -> Odds | None:
         """The cause believed most, stated or not; None without any."""
         return next(iter(self.odds), None)
+
+    @property
+    def is_confirmed(self) -> bool:
+        """Whether test shots near and far say the same of an aid as the cause believed most."""
+        by = _SETTINGS.get(self.likeliest.cause) if self.likeliest else None
+        return by is not None and any(
+            one.fault is AidFault.SETTING and shown_by(one.aid) is by for one in self.near_and_far
+        )
 
     @property
     def is_one_sided(self) -> bool:
@@ -159,8 +180,8 @@ def why_page(
 
 def _near_and_far(
     stored: StoredSetup, shots: Sequence[StoredShot], start: dt.datetime | None, eye: Eye
-) -> tuple[tuple[str, str], ...]:
-    """Return what test shots at two distances tell of each aid that they tell something of: its tag and a sentence."""
+) -> tuple[NearAndFar, ...]:
+    """Return what test shots at two distances tell of each aid that they tell something of."""
     counted = [one for one in shots if start is None or one.taken_at >= start]
     told = {
         aid: told_by_series(
@@ -168,7 +189,10 @@ def _near_and_far(
         )
         for aid in dict.fromkeys(one.aid for one in counted)
     }  # fmt: skip
-    return tuple((aid, fault_sentence(one, aid)) for aid, one in told.items() if one is not None and one.fault)
+    return tuple(
+        NearAndFar(aid=aid, fault=one.fault, sentence=fault_sentence(one, aid))
+        for aid, one in told.items() if one is not None and one.fault
+    )  # fmt: skip
 
 
 def _turn(stored: StoredSetup, rows: Sequence[CorrectionRow]) -> str:
