@@ -101,7 +101,7 @@ def test_by_touch_on_a_phone_with_peaking(site, open_page):
     strip = page.locator(".finder-strip").bounding_box()
     page.touchscreen.tap(strip["x"] + 100, strip["y"] + 10)
     page.get_by_role("button", name="Release").tap()
-    expect(page.get_by_role("alertdialog")).to_contain_text("ring untouched: was that meant?")
+    expect(page.get_by_role("alertdialog")).to_contain_text("ring untouched. Keep this round anyway?")
     page.get_by_role("button", name="No, go on").tap()
     expect(page.get_by_role("alertdialog")).to_be_hidden()
     page.get_by_role("button", name="Release").tap()
@@ -150,3 +150,20 @@ def test_the_finder_keeps_to_the_look(site, open_page, look):
     begin(page, site)
     filtered = page.evaluate("getComputedStyle(document.querySelector('canvas')).filter")
     assert (filtered != "none") == (look == "night")
+
+
+def test_the_display_is_measured_with_a_card_and_the_finder_says_how_large_it_is_shown(site, open_page):
+    page = open_page(site, "/practice/display")
+    page.get_by_label("Make the frame as wide as a bank card").fill("400")
+    assert page.locator(".card-frame").bounding_box()["width"] == pytest.approx(400, abs=1)
+    page.get_by_label("From your eye to the display").fill("50 cm")
+    page.get_by_role("button", name="Save").click()
+    expect(page.locator("h1")).to_contain_text("0.214")
+    page.request.post("/in-hand", form={"setup": "4"}, headers={"origin": site.url})
+    begin(page, site, aid="matte")
+    size = page.locator(".finder-size")
+    expect(size).to_contain_text(re.compile(r"Shown at \d+\s% of its size"))
+    closer = int(re.search(r"\d+", size.inner_text())[0])
+    page.keyboard.press("m")  # from three times to once
+    expect(size).not_to_contain_text(f"{closer}\u00a0%")
+    assert closer == pytest.approx(3 * int(re.search(r"\d+", size.inner_text())[0]), abs=2)

@@ -31,7 +31,7 @@ DEMO = (
     "/plan/night", "/plan/night?setup=3", "/plan/compare", "/aids", "/aids?setup=3&at=2.4m&stop=8", "/aids?at=inf&light=dark&place=corner",
     "/aids?setup=8&at=1.2m&stop=2&average=yes", "/aids/constants",
     "/practice", "/practice?setup=3", "/practice/tape", "/practice/guess", "/practice/approach", "/practice/lean", "/practice/daily",
-    "/practice/reaction", "/practice/hand", "/practice/hand?setup=3", "/practice/trials/1",
+    "/practice/reaction", "/practice/display", "/practice/hand", "/practice/hand?setup=3", "/practice/trials/1",
     "/field", "/field/cards", "/field/pocket", "/devices", "/jobs", "/jump", "/help", "/help/scale", "/help/plan", "/help/aids", "/setups",
     "/log", "/log?outing=all", "/log?q=behind&outing=all", "/log/new", "/log/frames/1", "/log/why", "/log/why?setup=3", "/log/report",
     "/log/report?outing=1", "/log/type", "/log/rolls", "/log/rolls/1", "/log/review", "/log/pictures", "/log/sidecars", "/log/clock",

@@ -9,6 +9,7 @@ import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.display import Viewing, finder_slope
 from welotrope.core.finder.finder import UNITS_PER_PX, Finder, FrameRequest, Instrument
 from welotrope.core.finder.scene import FocusRange
 from welotrope.core.finder.scenes import make_scene
@@ -62,6 +63,7 @@ class Release:
     path: tuple[tuple[float, float], ...] = ()
     step: float = 1.0
     level: str = ""
+    viewing: Viewing | None = None
 
 
 class Round:
@@ -122,6 +124,11 @@ class Round:
     def live(self) -> bool:
         """Whether a live picture is looked at."""
         return self.seen.through is Through.DISPLAY
+
+    def pixel_slope(self, step: float) -> float | None:
+        """Return under what angle a pixel of the picture is seen in the finder, radians; None for a live picture."""
+        pixel_mm = self.finder.pixel_mm(FrameRequest(aid=self.aid, angle_deg=0.0, step=step))
+        return finder_slope(self.seen, pixel_mm, focal_mm=self.setup.lens.focal_mm)
 
     @property
     def levels(self) -> tuple[tuple[str, float], ...]:
@@ -256,7 +263,7 @@ class Round:
         finishes_on = self.exercise.finishes_on
         level = None if finishes_on else dict(self.levels).get(release.level)
         look = FrameRequest(aid=finishes_on or self.aid, angle_deg=0.0, step=release.step, threshold=level)
-        shown = shown_defocus(self.finder, look, subject_x, eye=self.eye)
+        shown = shown_defocus(self.finder, look, subject_x, viewing=release.viewing, eye=self.eye)
         if shown is None:
             return None, None
         bias = 0.0

@@ -179,7 +179,7 @@ WIDE_BLUR = number_input(
 CORNER_BLUR = number_input(
     "corner_blur", fields.CORNER_BLUR, "Own blur wide open, in the corners", unit="mm", group=Group.SHARPEST,
     low=0.0, high=MOST_BLUR_MM,
-    hint="Diameter beyond that of the sharpest stop, e.g. 0.04. It decides whether peaking lights in a corner",
+    hint="Diameter beyond that of the sharpest stop, e.g. 0.04. Aids take it into account in corners",
 )  # fmt: skip
 MAGNIFICATION = Input(
     name="magnification", field=fields.MAGNIFICATION, label="Magnification at closest focus", optional=True,

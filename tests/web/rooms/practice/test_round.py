@@ -210,3 +210,51 @@ def test_a_round_is_deleted_and_brought_back(client):
     undo = answer.text.split('action="/undo/')[1].split('"')[0]
     client.post(f"/undo/{undo}", data={"back": "/practice"})
     assert len(trials(client)) == count
+
+
+def test_a_measured_display_decides_what_a_round_could_show(client):
+    client.post("/in-hand", data={"setup": "4"})
+
+    def shown_mm(**more):
+        url = begin(client, aid="matte")
+        sent = {"angle": "40", "seconds": "5.5", "step": "3", "shown": "100", "meant": "yes"} | more
+        client.post(f"{url}/shutter", data=sent)
+        return max(trials(client), key=lambda one: one.id).trial.shown_mm
+
+    before = shown_mm()
+    assert "Measure this display" in text_of(client.get(begin(client, aid="matte")))
+    answer = client.post("/practice/display", data={"card_px": "324", "eye": "60 cm"})
+    assert "A pixel of this display is 0.264 mm, seen from 60 cm" in headline(answer)
+    page = client.get(begin(client, aid="matte"))
+    assert "Measure this display" not in text_of(page)
+    plan = json.loads(soup(page).select_one("#finder-plan").string)
+    assert len(plan["finder_px"]) == len(plan["steps"]) == 2
+    assert plan["finder_px"][0] == pytest.approx(3 * plan["finder_px"][1])
+    assert shown_mm() > 1.5 * before
+    assert shown_mm(shown="4000") == pytest.approx(before)
+    client.post("/practice/display", data={"card_px": "324", "bar": "63.5", "eye": "2 ft"})
+    assert "0.265 mm, seen from 61 cm" in headline(client.get("/practice/display"))
+
+
+@pytest.mark.parametrize(
+    ("sent", "words"),
+    [
+        ({"card_px": "324", "eye": "near"}, "Distance from the eye: read “near”"),
+        ({"card_px": "324", "eye": "2 cm"}, "Distance from the eye: read “2 cm”; nobody looks at a screen from there"),
+        ({"card_px": "4", "eye": "60 cm"}, "Size on the screen: read “4”"),
+        ({"card_px": "324", "bar": "9999", "eye": "60 cm"}, "no screen is like that"),
+        ({"card_px": "324", "bar": "x", "eye": "60 cm"}, "Size on the screen: read “x”"),
+    ],
+)
+def test_a_display_that_cannot_be_is_named_and_what_was_typed_stays(client, sent, words):
+    answer = client.post("/practice/display", data=sent)
+    assert answer.status_code == 422
+    assert words in text_of(answer)
+    assert soup(answer).select_one("#eye")["value"] == sent["eye"]
+    assert "display" not in client.cookies
+
+
+@pytest.mark.parametrize("cookie", ["x", "0.2", "0.264-", "nan-600", "0.264-inf", "9-600"])
+def test_a_cookie_that_is_no_display_is_none(client, cookie):
+    client.cookies.set("display", cookie)
+    assert headline(client.get("/practice/display")) == "Hold a card to the screen"

@@ -113,12 +113,12 @@ class Finder {
   }
 
   change(patch) {
-    const { state } = this;
-    Object.assign(state, patch, { shown: "" });
+    const state = Object.assign(this.state, patch, { shown: "" });
     this.ring.fine = this.places.fine();
     for (const button of this.root.querySelectorAll("[data-set]")) {
       button.setAttribute("aria-pressed", String(state[button.dataset.set]) === button.dataset.value);
     }
+    this.screen.size(this.plan, state.step);
     this.draw();
     this.frames.pump();
     this.progress();
@@ -128,7 +128,7 @@ class Finder {
     const { state, trace, ring, plan } = this;
     if (!state.running) return this.go();
     if (state.sent || !trace.started) return;
-    const sent = { angle: plan.lean ? plan.start_deg : ring.value, lean: plan.lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level };
+    const sent = { angle: plan.lean ? plan.start_deg : ring.value, lean: plan.lean ? ring.value : 0, seconds: trace.seconds(), path: trace.json(), step: state.step, level: state.level, shown: this.canvas.clientWidth };
     state.sent = true;
     await this.frames.quiet();
     await this.releasing.send(sent);

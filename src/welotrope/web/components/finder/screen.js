@@ -17,6 +17,14 @@ export class Screen {
     if (there === all) this.root.dataset.warm = "yes";
   }
 
+  // How large the picture is shown against what is seen in the finder, where the display was measured.
+  size({ steps, finder_px: widths }, step) {
+    const finderPx = widths[steps.indexOf(step)];
+    const words = this.root.querySelector(".finder-size");
+    if (!words || !finderPx) return;
+    words.textContent = `Shown at ${Math.round((100 * this.canvas.clientWidth) / finderPx)}\u00a0% of its size in the finder.`;
+  }
+
   say(problem) {
     this.root.querySelector(".finder-problem").textContent = String(problem);
   }

@@ -32,7 +32,8 @@ function inFeet(far, mm) {
   const deep = mm / MM_PER_INCH;
   const usual = far < 36 * MM_PER_INCH ? 0.5 : far < 360 * MM_PER_INCH ? 1 : 12;
   if (deep >= LEAST_UNITS * usual) return (value) => distanceText(value, "ft");
-  if (deep >= LEAST_UNITS / 8) return eighths;
+  const step = [8, 4, 2, 1].find((count) => deep >= (LEAST_UNITS * count) / 8);
+  if (step) return (value) => inEighths(value, step);
   const count = places(deep);
   return (value) => {
     const inches = value / MM_PER_INCH;
@@ -42,8 +43,8 @@ function inFeet(far, mm) {
   };
 }
 
-function eighths(mm) {
-  const all = Math.floor((mm / MM_PER_INCH) * 8 + 0.5);
+function inEighths(mm, step) {
+  const all = Math.floor(((mm / MM_PER_INCH) * 8) / step + 0.5) * step;
   const [feet, rest] = [Math.floor(all / 96), all % 96];
   const [whole, part] = [Math.floor(rest / 8), EIGHTHS[rest % 8]];
   return feet ? `${feet}′${whole}${part}″` : `${whole || (part ? "" : "0")}${part}″`;

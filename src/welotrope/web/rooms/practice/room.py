@@ -6,6 +6,7 @@ from welotrope.core.practice.drills import DrillId, drill_called
 from welotrope.core.practice.exercises import exercises_for
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.practice.craft import CRAFT
+from welotrope.web.rooms.practice.display import routes as display
 from welotrope.web.rooms.practice.drill import routes as drill
 from welotrope.web.rooms.practice.drill.routes import drill_router
 from welotrope.web.rooms.practice.hand import routes as hand
@@ -40,6 +41,13 @@ ROOM = Room(
         _drill(DrillId.LEAN, tab="Lean", jump="Lean drill"),
         _drill(DrillId.DAILY, tab="Daily five", jump="Daily five"),
         Section(router=reaction.router, path="/practice/reaction", tab="Reaction"),
+        Section(
+            router=display.router,
+            path="/practice/display",
+            tab="Display",
+            jump="Measure the display for the finder",
+            suits=lambda camera: bool(exercises_for(camera.can_have)),
+        ),
         Section(router=hand.router, path="/practice/hand", tab="My accuracy", jump="My accuracy: hit rate by aid"),
     ),
     keys=(

@@ -42,6 +42,10 @@ if (document.getElementById("timeline")) {
   const { startTimeline } = await import("../../rooms/log/script/timeline.js");
   startTimeline();
 }
+if (document.getElementById("card_px")) {
+  const { startCard } = await import("../../components/finder/card.js");
+  startCard();
+}
 if (document.getElementById("finder-plan")) {
   const { startFinder } = await import("../../components/finder/finder.js");
   startFinder();

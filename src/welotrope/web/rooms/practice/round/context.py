@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import json
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
+from welotrope.core.finder.display import Display
 from welotrope.core.kit.aids.registry import view_name
 from welotrope.core.practice.exercises import Exercise
 from welotrope.web.rooms.practice.keeper import OpenRound
+
+if TYPE_CHECKING:
+    from welotrope.core.finder.round import Round
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -36,6 +41,8 @@ class RoundPage:
     area: tuple[float, float]
     lean_mm: float
     lean_grid_mm: float
+    finder_px: tuple[float, ...]
+    measured: bool
 
     @property
     def plan_json(self) -> str:
@@ -46,11 +53,12 @@ class RoundPage:
             "colours": self.colours, "live": self.live, "moving": self.moving, "throw_deg": self.throw_deg,
             "start_deg": self.start_deg, "direction": self.direction, "area": self.area, "lean": self.lean_mm,
             "lean_grid": self.lean_grid_mm, "peak_first": bool(self.exercise.finishes_on),
+            "finder_px": self.finder_px,
         }  # fmt: skip
         return json.dumps(plan).replace("<", "\\u003c")
 
 
-def round_page(opened: OpenRound) -> RoundPage:
+def round_page(opened: OpenRound, display: Display | None) -> RoundPage:
     """Compute the page a round is played on."""
     from welotrope.core.finder.round import MAX_LEAN_MM
 
@@ -67,4 +75,14 @@ def round_page(opened: OpenRound) -> RoundPage:
         direction=1 if setup.lens.infinity_side.value == "left" else -1,
         area=(round(scene.target_x, 3), round(scene.target_y, 3)),
         lean_mm=MAX_LEAN_MM if made.exercise.leans else 0.0, lean_grid_mm=made.lean_grid_mm(made.first_step),
+        finder_px=_finder_px(made, display),
+        measured=display is not None,
     )  # fmt: skip
+
+
+def _finder_px(made: Round, display: Display | None) -> tuple[float, ...]:
+    """Return how wide the picture would be as large as in the finder, by magnification, px; none for live pictures."""
+    from welotrope.core.finder.finder import WIDTH_PX
+
+    slopes = [made.pixel_slope(step) for step in made.steps]
+    return tuple(display.width_for(WIDTH_PX * one) for one in slopes if display and one)

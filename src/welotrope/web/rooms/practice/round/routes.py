@@ -9,6 +9,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.practice.trial import Trial
 from welotrope.store.queries import practice
 from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.rooms.practice.display.form import display_of
 from welotrope.web.rooms.practice.keeper import OpenRound, keeper_of
 from welotrope.web.rooms.practice.round.context import round_page
 from welotrope.web.rooms.practice.round.form import read_release
@@ -25,7 +26,7 @@ def play(context: CurrentContext, key: str) -> Response:
     if opened is None:
         done = practice.trial_of_round(context.uow, key)
         return context.go(f"/practice/trials/{done.id}" if done else "/practice?lost=1")
-    page = context.page("practice/round/page.html", round_page(opened))
+    page = context.page("practice/round/page.html", round_page(opened, display_of(context.request)))
     page.headers["cache-control"] = "no-store"  # coming back asks again, and an answered round leads to its result
     return page
 
@@ -59,11 +60,11 @@ def release(context: CurrentContext, key: str) -> Response:
     if opened is None:
         return JSONResponse({"problem": _OVER, "to": "/practice?lost=1"}, 404)
     try:
-        trial = opened.round.judge(read_release(sent))
+        trial = opened.round.judge(read_release(sent, display_of(context.request)))
     except WelotropeError as error:
         return JSONResponse({"problem": error.sentence}, 422)
     if trial.doubtful and not sent.get("meant"):
-        return JSONResponse({"ask": f"{trial.doubtful}: was that meant?"})
+        return JSONResponse({"ask": f"{trial.doubtful}. Keep this round anyway?"})
     id = _store(context, opened, trial)
     keeper.close(key)
     return JSONResponse({"to": f"/practice/trials/{id}"})

@@ -1,0 +1,97 @@
+"""The screen a round is seen on: how large its pixels look, and what the eye can tell apart of them."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.kit.aids.view import FinderScene, Through
+
+CARD_MM = 85.6  # width of a bank or identity card: ISO/IEC 7810, ID-1
+DISPLAY_SIZE = Field("display_size", "size on the screen")
+EYE_DISTANCE = Field("eye_distance", "distance from the eye")
+LEAST_PITCH_MM, MOST_PITCH_MM = 0.03, 1.5
+LEAST_EYE_MM, MOST_EYE_MM = 100.0, 5000.0
+_ARCSEC = 180 * 3600 / math.pi
+_EYEPIECE_MM = 50.0  # a finder's magnification is said with a lens of this focal length
+
+
+@dataclass(frozen=True, kw_only=True)
+class Display:
+    """A screen as it was measured.
+
+    Parameters
+    ----------
+    pitch_mm
+        Size of a pixel of the page (a CSS pixel), mm, 0.03 to 1.5.
+    eye_mm
+        From the eye to the screen, mm, 100 to 5000.
+
+    Raises
+    ------
+    OutOfRangeError
+        When one of them is out of range.
+    """
+
+    pitch_mm: float
+    eye_mm: float
+
+    def __post_init__(self) -> None:
+        if not LEAST_PITCH_MM <= self.pitch_mm <= MOST_PITCH_MM:
+            raise OutOfRangeError(
+                DISPLAY_SIZE, f"{self.pitch_mm:.3g} mm a pixel", "no screen is like that",
+                "Hold a card to the frame again, or measure the bar with a ruler",
+            )  # fmt: skip
+        if not LEAST_EYE_MM <= self.eye_mm <= MOST_EYE_MM:
+            raise OutOfRangeError(
+                EYE_DISTANCE, f"{self.eye_mm / 10:g} cm", "nobody looks at a screen from there", "Enter e.g. 60 cm"
+            )
+
+    @classmethod
+    def of_card(cls, card_px: float, *, eye_mm: float) -> Display:
+        """Return the screen on which a card is as wide as some pixels of the page."""
+        return cls(pitch_mm=CARD_MM / card_px if card_px > 0 else math.inf, eye_mm=eye_mm)
+
+    def width_for(self, angle_rad: float) -> float:
+        """Return how wide something has to be, pixels of the page, to be seen under an angle (small), radians."""
+        return angle_rad * self.eye_mm / self.pitch_mm
+
+    def pixels_told(self, arcsec: float, *, shown_px: float, picture_px: int) -> float:
+        """Return how many pixels of a picture span an angle, one at least.
+
+        Parameters
+        ----------
+        arcsec
+            What the eye tells apart, seconds of arc.
+        shown_px, picture_px
+            How wide the picture is on the page, and in its own pixels.
+        """
+        one = shown_px / picture_px * self.pitch_mm / self.eye_mm * _ARCSEC
+        return max(arcsec / one, 1.0)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Viewing:
+    """A screen, and how wide a picture was shown on it, pixels of the page."""
+
+    display: Display
+    shown_px: float
+
+
+def finder_slope(seen: FinderScene, size_mm: float, *, focal_mm: float) -> float | None:
+    """Return the angle under which a length on film or sensor is seen in a finder, radians; None for a live picture.
+
+    A screen behind the lens is looked at through an eyepiece of 50 mm over the finder's magnification, whatever the
+    lens; a finder of its own shows the scene at its magnification.
+
+    Parameters
+    ----------
+    seen
+        What is looked at.
+    size_mm, focal_mm
+        The length, and the focal length of the lens.
+    """
+    if seen.through is Through.DISPLAY or not seen.finder_magnification:
+        return None
+    return size_mm * seen.finder_magnification / (_EYEPIECE_MM if seen.through is Through.SCREEN else focal_mm)

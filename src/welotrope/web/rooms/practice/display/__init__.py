@@ -1,0 +1,1 @@
+"""Measuring the display that rounds are seen on."""
