@@ -241,7 +241,7 @@ def _command(verb: Verb) -> Callable[..., None]:
     parameters = [_option(parameter) for parameter in ordered]
     parameters.append(Parameter("from_", Parameter.KEYWORD_ONLY, default=verb.datums[0], annotation=From))
     command.__name__, command.__doc__ = verb.name, verb.help
-    command.__signature__ = Signature(parameters)  # type: ignore[attr-defined]
+    command.__dict__["__signature__"] = Signature(parameters)
     command.__annotations__ = {parameter.name: parameter.annotation for parameter in parameters}
     return command
 

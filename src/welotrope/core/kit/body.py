@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import partial
 from typing import TYPE_CHECKING, Any, Union
 
 from welotrope.core import fields
@@ -110,7 +111,7 @@ def _take_aids(reader: Reader, typed: FormInput) -> tuple[AidRecord, ...]:
             " has no screen of glass to judge focus on. Leave it empty, or choose another finder.",
         )
     kinds = [kind for kind in possible if not (kind.glass and without_glass)]
-    made = [reader.take(kind.inputs[0].name, lambda kind=kind: kind.made(values), None) for kind in kinds]  # type: ignore[misc]
+    made = [reader.take(kind.inputs[0].name, partial(kind.made, values), None) for kind in kinds]
     return tuple(aid for aid in made if aid is not None)
 
 

@@ -35,7 +35,16 @@ _REPEAT_ERRORS = 6.0
 MEASURED_ERROR, LEAST_ERROR_MM, ENGRAVED_ERROR = 0.01, 5.0, 0.004
 
 
-class ReadingUnit(StrEnum):
+class WordedChoice(StrEnum):
+    """A choice whose members say in words what they are."""
+
+    @property
+    def words(self) -> str:
+        """What it is, for the choice."""
+        return self.value
+
+
+class ReadingUnit(WordedChoice):
     """How the position of the ring is read."""
 
     DEGREES = "degrees"
@@ -56,7 +65,7 @@ class ReadingUnit(StrEnum):
         }[self.value]  # fmt: skip
 
 
-class SurveyKind(StrEnum):
+class SurveyKind(WordedChoice):
     """Type of distances."""
 
     ENGRAVED = "engraved"
@@ -71,7 +80,7 @@ class SurveyKind(StrEnum):
         }[self.value]
 
 
-class MeasuredFrom(StrEnum):
+class MeasuredFrom(WordedChoice):
     """Where measured distances start from."""
 
     FILM = "film"
@@ -87,7 +96,7 @@ class MeasuredFrom(StrEnum):
         }[self.value]  # fmt: skip
 
 
-class ReadingUse(StrEnum):
+class ReadingUse(WordedChoice):
     """Whether a reading counts: left to the fit, always, or never."""
 
     AUTO = "auto"
@@ -100,9 +109,9 @@ class ReadingUse(StrEnum):
         return {"auto": "if it fits", "keep": "always", "drop": "never"}[self.value]
 
 
-def _one_of(name: str, label: str, kind: type[StrEnum], *members: StrEnum, ask: Ask = Ask.PICK) -> Input:
+def _one_of(name: str, label: str, kind: type[WordedChoice], *members: WordedChoice, ask: Ask = Ask.PICK) -> Input:
     offered = members or tuple(kind)
-    options = tuple((one.value, one.words) for one in offered)  # type: ignore[attr-defined]
+    options = tuple((one.value, one.words) for one in offered)
     return choice_input(name, label, kind, offered[0], ask=ask, options=options)
 
 

@@ -75,8 +75,12 @@ def best_stops(record: SeriesRecord) -> tuple[float | None, float | None]:
 
 def own_blurs(record: SeriesRecord) -> tuple[float | None, float | None]:
     """Return how much more the lens blurs at its widest stop, in middle and corners, mm; None where not told."""
-    middle, corner = (record.figure(f"blur_{zone}_mm") for zone in ("centre", "corner"))
-    return tuple(None if one is None or one.low <= 0 else round(one.value, 4) for one in (middle, corner))  # type: ignore[return-value]
+    return _sure_blur(record, "centre"), _sure_blur(record, "corner")
+
+
+def _sure_blur(record: SeriesRecord, zone: str) -> float | None:
+    found = record.figure(f"blur_{zone}_mm")
+    return None if found is None or found.low <= 0 else round(found.value, 4)
 
 
 def with_best_stops(lens: Lens, record: SeriesRecord) -> Lens:

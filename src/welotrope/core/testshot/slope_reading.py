@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -126,25 +126,21 @@ def _told(
     mark_px = _in_picture(plane.found.px(np.array([plane.found.sheet.mark_mm])), distortion)[0]
     near, far = _limits(plane, fit.rate, shot)
     formula = _limits(plane, plane.expected_rate, shot) if shot.stop else (None, None)
-    common = {
-        "slope_deg": pose.slope_deg,
-        "distance_mm": float(plane.mark[2]) + pose.image_mm,
-        "markers": len(plane.found.ids),
-        "mark_px": mark_px,
-        "own_blur_px": fit.own_px,
-        "distortion": distortion.k if distortion is not None else None,
-        "curved_mm": _curved_mm(plane) if fit.bend else None,
-    }
+    seen = PlaneReading(
+        slope_deg=pose.slope_deg, distance_mm=float(plane.mark[2]) + pose.image_mm, markers=len(plane.found.ids),
+        mark_px=mark_px, own_blur_px=fit.own_px, distortion=distortion.k if distortion is not None else None,
+        curved_mm=_curved_mm(plane) if fit.bend else None, warnings=warnings,
+    )  # fmt: skip
     error, lean_error = (math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
     nearest, farthest = _depths(plane)
     spare = _OFF_SHEET * (farthest - nearest)
     if not nearest - spare <= fit.plane_z <= farthest + spare or 2 * WIDE * error > farthest - nearest:
         told = _off_sheet(plane, error, nearest, farthest)
-        return PlaneReading(**common, warnings=(*warnings, told))  # type: ignore[arg-type]
+        return replace(seen, warnings=(*warnings, told))
     tilt, tilt_error = math.degrees(math.atan(fit.lean)), math.degrees(lean_error) / (1 + fit.lean**2)
     is_known = WIDE * tilt_error <= max(_TILT_KNOWN_DEG, _TILT_KNOWN_SHARE * abs(tilt))
-    return PlaneReading(
-        **common,  # type: ignore[arg-type]
+    return replace(
+        seen,
         plane_mm=plane.plane_mm,
         plane_low_mm=plane.plane_mm - WIDE * error,
         plane_high_mm=plane.plane_mm + WIDE * error,
@@ -156,7 +152,6 @@ def _told(
         formula_near_mm=formula[0],
         formula_far_mm=formula[1],
         plane_line_px=_line(plane, distortion),
-        warnings=warnings,
     )
 
 

@@ -48,8 +48,10 @@ def read_exif(picture: Opened) -> tuple[dt.datetime | None, PictureExif]:
 
 
 def _by_pillow(picture: Opened) -> Mapping[str, object]:
+    if picture.image is None:
+        return {}
     with suppress(Exception):  # a block that is broken is as good as none
-        exif = picture.image.getexif()  # type: ignore[union-attr]
+        exif = picture.image.getexif()
         held = {**exif, **exif.get_ifd(_EXIF_IFD)}
         return {name: held.get(tag) for name, tag in _TAGS.items()}
     return {}

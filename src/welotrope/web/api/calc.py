@@ -98,12 +98,14 @@ def _add(router: APIRouter, verb: Verb) -> None:
     def compute(asked: Request) -> JsonObject:
         return verb.from_json({p.name: getattr(asked, p.name) for p in verb.parameters}, asked.datum)
 
-    def get(asked: Annotated[asked_for, Query()]) -> JsonObject:  # type: ignore[valid-type]
+    def get(asked: Request) -> JsonObject:
         return compute(asked)
 
-    def post(asked: asked_for) -> JsonObject:  # type: ignore[valid-type]
+    def post(asked: Request) -> JsonObject:
         return compute(asked)
 
+    # What is asked for is only known here, and FastAPI goes by the annotation.
+    get.__annotations__["asked"], post.__annotations__["asked"] = Annotated[asked_for, Query()], asked_for
     methods = [("get", get), ("post", post)] if verb.flat else [("post", post)]
     for method, route in methods:
         route.__name__, route.__doc__ = f"{method}_{verb.name}", verb.help
@@ -116,12 +118,12 @@ _TOO_LONG = "That takes longer than a calculation may; it was stopped. Send less
 def _add_json(router: APIRouter, verb: JsonVerb) -> None:
     asked_for = verb.request
 
-    def post(asked: asked_for) -> BaseModel:  # type: ignore[valid-type]
+    def post(asked: BaseModel) -> BaseModel:
         return verb.function(asked)
 
-    def post_costly(request: WebRequest, asked: asked_for) -> Response:  # type: ignore[valid-type]
+    def post_costly(request: WebRequest, asked: BaseModel) -> Response:
         pool: WorkerPool = request.app.state.calculations
-        found = pool.ask({"verb": verb.name, "request": asked.model_dump_json(by_alias=True)})  # type: ignore[attr-defined]
+        found = pool.ask({"verb": verb.name, "request": asked.model_dump_json(by_alias=True)})
         if found is None:
             return error_response(request, 503, _TOO_LONG, works="Send fewer trials, or with fewer aids")
         if "error" in found:
@@ -131,6 +133,7 @@ def _add_json(router: APIRouter, verb: JsonVerb) -> None:
             )
         return Response(found["answer"], media_type="application/json")
 
+    post.__annotations__["asked"] = post_costly.__annotations__["asked"] = asked_for
     route = post_costly if verb.costly else post
     route.__name__, route.__doc__ = f"post_{verb.name}", verb.help
     router.add_api_route(f"/{verb.name}", route, methods=["POST"], response_model=verb.answer)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import replace
 from typing import Any, ClassVar, TypeVar
 
@@ -47,9 +47,18 @@ def narrowed(one: Input, may: Mapping[str, Collection[str]]) -> Input:
 
 def record_form(record: type) -> type[RecordForm]:
     """Return the form of a record."""
+    return _with_fields(RecordForm, record, f"{record.__name__}Form")
+
+
+def asks_for(record: type) -> Callable[[type[FormT]], type[FormT]]:
+    """Give a form a field for each input that a record asks for."""
+    return lambda form: _with_fields(form, record, form.__name__)
+
+
+def _with_fields(form: type[FormT], record: type, name: str) -> type[FormT]:
     fields: JsonObject = {
         one.name: (list[str] if isinstance(one.usual, list) else str, one.usual) for one in inputs_of(record)
     }
-    made: type[RecordForm] = create_model(f"{record.__name__}Form", __base__=RecordForm, **fields)
+    made: type[FormT] = create_model(name, __base__=form, __module__=form.__module__, __doc__=form.__doc__, **fields)
     made.record = record
     return made

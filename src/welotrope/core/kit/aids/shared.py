@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Protocol
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
@@ -23,10 +23,17 @@ FINDER_MAGNIFICATION = number_input(
 ASKED_FINDER = AidInput(name="finder_magnification", low=0.05, high=20)
 
 
-def wedge_lit(aid: object, sight: ViewingOptics) -> bool:
+class OfPrisms(Protocol):
+    """An aid that deviates light by prisms."""
+
+    @property
+    def deviation_deg(self) -> float:
+        """Deviation of its prisms, degrees."""
+
+
+def wedge_lit(aid: OfPrisms, sight: ViewingOptics) -> bool:
     """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
-    deviation_deg: float = aid.deviation_deg  # type: ignore[attr-defined]
-    return wedge.wedge_lit(deviation_deg, sight.view_stop, m=sight.magnification)
+    return wedge.wedge_lit(aid.deviation_deg, sight.view_stop, m=sight.magnification)
 
 
 def _points(case: Case) -> Finding | None:

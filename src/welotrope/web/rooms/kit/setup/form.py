@@ -6,7 +6,7 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.inputs import FormInput, Input, Reader, inputs_of, texts_of
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.store.queries.kit import JointKeys, StoredSetup
-from welotrope.web.forms.record_form import record_form
+from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.forms.text_form import TextForm, key_of
 
 
@@ -26,11 +26,12 @@ class _Choices(TextForm):
         return f"{self.lens_id} on {self.body_id}"
 
 
-class SetupForm(record_form(SharpnessStandard), _Choices):  # type: ignore[misc]
+@asks_for(SharpnessStandard)
+class SetupForm(RecordForm, _Choices):
     """Fields of a set-up as typed: what goes together, and the standard."""
 
     @classmethod
-    def of(cls, stored: StoredSetup) -> SetupForm:
+    def of_stored(cls, stored: StoredSetup) -> SetupForm:
         """Fill the form from a set-up."""
         return cls(
             **texts_of(stored.setup.standard), body_id=str(stored.body_id), lens_id=str(stored.lens_id),

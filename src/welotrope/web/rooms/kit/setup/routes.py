@@ -43,7 +43,7 @@ def leave_setup(context: CurrentContext) -> Response:
 @router.get("/kit/setups/{id}")
 def edit_setup(context: CurrentContext, id: int) -> Response:
     """Offer a set-up for change."""
-    form = form_from(SetupForm, context.request.query_params, SetupForm.of(kit.get_setup(context.uow, id)))
+    form = form_from(SetupForm, context.request.query_params, SetupForm.of_stored(kit.get_setup(context.uow, id)))
     return context.page("kit/setup/page.html", setup_page(context, joined(context, form), id, {}))
 
 

@@ -19,7 +19,7 @@ from welotrope.core.units.distance import Unit, format_distance, parse_distance
 from welotrope.core.units.stops import parse_stop
 from welotrope.core.units.text import cleaned
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.forms.record_form import record_form
+from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.forms.text_form import TextForm, key_of
 
 PRESET_LIMIT = 80  # a name and the stop it was changed to
@@ -41,8 +41,11 @@ class _Setting(TextForm):
     outcome: str = ""
 
 
-class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
+@asks_for(FrameExtras)
+class FrameForm(RecordForm, _Setting):
     """Fields of a frame as typed: what was set, and what it may carry besides."""
+
+    aid: str = ""  # of the extras
 
     def extras(self, reader: Reader, bare: Unit) -> JsonObject:
         """Read the optional fields."""
@@ -53,7 +56,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         return next(one for one in inputs_of(FrameExtras) if one.name == name)
 
     @classmethod
-    def of(cls, frame: Frame, unit: Unit) -> FrameForm:
+    def of_frame(cls, frame: Frame, unit: Unit) -> FrameForm:
         """Fill the form from a frame, its distance as one says it in a unit."""
         extras: JsonObject = {one.name: one.write(getattr(frame, name)) for name, one in attributes_of(FrameExtras)}
         return cls(
@@ -82,7 +85,7 @@ class FrameForm(record_form(FrameExtras), _Setting):  # type: ignore[misc]
         taken = frame.taken_at
         if self.taken_at and self.taken_at != frame.taken_at.isoformat(timespec="minutes"):
             taken = reader.take("taken_at", lambda: read_time(self.taken_at, "time"), taken)
-        was = FrameForm.of(frame, bare)
+        was = FrameForm.of_frame(frame, bare)
         changed = frame
         wholly = (self.at, self.stop, self.setup) != (was.at, was.stop, was.setup)
         if stored is not None and wholly and (self.at or self.stop or frame.setup_id is not None):

@@ -81,7 +81,7 @@ def mark_frame(context: CurrentContext, id: int, *, outcome: Annotated[str, Form
 def edit_frame(context: CurrentContext, id: int) -> Response:
     """Offer a frame for change."""
     frame = log.get_frame(context.uow, id)
-    return _edit_form(context, frame, FrameForm.of(frame, context.numbers_in), {})
+    return _edit_form(context, frame, FrameForm.of_frame(frame, context.numbers_in), {})
 
 
 @router.post("/log/frames/{id}")

@@ -12,6 +12,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.inputs import FormInput
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import INSTEAD, Frame, marked
 from welotrope.core.review.intention import Spot
@@ -93,7 +94,7 @@ def _changed(context: RequestContext, frame: Frame) -> Frame:
     if typed.get("x") and typed.get("y"):
         frame = replace(frame, spot=_spot(typed["x"], typed["y"]))
     if "instead" in typed:
-        frame = replace(frame, instead=INSTEAD.read(typed["instead"], None) if typed["instead"] else "")  # type: ignore[arg-type]
+        frame = replace(frame, instead=INSTEAD.read(typed["instead"], FormInput(texts={})) if typed["instead"] else "")
     if "miss" in typed:
         said = typed["miss"].strip()
         frame = replace(

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from welotrope.core.review.roll import Roll
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.rolls import StoredRoll
-from welotrope.web.forms.record_form import record_form
+from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.forms.text_form import TextForm
 from welotrope.web.rooms.log.frame.context import FrameLine
 
 
-class RollForm(record_form(Roll)):  # type: ignore[misc]
+@asks_for(Roll)
+class RollForm(RecordForm):
     """Fields of a roll as typed."""
 
 

@@ -8,16 +8,21 @@ from dataclasses import replace
 from welotrope.core.errors import OutOfRangeError, WelotropeError
 from welotrope.core.inputs import FormInput, Input, Reader, Text, attributes_of, inputs_of, shown_at, take_all, texts_of
 from welotrope.core.ring.survey import MAX_POINTS, READ_BY, Point, ReadingUnit, Survey, SurveyKind, asked_by
-from welotrope.web.forms.record_form import record_form
+from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.rooms.scale.rows import Row, RowsForm, columns_of, padded, read_rows
 
 _PAIR = re.compile(r"^\s*([^:;\t]+?)\s*[:;\t]\s*(.+?)\s*$")
 _EXTRA_ROWS = 4
 
 
-class MeasureForm(record_form(Survey), RowsForm):  # type: ignore[misc]
+@asks_for(Survey)
+class MeasureForm(RecordForm, RowsForm):
     """Fields as typed; ``position``, ``distance`` and ``use`` are columns of the table."""
 
+    # Of the survey, as typed.
+    way: str = ""
+    kind: str = ""
+    diameter: str = ""
     paste: str = ""
     intent: str = ""
     position: list[str] = []
@@ -25,7 +30,7 @@ class MeasureForm(record_form(Survey), RowsForm):  # type: ignore[misc]
     use: list[str] = []
 
     @classmethod
-    def of(cls, survey: Survey) -> MeasureForm:
+    def of_survey(cls, survey: Survey) -> MeasureForm:
         """Fill the form from a survey."""
         texts: dict[str, Text | list[Text]] = {**texts_of(survey), **columns_of(Point, survey.points)}
         return cls.model_validate(texts)

@@ -22,7 +22,7 @@ def measure(context: CurrentContext) -> Response:
     stored = context.setup_as_read()
     kind = _asked_kind(context, stored)
     saved = get_record(context.uow, kind, stored.lens_id, stored.id)
-    form = MeasureForm.of(saved.record) if saved else _empty(stored, kind)
+    form = MeasureForm.of_survey(saved.record) if saved else _empty(stored, kind)
     page, _ = measure_page(stored, form, context.preferences.unit, context.form_input(), saved, work=saved is not None)
     return context.page("scale/measure/page.html", page)
 

@@ -6,13 +6,17 @@ from welotrope.core.inputs import FormInput, Input, Reader, inputs_of, take_all
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.strip import Wrap, check_strip_diameter
 from welotrope.core.units.distance import Unit
-from welotrope.web.forms.record_form import record_form
+from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.rooms.scale.printing.order import DIAMETER, PrintOrder
 
 
-class PrintForm(record_form(PrintOrder)):  # type: ignore[misc]
+@asks_for(PrintOrder)
+class PrintForm(RecordForm):
     """Fields as typed; ``chosen`` tells a form with every part unticked from a first visit."""
 
+    # Of the order, as typed.
+    part: list[str] = []
+    diameter: str = ""
     chosen: str = ""
     numbers_in: str = ""
 
