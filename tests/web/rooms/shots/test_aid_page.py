@@ -137,3 +137,27 @@ def test_places_in_the_picture_are_kept_as_shares_of_their_own_side():
     assert shot.line == ((0.1, 0.25), (0.9, 0.75))
     assert shot.mark == (0.25, 0.1)
     assert (shot.low_mm, shot.high_mm) == (0.5, 1.5)
+
+
+def test_progress_in_pictures_stands_beside_what_rounds_say(client):
+    assert "Take a series of test shots now" in text_of(client.get("/practice/hand?setup=4"))
+    for series, planes in (("a" * 16, (20, -12, 9, -18, 14)), ("b" * 16, (2, -1, 1, -2, 1))):
+        keep(client, [shot(f"{k}.jpg", plane) for k, plane in enumerate(planes)], aid="matte", series=series, setup=4)
+    page = client.get("/practice/hand?setup=4")
+    rows = [
+        [words(cell) for cell in row.select("td")]
+        for row in soup(page).select('[aria-label="Matte screen in test shots"] tbody tr')
+    ]
+    assert [row[1] for row in rows] == ["5", "5"]
+    assert float(rows[0][2]) > 5 * float(rows[1][2])
+    assert re.search(
+        r"is 0\.\d\d times as large \(95 % interval 0\.\d\d to 0\.\d\d\): you focus more precisely", text_of(page)
+    )
+
+
+def test_a_change_on_no_day_is_named_after_the_page_was_seen(client):
+    client.get("/practice/hand")
+    answer = client.post("/practice/changes", data={"what": "other", "made_at": "soon"})
+    assert answer.status_code == 422
+    assert "soon" in text_of(answer)
+    assert soup(answer).select_one(".error")

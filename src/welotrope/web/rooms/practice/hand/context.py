@@ -16,11 +16,13 @@ from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.viewing import resolved
 from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
 from welotrope.core.stats.proportions import Proportion
+from welotrope.core.testshot.shot_progress import AidProgress, progress_with
 from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.kit_changes import KitChange
 from welotrope.store.queries.observations import Observation
+from welotrope.store.queries.test_shots import StoredShot
 from welotrope.web.components.plot.learning import LearningPlot, learning_plot
 from welotrope.web.rooms.practice.hand.form import ChangeForm
 from welotrope.web.state.personal import Personal
@@ -73,6 +75,14 @@ class Aside:
 
 
 @dataclass(frozen=True, kw_only=True)
+class AidPictures:
+    """Series of test shots with an aid, by its name."""
+
+    name: str
+    progress: AidProgress
+
+
+@dataclass(frozen=True, kw_only=True)
 class HandPage:
     """The hand of who is practising, with the set-up in hand."""
 
@@ -87,6 +97,7 @@ class HandPage:
     suggested: tuple[Suggestion, ...]
     aside: tuple[Aside, ...]
     odd_days: tuple[tuple[str, float, str], ...]
+    pictures: tuple[AidPictures, ...]
     changes: tuple[ChangeRow, ...]
     kinds: tuple[tuple[str, str], ...]
     form: ChangeForm
@@ -98,7 +109,7 @@ class HandPage:
 def hand_page(
     stored: StoredSetup, personal: Personal, told: Sequence[Observation], changes: Sequence[KitChange],
     persons: list[str],
-    person: str, unit: Unit, form: ChangeForm, errors: dict[str, str],
+    person: str, unit: Unit, form: ChangeForm, errors: dict[str, str], shots: Sequence[StoredShot],
 ) -> HandPage:  # fmt: skip
     """Compute the page from everything that tells of a hand."""
     setup = stored.setup
@@ -117,10 +128,25 @@ def hand_page(
         stored=stored, person=person, persons=persons, rows=rows, trials=sum(len(held) for held in by_aid.values()),
         stop=stop, distance_mm=distance, best=next((row for row in rows if row.chance), None),
         suggested=tuple(suggestions(_here(stored, personal, distance, stop))[:3]), aside=_aside(told),
-        odd_days=_odd_days(told), changes=tuple(_change(change, told) for change in changes), form=form,
+        odd_days=_odd_days(told), pictures=_pictures(stored, personal, shots),
+        changes=tuple(_change(change, told) for change in changes), form=form,
         kinds=changes_of(setup.body.can_have, has_mount=setup.body.kind.has_mount),
         errors=errors, half_life_days=personal.eye["hand_half_life"], unit=unit,
     )  # fmt: skip
+
+
+def _pictures(stored: StoredSetup, personal: Personal, shots: Sequence[StoredShot]) -> tuple[AidPictures, ...]:
+    """Return what test shots show of the hand, aid by aid; without aids of which no series tells anything."""
+    by_aid: dict[str, dict[str, list[StoredShot]]] = defaultdict(lambda: defaultdict(list))
+    for one in shots:
+        by_aid[one.aid][one.series].append(one)
+    found = []
+    for aid, series in by_aid.items():
+        held = [(key, taken[0].taken_at, [one.shot for one in taken]) for key, taken in series.items()]
+        progress = progress_with(stored.setup, aid, held, eye=personal.eye)
+        if progress.series:
+            found.append(AidPictures(name=_NAMES.get(aid, aid), progress=progress))
+    return tuple(found)
 
 
 def _row(

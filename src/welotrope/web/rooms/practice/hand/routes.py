@@ -7,11 +7,11 @@ from typing import Annotated
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
-from welotrope.store.queries import drills, kit_changes
+from welotrope.store.queries import drills, kit_changes, test_shots
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.limits import local_path
 from welotrope.web.request.preferences import remember
-from welotrope.web.rooms.practice.hand.context import hand_page
+from welotrope.web.rooms.practice.hand.context import HandPage, hand_page
 from welotrope.web.rooms.practice.hand.form import ChangeForm, person_of
 
 router = APIRouter()
@@ -61,18 +61,19 @@ def delete_change(context: CurrentContext, id: int) -> Response:
 
 
 def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], *, status: int = 200) -> Response:
-    stored, person, unit, personal = (
-        context.selected_setup(),
-        context.preferences.person,
-        context.preferences.unit,
-        context.personal(),
-    )
-    what = ("hand page", context.selection.key, context.now().date(), person, unit, personal.average)
-    page = context.cached(
-        what,
-        lambda: hand_page(
+    stored, personal, preferences = context.selected_setup(), context.personal(), context.preferences
+    shots = [
+        one for one in test_shots.shots_of_setup(context.uow, stored.id) if one.person == preferences.person
+    ]  # fmt: skip
+
+    def compute() -> HandPage:
+        return hand_page(
             stored, personal, context.observations(), kit_changes.changes_of(context.uow, stored.id),
-            drills.persons(context.uow), person, unit, form, errors,
-        ),
-    )  # fmt: skip
-    return context.page("practice/hand/page.html", page, status=status)
+            drills.persons(context.uow), preferences.person, preferences.unit, form, errors, shots,
+        )  # fmt: skip
+
+    what = ("hand page", context.selection.key, context.now().date(), preferences, personal.average)
+    # What was typed wrong is of one request only.
+    return context.page(
+        "practice/hand/page.html", compute() if errors else context.cached(what, compute), status=status
+    )
