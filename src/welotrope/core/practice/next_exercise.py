@@ -42,10 +42,10 @@ class Suggestion:
 def _why(hand: SkillEstimate) -> str:
     """Say what about the hand makes more practice worth it."""
     if hand.trials < MORE / 2:
-        return "it is hardly known yet"
+        return "there are few trials with it so far"
     if hand.bias.is_told:
-        return f"you leave it {'behind' if hand.bias_z > 0 else 'in front'}"
-    return "it still scatters"
+        return f"focus tends to fall {'behind' if hand.bias_z > 0 else 'in front'}"
+    return "your results still scatter"
 
 
 def suggestions(aids: list[AidAtHand]) -> list[Suggestion]:
