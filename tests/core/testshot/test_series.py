@@ -172,3 +172,51 @@ def test_the_softer_side_is_named(side):
     found = soft_series(middle_px=0.5, corner_px=0.8, one_side_px=1.2, side=side)
     assert found.sides.softer == side
     assert min(found.sides.left, found.sides.right) == getattr(found.sides, side)
+
+
+def sky(diameter, seed):
+    """Sixty stars out of focus by a disc, as JPEG leaves them, and where they are."""
+    place = np.random.default_rng(42)
+    width, height = 1500, 1000
+    at = place.uniform((20, 20), (width - 20, height - 20), (60, 2))
+    light = np.zeros((2 * height, 2 * width), np.float32)
+    light[(2 * at[:, 1]).astype(int), (2 * at[:, 0]).astype(int)] = 40 * 10 ** place.uniform(0, 1.5, 60)
+    side = int(np.ceil(diameter)) * 2 + 3
+    y, x = np.mgrid[:side, :side] - side // 2
+    disc = np.clip(max(diameter, 0.7) - np.hypot(x, y) + 0.5, 0, 1).astype(np.float32)
+    light = cv2.GaussianBlur(cv2.filter2D(light, -1, disc / disc.sum()), (0, 0), 1.6)
+    light = 4 * cv2.resize(light, (width, height), interpolation=cv2.INTER_AREA) / 255 + 0.004
+    made = camera(size_px=(width, height), seed=seed, noise=3.0, white=225.0)
+    return developed(light, made), at
+
+
+def half_flux_radius(picture, at):
+    """The radius that holds half the light of the brightest star, px: what astronomers focus by."""
+    light = (picture / 255.0) ** 2.2
+    background = float(np.median(light))
+    radii = []
+    for x, y in at:
+        x, y = round(x), round(y)
+        window = light[max(y - 15, 0) : y + 16, max(x - 15, 0) : x + 16] - background
+        if window.shape != (31, 31):
+            continue
+        window = np.clip(window, 0, None)
+        down, across = np.mgrid[-15:16, -15:16]
+        away = np.hypot(across - (across * window).sum() / window.sum(), down - (down * window).sum() / window.sum())
+        order = np.argsort(away, axis=None)
+        flux = np.cumsum(window.ravel()[order])
+        radii.append((window.sum(), away.ravel()[order][np.searchsorted(flux, flux[-1] / 2)]))
+    return float(np.median([radius for _, radius in sorted(radii)[-6:]]))
+
+
+@pytest.mark.parametrize("best", [2.3, 3.6])
+def test_stars_are_sharpest_where_their_half_flux_radius_is_least(best):
+    pictures = [sky(abs(place - best) * 3.0, place) for place in range(7)]
+    found = read_ring(range(7), [look(picture) for picture, _ in pictures])
+    assert found.best == pytest.approx(best, abs=0.1)
+    assert found.low <= best <= found.high
+    assert found.high - found.low < 0.6
+    radii = [half_flux_radius(*one) for one in pictures]
+    before, after = (np.polyfit(side, [radii[place] for place in side], 1) for side in ((0, 1), (5, 6)))
+    crossing = (after[1] - before[1]) / (before[0] - after[0])  # where the two sides of the V meet
+    assert found.best == pytest.approx(crossing, abs=0.35)
