@@ -49,11 +49,11 @@ MAY = (
     Leave(
         "practise",
         reads=(
-            "/practice", "/practice/(approach|daily|guess|hand|lean|reaction|tape)", rf"/practice/photos/{_KEY}\.jpg",
-            f"/practice/rounds/{_KEY}(/frame)?", f"/practice/trials/{_ID}",
+            "/practice", "/practice/(approach|daily|display|guess|hand|lean|reaction|tape)",
+            rf"/practice/photos/{_KEY}\.jpg", f"/practice/rounds/{_KEY}(/frame)?", f"/practice/trials/{_ID}",
         ),
         sends=(
-            "/practice/(approach|daily|guess|lean|tape)", "/practice/(approach|daily|guess|lean|tape)/begin",
+            "/practice/(approach|daily|display|guess|lean|tape)", "/practice/(approach|daily|guess|lean|tape)/begin",
             "/practice/person", "/practice/rounds", f"/practice/rounds/{_KEY}/(leave|shutter)", "/plan/reaction",
         ),
     ),
