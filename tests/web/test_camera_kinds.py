@@ -1,11 +1,13 @@
 """Every kind of camera on every page: what it has not got is not spoken of."""
 
 import re
+from types import SimpleNamespace
 
 import pytest
 
 from tests.web.pages import fields_of, soup
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, FILM, SetBy
+from welotrope.web.request.layout import Layout
 
 # Words by which an aid is spoken of.
 AIDS = {
@@ -101,3 +103,10 @@ def test_a_lens_and_a_tube_saved_as_shown_stay_what_they_are(empty_client, kind)
         assert answer.status_code == 200
     after = empty_client.get("/kit/export.json").json()
     assert [after[part] for part in ("lenses", "attachments")] == [before[part] for part in ("lenses", "attachments")]
+
+
+def test_a_link_with_a_query_leads_to_the_page_it_names():
+    layout = SimpleNamespace(hidden=frozenset({"/scale/shift"}))
+    assert not Layout.offers(layout, "/scale/shift?setup=2")
+    assert not Layout.offers(layout, "/scale/shift")
+    assert Layout.offers(layout, "/scale/infinity?setup=2")

@@ -2,15 +2,19 @@
 
 import math
 import re
+from types import SimpleNamespace
 
 import pytest
 
 from tests.web.pages import soup, text_of, words
 from tests.web.rooms.shots.test_aid_series import SERIES, WHEN, stored
+from welotrope.core.hand.causes import Cause
 from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.core.testshot.two_distances import AidFault
 from welotrope.demo.measured_shots import add_test_shots
 from welotrope.store.queries import files, kit, test_shots
 from welotrope.web.request.shot_taking import shot_from
+from welotrope.web.rooms.log.why.context import NearAndFar, WhyPage
 
 LINE = ((0.11, 0.42), (0.93, 0.57))
 
@@ -150,9 +154,27 @@ def test_progress_in_pictures_stands_beside_what_rounds_say(client):
     ]
     assert [row[1] for row in rows] == ["5", "5"]
     assert float(rows[0][2]) > 5 * float(rows[1][2])
-    assert re.search(
-        r"is 0\.\d\d times as large \(95 % interval 0\.\d\d to 0\.\d\d\): you focus more precisely", text_of(page)
+    said = re.search(
+        r"is (0\.\d\d) times as large \(95 % interval (0\.\d\d) to (0\.\d\d)\): you focus more precisely", text_of(page)
     )
+    times, low, high = (float(one) for one in said.groups())
+    assert low < times < high < 1
+
+
+@pytest.mark.parametrize(
+    ("cause", "aid", "fault", "confirmed"),
+    [
+        (Cause.RANGEFINDER, "rangefinder", AidFault.SETTING, True),
+        (Cause.RANGEFINDER, "rangefinder", AidFault.CAM, False),
+        (Cause.RANGEFINDER, "matte", AidFault.SETTING, False),
+        (Cause.SCREEN, "split_image", AidFault.SETTING, True),
+        (Cause.LEAN, "rangefinder", AidFault.SETTING, False),
+    ],
+)
+def test_only_a_setting_of_the_same_aid_confirms_a_cause(cause, aid, fault, confirmed):
+    told = NearAndFar(aid=aid, fault=fault, sentence="")
+    page = SimpleNamespace(likeliest=SimpleNamespace(cause=cause), near_and_far=(told,))
+    assert WhyPage.is_confirmed.fget(page) is confirmed
 
 
 def test_a_change_on_no_day_is_named_after_the_page_was_seen(client):
