@@ -66,7 +66,7 @@ DRILLS: tuple[Drill, ...] = (
         id=DrillId.TAPE, title="Tape drill",
         task=(
             "Put tape on the ring, focus carefully on a fixed subject, and draw a pencil line at the index.",
-            "Defocus as told, look away, and focus again.",
+            "Defocus as the page says, look away, and focus again.",
             "Read how far the line is from the index.",
         ),
         needs="tape, a pencil, something that stays", suits=_stays,
@@ -78,13 +78,13 @@ DRILLS: tuple[Drill, ...] = (
     ),
     Drill(
         id=DrillId.APPROACH, title="Walk up to it",
-        task=("Walk up to something until you believe it is as far as told.", "Stop, and measure."),
+        task=("Walk up to something until you think it is at the distance shown.", "Stop, and measure."),
         needs="a tape measure or your paces", aided=False,
     ),
     Drill(
         id=DrillId.LEAN, title="Lean, do not turn",
         task=(
-            "Set the distance as told and leave it. Lean in and out before something with detail.",
+            "Set the distance shown and leave the ring. Lean in and out in front of something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
         ),
         needs="a tape measure, ideally a helper", suits=lambda camera: camera.sees_focus,
