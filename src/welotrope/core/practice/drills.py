@@ -84,7 +84,7 @@ DRILLS: tuple[Drill, ...] = (
     Drill(
         id=DrillId.LEAN, title="Lean, do not turn",
         task=(
-            "Set the distance shown and leave the ring. Lean in and out in front of something with detail.",
+            "Set the distance shown and leave it. Lean in and out in front of something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
         ),
         needs="a tape measure, ideally a helper", suits=lambda camera: camera.sees_focus,
