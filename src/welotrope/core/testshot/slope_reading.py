@@ -24,6 +24,9 @@ _LEAST_SAME = 2  # markers seen twice that make a second sheet
 # Half the interval of a tilt up to which a figure is given: degrees, or a share of it.
 _TILT_KNOWN_DEG, _TILT_KNOWN_SHARE = 0.3, 0.15
 
+# Neighbouring patches are off together: errors of 300 pictures were so many times as large as patches alone say.
+_SHARED = 1.13
+
 Grid = NDArray[np.float64]
 
 
@@ -131,7 +134,7 @@ def _told(
         mark_px=mark_px, own_blur_px=fit.own_px, distortion=distortion.k if distortion is not None else None,
         curved_mm=_curved_mm(plane) if fit.bend else None, warnings=warnings,
     )  # fmt: skip
-    error, lean_error = (math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
+    error, lean_error = (_SHARED * math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
     nearest, farthest = _depths(plane)
     spare = _OFF_SHEET * (farthest - nearest)
     if not nearest - spare <= fit.plane_z <= farthest + spare or 2 * WIDE * error > farthest - nearest:
