@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.finder.test_rounds import SETUP
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.finder.display import Display, Viewing, finder_slope
+from welotrope.core.finder.display import Display, Viewing, seen_angle
 from welotrope.core.finder.finder import WIDTH_PX, FrameRequest
 from welotrope.core.finder.round import Round, RoundRequest
 from welotrope.core.finder.shown import shown_defocus
@@ -39,11 +39,11 @@ def test_finders_show_the_picture_as_large_as_they_are_known_to():
     reflex = FinderScene(through=Through.SCREEN, finder_magnification=0.9)
     # 0.9 times with a 50 mm lens: the 39.6° of its picture are seen under some 36°, whatever lens is on.
     for focal in (28, 50, 200):
-        half = finder_slope(reflex, 18.0, focal_mm=focal)
+        half = seen_angle(reflex, 18.0, focal_mm=focal)
         assert math.degrees(2 * math.atan(half)) == pytest.approx(0.9 * 39.6, abs=0.6)
     own = FinderScene(through=Through.PLAIN, finder_magnification=0.7)
-    assert finder_slope(own, 18.0, focal_mm=35) == pytest.approx(0.7 * 18 / 35)
-    assert finder_slope(FinderScene(through=Through.DISPLAY, finder_magnification=0.7), 18.0, focal_mm=50) is None
+    assert seen_angle(own, 18.0, focal_mm=35) == pytest.approx(0.7 * 18 / 35)
+    assert seen_angle(FinderScene(through=Through.DISPLAY, finder_magnification=0.7), 18.0, focal_mm=50) is None
 
 
 @pytest.mark.parametrize("aid", ["matte", "split_image", "rangefinder"])

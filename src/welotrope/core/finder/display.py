@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import Field, OutOfRangeError
+from welotrope.core.kit.aids.models import eyepiece_focal
 from welotrope.core.kit.aids.view import FinderScene, Through
 
 CARD_MM = 85.6  # width of a bank or identity card: ISO/IEC 7810, ID-1
@@ -14,7 +15,6 @@ EYE_DISTANCE = Field("eye_distance", "distance from the eye")
 LEAST_PITCH_MM, MOST_PITCH_MM = 0.03, 1.5
 LEAST_EYE_MM, MOST_EYE_MM = 100.0, 5000.0
 _ARCSEC = 180 * 3600 / math.pi
-_EYEPIECE_MM = 50.0  # a finder's magnification is said with a lens of this focal length
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,7 +79,7 @@ class Viewing:
     shown_px: float
 
 
-def finder_slope(seen: FinderScene, size_mm: float, *, focal_mm: float) -> float | None:
+def seen_angle(seen: FinderScene, size_mm: float, *, focal_mm: float) -> float | None:
     """Return the angle under which a length on film or sensor is seen in a finder, radians; None for a live picture.
 
     A screen behind the lens is looked at through an eyepiece of 50 mm over the finder's magnification, whatever the
@@ -94,4 +94,5 @@ def finder_slope(seen: FinderScene, size_mm: float, *, focal_mm: float) -> float
     """
     if seen.through is Through.DISPLAY or not seen.finder_magnification:
         return None
-    return size_mm * seen.finder_magnification / (_EYEPIECE_MM if seen.through is Through.SCREEN else focal_mm)
+    behind_mm = eyepiece_focal(seen.finder_magnification)
+    return size_mm / behind_mm if seen.through is Through.SCREEN else size_mm * seen.finder_magnification / focal_mm

@@ -9,7 +9,7 @@ import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.canvas import Picture, View
-from welotrope.core.finder.display import Viewing, finder_slope
+from welotrope.core.finder.display import Viewing, seen_angle
 from welotrope.core.finder.finder import UNITS_PER_PX, Finder, FrameRequest, Instrument
 from welotrope.core.finder.scene import FocusRange
 from welotrope.core.finder.scenes import make_scene
@@ -128,7 +128,7 @@ class Round:
     def pixel_slope(self, step: float) -> float | None:
         """Return under what angle a pixel of the picture is seen in the finder, radians; None for a live picture."""
         pixel_mm = self.finder.pixel_mm(FrameRequest(aid=self.aid, angle_deg=0.0, step=step))
-        return finder_slope(self.seen, pixel_mm, focal_mm=self.setup.lens.focal_mm)
+        return seen_angle(self.seen, pixel_mm, focal_mm=self.setup.lens.focal_mm)
 
     @property
     def levels(self) -> tuple[tuple[str, float], ...]:

@@ -75,12 +75,7 @@ def best_stops(record: SeriesRecord) -> tuple[float | None, float | None]:
 
 def own_blurs(record: SeriesRecord) -> tuple[float | None, float | None]:
     """Return how much more the lens blurs at its widest stop, in middle and corners, mm; None where not told."""
-    return _sure_blur(record, "centre"), _sure_blur(record, "corner")
-
-
-def _sure_blur(record: SeriesRecord, zone: str) -> float | None:
-    found = record.figure(f"blur_{zone}_mm")
-    return None if found is None or found.low <= 0 else round(found.value, 4)
+    return record.sure_amount("blur_centre_mm"), record.sure_amount("blur_corner_mm")
 
 
 def with_best_stops(lens: Lens, record: SeriesRecord) -> Lens:

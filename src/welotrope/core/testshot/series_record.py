@@ -76,6 +76,11 @@ class SeriesRecord:
         """Return a value by its name."""
         return next((one for one in self.figures if one.name == name), None)
 
+    def sure_amount(self, name: str) -> float | None:
+        """Return a value that is surely more than nothing, by its name; None for one that may be nothing."""
+        found = self.figure(name)
+        return None if found is None or found.low <= 0 else found.value
+
     def curve(self, part: str) -> SeriesCurve | None:
         """Return the curve of a part of the picture."""
         return next((one for one in self.curves if one.part == part), None)

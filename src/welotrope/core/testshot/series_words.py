@@ -53,8 +53,8 @@ def _stops_sentences(record: SeriesRecord) -> Iterator[str]:
     if corner is not None and (good := good_from(corner)) is not None:
         yield f"From {format_stop(good)} on the corners cannot be told from their best."
     told = [
-        f"{one.value:.3f} mm {_IN[part]}"
-        for part in ("centre", "corner") if (one := record.figure(f"blur_{part}_mm")) is not None and one.low > 0
+        f"{blur_mm:.3f} mm {_IN[part]}"
+        for part in ("centre", "corner") if (blur_mm := record.sure_amount(f"blur_{part}_mm")) is not None
     ]  # fmt: skip
     if told:
         yield f"At the widest stop the lens adds a blur of {' and '.join(told)}."

@@ -62,14 +62,13 @@ def delete_change(context: CurrentContext, id: int) -> Response:
 
 def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], *, status: int = 200) -> Response:
     stored, personal, preferences = context.selected_setup(), context.personal(), context.preferences
-    shots = [
-        one for one in test_shots.shots_of_setup(context.uow, stored.id) if one.person == preferences.person
-    ]  # fmt: skip
 
     def compute() -> HandPage:
+        shots = test_shots.shots_of_setup(context.uow, stored.id)
         return hand_page(
             stored, personal, context.observations(), kit_changes.changes_of(context.uow, stored.id),
-            drills.persons(context.uow), preferences.person, preferences.unit, form, errors, shots,
+            drills.persons(context.uow), preferences.person, preferences.unit, form, errors,
+            [one for one in shots if one.person == preferences.person],
         )  # fmt: skip
 
     what = ("hand page", context.selection.key, context.now().date(), preferences, personal.average)
