@@ -75,6 +75,19 @@ def test_what_focus_still_shifts_after_the_end_is_hidden_by_depth_of_field(most_
     assert count == 3 or abs(most_mm) > 5
 
 
+@pytest.mark.parametrize(("shift_mm", "settled"), [(0.01, True), (0.2, False)])
+def test_at_life_size_the_depth_is_that_of_life_size(shift_mm, settled):
+    """At 1:1 and f/2.8 some 0.33 mm are sharp, 2·N·c·(1 + m)/m²: what shifts by 0.2 mm from stop to stop goes on."""
+    points = tuple(
+        SeriesPoint(at=stop, score=shift_mm * k, low=shift_mm * k - 0.002, high=shift_mm * k + 0.002)
+        for k, stop in enumerate((1.4, 2.0, 2.8))
+    )
+    record = SeriesRecord(
+        pictures=("a", "b", "c"), curves=(SeriesCurve(part=PLANE, points=points),), distance_mm=200.1,
+    )  # fmt: skip
+    assert is_settled(SeriesKind.SHIFT, record, SETUP) is settled
+
+
 def test_wide_intervals_or_an_unknown_distance_settle_nothing():
     assert not is_settled(SeriesKind.SHIFT, shifted(STOPS[:4], most_mm=0, wide_mm=30.0), SETUP)
     unknown = replace(shifted(STOPS, most_mm=0, wide_mm=0.1), distance_mm=None)

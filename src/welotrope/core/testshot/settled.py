@@ -6,6 +6,8 @@ from itertools import pairwise
 from statistics import median
 
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.film_zone import film_zone
+from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.testshot.series_record import SeriesCurve, SeriesPoint, SeriesRecord
 from welotrope.core.testshot.series_words import PLANE, SeriesKind
 
@@ -45,8 +47,9 @@ def _shift_is_known(curve: SeriesCurve | None, distance_mm: float | None, setup:
     if curve is None or distance_mm is None or len(curve.points) < _LEAST_STOPS:
         return False
     before, last = sorted(curve.points, key=lambda one: one.at)[-2:]
-    half_depth = last.at * setup.blur_mm * (distance_mm / setup.lens.focal_mm) ** 2
-    return abs(last.score - before.score) + _wide(last) + _wide(before) < _OF_DEPTH * half_depth
+    f = setup.lens.focal_mm
+    zone = film_zone(float(extension_at_film_distance(distance_mm, f)), f, last.at, setup.blur_mm)
+    return abs(last.score - before.score) + _wide(last) + _wide(before) < _OF_DEPTH * (zone.focus_mm - zone.near_mm)
 
 
 def _wide(point: SeriesPoint) -> float:
