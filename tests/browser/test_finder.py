@@ -154,8 +154,8 @@ def test_the_finder_keeps_to_the_look(site, open_page, look):
 
 def test_the_display_is_measured_with_a_card_and_the_finder_says_how_large_it_is_shown(site, open_page):
     page = open_page(site, "/practice/display")
-    page.get_by_label("Make the frame as wide as a bank card").fill("400")
-    assert page.locator(".card-frame").bounding_box()["width"] == pytest.approx(400, abs=1)
+    page.get_by_label("Make the frame as large as a bank card held upright").fill("400")
+    assert page.locator(".card-frame").bounding_box()["height"] == pytest.approx(400, abs=1)
     page.get_by_label("From your eye to the display").fill("50 cm")
     page.get_by_role("button", name="Save").click()
     expect(page.locator("h1")).to_contain_text("0.214")

@@ -3,7 +3,7 @@ export function startCard() {
   const slider = document.getElementById("card_px");
   const frame = document.querySelector(".card-frame");
   slider.addEventListener("input", () => {
-    frame.setAttribute("width", slider.value);
-    frame.setAttribute("height", (slider.value * slider.dataset.high).toFixed(1));
+    frame.setAttribute("height", slider.value);
+    frame.setAttribute("width", (slider.value * slider.dataset.high).toFixed(1));
   });
 }

@@ -42,7 +42,7 @@ class DisplayPage:
 
     @property
     def card_high_px(self) -> float:
-        """How high the frame is at first, pixels of the page."""
+        """The short side of the frame at first, pixels of the page: upright, a card fits on a phone too."""
         return round(self.form.card_px * self.card_high, 1)
 
     @property
