@@ -77,7 +77,7 @@ class SeriesRecord:
         return next((one for one in self.figures if one.name == name), None)
 
     def sure_amount(self, name: str) -> float | None:
-        """Return a value that is surely above 0, in the unit its name ends on; None for one that may be 0."""
+        """Return a value that is surely above 0, mm or px as its name ends; None for one that may be 0."""
         found = self.figure(name)
         return None if found is None or found.low <= 0 else found.value
 
