@@ -8,12 +8,15 @@ import pytest
 
 from tests.core.testshot.shots import SIZE, camera, shot
 from welotrope.core.testshot.blur_fit import signed_blur
+from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.plane_fit import PlaneFit
 from welotrope.core.testshot.pose import pose_of, shared_plane
+from welotrope.core.testshot.raster import DOT_MM, dots_of
 from welotrope.core.testshot.sheets import slope_sheet, wall_sheet
 from welotrope.core.testshot.stop_series import compared
+from welotrope.core.testshot.transfer import page_patch
 from welotrope.interchange.print.drawing import Text
 from welotrope.interchange.print.target import target_page
 
@@ -52,6 +55,24 @@ def test_blur_grows_from_pixel_to_pixel_as_from_patch_to_patch(tilt):
     row, _ = made.blur_px(SLOPE)
     assert signed == pytest.approx(np.column_stack((steps, np.ones(3))) @ row, abs=0.03)
     assert (signed[1:] - signed[0]) / 10 == pytest.approx(slopes[0], abs=5e-4)
+
+
+@pytest.mark.parametrize("cells", [0.5, 0.8, 1.0, 1.25])
+def test_a_patch_of_the_page_is_the_light_each_pixel_gathers(cells):
+    """Held against the printer's dots counted at 48 points each way in every pixel."""
+    to_mm = np.array([
+        [0.99 * cells * CELL_MM, -0.14 * cells * CELL_MM, SLOPE.areas[0].x + 5],
+        [0.18 * cells * CELL_MM, 1.28 * cells * CELL_MM, SLOPE.areas[0].y + 20], [1e-5, 2e-4, 1],
+    ])  # fmt: skip
+    found = FoundSheet(sheet=SLOPE, ids=(), to_px=np.linalg.inv(to_mm), size_px=(800, 800))
+    side, points = 24, 48
+    inner = (np.arange(side * points) + 0.5) / points - 0.5
+    across, down = (one.ravel() for one in np.meshgrid(inner, inner))
+    ahead = to_mm @ np.stack((across, down, np.ones_like(across)))
+    column, row = np.floor(ahead[:2] / ahead[2] / DOT_MM).astype(int)
+    gathered = dots_of(SLOPE)[row, column].reshape(side, points, side, points).mean(axis=(1, 3)) / 255
+    patch = page_patch(found, np.array([0, 0]), 1, side, exact=True)
+    assert float(np.std(patch - gathered)) < 0.0125
 
 
 def test_sheets_on_one_wall_tell_its_plane_together():

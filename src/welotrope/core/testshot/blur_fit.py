@@ -24,7 +24,7 @@ from welotrope.core.testshot.transfer import light_patch, page_patch
 
 Grid = NDArray[np.float64]
 Light = NDArray[np.float32]
-SIDE, SMALL_SIDE, _PAD = 48, 24, 16
+SIDE, SMALL_SIDE, _PAD = 48, 24, 8
 _ROUNDS, _LEAST_SQUARED = 3, 0.25  # times a patch is laid on by itself; squared px it begins at, at least
 MOST_PX = 14.0  # blur that is laid on, pixels of the patch
 # How much the square of the blur that is everywhere alike may differ from the middle to an end of the sheet, squared
@@ -74,19 +74,10 @@ def lay_on(
     corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
     signed, slopes = signed_blur(found, pose, fit, centres_mm, per_px)
     axis = np.arange(side) - (side - 1) / 2
+    field = signed[:, None, None] + slopes[:, 0, None, None] * axis + slopes[:, 1, None, None] * axis[:, None]
     transforms = _transforms(found, corners, per_px, side, fit.own_px / per_px, exact=exact)
-    rows = [
-        _one(
-            light_patch(picture, corner, side, per_px, linear=linear), transforms[index],
-            (signed[index] + slopes[index, 0] * axis[None, :] + slopes[index, 1] * axis[:, None]) ** 2,
-        )
-        for index, corner in enumerate(corners)
-    ]  # fmt: skip
-    squared, variance, x, y, contrast, left = np.array(rows).T if rows else np.empty((6, 0))
-    return Blurs(
-        centres_mm=centres_mm, squared=squared, variance=variance, shift_px=np.column_stack((x, y)) * per_px,
-        contrast=contrast, left=left,
-    )  # fmt: skip
+    lights = _lights(picture, corners, per_px, side, linear=linear)
+    return _blurs(centres_mm, _found(lights, transforms, field**2), per_px)
 
 
 def blurs_alone(
@@ -104,19 +95,25 @@ def blurs_alone(
     """
     corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
     transforms = _transforms(found, corners, per_px, side, own_px / per_px, exact=False)
-    rows = []
-    for corner, transform in zip(corners, transforms, strict=True):
-        light = light_patch(picture, corner, side, per_px, linear=linear)
-        here = max(squared, _LEAST_SQUARED)
-        for _ in range(_ROUNDS):
-            row = _one(light, transform, np.full((side, side), here))
-            here = float(np.clip(row[0], max(here / 3, _LEAST_SQUARED), 3 * here))
-        rows.append(row)
-    found_of = np.array(rows).T if rows else np.empty((6, 0))
+    lights = _lights(picture, corners, per_px, side, linear=linear)
+    here = np.full((len(corners), 1, 1), max(squared, _LEAST_SQUARED))
+    for _ in range(_ROUNDS):
+        rows = _found(lights, transforms, here)
+        here = np.clip(rows[0][:, None, None], np.maximum(here / 3, _LEAST_SQUARED), 3 * here)
+    return _blurs(centres_mm, rows, per_px)
+
+
+def _blurs(centres_mm: Grid, rows: Grid, per_px: int) -> Blurs:
     return Blurs(
-        centres_mm=centres_mm, squared=found_of[0], variance=found_of[1],
-        shift_px=np.column_stack((found_of[2], found_of[3])) * per_px, contrast=found_of[4], left=found_of[5],
+        centres_mm=centres_mm, squared=rows[0], variance=rows[1], shift_px=rows[2:4].T * per_px, contrast=rows[4],
+        left=rows[5],
     )  # fmt: skip
+
+
+def _lights(picture: AnyArray, corners: NDArray[np.int_], per_px: int, side: int, *, linear: bool) -> Light:
+    if not len(corners):
+        return np.empty((0, side, side), np.float32)
+    return np.stack([light_patch(picture, corner, side, per_px, linear=linear) for corner in corners])
 
 
 def _transforms(
@@ -126,6 +123,8 @@ def _transforms(
     from scipy.fft import rfft2
 
     whole = side + 2 * _PAD
+    if not len(corners):
+        return np.empty((0, whole, whole // 2 + 1), np.complex64)
     pages = np.stack([page_patch(found, corner - _PAD * per_px, per_px, whole, exact=exact) for corner in corners])
     alike = np.exp(-2 * math.pi**2 * own**2 * _radius(whole) ** 2).astype(np.float32)
     return np.asarray(rfft2(pages) * alike)
@@ -151,39 +150,53 @@ def _radius(whole: int) -> Light:
     return np.asarray(np.hypot(np.fft.rfftfreq(whole)[None, :], np.fft.fftfreq(whole)[:, None]).astype(np.float32))
 
 
-def _laid(transform: NDArray[np.complex64], squared: float) -> Light:
+def _laid(transforms: NDArray[np.complex64], squared: Grid) -> Light:
+    """Return pages, shape (n, whole, whole), blurred by discs of diameters of these squares, shape (n,)."""
     from scipy.fft import irfft2
 
-    whole = transform.shape[0]
-    kept = _DISC[(math.sqrt(squared) * _STEPS * _radius(whole) + 0.5).astype(np.intp)]
-    return np.asarray(irfft2(transform * kept, s=(whole, whole)))
+    whole = transforms.shape[1]
+    steps = (np.sqrt(squared) * _STEPS).astype(np.float32)
+    kept = _DISC[(steps[:, None, None] * _radius(whole) + np.float32(0.5)).astype(np.int32)]
+    return np.asarray(irfft2(transforms * kept, s=(whole, whole)))
 
 
-def _one(light: Light, transform: NDArray[np.complex64], field: Grid) -> tuple[float, ...]:
-    """Return squared blur, its variance, shift across and down, contrast and what is left, of one patch."""
-    side = light.shape[0]
-    squared = max(float(field.mean()), 0.1)
-    more = squared + max(0.4, 0.15 * squared)
-    whole, wider = _laid(transform, squared), _laid(transform, more)
-    inner = slice(_PAD, _PAD + side)
-    per_squared = ((wider - whole) / (more - squared))[inner, inner]
-    across = ((whole[:, 2:] - whole[:, :-2]) / 2)[inner, _PAD - 1 : _PAD - 1 + side]
-    down = ((whole[2:, :] - whole[:-2, :]) / 2)[_PAD - 1 : _PAD - 1 + side, inner]
-    meant = whole[inner, inner] + per_squared * (field - squared).astype(np.float32)
-    columns = (
-        np.stack([meant, per_squared, across, down, np.ones_like(meant)], axis=-1).reshape(-1, 5).astype(np.float64)
-    )
-    target = light.reshape(-1).astype(np.float64)
-    product = columns.T @ columns
-    product[np.diag_indices(5)] += 1e-9 * np.trace(product)
+def _found(lights: Light, transforms: NDArray[np.complex64], fields: Grid) -> Grid:
+    """Return squared blur, its variance, shift across and down, contrast and what is left, shape (6, n).
+
+    Parameters
+    ----------
+    lights
+        The patches as light, shape (n, side, side).
+    transforms
+        Of the page about each.
+    fields
+        About the square of the blur of each pixel, shape (n, side, side) or (n, 1, 1).
+    """
+    count, side = len(lights), lights.shape[-1]
+    squared = np.maximum(fields.mean(axis=(1, 2)), 0.1)
+    more = squared + np.maximum(0.4, 0.15 * squared)
+    whole, wider = _laid(transforms, squared), _laid(transforms, more)
+    inner, before, after = (slice(_PAD + k, _PAD + k + side) for k in (0, -1, 1))
+    page = whole[:, inner, inner]
+    columns = np.empty((5, count, side, side), np.float32)
+    columns[1] = (wider[:, inner, inner] - page) / (more - squared).astype(np.float32)[:, None, None]
+    columns[0] = page + columns[1] * (fields - squared[:, None, None]).astype(np.float32)
+    columns[2] = (whole[:, inner, after] - whole[:, inner, before]) / 2
+    columns[3] = (whole[:, after, inner] - whole[:, before, inner]) / 2
+    columns[4] = 1.0
+    each = columns.reshape(5, count, -1).transpose(1, 0, 2).astype(np.float64)
+    target = lights.reshape(count, -1).astype(np.float64)
+    product = each @ each.transpose(0, 2, 1)
+    product += 1e-9 * np.trace(product, axis1=1, axis2=2)[:, None, None] * np.eye(5)
     inverse = np.linalg.inv(product)
-    answer = inverse @ (columns.T @ target)
-    left = float(((target - columns @ answer) ** 2).sum()) / (len(target) - 5)
-    contrast = answer[0] if abs(answer[0]) > 1e-6 else 1e-6
-    return (
-        squared + answer[1] / contrast, left * inverse[1, 1] / contrast**2, -answer[2] / contrast,
-        -answer[3] / contrast, answer[0], math.sqrt(left),
-    )  # fmt: skip
+    answer = (inverse @ (each @ target[:, :, None]))[:, :, 0]
+    rest = target - (answer[:, None, :] @ each)[:, 0, :]
+    left = (rest**2).sum(axis=1) / (side**2 - 5)
+    contrast = np.where(np.abs(answer[:, 0]) > 1e-6, answer[:, 0], 1e-6)
+    return np.stack([
+        squared + answer[:, 1] / contrast, left * inverse[:, 1, 1] / contrast**2, -answer[:, 2] / contrast,
+        -answer[:, 3] / contrast, answer[:, 0], np.sqrt(left),
+    ])  # fmt: skip
 
 
 def _spanned(values: Grid) -> Grid:

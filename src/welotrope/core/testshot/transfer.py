@@ -17,11 +17,12 @@ from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet, mapped
 from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.raster import dots_of
+from welotrope.core.testshot.raster import DOT_MM, dots_of
 from welotrope.core.testshot.sheets import Sheet, sheets_of
 
 Grid = NDArray[np.float64]
-_FINE, _EXACT = 4, 7  # points a pixel, each way, at which the page is looked up
+_FINE, _EXACT, _DOTTED = 4, 7, 3  # points a pixel, each way, at which the page is looked up
+_DOTS_FROM, _DOTS_TO = 0.65, 1.1  # cells to a pixel where few points, between dots, come nearest to the whole area
 _SIZES = 7
 BANDS = (1.5, 2.5, 3.5, 5.0, 7.0, 9.5, 12.5, 16.0, 20.0, 24.5, 29.0)  # limits, in periods across 64 pixels
 _OF = 64
@@ -145,11 +146,23 @@ def _pages(sheet: Sheet) -> list[NDArray[np.uint8]]:
 
 @lru_cache(maxsize=12)  # more than the sheets of a row or wall
 def _pages_of(kind: SheetKind, paper: SheetPaper, number: int) -> list[NDArray[np.uint8]]:
-    sheet = next(one for one in sheets_of(kind, paper) if one.number == number)
-    pages = [_shrunk(dots_of(sheet), 3)]
+    pages = [_shrunk(dots_of(_sheet(kind, paper, number)), 3)]
     for _ in range(_SIZES - 1):
         pages.append(_shrunk(pages[-1], 2))
     return pages
+
+
+def _dots(sheet: Sheet) -> NDArray[np.uint8]:
+    return _dots_of(sheet.kind, sheet.paper, sheet.number)
+
+
+@lru_cache(maxsize=2)  # tens of megabytes each
+def _dots_of(kind: SheetKind, paper: SheetPaper, number: int) -> NDArray[np.uint8]:
+    return dots_of(_sheet(kind, paper, number))
+
+
+def _sheet(kind: SheetKind, paper: SheetPaper, number: int) -> Sheet:
+    return next(one for one in sheets_of(kind, paper) if one.number == number)
 
 
 def _shrunk(page: NDArray[np.uint8], by: int) -> NDArray[np.uint8]:
@@ -173,14 +186,16 @@ def page_patch(
     ends = mapped(to_mm, middle + per_px * np.array([[0, 0], [1, 0], [0, 1.0]]))
     pixel_mm = min(np.linalg.norm(ends[1] - ends[0]), np.linalg.norm(ends[2] - ends[0]))
     level = int(np.clip(np.floor(np.log2(pixel_mm / _FINE / CELL_MM)), 0, _SIZES - 1))
-    fine = _EXACT if exact and level == 0 else _FINE
+    page, page_mm, fine = _pages(found.sheet)[level], CELL_MM * 2**level, _EXACT if exact and level == 0 else _FINE
+    between = level > 0
+    if exact and _DOTS_FROM < pixel_mm / CELL_MM < _DOTS_TO:
+        page, page_mm, fine, between = _dots(found.sheet), DOT_MM, _DOTTED, True
     step = per_px / fine
     to_picture = np.array([[step, 0, corner[0] - 0.5 + step / 2], [0, step, corner[1] - 0.5 + step / 2], [0, 0, 1.0]])
-    cell = CELL_MM * 2**level
-    to_cells = np.array([[1 / cell, 0, -0.5], [0, 1 / cell, -0.5], [0, 0, 1.0]]) @ to_mm @ to_picture
+    to_page = np.array([[1 / page_mm, 0, -0.5], [0, 1 / page_mm, -0.5], [0, 0, 1.0]]) @ to_mm @ to_picture
     points = cv2.warpPerspective(
-        _pages(found.sheet)[level], to_cells, (side * fine, side * fine), borderMode=cv2.BORDER_REPLICATE,
-        flags=cv2.WARP_INVERSE_MAP | (cv2.INTER_LINEAR if level else cv2.INTER_NEAREST),
+        page, to_page, (side * fine, side * fine), borderMode=cv2.BORDER_REPLICATE,
+        flags=cv2.WARP_INVERSE_MAP | (cv2.INTER_LINEAR if between else cv2.INTER_NEAREST),
     )  # fmt: skip
     mean = cv2.resize(points, (side, side), interpolation=cv2.INTER_AREA)
     return np.asarray(mean, dtype=np.float32) / np.float32(255)
