@@ -34,6 +34,15 @@ def released(page):
         assert picture.evaluate("(i) => i.decode().then(() => i.naturalWidth)") == 720
 
 
+def kept(page):
+    """Released far off: whether that was meant is asked, where it looks like a slip."""
+    ask = page.get_by_role("button", name="Yes, keep it")
+    until(page, lambda: ask.is_visible() or "/trials/" in page.url)
+    if ask.is_visible():
+        ask.click()
+    released(page)
+
+
 def test_by_keys_through_the_room(site, open_page):
     page = open_page(site, "/practice")
     page.request.post("/in-hand", form={"setup": "4"}, headers={"origin": site.url})
@@ -119,6 +128,34 @@ def test_the_boat_is_trapped(site, open_page):
     page.keyboard.press("Space")
     released(page)
     assert page.locator(".path-plot").count() == 0
+
+
+def test_a_sitter_who_sways_is_followed_with_the_ring(site, open_page):
+    page = open_page(site, "/practice")
+    begin(page, site, exercise="sway", aid="magnified", scene="sitter")
+    expect(page.get_by_role("button", name="Begin")).to_be_visible()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("button", name="Release")).to_be_visible()
+    count = frames(page)
+    with page.expect_request(lambda request: re.search(r"frame\?i=(?!0&)\d+&t=(?!0\.000)", request.url)):
+        for _ in range(6):
+            page.keyboard.press("Shift+ArrowLeft")
+    until(page, lambda: frames(page) > count + 3)
+    page.keyboard.press("Space")
+    kept(page)
+
+
+def test_a_rendered_scene_is_focused_and_kept(site, open_page):
+    page = open_page(site, "/practice")
+    begin(page, site, exercise="single", aid="magnified", scene="figurehead")
+    assert "the nearer eye" in page.locator("h1").inner_text()
+    before, count = shown(page), frames(page)
+    for _ in range(4):
+        page.keyboard.press("Shift+ArrowLeft")
+    until(page, lambda: frames(page) > count)
+    assert shown(page) != before
+    page.keyboard.press("Space")
+    kept(page)
 
 
 def test_leaning_moves_the_plane_and_not_the_ring(site, open_page):

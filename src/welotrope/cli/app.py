@@ -8,7 +8,7 @@ import sys
 from collections.abc import Callable
 from inspect import Parameter, Signature
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
 
@@ -19,6 +19,11 @@ from welotrope.interchange.calc_verb import ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
 from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb
 from welotrope.interchange.problems import sentence_of
+
+if TYPE_CHECKING:
+    import datetime as dt
+
+    from fastapi import FastAPI
 
 app = typer.Typer(no_args_is_help=True, add_completion=False, help="Critical focus with manual lenses.")
 calc = typer.Typer(no_args_is_help=True, help="Stand-alone calculations; print JSON, infinity as null.")
@@ -78,7 +83,7 @@ def demo(
     _serve(folder, port, lan=lan, address=address, browser=browser, work=work, now=demo_clock(folder))
 
 
-def _render_pictures(application: Any, folder: Path) -> None:
+def _render_pictures(application: FastAPI, folder: Path) -> None:
     """Let the demo's pictures be rendered beside the requests, once."""
     from welotrope.demo.build import has_pictures
     from welotrope.web.request.jobs import Progress, turn
@@ -297,7 +302,7 @@ for _json_verb in JSON_VERBS:
 
 def _serve(
     folder: Path, port: int, *, browser: bool, lan: bool = False, address: str | None = None,
-    work: Callable[[object, Path], None] | None = None, now: Callable[[], Any] | None = None,
+    work: Callable[[FastAPI, Path], None] | None = None, now: Callable[[], dt.datetime] | None = None,
 ) -> None:  # fmt: skip
     from contextlib import ExitStack
 

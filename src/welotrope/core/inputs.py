@@ -157,7 +157,7 @@ class Input:
     field: Field
     label: str
     read: Callable[[Any, FormInput], Any]
-    write: Callable[[Any], Text] = write_number
+    write: Callable[..., Text] = write_number
     also: tuple[str, ...] = ()
     unit: str = ""
     hint: str = ""
@@ -165,7 +165,7 @@ class Input:
     low: float | None = None
     high: float | None = None
     per: float = 1.0
-    valid: Callable[[Any], None] | None = None
+    valid: Callable[..., None] | None = None
     problem: str = "out of range"
     optional: bool = False
     empty: object = None
@@ -219,7 +219,7 @@ class CompositeField:
 
     inputs: tuple[Input, ...]
     made: Callable[[Reader, FormInput], object]
-    texts: Callable[[Any], dict[str, Text]]
+    texts: Callable[..., dict[str, Text]]
     description: str = ""
 
     def take(self, reader: Reader, typed: FormInput) -> object:

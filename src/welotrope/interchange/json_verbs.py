@@ -42,7 +42,7 @@ class JsonVerb:
         return found
 
     @property
-    def function(self) -> Callable[[Any], BaseModel]:
+    def function(self) -> Callable[..., BaseModel]:
         """What computes the answer of a request."""
         found: Callable[[object], BaseModel] = self._part(self.function_name)
         return found

@@ -30,7 +30,7 @@ def _shutter(value: float | None) -> str:
 
 _MM, _WHOLE = _number(".1f"), _number("d")
 # Name, value, and how it is written.
-_COLUMNS: tuple[tuple[str, Callable[[Frame], object], Callable[[Any], str]], ...] = (
+_COLUMNS: tuple[tuple[str, Callable[[Frame], object], Callable[..., str]], ...] = (
     ("taken_at", lambda frame: frame.taken_at, lambda value: str(value.isoformat(sep=" "))),
     ("film_frame", lambda frame: frame.film_frame, _text),
     ("body", lambda frame: frame.body_name, _text),

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Any
 
 from lxml import etree
 
@@ -77,7 +76,7 @@ def read_properties(data: bytes, names: Sequence[str]) -> dict[str, tuple[str, .
     return {name: said for name in names if (said := _said(rdf, name))}
 
 
-def _parsed(data: bytes, name: str) -> Any:
+def _parsed(data: bytes, name: str) -> etree._Element:
     works = "Move it away, or mend it with the program that wrote it"
     if len(data) > MAX_BYTES:
         raise UnreadableError("sidecar", name, f"it has more than {MAX_BYTES // 1024 // 1024} MB", works)
@@ -93,7 +92,7 @@ def _parsed(data: bytes, name: str) -> Any:
     return root
 
 
-def _rdf(root: Any, name: str) -> Any:
+def _rdf(root: etree._Element, name: str) -> etree._Element:
     rdf = root if root.tag == f"{{{RDF}}}RDF" else root.find(f".//{{{RDF}}}RDF")
     if rdf is None:
         works = "Move it away, or mend it with the program that wrote it"
@@ -108,7 +107,7 @@ def _key(name: str) -> str:
     return f"{{{NAMESPACES[prefix]}}}{local}"
 
 
-def _holders(rdf: Any, name: str) -> Iterator[tuple[Any, Any]]:
+def _holders(rdf: etree._Element, name: str) -> Iterator[tuple[etree._Element, etree._Element | None]]:
     """Yield (description, element) for each that holds a property; None for one held as an attribute."""
     key = _key(name)
     for described in rdf.findall(f"{{{RDF}}}Description"):
@@ -118,7 +117,7 @@ def _holders(rdf: Any, name: str) -> Iterator[tuple[Any, Any]]:
             yield described, element
 
 
-def _said(rdf: Any, name: str) -> tuple[str, ...]:
+def _said(rdf: etree._Element, name: str) -> tuple[str, ...]:
     for described, element in _holders(rdf, name):
         if element is None:
             return (str(described.get(_key(name))),)
@@ -135,7 +134,7 @@ def _values(one: Property, was: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(dict.fromkeys((*was, *values))) if one.form is Form.BAG else values
 
 
-def _put(rdf: Any, one: Property, values: tuple[str, ...]) -> None:
+def _put(rdf: etree._Element, one: Property, values: tuple[str, ...]) -> None:
     """Write a property in the place of the one there, or into the first description."""
     home = None
     for described, element in list(_holders(rdf, one.name)):

@@ -18,10 +18,9 @@ import sqlite3
 import tempfile
 import zipfile
 import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
 
 from welotrope.core.units.text import cleaned
 from welotrope.store import files, outside
@@ -186,7 +185,7 @@ def _checked(archive: zipfile.ZipFile, path: Path) -> Manifest:
     return found
 
 
-def _counts(says: Any) -> dict[str, int]:
+def _counts(says: Mapping[str, int]) -> dict[str, int]:
     """Return the rows by table as announced; raises ValueError for what is no number of rows."""
     found = dict(says)
     for table, count in found.items():

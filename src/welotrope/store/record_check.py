@@ -12,12 +12,12 @@ import math
 import sqlite3
 from collections.abc import Callable, Iterator
 from pathlib import Path
-from typing import Any
 
 from sqlalchemy import JSON, Boolean, Column, Date, DateTime, Float, Integer, Table, create_engine, inspect, select
 from sqlalchemy.orm import Session
 
 from welotrope.core.errors import WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.units.text import cleaned
 from welotrope.store import files
 from welotrope.store.broken import why_unreadable
@@ -55,32 +55,32 @@ MOST_NAMED = 20
 _LONGEST_TEXT, _LONGEST_JSON, _LONGEST_NAME = 20_000, 4_000_000, 200
 # Kit that cannot be read is shown as such by the Kit room, which offers to delete it: a backup may hold it.
 SHOWN_AS_BROKEN = {"body", "lens", "setup", "mount", "adapter", "attachment", "measurement", "preset"}
-_READERS: dict[type[Base], Callable[[Any], object]] = {
+_READERS: dict[type[Base], Callable[..., object]] = {
     MountRow: mount_of, AdapterRow: adapter_of, AttachmentRow: attachment_of, BodyRow: body_of, LensRow: lens_of,
     SetupRow: stored_setup, MeasurementRow: record_of, PresetRow: preset_of, FrameRow: frame_of, RollRow: roll_of,
     TrialRow: trial_of, DrillRow: drill_of, PictureRow: picture_of,
     ShotRow: kept_of,
 }  # fmt: skip
-Rule = Callable[[Any], bool]
+Rule = Callable[..., bool]  # each of the values its column holds
 
 
-def _positive(value: Any) -> bool:
+def _positive(value: float) -> bool:
     return bool(0 < value < math.inf)
 
 
-def _stop(value: Any) -> bool:
+def _stop(value: float) -> bool:
     return bool(0.5 <= value <= 128)
 
 
-def _distance(value: Any) -> bool:
+def _distance(value: float) -> bool:
     return bool(value > 0)
 
 
-def _finite(value: Any) -> bool:
+def _finite(value: float) -> bool:
     return math.isfinite(value)
 
 
-def _texts(value: Any) -> bool:
+def _texts(value: object) -> bool:
     return isinstance(value, list) and len(value) <= 1000 and all(isinstance(one, str) for one in value)
 
 
@@ -91,19 +91,19 @@ def _spot(value: object) -> bool:
     )  # fmt: skip
 
 
-def _size(value: Any) -> bool:
+def _size(value: int) -> bool:
     return bool(0 < value <= 200_000)
 
 
-def _bytes(value: Any) -> bool:
+def _bytes(value: int) -> bool:
     return bool(0 <= value < 2**53)
 
 
-def _name(value: Any) -> bool:
+def _name(value: str) -> bool:
     return len(value) <= _LONGEST_NAME and value == cleaned(value)
 
 
-def _map(value: Any) -> bool:
+def _map(value: JsonObject) -> bool:
     """Whether what was measured in a picture is what the pages draw."""
     rows, columns, blur = value["rows"], value["cols"], value["blur_px"]
     number: Rule = lambda one: isinstance(one, int | float) and math.isfinite(one)  # noqa: E731

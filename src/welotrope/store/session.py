@@ -11,9 +11,8 @@ import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
-from sqlalchemy import Engine, create_engine, event
+from sqlalchemy import Connection, Engine, create_engine, event
 from sqlalchemy.orm import sessionmaker
 
 from welotrope.store import outside
@@ -254,7 +253,7 @@ def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
     )
 
     @event.listens_for(engine, "connect")
-    def _connect(connection: Any, _record: object) -> None:
+    def _connect(connection: sqlite3.Connection, _record: object) -> None:
         connection.isolation_level = None  # the driver's implicit transactions leave schema changes outside
         for pragma in (
             f"foreign_keys={int(foreign_keys)}",
@@ -266,7 +265,7 @@ def _engine(path: Path, *, foreign_keys: bool = True) -> Engine:
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")
-    def _begin(connection: Any) -> None:
+    def _begin(connection: Connection) -> None:
         connection.exec_driver_sql(f"BEGIN {connection.get_execution_options().get('begin', 'DEFERRED')}")
 
     return engine

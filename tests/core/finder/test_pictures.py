@@ -19,7 +19,7 @@ from tests.core.finder.measure import (
     line_scene,
 )
 from welotrope.core.finder import peaking, prisms
-from welotrope.core.finder.blur import aperture_outline, blurred, disc
+from welotrope.core.finder.blur import aperture_outline, blurred, cut_outline, disc
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
 from welotrope.core.finder.scene import Layer, PointLight, Scene
@@ -55,6 +55,16 @@ def test_an_aperture_of_blades_has_the_area_of_its_disc(blades):
     x, y = corners[:, 0], corners[:, 1]
     area = 0.5 * abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1)))
     assert area == pytest.approx(math.pi / 4)
+
+
+@pytest.mark.parametrize(("off", "way"), [(0.0, 0.0), (0.2, 0.0), (0.45, 0.7), (0.45, 2.9)])
+def test_an_aperture_cut_by_a_rim_has_the_area_two_circles_share(off, way):
+    """The area of two equal circles' intersection is a textbook one: 2r²·acos(d/2r) - d/2·√(4r²-d²)."""
+    corners = np.array(cut_outline(aperture_outline(0), off * math.cos(way), off * math.sin(way)))
+    x, y = corners[:, 0], corners[:, 1]
+    area = 0.5 * abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1)))
+    true = 0.5 * math.acos(off) - off / 2 * math.sqrt(1 - off**2)
+    assert area == pytest.approx(true, rel=0.02)
 
 
 @pytest.mark.parametrize("distance", [700.0, 2000.0, 8000.0])

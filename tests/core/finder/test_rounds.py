@@ -10,9 +10,10 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.finder import FrameRequest
 from welotrope.core.finder.labels import SCENE_NAMES
-from welotrope.core.finder.round import Release, Round, RoundRequest, photograph
+from welotrope.core.finder.photograph import photograph
+from welotrope.core.finder.round import Release, Round, RoundRequest
 from welotrope.core.finder.scene import FocusRange
-from welotrope.core.finder.scenes import SCENES, make_scene
+from welotrope.core.finder.scenes import RENDERED, SCENES, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
@@ -20,12 +21,14 @@ from welotrope.core.kit.aids.registry import view_keys, view_name
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.known_ring import RingRecords
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.thin_lens import extension_at_object_distance
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.practice.advice import advice
 from welotrope.core.practice.exercises import EXERCISES, Begins, exercise
 from welotrope.core.practice.trial import check_path, crossings
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
+from welotrope.interchange.scene_files import rendering_called
 
 SETUP = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["norrvik"])
 LONG = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["brannoch"])
@@ -47,6 +50,18 @@ def test_every_scene_suits_every_lens(name, reach):
     assert name == "boat" or finite == sorted(finite, reverse=True)
 
 
+@pytest.mark.parametrize("name", RENDERED)
+def test_every_rendered_scene_suits_every_lens(name):
+    for reach in (REACH, FocusRange(20, 210, math.inf), FocusRange(135, 1300, 95_000), FocusRange(300, 3000, math.inf)):
+        scene = make_scene(name, 11, reach, rendering_called)
+        assert reach.nearest_mm < scene.target_mm <= reach.farthest_mm
+        assert scene.layers[0].backdrop
+        assert abs(scene.target_x) < 15
+        assert abs(scene.target_y) < 10
+        distances = [layer.distance_mm for layer in scene.layers]
+        assert distances == sorted(distances, reverse=True)
+
+
 @pytest.mark.parametrize("name", SCENES)
 def test_scenes_repeat_with_their_seed_and_differ_without(name):
     same = [make_scene(name, seed, REACH) for seed in (3, 3, 4)]
@@ -56,9 +71,9 @@ def test_scenes_repeat_with_their_seed_and_differ_without(name):
 
 def test_every_aid_and_scene_has_a_name_and_an_exercise():
     assert all(view_name(key) != key for key in view_keys())
-    assert set(SCENE_NAMES) == set(SCENES)
-    assert {scene for item in EXERCISES for scene in item.scenes} == set(SCENES)
-    assert len(EXERCISES) == 8
+    assert set(SCENE_NAMES) == {*SCENES, *RENDERED}
+    assert {scene for item in EXERCISES for scene in item.scenes} == {*SCENES, *RENDERED}
+    assert len(EXERCISES) == 13
 
 
 @pytest.mark.parametrize("item", EXERCISES, ids=lambda item: item.id)
@@ -82,6 +97,8 @@ def test_a_perfect_hand_hits_in_every_exercise(item, setup):
     else:
         target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=0.0)).target_deg
         assert abs(target - made.start_deg) > 3 or item.begins is Begins.INFINITY
+        if item.sways:
+            target = made.judge(Release(angle_deg=made.start_deg, lean_mm=0.0, seconds=4.0)).target_deg
         trial = made.judge(Release(angle_deg=made.ring.clamp(target), lean_mm=0.0, seconds=4.0))
     assert trial.hit
     assert abs(trial.error_deg) < 0.6
@@ -217,17 +234,30 @@ def test_one_sentence_of_advice(change, words):
 @pytest.mark.parametrize("seed", [1, 2])
 def test_there_is_something_to_focus_on_at_the_target(name, seed):
     """Magnified, the sharpest edges round the target are steeper in focus than ten degrees off, on either side."""
+    before, at, after = (max(float(one.max()) for one in steps) for steps in magnified_steps(name, seed))
+    assert at > 2 * max(before, after)
+
+
+@pytest.mark.parametrize("name", RENDERED)
+def test_rendered_detail_is_clearest_at_the_target(name):
+    """Fine and faint as it may be, and behind the noise of dusk."""
+    before, at, after = (sum(float((one**2).mean()) for one in steps) ** 0.5 for steps in magnified_steps(name, 1))
+    assert at > 1.2 * max(before, after)
+
+
+def magnified_steps(name, seed):
+    """Steps from pixel to pixel about the target, ten degrees before focus, in focus, and ten behind."""
     item = next(item for item in EXERCISES if name in item.scenes and "magnified" in item.views)
-    made = Round(SETUP, RoundRequest(item.id, "magnified", name, 1.4), seed)
+    made = Round(SETUP, RoundRequest(item.id, "magnified", name, 1.4), seed, renderings=rendering_called)
     scene = made.finder.stage.scene
     target = made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=0.0)).target_deg
-
-    def steepest(angle):
+    found = []
+    for angle in (max(target - 10, 0), target, target + 10):
         look = FrameRequest(aid="magnified", angle_deg=angle, step=6.0, x=scene.target_x, y=scene.target_y)
         grey = made.finder.frame(look)[200:400, 300:600, 1].astype(float)
-        return max(np.abs(np.diff(grey, axis=axis)).max() for axis in (0, 1))
-
-    assert steepest(target) > 2 * max(steepest(target + 10), steepest(max(target - 10, 0)) if target > 10 else 0)
+        steps = [np.abs(np.diff(grey, axis=axis)) for axis in (0, 1)]
+        found.append(steps if target > 10 or angle else [0 * one for one in steps])
+    return found
 
 
 def test_stars_need_a_set_up_that_reaches_infinity():
@@ -329,3 +359,41 @@ def test_scores_are_free_of_stop_and_magnification():
             assert trial.shown_mm == pytest.approx(
                 2 * 36 / step / made.finder.shown_px(step, made.seen) * stop, rel=0.06
             )
+
+
+def test_a_swaying_sitter_is_judged_where_she_is_when_the_shutter_opens():
+    made = Round(SETUP, RoundRequest("sway", "magnified", "sitter", 1.4), 7)
+    still = made.finder.stage.scene.target_mm
+    found = [made.judge(Release(angle_deg=40.0, lean_mm=0.0, seconds=k / 10)).distance_mm for k in range(40)]
+    assert max(found) - min(found) == pytest.approx(28, abs=1.5)  # to and fro by 14 mm
+    assert np.mean(found[:32]) - made.judge(
+        Release(angle_deg=40.0, lean_mm=0.0, seconds=0.0)
+    ).distance_mm == pytest.approx(0, abs=4)
+    views = [
+        made.frame(FrameRequest(aid="magnified", angle_deg=40.0, step=made.steps[1], seconds=k, x=made.finder.stage.scene.target_x, y=made.finder.stage.scene.target_y))
+        for k in (0.0, 0.8)
+    ]  # fmt: skip
+    assert np.abs(views[0].astype(int) - views[1]).mean() > 0.3
+    assert still > 0
+
+
+def test_a_slow_lens_is_looked_through_at_f8_and_takes_the_picture_at_its_own_stop():
+    made = Round(SETUP, RoundRequest("dark-wedge", "split_image", "shed", 1.4), 7)
+    plain = Round(SETUP, RoundRequest("single", "split_image", "shed", 1.4), 7)
+    assert (made.view_stop, made.stop) == (8.0, 1.4)
+    at = made.start_deg
+    dark, light = (one.frame(FrameRequest(aid="split_image", angle_deg=at, step=1.0)).mean() for one in (made, plain))
+    assert dark < 0.8 * light
+
+
+def test_recomposing_leaves_the_plane_behind_by_the_cosine():
+    """Focused exactly on what the middle shows, the picture is off by d·(1/cos θ - 1), θ from a third of the frame."""
+    made = Round(SETUP, RoundRequest("recompose", "split_image", "shed", 1.4), 11)
+    seen, composed = made.finder.stage.scene.target_mm, made.composed.scene.target_mm
+    angle = math.atan(math.hypot(6.0, 4.0) / 50.0)
+    assert seen - composed == pytest.approx(composed * (1 / math.cos(angle) - 1), rel=1e-9)
+    x = float(extension_at_object_distance(seen, 50.0))
+    trial = made.judge(Release(angle_deg=float(made.ring.angle_at_extension(x)), lean_mm=0.0, seconds=2.0))
+    assert trial.error_mm == pytest.approx(seen - composed, rel=0.02)
+    assert abs(trial.z) < 0.3  # in the finder it was right
+    assert "behind" in advice(trial, infinity_first=True) or trial.hit

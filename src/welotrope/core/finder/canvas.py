@@ -57,6 +57,7 @@ class Canvas:
     def __init__(self, view: View) -> None:
         self.view = view
         self._fine: Picture = np.zeros((view.height_px * _FINER, view.width_px * _FINER, 4), np.uint8)
+        self._shown: tuple[Picture, int, int] | None = None
         self._drawn = (view.width_px, view.height_px, 0, 0)  # left, top, right, bottom of what was drawn on, pixels
 
     def cut(self) -> tuple[Picture, int, int]:
@@ -64,12 +65,18 @@ class Canvas:
 
         Premultiplied BGR and cover in four bytes, shape (height, width, 4); empty when nothing was drawn.
         """
+        if self._shown is not None:
+            return self._shown
         left, top, right, bottom = self._drawn
         if right <= left or bottom <= top:
             return np.zeros((0, 0, 4), np.uint8), 0, 0
         fine = self._fine[top * _FINER : bottom * _FINER, left * _FINER : right * _FINER]
         size = right - left, bottom - top
         return np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.uint8), left, top
+
+    def show(self, pixels: Picture, x: int, y: int) -> None:
+        """Show pixels as :meth:`cut` returns them, in place of anything drawn."""
+        self._shown = pixels, x, y
 
     def take(self, other: Canvas, left: float, right: float) -> None:
         """Take what another canvas of the same view shows between two places across, picture units."""

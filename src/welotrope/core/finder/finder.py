@@ -142,11 +142,13 @@ class Finder:
         return View(round(width * share), round(height * share), units, x, y)
 
     def pixel_mm(self, look: FrameRequest) -> float:
-        """Size on the sensor of a pixel of what is shown, mm; those of the display where it is the coarser."""
+        """Size on the sensor of a pixel of what is shown, mm; that of the display or the scene where it is coarser."""
         seen = self.seen(look.aid)
         if seen.through is not Through.DISPLAY:
-            return _optical_units(look.step, seen) * self.stage.unit_mm
-        return 36.0 / look.step / self.shown_px(look.step, seen) * self.stage.unit_mm
+            shown = _optical_units(look.step, seen)
+        else:
+            shown = 36.0 / look.step / self.shown_px(look.step, seen)
+        return max(shown, self.stage.scene.finest) * self.stage.unit_mm
 
     def shown_px(self, step: float, seen: FinderScene) -> int:
         """Pixels across that are truly shown: no more than the frame, the display or the magnified sensor has."""
@@ -243,7 +245,9 @@ def _optical_units(step: float, seen: FinderScene) -> float:
 
 def _mask_outside(picture: Picture, view: View) -> None:
     """Blacken what lies outside the frame: a finder of low magnification shows it small, with dark around."""
-    (left, top), (right, bottom) = (view.place(side * 18, side * 12) for side in (-1, 1))
+    (left, top), (right, bottom) = (
+        view.place(view.centre_x + side * 18, view.centre_y + side * 12) for side in (-1, 1)
+    )
     picture[: max(round(top), 0)] = 0
     picture[max(round(bottom), 0) :] = 0
     picture[:, : max(round(left), 0)] = 0

@@ -8,11 +8,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
-from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.canvas import Picture
 from welotrope.core.finder.display import Viewing, seen_angle
-from welotrope.core.finder.finder import UNITS_PER_PX, Finder, FrameRequest, Instrument
-from welotrope.core.finder.scene import FocusRange
-from welotrope.core.finder.scenes import make_scene
+from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
+from welotrope.core.finder.rendered import Renderings
+from welotrope.core.finder.scene import FocusRange, aimed_at, swaying
+from welotrope.core.finder.scenes import SCENES, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
@@ -38,7 +39,6 @@ MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
 # Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
 START_HALVES, ROOM_HALVES = 3.0, 1.5
-PHOTO_PX = (720, 480)
 _FILM_PITCH_MM = 0.006
 _AT_THE_STOP_DEG = 0.1
 
@@ -77,6 +77,10 @@ class Round:
         What is wanted.
     seed
         From which the scene and the start are made.
+    eye
+        What the eye tells apart.
+    renderings
+        Gives rendered scenes by name; only painted ones without it.
 
     Raises
     ------
@@ -84,7 +88,10 @@ class Round:
         When there is no such exercise or scene, or the exercise is not done with the aid.
     """
 
-    def __init__(self, setup: Setup, order: RoundRequest, seed: int, *, eye: Eye = AVERAGE_EYE) -> None:
+    def __init__(
+        self, setup: Setup, order: RoundRequest, seed: int, *, eye: Eye = AVERAGE_EYE,
+        renderings: Renderings | None = None,
+    ) -> None:  # fmt: skip
         self.setup = setup
         self.eye = eye
         self.exercise: Exercise = exercise(order.exercise)
@@ -97,20 +104,26 @@ class Round:
         self.kind, self.seen = found[0], found[1].seen(setup.body.aids_by_tag)
         self.aid, self.stop, self.seed = order.aid, order.stop, seed
         rng = np.random.default_rng(seed)
-        self.scene_name = order.scene or str(rng.choice(self.exercise.scenes))
+        there = [name for name in self.exercise.scenes if renderings is not None or name in SCENES]
+        self.scene_name = order.scene or str(rng.choice(there))
         if self.scene_name not in self.exercise.scenes:
             raise ConflictError(
                 "scene", self.scene_name, f"“{self.exercise.title}” is not done there",
                 f"Choose from {', '.join(self.exercise.scenes)}",
             )  # fmt: skip
         self.ring = setup.ring(self.stop)
-        self.view_stop = setup.view_stop(self.stop)
+        self.view_stop = max(setup.view_stop(self.stop), self.exercise.seen_at)
         check_stars(self)
-        scene = make_scene(self.scene_name, seed, self._reach())
+        scene = make_scene(self.scene_name, seed, self._reach(), renderings)
+        if self.exercise.sways:
+            scene = swaying(scene)
         own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))
-        self.finder = Finder(
-            Stage(scene, setup.lens.focal_mm, setup.body.image.width_mm / 36), self._instrument(own), seed
-        )
+        unit_mm = setup.body.image.width_mm / 36
+        self.composed = Stage(scene, setup.lens.focal_mm, unit_mm)
+        aimed = self.composed
+        if self.exercise.recomposes:
+            aimed = Stage(aimed_at(scene, setup.lens.focal_mm, unit_mm), setup.lens.focal_mm, unit_mm)
+        self.finder = Finder(aimed, self._instrument(own), seed)
         self.start_deg = self._start(rng)
 
     @property
@@ -179,7 +192,7 @@ class Round:
         if abs(look.x) > 18 or abs(look.y) > 18:
             raise OutOfRangeError("area", f"{look.x:g}, {look.y:g}", "it lies outside the frame", "Keep within ±18")
         angle = self.start_deg if self.locked else look.angle_deg
-        seconds = look.seconds if self.finder.stage.scene.speed_mm_s else 0.0
+        seconds = look.seconds if self.finder.stage.scene.moves else 0.0
         return self.finder.frame(replace(look, angle_deg=angle, seconds=seconds))
 
     def judge(self, release: Release) -> Trial:
@@ -193,13 +206,13 @@ class Round:
         self._check(release.angle_deg, release.lean_mm, release.seconds)
         self.check_step(release.step)
         angle = self.start_deg if self.locked else release.angle_deg
-        scene, stage, f = self.finder.stage.scene, self.finder.stage, self.setup.lens.focal_mm
-        lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.speed_mm_s else 0.0
+        scene, stage, f = self.composed.scene, self.composed, self.setup.lens.focal_mm
+        lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.moves else 0.0
         x = float(self.ring.extension_at_angle(angle))
         own = math.hypot(self.eye["lens_blur"], airy_diameter(self.stop))
         taking = Focus(
             extension_mm=x, stop=self.stop, own_blur_mm=0.0, blades=0, lean_mm=release.lean_mm,
-            seconds=(release.seconds + lag) if scene.speed_mm_s else 0.0,
+            seconds=(release.seconds + lag) if scene.moves else 0.0,
         )  # fmt: skip
         object_mm = stage.distance(scene.target, taking)
         subject_x = float(extension_at_object_distance(object_mm, f))
@@ -208,7 +221,8 @@ class Round:
         blur = stage.blur_mm(scene.target, taking)
         plane, subject = min(plane, FAR_MM), min(subject, FAR_MM)
         pitch = self.setup.body.image.pitch_mm
-        shown, z = self._score(release, x, subject_x)
+        seen_mm = self.finder.stage.distance(scene.target, taking)
+        shown, z = self._score(release, x, float(extension_at_object_distance(seen_mm, f)))
         reach = self._reach()
         path = check_path(release.path)
         return Trial(
@@ -421,23 +435,3 @@ def check_stars(round: Round) -> None:
             "exercise", round.exercise.title, f"{past}, so a star cannot be passed and every round would be a hit",
             f"If it turns farther, sight infinity in Scale; or {wider}choose another exercise",
         )  # fmt: skip
-
-
-def photograph(trial: Trial, *, whole: bool = False) -> Picture:
-    """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720."""
-    photo = trial.photo
-    reach = FocusRange(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
-    scene = make_scene(trial.scene, trial.seed, reach)
-    stage = Stage(scene, photo.focal_mm, photo.unit_mm)
-    blades = 0 if trial.stop <= photo.widest * 1.05 else 6
-    focus = Focus(
-        extension_mm=photo.extension_mm, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
-        lean_mm=photo.lean_mm, seconds=photo.seconds,
-    )  # fmt: skip
-    width, height = PHOTO_PX
-    if whole:
-        return stage.render(View(width, height, 36.0 / width, scene.target_x * 0.5, scene.target_y * 0.5), focus)
-    # A moving subject stands larger, and so a little farther from the middle.
-    scale = stage.scale(scene.target, focus)
-    units = min(photo.pitch_mm / photo.unit_mm, UNITS_PER_PX)
-    return stage.render(View(width, height, units, scene.target_x * scale, scene.target_y * scale), focus)

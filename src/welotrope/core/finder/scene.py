@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from welotrope.core.finder.canvas import Canvas, Colour
+from welotrope.core.finder.canvas import FRAME_UNITS, Canvas, Colour
 
 
 @dataclass(frozen=True)
@@ -33,7 +34,7 @@ class Layer:
     backdrop
         Whether it covers the frame.
     moving
-        Whether it comes closer with the scene's speed.
+        Whether it comes closer with the scene's speed, and sways with it.
     """
 
     distance_mm: float
@@ -63,6 +64,10 @@ class Scene:
         How bright it is, 1 for daylight.
     speed_mm_s
         How fast its moving layers come closer.
+    sway_mm, sway_s
+        How far its moving layers sway to and fro, and how long once takes.
+    finest
+        Size of the finest detail it holds about the target, picture units; 0 where it is drawn as fine as asked.
     """
 
     name: str
@@ -74,11 +79,46 @@ class Scene:
     target_y: float
     brightness: float = 1.0
     speed_mm_s: float = 0.0
+    sway_mm: float = 0.0
+    sway_s: float = 1.0
+    finest: float = 0.0
+
+    @property
+    def moves(self) -> bool:
+        """Whether anything in it moves by itself."""
+        return bool(self.speed_mm_s or self.sway_mm)
+
+    def nearer_mm(self, seconds: float) -> float:
+        """How much nearer its moving layers are than at the start, mm."""
+        return self.speed_mm_s * seconds + self.sway_mm * math.sin(2 * math.pi * seconds / self.sway_s)
 
     @property
     def target_mm(self) -> float:
         """Distance of the target at the start, mm from the front principal plane."""
         return self.layers[self.target].distance_mm
+
+
+def swaying(scene: Scene) -> Scene:
+    """Return a scene whose sitter sways as people do who stand at ease: by 14 mm to and fro, a scatter of 10 mm."""
+    return replace(scene, sway_mm=14.0, sway_s=3.2)
+
+
+def aimed_at(scene: Scene, focal_mm: float, unit_mm: float) -> Scene:
+    """Return a scene as the camera sees it aimed at a subject that lies on a third of the frame composed.
+
+    Along the axis of a camera turned towards it everything about the subject is farther off, by the reciprocal of the
+    cosine: turned back, the plane of focus lies behind it by as much.
+
+    Parameters
+    ----------
+    scene
+        As it lies before the camera in the frame composed.
+    focal_mm, unit_mm
+        Focal length, and a picture unit on the sensor, mm.
+    """
+    slope = math.hypot(FRAME_UNITS[0] / 6, FRAME_UNITS[1] / 6) * unit_mm / focal_mm
+    farther = math.hypot(1.0, slope)
+    return replace(scene, layers=tuple(replace(one, distance_mm=one.distance_mm * farther) for one in scene.layers))
 
 
 @dataclass(frozen=True)

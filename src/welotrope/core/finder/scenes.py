@@ -1,4 +1,4 @@
-"""The scenes of the Skarnmere Slip: made by code, different for every seed, laid out for the lens at hand."""
+"""The scenes of the Skarnmere Slip: painted by code, different for every seed, or rendered; laid out for the lens."""
 
 from __future__ import annotations
 
@@ -9,24 +9,31 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.canvas import Canvas, Colour, View
+from welotrope.core.finder.rendered import Renderings, laid_out
 from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
 
 Random = np.random.Generator
 Maker = Callable[[Random, FocusRange], Scene]
 
 
-def make_scene(name: str, seed: int, reach: FocusRange) -> Scene:
+def make_scene(name: str, seed: int, reach: FocusRange, renderings: Renderings | None = None) -> Scene:
     """Return a scene for a lens; the same seed and reach always give the same scene.
+
+    ``renderings`` gives those rendered beforehand by their name; without it there are only the painted ones.
 
     Raises
     ------
     UnreadableError
         When there is no scene of that name.
     """
+    rng = np.random.default_rng(seed)
+    if name in RENDERED and renderings is not None:
+        return laid_out(name, renderings, rng, reach)
     maker = SCENES.get(name)
     if maker is None:
-        raise UnreadableError("scene", name, "there is none of that name", f"Choose from {', '.join(SCENES)}")
-    return maker(np.random.default_rng(seed), reach)
+        known = (*SCENES, *(RENDERED if renderings is not None else ()))
+        raise UnreadableError("scene", name, "there is none of that name", f"Choose from {', '.join(known)}")
+    return maker(rng, reach)
 
 
 def _shade(colour: Colour, by: float) -> Colour:
@@ -236,8 +243,8 @@ def _sitter(rng: Random, reach: FocusRange) -> Scene:
     far_x = x0 - turn * 1.75 * scale
     layers = (
         Layer(at * 3.2, _planks((74, 92, 104), seed + 1, 3.5, upright=True), lights, backdrop=True),
-        Layer(at + 130, _lowered(shoulders, dy)), Layer(at + 60, _lowered(head, dy)),
-        Layer(at + 34, _lowered(eye(far_x), dy)), Layer(at, _lowered(eye(near_x), dy)),
+        Layer(at + 130, _lowered(shoulders, dy)), Layer(at + 60, _lowered(head, dy), moving=True),
+        Layer(at + 34, _lowered(eye(far_x), dy), moving=True), Layer(at, _lowered(eye(near_x), dy), moving=True),
     )  # fmt: skip
     return Scene(
         name="sitter", title="Ida on the bench", layers=layers, target=4, target_name="Ida’s nearer eye",
@@ -426,3 +433,4 @@ SCENES: dict[str, Maker] = {
     "shed": _shed, "plank": _plank, "sitter": _sitter, "quay": _quay, "boat": _boat, "stars": _stars,
     "deck": _deck,
 }  # fmt: skip
+RENDERED = ("figurehead", "pebbles", "reeds", "rigging", "bench", "shore", "dusk")

@@ -1,7 +1,7 @@
 """A scene on a lens: rendered for a focus and a stop, layer by layer from the back.
 
-Left out: breathing (layers keep their size while the ring turns), vignetting, fringes of colour, and the
-addition of light in its true strength (layers blend as they are shown; only small lights add).
+Left out: breathing (layers keep their size while the ring turns), darkening towards the corners, fringes of colour, and
+the addition of light in its true strength (layers blend as they are shown; only small lights add).
 """
 
 from __future__ import annotations
@@ -15,7 +15,7 @@ from dataclasses import dataclass, replace
 import cv2
 import numpy as np
 
-from welotrope.core.finder.blur import aperture_outline, blurred
+from welotrope.core.finder.blur import aperture_outline, blurred, cut_outline
 from welotrope.core.finder.canvas import Canvas, Picture, View
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.optics.blur import defocus_blur
@@ -23,7 +23,11 @@ from welotrope.core.optics.thin_lens import extension_at_object_distance
 
 Shift = Callable[[int], tuple[float, float]]
 _KEPT_VIEWS = 3
+_KEPT_TOGETHER = 24
+# Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
+_RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
 _SPREAD_MIN_PX = 0.9
+_ALIKE_PX, _ALIKE_SHARE = 0.35, 0.04  # by how much blurs may differ to be taken for one
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -81,6 +85,7 @@ class Stage:
         # Distances of a scene are those at which the lens stands that has its target in focus.
         self._focused_x = float(extension_at_object_distance(scene.target_mm, focal_mm))
         self._painted: OrderedDict[View, list[_Raster]] = OrderedDict()
+        self._together: OrderedDict[tuple[View, int, int], _Raster] = OrderedDict()
         self._lock = threading.Lock()
 
     def distance(self, index: int, focus: Focus) -> float:
@@ -106,20 +111,48 @@ class Stage:
 
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
         """
-        rasters = self._rasters(view)
         out: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
-        for index, (layer, raster) in enumerate(zip(self.scene.layers, rasters, strict=True)):
-            diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)
-            scale = self.scale(index, focus)
-            moved = shift(index) if shift else (0.0, 0.0)
+        for first, last, diameter in self._groups(view, focus, alone=shift is not None):
+            layer, scale = self.scene.layers[first], self.scale(first, focus)
+            moved = shift(first) if shift else (0.0, 0.0)
             px = moved[0] / self.unit_mm / view.units_per_px, moved[1] / self.unit_mm / view.units_per_px
-            self._lay(out, layer, raster, diameter, view, scale, px)
+            aside = not first <= self.scene.target <= last
+            self._lay(out, layer, self._joined(view, first, last), diameter, view, scale, px, roughly=aside)
             shone = view if not shift else replace(
                 view, centre_x=view.centre_x - moved[0] / self.unit_mm, centre_y=view.centre_y - moved[1] / self.unit_mm
             )  # fmt: skip
-            for light in layer.lights:
-                _shine(out, shone, light, diameter, focus.blades, scale)
+            for light in (light for one in self.scene.layers[first : last + 1] for light in one.lights):
+                _shine(out, shone, light, diameter, focus.blades, scale, (self.scene.target_x, self.scene.target_y))
         return out
+
+    def _groups(self, view: View, focus: Focus, *, alone: bool) -> list[tuple[int, int, float]]:
+        """Return layers, first and last, that blur so much alike that they are blurred as one, and by how much, px."""
+        layers = self.scene.layers
+        sizes = [self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm) for index in range(len(layers))]
+        still = not alone and all(self.scale(index, focus) == 1.0 for index in range(len(layers)))
+        groups: list[tuple[int, int, float]] = []
+        for index, size in enumerate(sizes):
+            if still and groups and _alike(sizes[groups[-1][0]], size):
+                first = groups[-1][0]
+                middle = self.scene.target if first <= self.scene.target <= index else (first + index) // 2
+                groups[-1] = first, index, sizes[middle]
+            else:
+                groups.append((index, index, size))
+        return groups
+
+    def _joined(self, view: View, first: int, last: int) -> _Raster:
+        """Return layers laid over one another as they are painted; kept until the view is."""
+        rasters = self._rasters(view)
+        if first == last:
+            return rasters[first]
+        key = (view, first, last)
+        found = self._together.get(key)
+        if found is None:
+            found = _laid_together(rasters[first : last + 1])
+            self._together[key] = found
+            while len(self._together) > _KEPT_TOGETHER:
+                self._together.popitem(last=False)
+        return found
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -129,7 +162,7 @@ class Stage:
         outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
         for index, (layer, raster) in enumerate(zip(layers, self._rasters(view), strict=True)):
             diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)
-            soft = _softened(layer, raster, diameter, view)
+            soft = _softened(layer, raster, diameter, view, roughly=index != self.scene.target)
             for out, shift in zip(outs, shifts, strict=True):
                 self._lay_parted(out, layer, soft, shift(index), view, diameter, focus)
         return outs
@@ -152,12 +185,14 @@ class Stage:
             _over(out, *_placed(soft.pixels, soft.x, soft.y, view, 1.0, (right, down)))
         x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
         for light in layer.lights:
-            _shine(out, replace(view, centre_x=x, centre_y=y), light, diameter, focus.blades, 1.0)
+            shone, axis = replace(view, centre_x=x, centre_y=y), (self.scene.target_x, self.scene.target_y)
+            _shine(out, shone, light, diameter, focus.blades, 1.0, axis)
 
     def forget(self) -> None:
         """Let go of what was painted."""
         with self._lock:
             self._painted.clear()
+            self._together.clear()
 
     def scale(self, index: int, focus: Focus) -> float:
         """How many times larger a layer stands than it was painted: as it has come closer, or been leaned towards."""
@@ -169,7 +204,7 @@ class Stage:
 
     def _nearer_by(self, layer: Layer, focus: Focus, moved_mm: float) -> float:
         """Distance of a layer that ran or was leaned towards, mm, from a lens moved towards it."""
-        run = self.scene.speed_mm_s * focus.seconds if layer.moving else 0.0
+        run = self.scene.nearer_mm(focus.seconds) if layer.moving else 0.0
         return max(layer.distance_mm - run - focus.lean_mm - moved_mm, self.focal_mm * 1.2)
 
     def _lay(
@@ -181,6 +216,8 @@ class Stage:
         view: View,
         scale: float,
         moved_px: tuple[float, float],
+        *,
+        roughly: bool,
     ) -> None:
         """Blur a layer and lay it over what is behind it."""
         if raster.pixels.size == 0:
@@ -189,13 +226,13 @@ class Stage:
         if layer.backdrop:
             if any(moved_px):
                 pixels = _moved(pixels, moved_px, cv2.BORDER_REPLICATE)
-            out[:] = blurred(pixels, diameter)[:, :, :3]
+            out[:] = blurred(pixels, diameter, roughly=roughly)[:, :, :3]
             return
         if scale != 1.0 or any(moved_px):
             pixels, x, y = _placed(pixels, x, y, view, scale, moved_px)
             if pixels.size == 0:
                 return
-        soft = _softened(layer, _Raster(pixels, x, y), diameter, view)
+        soft = _softened(layer, _Raster(pixels, x, y), diameter, view, roughly=roughly)
         _over(out, soft.pixels, soft.x, soft.y)
 
     def _rasters(self, view: View) -> list[_Raster]:
@@ -210,18 +247,40 @@ class Stage:
             return painted
 
 
+def _alike(one: float, other: float) -> bool:
+    return abs(one - other) < max(_ALIKE_PX, _ALIKE_SHARE * max(one, other))
+
+
+def _laid_together(rasters: Sequence[_Raster]) -> _Raster:
+    """Lay rasters over one another, the first farthest back."""
+    there = [one for one in rasters if one.pixels.size]
+    if not there:
+        return rasters[0]
+    left, top = min(one.x for one in there), min(one.y for one in there)
+    right = max(one.x + one.pixels.shape[1] for one in there)
+    bottom = max(one.y + one.pixels.shape[0] for one in there)
+    out: Picture = np.zeros((bottom - top, right - left, 4), np.uint8)
+    for one in there:
+        height, width = one.pixels.shape[:2]
+        under = out[one.y - top : one.y - top + height, one.x - left : one.x - left + width]
+        clear = cv2.merge([cv2.bitwise_not(cv2.extractChannel(one.pixels, 3))] * 4)
+        cv2.add(cv2.multiply(under, clear, scale=1 / 255), one.pixels, dst=under)
+    return _Raster(out, left, top)
+
+
 def _paint(layer: Layer, view: View) -> _Raster:
     canvas = Canvas(view)
     layer.paint(canvas)
     return _Raster(*canvas.cut())
 
 
-def _softened(layer: Layer, raster: _Raster, diameter: float, view: View) -> _Raster:
+def _softened(layer: Layer, raster: _Raster, diameter: float, view: View, *, roughly: bool) -> _Raster:
     """Blur a layer's raster, with room to spread into unless it covers the frame."""
     if layer.backdrop or raster.pixels.size == 0:
-        return _Raster(blurred(raster.pixels, diameter) if layer.backdrop else raster.pixels, raster.x, raster.y)
+        soft = blurred(raster.pixels, diameter, roughly=roughly) if layer.backdrop else raster.pixels
+        return _Raster(soft, raster.x, raster.y)
     pixels, x, y = _padded(raster.pixels, raster.x, raster.y, math.ceil(diameter / 2) + 2, view)
-    return _Raster(blurred(pixels, diameter), x, y)
+    return _Raster(blurred(pixels, diameter, roughly=roughly), x, y)
 
 
 def _over(out: Picture, soft: Picture, x: int, y: int) -> None:
@@ -268,8 +327,14 @@ def _placed(
     return np.asarray(placed, np.uint8), left, top
 
 
-def _shine(out: Picture, view: View, light: PointLight, diameter: float, blades: int, scale: float) -> None:
-    """Add a small light, spread over the shape of the aperture."""
+def _shine(
+    out: Picture, view: View, light: PointLight, diameter: float, blades: int, scale: float, axis: tuple[float, float]
+) -> None:
+    """Add a small light, spread over the shape of the aperture; wide open the lens's rims cut it off the axis."""
+    outline = aperture_outline(blades)
+    if blades == 0:
+        right, down = (_RIM * (at - on) / _CORNER_UNITS for at, on in zip((light.x, light.y), axis, strict=True))
+        outline = cut_outline(outline, -right, -down)
     x, y = view.place(light.x * scale, light.y * scale)
     spread = max(diameter, _SPREAD_MIN_PX)
     # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
@@ -282,7 +347,7 @@ def _shine(out: Picture, view: View, light: PointLight, diameter: float, blades:
         return
     finer = 4 if side < 80 else 2 if side < 300 else 1
     patch: Picture = np.zeros((side * finer, side * finer, 3), np.uint8)
-    corners = np.array(aperture_outline(blades)) * spread + (x - x0 + 0.5, y - y0 + 0.5)
+    corners = np.array(outline) * spread + (x - x0 + 0.5, y - y0 + 0.5)
     colour = tuple(round(channel * level) for channel in light.colour)
     cv2.fillPoly(patch, [np.rint((corners * finer - 0.5) * 16).astype(np.int32)], colour, cv2.LINE_8, 4)
     if finer > 1:

@@ -12,7 +12,10 @@ from enum import StrEnum
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.aids.registry import view_called, view_keys
 
-PLACES = ("shed", "plank", "sitter", "quay", "deck")
+PLACES = (
+    "figurehead", "bench", "pebbles", "reeds", "rigging", "shore", "dusk", "shed", "plank", "sitter", "quay",
+    "deck",
+)  # fmt: skip
 
 
 class Begins(StrEnum):
@@ -51,6 +54,12 @@ class Exercise:
         The aid it ends on and counts for, where that is not the one it begins with; empty else.
     counts
         Whether its rounds tell how finely the hand places the ring.
+    recomposes
+        Whether the camera is aimed at the subject to focus and turned back to compose before the picture.
+    sways
+        Whether the sitter sways to and fro.
+    seen_at
+        f-number the finder is looked through at least, as with a slow lens; 0 for that of the lens in hand.
     says
         Advice from whether it hit and the error in degrees (positive behind); None for that on the path of the ring.
     """
@@ -68,6 +77,9 @@ class Exercise:
     masks: bool = False
     finishes_on: str = ""
     counts: bool = True
+    recomposes: bool = False
+    sways: bool = False
+    seen_at: float = 0.0
     says: Callable[[bool, float], str] | None = None
 
     @property
@@ -84,6 +96,14 @@ def _trapped(hit: bool, error_deg: float) -> str:
 def _leant(hit: bool, error_deg: float) -> str:
     way = "back" if error_deg < 0 else "forward"
     return "Held by leaning." if hit else f"Sway through sharp and fire on the way {way}."
+
+
+def _recomposed(hit: bool, error_deg: float) -> str:
+    if hit:
+        return "Still sharp after the camera was turned back."
+    if error_deg > 0:
+        return "Turning the camera back left the plane behind the subject: turn the ring a little nearer, or lean in."
+    return "The plane lies in front of the subject: that was more than turning the camera back takes."
 
 
 EXERCISES: tuple[Exercise, ...] = (
@@ -112,7 +132,7 @@ EXERCISES: tuple[Exercise, ...] = (
         title="Peak, then magnify",
         task="Turn until the edges light, then magnify (m) and finish on the picture itself.",
         aids=("peaking",),
-        scenes=("plank", "sitter", "shed"),
+        scenes=("bench", "shore", "plank", "sitter", "shed"),
         finishes_on="magnified",
     ),
     Exercise(
@@ -132,7 +152,7 @@ EXERCISES: tuple[Exercise, ...] = (
         title="Lean, do not turn",
         task="The distance stays set. Lean in and out until the nearer eye is sharpest, then release.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
-        scenes=("sitter", "plank"),
+        scenes=("figurehead", "sitter", "plank"),
         begins=Begins.OFF_BY_A_LEAN,
         locked=True,
         leans=True,
@@ -148,6 +168,46 @@ EXERCISES: tuple[Exercise, ...] = (
         scenes=("stars",),
         at_infinity=True,
         masks=True,
+    ),
+    Exercise(
+        id="sway",
+        title="A sitter who sways",
+        task="Nobody sits quite still. Focus on the nearer eye and release as she passes through the plane of focus.",
+        aids=("matte", "split_image", "microprism", "magnified", "peaking"),
+        scenes=("sitter",),
+        sways=True,
+        counts=False,
+    ),
+    Exercise(
+        id="recompose",
+        title="Focus and recompose",
+        task="The aid is in the middle of the frame, the subject belongs on a third. Focus on it; the camera is then"
+        " turned back, which takes the plane of focus past it. Allow for that.",
+        aids=("split_image", "microprism", "collar", "rangefinder", "confirmation"),
+        recomposes=True,
+        counts=False,
+        says=_recomposed,
+    ),
+    Exercise(
+        id="low-light",
+        title="Low light",
+        task="Contrast goes with the light. Find the brightest edge of the named subject, focus on it, then release.",
+        scenes=("dusk", "shed"),
+    ),
+    Exercise(
+        id="dark-wedge",
+        title="A slow lens",
+        task="Seen at f/8, one half of the aid goes dark. Use the ground glass around it, or what is left of the aid.",
+        aids=("split_image", "microprism", "collar"),
+        seen_at=8.0,
+    ),
+    Exercise(
+        id="too-much-depth",
+        title="More depth than the picture",
+        task="The screen shows a fast lens sharper than it is. Turn through the whole sharp range, stop in its middle,"
+        " and compare the picture that results.",
+        aids=("matte",),
+        scenes=("figurehead", "bench", "pebbles", "shore", "plank"),
     ),
 )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Protocol
+from typing import Protocol
 
 from welotrope.core.review.frame import AID
 from welotrope.core.review.outcomes import Outcome, Tally, tally
@@ -60,7 +60,7 @@ class Leaning:
         return Outcome.BEHIND if self.low > 0.5 else Outcome.FRONT if self.high < 0.5 else None
 
 
-_WAYS: Mapping[str, Callable[[Any], tuple[float, str]]] = {
+_WAYS: Mapping[str, Callable[..., tuple[float, str]]] = {
     "outing": lambda frame: (0, frame.outing),
     "lens": lambda frame: (0, frame.lens_name),
     "stop": lambda frame: (frame.stop or 0, format_stop(frame.stop) if frame.stop else ""),

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
@@ -12,6 +12,9 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.optics import thin_lens
 from welotrope.core.optics.elementwise import FloatArray, Values, as_given
 from welotrope.core.ring.focus_ring import FocusRing, check_throw
+
+if TYPE_CHECKING:
+    from scipy.interpolate import PchipInterpolator
 
 _INVERSE_STEPS = 4000
 
@@ -85,7 +88,7 @@ class CurvedRing(FocusRing):
         return inside + np.minimum(angles - first, 0) * low + np.maximum(angles - last, 0) * high
 
     @cached_property
-    def _interpolant(self) -> Any:
+    def _interpolant(self) -> PchipInterpolator:
         from scipy.interpolate import PchipInterpolator  # slow to import; few rings need it
 
         return PchipInterpolator(self.angles_deg, self.extensions_mm)

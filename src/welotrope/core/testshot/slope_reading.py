@@ -26,6 +26,8 @@ _TILT_KNOWN_DEG, _TILT_KNOWN_SHARE = 0.3, 0.15
 
 # Neighbouring patches are off together: errors of 300 pictures were so many times as large as patches alone say.
 _SHARED = 1.13
+# Where the mark lies in the picture is not known better than this, pixels; along the axis it bounds what is told.
+_PLACED_PX = 0.2
 
 Grid = NDArray[np.float64]
 
@@ -135,6 +137,8 @@ def _told(
         curved_mm=_curved_mm(plane) if fit.bend else None, warnings=warnings,
     )  # fmt: skip
     error, lean_error = (_SHARED * math.sqrt(max(float(fit.covariance[k, k]), 0.0)) for k in (0, 1))
+    pixel_mm = pose.pitch_mm / pose.image_mm * float(plane.mark[2]) * math.sin(math.radians(pose.slope_deg))
+    error = math.hypot(error, _PLACED_PX * pixel_mm)
     nearest, farthest = _depths(plane)
     spare = _OFF_SHEET * (farthest - nearest)
     if not nearest - spare <= fit.plane_z <= farthest + spare or 2 * WIDE * error > farthest - nearest:

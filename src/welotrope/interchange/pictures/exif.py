@@ -8,7 +8,7 @@ import re
 from collections.abc import Mapping
 from contextlib import suppress
 from pathlib import Path
-from typing import Any
+from typing import SupportsFloat
 
 from welotrope.core.picture.picture import PictureExif
 from welotrope.core.units.text import cleaned
@@ -72,21 +72,23 @@ def _text(value: object) -> str:
     return cleaned(str(value or "")).strip("\0 ")[:80]
 
 
-def _number(value: Any) -> float | None:
+def _number(value: object) -> float | None:
     if isinstance(value, list | tuple):
         value = value[0] if value else None
-    with suppress(TypeError, ValueError, ZeroDivisionError, OverflowError):
+    if not isinstance(value, str | bytes | SupportsFloat):
+        return None
+    with suppress(ValueError, ZeroDivisionError, OverflowError):
         number = float(value)
         return number if math.isfinite(number) else None
     return None
 
 
-def _positive(value: Any, most: float) -> float | None:
+def _positive(value: object, most: float) -> float | None:
     number = _number(value)
     return number if number is not None and 0 < number <= most else None
 
 
-def _iso(value: Any) -> int | None:
+def _iso(value: object) -> int | None:
     number = _positive(value, 10_000_000)
     return None if number is None or number < 1 else int(number)
 

@@ -5,12 +5,15 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Sequence
-from typing import Any
+from typing import TYPE_CHECKING
 
 import numpy as np
 
 from welotrope.core.testshot.sheets import Block
 from welotrope.interchange.print.drawing import Bitmap, Box, Infinity, Item, Line, Page, PlacedImage, Text
+
+if TYPE_CHECKING:
+    from reportlab.pdfgen.canvas import Canvas
 
 _POINTS_PER_MM = 72 / 25.4
 # The type every PDF reader has knows these only so.
@@ -38,7 +41,7 @@ def write_pdf(pages: Sequence[Page], title: str) -> bytes:
     return stream.getvalue()
 
 
-def _draw(canvas: Any, item: Item, height: float) -> None:
+def _draw(canvas: Canvas, item: Item, height: float) -> None:
     def up(y: float) -> float:
         return _points(height - y)
 
@@ -79,7 +82,7 @@ def _draw(canvas: Any, item: Item, height: float) -> None:
     canvas.setDash()
 
 
-def _print_cells(canvas: Any, item: Bitmap, bottom: float) -> None:
+def _print_cells(canvas: Canvas, item: Bitmap, bottom: float) -> None:
     """Place cells as an image of one bit each, which no program smooths."""
     from PIL import Image
     from reportlab.lib.utils import ImageReader
@@ -91,7 +94,7 @@ def _print_cells(canvas: Any, item: Bitmap, bottom: float) -> None:
     )
 
 
-def _write(canvas: Any, item: Text, y: float) -> None:
+def _write(canvas: Canvas, item: Text, y: float) -> None:
     """Write a text on its baseline, infinity in the type of symbols."""
     x = _points(item.x) - _points(text_width(item.text, item.size, bold=item.bold)) * _BEFORE[item.anchor]
     for part, font in _parts(item.text, item.bold):

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from welotrope.core.json_values import JsonObject
 from welotrope.core.review.frame import Frame, NewFrame
 from welotrope.core.review.intention import Spot
@@ -31,7 +29,7 @@ def frame_of(row: FrameRow) -> Frame:
     )  # fmt: skip
 
 
-def _spot(stored: Any) -> Spot | None:
+def _spot(stored: list[float] | None) -> Spot | None:
     """Return a place in the picture; None for none, or for what is no place: that takes no frame along."""
     try:
         return Spot(*stored) if stored else None

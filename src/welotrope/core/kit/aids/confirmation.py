@@ -2,16 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.inputs import Group, Input, field_spec, number_input, tick_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import FAIL, TURN, AidJudgement, AidKind, AidRecord, AskedAid, Case, positive
+from welotrope.core.kit.aids.kind import FAIL, TURN, AidJudgement, AidKind, AidRecord, AskedAid, Case, Chosen, positive
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.view import FinderView, Indicator
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
@@ -43,7 +41,7 @@ class Confirmation(AidRecord):
     half_mm: float | None = field(default=None, metadata=field_spec(HALF_BAND))
 
 
-def _made(values: Mapping[str, Any]) -> Confirmation | None:
+def _made(values: Chosen) -> Confirmation | None:
     stop = values[BASE_STOP.name]
     if not values[HAS_ONE.name]:
         return None

@@ -17,6 +17,7 @@ from welotrope.core.kit.aids.view import FinderView
 from welotrope.core.kit.aids.viewing_optics import Detail, LightLevel, Sensor, Target, ViewingOptics
 from welotrope.core.rules import Rule
 
+Chosen = Mapping[str, Any]  # what was typed or chosen of an aid, by the name of its input
 SET, TURN, FAIL = "set", "turn", "fail"  # how to set it, how to turn with it, why it does not work
 
 
@@ -44,7 +45,7 @@ class AidJudgement:
     defocus_mm: float | None
     label: str = ""
     bias_mm: float = 0.0
-    chosen: Mapping[str, Any] = field(default_factory=dict)
+    chosen: Chosen = field(default_factory=dict)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -141,10 +142,10 @@ class AidKind:
     by: ShownBy
     inputs: tuple[Input, ...] = ()
     made: Callable[[Mapping[str, object]], AidRecord | None] = lambda _values: None
-    texts: Callable[[Any], dict[str, Text]] = lambda _aid: {}
+    texts: Callable[..., dict[str, Text]] = lambda _aid: {}
     asked: tuple[AidInput, ...] = ()
-    request: Callable[[Mapping[str, Any]], AskedAid]
-    judges: Callable[[Any, ViewingOptics, Target, Sensor | None, Eye], AidJudgement]
+    request: Callable[[Chosen], AskedAid]
+    judges: Callable[..., AidJudgement]
     rules: tuple[Rule[Case], ...] = ()
     views: tuple[FinderView, ...] = ()
     glass: bool = False

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
@@ -21,6 +20,7 @@ from welotrope.core.kit.aids.kind import (
     AidRecord,
     AskedAid,
     Case,
+    Chosen,
     eye_factor,
     needed,
     positive,
@@ -105,7 +105,7 @@ class MagnifiedView(AidRecord):
         return f"{100 * step * self.display_px / self.percent_px:.0f} %"
 
 
-def _made(values: Mapping[str, Any]) -> MagnifiedView | None:
+def _made(values: Chosen) -> MagnifiedView | None:
     quoted: QuotedSteps = values[STEPS.name] or QuotedSteps()
     return MagnifiedView(values[DISPLAY_PX.name] or USUAL_PX, *quoted) if quoted.steps else None
 
@@ -115,7 +115,7 @@ def _texts(aid: MagnifiedView) -> dict[str, Any]:
     return {DISPLAY_PX.name: str(aid.display_px), STEPS.name: " ".join(written)}
 
 
-def _request(said: Mapping[str, Any]) -> AskedAid:
+def _request(said: Chosen) -> AskedAid:
     sensor = Sensor(said["pitch_mm"], said["sensor_px"])
     return AskedAid(aid=MagnifiedView(said["display_px"], (said["step"],)), sensor=sensor)
 

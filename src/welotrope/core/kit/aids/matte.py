@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -11,7 +10,17 @@ from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.inputs import Group, Input, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import SET, AidJudgement, AidKind, AidRecord, AskedAid, Case, eye_factor, positive
+from welotrope.core.kit.aids.kind import (
+    SET,
+    AidJudgement,
+    AidKind,
+    AidRecord,
+    AskedAid,
+    Case,
+    Chosen,
+    eye_factor,
+    positive,
+)
 from welotrope.core.kit.aids.shared import ASKED_FINDER, FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
 from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
@@ -46,7 +55,7 @@ class MatteScreen(AidRecord):
 _USUAL = MatteScreen(0.9)
 
 
-def _made(values: Mapping[str, Any]) -> MatteScreen | None:
+def _made(values: Chosen) -> MatteScreen | None:
     magnification, stop = values["finder_magnification"], values["screen_stop"]
     return None if magnification is None else MatteScreen(magnification, BRIGHT_SCREEN if stop is None else stop)
 

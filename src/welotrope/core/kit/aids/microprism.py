@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
@@ -20,6 +18,7 @@ from welotrope.core.kit.aids.kind import (
     AidRecord,
     AskedAid,
     Case,
+    Chosen,
     eye_factor,
 )
 from welotrope.core.kit.aids.matte import screen_seen
@@ -57,7 +56,7 @@ class Microprism(AidRecord):
         return self.prism_deg
 
 
-def _made(values: Mapping[str, Any]) -> Microprism | None:
+def _made(values: Chosen) -> Microprism | None:
     magnification, deviation = values["finder_magnification"], values["microprism_deviation"]
     return None if magnification is None or deviation is None else Microprism(magnification, deviation)
 

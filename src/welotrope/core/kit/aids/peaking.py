@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
@@ -23,6 +21,7 @@ from welotrope.core.kit.aids.kind import (
     AidRecord,
     AskedAid,
     Case,
+    Chosen,
     needed,
     positive,
 )
@@ -86,11 +85,11 @@ class Peaking(AidRecord):
     levels: tuple[PeakingLevel, ...] = field(metadata=field_spec(LEVELS))
 
 
-def _made(values: Mapping[str, Any]) -> Peaking | None:
+def _made(values: Chosen) -> Peaking | None:
     return Peaking(values[DISPLAY_PX.name] or USUAL_PX, values[LEVELS.name]) if values[LEVELS.name] else None
 
 
-def _request(said: Mapping[str, Any]) -> AskedAid:
+def _request(said: Chosen) -> AskedAid:
     """Seen at a magnification, the picture has so many more pixels across."""
     aid = Peaking(round(said["display_px"] * said["step"]), (PeakingLevel("", said["threshold_per_px"]),))
     own = {} if said["contrast"] is None else {"edge_contrast": said["contrast"]}

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -19,6 +18,7 @@ from welotrope.core.kit.aids.kind import (
     AidRecord,
     AskedAid,
     Case,
+    Chosen,
     eye_factor,
     positive,
 )
@@ -65,7 +65,7 @@ class RangefinderPatch(AidRecord):
     reads_mm: float = field(default=IN_ADJUSTMENT_MM, metadata=field_spec(READS))
 
 
-def _made(values: Mapping[str, Any]) -> RangefinderPatch | None:
+def _made(values: Chosen) -> RangefinderPatch | None:
     base, magnification, reads = (values[one.name] for one in (BASE, MAGNIFICATION, READS))
     if base is None:
         return None

@@ -55,7 +55,7 @@ class Finder {
     this.change({});
     this.turned(this.ring.value);
     if (!plan.moving) return;
-    runScene(this.frames, this.trace, this.state, () => this.places.view(), (picture) => this.paint(picture)).catch((problem) => this.fail(problem));
+    runScene(this.frames, this.trace, this.state, () => this.places.index(this.ring.value), () => this.places.view(), (picture) => this.paint(picture)).catch((problem) => this.fail(problem));
   }
 
   acts() {

@@ -48,9 +48,11 @@ class RoundKeeper:
         import cv2
 
         from welotrope.core.finder.round import SEED_LIMIT, Round
+        from welotrope.interchange.scene_files import rendering_called
 
         cv2.setNumThreads(1)  # frames are asked for two at a time, one for each core
-        made = Round(setup, order, secrets.randbelow(SEED_LIMIT) if seed is None else seed, eye=eye)
+        seed = secrets.randbelow(SEED_LIMIT) if seed is None else seed
+        made = Round(setup, order, seed, eye=eye, renderings=rendering_called)
         opened = OpenRound(secrets.token_urlsafe(9), setup_id, setup, made, self._clock())
         with self._lock:
             self._rounds[opened.key] = opened

@@ -71,7 +71,7 @@ def round_page(opened: OpenRound, display: Display | None) -> RoundPage:
         view_stop=made.view_stop, steps=made.steps, grids=tuple(made.grid_deg(step) for step in made.steps),
         first_step=made.first_step, levels=tuple(name for name, _ in made.levels),
         colours=setup.body.traits.peaking_colours or ("white", "red", "yellow"), live=made.live,
-        moving=scene.speed_mm_s > 0, throw_deg=made.ring.throw_deg, start_deg=made.start_deg,
+        moving=scene.moves, throw_deg=made.ring.throw_deg, start_deg=made.start_deg,
         direction=1 if setup.lens.infinity_side.value == "left" else -1,
         area=(round(scene.target_x, 3), round(scene.target_y, 3)),
         lean_mm=MAX_LEAN_MM if made.exercise.leans else 0.0, lean_grid_mm=made.lean_grid_mm(made.first_step),

@@ -26,15 +26,14 @@ def result(context: CurrentContext, id: int) -> Response:
 @router.get("/practice/photos/{key}.jpg")
 def photo(context: CurrentContext, key: str, *, whole: bool = False) -> Response:
     """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
-    from welotrope.core.finder.round import photograph
+    from welotrope.core.finder.photograph import photograph
+    from welotrope.interchange.scene_files import rendering_called
 
     found = practice.trial_of_round(context.uow, key[:80])
     if found is None:
         raise HTTPException(404)
-    trial = found.trial
-    return Response(
-        jpeg(photograph(trial, whole=whole)), media_type="image/jpeg", headers={"cache-control": "max-age=3600"}
-    )
+    taken = photograph(found.trial, rendering_called, whole=whole)
+    return Response(jpeg(taken), media_type="image/jpeg", headers={"cache-control": "max-age=3600"})
 
 
 @router.post("/practice/trials/{id}/delete")

@@ -1,0 +1,53 @@
+"""The rendered scenes that ship: pictures, nearness and spots, as ``scripts/scenes`` writes them."""
+
+from __future__ import annotations
+
+import json
+from functools import lru_cache
+from pathlib import Path
+
+import numpy as np
+
+from welotrope.core.errors import UnreadableError
+from welotrope.core.finder.canvas import Picture
+from welotrope.core.finder.rendered import Plate, Rendering
+from welotrope.core.finder.scene import PointLight
+from welotrope.core.json_values import JsonObject
+
+FOLDER = Path(__file__).parents[1] / "assets" / "scenes"
+
+
+@lru_cache(maxsize=1)  # some tens of megabytes
+def rendering_called(name: str) -> Rendering:
+    """Return a rendered scene; raises UnreadableError where its files are not there or cannot be read."""
+    folder = FOLDER / name
+    try:
+        told = json.loads((folder / "scene.json").read_text("utf-8"))
+        plates = tuple(_plate(folder, part, told[part], told["nearness"]) for part in ("whole", "fine"))
+        spot, (nearest, farthest) = told["spots"][0], told["focal_lengths"]
+        lights = tuple(
+            (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"])))
+            for one in told["lights"]
+        )
+    except (OSError, ValueError, LookupError, TypeError) as error:
+        raise UnreadableError(
+            "scene", name, f"its files cannot be read ({error})", "Install the application again"
+        ) from error
+    return Rendering(
+        name=name, title=told["title"], plates=plates, target_name=spot["name"], target_x=spot["x"],
+        target_y=spot["y"], brightness=told["brightness"], focal_lengths=(nearest, farthest), lights=lights,
+    )  # fmt: skip
+
+
+def _plate(folder: Path, name: str, place: JsonObject, code: JsonObject) -> Plate:
+    import cv2
+
+    colour = cv2.imread(str(folder / f"{name}.webp"), cv2.IMREAD_COLOR)
+    codes = cv2.imread(str(folder / f"{name}-nearness.png"), cv2.IMREAD_GRAYSCALE)
+    if colour is None or codes is None or colour.shape[:2] != codes.shape:
+        raise ValueError(f"{name} is no picture with its nearness")
+    of_code = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
+    picture: Picture = np.asarray(colour, np.uint8)
+    return Plate(
+        picture, of_code.astype(np.float32)[codes], place["left"], place["top"], picture.shape[1] / place["width"]
+    )

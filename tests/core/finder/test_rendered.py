@@ -1,0 +1,170 @@
+"""Rendered scenes cut into layers: held against what a picture must look like whatever it shows."""
+
+import math
+
+import cv2
+import numpy as np
+import pytest
+
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.rendered import Plate, Rendering, laid_out, slices_of
+from welotrope.core.finder.scene import FocusRange, PointLight
+from welotrope.core.finder.stage import Focus, Stage
+from welotrope.core.optics.blur import defocus_blur
+from welotrope.core.optics.thin_lens import extension_at_object_distance
+
+SIZE = (360, 240)
+WHOLE = View(360, 240, 0.1)
+REACH = FocusRange(50.0, 400.0, math.inf)
+
+
+def rendering(colour, nearness, *finer, lights=()):
+    whole = Plate(colour, nearness.astype(np.float32), -18.0, -12.0, SIZE[0] / 36)
+    return Rendering(
+        name="made", title="", plates=(whole, *finer), target_name="it", target_x=0.0, target_y=0.0, brightness=1.0, focal_lengths=(20.0, 40.0),
+        lights=lights,
+    )  # fmt: skip
+
+
+def stage_of(made, unit_mm=1.0):
+    return Stage(laid_out("made", lambda _: made, np.random.default_rng(1), REACH), 50.0, unit_mm)
+
+
+def focused(stage, nearness, stop):
+    at = stage.scene.target_mm / nearness
+    return Focus(extension_mm=float(extension_at_object_distance(at, 50.0)), stop=stop)
+
+
+def slanting():
+    """Ground that comes nearer from top to bottom, with posts of many distances before it."""
+    rng = np.random.default_rng(5)
+    nearness = np.linspace(0.3, 2.0, 240)[:, None] + np.zeros(360)
+    for _ in range(14):
+        x, wide, near = int(rng.integers(0, 340)), int(rng.integers(2, 30)), float(rng.uniform(0.5, 2.4))
+        nearness[:, x : x + wide] = np.maximum(nearness[:, x : x + wide], near)
+    return nearness
+
+
+def test_stopped_down_the_layers_make_the_picture_they_were_cut_from():
+    colour = np.random.default_rng(2).integers(0, 256, (240, 360, 3)).astype(np.uint8)
+    stage = stage_of(rendering(colour, slanting()))
+    seen = stage.render(WHOLE, focused(stage, 1.0, 1e9))
+    assert np.abs(seen.astype(int) - colour).max() <= 2
+
+
+@pytest.mark.parametrize("nearness", [0.4, 1.0, 1.7])
+def test_no_edge_shows_a_halo_however_it_blurs(nearness):
+    """What is of one colour all over stays so, wherever the plane of focus lies."""
+    colour = np.full((240, 360, 3), (90, 160, 220), np.uint8)
+    stage = stage_of(rendering(colour, slanting()))
+    seen = stage.render(WHOLE, focused(stage, nearness, 1.4)).astype(int)
+    assert np.abs(seen - colour).max() <= 4
+    assert np.abs(seen - colour).mean() < 1.0
+
+
+def ssim(one, other):
+    """Structural similarity (Wang 2004) of two grey pictures, mean over windows of 11 pixels."""
+    a, b = one.astype(np.float64), other.astype(np.float64)
+
+    def mean(values):
+        return cv2.GaussianBlur(values, (11, 11), 1.5)
+
+    ma, mb = mean(a), mean(b)
+    va, vb, both = mean(a * a) - ma**2, mean(b * b) - mb**2, mean(a * b) - ma * mb
+    c1, c2 = (0.01 * 255) ** 2, (0.03 * 255) ** 2
+    return float((((2 * ma * mb + c1) * (2 * both + c2)) / ((ma**2 + mb**2 + c1) * (va + vb + c2))).mean())
+
+
+@pytest.mark.parametrize("nearness", [0.6, 1.0, 1.4])
+def test_a_slant_blurs_as_every_point_of_it_does_by_itself(nearness):
+    """Held against each row of the picture spread over the disc of its own distance, one after another."""
+    rng = np.random.default_rng(8)
+    grain = cv2.GaussianBlur(rng.normal(128, 90, (240, 360)), (0, 0), 0.8).clip(0, 255).astype(np.uint8)
+    away = np.linspace(0.5, 1.6, 240)[:, None] + np.zeros(360)
+    stage = stage_of(rendering(np.dstack((grain, grain, grain)), away))
+    focus = focused(stage, nearness, 1.4)
+    seen = stage.render(WHOLE, focus)[:, :, 1]
+    light, weight = np.zeros((300, 420)), np.zeros((300, 420))
+    for row in range(240):
+        x = extension_at_object_distance(
+            stage.scene.target_mm / away[row, 0] - focus.extension_mm + stage._focused_x, 50.0
+        )
+        radius = float(defocus_blur(x, focus.extension_mm, 50.0, 1.4)) / WHOLE.units_per_px / 2
+        reach = int(np.ceil(radius)) + 1
+        at = (np.arange((2 * reach + 1) * 8) + 0.5) / 8 - reach - 0.5
+        disc = (
+            (np.hypot(at[:, None], at) <= max(radius, 0.4))
+            .reshape(2 * reach + 1, 8, 2 * reach + 1, 8)
+            .mean(axis=(1, 3))
+        )
+        line = np.zeros((2 * reach + 1, 360 + 2 * reach))
+        for down in range(2 * reach + 1):
+            line[down] = np.convolve(grain[row].astype(float), disc[down] / disc.sum())
+        ones = np.stack([np.convolve(np.ones(360), disc[down] / disc.sum()) for down in range(2 * reach + 1)])
+        light[30 + row - reach : 31 + row + reach, 30 - reach : 390 + reach] += line
+        weight[30 + row - reach : 31 + row + reach, 30 - reach : 390 + reach] += ones
+    true = (light / np.maximum(weight, 1e-9))[30:270, 30:390]
+    assert ssim(seen[20:-20, 20:-20], true[20:-20, 20:-20]) >= 0.97
+
+
+def test_something_near_blurs_over_what_is_far_and_not_the_other_way():
+    colour = np.full((240, 360, 3), 40, np.uint8)
+    nearness = np.full((240, 360), 1.0)
+    colour[:, 180:], nearness[:, 180:] = 200, 0.5
+    stage = stage_of(rendering(colour, nearness))
+    far = stage.render(WHOLE, focused(stage, 1.0, 1.4))[120, :, 1].astype(int)
+    assert far[179] == pytest.approx(40, abs=3)
+    assert far[182] == pytest.approx(200, abs=3)  # the far part goes on behind the near one
+    near = stage.render(WHOLE, focused(stage, 0.5, 1.4))[120, :, 1].astype(int)
+    spread = np.flatnonzero((near > 44) & (near < 196))
+    blur = float(defocus_blur(
+        extension_at_object_distance(stage.scene.target_mm, 50.0),
+        extension_at_object_distance(2 * stage.scene.target_mm, 50.0), 50.0, 1.4,
+    ))  # fmt: skip
+    assert len(spread) == pytest.approx(blur / WHOLE.units_per_px, abs=3)
+
+
+def test_each_layer_stands_as_far_off_as_what_it_holds():
+    nearness = np.full((240, 360), 0.05)
+    nearness[60:180, 100:200], nearness[60:180, 220:300] = 1.0, 1.8
+    stage = stage_of(rendering(np.zeros((240, 360, 3), np.uint8), nearness))
+    scene = stage.scene
+    assert scene.layers[scene.target].distance_mm == scene.target_mm
+    distances = [layer.distance_mm for layer in scene.layers]
+    assert distances == sorted(distances, reverse=True)
+    assert scene.layers[0].backdrop
+    assert distances[0] == pytest.approx(scene.target_mm / 0.05, rel=1e-3)
+
+
+def test_the_finer_picture_is_what_a_closer_look_shows():
+    coarse, fine = np.zeros((240, 360, 3), np.uint8), np.zeros((200, 300, 3), np.uint8)
+    coarse[:], fine[:] = 60, 60
+    fine[:, ::2] = 180
+    plate = Plate(fine, np.ones((200, 300), np.float32), -3.0, -2.0, 50.0)
+    stage = stage_of(rendering(coarse, np.ones((240, 360)), plate))
+    close = stage.render(View(200, 100, 0.02), focused(stage, 1.0, 1e9))[50, :, 1]
+    assert np.array_equal(close, fine[100, 50:250, 1])
+    outside = stage.render(View(100, 60, 0.02, 8.0, 5.0), focused(stage, 1.0, 1e9))
+    assert (outside == 60).all()
+
+
+def test_beyond_the_frame_the_farthest_layer_goes_on():
+    colour = np.full((240, 360, 3), 120, np.uint8)
+    stage = stage_of(rendering(colour, np.full((240, 360), 1.0)))
+    assert (stage.render(View(300, 200, 0.2, 10.0, 0.0), focused(stage, 1.0, 2.0)) == 120).all()
+
+
+def test_lights_stand_at_their_own_distance():
+    nearness = np.full((240, 360), 0.1)
+    nearness[:, :200] = 1.0
+    made = rendering(
+        np.zeros((240, 360, 3), np.uint8),
+        nearness,
+        lights=((0.1, PointLight(8.0, 0.0, 40.0)), (1.0, PointLight(-8.0, 0.0, 40.0))),
+    )
+    stage = stage_of(made)
+    with_lights = [[light.x for light in layer.lights] for layer in stage.scene.layers]
+    assert with_lights[slices_of(made).index_of(0.1)] == [8.0]
+    assert with_lights[stage.scene.target] == [-8.0]
+    seen = stage.render(WHOLE, focused(stage, 1.0, 2.0))[:, :, 1]
+    assert np.count_nonzero(seen[:, 200:]) > 5 * np.count_nonzero(seen[:, :180])
