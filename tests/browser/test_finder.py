@@ -134,6 +134,7 @@ def test_a_sitter_who_sways_is_followed_with_the_ring(site, open_page):
     page = open_page(site, "/practice")
     begin(page, site, exercise="sway", aid="magnified", scene="sitter")
     expect(page.get_by_role("button", name="Begin")).to_be_visible()
+    assert "The ring stays" not in page.locator("main").inner_text()
     page.keyboard.press("Space")
     expect(page.get_by_role("button", name="Release")).to_be_visible()
     count = frames(page)
