@@ -14,6 +14,7 @@ from __future__ import annotations
 
 import itertools
 import math
+import threading
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
@@ -28,16 +29,17 @@ from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
 
 Nearness = NDArray[np.float32]
 Mask = NDArray[np.uint8]
+Layered = tuple[Picture, int, int]  # premultiplied BGR and cover, and its corner, column and row of a view
 Renderings = Callable[[str], "Rendering"]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
-_STEPS = (0.006, 0.014, 0.026, 0.045, 0.075, 0.12, 0.2, 0.33, 0.55, 0.9, 1.5)
+_STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
 _SLIGHT = 0.4
 _APART = 1e-5  # of nearness, as exact as it is held
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
-_FINER = 2  # times as fine as it is shown a layer is looked up, and averaged
+_FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
 @dataclass(frozen=True, eq=False)
@@ -94,55 +96,38 @@ class Rendering:
     lights: tuple[tuple[float, PointLight], ...] = ()
 
 
-@dataclass(frozen=True, eq=False)
-class _Slice:
-    """What one plate holds of a layer: premultiplied BGR and cover, and its corner in the plate, pixels."""
-
-    pixels: Picture
-    x: int
-    y: int
-
-
 class Slices:
-    """A rendering cut into layers; kept as long as the rendering, whatever lens looks at it."""
+    """A rendering cut into layers, for one view after another; only those of the last one are kept."""
 
     def __init__(self, rendering: Rendering) -> None:
         self.nearness = _middles(rendering.plates)
         self._plates = rendering.plates
-        with ThreadPoolExecutor(2) as threads:  # OpenCV works beside Python
-            self._of = list(threads.map(
-                lambda index: [_cut_out(plate, self.nearness, index) for plate in rendering.plates],
-                range(len(self.nearness)),
-            ))  # fmt: skip
+        self._last: tuple[View, list[Layered]] | None = None
+        self._lock = threading.Lock()
 
     def index_of(self, nearness: float) -> int:
         """Return which layer holds what is as near as this, a ratio of distances from 0 to 4."""
         return int(np.abs(np.array(self.nearness) - nearness).argmin())
 
-    def cut(self, index: int, view: View) -> tuple[Picture, int, int]:
+    def cut(self, index: int, view: View) -> Layered:
         """Return a layer as a view shows it, cut to what is covered, and its corner, column and row of the view."""
-        out: Picture = np.zeros((view.height_px, view.width_px, 4), np.uint8)
-        for plate, piece in zip(self._plates, self._of[index], strict=True):
-            coarsest = plate is self._plates[0]
-            if not coarsest and view.units_per_px * self._plates[0].unit_px > 1:
-                break  # the whole frame holds all that can be seen
-            height, width = plate.nearness.shape
-            if not coarsest and not (index == 0 and piece is None):
-                left, top, right, bottom = _shown(plate, view, 0, 0, width, height)
-                out[top:bottom, left:right] = 0  # what the coarser one has there
-            if piece is not None:
-                height, width = piece.pixels.shape[:2]
-                beyond = index == 0 and coarsest
-                everywhere = 0, 0, view.width_px, view.height_px
-                box = everywhere if beyond else _shown(plate, view, piece.x, piece.y, width, height)
-                _look_up(out, piece, plate, view, box, beyond=beyond)
-        if index == 0:
-            return out, 0, 0
-        x, y, width, height = cv2.boundingRect(out[:, :, 3])
-        return np.ascontiguousarray(out[y : y + height, x : x + width]), x, y
+        with self._lock:
+            if self._last is None or self._last[0] != view:
+                self._last = view, self._cut_all(view)
+            return self._last[1][index]
+
+    def _cut_all(self, view: View) -> list[Layered]:
+        coarse = self._plates[0].unit_px * view.units_per_px  # pixels of the whole picture to one of the view
+        finer = _FINER if coarse > 1 else 1
+        seen = _sampled(self._plates if coarse <= 1 else self._plates[:1], view, finer)
+        margin = round(_GOES_ON / view.units_per_px * finer)
+        with ThreadPoolExecutor(2) as threads:  # OpenCV works beside Python
+            return list(threads.map(
+                lambda index: _layer(*seen, self.nearness, index, margin=margin, finer=finer), range(len(self.nearness))
+            ))  # fmt: skip
 
 
-@lru_cache(maxsize=1)  # a hundred megabytes; a round that is open keeps what it has painted, not this
+@lru_cache(maxsize=2)
 def slices_of(rendering: Rendering) -> Slices:
     """Return a rendering cut into layers."""
     return Slices(rendering)
@@ -187,22 +172,62 @@ def _middles(plates: tuple[Plate, ...]) -> list[float]:
     return sorted(found)
 
 
-def _cut_out(plate: Plate, middles: list[float], index: int) -> _Slice | None:
-    """Return what a plate holds of a layer; None where that is nothing."""
+def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture, Nearness]:
+    """Return colours and nearness where a view's pixels lie, each ``finer`` times parted; the finest plate counts."""
+    width, height = view.width_px * finer, view.height_px * finer
+    step = view.units_per_px / finer
+    corner = (
+        view.centre_x - view.units_per_px * view.width_px / 2 + step / 2,
+        view.centre_y - view.units_per_px * view.height_px / 2 + step / 2,
+    )
+    colour, nearness = np.zeros((height, width, 3), np.uint8), np.zeros((height, width), np.float32)
+    for number, plate in enumerate(plates):
+        scale = plate.unit_px * step
+        first = [(at - edge) * plate.unit_px - 0.5 for at, edge in zip(corner, (plate.left, plate.top), strict=True)]
+        box = [0, 0, width, height]
+        if number:
+            rows, columns = plate.nearness.shape
+            box = [
+                max(math.ceil(-first[0] / scale), 0), max(math.ceil(-first[1] / scale), 0),
+                min(math.floor((columns - 1 - first[0]) / scale) + 1, width),
+                min(math.floor((rows - 1 - first[1]) / scale) + 1, height),
+            ]  # fmt: skip
+        left, top, right, bottom = box
+        if right <= left or bottom <= top:
+            continue
+        to_plate = np.array([[scale, 0, first[0] + left * scale], [0, scale, first[1] + top * scale]])
+        size, flags = (right - left, bottom - top), cv2.WARP_INVERSE_MAP
+        part = np.s_[top:bottom, left:right]
+        edge = cv2.BORDER_REPLICATE
+        colour[part] = cv2.warpAffine(plate.colour, to_plate, size, flags=flags | cv2.INTER_LINEAR, borderMode=edge)
+        nearness[part] = cv2.warpAffine(
+            plate.nearness, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge
+        )
+    return colour, nearness
+
+
+def _layer(
+    colour: Picture, nearness: Nearness, middles: list[float], index: int, *, margin: int, finer: int
+) -> Layered:
+    """Return a layer of what is seen, ``finer`` times as fine as it is shown; empty where it holds nothing."""
     before = middles[index - 1] if index else -math.inf
     after = middles[index + 1] if index + 1 < len(middles) else math.inf
-    found = cv2.inRange(plate.nearness, before + _APART, after - _APART)
-    x, y, width, height = cv2.boundingRect(found)
-    if not width:
-        return None
-    margin = round(_GOES_ON * plate.unit_px)
-    left, top = max(x - margin, 0), max(y - margin, 0)
-    part = np.s_[top : y + height + margin, left : x + width + margin]
-    own, nearness, colour = _mask(found[part]), plate.nearness[part], plate.colour[part]
+    own = _mask(cv2.inRange(nearness, before + _APART, after - _APART))
+    x, y, width, height = cv2.boundingRect(own)
+    left, top, right, bottom = 0, 0, own.shape[1], own.shape[0]
     if index == 0:  # nothing shows behind the backdrop
         cover = np.full(own.shape, 255, np.uint8)
-        known = own
+        known = own if width else cover
+    elif not width:
+        return np.zeros((0, 0, 4), np.uint8), 0, 0
     else:
+        left, top = (max(at - margin, 0) // finer * finer for at in (x, y))
+        right, bottom = (
+            min(-(-(x + width + margin) // finer) * finer, right),
+            min(-(-(y + height + margin) // finer) * finer, bottom),
+        )
+        part = np.s_[top:bottom, left:right]
+        own, nearness, colour = own[part], nearness[part], colour[part]
         # From one layer's nearness to the next it covers ever more, so that a slant goes from blur to blur evenly.
         rise = 255 / (middles[index] - before)
         share = cv2.threshold(nearness * np.float32(rise) - np.float32(before * rise), 255, 255, cv2.THRESH_TRUNC)[1]
@@ -211,7 +236,11 @@ def _cut_out(plate: Plate, middles: list[float], index: int) -> _Slice | None:
         known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
     filled = _filled(colour, known, cover)
     light = cv2.multiply(filled, cv2.cvtColor(cover, cv2.COLOR_GRAY2BGR), scale=1 / 255)
-    return _Slice(np.asarray(cv2.merge((*cv2.split(light), cover)), np.uint8), left, top)
+    pixels = np.asarray(cv2.merge((*cv2.split(light), cover)), np.uint8)
+    if finer > 1:
+        size = (pixels.shape[1] // finer, pixels.shape[0] // finer)
+        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
+    return pixels, left // finer, top // finer
 
 
 def _mask(values: object) -> Mask:
@@ -260,38 +289,3 @@ def _pulled(total: Nearness, weight: Nearness) -> Nearness:
         share = np.minimum(below, 1.0)[..., None]
         guess = np.asarray(above / np.maximum(below, 1e-6)[..., None] * share + guess * (1 - share), np.float32)
     return guess
-
-
-def _shown(plate: Plate, view: View, x: int, y: int, width: int, height: int) -> tuple[int, int, int, int]:
-    """Return where part of a plate lies in a view: its first and last columns and rows, the last ones not included."""
-    left, top = view.place(plate.left + x / plate.unit_px, plate.top + y / plate.unit_px)
-    right, bottom = view.place(plate.left + (x + width) / plate.unit_px, plate.top + (y + height) / plate.unit_px)
-    return (
-        max(math.ceil(left + 0.5), 0), max(math.ceil(top + 0.5), 0), min(math.floor(right + 0.5), view.width_px),
-        min(math.floor(bottom + 0.5), view.height_px),
-    )  # fmt: skip
-
-
-def _look_up(
-    out: Picture, piece: _Slice, plate: Plate, view: View, box: tuple[int, int, int, int], *, beyond: bool
-) -> None:
-    """Lay a piece of a plate into a box of a view's raster; ``beyond`` goes on past its edges."""
-    left, top, right, bottom = box
-    if right <= left or bottom <= top:
-        return
-    scale = plate.unit_px * view.units_per_px  # pixels of the plate to one of the view
-    finer = _FINER if scale > 1.2 else 1
-    step = scale / finer
-    x, y = view.place(plate.left, plate.top)  # where the plate's corner lies, from the middle of the first pixel
-    to_piece = np.array([
-        [step, 0, (left - 0.5 - x) * scale + step / 2 - 0.5 - piece.x],
-        [0, step, (top - 0.5 - y) * scale + step / 2 - 0.5 - piece.y],
-    ])  # fmt: skip
-    seen = cv2.warpAffine(
-        piece.pixels, to_piece, ((right - left) * finer, (bottom - top) * finer),
-        flags=cv2.INTER_LINEAR | cv2.WARP_INVERSE_MAP,
-        borderMode=cv2.BORDER_REPLICATE if beyond else cv2.BORDER_CONSTANT,
-    )  # fmt: skip
-    if finer > 1:
-        seen = cv2.resize(seen, (right - left, bottom - top), interpolation=cv2.INTER_AREA)
-    out[top:bottom, left:right] = seen

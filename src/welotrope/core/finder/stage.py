@@ -27,6 +27,7 @@ _KEPT_TOGETHER = 24
 # Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
 _RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
 _SPREAD_MIN_PX = 0.9
+_TOGETHER_PX = 0.25  # by how much they may be moved differently
 _ALIKE_PX, _ALIKE_SHARE = 0.35, 0.04  # by how much blurs may differ to be taken for one
 
 
@@ -112,12 +113,21 @@ class Stage:
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
         """
         out: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
-        for first, last, diameter in self._groups(view, focus, alone=shift is not None):
+        for first, last, diameter in self._groups(view, focus, [shift] if shift else []):
             layer, scale = self.scene.layers[first], self.scale(first, focus)
-            moved = shift(first) if shift else (0.0, 0.0)
+            which = self.scene.target if first <= self.scene.target <= last else (first + last) // 2
+            moved = shift(which) if shift else (0.0, 0.0)
             px = moved[0] / self.unit_mm / view.units_per_px, moved[1] / self.unit_mm / view.units_per_px
-            aside = not first <= self.scene.target <= last
-            self._lay(out, layer, self._joined(view, first, last), diameter, view, scale, px, roughly=aside)
+            self._lay(
+                out,
+                layer,
+                self._joined(view, first, last),
+                diameter,
+                view,
+                scale,
+                px,
+                roughly=which != self.scene.target,
+            )
             shone = view if not shift else replace(
                 view, centre_x=view.centre_x - moved[0] / self.unit_mm, centre_y=view.centre_y - moved[1] / self.unit_mm
             )  # fmt: skip
@@ -125,16 +135,18 @@ class Stage:
                 _shine(out, shone, light, diameter, focus.blades, scale, (self.scene.target_x, self.scene.target_y))
         return out
 
-    def _groups(self, view: View, focus: Focus, *, alone: bool) -> list[tuple[int, int, float]]:
-        """Return layers, first and last, that blur so much alike that they are blurred as one, and by how much, px."""
-        layers = self.scene.layers
-        sizes = [self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm) for index in range(len(layers))]
-        still = not alone and all(self.scale(index, focus) == 1.0 for index in range(len(layers)))
+    def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[tuple[int, int, float]]:
+        """Return layers, first and last, that blur and move so much alike that they do as one, and by how much, px."""
+        layers, target, unit = self.scene.layers, self.scene.target, view.units_per_px * self.unit_mm
+        sizes = [self.blur_mm(index, focus) / unit for index in range(len(layers))]
+        moves = [[part / unit for shift in shifts for part in shift(index)] for index in range(len(layers))]
+        still = all(self.scale(index, focus) == 1.0 for index in range(len(layers)))
         groups: list[tuple[int, int, float]] = []
         for index, size in enumerate(sizes):
-            if still and groups and _alike(sizes[groups[-1][0]], size):
-                first = groups[-1][0]
-                middle = self.scene.target if first <= self.scene.target <= index else (first + index) // 2
+            first = groups[-1][0] if groups else index
+            apart = max((abs(a - b) for a, b in zip(moves[first], moves[index], strict=True)), default=0.0)
+            if still and groups and _alike(sizes[first], size) and apart < _TOGETHER_PX:
+                middle = target if first <= target <= index else (first + index) // 2
                 groups[-1] = first, index, sizes[middle]
             else:
                 groups.append((index, index, size))
@@ -160,11 +172,14 @@ class Stage:
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
         outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
-        for index, (layer, raster) in enumerate(zip(layers, self._rasters(view), strict=True)):
-            diameter = self.blur_mm(index, focus) / (view.units_per_px * self.unit_mm)
-            soft = _softened(layer, raster, diameter, view, roughly=index != self.scene.target)
+        for first, last, diameter in self._groups(view, focus, shifts):
+            which = self.scene.target if first <= self.scene.target <= last else (first + last) // 2
+            layer = replace(
+                layers[first], lights=tuple(one for part in layers[first : last + 1] for one in part.lights)
+            )
+            soft = _softened(layer, self._joined(view, first, last), diameter, view, roughly=which != self.scene.target)
             for out, shift in zip(outs, shifts, strict=True):
-                self._lay_parted(out, layer, soft, shift(index), view, diameter, focus)
+                self._lay_parted(out, layer, soft, shift(which), view, diameter, focus)
         return outs
 
     def _lay_parted(
