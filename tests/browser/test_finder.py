@@ -50,7 +50,7 @@ def test_by_keys_through_the_room(site, open_page):
     old = page.locator("#aid").element_handle()
     page.get_by_label("From infinity and back").check()
     until(page, lambda: not old.evaluate("(element) => element.isConnected"))  # the aids of the exercise are there
-    page.get_by_label("Aid").select_option("split_image")
+    page.get_by_label("Aid", exact=True).select_option("split_image")
     page.get_by_label("Scene").select_option("shed")
     page.get_by_role("button", name="Begin").click()
     page.wait_for_selector("#finder[data-warm=yes]")
