@@ -9,7 +9,6 @@ the reciprocal distances: its lowest place is the plane of focus.
 from __future__ import annotations
 
 import math
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from functools import cache
 
@@ -26,7 +25,6 @@ from welotrope.core.testshot.transfer import light_patch, page_patch
 Grid = NDArray[np.float64]
 Light = NDArray[np.float32]
 SIDE, SMALL_SIDE, _PAD = 48, 24, 8
-_THREADS = 2
 _ROUNDS, _LEAST_SQUARED = 3, 0.25  # times a patch is laid on by itself; squared px it begins at, at least
 MOST_PX = 14.0  # blur that is laid on, pixels of the patch
 # How much the square of the blur that is everywhere alike may differ from the middle to an end of the sheet, squared
@@ -127,10 +125,7 @@ def _transforms(
     whole = side + 2 * _PAD
     if not len(corners):
         return np.empty((0, whole, whole // 2 + 1), np.complex64)
-    with ThreadPoolExecutor(_THREADS) as threads:  # OpenCV works beside Python
-        pages = np.stack(list(threads.map(
-            lambda corner: page_patch(found, corner - _PAD * per_px, per_px, whole, exact=exact), corners
-        )))  # fmt: skip
+    pages = np.stack([page_patch(found, corner - _PAD * per_px, per_px, whole, exact=exact) for corner in corners])
     alike = np.exp(-2 * math.pi**2 * own**2 * _radius(whole) ** 2).astype(np.float32)
     return np.asarray(rfft2(pages) * alike)
 
