@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from welotrope.core.finder.canvas import FRAME_UNITS, Canvas, Colour
+from welotrope.core.optics.thin_lens import extension_at_object_distance
 
 
 @dataclass(frozen=True)
@@ -99,15 +100,15 @@ class Scene:
 
 
 def swaying(scene: Scene) -> Scene:
-    """Return a scene whose sitter sways as people do who stand at ease: by 14 mm to and fro, a scatter of 10 mm."""
+    """Return a scene whose sitter sways as people do at ease: by 14 mm to and fro, a scatter of 10 mm, in 3.2 s."""
     return replace(scene, sway_mm=14.0, sway_s=3.2)
 
 
 def aimed_at(scene: Scene, focal_mm: float, unit_mm: float) -> Scene:
     """Return a scene as the camera sees it aimed at a subject that lies on a third of the frame composed.
 
-    Along the axis of a camera turned towards it everything about the subject is farther off, by the reciprocal of the
-    cosine: turned back, the plane of focus lies behind it by as much.
+    The camera is turned about its lens. Aimed at the subject, its distance along the axis is that from the lens to it;
+    in the frame composed it is the cosine of the angle of that. Turned back, the plane of focus lies behind it.
 
     Parameters
     ----------
@@ -116,8 +117,9 @@ def aimed_at(scene: Scene, focal_mm: float, unit_mm: float) -> Scene:
     focal_mm, unit_mm
         Focal length, and a picture unit on the sensor, mm.
     """
-    slope = math.hypot(FRAME_UNITS[0] / 6, FRAME_UNITS[1] / 6) * unit_mm / focal_mm
-    farther = math.hypot(1.0, slope)
+    off_mm = math.hypot(FRAME_UNITS[0] / 6, FRAME_UNITS[1] / 6) * unit_mm
+    image_mm = focal_mm + float(extension_at_object_distance(scene.target_mm, focal_mm))
+    farther = math.hypot(1.0, off_mm / image_mm)
     return replace(scene, layers=tuple(replace(one, distance_mm=one.distance_mm * farther) for one in scene.layers))
 
 
