@@ -66,6 +66,20 @@ class _Raster:
     y: int
 
 
+@dataclass(frozen=True)
+class _Group:
+    """Layers, first and last, that are blurred as one: as the one in the middle, or as the target where that is there.
+
+    ``aside`` says that the target is not among them, so that they may be blurred roughly.
+    """
+
+    first: int
+    last: int
+    middle: int
+    diameter_px: float
+    aside: bool
+
+
 class Stage:
     """A scene with a lens before it; keeps what it has painted for the views last asked for.
 
@@ -113,58 +127,57 @@ class Stage:
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
         """
         out: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
-        for first, last, diameter in self._groups(view, focus, [shift] if shift else []):
-            layer, scale = self.scene.layers[first], self.scale(first, focus)
-            which = self.scene.target if first <= self.scene.target <= last else (first + last) // 2
-            moved = shift(which) if shift else (0.0, 0.0)
+        for group in self._groups(view, focus, [shift] if shift else []):
+            layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
+            moved = shift(group.middle) if shift else (0.0, 0.0)
             px = moved[0] / self.unit_mm / view.units_per_px, moved[1] / self.unit_mm / view.units_per_px
-            self._lay(
-                out,
-                layer,
-                self._joined(view, first, last),
-                diameter,
-                view,
-                scale,
-                px,
-                roughly=which != self.scene.target,
-            )
-            shone = view if not shift else replace(
-                view, centre_x=view.centre_x - moved[0] / self.unit_mm, centre_y=view.centre_y - moved[1] / self.unit_mm
-            )  # fmt: skip
-            for light in (light for one in self.scene.layers[first : last + 1] for light in one.lights):
-                _shine(out, shone, light, diameter, focus.blades, scale, (self.scene.target_x, self.scene.target_y))
+            self._lay(out, layer, self._joined(view, group), group, view, scale, px)
+            self._shine_all(out, group, view, focus, moved, scale)
         return out
 
-    def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[tuple[int, int, float]]:
-        """Return layers, first and last, that blur and move so much alike that they do as one, and by how much, px."""
+    def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[_Group]:
+        """Return layers in runs that blur and move so much alike that they do as one."""
         layers, target, unit = self.scene.layers, self.scene.target, view.units_per_px * self.unit_mm
         sizes = [self.blur_mm(index, focus) / unit for index in range(len(layers))]
         moves = [[part / unit for shift in shifts for part in shift(index)] for index in range(len(layers))]
         still = all(self.scale(index, focus) == 1.0 for index in range(len(layers)))
-        groups: list[tuple[int, int, float]] = []
+        runs: list[list[int]] = []
         for index, size in enumerate(sizes):
-            first = groups[-1][0] if groups else index
+            first = runs[-1][0] if runs else index
             apart = max((abs(a - b) for a, b in zip(moves[first], moves[index], strict=True)), default=0.0)
-            if still and groups and _alike(sizes[first], size) and apart < _TOGETHER_PX:
-                middle = target if first <= target <= index else (first + index) // 2
-                groups[-1] = first, index, sizes[middle]
+            if still and runs and _alike(sizes[first], size) and apart < _TOGETHER_PX:
+                runs[-1].append(index)
             else:
-                groups.append((index, index, size))
-        return groups
+                runs.append([index])
+        middles = [target if target in run else run[len(run) // 2] for run in runs]
+        return [
+            _Group(run[0], run[-1], middle, sizes[middle], middle != target)
+            for run, middle in zip(runs, middles, strict=True)
+        ]
 
-    def _joined(self, view: View, first: int, last: int) -> _Raster:
+    def _joined(self, view: View, group: _Group) -> _Raster:
         """Return layers laid over one another as they are painted; kept until the view is."""
         rasters = self._rasters(view)
-        if first == last:
-            return rasters[first]
-        key = (view, first, last)
+        if group.first == group.last:
+            return rasters[group.first]
+        key = (view, group.first, group.last)
         found = self._together.get(key)
         if found is None:
-            found = _laid_together(rasters[first : last + 1])
+            found = _laid_together(rasters[group.first : group.last + 1])
             self._together[key] = found
             while len(self._together) > _KEPT_TOGETHER:
                 self._together.popitem(last=False)
         return found
+
+    def _shine_all(
+        self, out: Picture, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float
+    ) -> None:
+        """Add the lights of layers, moved."""
+        x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
+        shone, axis = replace(view, centre_x=x, centre_y=y), (self.scene.target_x, self.scene.target_y)
+        for layer in self.scene.layers[group.first : group.last + 1]:
+            for light in layer.lights:
+                _shine(out, shone, light, group.diameter_px, focus.blades, scale, axis)
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -172,36 +185,21 @@ class Stage:
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
         outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
-        for first, last, diameter in self._groups(view, focus, shifts):
-            which = self.scene.target if first <= self.scene.target <= last else (first + last) // 2
-            layer = replace(
-                layers[first], lights=tuple(one for part in layers[first : last + 1] for one in part.lights)
-            )
-            soft = _softened(layer, self._joined(view, first, last), diameter, view, roughly=which != self.scene.target)
+        for group in self._groups(view, focus, shifts):
+            layer, raster = layers[group.first], self._joined(view, group)
+            soft = _softened(layer, raster, group.diameter_px, view, roughly=group.aside)
             for out, shift in zip(outs, shifts, strict=True):
-                self._lay_parted(out, layer, soft, shift(which), view, diameter, focus)
+                self._lay_parted(out, layer, soft, shift(group.middle), view)
+                self._shine_all(out, group, view, focus, shift(group.middle), 1.0)
         return outs
 
-    def _lay_parted(
-        self,
-        out: Picture,
-        layer: Layer,
-        soft: _Raster,
-        moved_mm: tuple[float, float],
-        view: View,
-        diameter: float,
-        focus: Focus,
-    ) -> None:
-        """Lay a blurred layer, moved, over what is behind it, and its lights."""
+    def _lay_parted(self, out: Picture, layer: Layer, soft: _Raster, moved_mm: tuple[float, float], view: View) -> None:
+        """Lay a blurred layer, moved, over what is behind it."""
         right, down = (mm / self.unit_mm / view.units_per_px for mm in moved_mm)
         if layer.backdrop:
             out[:] = _moved(soft.pixels, (right, down), cv2.BORDER_REPLICATE)[:, :, :3]
         elif soft.pixels.size:
             _over(out, *_placed(soft.pixels, soft.x, soft.y, view, 1.0, (right, down)))
-        x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
-        for light in layer.lights:
-            shone, axis = replace(view, centre_x=x, centre_y=y), (self.scene.target_x, self.scene.target_y)
-            _shine(out, shone, light, diameter, focus.blades, 1.0, axis)
 
     def forget(self) -> None:
         """Let go of what was painted."""
@@ -227,12 +225,10 @@ class Stage:
         out: Picture,
         layer: Layer,
         raster: _Raster,
-        diameter: float,
+        group: _Group,
         view: View,
         scale: float,
         moved_px: tuple[float, float],
-        *,
-        roughly: bool,
     ) -> None:
         """Blur a layer and lay it over what is behind it."""
         if raster.pixels.size == 0:
@@ -241,13 +237,13 @@ class Stage:
         if layer.backdrop:
             if any(moved_px):
                 pixels = _moved(pixels, moved_px, cv2.BORDER_REPLICATE)
-            out[:] = blurred(pixels, diameter, roughly=roughly)[:, :, :3]
+            out[:] = blurred(pixels, group.diameter_px, roughly=group.aside)[:, :, :3]
             return
         if scale != 1.0 or any(moved_px):
             pixels, x, y = _placed(pixels, x, y, view, scale, moved_px)
             if pixels.size == 0:
                 return
-        soft = _softened(layer, _Raster(pixels, x, y), diameter, view, roughly=roughly)
+        soft = _softened(layer, _Raster(pixels, x, y), group.diameter_px, view, roughly=group.aside)
         _over(out, soft.pixels, soft.x, soft.y)
 
     def _rasters(self, view: View) -> list[_Raster]:
