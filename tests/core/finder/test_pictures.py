@@ -41,6 +41,13 @@ def test_a_disc_spreads_a_hard_edge_by_its_diameter(diameter):
     assert edge_diameter(blurred(edge, diameter)[100]) == pytest.approx(diameter, rel=0.05, abs=0.3)
 
 
+@given(st.floats(0.3, 60))
+def test_a_rough_disc_is_off_by_a_seventh_at_most(diameter):
+    edge = np.zeros((200, 240), np.uint8)
+    edge[:, 120:] = 250
+    assert edge_diameter(blurred(edge, diameter, roughly=True)[100]) == pytest.approx(diameter, rel=1 / 7, abs=0.3)
+
+
 @given(st.floats(0.3, 30))
 def test_kernels_keep_the_light_and_are_even(diameter):
     kernel = disc(round(diameter, 2))
@@ -374,3 +381,27 @@ def test_focus_indicator_lights_within_its_band_and_points_outside_it():
     left, right = np.s_[576:590, 390:430], np.s_[576:590, 470:510]
     assert near[left].max() > 150 > near[right].max()
     assert far[right].max() > 150 > far[left].max()
+
+
+def lit_shape(x, y, blades):
+    """Width and height of what a light far out of focus lights, about the way to the axis and across it, pixels."""
+    layer = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(x, y, 1e6),), backdrop=True)
+    near = Layer(1500.0, lambda canvas: None)
+    scene = Scene(
+        name="l", title="", layers=(layer, near), target=1, target_name="", target_x=0.0, target_y=0.0,
+    )  # fmt: skip
+    focus = Focus(extension_mm=float(extension_at_object_distance(1500.0, 50.0)), stop=1.4, blades=blades)
+    seen = Stage(scene, 50.0, 1.0).render(View(900, 600, 0.04), focus)[:, :, 1] > 127
+    rows, columns = np.nonzero(seen)
+    away = np.hypot(x, y) or 1.0
+    out = (columns * x + rows * y) / away
+    across = (columns * -y + rows * x) / away
+    return np.ptp(out) if np.hypot(x, y) else np.ptp(columns), np.ptp(across) if np.hypot(x, y) else np.ptp(rows)
+
+
+def test_wide_open_lights_off_the_axis_are_narrower_towards_it_and_stopped_down_they_are_not():
+    along, across = lit_shape(12.0, -8.0, 0)
+    assert along < 0.8 * across
+    for x, y, blades in ((0.0, 0.0, 0), (12.0, -8.0, 9)):
+        along, across = lit_shape(x, y, blades)
+        assert along == pytest.approx(across, rel=0.08)

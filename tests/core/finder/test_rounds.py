@@ -403,3 +403,18 @@ def test_a_plane_placed_exactly_in_the_middle_is_behind_once_recomposed():
     assert trial.error_mm == pytest.approx(seen - composed, rel=0.02)
     assert abs(trial.z) < 0.3  # in the finder it was right
     assert "behind" in advice(replace(trial, window_deg=0.01), infinity_first=True)
+
+
+def test_a_finder_that_shows_the_frame_small_shows_it_about_what_it_is_aimed_at():
+    body = Body("b", SETUP.body.image, (RangefinderPatch(58.0, 0.6),))
+    made = Round(
+        replace(SETUP, body=body),
+        RoundRequest("single", "rangefinder", "figurehead", 1.4),
+        4,
+        renderings=rendering_called,
+    )
+    lit = made.frame(FrameRequest(aid="rangefinder", angle_deg=40.0)).max(axis=2) > 8
+    columns, rows = np.flatnonzero(lit.any(axis=0)), np.flatnonzero(lit.any(axis=1))
+    assert columns[0] == pytest.approx(899 - columns[-1], abs=3)
+    assert rows[0] == pytest.approx(599 - rows[-1], abs=3)
+    assert columns[0] > 30

@@ -13,7 +13,7 @@ from welotrope.core.finder.canvas import FloatPicture, Picture
 NO_BLUR_PX = 0.25
 _DIRECT_PX = 9.0  # a kernel of 11; past that OpenCV takes a way five times as long
 _TWICE_PX = _DIRECT_PX * math.sqrt(2)
-_ROUGHLY_PX = 5.0  # where it need not be exact, from which on a smaller copy does
+_ROUGHLY_PX = 7.0  # where it need not be exact, from which on a smaller copy does
 _FINE = 16
 
 
@@ -31,7 +31,7 @@ def blurred(
     edge
         How OpenCV goes on past the border.
     roughly
-        Whether edges may be softer or harder by a tenth, for what is not focused on; in a third of the time.
+        Whether edges may be softer or harder by a seventh, for what is not focused on; in half the time.
 
     Wide discs are spread in two passes, and wider ones on a smaller copy whose own softness is taken out of the
     disc; both have the second moment of the disc.

@@ -4,10 +4,9 @@ A rendered scene holds no distances in mm but *nearness*: the distance of the ta
 target and 0 for the sky. Laid out for a lens, the whole scene grows or shrinks with the distance of its target, so that
 the same picture is a bench before a close-up lens and a wall before a long one.
 
-A layer holds what is about as near as itself, and covers less and less of what lies between it and the next one
-farther off. Behind what stands before it, it goes on for a little
-way: with what is seen there where the surface runs on, with the colours around where something farther is hidden, so
-that no edge shows the ground through when it blurs.
+A layer holds what is about as near as itself, and covers less and less of what lies between it and the next one farther
+off. Behind what stands before it, it goes on for a little way: with what is seen there where the surface runs on, with
+the colours around where something farther is hidden. So no edge lets the background through when it blurs.
 """
 
 from __future__ import annotations
@@ -36,8 +35,8 @@ _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
-_SLIGHT = 0.4
-_APART = 1e-5  # of nearness, as exact as it is held
+_SLIGHT = 0.4  # share of a coarse cell that is known, below which it does not count
+_APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that alone
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
