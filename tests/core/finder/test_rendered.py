@@ -173,9 +173,9 @@ def test_lights_stand_at_their_own_distance():
 def test_layers_blurred_as_one_are_laid_farther_ones_first():
     """Two that stand so close that they blur alike: the nearer hides the farther, whole and at its soft edge."""
     nearness = np.full((240, 360), 0.2)
-    nearness[:, 100:260], nearness[:, 160:220] = 0.99, 1.004
+    nearness[:, 100:260], nearness[:, 160:220] = 0.9, 1.0
     colour = np.zeros((240, 360, 3), np.uint8)
     colour[:, 100:260], colour[:, 160:220] = (0, 0, 200), (0, 200, 0)
     stage = stage_of(rendering(colour, nearness))
-    seen = stage.render(WHOLE, focused(stage, 1.0, 1.4))[120]
+    seen = stage.render(WHOLE, focused(stage, 1.0, 8.0))[120]
     assert [pixel.argmax() for pixel in seen[[110, 150, 190, 250]]] == [2, 2, 1, 2]
