@@ -133,3 +133,15 @@ def test_a_tone_is_chosen_once_and_sounds_with_each_new_picture(site, open_page,
     (tmp_path / "broken.jpg").write_bytes(b"\xff\xd8 nothing")
     expect(page.locator(".error")).to_contain_text("left out")
     assert page.evaluate("window.sounded") == [660, 880, 660, 880]
+
+
+def test_a_tone_chosen_before_its_script_has_come_is_kept(site, open_page, tmp_path):
+    page = open_page(site, "/shots/series?setup=1")
+    held = []
+    page.route("**/script/cue.js*", lambda route: held.append(route))
+    start(page, "Which stop is sharpest", tmp_path, Stops="2 4 8")
+    page.get_by_label("Tone").check()
+    until(page, lambda: held)
+    for route in held:
+        route.continue_()
+    until(page, lambda: page.evaluate("sessionStorage.getItem('welotrope-cue')") == "tone")

@@ -6,12 +6,16 @@ const TONE_S = 0.14;
 export function startCue() {
   let count = shown()?.dataset.cue;
   let sound = null;
+  const take = (value) => {
+    remember(value);
+    sound ??= new AudioContext(); // a browser lets a page sound only after a hand was laid on it
+    if (value) cue(value, sound, shown());
+  };
+  const early = [...document.getElementsByName("cue")].find((field) => field.checked && !field.defaultChecked);
+  if (early) take(early.value); // chosen while this script was still on its way
   choose();
   document.addEventListener("change", (event) => {
-    if (event.target.name !== "cue") return;
-    remember(event.target.value);
-    sound ??= new AudioContext(); // a browser lets a page sound only after a hand was laid on it
-    if (event.target.value) cue(event.target.value, sound, shown());
+    if (event.target.name === "cue") take(event.target.value);
   });
   document.addEventListener("htmx:afterSettle", () => {
     choose();
