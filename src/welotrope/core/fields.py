@@ -79,3 +79,6 @@ DISTANCE_ERROR = Field("distance_error", "error of a distance")
 END = Field("end", "end of travel")
 # Test shots.
 PICTURES = Field("pictures", "pictures")
+SPOT = Field("spot", "spot of the live picture")
+SWEEP = Field("sweep", "sweep")
+FRAME = Field("frame", "frame of the live picture")

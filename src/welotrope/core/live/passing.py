@@ -1,0 +1,210 @@
+"""Where in a pass of the ring the picture was sharpest, and whether that lies behind.
+
+The variance of the blur is a parabola over the ring. A hand turns unevenly, so frames count for less the more blurred
+they are; with little noise only those about the best one count, with much all of them.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+Grid = NDArray[np.float64]
+_UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
+_REACH = 6.0  # times the standard's variance up to which frames count
+_SURE, _LAST_MOST = 3.6, 5  # times its scatter that the rise past the best must be; frames it is the mean of
+_LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
+_FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
+_LOOKED_AT = 15
+_LEAST_AFTER = 20  # frames after the best of a pass that began there
+_BEHIND = 2.4  # times its standard error that the best must lie behind
+_LEAST_FRAMES = 4
+_WIDE = 1.96
+
+
+@dataclass(frozen=True, kw_only=True)
+class Best:
+    """The best of a pass.
+
+    Parameters
+    ----------
+    place
+        Where it is, in the unit of the places given.
+    low, high
+        Between which it is with a chance of 95 %.
+    index
+        The frame nearest to it.
+    blur, error
+        The variance of the blur there, pixels², and its standard error.
+    loose
+        How many times more the frames scatter than they were said to, at least 1.
+    fitted
+        Whether it is the vertex of a parabola through several frames.
+    """
+
+    place: float
+    low: float
+    high: float
+    index: int
+    blur: float
+    error: float
+    loose: float = 1.0
+    fitted: bool = False
+
+
+def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[float], *, sharp: float) -> Best | None:
+    """Return the best of a pass, whether or not it lies behind; None where no frame tells anything.
+
+    Parameters
+    ----------
+    places
+        Of the ring, or the numbers of the frames.
+    blurs, errors
+        Variance of the blur of each, pixels², and its standard error; infinite where nothing is known.
+    sharp
+        The variance that the standard allows, pixels².
+    """
+    x, v, e = (np.asarray(one, dtype=np.float64) for one in (places, blurs, errors))
+    known = np.isfinite(e)
+    if len(x) < 3 or not known.any():
+        return None
+    at = _lowest(v, e, known)
+    lowest = float(v[at])
+    near = known & (v - lowest < _REACH * sharp + 3 * e)
+    near = _joined(near, at)
+    if near.sum() >= _LEAST_FRAMES and np.ptp(x[near]) > 0:
+        fitted = _parabola(x[near], v[near], e[near], lowest, at=float(x[at]), sharp=sharp)
+        if fitted is not None and x[near].min() <= fitted[0] <= x[near].max():
+            place, reach, blur, error, loose = fitted
+            index = int(np.flatnonzero(near)[np.abs(x[near] - place).argmin()])
+            return Best(place=place, low=place - reach, high=place + reach, index=index, blur=blur, error=error,
+                        loose=loose, fitted=True)  # fmt: skip
+    step = float(np.ptp(x) / max(len(x) - 1, 1))
+    return Best(
+        place=float(x[at]), low=float(x[at]) - 2 * step, high=float(x[at]) + 2 * step, index=at,
+        blur=float(v[at]), error=float(e[at]), loose=_looseness(v[known], e[known]),
+    )  # fmt: skip
+
+
+def is_past(
+    places: Sequence[float],
+    blurs: Sequence[float],
+    errors: Sequence[float],
+    best: Best,
+    *,
+    sharp: float,
+    softness: float,
+    fell: bool,
+) -> bool:
+    """Whether the best surely lies behind: the last frames are more blurred, or its place is behind their places.
+
+    Parameters
+    ----------
+    places, blurs, errors, sharp
+        As for :func:`best_of`; ``best`` is what it returned.
+    softness
+        Variance of the blur of the sharpest frame so far, pixels². Far out of focus frames are told apart less surely
+        than their scatter says, so there it must have fallen first and then risen by more.
+    fell
+        Whether it is known to have fallen before.
+    """
+    far = softness > 3 * sharp + _NEAR_PX2
+    least = _LEAST_RISE * sharp + (_FAR * (softness - 3 * sharp) if far else 0.0)
+    v, e = (np.asarray(one, dtype=np.float64) for one in (blurs, errors))
+    e = e * best.loose
+    fell = fell or _fell(v[: best.index], e[: best.index], best, least)
+    v, e = v[best.index + 1 :], e[best.index + 1 :]
+    if not fell and (far or len(v) < _LEAST_AFTER):
+        return False
+    if len(v) < 2:
+        return False
+    beyond = abs(places[-1] - best.place) * (1 if (places[-1] - best.place) * (places[-1] - places[0]) > 0 else -1)
+    surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _WIDE)
+    if surely_behind and _mean(v[-2:], e[-2:])[0] - best.blur > least:
+        return True
+    if v[-2:].min() - best.blur < least / 2:
+        return False
+    for count in range(2, min(len(v), _LAST_MOST) + 1):
+        mean, error = _mean(v[-count:], e[-count:])
+        if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
+            return True
+    return False
+
+
+def _fell(v: Grid, e: Grid, best: Best, least: float) -> bool:
+    """Whether some three frames before the best are surely more blurred."""
+    for start in range(0, len(v) - 2):
+        mean, error = _mean(v[start : start + 3], e[start : start + 3])
+        if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
+            return True
+    return False
+
+
+def _mean(v: Grid, e: Grid) -> tuple[float, float]:
+    known = np.isfinite(e)
+    if not known.any():
+        return 0.0, math.inf
+    weight = 1 / e[known] ** 2
+    return float((weight * v[known]).sum() / weight.sum()), float(1 / math.sqrt(weight.sum()))
+
+
+def _lowest(v: Grid, e: Grid, known: NDArray[np.bool_]) -> int:
+    """Return the frame that is sharpest together with its neighbours, weighed by how sure they are."""
+    weight = np.where(known, 1 / np.maximum(e, 1e-6) ** 2, 0.0)
+    value = np.where(known, v, 0.0)
+    kernel = np.array([0.5, 1.0, 0.5])
+    total = np.convolve(weight, kernel, mode="same")
+    mean = np.convolve(weight * value, kernel, mode="same") / np.maximum(total, 1e-30)
+    return int(np.where(known, mean + 1.0 / np.sqrt(np.maximum(total, 1e-30)), np.inf).argmin())
+
+
+def _looseness(v: Grid, e: Grid) -> float:
+    """Return how many times more than they were said to the last frames scatter, at least 1."""
+    v, e = v[-_LOOKED_AT:], e[-_LOOKED_AT:]
+    if len(v) < _LEAST_FRAMES + 2:
+        return 1.0
+    bends = np.abs(v[:-2] - 2 * v[1:-1] + v[2:]) / np.sqrt(e[:-2] ** 2 + 4 * e[1:-1] ** 2 + e[2:] ** 2)
+    return max(1.4826 * float(np.median(bends)), 1.0)
+
+
+def _joined(near: NDArray[np.bool_], at: int) -> NDArray[np.bool_]:
+    """Return those of the chosen that follow one another about one of them, over gaps of up to three."""
+    found = np.zeros_like(near)
+    for step in (1, -1):
+        gap, index = 0, at
+        while 0 <= index < len(near) and gap <= 3:
+            found[index] = near[index]
+            gap = 0 if near[index] else gap + 1
+            index += step
+    return found
+
+
+def _parabola(
+    x: Grid, v: Grid, e: Grid, lowest: float, *, at: float, sharp: float
+) -> tuple[float, float, float, float, float] | None:
+    """Return place, reach, blur and error of the vertex, and how loose the frames are; None where it bends down."""
+    scale = max(float(np.ptp(x)) / 2, 1e-9)
+    u = (x - at) / scale
+    weight = 1 / (e**2 + (_UNEVEN * np.maximum(v - lowest, 0)) ** 2 + 1e-12)
+    design = np.stack([np.ones_like(u), u, u**2], axis=1)
+    covariance = np.linalg.inv(design.T @ (weight[:, None] * design) + 1e-9 * np.eye(3))
+    a, b, c = covariance @ (design.T @ (weight * v))
+    rest = float((weight * (v - design @ np.array([a, b, c])) ** 2).sum() / max(len(x) - 3, 1))
+    covariance = covariance * max(rest, 1.0)
+    off = v - design @ np.array([a, b, c])
+    about = v - lowest < sharp + 2 * e  # where the hand is even enough for the parabola to hold
+    loose = float(np.sqrt(np.mean((off[about] / e[about]) ** 2))) if about.sum() > _LEAST_FRAMES else 1.0
+    if c <= 0 or c < 2 * math.sqrt(covariance[2, 2]):
+        return None
+    vertex = -b / (2 * c)
+    slope = np.array([0.0, -1 / (2 * c), b / (2 * c * c)])
+    reach = _WIDE * math.sqrt(max(float(slope @ covariance @ slope), 0.0))
+    row = np.array([1.0, vertex, vertex**2])
+    return (
+        at + scale * float(vertex), max(loose, 1.0) * scale * reach, float(a - b * b / (4 * c)),
+        max(loose, 1.0) * math.sqrt(max(float(row @ covariance @ row), 1e-12)), max(loose, 1.0),
+    )  # fmt: skip

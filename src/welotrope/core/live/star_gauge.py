@@ -1,0 +1,126 @@
+"""The blur of a star: the radius within which half of its light falls, of the brightest in the spot."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.live.spot import tiling_of
+from welotrope.core.live.sweep import Change, Gauge, Gauged
+from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.testshot.transfer import light_of
+
+_SMOOTH_PX = 1.5
+_ABOVE, _SEEN = 4.0, 8.0  # times the noise: of a smoothed pixel of a star, and of all its light
+_LEAST_NOISE = 2e-4  # of white
+_GROWN_PX, _EVERY = 3, 3
+_REACH_PX, _REACH_WIDTHS = 24, 4.0  # about where it was that it is looked for
+_MOST_SHARE = 0.4  # of the spot that a star may fill
+_JUMP_PX, _JUMP_WIDTHS = 12.0, 3.0  # from frame to frame, before it is taken for another star
+_KNOWN_TO = 0.02  # share of itself to which the radius is known at best
+_FELL = 3.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Star:
+    """A star: where it is, the radius that holds half its light, and the error of that, pixels."""
+
+    x: float
+    y: float
+    half_flux_px: float
+    error_px: float
+
+
+def star_of(grey: AnyArray, *, near: Star | None = None) -> Star | None:
+    """Return the brightest star of a spot, in focus or a disc; None where none stands above the noise.
+
+    Parameters
+    ----------
+    grey
+        Values of 8 bits, shape (height, width).
+    near
+        Where it was in the frame before; only what is about there is looked at.
+    """
+    import cv2
+
+    some = light_of(grey[::_EVERY, ::_EVERY], linear=False)
+    ground = float(np.median(some))
+    noise = max(1.4826 * float(np.median(np.abs(some - ground))), _LEAST_NOISE)
+    left, top, piece = _about(grey, near)
+    flux = light_of(piece, linear=False) - np.float32(ground)
+    smooth = cv2.GaussianBlur(flux, (0, 0), _SMOOTH_PX)
+    there = (smooth > _ABOVE * noise / (2 * math.sqrt(math.pi) * _SMOOTH_PX)).astype(np.uint8)
+    count, labels = cv2.connectedComponents(there)
+    if count < 2:
+        return None
+    light_of_each = np.bincount(labels.ravel(), weights=flux.ravel(), minlength=count)
+    brightest = int(light_of_each[1:].argmax()) + 1
+    held = cv2.dilate((labels == brightest).astype(np.uint8), np.ones((2 * _GROWN_PX + 1, 2 * _GROWN_PX + 1), np.uint8))
+    rows, columns = np.nonzero(held)
+    values = flux[rows, columns].astype(np.float64)
+    total, scatter = float(values.sum()), noise * math.sqrt(len(values))
+    if total < _SEEN * scatter or len(values) > _MOST_SHARE * grey.size:
+        return None
+    x, y = (float((values * one).sum() / total) for one in (columns, rows))
+    radius = _half_flux(np.hypot(columns - x, rows - y), values)
+    return Star(x=left + x, y=top + y, half_flux_px=radius, error_px=radius * (scatter / total + _KNOWN_TO))
+
+
+def _about(grey: AnyArray, star: Star | None) -> tuple[int, int, AnyArray]:
+    """Return left and top of what lies about a star, and that piece of the picture; all of it without one."""
+    if star is None:
+        return 0, 0, grey
+    reach = int(_REACH_PX + _REACH_WIDTHS * star.half_flux_px)
+    left, top = max(int(star.x) - reach, 0), max(int(star.y) - reach, 0)
+    return left, top, grey[top : int(star.y) + reach, left : int(star.x) + reach]
+
+
+class StarGauge(Gauge):
+    """Measures the brightest star, frame by frame."""
+
+    def __init__(self) -> None:
+        self._last: Star | None = None
+        self._softest = self._sharpest = math.nan
+        self._size: tuple[int, ...] = ()
+
+    def gauge(self, grey: AnyArray) -> Gauged:
+        """Return what the next frame shows; another star, or another size, begins a sweep."""
+        tiling_of((grey.shape[1], grey.shape[0]))
+        same_size = self._size == grey.shape
+        star = star_of(grey, near=self._last if same_size else None)
+        if star is None:
+            self._size = ()
+            return Gauged(change=Change.PLAIN)
+        last, resized = self._last, self._size not in ((), grey.shape)
+        self._last, self._size = star, grey.shape
+        blur, error = star.half_flux_px**2 / 2, star.half_flux_px * star.error_px
+        if last is None or resized or _is_other(star, last):
+            self._softest = self._sharpest = blur
+            change = Change.NONE if last is None else Change.SIZE if resized else Change.MOVED
+            return Gauged(change=change, begins=True, blur=blur, error=error, softness=blur)
+        fell = blur < self._softest - _FELL * error
+        self._softest, self._sharpest = max(self._softest, blur), min(self._sharpest, blur)
+        return Gauged(blur=blur, error=error, softness=self._sharpest, fell=fell)
+
+    def sharpness_at(self, blur: float, sharp: float) -> float:
+        """Return 100 over the half-flux radius in pixels of such a blur."""
+        return 100 / math.sqrt(2 * max(blur, 1e-3))
+
+
+def _is_other(star: Star, last: Star) -> bool:
+    return math.hypot(star.x - last.x, star.y - last.y) > _JUMP_PX + _JUMP_WIDTHS * last.half_flux_px
+
+
+def _half_flux(radius: NDArray[np.float64], values: NDArray[np.float64]) -> float:
+    """Return the radius within which half of the light falls, pixels, between those of single pixels."""
+    order = np.argsort(radius)
+    gathered = np.cumsum(values[order])
+    half = gathered[-1] / 2
+    at = int(np.argmax(gathered >= half))
+    before = gathered[at - 1] if at else 0.0
+    inner = radius[order[at - 1]] if at else 0.0
+    share = (half - before) / max(gathered[at] - before, 1e-12)
+    return max(float(inner + share * (radius[order[at]] - inner)), 0.3)

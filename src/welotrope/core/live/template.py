@@ -1,0 +1,256 @@
+"""What the frames of a sweep are compared with: the sharpest of them so far, laid on one another.
+
+Each frame is laid on it, to parts of a pixel and with the change of scale that focusing brings. What it keeps of each
+spatial frequency is their cross spectrum over the power of the template: noise is not alike in both and averages out.
+Blur of a variance ``v`` keeps ``exp(-2 π² v f²)`` of a frequency ``f``, so the logarithm of what is kept falls with
+``f²`` by how much more a frame is blurred; light that changes keeps the same of all.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from welotrope.core.live.alignment import laid_on
+from welotrope.core.live.spot import FINEST, Spectra, Spot, axes, tiling_of, window
+
+Grid = NDArray[np.float64]
+BANDS = (0.018, 0.034, 0.056, 0.085, 0.12, 0.165, 0.22, 0.29, FINEST)  # limits, periods a pixel
+_MOST_MEAN = 12.0  # frames that a template is the mean of
+_RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest and the finest band is known at best
+_MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
+_LEAST_SOFTNESS = 0.5  # pixels²
+_NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
+_LIGHT_KNOWN = 0.02  # the same of the light
+_LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
+_ALIKE = 0.7  # by how much neighbouring frequencies tell the same behind the faded edges, for half their power each
+_SHAPE = 0.12  # by how much a disc keeps less than the model says, of what it takes away
+_STEPS = np.concatenate([-np.geomspace(300.0, 0.02, 50), np.linspace(-0.016, 0.016, 9), np.geomspace(0.02, 300.0, 50)])
+
+
+@dataclass(frozen=True, kw_only=True)
+class Compared:
+    """A frame beside the template.
+
+    Parameters
+    ----------
+    blur
+        By how much the variance of its blur exceeds the template's, pixels²; negative where it is sharper.
+    error, shared
+        Of that, standard deviations: of this frame, and of all that are compared with one template; infinite where
+        nothing can be told.
+    alike, still_there
+        How much of its coarsest detail is the template's, 0 to 1; and how much there is of it beside the template's.
+    fine
+        Power of its detail above the noise, each octave for as much; what far blurred frames are told apart by.
+    off_px
+        How far it lies off.
+    laid_on
+        Its transforms, laid on the template.
+    """
+
+    blur: float
+    error: float
+    shared: float
+    alike: float
+    still_there: float
+    fine: float
+    off_px: float
+    laid_on: Spectra
+
+
+class Template:
+    """The mean of the sharpest frames so far."""
+
+    def __init__(self, spot: Spot, *, blur: float = 0.0) -> None:
+        self.size_px = spot.size_px
+        self._side = spot.side
+        self.spectra = spot.spectra
+        self.blur = blur
+        self._frames = 1.0
+        self._noise: Grid | None = None
+        self._power = _by_band(_power(self.spectra), self._side)
+
+    def compared(self, spot: Spot) -> Compared:
+        """Return a frame of the same size beside the template."""
+        side = self._side
+        laid, off_px = laid_on(self.spectra, spot.spectra, side, tiling_of(self.size_px).middles)
+        common = _by_band(np.real(self.spectra.conj() * laid), side)
+        own = _by_band(_power(laid), side)
+        signal, noise = self._signal(common, own)
+        fine = float((np.maximum(own - noise, 0) * self._weights).sum())
+        there, known = max(float(own[0] - noise[0]), 1e-30), max(float(signal[0]), 1e-30)
+        fitted = self._blur(common, signal, noise)
+        return Compared(
+            blur=fitted.blur, error=fitted.error, shared=fitted.shared,
+            alike=float(common[0]) / math.sqrt(there * known), still_there=there / known, fine=fine,
+            off_px=off_px, laid_on=laid,
+        )  # fmt: skip
+
+    @property
+    def fine_power(self) -> float:
+        """What :attr:`Compared.fine` is of the template itself."""
+        noise = 0 if self._noise is None else self._noise / self._frames
+        return float((np.maximum(self._power - noise, 0) * self._weights).sum())
+
+    @property
+    def _weights(self) -> Grid:
+        return np.asarray(_frequencies(self._side) ** 2)
+
+    def take(self, frame: Compared) -> None:
+        """Take a frame that is as sharp into the mean."""
+        share = 1 / (min(self._frames, _MOST_MEAN - 1) + 1)
+        self._frames = min(self._frames + 1, _MOST_MEAN)
+        self.spectra = (self.spectra + np.float32(share) * (frame.laid_on - self.spectra)).astype(np.complex64)
+        self.blur += share * frame.blur
+        self._power = _by_band(_power(self.spectra), self._side)
+
+    def replaced_by(self, spot: Spot, blur: float) -> Template:
+        """Return the template that a sharper frame of such a variance of blur is, pixels²."""
+        made = Template(spot, blur=blur)
+        made._noise = self._noise
+        return made
+
+    @property
+    def softness(self) -> float:
+        """The variance of the template's blur, pixels², if its subject holds as much of each octave as most do."""
+        side = self._side
+        frequency, counts = _frequencies(side), _counts(side)
+        noise = 0.0 if self._noise is None else self._noise / self._frames
+        signal = self._power - noise
+        seen = signal > 0.2 * noise + 3 * self._power / np.sqrt(counts * len(self.spectra))
+        last = int(np.argmin(seen)) if not seen.all() else len(seen)
+        level = np.log(signal[:last] * frequency[:last] ** 2) if last > 1 else np.zeros(0)
+        if len(level) < 2:
+            return 1 / (4 * math.pi**2 * float(frequency[0]) ** 2)
+        off = frequency[:last] ** 2 - (frequency[:last] ** 2).mean()
+        slope = float((off * level).sum() / (off**2).sum())
+        return max(-slope / (4 * math.pi**2), _LEAST_SOFTNESS)
+
+    @property
+    def fine_contrast(self) -> float:
+        """Standard deviation of its detail between 0.085 and 0.29 periods a pixel, over its light."""
+        noise = 0 if self._noise is None else self._noise / self._frames
+        power = np.maximum(self._power - noise, 0) * _counts(self._side)
+        total = float(power[3:7].sum()) * 2 / (self._side**2 * float(np.square(window(self._side)).sum()))
+        return math.sqrt(max(total, 0.0))
+
+    def _signal(self, common: Grid, own: Grid) -> tuple[Grid, Grid]:
+        """Return the power of the template's detail without its noise, and the noise of a frame, by band."""
+        count = self._frames
+        middle = own - count * self._power
+        signal = (-middle + np.sqrt(middle**2 + 4 * count * common**2)) / (2 * count)
+        found = np.maximum(count * (self._power - signal), 1e-12 * self._power)
+        self._noise = found if self._noise is None else 0.8 * self._noise + 0.2 * found
+        return np.maximum(self._power - self._noise / count, 1e-30), self._noise
+
+    def _blur(self, common: Grid, signal: Grid, noise: Grid) -> FittedBlur:
+        """Return how much more a frame is blurred."""
+        counts = _counts(self._side) * len(self.spectra) / _ALIKE
+        own = noise / self._frames
+        scatter = np.sqrt((own**2 + own * noise + noise * signal) / counts)
+        seen = signal > _LEAST_SIGNAL * np.sqrt((own**2 + own * signal) / counts)
+        seen &= _frequencies(self._side) < _MAIN_LOBE / math.sqrt(self.softness)
+        if seen.sum() < 2:
+            return FittedBlur(blur=0.0)
+        kept, error = common[seen] / signal[seen], scatter[seen] / signal[seen]
+        # What is left of the power once its noise is taken off is no surer than that noise is known.
+        shared = np.hypot(_NOISE_KNOWN * own / signal, np.sqrt(own / signal / counts))[seen] * np.abs(kept)
+        return fitted_blur(
+            _frequencies(self._side)[seen], kept, np.hypot(error, _known_to(self._side)[seen] * np.abs(kept)), shared
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class FittedBlur:
+    """Variance of blur, pixels², with the scatter of this frame, and what all frames of one template share."""
+
+    blur: float
+    error: float = math.inf
+    shared: float = math.inf
+
+
+def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid) -> FittedBlur:
+    """Return the variance of blur that keeps so much of each frequency.
+
+    Parameters
+    ----------
+    frequency
+        Periods a pixel, shape (bands,).
+    kept
+        Share kept of each, the same shape.
+    scatter, shared
+        Its standard deviation from frame to frame, and that of an error which all frames share.
+    """
+    squares = 2 * math.pi**2 * frequency**2
+    light_weight = 1 / _LIGHT_KNOWN**2
+
+    def weights(model: Grid) -> Grid:
+        return np.asarray(1 / (scatter**2 + shared**2 + (_SHAPE * np.abs(1 - model) * model) ** 2))
+
+    model = np.exp(np.clip(-squares * _STEPS[:, None], -30, 30))
+    weight = weights(model)
+    light = (light_weight + (weight * model * kept).sum(axis=1)) / (light_weight + (weight * model**2).sum(axis=1))
+    misfit = (weight * (kept - light[:, None] * model) ** 2).sum(axis=1) + light_weight * (light - 1) ** 2
+    at = int((misfit - np.log(weight).sum(axis=1)).argmin())
+    blur, brightness = float(_STEPS[at]), float(light[at])
+    if abs(blur) >= _STEPS[-1]:
+        return FittedBlur(blur=blur)
+    slopes: NDArray[np.floating] = np.zeros((2, len(kept)))
+    inverse: Grid = np.eye(2)
+    for _ in range(4):
+        now = np.exp(np.clip(-squares * blur, -30, 30))
+        weight = weights(now)
+        slopes = np.stack([-squares * now * brightness, now]).astype(np.float64)
+        inverse = np.linalg.inv((slopes * weight) @ slopes.T + np.diag([1e-9, light_weight]))
+        force = (slopes * weight) @ (kept - brightness * now) + np.array([0.0, light_weight * (1 - brightness)])
+        step = inverse @ force
+        limit = 0.5 * abs(blur) + 0.05
+        blur, brightness = blur + float(np.clip(step[0], -limit, limit)), brightness + float(step[1])
+    lever = (inverse @ slopes * weight)[0]
+    own = math.sqrt(float(lever**2 @ scatter**2) + float(inverse[0, 1] ** 2) * light_weight)
+    return FittedBlur(blur=blur, error=max(own, 1e-4), shared=math.sqrt(float(lever**2 @ shared**2)))
+
+
+def _power(spectra: Spectra) -> Grid:
+    return np.asarray(spectra.real**2 + spectra.imag**2)
+
+
+def _by_band(values: Grid, side: int) -> Grid:
+    """Return the mean of each band over all tiles, shape (bands,)."""
+    place, counts = _places(side)
+    summed = values.sum(axis=0, dtype=np.float64).ravel()
+    sums = np.bincount(place, weights=summed, minlength=len(counts) + 1)[1:]
+    return np.asarray(sums / (counts * len(values)))
+
+
+@cache
+def _places(side: int) -> tuple[NDArray[np.intp], Grid]:
+    """Return the band of each frequency, from 1, 0 for none, and how many each holds."""
+    radius = np.hypot(*axes(side)).ravel()
+    place = np.digitize(radius, BANDS)
+    place[place == len(BANDS)] = 0
+    return place, np.maximum(np.bincount(place, minlength=len(BANDS))[1:], 1).astype(np.float64)
+
+
+def _counts(side: int) -> Grid:
+    return _places(side)[1]
+
+
+@cache
+def _frequencies(side: int) -> Grid:
+    radius = np.hypot(*axes(side)).ravel()
+    place, counts = _places(side)
+    squares = np.bincount(place, weights=radius**2, minlength=len(BANDS))[1:] / counts
+    return np.asarray(np.sqrt(np.maximum(squares, 1e-9)))
+
+
+@cache
+def _known_to(side: int) -> Grid:
+    """Return to which share of itself what is kept of each band is known: compression takes the finest of it."""
+    squares = _frequencies(side) ** 2
+    return np.asarray(_RELIABLE[0] + (_RELIABLE[1] - _RELIABLE[0]) * squares / squares[-1])
