@@ -14,7 +14,7 @@ from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.models import confirmation_defocus
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Aids, FinderScene, Indicator, Patch, Prisms, Split, Through
+from welotrope.core.kit.aids.view import Aids, FinderScene, Indicator, Needle, Patch, Prisms, Split, Through
 from welotrope.core.optics.thin_lens import effective_stop, magnification, object_distance_at_extension
 from welotrope.core.optics.wedge import wedge_darkness
 
@@ -118,6 +118,8 @@ class Finder:
         for part in seen.parts:
             if isinstance(part, Indicator):
                 self._indicator(picture, self.focus(look), part)
+            elif isinstance(part, Needle):
+                self._needle(picture, self.focus(look), part, self.pixel_mm(look))
         return picture
 
     def seen(self, key: str) -> FinderScene:
@@ -224,8 +226,7 @@ class Finder:
         off = self.stage.defocus_mm(self.stage.scene.target, focus)
         working = effective_stop(focus.stop, magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm))
         reach = confirmation_defocus(part.base_stop, working, self.instrument.confirmation_band_mm)
-        cv2.rectangle(picture, (0, HEIGHT_PX - 34), (WIDTH_PX, HEIGHT_PX), (18, 20, 20), -1)
-        x, y, amber = WIDTH_PX // 2, HEIGHT_PX - 17, (90, 200, 240)
+        (x, y), amber = _foot(picture), (90, 200, 240)
         lozenge = np.array([(x - 9, y), (x, y - 9), (x + 9, y), (x, y + 9)], np.int32)
         if abs(off) <= reach:
             cv2.fillPoly(picture, [lozenge], amber, cv2.LINE_AA)
@@ -236,6 +237,21 @@ class Finder:
         for k in range(count):
             at = x + (26 + 12 * k) * (1 if off > 0 else -1)
             cv2.rectangle(picture, (at - 3, y - 8), (at + 3, y + 8), amber, -1)
+
+    def _needle(self, picture: Picture, focus: Focus, part: Needle, pixel_mm: float) -> None:
+        """Draw how sharp the target is, as a bar under the picture."""
+        off = abs(self.stage.defocus_mm(self.stage.scene.target, focus))
+        working = effective_stop(focus.stop, magnification(max(focus.extension_mm, 0.0), self.stage.focal_mm))
+        share = 2 ** -((off / working / pixel_mm / part.half_px) ** 2)
+        (x, y), reach = _foot(picture), WIDTH_PX // 3
+        cv2.rectangle(picture, (x - reach, y - 5), (x + reach, y + 5), (70, 78, 78), 1)
+        cv2.rectangle(picture, (x - reach, y - 5), (x - reach + round(2 * reach * share), y + 5), (90, 200, 240), -1)
+
+
+def _foot(picture: Picture) -> tuple[int, int]:
+    """Draw the dark foot under the picture and return its middle, pixels."""
+    cv2.rectangle(picture, (0, HEIGHT_PX - 34), (WIDTH_PX, HEIGHT_PX), (18, 20, 20), -1)
+    return WIDTH_PX // 2, HEIGHT_PX - 17
 
 
 def _optical_units(step: float, seen: FinderScene) -> float:

@@ -19,7 +19,7 @@ from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Indicator, Lit, Part, Patch, Split, Through
+from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Split, Through
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
@@ -151,7 +151,7 @@ class Round:
     @property
     def first_step(self) -> float:
         """Magnification to begin with: closer at a screen, whose pixel is coarser than an eye's vernier acuity."""
-        judged_by_mark = any(isinstance(part, Indicator) for part in self.seen.parts)
+        judged_by_mark = any(isinstance(part, Indicator | Needle) for part in self.seen.parts)
         return 1.0 if self.live or judged_by_mark else 3.0
 
     @property

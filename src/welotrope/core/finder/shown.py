@@ -12,7 +12,7 @@ from welotrope.core.finder.display import Viewing
 from welotrope.core.finder.finder import WIDTH_PX, Finder, FrameRequest
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.view import Indicator, Patch, Prisms, Split
+from welotrope.core.kit.aids.view import Indicator, Needle, Patch, Prisms, Split
 from welotrope.core.optics.thin_lens import effective_stop, magnification
 
 
@@ -39,6 +39,8 @@ def shown_defocus(
     if isinstance(part, Patch):
         # The pictures part by base·f·Δ(1/s), and the image moves by f²·Δ(1/s).
         return pixel * _told(eye["patch_rangefinder"], viewing) * f / part.base_mm
+    if isinstance(part, Needle):
+        return eye["live_blur"] * pixel * working
     if look.threshold is not None:
         display = 36 * stage.unit_mm / look.step / seen.display_px
         return models.peaking_defocus(display, eye["edge_contrast"], look.threshold, instrument.own_blur_mm, working)

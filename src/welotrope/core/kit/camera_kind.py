@@ -101,7 +101,7 @@ class ScaleShown(StrEnum):
 FILM, DIGITAL = "film", "digital"
 _EYEPIECE, _WAIST_MAGNIFIER = 0.9, 1.0
 _GLASS = ("matte", "split_image", "microprism")
-_LIVE = ("magnified", "peaking")
+_LIVE = ("magnified", "peaking", "live")
 _LEVELS = (PeakingLevel("low", 0.2), PeakingLevel("mid", 0.1), PeakingLevel("high", 0.05))
 _DISPLAY = (MagnifiedView(1280, (6, 12)), Peaking(1280, _LEVELS))
 _LEAF = (1 / 500, 1.0)  # a shutter between the lens's glasses

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
-from dataclasses import dataclass
+from collections import deque
+from dataclasses import dataclass, replace
 from enum import StrEnum
 
 import numpy as np
@@ -15,6 +16,8 @@ from welotrope.core.optics.elementwise import AnyArray
 USUAL_SHARP_PX = 3.0
 _WIDE = 1.96
 _SOON = 10  # frames before it is said that nothing can be told
+_DRAWN = 90  # frames of the curve
+_STILL = 20  # times the same picture before that is said
 
 
 class Change(StrEnum):
@@ -28,6 +31,7 @@ class Change(StrEnum):
     BLACK = "black"
     WHITE = "white"
     PLAIN = "plain"
+    STILL = "still"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -122,8 +126,9 @@ class Sweep:
         self._passes = Passes(self.sharp)
         self._last: AnyArray | None = None
         self._answer = LiveReading(frame=-1, state=State.SEARCHING)
+        self._curve: deque[tuple[float, float]] = deque(maxlen=_DRAWN)
         self._number = -1
-        self._since = 0
+        self._since = self._repeated = 0
 
     def add(self, grey: AnyArray, *, place: float | None = None) -> LiveReading:
         """Return what the next frame tells; one that is the same as the last is not counted.
@@ -141,16 +146,27 @@ class Sweep:
             When its size cannot be measured.
         """
         if self._last is not None and np.array_equal(grey, self._last):
-            return self._answer
+            self._repeated += 1
+            return replace(self._answer, change=Change.STILL) if self._repeated >= _STILL else self._answer
+        self._repeated = 0
         gauged = self._gauge.gauge(grey)
         self._last = grey.copy()
         self._number += 1
         self._answer = self._read(gauged, float(self._number) if place is None else place)
         return self._answer
 
+    @property
+    def curve(self) -> tuple[tuple[float, float], ...]:
+        """Where the ring stood in the last frames, and the share of the best sharpness of each, 0 to 1."""
+        best = self._passes.best
+        if best is None:
+            return ()
+        return tuple((place, _share(blur - best.blur, self.sharp)) for place, blur in self._curve)
+
     def _read(self, gauged: Gauged, place: float) -> LiveReading:
         if gauged.begins:
             self._passes, self._since = Passes(self.sharp), self._number
+            self._curve.clear()
         elif gauged.change:
             return LiveReading(frame=self._number, state=self._passes.state, change=gauged.change)
         passes = self._passes
@@ -159,6 +175,8 @@ class Sweep:
         passes.fell = passes.fell or gauged.fell
         frame = Looked(number=self._number, place=place, blur=gauged.blur, error=gauged.error)
         passes.add(frame, softness=gauged.softness)
+        if math.isfinite(gauged.error):
+            self._curve.append((place, gauged.blur))
         if gauged.begins and gauged.change:
             return LiveReading(frame=self._number, state=State.RESTARTED, change=gauged.change)
         return self._told(frame)

@@ -23,6 +23,7 @@ BANDS = (0.018, 0.034, 0.056, 0.085, 0.12, 0.165, 0.22, 0.29, FINEST)  # limits,
 _MOST_MEAN = 12.0  # frames that a template is the mean of
 _RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest and the finest band is known at best
 _MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
+_CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
 _LEAST_SOFTNESS = 0.5  # pixels²
 _NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
 _LIGHT_KNOWN = 0.02  # the same of the light
@@ -118,11 +119,8 @@ class Template:
     @property
     def softness(self) -> float:
         """The variance of the template's blur, pixels², if its subject holds as much of each octave as most do."""
-        side = self._side
-        frequency, counts = _frequencies(side), _counts(side)
-        noise = 0.0 if self._noise is None else self._noise / self._frames
-        signal = self._power - noise
-        seen = signal > 0.2 * noise + 3 * self._power / np.sqrt(counts * len(self.spectra))
+        frequency = _frequencies(self._side)
+        signal, seen = self._clear_signal()
         last = int(np.argmin(seen)) if not seen.all() else len(seen)
         level = np.log(signal[:last] * frequency[:last] ** 2) if last > 1 else np.zeros(0)
         if len(level) < 2:
@@ -134,10 +132,17 @@ class Template:
     @property
     def fine_contrast(self) -> float:
         """Standard deviation of its detail between 0.085 and 0.29 periods a pixel, over its light."""
-        noise = 0 if self._noise is None else self._noise / self._frames
-        power = np.maximum(self._power - noise, 0) * _counts(self._side)
+        signal, seen = self._clear_signal()
+        power = np.where(seen, signal, 0.0) * _counts(self._side)
         total = float(power[3:7].sum()) * 2 / (self._side**2 * float(np.square(window(self._side)).sum()))
         return math.sqrt(max(total, 0.0))
+
+    def _clear_signal(self) -> tuple[Grid, NDArray[np.bool_]]:
+        """Return the power of the template's detail by band, and where it stands clear of the noise."""
+        noise = 0.0 if self._noise is None else self._noise / self._frames
+        signal = np.asarray(self._power - noise)
+        scatter = self._power / np.sqrt(_counts(self._side) * len(self.spectra))
+        return signal, np.asarray(signal > _CLEAR_SHARE * noise + _CLEAR * scatter)
 
     def _signal(self, common: Grid, own: Grid) -> tuple[Grid, Grid]:
         """Return the power of the template's detail without its noise, and the noise of a frame, by band."""

@@ -49,6 +49,23 @@ def measure(asked: JsonObject) -> JsonObject:
     return measured_values(found)
 
 
+def grey(asked: JsonObject) -> JsonObject:
+    """Write the grey values of a small picture, 8 bits each, row by row."""
+    import numpy as np
+
+    from welotrope.core.errors import OutOfRangeError
+    from welotrope.core.fields import FRAME
+    from welotrope.core.live.spot import MOST_PIXELS
+
+    with opened(Path(asked["path"])) as picture:
+        width, height = picture.size()
+        if width * height > MOST_PIXELS:
+            raise OutOfRangeError(FRAME, f"{width} × {height} px", "that is too large", "Send a million pixels at most")
+        values = np.asarray(picture.whole().convert("L"), dtype=np.uint8)
+    Path(asked["to"]).write_bytes(values.tobytes())
+    return {"width_px": width, "height_px": height}
+
+
 def full(asked: JsonObject) -> JsonObject:
     """Write a picture full size as a JPEG that a browser can show."""
     with opened(Path(asked["path"])) as picture:
@@ -115,7 +132,7 @@ def render(asked: JsonObject) -> JsonObject:
 
 WORK: dict[str, Callable[[JsonObject], JsonObject]] = {
     "look": look, "measure": measure, "full": full, "plane": plane, "series": series, "size": size, "render": render,
-    "ready": ready,
+    "ready": ready, "grey": grey,
 }  # fmt: skip
 
 

@@ -31,7 +31,7 @@ from welotrope.store.errors import DatabaseOperationError
 from welotrope.store.session import Database
 from welotrope.store.sweeping import sweep_daily
 from welotrope.store.versioned_cache import VersionedCache
-from welotrope.web.api import calc, docs, testshot
+from welotrope.web.api import calc, docs, live, testshot
 from welotrope.web.app import browser_files
 from welotrope.web.app.browser_files import HeadAsGet
 from welotrope.web.app.clock import local_now
@@ -41,6 +41,7 @@ from welotrope.web.request.context import NoSetupError
 from welotrope.web.request.device_pairing import DevicePairing
 from welotrope.web.request.heavy import Turnstile
 from welotrope.web.request.jobs import JobRunner
+from welotrope.web.request.live_sweeps import LiveSweeps
 from welotrope.web.request.templating import STATIC, WEB
 from welotrope.web.rooms.log.sidecars.writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
@@ -130,7 +131,7 @@ class Application(FastAPI):
     def openapi(self) -> JsonObject:
         """Return the OpenAPI document, made once."""
         if self.openapi_schema is None:
-            routes = [*calc.calculations().routes, *testshot.router.routes]
+            routes = [*calc.calculations().routes, *testshot.router.routes, *live.router.routes]
             self.openapi_schema = get_openapi(title=self.title, version=self.version, routes=routes)
         return self.openapi_schema
 
@@ -199,13 +200,14 @@ def create_app(
     app.state.exports = WorkerPool(_WORKER.format("export"), count=1, most_s=EXPORT_S, most_waiting=6)
     app.state.bulk = WorkerPool(_WORKER.format("bulk"), count=1, most_s=BULK_S, most_waiting=4)
     app.state.heavy = Turnstile()
+    app.state.live_sweeps = LiveSweeps()
     app.state.watches = {}  # folders that are watched, by series of test shots
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
     for router in (*pages, docs.router, browser_files.router):
         _take_routes(app, router)
     app.router.routes.append(_LateRoutes(calc.PREFIX, calc.calculations))
-    app.router.routes.extend(testshot.router.routes)
+    app.router.routes.extend([*testshot.router.routes, *live.router.routes])
     app.mount("/static", CachedStatic(directory=STATIC), name="static")
     errors.install(app)
 

@@ -13,7 +13,7 @@ from starlette.types import ASGIApp, Message, Receive, Scope, Send
 from welotrope.web.request import guests
 from welotrope.web.request.device_pairing import COOKIE, DevicePairing
 from welotrope.web.request.errors import error_response
-from welotrope.web.request.limits import HEADERS, SAFE_METHODS, STALL_S, most_bytes
+from welotrope.web.request.limits import HEADERS, SAFE_METHODS, STALL_S, camera_allowed, most_bytes
 from welotrope.web.request.origin import LOCAL_HOSTS, from_here, host_name, is_guest
 
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
@@ -23,6 +23,7 @@ _TO_PAIR, _TO_PAIR_UNDER = {"/pair", "/favicon.ico", "/apple-touch-icon.png", "/
 _NO_PAGE = re.compile(r"/api/.*|/static/.*|.*\.[A-Za-z0-9]{1,11}|/kit/backups/.*|/log/pictures/\d+/.*|.*/frame")
 _OWN_SITES = {"same-origin", "none"}
 NOT_KEPT = "no-store"
+_CAMERA_PAGE = "/aids/live"  # the only page that may ask for one
 
 
 class Guard:
@@ -84,7 +85,10 @@ def _lan_refusal(request: Request, pairing: DevicePairing) -> tuple[int, str] | 
 
 def _headers_for(request: Request) -> dict[str, str]:
     """Return what an answer carries: a device that may be let in no more keeps nothing but what is no secret."""
-    if str(request.scope["path"]).startswith(_TO_PAIR_UNDER):  # scripts ask for many of these, as they like
+    path = str(request.scope["path"])
+    if path == _CAMERA_PAGE:
+        return {**HEADERS, "permissions-policy": camera_allowed()}
+    if path.startswith(_TO_PAIR_UNDER):  # scripts ask for many of these, as they like
         return {name: value for name, value in HEADERS.items() if name != "cache-control"}
     return {**HEADERS, "cache-control": NOT_KEPT} if is_guest(request) else HEADERS
 
@@ -110,7 +114,7 @@ def _same_origin(request: Request) -> bool:
     origin = request.headers.get("origin")
     if origin is None:
         # Programs other than browsers may use what stores nothing.
-        return str(request.scope["path"]).startswith(("/api/calc/", "/api/testshot/"))
+        return str(request.scope["path"]).startswith(("/api/calc/", "/api/testshot/", "/api/live/"))
     try:
         split = urlsplit(origin)
     except ValueError:

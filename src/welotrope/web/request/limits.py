@@ -31,14 +31,21 @@ def local_path(path: str, *, otherwise: str = "/") -> str:
     return path if own else otherwise
 
 
+_DEVICES = ("camera", "microphone", "geolocation", "display-capture", "usb", "serial", "midi")
 HEADERS = {
     "content-security-policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
         "connect-src 'self'; form-action 'self'; frame-ancestors 'none'; base-uri 'none'"
     ),
+    "permissions-policy": ", ".join(f"{device}=()" for device in _DEVICES),
     "cache-control": "private, no-cache",
     "x-content-type-options": "nosniff",
     "referrer-policy": "same-origin",
     "cross-origin-opener-policy": "same-origin",
     "cross-origin-resource-policy": "same-origin",
 }
+
+
+def camera_allowed() -> str:
+    """Return the permissions of a page that may ask for a camera, and for nothing else."""
+    return ", ".join(f"{device}=({'self' if device == 'camera' else ''})" for device in _DEVICES)

@@ -55,6 +55,8 @@ CONSTANTS: tuple[Constant, ...] = (
              "two samples make the finest resolvable pair", 0.5, 10, aids=_LIVE),
     _row("eye_display", 1.0, "display pixels", "smallest blur the eye separates on the display",
              "a display pixel seen at about one arc-minute", 0.3, 10, aids=_LIVE),
+    _row("live_blur", 1.0, "pixels", "blur left at the best of a live sweep, in pixels of the picture that arrives",
+             "within this in 9 of 10 simulated sweeps", 0.1, 10, aids=("live",)),
     _row("edge_contrast", 0.5, "", "contrast of a hard, well-lit edge", "assumed", 0.02, 1, aids=("peaking",)),
     _row("texture_contrast", 0.25, "", "contrast of texture such as grain or cloth", "assumed", 0.02, 1,
         aids=("peaking",)),

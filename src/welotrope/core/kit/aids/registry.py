@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids.confirmation import CONFIRMATION
 from welotrope.core.kit.aids.kind import AidKind, AidRecord, Case
+from welotrope.core.kit.aids.live import LIVE
 from welotrope.core.kit.aids.magnified import MAGNIFIED
 from welotrope.core.kit.aids.matte import MATTE
 from welotrope.core.kit.aids.microprism import MICROPRISM
@@ -19,7 +20,7 @@ from welotrope.core.rules import Rule
 
 # What a body may have, in the order forms ask for them.
 BODY_KINDS: tuple[AidKind, ...] = (
-    MATTE, SPLIT_IMAGE, MICROPRISM, RANGEFINDER, CONFIRMATION, MAGNIFIED, PEAKING,
+    MATTE, SPLIT_IMAGE, MICROPRISM, RANGEFINDER, CONFIRMATION, MAGNIFIED, PEAKING, LIVE,
 )  # fmt: skip
 
 

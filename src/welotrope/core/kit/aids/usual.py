@@ -8,6 +8,7 @@ from dataclasses import replace
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.kind import AidRecord
+from welotrope.core.kit.aids.live import LivePicture
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
@@ -23,7 +24,7 @@ USUAL_SENSOR = Sensor(pitch_mm=0.006, width_px=6000)
 USUAL_AIDS: Mapping[str, AidRecord] = {
     "matte": MatteScreen(0.9), "split_image": SplitImage(0.9), "microprism": Microprism(0.9),
     "rangefinder": RangefinderPatch(47, 0.72), "confirmation": Confirmation(), "magnified": MagnifiedView(1280, (6.0,)),
-    "peaking": Peaking(1280, (PeakingLevel("mid", 0.1),)), "scale": ScaleByEye(),
+    "live": LivePicture(1920), "peaking": Peaking(1280, (PeakingLevel("mid", 0.1),)), "scale": ScaleByEye(),
 }  # fmt: skip
 
 

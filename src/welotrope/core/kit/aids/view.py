@@ -60,7 +60,14 @@ class Lit:
     levels: tuple[tuple[str, float], ...]
 
 
-Part = Split | Prisms | Patch | Indicator | Lit
+@dataclass(frozen=True)
+class Needle:
+    """A bar under the picture, as long as it is sharp: half at a blur of ``half_px`` of its pixels."""
+
+    half_px: float = 3.0
+
+
+Part = Split | Prisms | Patch | Indicator | Lit | Needle
 
 
 @dataclass(frozen=True, kw_only=True)
