@@ -9,7 +9,7 @@ from welotrope.core.json_values import JsonObject
 from welotrope.core.live.guides import Guide, has_drifted, next_step
 from welotrope.core.live.outline import Outlined
 from welotrope.core.live.sweep import LiveReading
-from welotrope.core.live.words import found, headline, reason
+from welotrope.core.live.words import found, headline, reason, sharp_or_not
 
 
 def live_values(reading: LiveReading, curve: Sequence[tuple[float, float]]) -> JsonObject:
@@ -35,13 +35,14 @@ def guide_values(guide: Guide, step: int, reading: LiveReading) -> JsonObject:
     }  # fmt: skip
 
 
-def outline_values(outlined: Outlined) -> JsonObject:
-    """Return what is sharp for JSON: rows of cells, 1 sharp, 0 not, null where nothing can be told."""
+def outline_values(outlined: Outlined, limit_px: float) -> JsonObject:
+    """Return what is sharp for JSON: rows of cells, 1 sharp, 0 not, null where nothing can be told; and in words."""
     pairs = zip(outlined.sharp.tolist(), outlined.known.tolist(), strict=True)
     return {
         "cell_px": outlined.cell_px,
         "cells": [[int(sharp) if known else None for sharp, known in zip(*row, strict=True)] for row in pairs],
         "blur_px": None if math.isnan(outlined.blur_px) else round(outlined.blur_px, 2),
+        "says": sharp_or_not(outlined, limit_px),
     }  # fmt: skip
 
 

@@ -16,7 +16,8 @@ from numpy.typing import NDArray
 Grid = NDArray[np.float64]
 _UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
 _REACH = 6.0  # times the standard's variance up to which frames count
-_SURE, _LAST_MOST = 3.6, 5  # times its scatter that the rise past the best must be; frames it is the mean of
+_SURE, _MORE = 3.6, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
+_LASTING = (2, 6)
 _LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
 _FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
 _LOOKED_AT = 15
@@ -44,6 +45,8 @@ class Best:
         How many times more the frames scatter than they were said to, at least 1.
     fitted
         Whether it is the vertex of a parabola through several frames.
+    lasting
+        Frames in a row that a rise must last to be believed: an eighth of those within the window of the standard.
     """
 
     place: float
@@ -54,6 +57,7 @@ class Best:
     error: float
     loose: float = 1.0
     fitted: bool = False
+    lasting: int = 3
 
 
 def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[float], *, sharp: float) -> Best | None:
@@ -79,10 +83,12 @@ def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[fl
     if near.sum() >= _LEAST_FRAMES and np.ptp(x[near]) > 0:
         fitted = _parabola(x[near], v[near], e[near], lowest, at=float(x[at]), sharp=sharp)
         if fitted is not None and x[near].min() <= fitted[0] <= x[near].max():
-            place, reach, blur, error, loose = fitted
+            place, reach, blur, error, loose, half = fitted
+            step = float(np.ptp(x) / (len(x) - 1))
+            lasting = min(max(round(half / step / 4), _LASTING[0]), _LASTING[1])
             index = int(np.flatnonzero(near)[np.abs(x[near] - place).argmin()])
             return Best(place=place, low=place - reach, high=place + reach, index=index, blur=blur, error=error,
-                        loose=loose, fitted=True)  # fmt: skip
+                        loose=loose, fitted=True, lasting=lasting)  # fmt: skip
     step = float(np.ptp(x) / max(len(x) - 1, 1))
     return Best(
         place=float(x[at]), low=float(x[at]) - 2 * step, high=float(x[at]) + 2 * step, index=at,
@@ -120,15 +126,16 @@ def is_past(
     v, e = v[best.index + 1 :], e[best.index + 1 :]
     if not fell and (far or len(v) < _LEAST_AFTER):
         return False
-    if len(v) < 2:
+    lasting = best.lasting
+    if len(v) < lasting:
         return False
     beyond = abs(places[-1] - best.place) * (1 if (places[-1] - best.place) * (places[-1] - places[0]) > 0 else -1)
     surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _WIDE)
-    if surely_behind and _mean(v[-2:], e[-2:])[0] - best.blur > least:
+    if surely_behind and _mean(v[-lasting:], e[-lasting:])[0] - best.blur > least:
         return True
-    if v[-2:].min() - best.blur < least / 2:
+    if v[-lasting:].min() - best.blur < least / 2:
         return False
-    for count in range(2, min(len(v), _LAST_MOST) + 1):
+    for count in range(lasting, min(len(v), lasting + _MORE) + 1):
         mean, error = _mean(v[-count:], e[-count:])
         if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
             return True
@@ -185,8 +192,11 @@ def _joined(near: NDArray[np.bool_], at: int) -> NDArray[np.bool_]:
 
 def _parabola(
     x: Grid, v: Grid, e: Grid, lowest: float, *, at: float, sharp: float
-) -> tuple[float, float, float, float, float] | None:
-    """Return place, reach, blur and error of the vertex, and how loose the frames are; None where it bends down."""
+) -> tuple[float, float, float, float, float, float] | None:
+    """Return place, reach, blur and error of the vertex, how loose the frames are, and half the standard's window.
+
+    None where it bends down.
+    """
     scale = max(float(np.ptp(x)) / 2, 1e-9)
     u = (x - at) / scale
     weight = 1 / (e**2 + (_UNEVEN * np.maximum(v - lowest, 0)) ** 2 + 1e-12)
@@ -207,4 +217,5 @@ def _parabola(
     return (
         at + scale * float(vertex), max(loose, 1.0) * scale * reach, float(a - b * b / (4 * c)),
         max(loose, 1.0) * math.sqrt(max(float(row @ covariance @ row), 1e-12)), max(loose, 1.0),
+        scale * math.sqrt(sharp / c),
     )  # fmt: skip

@@ -25,6 +25,7 @@ _RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest
 _MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
 _CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
 _LEAST_SOFTNESS = 0.5  # pixels²
+_JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels²
 _NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
 _LIGHT_KNOWN = 0.02  # the same of the light
 _LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
@@ -218,7 +219,7 @@ def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid) -> Fit
         blur, brightness = blur + float(np.clip(step[0], -limit, limit)), brightness + float(step[1])
     lever = (inverse @ slopes * weight)[0]
     own = math.sqrt(float(lever**2 @ scatter**2) + float(inverse[0, 1] ** 2) * light_weight)
-    return FittedBlur(blur=blur, error=max(own, 1e-4), shared=math.sqrt(float(lever**2 @ shared**2)))
+    return FittedBlur(blur=blur, error=math.hypot(own, _JITTER_PX2), shared=math.sqrt(float(lever**2 @ shared**2)))
 
 
 def _power(spectra: Spectra) -> Grid:

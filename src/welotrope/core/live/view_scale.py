@@ -10,6 +10,7 @@ from welotrope.core.kit.aids.live import LIVE, LivePicture, pixel_mm
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 
 LEVELS = (0.5, 1.0, 2.0)  # of the largest blur allowed
+FINEST_PX = 2.0  # the least blur that a sweep can be measured by
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,9 +35,21 @@ class ViewScale:
     stop_factor: float
 
     @property
+    def is_coarse(self) -> bool:
+        """Whether the blur allowed is too small to be measured in this picture."""
+        return self.sharp_px < FINEST_PX
+
+    @property
+    def measured_px(self) -> float:
+        """Diameter of the blur by which a sweep is measured: the one allowed, or the least that can be, pixels."""
+        return max(self.sharp_px, FINEST_PX)
+
+    @property
     def levels(self) -> tuple[tuple[float, float], ...]:
         """Blurs that an outline may be drawn up to: on the picture taken, mm, and in the live picture, pixels."""
-        return tuple((share * self.blur_mm, share * self.sharp_px) for share in LEVELS)
+        return tuple(
+            (share * self.blur_mm, share * self.sharp_px) for share in LEVELS if share * self.sharp_px >= FINEST_PX / 2
+        )
 
 
 def view_scale(sight: ViewingOptics, sensor: Sensor, *, live_px: float, step: float) -> ViewScale:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import math
+
+from welotrope.core.live.outline import Outlined
 from welotrope.core.live.passes import State
 from welotrope.core.live.sweep import Change, LiveReading
 
@@ -41,3 +44,13 @@ def found(reading: LiveReading) -> str:
         return ""
     low, high = (round(100 * one) for one in (reading.low, reading.high))
     return f"{round(100 * reading.share)} % of the best sharpness, between {low} and {high} %"
+
+
+def sharp_or_not(outlined: Outlined, limit_px: float) -> str:
+    """Return whether a place is sharp by the largest blur allowed, the diameter of a disc in pixels, as a sentence."""
+    if math.isnan(outlined.blur_px):
+        return "Nothing here can be judged: there is no clear edge. Move the spot."
+    share = outlined.blur_px / limit_px
+    if share <= 1:
+        return f"Sharp by the standard: defocus is {round(100 * share)} % of what it allows."
+    return f"Not sharp by the standard: defocus is {share:.1f} times what it allows."

@@ -53,6 +53,8 @@ async def post_measure(
     sharp_px: Blur = 3.0,
     measures: Annotated[str, Query(pattern="^(detail|stars)$")] = "detail",
     at: Annotated[float | None, Query(allow_inf_nan=False, description="Where the ring stands, in any unit")] = None,
+    seconds: Annotated[float | None, Query(allow_inf_nan=False, description="When it was taken, with a rate")] = None,
+    rate: Annotated[float, Query(allow_inf_nan=False, description="How far the ring turns in a second")] = 0.0,
     width: Side = 0,
     height: Side = 0,
     guide: Annotated[str, Query(max_length=20)] = "",
@@ -62,6 +64,7 @@ async def post_measure(
 ) -> Response:
     """Measure how sharp the next frame of a sweep is beside the best so far; ``guide`` and ``step`` lead through it."""
     order = SweepOrder(measures=measures, sharp_px=sharp_px)
+    place = rate * seconds if at is None and seconds is not None and rate else at
     body = await request.body()
 
     def work() -> JsonObject:
@@ -71,7 +74,7 @@ async def post_measure(
         led = stack_guide(frames, step_px, sharp_px) if guide == "stack" else guide_called(guide) if guide else None
         if led is not None and step >= len(led.steps):
             raise UnreadableError(GUIDE, step, "it has no such step", f"Send 0 to {len(led.steps) - 1}")
-        seen = _sweeps(request).measure(sweep, order, _grey(request, body, width, height), place=at)
+        seen = _sweeps(request).measure(sweep, order, _grey(request, body, width, height), place=place)
         return live_values(seen.reading, seen.curve) | (guide_values(led, step, seen.reading) if led else {})
 
     return await _answered(request, work)
@@ -88,7 +91,7 @@ async def post_outline(
         from welotrope.interchange.live_json import outline_values
 
         grey = _grey(request, body, width, height)
-        return outline_values(_sweeps(request).outline(sweep, grey, limit_px=limit_px))
+        return outline_values(_sweeps(request).outline(sweep, grey, limit_px=limit_px), limit_px)
 
     return await _answered(request, work)
 

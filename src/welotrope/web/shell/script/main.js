@@ -46,6 +46,10 @@ if (document.getElementById("card_px")) {
   const { startCard } = await import("../../components/finder/card.js");
   startCard();
 }
+if (document.getElementById("live-plan")) {
+  const { startLive } = await import("../../rooms/aids/script/live.js");
+  startLive();
+}
 if (document.getElementById("finder-plan")) {
   const { startFinder } = await import("../../components/finder/finder.js");
   startFinder();

@@ -12,14 +12,16 @@ from typing import Any
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
-from welotrope.core.picture.picture import NewPicture, PictureExif
+from welotrope.core.picture.picture import NewPicture
 from welotrope.core.units.text import cleaned
+from welotrope.interchange.pictures.looked import picture_of
 from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import outside
 from welotrope.store.queries import files, history, picture_imports, pictures
 from welotrope.store.session import Database
 from welotrope.store.unit_of_work import UnitOfWork
+from welotrope.web.request.dropped import shown_name
 from welotrope.web.request.jobs import Progress, turn
 
 MOST_FILES, MOST_DEEP = 20_000, 8
@@ -225,7 +227,9 @@ class _Importer:
             raise
 
     def _store_one(self, uow: UnitOfWork, looked: _Looked) -> bool:
-        picture = picture_of(looked.path, looked.found, dropped=self.order.dropped)
+        picture = picture_of(looked.path, looked.found)
+        if self.order.dropped:
+            picture = replace(picture, name=shown_name(looked.path), folder="")
         known = pictures.find_by_hash(uow, picture.sha256)
         if known is not None:
             if picture.folder and not outside.may_look_into(uow.folder, known.folder):
@@ -247,17 +251,6 @@ class _Importer:
         if self.order.dropped:
             return files.adopt_file(uow, path, picture.sha256, picture.media_type, self.now())
         return files.keep_file(uow, path.read_bytes(), picture.media_type, self.now())
-
-
-def picture_of(path: Path, found: JsonObject, *, dropped: bool) -> NewPicture:
-    """Return the picture that a process found in a file; one that was dropped has lost the number before its name."""
-    taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
-    picture = NewPicture(
-        sha256=found["sha256"], name=path.name, folder=str(path.parent), media_type=found["media_type"],
-        bytes=found["bytes"], width_px=found["width_px"], height_px=found["height_px"], taken_at=taken,
-        exif=PictureExif(**found["exif"]),
-    )  # fmt: skip
-    return replace(picture, name=path.name.partition("-")[2], folder="") if dropped else picture
 
 
 def _in_order(
