@@ -20,6 +20,7 @@ _AS_SHARP, _AS_SHARP_PX2 = 2.0, 0.02  # within which a frame is taken into the t
 _MORE_POWER = 1.25  # times the template's, of a far blurred frame that takes its place
 _LIGHT = 0.3  # logarithm by which light may change
 _LIKE, _STILL_THERE = 0.35, 0.3  # of the coarse detail, by likeness and by strength
+_SURELY_LIKE = 0.5
 _MOVED_PX = 10.0
 _PATIENCE = 2  # frames in a row that must look changed
 _LIGHTS = 10
@@ -70,7 +71,8 @@ class DetailGauge(Gauge):
             return Change.LIGHT
         if compared.still_there > _STILL_THERE and compared.alike < _LIKE:
             return Change.MOVED
-        return Change.BUMPED if compared.off_px > _MOVED_PX and compared.alike > _LIKE else Change.NONE
+        there = compared.still_there > 0 and compared.alike > _LIKE
+        return Change.BUMPED if there and compared.off_px > _MOVED_PX else Change.NONE
 
     def _compared(self, template: Template, spot: Spot, compared: Compared) -> Gauged:
         """Take the frame into the template, or for it, where it is sharp."""
@@ -83,7 +85,7 @@ class DetailGauge(Gauge):
             unsettled, fell, self._is_new = math.hypot(unsettled, compared.shared, compared.error), True, True
             blur += compared.error  # of many frames the luckiest looks sharpest
             self._template = template.replaced_by(spot, blur)
-        elif not known and compared.fine > _MORE_POWER * template.fine_power:
+        elif not known and _is_finer(compared, template):
             unsettled, fell = math.inf, True
             self._template = template.replaced_by(spot, blur)
         elif known and compared.blur < max(_AS_SHARP * compared.error, _AS_SHARP_PX2):
@@ -91,3 +93,9 @@ class DetailGauge(Gauge):
         self._was_sharper = known and compared.blur < -_NEARLY * needed
         held = self._template or template
         return Gauged(blur=blur, error=compared.error, softness=held.softness, unsettled=unsettled, fell=fell)
+
+
+def _is_finer(compared: Compared, template: Template) -> bool:
+    """Whether a frame so blurred that nothing is known of it surely holds more of the same detail."""
+    same = compared.still_there > 0 and compared.alike > _SURELY_LIKE
+    return same and compared.fine > _MORE_POWER * template.fine_power

@@ -24,13 +24,16 @@ _MOST_MEAN = 12.0  # frames that a template is the mean of
 _RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest and the finest band is known at best
 _MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
 _CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
+_LEFT_OF_NOISE = 0.1
 _LEAST_SOFTNESS = 0.5  # pixels²
 _JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels²
 _NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
 _LIGHT_KNOWN = 0.02  # the same of the light
 _LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
 _ALIKE = 0.7  # by how much neighbouring frequencies tell the same behind the faded edges, for half their power each
-_SHAPE = 0.12  # by how much a disc keeps less than the model says, of what it takes away
+_SHARPER_MOST, _SHARPER_PX2 = 1.3, 0.3  # times the template's softness, and pixels², that a frame may be sharper
+_MOST_TIMES = 4.0  # times more that a sharper frame keeps of a frequency, beyond which nothing is believed
+_SHAPE = 0.12  # by how much a disc keeps more or less than the model says, of what it takes away
 _STEPS = np.concatenate([-np.geomspace(300.0, 0.02, 50), np.linspace(-0.016, 0.016, 9), np.geomspace(0.02, 300.0, 50)])
 
 
@@ -46,7 +49,8 @@ class Compared:
         Of that, standard deviations: of this frame, and of all that are compared with one template; infinite where
         nothing can be told.
     alike, still_there
-        How much of its coarsest detail is the template's, 0 to 1; and how much there is of it beside the template's.
+        How much of its coarsest detail is the template's, 0 to 1; and how much there is of it beside the template's,
+        0 where that is all noise.
     fine
         Power of its detail above the noise, each octave for as much; what far blurred frames are told apart by.
     off_px
@@ -85,11 +89,14 @@ class Template:
         own = _by_band(_power(laid), side)
         signal, noise = self._signal(common, own)
         fine = float((np.maximum(own - noise, 0) * self._weights).sum())
-        there, known = max(float(own[0] - noise[0]), 1e-30), max(float(signal[0]), 1e-30)
+        # Of what is all noise hardly anything is left, so that nothing is alike by chance.
+        there = max(float(own[0] - noise[0]), _LEFT_OF_NOISE * float(own[0]), 1e-30)
+        known = max(float(signal[0]), _LEFT_OF_NOISE * float(self._power[0]), 1e-30)
         fitted = self._blur(common, signal, noise)
         return Compared(
             blur=fitted.blur, error=fitted.error, shared=fitted.shared,
-            alike=float(common[0]) / math.sqrt(there * known), still_there=there / known, fine=fine,
+            alike=float(common[0]) / math.sqrt(there * known), still_there=there / known * self._clear_signal()[1][0],
+            fine=fine,
             off_px=off_px, laid_on=laid,
         )  # fmt: skip
 
@@ -166,9 +173,9 @@ class Template:
         kept, error = common[seen] / signal[seen], scatter[seen] / signal[seen]
         # What is left of the power once its noise is taken off is no surer than that noise is known.
         shared = np.hypot(_NOISE_KNOWN * own / signal, np.sqrt(own / signal / counts))[seen] * np.abs(kept)
-        return fitted_blur(
-            _frequencies(self._side)[seen], kept, np.hypot(error, _known_to(self._side)[seen] * np.abs(kept)), shared
-        )
+        scatter = np.hypot(error, _known_to(self._side)[seen] * np.abs(kept))
+        least = -_SHARPER_MOST * self.softness - _SHARPER_PX2
+        return fitted_blur(_frequencies(self._side)[seen], kept, scatter, shared, least=least)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -180,7 +187,7 @@ class FittedBlur:
     shared: float = math.inf
 
 
-def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid) -> FittedBlur:
+def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid, *, least: float) -> FittedBlur:
     """Return the variance of blur that keeps so much of each frequency.
 
     Parameters
@@ -191,18 +198,23 @@ def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid) -> Fit
         Share kept of each, the same shape.
     scatter, shared
         Its standard deviation from frame to frame, and that of an error which all frames share.
+    least
+        The least that it can be, pixels²: nothing is sharper than sharp.
     """
     squares = 2 * math.pi**2 * frequency**2
     light_weight = 1 / _LIGHT_KNOWN**2
 
     def weights(model: Grid) -> Grid:
-        return np.asarray(1 / (scatter**2 + shared**2 + (_SHAPE * np.abs(1 - model) * model) ** 2))
+        most = np.minimum(model, _MOST_TIMES)
+        shape = _SHAPE * np.abs(1 - most) * np.maximum(most, 1)
+        return np.asarray(1 / (scatter**2 + shared**2 + shape**2))
 
     model = np.exp(np.clip(-squares * _STEPS[:, None], -30, 30))
     weight = weights(model)
     light = (light_weight + (weight * model * kept).sum(axis=1)) / (light_weight + (weight * model**2).sum(axis=1))
     misfit = (weight * (kept - light[:, None] * model) ** 2).sum(axis=1) + light_weight * (light - 1) ** 2
-    at = int((misfit - np.log(weight).sum(axis=1)).argmin())
+    likely = np.where(least <= _STEPS, misfit - np.log(weight).sum(axis=1), np.inf)
+    at = int(likely.argmin())
     blur, brightness = float(_STEPS[at]), float(light[at])
     if abs(blur) >= _STEPS[-1]:
         return FittedBlur(blur=blur)
@@ -216,7 +228,8 @@ def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid) -> Fit
         force = (slopes * weight) @ (kept - brightness * now) + np.array([0.0, light_weight * (1 - brightness)])
         step = inverse @ force
         limit = 0.5 * abs(blur) + 0.05
-        blur, brightness = blur + float(np.clip(step[0], -limit, limit)), brightness + float(step[1])
+        blur = max(blur + float(np.clip(step[0], -limit, limit)), least)
+        brightness += float(step[1])
     lever = (inverse @ slopes * weight)[0]
     own = math.sqrt(float(lever**2 @ scatter**2) + float(inverse[0, 1] ** 2) * light_weight)
     return FittedBlur(blur=blur, error=math.hypot(own, _JITTER_PX2), shared=math.sqrt(float(lever**2 @ shared**2)))

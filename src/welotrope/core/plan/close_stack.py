@@ -35,12 +35,25 @@ class CloseStack:
         Frames by moving the camera at one setting.
     mm_per_degree
         How far the plane moves for one degree of ring, mm.
+    lens_alone
+        Whether nothing is on the lens or behind it.
     """
 
     ring: tuple[RingFrame, ...]
     ring_problem: str
     rail: RailStack
     mm_per_degree: float
+    lens_alone: bool = True
+
+    @property
+    def ring_step_deg(self) -> float | None:
+        """Mean turn of the ring between its frames, degrees; None without any, or with something on the lens.
+
+        A live picture tells a step by the blur it makes, and that is reckoned for the lens alone.
+        """
+        if len(self.ring) < 2 or not self.lens_alone:
+            return None
+        return abs(self.ring[-1].angle_deg - self.ring[0].angle_deg) / (len(self.ring) - 1)
 
 
 def close_stack(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overlap: float) -> CloseStack:
@@ -78,6 +91,7 @@ def close_stack(setup: Setup, one: CloseUp, stop: float, depth_mm: float, overla
         ring_problem=problem,
         rail=rail_stack(frame, depth_mm, overlap),
         mm_per_degree=_per_degree(setup, one),
+        lens_alone=one.added_mm == 0 and one.reach.power == 0,
     )
 
 

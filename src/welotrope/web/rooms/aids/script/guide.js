@@ -19,7 +19,7 @@ export class Guide {
   }
 
   next() {
-    if (this.byHand && this.step < this.last) this.step += 1;
+    if (this.byHand) this.step += 1;
     this.renew();
   }
 
@@ -31,9 +31,9 @@ export class Guide {
   take(answer) {
     this.step = answer.step;
     this.last = answer.steps - 1;
-    this.byHand = answer.by_hand && this.last > 0;
+    this.byHand = answer.by_hand && this.step < this.last;
     this.says.textContent = answer.steps > 1 ? `${answer.step + 1} of ${answer.steps}: ${answer.do}` : "";
-    this.words.textContent = this.byHand && this.step < this.last ? `${NEXT} ` : "New sweep ";
+    this.words.textContent = this.byHand ? `${NEXT} ` : "New sweep ";
     if (answer.fresh) this.renew();
   }
 }

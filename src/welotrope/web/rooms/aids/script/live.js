@@ -9,6 +9,8 @@ import { keepStill } from "./still.js";
 import { Tone } from "./tone.js";
 import { View } from "./view.js";
 
+const DRIFTED = "Focus has drifted: turn back to the best";
+const READY = "Press Next when you are ready";
 const field = (name) => document.getElementById(`live-${name}`);
 
 export function startLive() {
@@ -107,9 +109,9 @@ class Live {
     this.guide.take(answer);
     this.gauge.show(answer);
     this.tone.play(answer);
-    this.say(answer.drifted ? "Focus has drifted: turn back to the best" : answer.says);
+    this.say(answer.drifted ? DRIFTED : this.guide.byHand ? READY : answer.says);
     field("why").textContent = answer.why;
-    field("found").textContent = answer.found;
+    if (this.guide.key !== "limits") field("found").textContent = answer.found;
     Object.assign(this.root.dataset, { state: answer.state, best: answer.best_frame ?? "", share: answer.share, answers: Number(this.root.dataset.answers ?? 0) + 1 });
   }
 
