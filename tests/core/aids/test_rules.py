@@ -14,6 +14,7 @@ from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
+from welotrope.core.kit.aids.live import LivePicture
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
@@ -103,6 +104,9 @@ SPEAKS = {
     "rangefinder-bias": (RangefinderPatch(47, 0.72, 2100), SIGHT, {}, "behind the subject; then turn"),
     "confirmation-middle": (Confirmation(), SIGHT, {}, "stays lit over 11.2°"),
     "confirmation-slow": (Confirmation(4.0), SLOW, {}, "slower than its base f/4"),
+    "live-best": (LivePicture(6000), SIGHT, {}, "come back to the best"),
+    "live-slowly": (LivePicture(1920), SIGHT, {}, "turn slowly"),
+    "live-still": (LivePicture(1920), SIGHT, {"moving": True}, "a still subject"),
     "scale-guess": (ScaleByEye(), SIGHT, {}, "the estimated distance"),
     "points-smallest": (MatteScreen(0.9), SIGHT, {"detail": Detail.POINTS}, "point is smallest"),
     "through-and-back": (MatteScreen(0.9), SIGHT, {}, "past the sharpest point"),
@@ -116,6 +120,7 @@ SILENT = {
     "magnify-area": (MagnifiedView(1280, (6,)), SIGHT, {}),
     "magnify-still": (MagnifiedView(1280, (6,)), SIGHT, {}),
     "peaking-edges": (PEAKING, SIGHT, {}),
+    "live-still": (LivePicture(1920), SIGHT, {}),
     "rangefinder-bias": (RangefinderPatch(47, 0.72), SIGHT, {}),
     "confirmation-slow": (Confirmation(), SIGHT, {}),
     "points-smallest": (MatteScreen(0.9), SIGHT, {}),

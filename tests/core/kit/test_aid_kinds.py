@@ -34,7 +34,8 @@ def test_an_input_that_kinds_share_is_one():
 def test_texts_of_an_aid_make_it_again(kind):
     values = {"finder_magnification": 0.8, "screen_stop": 2.0, "split_deviation": 7.0, "microprism_deviation": 4.0,
               "rangefinder_base": 60.0, "rangefinder_magnification": 0.6, "rangefinder_reads": 2050.0,
-              "confirmation_stop": 4.0, "confirmation": True, "confirmation_half": 0.05, "display_px": 960, "steps": QuotedSteps((5.0,)), "peaking": ()}  # fmt: skip
+              "confirmation_stop": 4.0, "confirmation": True, "confirmation_half": 0.05, "display_px": 960, "steps": QuotedSteps((5.0,)), "peaking": (),
+              "live_px": 1920, "live_step": 10.0}  # fmt: skip
     aid = kind.made(values)
     if aid is None:
         assert kind.tag in ("scale", "peaking")

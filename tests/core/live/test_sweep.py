@@ -1,5 +1,6 @@
 """A sweep against simulated frames whose best is known: where it is, when it is said, and what is not said."""
 
+import itertools
 from dataclasses import replace
 
 import numpy as np
@@ -73,7 +74,7 @@ def test_half_the_best_is_a_blur_as_large_as_the_standard_allows():
     shares = [readings[index].share for index in range(after, len(places))]
     edge = float(np.interp(1.0, places[after:], shares)) if places[after] < 1 else shares[0]
     assert 0.35 < edge < 0.65
-    assert all(a >= b - 0.15 for a, b in zip(shares, shares[1:], strict=False))
+    assert all(a >= b - 0.15 for a, b in itertools.pairwise(shares))
 
 
 def test_the_interval_of_the_share_holds_what_the_ring_says():
@@ -97,7 +98,7 @@ def test_the_same_picture_again_counts_once_and_is_said_to_stand_still():
     assert readings[-1].change is Change.STILL
 
 
-@pytest.mark.parametrize("grey, change", [(0, Change.BLACK), (255, Change.WHITE)])
+@pytest.mark.parametrize(("grey", "change"), [(0, Change.BLACK), (255, Change.WHITE)])
 def test_black_and_white_are_said(grey, change):
     assert Sweep(DetailGauge()).add(np.full((128, 128), grey, np.uint8)).change is change
 
@@ -139,7 +140,7 @@ def test_places_may_fall_as_the_ring_turns_the_other_way():
     found = readings[first(readings, State.PAST)]
     assert found.best_place == pytest.approx(90, abs=5)
     assert found.best_low < found.best_place < found.best_high
-    assert [place for place, _ in sweep.curve][0] > [place for place, _ in sweep.curve][-1]
+    assert next(place for place, _ in sweep.curve) > [place for place, _ in sweep.curve][-1]
 
 
 @pytest.mark.parametrize("shape", [(40, 400), (1200, 1200), (0, 0)])
