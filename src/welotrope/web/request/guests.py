@@ -29,12 +29,13 @@ MAY = (
         reads=(
             "/", "/field", r"/field/(script|away)\.js", r"/field/cards(\.pdf|\.svg)?", r"/field/pocket(\.html)?",
             "/scale", "/scale/(aid|infinity|marks|measure|print|shift)", r"/scale/print\.(csv|pdf|svg)",
-            "/plan", "/plan/(close|compare|light|moving|night|sitter|zones)", "/aids", "/aids/constants", "/kit",
+            "/plan", "/plan/(close|compare|light|moving|night|sitter|zones)", "/aids", "/aids/constants",
+            "/aids/live(/scale)?", rf"/aids/live/made-up/{_KEY}\.json", rf"/aids/live/made-up/{_KEY}/{_ID}\.jpg", "/kit",
             f"/kit/(adapters|attachments|bodies|lenses|mounts|setups)/{_ID}", f"/kit/bodies/{_ID}/slots",
             f"/kit/setups/{_ID}/sheet", "/setups", "/jump", "/help", f"/help/{_KEY}", "/api/docs", "/api/openapi.json",
             "/api/calc/[a-z]+", r"/manifest\.webmanifest",
         ),
-        sends=("/api/calc/[a-z]+",),
+        sends=("/api/calc/[a-z]+", "/api/live/(measure|outline)"),
     ),
     Leave(
         "read the log, log and mark frames, and undo that",

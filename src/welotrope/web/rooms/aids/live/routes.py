@@ -124,4 +124,4 @@ def keep_still(request: Request, typed: TypedForm) -> Response:
         for path in (thumb, preview, still):
             path.unlink(missing_ok=True)
     with reading_context(request, typed=typed) as context:
-        return context.go(f"/log/frames/{frame_id}?done={change()}")
+        return context.go(f"/log?done={change()}")

@@ -1,10 +1,9 @@
 // The live picture: a camera or the made-up one, drawn, measured on the server, and shown as a needle and a curve.
+import { Camera } from "./camera.js";
 import { Gauge } from "./gauge.js";
 import { Guide } from "./guide.js";
 import { Measuring } from "./measuring.js";
 import { Outline } from "./outline.js";
-import { openCamera, listCameras, problemOf } from "./source.js";
-import { MadeUpCamera } from "./made_up_camera.js";
 import { keepStill } from "./still.js";
 import { Tone } from "./tone.js";
 import { View } from "./view.js";
@@ -25,78 +24,50 @@ class Live {
     this.gauge = new Gauge(root.querySelector(".live-needle"), root.querySelector(".live-curve"));
     this.guide = new Guide(field("guide"), field("do"), root.querySelector("[data-live=next]"), () => this.measuring.renew());
     this.tone = new Tone(field("tone"));
-    this.measuring = new Measuring(this.view, () => this.asked(), (answer) => this.answered(answer), (problem) => this.tell(problem));
-    this.outline = new Outline(field("outline"), this.view, () => this.scale, (problem) => this.tell(problem));
-    this.madeUp = null;
+    this.measuring = new Measuring(this.view, () => this.asked(), (answer) => this.answered(answer), (problem) => this.told(problem));
+    this.outline = new Outline(field("outline"), this.view, () => this.scale, (problem) => this.told(problem));
+    this.camera = new Camera(root, this.video, this);
   }
 
   begin() {
     this.gauge.name(this.scale.half);
     this.outline.offer(this.scale.levels);
-    const act = (name, does) => this.root.querySelector(`[data-live=${name}]`)?.addEventListener("click", does);
-    act("open", () => this.open());
-    act("try", () => this.tryOut());
+    const act = (name, does) => {
+      const button = this.root.querySelector(`[data-live=${name}]`);
+      button?.addEventListener("click", does);
+      button?.removeAttribute("disabled"); // until now nobody would have heard it
+    };
+    act("open", () => this.camera.open());
+    act("try", () => this.camera.tryOut());
     for (const name of ["step", "frames", "turn"]) field(name).addEventListener("change", () => this.rescale());
-    field("device").addEventListener("change", () => this.open());
-    field("scene").addEventListener("change", () => this.madeUp && this.tryOut());
+    field("device").addEventListener("change", () => this.camera.open());
+    field("scene").addEventListener("change", () => this.camera.madeUp && this.camera.tryOut());
     field("spot").addEventListener("change", (event) => this.view.resize(Number(event.target.value)));
     field("mirror").addEventListener("change", (event) => this.view.mirror(event.target.checked));
     field("guide").addEventListener("change", () => this.rescale());
     field("still").addEventListener("submit", (event) => this.keep(event));
-    document.addEventListener("visibilitychange", () => document.hidden && this.say("Paused while this page is hidden"));
+    document.addEventListener("visibilitychange", () => document.hidden && this.said("Paused while this page is hidden"));
     document.addEventListener("keydown", (event) => this.pressed(event));
-    addEventListener("pagehide", () => this.close());
+    addEventListener("pagehide", () => {
+      this.camera.close();
+      this.tone.rest();
+    });
   }
 
-  async open() {
-    this.tell("");
-    try {
-      this.show(await openCamera(field("device").value, () => this.unplugged()));
-      await listCameras(field("device"));
-    } catch (error) {
-      this.tell(problemOf(error));
-    }
-  }
-
-  async tryOut() {
-    this.tell("");
-    try {
-      const camera = new MadeUpCamera(field("scene").value, field("ring"), this.plan.query);
-      this.close();
-      const stream = await camera.open((made, of) => this.say(`Making the picture for each place of the ring: ${made} of ${of}`));
-      this.show(stream, camera);
-      this.view.aim(...camera.target);
-      this.root.dataset.madeUp = "yes";
-    } catch (error) {
-      this.tell(error.message);
-    }
-  }
-
-  show(stream, madeUp = null) {
-    this.close();
-    this.madeUp = madeUp;
-    this.root.querySelector(".live-start").hidden = true;
-    this.root.querySelector(".live-ring").hidden = !madeUp;
-    this.video.srcObject = stream;
-    this.video.play();
+  // A picture has begun to play: every new frame is drawn, and measured unless the one before is still on its way.
+  begun() {
     this.video.addEventListener("loadedmetadata", () => this.rescale(), { once: true });
     this.guide.restart();
-    this.say("Turn the ring slowly through focus");
-    this.run();
-  }
-
-  // Every new frame is drawn, and measured unless the one before is still on its way.
-  run() {
-    const round = (this.round = (this.round ?? 0) + 1);
-    const next = () => {
-      if (round !== this.round || !this.video.srcObject) return;
+    this.said("Turn the ring slowly through focus");
+    this.camera.each(() => {
       this.view.draw();
       this.measuring.look();
       this.outline.look(this.guide.key === "limits");
-      this.root.dataset.frames = Number(this.root.dataset.frames ?? 0) + 1;
-      this.video.requestVideoFrameCallback(next);
-    };
-    this.video.requestVideoFrameCallback(next);
+    });
+  }
+
+  aimed(x, y) {
+    this.view.aim(x, y);
   }
 
   asked() {
@@ -105,11 +76,11 @@ class Live {
   }
 
   answered(answer) {
-    this.tell("");
+    this.told("");
     this.guide.take(answer);
     this.gauge.show(answer);
     this.tone.play(answer);
-    this.say(answer.drifted ? DRIFTED : this.guide.byHand ? READY : answer.says);
+    this.said(answer.drifted ? DRIFTED : this.guide.byHand ? READY : answer.says);
     field("why").textContent = answer.why;
     if (this.guide.key !== "limits") field("found").textContent = answer.found;
     Object.assign(this.root.dataset, { state: answer.state, best: answer.best_frame ?? "", share: answer.share, answers: Number(this.root.dataset.answers ?? 0) + 1 });
@@ -120,7 +91,7 @@ class Live {
     const stack = this.guide.key === "stack" ? { frames: field("frames").value || 0, turn: field("turn").value || 0 } : {};
     const query = new URLSearchParams({ px: this.video.videoWidth || this.plan.px, step: field("step").value || 1, ...stack });
     const found = await fetch(`/aids/live/scale?${query}&${this.plan.query}`).then((answer) => answer.json()).catch(() => null);
-    if (!found || found.error) return this.tell(found?.error ?? "Welotrope does not answer.");
+    if (!found || found.error) return this.told(found?.error ?? "Welotrope does not answer.");
     this.scale = found;
     this.gauge.name(found.half);
     this.outline.offer(found.levels);
@@ -138,32 +109,18 @@ class Live {
   async keep(event) {
     event.preventDefault();
     const problem = await keepStill(event.target, this.video);
-    if (problem) this.tell(problem);
+    if (problem) this.told(problem);
   }
 
   moved() {
     this.measuring.renew();
   }
 
-  unplugged() {
-    this.close();
-    this.root.querySelector(".live-start").hidden = false;
-    this.tell("The camera was unplugged or taken by another program. Plug it in and open it again.");
-  }
-
-  close() {
-    this.round = (this.round ?? 0) + 1;
-    for (const track of this.video.srcObject?.getTracks() ?? []) track.stop();
-    this.madeUp?.close();
-    this.video.srcObject = this.madeUp = null;
-    this.tone.rest();
-  }
-
-  say(words) {
+  said(words) {
     if (field("says").textContent !== words) field("says").textContent = words;
   }
 
-  tell(problem) {
+  told(problem) {
     field("problem").textContent = problem;
     field("problem").hidden = !problem;
   }

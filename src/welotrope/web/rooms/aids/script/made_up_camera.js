@@ -4,8 +4,8 @@ const SHAKE_PX = 2; // whole pixels: parts of one would blur the picture
 const GRAIN = 0.05;
 
 export class MadeUpCamera {
-  constructor(scene, ring, query) {
-    Object.assign(this, { scene, ring, query, pictures: new Map(), shake: [0, 0], closed: false });
+  constructor(scene, ring) {
+    Object.assign(this, { scene, ring, pictures: new Map(), shake: [0, 0], closed: false });
     this.canvas = document.createElement("canvas");
     this.context = this.canvas.getContext("2d");
     this.grain = grained();

@@ -33,13 +33,14 @@ export class Outline {
   async look(spotOnly) {
     const level = spotOnly ? { px: this.scale().sharp_px } : this.scale().levels[this.select.value];
     if (this.busy || !level || !this.view.size[0] || performance.now() - this.last < EVERY_MS) return;
+    const { sweep } = this;
     this.busy = true;
     this.last = performance.now();
     try {
       const piece = spotOnly ? this.view.grey(this.view.side, this.view.side) : this.view.grey(WIDE, HIGH);
-      const place = `${this.sweep.slice(0, 12)}-${piece.left}-${piece.top}`;
+      const place = `${sweep.slice(0, 12)}-${piece.left}-${piece.top}`;
       const found = await sendGrey("outline", { sweep: place, limit_px: level.px }, piece);
-      this.view.cells = { left: piece.left, top: piece.top, cell: found.cell_px, rows: found.cells };
+      if (sweep === this.sweep) this.view.cells = { left: piece.left, top: piece.top, cell: found.cell_px, rows: found.cells };
       if (spotOnly) document.getElementById("live-found").textContent = found.says;
     } catch (error) {
       this.failed(error.message);
