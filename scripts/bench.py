@@ -23,6 +23,8 @@ from bench_facing import landing
 from bench_field import field_bench
 from bench_finder import finder
 from bench_hand import hand_bench
+from bench_live import accuracy as live_accuracy
+from bench_live import speed as live_speed
 from bench_pictures import picture_bench
 from bench_statements import calibration_table, photographers_table
 from bench_testshot import accuracy, speed
@@ -224,6 +226,8 @@ def main() -> None:
     landing()
     accuracy(300)
     facing_accuracy(60)
+    live_speed(row)
+    live_accuracy(row, floor)
 
 
 if __name__ == "__main__":

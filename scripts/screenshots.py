@@ -8,6 +8,7 @@ from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
+import numpy as np
 from playwright.sync_api import Browser, Page, sync_playwright
 from tests.browser.chromium import QUIET, chromium_path
 from tests.browser.conftest import SIZES, Site
@@ -29,7 +30,6 @@ RACE = "distance=30m&stop=4&moves=rowing&angle=10"
 SHOTS = [
     ("scale", f"/scale?{SCENE}", "table", "bench", 1),
     ("measure", "/scale/measure", "table", "bench", 3),
-    ("print", "/scale/print?chosen=1&part=strip&part=marks&part=card&diameter=64&presets=yes", "table", "bench", 2),
     ("plan", f"/plan?{SHED}", "table", "bench", 1),
     ("zones", "/plan/zones?stop=8", "table", "bench", 2),
     ("moving", f"/plan/moving?{RACE}", "phone", "sun", 5),
@@ -37,6 +37,7 @@ SHOTS = [
     ("close", "/plan/close?subject=6cm", "table", "bench", 1),
     ("night", "/plan/night?foreground=2m", "phone", "night", 2),
     ("aids", "/aids?at=2400mm&stop=1.4", "table", "bench", 1),
+    ("live", "live:/aids/live?at=2400mm&stop=2", "table", "bench", 1),
     ("hand", "/practice/hand", "table", "bench", 4),
     ("shots", "made-up-shots", "table", "bench", 4),
     ("finder", "round:drop-in/split_image/figurehead/1.4", "table", "bench", 4),
@@ -48,6 +49,19 @@ SHOTS = [
 ]
 
 
+def sweep(page: Page, address: str) -> None:
+    """Turn the made-up camera through focus and back to the best."""
+    page.goto(address)
+    page.get_by_role("button", name="Try it without a camera").click()
+    page.locator("#live[data-made-up=yes]").wait_for(timeout=120_000)
+    ring = page.get_by_label("Ring of the made-up camera")
+    for place in [*np.arange(6, 22, 0.3), *np.arange(22, 15, -0.3)]:
+        ring.evaluate("(ring, value) => { ring.value = value }", str(place))
+        page.wait_for_timeout(80)
+    page.get_by_label("Outline what is sharp").select_option(index=1)
+    page.wait_for_timeout(4000)
+
+
 def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
     page.request.post(f"{site.url}/in-hand", form={"setup": str(setup)}, headers={"origin": site.url})
     if path == "made-up-shots":
@@ -55,6 +69,8 @@ def take(page: Page, site: Site, name: str, path: str, setup: int) -> None:
         page.get_by_role("button", name="Try it without a camera").click()
         page.get_by_role("link", name="See what came of it").click(timeout=120_000)
         page.wait_for_selector(".shot-large")
+    elif path.startswith("live:"):
+        sweep(page, f"{site.url}{path.removeprefix('live:')}")
     elif path.startswith("round:"):
         play(page, site, *path.removeprefix("round:").split("/"))
     else:

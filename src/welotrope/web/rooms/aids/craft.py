@@ -15,6 +15,15 @@ CRAFT: tuple[Craft, ...] = (
         cost="The most certain, magnified live view, is the slowest.",
     ),
     Craft(
+        title="Live on the computer",
+        why=(
+            "Many cameras send their live picture to a computer, as a webcam by USB cable or through an HDMI capture"
+            " stick. The computer compares every picture with the sharpest of the sweep, more finely than an eye can."
+        ),
+        when="On a tripod, with a still subject: still life, copying, close-ups, stars through a long lens.",
+        cost="A cable and a minute. Magnify the camera’s own view where the picture is coarser than the criterion.",
+    ),
+    Craft(
         title="Past sharp and back",
         why=(
             "Start at infinity, turn past the sharpest point and come back to it. The eye"

@@ -10,11 +10,13 @@ from fastapi import APIRouter, Path, Query
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
-from welotrope.core.errors import UnreadableError, WelotropeError
+from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.fields import PICTURES
+from welotrope.core.kit.aids.live import LEAST_PX, LIVE_PX, LIVE_STEP, MOST_PX, MOST_STEP, LivePicture
 from welotrope.core.review.frame import frame_at
+from welotrope.core.units.numbers import number
 from welotrope.interchange.pictures.looked import picture_of
-from welotrope.store.queries import files, history, log, pictures
+from welotrope.store.queries import files, history, kit, log, pictures
 from welotrope.web.request.context import CurrentContext, TypedForm, reading_context
 from welotrope.web.request.dropped import shown_name, taken_in
 from welotrope.web.request.jobs import turn
@@ -58,6 +60,25 @@ def tell_scale(
         ))  # fmt: skip
     except WelotropeError as error:
         return JSONResponse({"error": error.sentence}, status_code=422)
+
+
+@router.post("/aids/live/aid")
+def save_aid(context: CurrentContext) -> Response:
+    """Save the picture that arrives as an aid of the body; undoable."""
+    stored, typed = context.selected_setup(), context.typed
+    px = number(str(typed.get("px", "")), LIVE_PX.field)
+    step = number(str(typed.get("step", "") or "1"), LIVE_STEP.field)
+    if not LEAST_PX <= px <= MOST_PX or not 1 <= step <= MOST_STEP:
+        raise OutOfRangeError(
+            LIVE_PX.field, f"{px:g} at {step:g}×", "out of range",
+            f"Send {LEAST_PX} to {MOST_PX} pixels at 1 to {MOST_STEP:g}×",
+        )  # fmt: skip
+    body = stored.setup.body
+    aid = LivePicture(round(px), step if step > 1 else None)
+    others = (one for one in body.aids if not isinstance(one, LivePicture))
+    with context.undoable_transaction(f"Saved the live picture as an aid of {body.name}"):
+        kit.save_body(context.uow, replace(body, aids=(*others, aid)), id=stored.body_id)
+    return context.back_to("/aids")
 
 
 @router.get("/aids/live/made-up/{scene}.json")

@@ -93,6 +93,8 @@ class Live {
     const found = await fetch(`/aids/live/scale?${query}&${this.plan.query}`).then((answer) => answer.json()).catch(() => null);
     if (!found || found.error) return this.told(found?.error ?? "Welotrope does not answer.");
     this.scale = found;
+    if (this.video.videoWidth && !this.camera.madeUp) field("px").value = this.video.videoWidth;
+    field("sent").value = field("step").value || 1;
     this.gauge.name(found.half);
     this.outline.offer(found.levels);
     field("scale").textContent = `${found.says} ${found.tells}`;
