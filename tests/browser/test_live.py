@@ -101,7 +101,7 @@ def test_over_the_network_it_is_said_that_browsers_give_no_camera(site, open_pag
     page = open_page(site, "/aids/live?setup=1")
     page.evaluate("Object.defineProperty(navigator, 'mediaDevices', { value: undefined })")
     page.get_by_role("button", name="Open a camera").click()
-    expect(page.get_by_role("alert")).to_contain_text("http://127.0.0.1")
+    expect(page.get_by_role("alert")).to_contain_text("at 127.0.0.1")
 
 
 def made_up(open_page, site, **typed):

@@ -54,7 +54,7 @@ class DetailGauge(Gauge):
         return self._compared(template, spot, compared)
 
     def sharpness_at(self, blur: float, sharp: float) -> float:
-        """Return the contrast of fine detail at such a blur, per cent of the light."""
+        """Return the contrast of fine detail at such a blur, in pixels squared, as hundredth shares of the light."""
         template = self._template
         if template is None:
             return 0.0

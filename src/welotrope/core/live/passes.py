@@ -27,7 +27,7 @@ class State(StrEnum):
 
 @dataclass(kw_only=True)
 class Looked:
-    """A frame: its number, where the ring stood, the variance of its blur in pixels², and the error of that."""
+    """A frame: its number, where the ring stood, the variance of its blur in pixels squared, and the error of that."""
 
     number: int
     place: float
@@ -41,7 +41,7 @@ class Passes:
     Parameters
     ----------
     sharp
-        The variance of the blur that the standard allows, pixels².
+        The variance of the blur that the standard allows, pixels squared.
     """
 
     def __init__(self, sharp: float) -> None:
@@ -66,12 +66,12 @@ class Passes:
         return self.frames[self._running.index].number if self._running else None
 
     def unsettle(self, error: float) -> None:
-        """Let the frames so far be compared less surely with those to come, by a standard error in pixels²."""
+        """Let the frames so far be compared less surely with those to come, by a standard error in pixels squared."""
         for frame in self.frames:
             frame.error = math.hypot(frame.error, error)
 
     def add(self, frame: Looked, *, softness: float) -> None:
-        """Take a frame; ``softness`` is the variance of the blur of the sharpest so far, pixels²."""
+        """Take a frame; ``softness`` is the variance of the blur of the sharpest so far, pixels squared."""
         self.frames.append(frame)
         del self.frames[:-_MOST_FRAMES]
         places, blurs, errors = ([getattr(one, name) for one in self.frames] for name in ("place", "blur", "error"))
@@ -108,7 +108,7 @@ class Passes:
             self.state = State.PAST
 
     def _mean(self, count: int, *, skip: int = 0) -> tuple[float, float]:
-        """Return the mean blur of some frames before the last ones, pixels², and its error; infinite without any."""
+        """Return the mean blur of some frames before the last ones, and its error, pixels squared; infinite for none."""
         end = len(self.frames) - skip
         known = [one for one in self.frames[max(end - count, 0) : max(end, 0)] if math.isfinite(one.error)]
         if not known:

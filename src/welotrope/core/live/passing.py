@@ -40,7 +40,7 @@ class Best:
     index
         The frame nearest to it.
     blur, error
-        The variance of the blur there, pixels², and its standard error.
+        The variance of the blur there, pixels squared, and its standard error.
     loose
         How many times more the frames scatter than they were said to, at least 1.
     fitted
@@ -68,9 +68,9 @@ def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[fl
     places
         Of the ring, or the numbers of the frames.
     blurs, errors
-        Variance of the blur of each, pixels², and its standard error; infinite where nothing is known.
+        Variance of the blur of each, pixels squared, and its standard error; infinite where nothing is known.
     sharp
-        The variance that the standard allows, pixels².
+        The variance that the standard allows, pixels squared.
     """
     x, v, e = (np.asarray(one, dtype=np.float64) for one in (places, blurs, errors))
     known = np.isfinite(e)
@@ -113,8 +113,8 @@ def is_past(
     places, blurs, errors, sharp
         As for :func:`best_of`; ``best`` is what it returned.
     softness
-        Variance of the blur of the sharpest frame so far, pixels². Far out of focus frames are told apart less surely
-        than their scatter says, so there it must have fallen first and then risen by more.
+        Variance of the blur of the sharpest frame so far, pixels squared. Far out of focus frames are told apart less
+        surely than their scatter says, so there it must have fallen first and then risen by more.
     fell
         Whether it is known to have fallen before.
     """

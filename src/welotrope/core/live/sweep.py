@@ -79,11 +79,11 @@ class Gauged:
     begins
         Whether a sweep begins with it.
     blur, error
-        Variance of its blur, pixels², and its standard error; infinite where nothing can be told.
+        Variance of its blur, pixels squared, and its standard error; infinite where nothing can be told.
     softness
-        Variance of the blur of the sharpest frame so far, pixels².
+        Variance of the blur of the sharpest frame so far, pixels squared.
     unsettled
-        By how much less surely the frames before are compared with those from now on, pixels².
+        By how much less surely the frames before are compared with those from now on, pixels squared.
     fell
         Whether it is surely sharper than those before.
     """
@@ -106,7 +106,7 @@ class Gauge(ABC):
 
     @abstractmethod
     def sharpness_at(self, blur: float, sharp: float) -> float:
-        """Return how sharp a frame of such blur is, as in :class:`LiveReading`; variances in pixels²."""
+        """Return how sharp a frame of such blur is, as in :class:`LiveReading`; variances in pixels squared."""
 
 
 class Sweep:
@@ -138,7 +138,7 @@ class Sweep:
         grey
             Values of 8 bits, shape (height, width).
         place
-            Where the ring stood, in any unit; None for the number of the frame.
+            Where the ring stood, in units of the caller's choice; None for the number of the frame.
 
         Raises
         ------

@@ -25,13 +25,13 @@ _RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest
 _MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
 _CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
 _LEFT_OF_NOISE = 0.1
-_LEAST_SOFTNESS = 0.5  # pixels²
-_JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels²
+_LEAST_SOFTNESS = 0.5  # pixels squared
+_JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels squared
 _NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
 _LIGHT_KNOWN = 0.02  # the same of the light
 _LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
 _ALIKE = 0.7  # by how much neighbouring frequencies tell the same behind the faded edges, for half their power each
-_SHARPER_MOST, _SHARPER_PX2 = 1.3, 0.3  # times the template's softness, and pixels², that a frame may be sharper
+_SHARPER_MOST, _SHARPER_PX2 = 1.3, 0.3  # times the template's softness, and pixels squared, that a frame may be sharper
 _MOST_TIMES = 4.0  # times more that a sharper frame keeps of a frequency, beyond which nothing is believed
 _SHAPE = 0.12  # by how much a disc keeps more or less than the model says, of what it takes away
 _STEPS = np.concatenate([-np.geomspace(300.0, 0.02, 50), np.linspace(-0.016, 0.016, 9), np.geomspace(0.02, 300.0, 50)])
@@ -44,7 +44,7 @@ class Compared:
     Parameters
     ----------
     blur
-        By how much the variance of its blur exceeds the template's, pixels²; negative where it is sharper.
+        By how much the variance of its blur exceeds the template's, pixels squared; negative where it is sharper.
     error, shared
         Of that, standard deviations: of this frame, and of all that are compared with one template; infinite where
         nothing can be told.
@@ -102,7 +102,7 @@ class Template:
 
     @property
     def fine_power(self) -> float:
-        """What :attr:`Compared.fine` is of the template itself."""
+        """What :attr:`Compared.fine` is of the template itself, a pure number."""
         noise = 0 if self._noise is None else self._noise / self._frames
         return float((np.maximum(self._power - noise, 0) * self._weights).sum())
 
@@ -119,14 +119,14 @@ class Template:
         self._power = _by_band(_power(self.spectra), self._side)
 
     def replaced_by(self, spot: Spot, blur: float) -> Template:
-        """Return the template that a sharper frame of such a variance of blur is, pixels²."""
+        """Return the template that a sharper frame of such a variance of blur is, pixels squared."""
         made = Template(spot, blur=blur)
         made._noise = self._noise
         return made
 
     @property
     def softness(self) -> float:
-        """The variance of the template's blur, pixels², if its subject holds as much of each octave as most do."""
+        """The variance of the template's blur, pixels squared, if it holds as much of each octave as most subjects."""
         frequency = _frequencies(self._side)
         signal, seen = self._clear_signal()
         last = int(np.argmin(seen)) if not seen.all() else len(seen)
@@ -180,7 +180,7 @@ class Template:
 
 @dataclass(frozen=True, kw_only=True)
 class FittedBlur:
-    """Variance of blur, pixels², with the scatter of this frame, and what all frames of one template share."""
+    """Variance of blur, pixels squared, with the scatter of this frame, and what all frames of one template share."""
 
     blur: float
     error: float = math.inf
@@ -199,7 +199,7 @@ def fitted_blur(frequency: Grid, kept: Grid, scatter: Grid, shared: Grid, *, lea
     scatter, shared
         Its standard deviation from frame to frame, and that of an error which all frames share.
     least
-        The least that it can be, pixels²: nothing is sharper than sharp.
+        The least that it can be, pixels squared: nothing is sharper than sharp.
     """
     squares = 2 * math.pi**2 * frequency**2
     light_weight = 1 / _LIGHT_KNOWN**2

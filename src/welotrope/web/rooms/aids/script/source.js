@@ -6,7 +6,7 @@ const WORDS = {
   AbortError: "The camera did not start. Unplug it, plug it in again, and open it once more.",
   OverconstrainedError: "That camera is no longer there. Choose another one.",
 };
-const HERE_ONLY = "Browsers give a camera only to pages of their own computer. Open this page at http://127.0.0.1 on the computer itself.";
+const HERE_ONLY = "Browsers give a camera only to pages of their own computer. Open this page on the computer itself, at 127.0.0.1.";
 
 export async function openCamera(device, ended) {
   if (!navigator.mediaDevices?.getUserMedia) throw new DOMException(HERE_ONLY, "SecurityError");
