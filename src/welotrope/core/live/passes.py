@@ -108,7 +108,7 @@ class Passes:
             self.state = State.PAST
 
     def _mean(self, count: int, *, skip: int = 0) -> tuple[float, float]:
-        """Return the mean blur of some frames before the last ones, and its error, pixels squared; infinite for none."""
+        """Return the mean blur of frames before the last ones, and its error, pixels squared; infinite for none."""
         end = len(self.frames) - skip
         known = [one for one in self.frames[max(end - count, 0) : max(end, 0)] if math.isfinite(one.error)]
         if not known:
