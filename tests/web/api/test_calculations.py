@@ -63,10 +63,11 @@ def test_malformed_json_is_refused(client):
     assert "error" in answer.json()
 
 
-def test_description_lists_the_calculations_and_the_test_shots_only(client):
+def test_description_lists_calculations_test_shots_and_live_pictures_only(client):
     paths = client.get("/api/openapi.json").json()["paths"]
     verbs = {f"/api/calc/{name}" for name in (*(verb.name for verb in VERBS), *(verb.name for verb in JSON_VERBS))}
-    assert set(paths) == verbs | {f"/api/testshot/{one}" for one in ("slope", "row", "wall", "shift", "ring", "stops")}
+    pictures = {f"/api/testshot/{one}" for one in ("slope", "row", "wall", "shift", "ring", "stops")}
+    assert set(paths) == verbs | pictures | {"/api/live/measure", "/api/live/outline"}
 
 
 def test_throw_and_engraving(client):

@@ -182,7 +182,7 @@ NOT_FROM_A_PHONE = {
         "/log/pictures/1/full", "/log/landing", "/log/sidecars", "/log/sidecars.zip", "/shots/series", "/shots/sheets", "/shots/sheets/1-1.json", "/shots/sheets/1-1.pdf", "/start", "/start/fields",
     },
     "POST": {
-        "/aids/constants", "/aids/lamp", "/api/testshot/ring", "/api/testshot/row", "/api/testshot/shift",
+        "/aids/constants", "/aids/lamp", "/aids/live/aid", "/aids/live/keep", "/api/testshot/ring", "/api/testshot/row", "/api/testshot/shift",
         "/api/testshot/slope", "/api/testshot/stops", "/api/testshot/wall", "/devices/code", "/devices/1/revoke", "/field/pocket", "/field/pocket/store",
         "/jobs/1/cancel", "/kit/add/camera", "/kit/add/lens", "/kit/adapters", "/kit/adapters/1", "/kit/adapters/1/delete", "/kit/adapters/detour",
         "/kit/attachments", "/kit/attachments/1", "/kit/attachments/1/delete", "/kit/attachments/detour",

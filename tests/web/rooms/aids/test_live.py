@@ -74,10 +74,10 @@ def test_a_still_is_kept_with_a_frame_and_measured(client):
     assert sent.status_code in (200, 204), sent.text
     answer = client.post("/aids/live/keep?setup=1&at=2m&stop=4", data={"batch": batch}, follow_redirects=False)
     assert answer.status_code == 303
-    frame_id = int(answer.headers["location"].split("/log/frames/")[1].split("?")[0])
+    assert answer.headers["location"].startswith("/log?done=")
     with client.app.state.database.session(write=False) as uow:
-        frame = log.get_frame(uow, frame_id)
-        kept = pictures.pictures_of_frames(uow, [frame_id])[frame_id][0]
+        frame = log.last_frame(uow, 1)
+        kept = pictures.pictures_of_frames(uow, [frame.id])[frame.id][0]
         assert pictures.measured(uow, kept.id)["width_px"] == 400
     assert (frame.stop, frame.aid, frame.tags) == (4, "live", ("live",))
     assert frame.distance_mm == pytest.approx(2000, rel=0.01)
