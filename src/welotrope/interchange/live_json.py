@@ -13,7 +13,7 @@ from welotrope.core.live.words import found, headline, reason, sharp_or_not
 
 
 def live_values(reading: LiveReading, curve: Sequence[tuple[float, float]]) -> JsonObject:
-    """Return a frame for JSON: what was measured, the same in words, and the curve of the last frames."""
+    """Return a frame for JSON: what was measured, the same in words, and the curve of the sweep so far."""
     return {
         "sharpness": round(reading.sharpness, 3), "best": round(reading.best, 3), "share": round(reading.share, 4),
         "state": reading.state.value, "low": round(reading.low, 4), "high": round(reading.high, 4),

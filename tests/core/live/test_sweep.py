@@ -147,3 +147,18 @@ def test_places_may_fall_as_the_ring_turns_the_other_way():
 def test_sizes_that_cannot_be_measured_are_refused(shape):
     with pytest.raises(OutOfRangeError, match="Send at least 64 pixels"):
         Sweep(DetailGauge()).add(np.zeros(shape, np.uint8))
+
+
+def test_the_curve_shows_all_of_a_long_sweep():
+    settings = CASES["usual"]
+    sweep = Sweep(DetailGauge(), sharp_px=settings.sharp_px)
+    frames = [grey for _, grey in frames_of(settings)]
+    random = np.random.default_rng(3)
+    for grey in frames:
+        sweep.add(grey)
+    for _ in range(150):
+        sweep.add(_grained(frames[22], random))
+    shares = [share for _, share in sweep.curve]
+    assert len(shares) < 170
+    assert min(shares[:20]) < 0.3
+    assert sweep.curve[0][0] < 20

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
-from collections import deque
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -16,7 +15,7 @@ from welotrope.core.optics.elementwise import AnyArray
 USUAL_SHARP_PX = 3.0
 _WIDE = 1.96
 _SOON = 10  # frames before it is said that nothing can be told
-_DRAWN = 90  # frames of the curve
+_DRAWN = 160  # frames of the curve, of which every second is left out once there are more
 _STILL = 20  # times the same picture before that is said
 
 
@@ -126,7 +125,7 @@ class Sweep:
         self._passes = Passes(self.sharp)
         self._last: AnyArray | None = None
         self._answer = LiveReading(frame=-1, state=State.SEARCHING)
-        self._curve: deque[tuple[float, float]] = deque(maxlen=_DRAWN)
+        self._curve: list[tuple[float, float]] = []
         self._number = -1
         self._since = self._repeated = 0
 
@@ -157,7 +156,7 @@ class Sweep:
 
     @property
     def curve(self) -> tuple[tuple[float, float], ...]:
-        """Where the ring stood in the last frames, and the share of the best sharpness of each, 0 to 1."""
+        """Where the ring stood in this sweep, and the share of the best sharpness there, 0 to 1."""
         best = self._passes.best
         if best is None:
             return ()
@@ -176,7 +175,7 @@ class Sweep:
         frame = Looked(number=self._number, place=place, blur=gauged.blur, error=gauged.error)
         passes.add(frame, softness=gauged.softness)
         if math.isfinite(gauged.error):
-            self._curve.append((place, gauged.blur))
+            self._curve = [*(self._curve if len(self._curve) < _DRAWN else self._curve[::2]), (place, gauged.blur)]
         if gauged.begins and gauged.change:
             return LiveReading(frame=self._number, state=State.RESTARTED, change=gauged.change)
         return self._told(frame)

@@ -18,7 +18,7 @@ CRAFT: tuple[Craft, ...] = (
         title="Live on the computer",
         why=(
             "Many cameras send their live picture to a computer, as a webcam by USB cable or through an HDMI capture"
-            " stick. Every picture is compared with the sharpest of the sweep, and you hear or see when the best is past."
+            " stick. Every picture is compared with the sharpest of the sweep; you hear or see when the best is past."
         ),
         when="On a tripod, with a still subject: still life, copying, close-ups, stars through a long lens.",
         cost="A cable and a minute. Magnify the camera’s own view where the picture is coarser than the criterion.",
