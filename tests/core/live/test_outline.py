@@ -54,3 +54,18 @@ def test_a_place_is_told_sharp_or_not_in_words():
     assert sharp_or_not(Outliner().add(soft, limit_px=4.0), 4.0).startswith("Not sharp by the standard")
     nothing = Outliner().add(np.full((200, 200), 90, np.uint8), limit_px=4.0)
     assert sharp_or_not(nothing, 4.0).startswith("Nothing here can be judged")
+
+
+@pytest.mark.parametrize("blur_px", [6, 8, 12])
+def test_the_blur_of_a_flat_place_is_told_within_three_tenths(blur_px):
+    subject = cv2.filter2D(cv2.GaussianBlur(_subject(7)[200:440, 200:440], (0, 0), 0.9), -1, disc(float(blur_px)))
+    outliner = Outliner()
+    for seed in range(6):
+        grainy = 100 + 35 * subject[40:-40, 40:-40] + np.random.default_rng(seed).normal(0, 3, (160, 160))
+        found = outliner.add(np.clip(np.rint(grainy), 0, 255).astype(np.uint8), limit_px=4.0)
+    assert found.blur_px == pytest.approx(blur_px, rel=0.3)
+
+
+def test_a_picture_too_coarse_for_the_standard_is_not_judged_by_it():
+    found = Outliner().add(np.ascontiguousarray(slanted(1, 0.8)[0][:, 380:580]), limit_px=1.0)
+    assert "too coarse" in sharp_or_not(found, 1.0)

@@ -6,6 +6,7 @@ import cv2
 import numpy as np
 import pytest
 
+from tests.core.live.sweeps import _subject
 from welotrope.core.finder.blur import disc
 from welotrope.core.live.passes import State
 from welotrope.core.live.star_gauge import StarGauge, star_of
@@ -59,3 +60,8 @@ def test_another_star_begins_a_sweep():
         sweep.add(sky(4, seed=seed))
     assert sweep.add(sky(4, at=(30, 120), seed=9)).change in (Change.PLAIN, Change.MOVED)
     assert sweep.add(sky(4, at=(30, 120), seed=10)).change in (Change.NONE, Change.MOVED)
+
+
+def test_a_texture_is_no_star():
+    rope = np.ascontiguousarray(np.clip(60 + 14 * _subject(2)[300:460, 300:460], 0, 255).astype(np.uint8))
+    assert star_of(rope) is None

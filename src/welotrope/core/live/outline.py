@@ -20,6 +20,7 @@ from welotrope.core.picture.sharpness_map import SharpnessMap, sharpness_map
 FRAMES = 6  # that the mean is taken of
 _LEAST_PX = 0.35  # no lens and sensor blur less: what looks sharper is noise
 _OWN_MOST_PX, _OWN_SHARE = 1.2, 0.1  # what they blur at most, and the share of the sharpest that tells it
+_SHARPEST_SHARE = 0.33  # of what is known, whose blur is told
 _LEAST_CELLS = 12
 _BESIDE = 1.5  # times the limit that one beside it may be blurred
 
@@ -89,8 +90,8 @@ def outlined(seen: SharpnessMap, *, limit_px: float) -> Outlined:
 
 
 def _sharpest(values: NDArray[np.float64], own: float) -> float:
-    """Return the diameter of the blur that a fifth of what is known stays within, pixels."""
-    return 4 * math.sqrt(max(float(np.quantile(values, 0.2)) ** 2 - own**2, 0.0))
+    """Return the diameter of the blur that a third of what is known stays within, pixels."""
+    return 4 * math.sqrt(max(float(np.quantile(values, _SHARPEST_SHARE)) ** 2 - own**2, 0.0))
 
 
 def _counts_beside(chosen: NDArray[np.bool_]) -> NDArray[np.int_]:

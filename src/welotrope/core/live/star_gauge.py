@@ -16,6 +16,7 @@ from welotrope.core.testshot.transfer import light_of
 _SMOOTH_PX = 1.5
 _ABOVE, _SEEN = 4.0, 8.0  # times the noise: of a smoothed pixel of a star, and of all its light
 _LEAST_NOISE = 2e-4  # of white
+_STANDS_OUT, _LONGEST = 6.0, 1.8  # times the noise, within the radius of half its light; times longer than wide
 _GROWN_PX, _EVERY = 3, 3
 _REACH_PX, _REACH_WIDTHS = 24, 4.0  # about where it was that it is looked for
 _MOST_SHARE = 0.4  # of the spot that a star may fill
@@ -66,7 +67,17 @@ def star_of(grey: AnyArray, *, near: Star | None = None) -> Star | None:
         return None
     x, y = (float((values * one).sum() / total) for one in (columns, rows))
     radius = _half_flux(np.hypot(columns - x, rows - y), values)
+    if total / (2 * math.pi * radius**2) < _STANDS_OUT * noise or _length(columns - x, rows - y, values) > _LONGEST:
+        return None
     return Star(x=left + x, y=top + y, half_flux_px=radius, error_px=radius * (scatter / total + _KNOWN_TO))
+
+
+def _length(across: NDArray[np.floating], down: NDArray[np.floating], values: NDArray[np.floating]) -> float:
+    """Return how many times longer than wide light is spread; what is no point of light is long, or in pieces."""
+    weights = np.maximum(values, 0)
+    spread = np.cov(np.stack([across, down]), aweights=weights)
+    shortest, longest = np.linalg.eigvalsh(spread)
+    return math.sqrt(longest / max(shortest, 1e-6))
 
 
 def _about(grey: AnyArray, star: Star | None) -> tuple[int, int, AnyArray]:

@@ -28,6 +28,9 @@ CHANGE_WORDS = {
 }
 
 
+_LEAST_JUDGED_PX = 4.0  # a blur that edges tell
+
+
 def headline(reading: LiveReading) -> str:
     """Return what a frame means for the hand on the ring."""
     return STATE_WORDS[reading.state]
@@ -50,7 +53,9 @@ def sharp_or_not(outlined: Outlined, limit_px: float) -> str:
     """Return whether a place is sharp by the largest blur allowed, the diameter of a disc in pixels, as a sentence."""
     if math.isnan(outlined.blur_px):
         return "Nothing here can be judged: there is no clear edge. Move the spot."
+    if limit_px < _LEAST_JUDGED_PX:
+        return "This picture is too coarse to judge it by the standard. Magnify the camera’s own view."
     share = outlined.blur_px / limit_px
     if share <= 1:
-        return f"Sharp by the standard: defocus is {round(100 * share)} % of what it allows."
-    return f"Not sharp by the standard: defocus is {share:.1f} times what it allows."
+        return f"Sharp by the standard: defocus is about {round(100 * share, -1)} % of what it allows."
+    return f"Not sharp by the standard: defocus is about {share:.1f} times what it allows."

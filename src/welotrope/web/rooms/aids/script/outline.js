@@ -32,6 +32,7 @@ export class Outline {
   // ``spotOnly`` looks at the spot alone and tells how sharp it is, whatever is outlined.
   async look(spotOnly) {
     const level = spotOnly ? { px: this.scale().sharp_px } : this.scale().levels[this.select.value];
+    if (!level) this.view.cells = null;
     if (this.busy || !level || !this.view.size[0] || performance.now() - this.last < EVERY_MS) return;
     const { sweep } = this;
     this.busy = true;
