@@ -13,7 +13,7 @@ from welotrope.interchange.json_verbs import JSON_VERBS
 AXE = (Path(__file__).parent / "vendor/axe.min.js").read_text()
 PAGES = [
     "/scale?at=2.4m&stop=5.6&subject=Ida@2300&subject=Ove@4000", "/scale?at=inf&stop=1cm", "/plan", "/plan/zones", "/plan/light", "/plan/moving", "/plan/sitter", "/plan/close?depth=5", "/plan/night", "/plan/compare", "/kit/attachments/1",
-    "/plan?name=a&distance=ten&name=b&distance=3m", "/aids?at=2.4m&stop=8", "/aids/constants", "/practice", "/practice/trials/1", "/log", "/log/new", "/log/frames/1",
+    "/plan?name=a&distance=ten&name=b&distance=3m", "/aids?at=2.4m&stop=8", "/aids/constants", "/aids/live?setup=1", "/practice", "/practice/trials/1", "/log", "/log/new", "/log/frames/1",
     "/kit", "/kit/lenses/1", "/kit/bodies/1", "/kit/setups/1", "/kit/setups/3", "/kit/setups/1/sheet", "/kit/bodies/1/slots", "/kit/adapters/1", "/kit/mounts/new",
     "/kit/import", "/scale/measure", "/scale/marks", "/scale/infinity", "/scale/shift", "/scale/print", "/setups", "/jobs", "/jump", "/help", "/field", "/field/cards", "/field/pocket", "/log/type", "/devices", "/nowhere",
     "/practice/approach", "/log/pictures?outing=1", "/log/report?outing=1", "/log/rolls", "/log/rolls/1",

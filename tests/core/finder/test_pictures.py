@@ -1,6 +1,7 @@
 """The finder's pictures measured against the core's formulas."""
 
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
@@ -25,6 +26,7 @@ from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.confirmation import Confirmation
+from welotrope.core.kit.aids.live import LivePicture
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
@@ -381,6 +383,21 @@ def test_focus_indicator_lights_within_its_band_and_points_outside_it():
     left, right = np.s_[576:590, 390:430], np.s_[576:590, 470:510]
     assert near[left].max() > 150 > near[right].max()
     assert far[right].max() > 150 > far[left].max()
+
+
+def test_the_bar_of_a_live_picture_is_half_as_long_at_a_blur_of_three_of_its_pixels():
+    seen = finder(edge_scene(2000.0, 20, 20), 2.0, LivePicture(1920))
+    look = FrameRequest(aid="live", angle_deg=angle_of(2000))
+    # Blur is as wide as the working stop times the defocus, and the lens draws nearer as it turns.
+    off = 3 * seen.pixel_mm(look) * 2.0 * 1.025 * 360 / LEAD
+    lengths = []
+    for turned in (0.0, off, -off, 4 * off):
+        row = seen.frame(replace(look, angle_deg=look.angle_deg + turned))[583, 140:760]
+        lengths.append(int((row.max(axis=1) > 150).sum()))
+    assert lengths[0] == pytest.approx(600, abs=4)
+    assert lengths[1] == pytest.approx(300, abs=20)
+    assert lengths[2] == pytest.approx(300, abs=20)
+    assert lengths[3] < 15
 
 
 def lit_shape(x, y, blades):

@@ -9,6 +9,7 @@ export class View {
     this.copy = document.createElement("canvas").getContext("2d", { willReadFrequently: true });
     for (const button of document.querySelectorAll("[data-zoom]")) button.addEventListener("click", () => this.zoomTo(button.dataset.zoom));
     canvas.addEventListener("pointerdown", (event) => this.pointed(event));
+    canvas.addEventListener("pointermove", (event) => event.buttons && this.pointed(event));
     canvas.addEventListener("keydown", (event) => this.stepped(event));
   }
 
