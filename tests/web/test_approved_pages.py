@@ -37,7 +37,7 @@ DEMO = (
     "/log/report?outing=1", "/log/type", "/log/rolls", "/log/rolls/1", "/log/review", "/log/pictures", "/log/sidecars", "/log/clock",
     "/nowhere", "/kit/lenses/999", "/scale?setup=1", "/scale/marks?setup=1", "/scale/infinity?setup=2", "/plan/night?setup=1", "/plan/night?setup=2",
     "/aids?setup=1", "/practice?setup=1", "/plan/moving?setup=1", "/plan/light?setup=1", "/plan/sitter?setup=1", "/kit?setup=1",
-    "/log/why?setup=1", "/practice/hand?setup=1",
+    "/log/why?setup=1", "/practice/hand?setup=1", "/aids/live?setup=1", "/aids/live?setup=1&guide=stack&frames=6&turn=4&stop=8", "/aids/live?setup=3",
 )  # fmt: skip
 IN_FEET = (
     "/scale?setup=3&at=2.4m&stop=5.6",

@@ -95,3 +95,9 @@ def test_the_live_picture_is_saved_as_an_aid_and_judged(client):
     assert "Save as an aid" in client.get("/aids/live?setup=1").text
     assert client.post("/aids/live/aid?setup=1", data={"px": "9"}).status_code == 422
     assert client.post("/aids/live/aid?setup=1", data={"px": "1920", "step": "x"}).status_code == 422
+
+
+def test_a_stack_that_cannot_be_measured_still_opens_the_page(client):
+    page = client.get("/aids/live?setup=1&guide=stack&frames=6&turn=0.01")
+    assert page.status_code == 200
+    assert 'value="stack" selected' in page.text
