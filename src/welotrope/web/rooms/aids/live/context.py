@@ -64,9 +64,7 @@ def live_page(
     known = guide if guide in dict(guides) else GUIDES[0].key
     live_px = aid.live_px if aid else USUAL_PX
     film = stored.setup.body.image.width_px is None
-    scale = (
-        {} if film else scale_values(stored, state, eye, live_px=live_px, step=1.0, frames=frames, turn_deg=turn_deg)
-    )
+    scale = {} if film else scale_values(stored, state, eye, live_px=live_px, step=1.0)
     return LivePage(
         stored=stored, state=state, guides=guides, scenes=tuple((one, SCENE_NAMES[one]) for one in scenes), guide=known,
         frames=frames, turn_deg=turn_deg, film=film, guest=guest, scale=scale, step=1.0, live_px=live_px, batch=batch,
