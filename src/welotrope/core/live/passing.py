@@ -16,15 +16,16 @@ from numpy.typing import NDArray
 Grid = NDArray[np.float64]
 _UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
 _REACH = 6.0  # times the standard's variance up to which frames count
-_SURE, _MORE = 3.6, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
+_SURE, _MORE = 4.5, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
 _LASTING = (2, 6)
 _LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
 _FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
 _LOOKED_AT = 15
 _LEAST_AFTER = 20  # frames after the best of a pass that began there
-_BEHIND = 2.4  # times its standard error that the best must lie behind
+_BEHIND = 3.4  # times its standard error that the best must lie behind
 _LEAST_FRAMES = 4
 _WIDE = 1.96
+_UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -130,7 +131,7 @@ def is_past(
     if len(v) < lasting:
         return False
     beyond = abs(places[-1] - best.place) * (1 if (places[-1] - best.place) * (places[-1] - places[0]) > 0 else -1)
-    surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _WIDE)
+    surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _UNTOLD * _WIDE)
     if surely_behind and _mean(v[-lasting:], e[-lasting:])[0] - best.blur > least:
         return True
     if v[-lasting:].min() - best.blur < least / 2:
@@ -212,7 +213,7 @@ def _parabola(
         return None
     vertex = -b / (2 * c)
     slope = np.array([0.0, -1 / (2 * c), b / (2 * c * c)])
-    reach = _WIDE * math.sqrt(max(float(slope @ covariance @ slope), 0.0))
+    reach = _UNTOLD * _WIDE * math.sqrt(max(float(slope @ covariance @ slope), 0.0))
     row = np.array([1.0, vertex, vertex**2])
     return (
         at + scale * float(vertex), max(loose, 1.0) * scale * reach, float(a - b * b / (4 * c)),
