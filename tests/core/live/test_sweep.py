@@ -162,3 +162,13 @@ def test_the_curve_shows_all_of_a_long_sweep():
     assert len(shares) < 170
     assert min(shares[:20]) < 0.3
     assert sweep.curve[0][0] < 20
+
+
+@pytest.mark.parametrize("name", ["slow", "noisy", "flat light"])
+def test_which_way_the_ring_is_numbered_changes_nothing_of_when_it_is_said(name):
+    settings, said = CASES[name], []
+    for way in (1, -1):
+        sweep = Sweep(DetailGauge(), sharp_px=settings.sharp_px)
+        readings = [sweep.add(grey, place=way * index) for index, (_, grey) in enumerate(frames_of(settings))]
+        said.append(first(readings, State.PAST))
+    assert said[0] == said[1]
