@@ -1,4 +1,5 @@
 // The live picture: a camera or the made-up one, drawn, measured on the server, and shown as a needle and a curve.
+import { withHand } from "../../../shell/script/carry.js";
 import { Camera } from "./camera.js";
 import { Gauge } from "./gauge.js";
 import { Guide } from "./guide.js";
@@ -71,8 +72,9 @@ class Live {
   }
 
   asked() {
-    const { at, rate } = { at: field("at").value.trim(), rate: field("rate").value.trim() };
-    return { sharp_px: this.scale.sharp_px, ...this.guide.asked(this.scale), ...(at ? { at } : rate ? { rate, seconds: (performance.now() / 1000).toFixed(3) } : {}) };
+    const [at, rate] = [field("at").value.trim(), field("rate").value.trim()];
+    const place = at ? { at } : rate ? { rate, seconds: (performance.now() / 1000).toFixed(3) } : {};
+    return { sharp_px: this.scale.sharp_px, ...this.guide.asked(this.scale), ...place };
   }
 
   answered(answer) {
@@ -90,7 +92,7 @@ class Live {
     this.guide.restart();
     const stack = this.guide.key === "stack" ? { frames: field("frames").value || 0, turn: field("turn").value || 0 } : {};
     const query = new URLSearchParams({ px: this.video.videoWidth || this.plan.px, step: field("step").value || 1, ...stack });
-    const found = await fetch(`/aids/live/scale?${query}&${this.plan.query}`).then((answer) => answer.json()).catch(() => null);
+    const found = await fetch(withHand(`/aids/live/scale?${query}&${this.plan.query}`)).then((answer) => answer.json()).catch(() => null);
     if (!found || found.error) return this.told(found?.error ?? "Welotrope does not answer.");
     this.scale = found;
     if (this.video.videoWidth && !this.camera.madeUp) field("px").value = this.video.videoWidth;

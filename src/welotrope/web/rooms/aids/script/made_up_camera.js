@@ -1,4 +1,6 @@
 // A made-up camera: pictures the server rendered for places of a ring, shaken and grainy, as a stream like any other.
+import { withHand } from "../../../shell/script/carry.js";
+
 const RATE = 30; // pictures a second
 const SHAKE_PX = 2; // whole pixels: parts of one would blur the picture
 const GRAIN = 0.05;
@@ -13,7 +15,7 @@ export class MadeUpCamera {
 
   // ``made`` is called with how many pictures of how many are there.
   async open(made) {
-    const told = await fetch(`/aids/live/made-up/${this.scene}.json`).then((answer) => answer.json());
+    const told = await fetch(withHand(`/aids/live/made-up/${this.scene}.json`)).then((answer) => answer.json());
     if (told.error) throw new Error(told.error);
     Object.assign(this, { frames: told.frames, target: [told.x, told.y] });
     this.ring.max = told.frames - 1;
@@ -27,7 +29,7 @@ export class MadeUpCamera {
   }
 
   async load(index) {
-    const answer = await fetch(`/aids/live/made-up/${this.scene}/${index}.jpg`);
+    const answer = await fetch(withHand(`/aids/live/made-up/${this.scene}/${index}.jpg`));
     if (!answer.ok) throw new Error("The made-up camera does not answer. Try it again.");
     this.pictures.set(index, await createImageBitmap(await answer.blob()));
   }

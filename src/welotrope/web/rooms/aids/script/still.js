@@ -1,4 +1,6 @@
 // A still of the live picture, sent as a picture is that was dropped, then kept with a frame of the log.
+import { withHand } from "../../../shell/script/carry.js";
+
 export async function keepStill(form, video) {
   if (!video.videoWidth) return "Open a camera first.";
   const canvas = Object.assign(document.createElement("canvas"), { width: video.videoWidth, height: video.videoHeight });
@@ -12,6 +14,7 @@ export async function keepStill(form, video) {
   } catch {
     return "The still could not be sent. Is Welotrope still running?";
   }
+  form.action = withHand(form.action);
   form.submit();
   return "";
 }
