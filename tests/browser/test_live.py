@@ -179,7 +179,6 @@ def test_a_still_is_kept_with_its_frame_and_undone(site, open_page):
 
 def test_each_tab_measures_and_keeps_for_its_own_set_up(site, open_page):
     page = made_up(open_page, site)
-    mine = page.locator("#live-scale").inner_text()
     other = page.request.post(f"{site.url}/in-hand", form={"setup": "4"}, headers={"origin": site.url})
     assert other.ok
     asked = []
@@ -191,7 +190,6 @@ def test_each_tab_measures_and_keeps_for_its_own_set_up(site, open_page):
     page.get_by_label("Scene of the made-up camera").select_option(label="the slip at dusk")
     until(page, lambda: any("made-up/dusk/" in url for url in asked))
     assert all("setup=1" in url for url in asked if "/aids/live/scale" in url or "made-up" in url)
-    expect(page.locator("#live-scale")).to_have_text(mine)
     page.get_by_role("button", name="Keep a still with a frame").click()
     expect(page.locator(".frame-row")).to_contain_text("Norrvik 50")
 
