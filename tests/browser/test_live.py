@@ -189,6 +189,7 @@ def test_each_tab_measures_and_keeps_for_its_own_set_up(site, open_page):
     until(page, lambda: any("/aids/live/scale" in url for url in asked))
     page.get_by_label("Scene of the made-up camera").select_option(label="the slip at dusk")
     until(page, lambda: any("made-up/dusk/" in url for url in asked))
+    until(page, lambda: asked[-1].startswith(f"{site.url}/api/live/measure"))  # the new scene plays
     assert all("setup=1" in url for url in asked if "/aids/live/scale" in url or "made-up" in url)
     page.get_by_role("button", name="Keep a still with a frame").click()
     expect(page.locator(".frame-row")).to_contain_text("Norrvik 50")
