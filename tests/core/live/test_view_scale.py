@@ -1,9 +1,12 @@
 """What a pixel of the live picture shows, and what the standard is in it: figures worked by hand."""
 
+from dataclasses import replace
+
 import pytest
 
 from welotrope.core.kit.aids.viewing_optics import Sensor, ViewingOptics
-from welotrope.core.live.view_scale import judged, view_scale
+from welotrope.core.live.view_scale import judged, step_blur_px, view_scale
+from welotrope.core.optics.depth import sharp_limits
 
 SENSOR = Sensor(pitch_mm=0.006, width_px=6000)  # 36 mm
 SIGHT = ViewingOptics(
@@ -35,3 +38,24 @@ def test_what_it_tells_grows_with_the_pixel_and_the_stop():
     assert coarse == pytest.approx(2 * fine)
     # A pixel of 0.02 mm, one of which is left at the best, at f/2 and a magnification of 0.024.
     assert fine == pytest.approx(0.02 * 2 * 1.024, rel=1e-3)
+
+
+def test_a_step_of_the_ring_blurs_by_as_much_as_the_image_moves_off_the_film():
+    """The image of a subject that stays is traced through a thin lens before and behind a turn of the ring."""
+    focal, before, degrees = 50.0, 1.2, 3.0
+    scale = view_scale(SIGHT, SENSOR, live_px=1800, step=1)
+    subject = 1 / (1 / focal - 1 / (focal + before))  # from the lens
+    film = subject + focal + before
+    moved = before + degrees / SIGHT.degrees_per_mm
+    nearer = film - (focal + moved)  # subject to lens, which drew nearer to it by what it stands out
+    image = 1 / (1 / focal - 1 / nearer)
+    aperture = focal / SIGHT.view_stop
+    blur_mm = aperture * abs(image - (focal + moved)) / image
+    sight = replace(SIGHT, window_deg=_window_deg())
+    assert step_blur_px(sight, scale, degrees) == pytest.approx(blur_mm / scale.pixel_mm, rel=0.02)
+
+
+def _window_deg():
+    """The ring window of a subject that stays, as wide as the optics say for a ring of 60 degrees a millimetre."""
+    limits = sharp_limits(SIGHT.focus_x, SIGHT.focal_mm, SIGHT.stop, SIGHT.blur_mm)
+    return limits.spread * SIGHT.degrees_per_mm / (1 - SIGHT.magnification**2)

@@ -25,14 +25,11 @@ class ViewScale:
         Diameter of the blur allowed at the taking stop, as it looks at the stop looked through, pixels.
     blur_mm
         The diameter itself, mm.
-    stop_factor
-        How many times larger blur looks than it will be taken, a ratio.
     """
 
     pixel_mm: float
     sharp_px: float
     blur_mm: float
-    stop_factor: float
 
     @property
     def is_coarse(self) -> bool:
@@ -70,10 +67,12 @@ def view_scale(sight: ViewingOptics, sensor: Sensor, *, live_px: float, step: fl
         Magnification over the whole picture at which the camera sends it.
     """
     pixel = pixel_mm(sensor.pitch_mm, sensor.width_px, live_px, step)
-    factor = sight.stop / sight.view_stop
-    return ViewScale(
-        pixel_mm=pixel, sharp_px=sight.blur_mm * factor / pixel, blur_mm=sight.blur_mm, stop_factor=factor
-    )  # fmt: skip
+    return ViewScale(pixel_mm=pixel, sharp_px=sight.view_blur_mm / pixel, blur_mm=sight.blur_mm)
+
+
+def step_blur_px(sight: ViewingOptics, scale: ViewScale, turn_deg: float) -> float:
+    """Return the diameter of the blur, pixels, that a turn of the ring, degrees, makes of what was sharp before."""
+    return turn_deg / sight.degrees_per_defocus / sight.working_view_stop / scale.pixel_mm
 
 
 def judged(sight: ViewingOptics, sensor: Sensor, *, live_px: int, step: float, eye: Eye = AVERAGE_EYE) -> AidJudgement:

@@ -10,7 +10,7 @@ from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor
 from welotrope.core.kit.viewing import sight_of
 from welotrope.core.live.guides import GUIDES, stack_guide
-from welotrope.core.live.view_scale import FINEST_PX, ViewScale, judged, view_scale
+from welotrope.core.live.view_scale import FINEST_PX, ViewScale, judged, step_blur_px, view_scale
 from welotrope.core.units.stops import format_stop
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
@@ -49,7 +49,6 @@ class LivePage:
     scale: JsonObject
     film: bool
     guest: bool
-    step: float
     live_px: int
     batch: str
 
@@ -67,7 +66,7 @@ def live_page(
     scale = {} if film else scale_values(stored, state, eye, live_px=live_px, step=1.0)
     return LivePage(
         stored=stored, state=state, guides=guides, scenes=tuple((one, SCENE_NAMES[one]) for one in scenes), guide=known,
-        frames=frames, turn_deg=turn_deg, film=film, guest=guest, scale=scale, step=1.0, live_px=live_px, batch=batch,
+        frames=frames, turn_deg=turn_deg, film=film, guest=guest, scale=scale, live_px=live_px, batch=batch,
     )  # fmt: skip
 
 
@@ -94,7 +93,7 @@ def scale_values(
     sensor = Sensor(image.pitch_mm or image.width_mm / live_px, image.width_px or live_px)
     scale = view_scale(sight, sensor, live_px=live_px, step=step)
     told = judged(sight, sensor, live_px=live_px, step=step, eye=eye).defocus_mm or 0.0
-    step_px = turn_deg / sight.degrees_per_defocus / sight.working_view_stop / scale.pixel_mm if turn_deg else 0.0
+    step_px = step_blur_px(sight, scale, turn_deg)
     if frames:
         stack_guide(frames, step_px, scale.measured_px)
     error, half = (turn_text(one, setup.turn_in) for one in (told * sight.degrees_per_defocus, sight.window_deg / 2))
@@ -105,7 +104,7 @@ def scale_values(
         "step_px": round(step_px, 2), "frames": frames,
         "levels": [{"mm": f"{mm:.3f} mm", "px": round(px, 2)} for mm, px in scale.levels],
         "says": _says(scale, state.stop, view_stop),
-        "tells": f"Turned to the best, the ring is within ±{error} in most sweeps; the window is ±{half}."
+        "tells": f"At the best the ring is within ±{error} after 9 of 10 simulated sweeps; the window is ±{half}."
         + ("" if fine else " Magnify the camera’s own view to come closer."),
     }  # fmt: skip
 
