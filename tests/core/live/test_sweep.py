@@ -116,6 +116,7 @@ def test_noise_alone_is_said_to_hold_nothing():
 CHANGES = {
     Change.LIGHT: lambda grey, _other: np.clip(grey.astype(float) * 1.6, 0, 255).astype(np.uint8),
     Change.MOVED: lambda _grey, other: other,
+    Change.BUMPED: lambda grey, _other: np.roll(grey, 12, axis=1),
     Change.SIZE: lambda grey, _other: grey[:200, :200],
 }
 

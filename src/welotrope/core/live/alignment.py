@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.live.spot import Spectra, axes, rows_kept
+from welotrope.core.picture.likeness import highest_within
 
 Grid = NDArray[np.float64]
 REACH_PX = 12.0  # how far a frame may lie off before it is another picture
@@ -29,7 +30,10 @@ def laid_on(template: Spectra, spectra: Spectra, side: int, middles: Grid) -> tu
         Of the tiles, from that of the spot, pixels, shape (tiles, 2).
     """
     cross = template.conj() * spectra
-    common = np.array([_shift(cross.sum(axis=0), side)])
+    off = _shift(cross.sum(axis=0), side)
+    if math.isinf(off[0]):  # nowhere near: left where it is, so that it looks like what it is, another picture
+        return spectra, math.inf
+    common = np.array([off])
     rest = _rest(cross * _turned(side, common), side, middles)
     return spectra * _turned(side, common + rest), math.hypot(*common[0])
 
@@ -45,19 +49,8 @@ def _shift(cross: NDArray[np.complex64], side: int) -> tuple[float, float]:
     small = np.zeros((half, half // 2 + 1), dtype=np.complex64)
     columns = min(cross.shape[1], half // 2 + 1)
     small[np.where(rows < half, rows, rows - half)[coarse], :columns] = (cross * _coarse(side))[coarse, :columns]
-    likeness = irfft2(small, s=(half, half))
-    reach = min(int(REACH_PX) // 2 + 1, half // 4)
-    near = np.roll(likeness, (reach, reach), axis=(0, 1))[: 2 * reach + 1, : 2 * reach + 1]
-    row, column = (int(one) for one in np.unravel_index(near.argmax(), near.shape))
-    if not (0 < row < 2 * reach and 0 < column < 2 * reach):
-        return 2.0 * (column - reach), 2.0 * (row - reach)
-    across = _vertex(near[row, column - 1 : column + 2])
-    return 2 * (column - reach + across), 2 * (row - reach + _vertex(near[row - 1 : row + 2, column]))
-
-
-def _vertex(three: NDArray[np.floating]) -> float:
-    bend = float(three[0] - 2 * three[1] + three[2])
-    return 0.0 if bend == 0 else float(three[0] - three[2]) / (2 * bend)
+    found = highest_within(irfft2(small, s=(half, half)), min(int(REACH_PX) // 2 + 1, half // 4))
+    return (2 * found[0], 2 * found[1]) if found else (math.inf, math.inf)
 
 
 @cache

@@ -11,20 +11,17 @@ from welotrope.core.live.sweep import Change, Gauge, Gauged
 from welotrope.core.live.template import Compared, Template
 from welotrope.core.optics.elementwise import AnyArray
 
-_SHARPER, _LEAST_PX2, _NEARLY = (
-    3.0,
-    0.03,
-    0.7,
-)  # times its error and at least so much sharper; the frame before nearly so
+_SHARPER, _LEAST_PX2 = 3.0, 0.03  # times its error, and pixels squared, that a frame must be sharper to be the template
+_NEARLY = 0.7  # of that, which the frame before must have been sharper too
 _AS_SHARP, _AS_SHARP_PX2 = 2.0, 0.02  # within which a frame is taken into the template
 _MORE_POWER = 1.25  # times the template's, of a far blurred frame that takes its place
 _LIGHT = 0.3  # logarithm by which light may change
 _LIKE, _STILL_THERE = 0.35, 0.3  # of the coarse detail, by likeness and by strength
-_SURELY_LIKE = 0.5
-_MOVED_PX = 10.0
+_SURELY_LIKE = 0.5  # the same of a frame of which nothing else is known
+_MOVED_PX = 10.0  # how far off a frame may lie before it was bumped
 _PATIENCE = 2  # frames in a row that must look changed
-_LIGHTS = 10
-_MOST_TIMES = 20.0
+_LIGHTS = 10  # frames whose middle light is compared with
+_MOST_HALVINGS = 20.0
 
 
 class DetailGauge(Gauge):
@@ -54,11 +51,11 @@ class DetailGauge(Gauge):
         return self._compared(template, spot, compared)
 
     def sharpness_at(self, blur: float, sharp: float) -> float:
-        """Return the contrast of fine detail at such a blur, in pixels squared, as hundredth shares of the light."""
+        """Return the contrast of fine detail, per cent of the light, at a variance of blur in pixels squared."""
         template = self._template
         if template is None:
             return 0.0
-        return float(100 * template.fine_contrast * 2 ** min((template.blur - blur) / sharp, _MOST_TIMES))
+        return float(100 * template.fine_contrast * 2 ** min((template.blur - blur) / sharp, _MOST_HALVINGS))
 
     def _begun(self, spot: Spot, change: Change) -> Gauged:
         self._template = Template(spot)

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import SPOT
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.testshot.transfer import light_of
+from welotrope.core.testshot.transfer import light_table
 
 TILE_PX = 128
 FINEST = 0.37  # periods a pixel, up to which detail is compared
@@ -105,7 +105,9 @@ def spot_of(grey: AnyArray) -> Spot:
     tiling = tiling_of((width, height))
     side = tiling.side
     tiles = np.stack([grey[y : y + side, x : x + side] for x, y in tiling.corners])
-    light = np.asarray(cv2.LUT(tiles.reshape(-1, side), _light_table()), dtype=np.float32).reshape(tiles.shape)
+    light = np.asarray(cv2.LUT(tiles.reshape(-1, side), light_table(linear=False)), dtype=np.float32).reshape(
+        tiles.shape
+    )
     means = light.mean(axis=(1, 2), keepdims=True)
     mean = float(means.mean())
     light -= means
@@ -129,12 +131,6 @@ def axes(side: int) -> tuple[Grid, Grid]:
     """Return the frequencies across and down of what is kept of a transform, periods a pixel, each of its shape."""
     across, down = np.meshgrid(np.fft.rfftfreq(side)[: _columns(side)], np.fft.fftfreq(side)[rows_kept(side)])
     return across, down
-
-
-@cache
-def _light_table() -> NDArray[np.float32]:
-    """Return the light, 0 to 1, of each of 256 grey values, as cameras tone them."""
-    return light_of(np.arange(256, dtype=np.uint8), linear=False)
 
 
 @cache

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.picture.likeness import highest_within
 from welotrope.core.testshot.energies import TILE_PX, by_band, frequencies, tile_transforms
 from welotrope.core.testshot.transfer import as_shares
 
@@ -209,20 +210,12 @@ def _laid_on(first: NDArray[np.complex64], here: NDArray[np.complex64]) -> NDArr
     across, down = np.meshgrid(np.fft.rfftfreq(TILE_PX), np.fft.fftfreq(TILE_PX))
     for _ in range(2):
         likeness = np.fft.irfft2((first.conj() * here).sum(axis=0), s=(TILE_PX, TILE_PX))
-        near = np.roll(likeness, (_REACH_PX, _REACH_PX), axis=(0, 1))[: 2 * _REACH_PX + 1, : 2 * _REACH_PX + 1]
-        row, column = (int(one) for one in np.unravel_index(near.argmax(), near.shape))
-        if not (0 < row < 2 * _REACH_PX and 0 < column < 2 * _REACH_PX):
+        shift = highest_within(likeness, _REACH_PX)
+        if shift is None:
             return here
-        x = column - _REACH_PX + _peak(near[row, column - 1 : column + 2])
-        y = row - _REACH_PX + _peak(near[row - 1 : row + 2, column])
+        x, y = shift
         here = (here * np.exp(2j * np.pi * (across * x + down * y))).astype(np.complex64)
     return here
-
-
-def _peak(three: Grid) -> float:
-    """Return where between three values the highest lies, from the middle one."""
-    bend = float(three[0] - 2 * three[1] + three[2])
-    return 0.0 if bend == 0 else float(three[0] - three[2]) / (2 * bend)
 
 
 def _check(stops: Sequence[float]) -> None:

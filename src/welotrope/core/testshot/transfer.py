@@ -124,12 +124,13 @@ def as_bytes(picture: AnyArray) -> NDArray[np.uint8]:
 def light_of(piece: AnyArray, *, linear: bool) -> NDArray[np.float32]:
     """Return part of a picture, of 8 bits or from :func:`as_shares`, as light, 0 to 1."""
     if piece.dtype == np.uint8:
-        return _light_table(linear)[piece]
+        return light_table(linear=linear)[piece]
     return np.asarray(piece) if linear else _untoned(np.asarray(piece))
 
 
 @cache
-def _light_table(linear: bool) -> NDArray[np.float32]:
+def light_table(*, linear: bool) -> NDArray[np.float32]:
+    """Return the light, 0 to 1, of each of 256 grey values; ``linear`` as in :func:`light_of`."""
     share = (np.arange(256) / 255).astype(np.float32)
     return share if linear else _untoned(share)
 
