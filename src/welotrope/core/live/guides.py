@@ -26,7 +26,8 @@ class GuideStep:
     until
         The states of a frame that end it; without any it ends when one says so.
     below
-        The share of the best sharpness that a frame must surely have fallen to for it to end; 0 for none.
+        The share of the best sharpness that a frame must have fallen to for it to end, and surely below the best; 0 for
+        none.
     watches
         Whether it goes on for good, and warns when focus drifts.
     fresh
@@ -164,4 +165,4 @@ def has_drifted(reading: LiveReading) -> bool:
 
 
 def _fell_to(reading: LiveReading, step: GuideStep) -> bool:
-    return not reading.change and reading.share <= step.below
+    return not reading.change and reading.share <= step.below and reading.high < 1

@@ -6,7 +6,9 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from welotrope.core.live.passing import Best, best_of, is_past
+import numpy as np
+
+from welotrope.core.live.passing import Best, best_of, is_past, weighted_mean
 
 _MOST_FRAMES = 300  # of a pass that are remembered
 _TREND = 3  # frames whose mean is compared with as many before
@@ -110,9 +112,5 @@ class Passes:
     def _mean(self, count: int, *, skip: int = 0) -> tuple[float, float]:
         """Return the mean blur of frames before the last ones, and its error, pixels squared; infinite for none."""
         end = len(self.frames) - skip
-        known = [one for one in self.frames[max(end - count, 0) : max(end, 0)] if math.isfinite(one.error)]
-        if not known:
-            return 0.0, math.inf
-        weights = [1 / one.error**2 for one in known]
-        mean = sum(weight * one.blur for weight, one in zip(weights, known, strict=True)) / sum(weights)
-        return mean, 1 / math.sqrt(sum(weights))
+        frames = self.frames[max(end - count, 0) : max(end, 0)]
+        return weighted_mean(np.array([one.blur for one in frames]), np.array([one.error for one in frames]))

@@ -17,13 +17,13 @@ Grid = NDArray[np.float64]
 _UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
 _REACH = 6.0  # times the standard's variance up to which frames count
 _SURE, _MORE = 4.5, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
-_LASTING = (2, 6)
+_LASTING = (2, 6)  # frames that a rise must last, at least and at most
 _LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
 _FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
-_LOOKED_AT = 15
+_LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
 _LEAST_AFTER = 20  # frames after the best of a pass that began there
 _BEHIND = 3.4  # times its standard error that the best must lie behind
-_LEAST_FRAMES = 4
+_LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
 _UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
@@ -78,19 +78,17 @@ def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[fl
     if len(x) < 3 or not known.any():
         return None
     at = _lowest(v, e, known)
-    lowest = float(v[at])
-    near = known & (v - lowest < _REACH * sharp + 3 * e)
-    near = _joined(near, at)
-    if near.sum() >= _LEAST_FRAMES and np.ptp(x[near]) > 0:
-        fitted = _parabola(x[near], v[near], e[near], lowest, at=float(x[at]), sharp=sharp)
-        if fitted is not None and x[near].min() <= fitted[0] <= x[near].max():
-            place, reach, blur, error, loose, half = fitted
-            step = float(np.ptp(x) / (len(x) - 1))
-            lasting = min(max(round(half / step / 4), _LASTING[0]), _LASTING[1])
-            index = int(np.flatnonzero(near)[np.abs(x[near] - place).argmin()])
-            return Best(place=place, low=place - reach, high=place + reach, index=index, blur=blur, error=error,
-                        loose=loose, fitted=True, lasting=lasting)  # fmt: skip
-    step = float(np.ptp(x) / max(len(x) - 1, 1))
+    near = _joined(known & (v - v[at] < _REACH * sharp + 3 * e), at)
+    step = float(np.ptp(x) / (len(x) - 1))
+    if near.sum() >= _LEAST_FRAMES and step > 0:
+        vertex = _parabola(x[near], v[near], e[near], lowest=int(near[:at].sum()), sharp=sharp)
+        if vertex is not None and x[near].min() <= vertex.place <= x[near].max():
+            index = int(np.flatnonzero(near)[np.abs(x[near] - vertex.place).argmin()])
+            return Best(
+                place=vertex.place, low=vertex.place - vertex.reach, high=vertex.place + vertex.reach, index=index,
+                blur=vertex.blur, error=vertex.error, loose=vertex.loose, fitted=True,
+                lasting=min(max(round(vertex.half / step / 4), _LASTING[0]), _LASTING[1]),
+            )  # fmt: skip
     return Best(
         place=float(x[at]), low=float(x[at]) - 2 * step, high=float(x[at]) + 2 * step, index=at,
         blur=float(v[at]), error=float(e[at]), loose=_looseness(v[known], e[known]),
@@ -130,14 +128,14 @@ def is_past(
     lasting = best.lasting
     if len(v) < lasting:
         return False
-    beyond = abs(places[-1] - best.place) * (1 if (places[-1] - best.place) * (places[-1] - places[0]) > 0 else -1)
+    beyond = math.copysign(1.0, places[-1] - places[0]) * (places[-1] - best.place)
     surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _UNTOLD * _WIDE)
-    if surely_behind and _mean(v[-lasting:], e[-lasting:])[0] - best.blur > least:
+    if surely_behind and weighted_mean(v[-lasting:], e[-lasting:])[0] - best.blur > least:
         return True
     if v[-lasting:].min() - best.blur < least / 2:
         return False
     for count in range(lasting, min(len(v), lasting + _MORE) + 1):
-        mean, error = _mean(v[-count:], e[-count:])
+        mean, error = weighted_mean(v[-count:], e[-count:])
         if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
             return True
     return False
@@ -146,18 +144,22 @@ def is_past(
 def _fell(v: Grid, e: Grid, best: Best, least: float) -> bool:
     """Whether some three frames before the best are surely more blurred."""
     for start in range(0, len(v) - 2):
-        mean, error = _mean(v[start : start + 3], e[start : start + 3])
+        mean, error = weighted_mean(v[start : start + 3], e[start : start + 3])
         if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
             return True
     return False
 
 
-def _mean(v: Grid, e: Grid) -> tuple[float, float]:
-    known = np.isfinite(e)
+def weighted_mean(blurs: Grid, errors: Grid) -> tuple[float, float]:
+    """Return the mean of variances of blur by how surely each is known, and its standard error, pixels squared.
+
+    The error is infinite where none is known.
+    """
+    known = np.isfinite(errors)
     if not known.any():
         return 0.0, math.inf
-    weight = 1 / e[known] ** 2
-    return float((weight * v[known]).sum() / weight.sum()), float(1 / math.sqrt(weight.sum()))
+    weight = 1 / errors[known] ** 2
+    return float((weight * blurs[known]).sum() / weight.sum()), float(1 / math.sqrt(weight.sum()))
 
 
 def _lowest(v: Grid, e: Grid, known: NDArray[np.bool_]) -> int:
@@ -191,32 +193,42 @@ def _joined(near: NDArray[np.bool_], at: int) -> NDArray[np.bool_]:
     return found
 
 
-def _parabola(
-    x: Grid, v: Grid, e: Grid, lowest: float, *, at: float, sharp: float
-) -> tuple[float, float, float, float, float, float] | None:
-    """Return place, reach, blur and error of the vertex, how loose the frames are, and half the standard's window.
+@dataclass(frozen=True, kw_only=True)
+class _Vertex:
+    """The lowest point of a parabola: its place and how far to either side it may be, blur and error there.
 
-    None where it bends down.
+    ``loose`` is how many times more the frames scatter than they were said to, ``half`` half the standard's window.
     """
+
+    place: float
+    reach: float
+    blur: float
+    error: float
+    loose: float
+    half: float
+
+
+def _parabola(x: Grid, v: Grid, e: Grid, *, lowest: int, sharp: float) -> _Vertex | None:
+    """Return the vertex of the parabola through frames, about the lowest of them; None where it does not bend up."""
+    at, least = float(x[lowest]), float(v[lowest])
     scale = max(float(np.ptp(x)) / 2, 1e-9)
     u = (x - at) / scale
-    weight = 1 / (e**2 + (_UNEVEN * np.maximum(v - lowest, 0)) ** 2 + 1e-12)
+    weight = 1 / (e**2 + (_UNEVEN * np.maximum(v - least, 0)) ** 2 + 1e-12)
     design = np.stack([np.ones_like(u), u, u**2], axis=1)
     covariance = np.linalg.inv(design.T @ (weight[:, None] * design) + 1e-9 * np.eye(3))
     a, b, c = covariance @ (design.T @ (weight * v))
-    rest = float((weight * (v - design @ np.array([a, b, c])) ** 2).sum() / max(len(x) - 3, 1))
-    covariance = covariance * max(rest, 1.0)
     off = v - design @ np.array([a, b, c])
-    about = v - lowest < sharp + 2 * e  # where the hand is even enough for the parabola to hold
-    loose = float(np.sqrt(np.mean((off[about] / e[about]) ** 2))) if about.sum() > _LEAST_FRAMES else 1.0
+    covariance = covariance * max(float((weight * off**2).sum() / max(len(x) - 3, 1)), 1.0)
     if c <= 0 or c < 2 * math.sqrt(covariance[2, 2]):
         return None
-    vertex = -b / (2 * c)
+    about = v - least < sharp + 2 * e  # where the hand is even enough for the parabola to hold
+    scatter = float(np.sqrt(np.mean((off[about] / e[about]) ** 2))) if about.sum() > _LEAST_FRAMES else 1.0
+    loose = max(scatter, 1.0)
+    vertex = float(-b / (2 * c))
     slope = np.array([0.0, -1 / (2 * c), b / (2 * c * c)])
-    reach = _UNTOLD * _WIDE * math.sqrt(max(float(slope @ covariance @ slope), 0.0))
     row = np.array([1.0, vertex, vertex**2])
-    return (
-        at + scale * float(vertex), max(loose, 1.0) * scale * reach, float(a - b * b / (4 * c)),
-        max(loose, 1.0) * math.sqrt(max(float(row @ covariance @ row), 1e-12)), max(loose, 1.0),
-        scale * math.sqrt(sharp / c),
+    return _Vertex(
+        place=at + scale * vertex, blur=float(a - b * b / (4 * c)), loose=loose, half=scale * math.sqrt(sharp / c),
+        reach=_UNTOLD * _WIDE * loose * scale * math.sqrt(max(float(slope @ covariance @ slope), 0.0)),
+        error=loose * math.sqrt(max(float(row @ covariance @ row), 1e-12)),
     )  # fmt: skip

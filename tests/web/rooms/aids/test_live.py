@@ -88,13 +88,13 @@ def test_a_still_is_kept_with_a_frame_and_measured(client):
 
 
 def test_the_live_picture_is_saved_as_an_aid_and_judged(client):
-    answer = client.post("/aids/live/aid?setup=1", data={"px": "1920", "step": "10"}, follow_redirects=False)
+    answer = client.post("/aids/live/aid?setup=1", data={"live_px": "1920", "live_step": "10"}, follow_redirects=False)
     assert answer.headers["location"].startswith("/aids?")
     page = client.get("/aids?setup=1&at=2m&stop=2").text
     assert "Live on the computer" in page
     assert "Save as an aid" in client.get("/aids/live?setup=1").text
-    assert client.post("/aids/live/aid?setup=1", data={"px": "9"}).status_code == 422
-    assert client.post("/aids/live/aid?setup=1", data={"px": "1920", "step": "x"}).status_code == 422
+    assert client.post("/aids/live/aid?setup=1", data={"live_px": "9"}).status_code == 422
+    assert client.post("/aids/live/aid?setup=1", data={"live_px": "1920", "live_step": "x"}).status_code == 422
 
 
 def test_a_stack_that_cannot_be_measured_still_opens_the_page(client):

@@ -28,13 +28,13 @@ from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
 
-LEAST_PX, MOST_PX, MOST_STEP = 160, 10_000, 60.0
+LEAST_PX, MOST_PX = 160, 10_000
 LIVE_PX = whole_input(
     "live_px", fields.LIVE_PX, "Live on the computer: pixels across", LEAST_PX, MOST_PX, group=Group.AIDS,
     hint="Of the picture that arrives by cable or stick, e.g. 1920; leave it empty if the camera sends none",
 )  # fmt: skip
 LIVE_STEP = number_input(
-    "live_step", fields.LIVE_STEP, "Live on the computer: largest magnification sent", unit="×", low=1, high=MOST_STEP,
+    "live_step", fields.LIVE_STEP, "Live on the computer: largest magnification sent", unit="×", low=1, high=60,
     hint="If the camera sends its magnified view too, e.g. 10; empty if it always sends the whole picture",
     group=Group.AIDS,
 )  # fmt: skip

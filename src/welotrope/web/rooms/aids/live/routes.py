@@ -10,11 +10,11 @@ from fastapi import APIRouter, Path, Query
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 
-from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.fields import PICTURES
-from welotrope.core.kit.aids.live import LEAST_PX, LIVE_PX, LIVE_STEP, MOST_PX, MOST_STEP, LivePicture
+from welotrope.core.inputs import FormInput
+from welotrope.core.kit.aids.live import LIVE, LIVE_PX, LivePicture
 from welotrope.core.review.frame import frame_at
-from welotrope.core.units.numbers import number
 from welotrope.interchange.pictures.looked import picture_of
 from welotrope.store.queries import files, history, kit, log, pictures
 from welotrope.web.request.context import CurrentContext, TypedForm, reading_context
@@ -28,7 +28,6 @@ if TYPE_CHECKING:  # what renders takes a while to load; only the made-up camera
 
 router = APIRouter()
 Scene = Annotated[str, Path(max_length=40)]
-LIVE = "live"
 Said = Annotated[str, Query(max_length=20)]
 Pixels = Annotated[int, Query(ge=64, le=20_000)]
 Step = Annotated[float, Query(ge=1, le=60)]
@@ -65,16 +64,15 @@ def tell_scale(
 @router.post("/aids/live/aid")
 def save_aid(context: CurrentContext) -> Response:
     """Save the picture that arrives as an aid of the body; undoable."""
-    stored, typed = context.selected_setup(), context.typed
-    px = number(str(typed.get("px", "")), LIVE_PX.field)
-    step = number(str(typed.get("step", "") or "1"), LIVE_STEP.field)
-    if not LEAST_PX <= px <= MOST_PX or not 1 <= step <= MOST_STEP:
-        raise OutOfRangeError(
-            LIVE_PX.field, f"{px:g} at {step:g}×", "out of range",
-            f"Send {LEAST_PX} to {MOST_PX} pixels at 1 to {MOST_STEP:g}×",
-        )  # fmt: skip
+    stored = context.selected_setup()
+    typed = FormInput(texts={one.name: str(context.typed.get(one.name, "")) for one in LIVE.inputs})
+    said = {one.name: one.value(typed) for one in LIVE.inputs}
+    for one in LIVE.inputs:
+        one.check(said[one.name])
+    aid = LIVE.made(said)
+    if aid is None:
+        raise UnreadableError(LIVE_PX.field, "", "no picture came yet", "Open a camera first")
     body = stored.setup.body
-    aid = LivePicture(round(px), step if step > 1 else None)
     others = (one for one in body.aids if not isinstance(one, LivePicture))
     with context.undoable_transaction(f"Saved the live picture as an aid of {body.name}"):
         kit.save_body(context.uow, replace(body, aids=(*others, aid)), id=stored.body_id)
@@ -134,7 +132,9 @@ def keep_still(request: Request, typed: TypedForm) -> Response:
         with turn(state.database) as uow, history.recorded(uow, "Kept a live still with its frame", now) as change:
             shas = [files.keep_file(uow, path.read_bytes(), _JPEG, now) for path in (thumb, preview, still)]
             picture = replace(picture_of(still, looked), name=shown_name(still), folder="", taken_at=now)
-            frame = replace(frame_at(stored.id, stored.setup, ring.angle_deg, ring.stop, now), tags=(LIVE,), aid=LIVE)
+            frame = replace(
+                frame_at(stored.id, stored.setup, ring.angle_deg, ring.stop, now), tags=(LIVE.tag,), aid=LIVE.tag
+            )
             frame_id = log.add_frame(uow, log.outing_for(uow, now.date()), frame)
             picture_id = pictures.add_picture(
                 uow, picture, "", thumb_sha=shas[0], preview_sha=shas[1], original_sha=shas[2]

@@ -96,7 +96,7 @@ class Live {
     if (!found || found.error) return this.told(found?.error ?? "Welotrope does not answer.");
     this.scale = found;
     if (this.video.videoWidth && !this.camera.madeUp) field("px").value = this.video.videoWidth;
-    field("sent").value = field("step").value || 1;
+    field("sent").value = field("step").value;
     this.gauge.name(found.half);
     this.outline.offer(found.levels);
     field("scale").textContent = `${found.says} ${found.tells}`;
