@@ -35,6 +35,7 @@ class SweepSettings:
     uneven: float = 0.1
     subject: int = 0
     seed: int = 0
+    halt: float = math.inf  # half windows past the best, where the hand stops
 
 
 def drawn(seed):
@@ -70,7 +71,7 @@ def _places(settings, random):
     steps = np.exp(np.cumsum(random.normal(0, settings.uneven, settings.frames)))
     places = np.cumsum(np.clip(steps / steps.mean(), 0.4, 2.5))
     places -= np.interp(settings.peak * settings.frames, np.arange(settings.frames), places)
-    return places / settings.per_window * 2
+    return np.minimum(places / settings.per_window * 2, settings.halt)
 
 
 def _seen(base, place, settings, shift):

@@ -173,3 +173,18 @@ def test_which_way_the_ring_is_numbered_changes_nothing_of_when_it_is_said(name)
         readings = [sweep.add(grey, place=way * index) for index, (_, grey) in enumerate(frames_of(settings))]
         said.append(first(readings, State.PAST))
     assert said[0] == said[1]
+
+
+STOPPED = {
+    "slowly": replace(SMALL, per_window=40, frames=60, sharp_px=2.5, noise=2, contrast=0.8, halt=0.42),
+    "slowly in noise": replace(SMALL, per_window=30, frames=60, sharp_px=3.0, noise=6, contrast=0.6, seed=3, halt=0.6),
+    "usual": replace(SMALL, halt=0.8),
+}
+
+
+@pytest.mark.parametrize("name", STOPPED)
+def test_past_is_not_taken_back_where_the_hand_stops(name):
+    _, readings = swept(STOPPED[name])
+    after = [one.state for one in readings[first(readings, State.PAST) :]]
+    assert len(after) > 8
+    assert set(after) == {State.PAST}

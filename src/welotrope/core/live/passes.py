@@ -53,6 +53,7 @@ class Passes:
         self.fell = False
         self._held: Best | None = None
         self._held_frame = 0
+        self._went = 0.0  # by how much more it was blurred when it was called past, pixels squared
         self._running: Best | None = None
 
     @property
@@ -86,7 +87,7 @@ class Passes:
             places, blurs, errors, self._running, sharp=self.sharp, softness=softness, fell=self.fell
         ):
             self._held, self._held_frame = self._running, self.frames[self._running.index].number
-            self.state = State.PAST
+            self._pass(self._running)
             self.frames = self.frames[-2 * _TREND :]
 
     def _judge_again(self, held: Best) -> None:
@@ -100,14 +101,25 @@ class Passes:
             return
         if not known <= self.sharp:
             return
-        if off < max(_AT_BEST * self.sharp, min(2 * known, _AT_BEST_MOST * self.sharp)):
+        near = max(_AT_BEST * self.sharp, min(2 * known, _AT_BEST_MOST * self.sharp))
+        if self.state is State.PAST:  # what was just called past is at the best again only once it came back
+            near = min(near, self._went / 2)
+        if off < near:
             self.state = State.AT_BEST
             return
         before, before_error = self._mean(_TREND, skip=_TREND)
         if abs(mean - before) > _TREND_SURE * held.loose * math.hypot(mean_error, before_error):
-            self.state = State.PAST if mean > before else State.RISING
+            if mean < before:
+                self.state = State.RISING
+            elif self.state is not State.PAST:
+                self._pass(held)
         elif self.state is State.AT_BEST:
-            self.state = State.PAST
+            self._pass(held)
+
+    def _pass(self, best: Best) -> None:
+        """Call the best past."""
+        self.state = State.PAST
+        self._went = max(self._mean(_TREND)[0] - best.blur, 0.0)
 
     def _mean(self, count: int, *, skip: int = 0) -> tuple[float, float]:
         """Return the mean blur of frames before the last ones, and its error, pixels squared; infinite for none."""
