@@ -17,8 +17,8 @@ from tests.browser.chromium import QUIET, chromium_path
 
 from welotrope.core.finder.finder import FrameRequest
 from welotrope.core.finder.round import Round, RoundRequest
-from welotrope.core.finder.scenes import RENDERED
 from welotrope.core.kit.setup import Setup
+from welotrope.core.practice.scene_list import RENDERED
 from welotrope.demo import skarnmere
 from welotrope.interchange.scene_files import rendering_called
 from welotrope.web.rooms.practice.round.frames import jpeg

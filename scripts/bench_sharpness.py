@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.finder.canvas import FRAME_UNITS
-from welotrope.core.finder.scenes import SCENES
+from welotrope.core.finder.scenes import PAINTED
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 from welotrope.core.picture.sharpness_map import LONG_CELLS, sharpness_map
@@ -89,7 +89,7 @@ KNOWN, FRESH = (range(4), 7), (range(12, 16), 17)
 
 def accuracy(count: int, scenes: tuple[range, int] = KNOWN) -> tuple[float, float, float, list[str]]:
     seeds, stride = scenes
-    stands = [(name, stand(name, seed)) for name in SCENES for seed in seeds]
+    stands = [(name, stand(name, seed)) for name in PAINTED for seed in seeds]
     right = close = tried = flat_cells = flat_sharp = 0
     wrong: list[str] = []
     for number in range(count):

@@ -13,7 +13,7 @@ def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(52)
     made = World(
-        name="bench", title="Brass and glass on the bench", camera=(0.0, -1.35, 0.62), aim=(-0.03, -0.02, 0.03), fov_deg=33,
+        name="bench", camera=(0.0, -1.35, 0.62), aim=(-0.03, -0.02, 0.03), fov_deg=33,
         target=(-0.105, -0.163, 0.0154), focal_lengths=(14.0, 30.0), target_name="the points of the dividers", brightness=0.5, exposure=0.8,
         spots={"the rim of the loupe": (0.28, 0.16, 0.2), "the rule’s far end": (-0.6, 1.1, 0.0)},
     )  # fmt: skip

@@ -10,7 +10,7 @@ def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(12)
     made = World(
-        name="dusk", title="The slip at dusk", camera=(0.0, -2.6, 1.5), aim=(-0.05, 1.0, 1.2), fov_deg=36,
+        name="dusk", camera=(0.0, -2.6, 1.5), aim=(-0.05, 1.0, 1.2), fov_deg=36,
         target=(-0.3, -0.13, 1.18), focal_lengths=(25.0, 70.0), target_name="the lashing on the post", brightness=0.06, exposure=2.3,
         spots={"the far lamps": (2.0, 34.0, 3.0)},
     )  # fmt: skip

@@ -30,7 +30,7 @@ def world() -> World:
     rng = np.random.default_rng(21)
     eye = _in_world(_EYE * [1, 1, 1] + [0, -_EYE_RADIUS * 0.8, 0])
     made = World(
-        name="figurehead", title="The figurehead of the Teal", camera=(0.0, -1.75, 0.08), aim=(0.03, 0.0, -0.02),
+        name="figurehead", camera=(0.0, -1.75, 0.08), aim=(0.03, 0.0, -0.02),
         fov_deg=30, target=eye, focal_lengths=(20.0, 50.0), target_name="the nearer eye", exposure=0.95,
         spots={"the tip of the bill": _in_world(np.array([0.56, 0.0, -0.03])), "the rope behind": (0.45, 1.3, 0.04)},
     )  # fmt: skip

@@ -14,7 +14,7 @@ def world() -> World:
     rng = np.random.default_rng(8)
     target = (0.06, 0.0, 0.155)
     made = World(
-        name="pebbles", title="Wet pebbles", camera=(0.0, -1.55, 0.75), aim=(0.05, 0.12, 0.05), fov_deg=34,
+        name="pebbles", camera=(0.0, -1.55, 0.75), aim=(0.05, 0.12, 0.05), fov_deg=34,
         target=target, focal_lengths=(14.0, 30.0), target_name="the banded pebble", spots={"the red pebble": (-0.3, 0.4, 0.1)}, exposure=0.9,
     )  # fmt: skip
     made.add(

@@ -26,7 +26,7 @@ def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(33)
     made = World(
-        name="reeds", title="A damselfly in the reeds", camera=(-0.1, -4.6, 1.05), aim=(0.02, 0.0, 0.98), fov_deg=27,
+        name="reeds", camera=(-0.1, -4.6, 1.05), aim=(0.02, 0.0, 0.98), fov_deg=27,
         target=(float(_HEAD[0] - 0.03), float(_HEAD[1] - 0.105), float(_HEAD[2] + 0.015)), focal_lengths=(9.0, 20.0), target_name="the damselfly’s eye", exposure=1.0,
         spots={"the tip of its wing": (1.0, 0.12, 1.2)},
     )  # fmt: skip

@@ -178,7 +178,7 @@ def main() -> None:
             sx, sy, sz = world.place(point)
             spots.append({"name": said, "x": sx, "y": sy, "nearness": target / sz})
         told = {
-            "title": world.title, "brightness": world.brightness,
+            "brightness": world.brightness,
             "focal_lengths": world.focal_lengths,
             "nearness": _CODE,
             "whole": {"left": -18 * _WIDER, "top": -12 * _WIDER, "width": 36 * _WIDER}, "spots": spots,

@@ -12,7 +12,7 @@ def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(41)
     made = World(
-        name="rigging", title="Rigging against the sky", camera=(0.0, -2.7, 1.35), aim=(0.05, 0.0, 2.08), fov_deg=32,
+        name="rigging", camera=(0.0, -2.7, 1.35), aim=(0.05, 0.0, 2.08), fov_deg=32,
         target=(0.25, -0.079, 2.05), focal_lengths=(40.0, 120.0), target_name="the pin of the block", exposure=0.75,
         spots={"the mast": (-0.75, 0.75, 2.2), "the far masts": (1.4, 12.0, 5.4)},
     )  # fmt: skip

@@ -10,7 +10,7 @@ def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(61)
     made = World(
-        name="shore", title="The grassy shore", camera=(0.0, -4.0, 1.0), aim=(0.0, 0.0, 0.38), fov_deg=30,
+        name="shore", camera=(0.0, -4.0, 1.0), aim=(0.0, 0.0, 0.38), fov_deg=30,
         target=(0.1, 0.03, 0.3), focal_lengths=(60.0, 160.0), target_name="the tuft in the middle", brightness=0.8, exposure=0.85,
         spots={"the far bank": (0.0, 26.0, 0.8)},
     )  # fmt: skip

@@ -28,8 +28,8 @@ class World:
 
     Parameters
     ----------
-    name, title
-        Its key, and its name in words.
+    name
+        Its key in the list of scenes.
     camera, aim
         Where the camera stands and what it is pointed at.
     fov_deg
@@ -49,7 +49,6 @@ class World:
     """
 
     name: str
-    title: str
     camera: tuple[float, float, float]
     aim: tuple[float, float, float]
     fov_deg: float

@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.finder.scenes import RENDERED
+from welotrope.core.practice.scene_list import RENDERED
 from welotrope.interchange import scene_files
 from welotrope.interchange.scene_files import FOLDER, rendering_called
 

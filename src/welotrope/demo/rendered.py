@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from welotrope.core.finder.canvas import FRAME_UNITS, View
 from welotrope.core.finder.scene import FocusRange, Scene
-from welotrope.core.finder.scenes import SCENES
+from welotrope.core.finder.scenes import PAINTED
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 
@@ -34,7 +34,7 @@ def scene_called(
     name: str, seed: int, focal_mm: float, *, nearest_mm: float = 450.0, farthest_mm: float = math.inf
 ) -> Scene:
     """Return a scene as chance sets it up before a lens."""
-    return SCENES[name](np.random.default_rng(seed), FocusRange(focal_mm, 450.0, math.inf))
+    return PAINTED[name](np.random.default_rng(seed), FocusRange(focal_mm, 450.0, math.inf))
 
 
 def render(scene: Scene, focal_mm: float, focus_mm: float | None, stop: float, width_px: int) -> Picture:

@@ -10,7 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, field_validator
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.errors import Field as Named
-from welotrope.core.hand.causes import Cause
+from welotrope.core.hand.causes import CAUSES
 from welotrope.core.hand.deciding import frames_needed
 from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, FocusPattern, diagnose
 from welotrope.core.hand.focus_sample import FocusSample, settings_of
@@ -28,11 +28,6 @@ from welotrope.core.units.distance import check_distance
 from welotrope.core.units.stops import check_stop
 
 MOST_TRIALS, MOST_AIDS = 20_000, 40
-_CAUSES = {
-    Cause.RANGEFINDER: "rangefinder", Cause.INFINITY: "extension", Cause.SCREEN: "extension",
-    Cause.SHIFT: "focus shift", Cause.GUESSING: "guessing", Cause.LEAN: "lean", Cause.HABIT: "habit",
-    Cause.UNKNOWN: "unknown",
-}  # fmt: skip
 
 
 class _HandRequestPart(BaseModel):
@@ -163,7 +158,7 @@ def diagnosis_answer(asked: HandRequest) -> DiagnosisAnswer:
     found = diagnose(settings, hits)
     per_mm = 360 / asked.lens.lead_mm
     known_bias = found.shots > 0
-    causes = list(dict.fromkeys(_CAUSES[one] for one in found.causes))
+    causes = list(dict.fromkeys(CAUSES[one].json_name for one in found.causes))
     return DiagnosisAnswer(
         verdict=found.verdict, cause=_cause(found, causes), causes=causes, odds=_odds(found),
         bias_deg=found.bias_mm * per_mm if known_bias else None,
@@ -175,7 +170,8 @@ def diagnosis_answer(asked: HandRequest) -> DiagnosisAnswer:
 def _odds(found: Diagnosis) -> dict[str, float]:
     odds: dict[str, float] = {}
     for cause, share in found.odds.items():
-        odds[_CAUSES[cause]] = odds.get(_CAUSES[cause], 0.0) + share
+        name = CAUSES[cause].json_name
+        odds[name] = odds.get(name, 0.0) + share
     return {cause: round(share, 6) for cause, share in sorted(odds.items(), key=lambda pair: -pair[1])}
 
 

@@ -34,7 +34,7 @@ def rendering_called(name: str) -> Rendering:
             "scene", name, f"its files cannot be read ({error})", "Install the application again"
         ) from error
     return Rendering(
-        name=name, title=told["title"], plates=plates, target_name=spot["name"], target_x=spot["x"],
+        name=name, plates=plates, target_name=spot["name"], target_x=spot["x"],
         target_y=spot["y"], brightness=told["brightness"], focal_lengths=(nearest, farthest), lights=lights,
     )  # fmt: skip
 

@@ -9,11 +9,10 @@ import pytest
 from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.finder import FrameRequest
-from welotrope.core.finder.labels import SCENE_NAMES
 from welotrope.core.finder.photograph import photograph
 from welotrope.core.finder.round import Release, Round, RoundRequest
 from welotrope.core.finder.scene import FocusRange, aimed_at
-from welotrope.core.finder.scenes import RENDERED, SCENES, make_scene
+from welotrope.core.finder.scenes import PAINTED, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
@@ -25,6 +24,7 @@ from welotrope.core.optics.thin_lens import extension_at_object_distance
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.practice.advice import advice
 from welotrope.core.practice.exercises import EXERCISES, Begins, exercise
+from welotrope.core.practice.scene_list import BY_NAME, RENDERED
 from welotrope.core.practice.trial import check_path, crossings
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting
 from welotrope.demo import skarnmere
@@ -35,7 +35,7 @@ LONG = Setup(body=skarnmere.BODIES["ostrel"], lens=skarnmere.LENSES["brannoch"])
 REACH = FocusRange(50, 380, math.inf)
 
 
-@pytest.mark.parametrize("name", SCENES)
+@pytest.mark.parametrize("name", PAINTED)
 @pytest.mark.parametrize(
     "reach", [REACH, FocusRange(20, 210, math.inf), FocusRange(135, 1300, 95_000), FocusRange(300, 3000, math.inf)]
 )
@@ -62,7 +62,7 @@ def test_every_rendered_scene_suits_every_lens(name):
         assert distances == sorted(distances, reverse=True)
 
 
-@pytest.mark.parametrize("name", SCENES)
+@pytest.mark.parametrize("name", PAINTED)
 def test_scenes_repeat_with_their_seed_and_differ_without(name):
     same = [make_scene(name, seed, REACH) for seed in (3, 3, 4)]
     assert same[0].target_mm == same[1].target_mm
@@ -71,8 +71,8 @@ def test_scenes_repeat_with_their_seed_and_differ_without(name):
 
 def test_every_aid_and_scene_has_a_name_and_an_exercise():
     assert all(view_name(key) != key for key in view_keys())
-    assert set(SCENE_NAMES) == {*SCENES, *RENDERED}
-    assert {scene for item in EXERCISES for scene in item.scenes} == {*SCENES, *RENDERED}
+    assert set(BY_NAME) == {*PAINTED, *RENDERED}
+    assert {scene for item in EXERCISES for scene in item.scenes} == {*PAINTED, *RENDERED}
     assert len(EXERCISES) == 13
 
 
@@ -230,7 +230,7 @@ def test_one_sentence_of_advice(change, words):
     assert words in advice(trial, infinity_first=True)
 
 
-@pytest.mark.parametrize("name", [name for name in SCENES if name != "stars"])  # a star's disc keeps its edge
+@pytest.mark.parametrize("name", [name for name in PAINTED if name != "stars"])  # a star's disc keeps its edge
 @pytest.mark.parametrize("seed", [1, 2])
 def test_there_is_something_to_focus_on_at_the_target(name, seed):
     """Magnified, the sharpest edges round the target are steeper in focus than ten degrees off, on either side."""

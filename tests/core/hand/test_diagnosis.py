@@ -8,8 +8,9 @@ import numpy as np
 import pytest
 from tests.core.hand.histories import BLUR, F, shots, told
 
-from welotrope.core.hand.causes import Cause
-from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES
+from welotrope.core.hand.cause_shapes import Cause
+from welotrope.core.hand.causes import CAUSES
+from welotrope.core.hand.cures import CHANGE_WORDS, VERDICT_CURES
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import NOTHING, FocusPattern
 from welotrope.core.hand.focus_sample import settings_of
@@ -193,8 +194,8 @@ def test_the_frames_asked_for_decide():
 
 
 def test_every_cause_has_its_cure_and_every_cure_a_change_to_watch():
-    assert set(CURES) == set(Cause)
-    for cure in (*CURES.values(), *VERDICT_CURES.values()):
+    assert set(CAUSES) == set(Cause)
+    for cure in (*(record.cure for record in CAUSES.values()), *VERDICT_CURES.values()):
         assert cure.do.endswith(".")
         assert cure.change in CHANGE_WORDS
         assert bool(cure.link) == bool(cure.link_words)

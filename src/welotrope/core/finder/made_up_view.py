@@ -15,8 +15,8 @@ from welotrope.core.finder.scenes import make_scene
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.thin_lens import extension_at_object_distance, object_distance_at_extension
+from welotrope.core.practice.scene_list import BY_NAME
 
-SCENES = ("figurehead", "rigging", "dusk")
 WIDTH_PX, HEIGHT_PX = 960, 640
 FRAMES, PER_WINDOW = 41, 5  # places of the ring, and how many of them lie in the window of sharpness
 _SEED, _OWN_BLUR_MM = 11, 0.008
@@ -32,7 +32,7 @@ class MadeUpView:
     stop
         The stop that is looked through.
     scene
-        One of :data:`SCENES`.
+        One of those it may stand before, :data:`scene_list.FOR_LIVE`.
     renderings
         Gives rendered scenes by name.
     """
@@ -47,7 +47,7 @@ class MadeUpView:
         self._step = 2 * setup.blur_mm * stop / PER_WINDOW
         # The best lies somewhere about the middle of the ring, so that it has to be found.
         self.best = FRAMES // 2 + int(np.random.default_rng([_SEED, *scene.encode()]).integers(-6, 7))
-        self.title, self.target_name = made.title, made.target_name
+        self.title, self.target_name = BY_NAME[scene].title, made.target_name
         self.target = 0.5 + made.target_x / 36, 0.5 + made.target_y / 24
 
     def frame(self, index: int) -> Picture:

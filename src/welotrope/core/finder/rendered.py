@@ -70,8 +70,8 @@ class Rendering:
 
     Parameters
     ----------
-    name, title
-        Its key, and its name in words.
+    name
+        Its key in the list of scenes.
     plates
         The whole frame, then finer ones of parts of it.
     target_name, target_x, target_y
@@ -85,7 +85,6 @@ class Rendering:
     """
 
     name: str
-    title: str
     plates: tuple[Plate, ...]
     target_name: str
     target_x: float
@@ -146,7 +145,7 @@ def laid_out(name: str, renderings: Renderings, rng: np.random.Generator, reach:
         for index, nearness in enumerate(slices.nearness)
     )  # fmt: skip
     return Scene(
-        name=rendering.name, title=rendering.title, layers=layers, target=slices.index_of(1.0),
+        name=rendering.name, layers=layers, target=slices.index_of(1.0),
         target_name=rendering.target_name, target_x=rendering.target_x, target_y=rendering.target_y,
         brightness=rendering.brightness, finest=1 / max(plate.unit_px for plate in rendering.plates),
     )  # fmt: skip

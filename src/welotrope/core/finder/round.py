@@ -13,7 +13,7 @@ from welotrope.core.finder.display import Viewing, seen_angle
 from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.scene import FocusRange, aimed_at, swaying
-from welotrope.core.finder.scenes import SCENES, make_scene
+from welotrope.core.finder.scenes import PAINTED, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
@@ -104,7 +104,7 @@ class Round:
         self.kind, self.seen = found[0], found[1].seen(setup.body.aids_by_tag)
         self.aid, self.stop, self.seed = order.aid, order.stop, seed
         rng = np.random.default_rng(seed)
-        there = [name for name in self.exercise.scenes if renderings is not None or name in SCENES]
+        there = [name for name in self.exercise.scenes if renderings is not None or name in PAINTED]
         self.scene_name = order.scene or str(rng.choice(there))
         if self.scene_name not in self.exercise.scenes:
             raise ConflictError(

@@ -51,8 +51,8 @@ class Scene:
 
     Parameters
     ----------
-    name, title
-        Its key, and its name in words.
+    name
+        Its key in the list of scenes.
     layers
         Farthest first; the first covers the frame.
     target
@@ -72,7 +72,6 @@ class Scene:
     """
 
     name: str
-    title: str
     layers: tuple[Layer, ...]
     target: int
     target_name: str

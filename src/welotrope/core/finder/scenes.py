@@ -11,6 +11,7 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.canvas import Canvas, Colour, View
 from welotrope.core.finder.rendered import Renderings, laid_out
 from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
+from welotrope.core.practice.scene_list import RENDERED
 
 Random = np.random.Generator
 Maker = Callable[[Random, FocusRange], Scene]
@@ -29,9 +30,9 @@ def make_scene(name: str, seed: int, reach: FocusRange, renderings: Renderings |
     rng = np.random.default_rng(seed)
     if name in RENDERED and renderings is not None:
         return laid_out(name, renderings, rng, reach)
-    maker = SCENES.get(name)
+    maker = PAINTED.get(name)
     if maker is None:
-        known = (*SCENES, *(RENDERED if renderings is not None else ()))
+        known = (*PAINTED, *(RENDERED if renderings is not None else ()))
         raise UnreadableError("scene", name, "there is none of that name", f"Choose from {', '.join(known)}")
     return maker(rng, reach)
 
@@ -137,7 +138,7 @@ def _shed(rng: Random, reach: FocusRange) -> Scene:
         posts[0], posts[1], Layer(at, mast), posts[2],
     )  # fmt: skip
     return Scene(
-        name="shed", title="The shed before dawn", layers=layers, target=3, target_name="the mast", target_x=mast_x,
+        name="shed", layers=layers, target=3, target_name="the mast", target_x=mast_x,
         target_y=0.0, brightness=0.3,
     )  # fmt: skip
 
@@ -185,7 +186,7 @@ def _plank(rng: Random, reach: FocusRange) -> Scene:
     layers = [Layer(at * (1 + step * (index - middle)), strip(index)) for index in range(slices)][::-1]
     backdrop = Layer(at * 2.2, _planks((50, 62, 66), seed + 1, 4.0, upright=False), backdrop=True)
     return Scene(
-        name="plank", title="The name board", layers=(backdrop, *layers), target=slices - middle,
+        name="plank", layers=(backdrop, *layers), target=slices - middle,
         target_name="the letter above the arrow", target_x=aim, target_y=3 - height / 2, brightness=0.8,
     )  # fmt: skip
 
@@ -247,7 +248,7 @@ def _sitter(rng: Random, reach: FocusRange) -> Scene:
         Layer(at + 34, _lowered(eye(far_x), dy), moving=True), Layer(at, _lowered(eye(near_x), dy), moving=True),
     )  # fmt: skip
     return Scene(
-        name="sitter", title="Ida on the bench", layers=layers, target=4, target_name="Ida’s nearer eye",
+        name="sitter", layers=layers, target=4, target_name="Ida’s nearer eye",
         target_x=near_x, target_y=eye_y, brightness=0.6,
     )  # fmt: skip
 
@@ -304,7 +305,7 @@ def _quay(rng: Random, reach: FocusRange) -> Scene:
         paint = person(float(places[index]), size, coat, index == chosen, int(rng.integers(0, 2**31)))
         layers.append(Layer(base * float(share), paint))
     return Scene(
-        name="quay", title="Launch day on the quay", layers=tuple(layers), target=chosen + 1,
+        name="quay", layers=tuple(layers), target=chosen + 1,
         target_name="the one in the white hat", target_x=float(places[chosen]), target_y=face_y, brightness=1.0,
     )  # fmt: skip
 
@@ -360,7 +361,7 @@ def _boat(rng: Random, reach: FocusRange) -> Scene:
         Layer(start, boat, moving=True), Layer(reach.within(reach.focal_mm * 70), jetty),
     )  # fmt: skip
     return Scene(
-        name="boat", title="A boat comes at the jetty", layers=layers, target=1,
+        name="boat", layers=layers, target=1,
         target_name="the bow ball of the boat", target_x=x, target_y=0.1, brightness=1.0, speed_mm_s=speed,
     )  # fmt: skip
 
@@ -393,7 +394,7 @@ def _stars(rng: Random, reach: FocusRange) -> Scene:
     layers = [Layer(math.inf, sky, (*stars, *pair), backdrop=True), Layer(reach.within(600_000), far_shore, shore)]
     layers.append(Layer(reach.within(max(reach.focal_mm * 80, 3000)), post))
     return Scene(
-        name="stars", title="Night over the lake", layers=tuple(layers), target=0,
+        name="stars", layers=tuple(layers), target=0,
         target_name="the bright pair of stars", target_x=x, target_y=y, brightness=0.02,
     )  # fmt: skip
 
@@ -424,13 +425,12 @@ def _deck(rng: Random, reach: FocusRange) -> Scene:
         Layer(at * 0.8, rail(y0 + 5, 3.0, (62, 84, 102), int(rng.integers(0, 2**31)))),
     )  # fmt: skip
     return Scene(
-        name="deck", title="The rails of the Teal", layers=layers, target=3, target_name="the varnished rail",
+        name="deck", layers=layers, target=3, target_name="the varnished rail",
         target_x=0.0, target_y=y0, brightness=0.8,
     )  # fmt: skip
 
 
-SCENES: dict[str, Maker] = {
+PAINTED: dict[str, Maker] = {
     "shed": _shed, "plank": _plank, "sitter": _sitter, "quay": _quay, "boat": _boat, "stars": _stars,
     "deck": _deck,
 }  # fmt: skip
-RENDERED = ("figurehead", "pebbles", "reeds", "rigging", "bench", "shore", "dusk")

@@ -14,7 +14,8 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand.causes import Cause, CauseShape, possible
+from welotrope.core.hand.cause_shapes import Cause, CauseShape
+from welotrope.core.hand.causes import possible
 from welotrope.core.hand.evidence import Fit, fit_all
 from welotrope.core.hand.focus_sample import Settings
 from welotrope.core.optics.elementwise import FloatArray

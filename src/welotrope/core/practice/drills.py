@@ -38,21 +38,34 @@ class Drill:
     ----------
     id, title
         Its key and name.
+    tab, jump
+        What its tab is called, and what it is found by in the list of places to jump to; empty for not there.
     task
         What to do, in the order it is done.
     needs
         What it takes, in a few words.
+    answer
+        Which answer is wrong where an error names none: what was read on the ring, taped, or on which side focus fell.
     aided
         Whether it is done with an aid at a stop.
+    on_the_ring
+        Whether the subject stays at one distance and the ring is read.
+    farthest_mm
+        The farthest distance it sets.
     suits
         Whether it can be done with a camera of a kind.
     """
 
     id: DrillId
     title: str
+    tab: str
     task: tuple[str, ...]
     needs: str
+    answer: str
+    jump: str = ""
     aided: bool = True
+    on_the_ring: bool = False
+    farthest_mm: float = math.inf
     suits: Callable[[CameraKind], bool] = lambda _camera: True
 
 
@@ -63,7 +76,7 @@ def _stays(camera: CameraKind) -> bool:
 
 DRILLS: tuple[Drill, ...] = (
     Drill(
-        id=DrillId.TAPE, title="Tape drill",
+        id=DrillId.TAPE, title="Tape drill", tab="Tape", jump="Tape drill", answer="reading", on_the_ring=True,
         task=(
             "Put tape on the ring, focus carefully on a fixed subject, and draw a pencil line at the index.",
             "Defocus as the page says, look away, and focus again.",
@@ -72,17 +85,18 @@ DRILLS: tuple[Drill, ...] = (
         needs="tape, a pencil, something that stays", suits=_stays,
     ),
     Drill(
-        id=DrillId.GUESS, title="Estimate a distance",
+        id=DrillId.GUESS, title="Estimate a distance", tab="Guess", jump="Guess distances", answer="taped",
         task=("Choose something, and say how far it is from where you hold the camera.", "Then measure it."),
         needs="a tape measure or your paces", aided=False,
     ),
     Drill(
-        id=DrillId.APPROACH, title="Walk up to it",
+        id=DrillId.APPROACH, title="Walk up to it", tab="Approach", answer="taped",
         task=("Walk up to something until you think it is at the distance shown.", "Stop, and measure."),
         needs="a tape measure or your paces", aided=False,
     ),
     Drill(
-        id=DrillId.LEAN, title="Lean, do not turn",
+        id=DrillId.LEAN, title="Lean, do not turn", tab="Lean", jump="Lean drill", answer="taped",
+        farthest_mm=FARTHEST_LEAN_MM,
         task=(
             "Set the distance shown and leave it. Lean in and out in front of something with detail.",
             "Stop where it is sharpest, stay, and measure from the film plane to it.",
@@ -90,7 +104,7 @@ DRILLS: tuple[Drill, ...] = (
         needs="a tape measure, ideally a helper", suits=lambda camera: camera.sees_focus,
     ),
     Drill(
-        id=DrillId.DAILY, title="Daily five",
+        id=DrillId.DAILY, title="Daily five", tab="Daily five", jump="Daily five", answer="side",
         task=("Five pictures at five distances, all with one routine.", "Look at each at 1:1: where is focus?"),
         needs="five minutes",
     ),

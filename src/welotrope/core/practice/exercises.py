@@ -11,11 +11,7 @@ from enum import StrEnum
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.aids.registry import view_called, view_keys
-
-PLACES = (
-    "figurehead", "bench", "pebbles", "reeds", "rigging", "shore", "dusk", "shed", "plank", "sitter", "quay",
-    "deck",
-)  # fmt: skip
+from welotrope.core.practice.scene_list import ANYWHERE
 
 
 class Begins(StrEnum):
@@ -68,7 +64,7 @@ class Exercise:
     title: str
     task: str
     aids: tuple[str, ...] = ()
-    scenes: tuple[str, ...] = PLACES
+    scenes: tuple[str, ...] = ANYWHERE
     begins: Begins = Begins.ANYWHERE
     locked: bool = False
     turned: bool = False

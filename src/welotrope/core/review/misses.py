@@ -8,8 +8,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.causes import Cause
-from welotrope.core.hand.checks import CHECKS, Check
+from welotrope.core.hand.cause_shapes import Cause
+from welotrope.core.hand.causes import CAUSES, Check
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern, diagnose
 from welotrope.core.hand.focus_sample import FocusSample, Settings, settings_of
@@ -148,7 +148,7 @@ def checks_for(misses: Misses) -> tuple[tuple[Cause, Check], ...]:
     if found.causes or found.verdict in (FocusPattern.ON_TARGET, FocusPattern.SCATTERED, FocusPattern.WINDOW):
         return ()
     doubted = [cause for cause, share in found.odds.items() if share >= _IN_DOUBT][:_MOST_DOUBTED]
-    return tuple((cause, check) for cause in doubted for check in CHECKS[cause])
+    return tuple((cause, check) for cause in doubted for check in CAUSES[cause].checks)
 
 
 def frames_to_take(setup: Setup, misses: Misses, *, eye: Eye = AVERAGE_EYE) -> tuple[FramesToTake, ...]:

@@ -19,6 +19,7 @@ from welotrope.interchange.problems import problem_of
 from welotrope.interchange.worker_pool import BusyError
 from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
 from welotrope.web.request.limits import HEADERS
+from welotrope.web.request.preferences import look_of
 from welotrope.web.request.templating import environment
 from welotrope.web.request.unbroken import with_units_unbroken
 
@@ -60,7 +61,7 @@ def error_response(
         return JSONResponse(detail, status, headers=sent)
     title = _TITLES.get(status, "That did not work")
     name = "shell/error_fragment.html" if request.headers.get("hx-request") else "shell/error.html"
-    look = request.cookies.get("look", "bench")
+    look = look_of(request)
     html = with_units_unbroken(
         environment().get_template(name).render(title=title, message=message, status=status, look=look)
     )

@@ -50,13 +50,19 @@ class Preferences:
 
 def preferences_of(request: Request) -> Preferences:
     """Read the cookies; unknown values fall back to Bench and metres."""
-    look, unit = request.cookies.get("look"), request.cookies.get("unit")
+    unit = request.cookies.get("unit")
     return Preferences(
-        Appearance(look) if look in set(Appearance) else Appearance.BENCH,
+        look_of(request),
         Unit(unit) if unit in set(Unit) else Unit.METRIC,
         frozenset(request.cookies.get("seen", "").split("-")),
         unquote(request.cookies.get("person", ""))[:MOST_NAME],
     )
+
+
+def look_of(request: Request) -> Appearance:
+    """Read the look from its cookie; Bench where it names none."""
+    look = request.cookies.get("look")
+    return Appearance(look) if look in set(Appearance) else Appearance.BENCH
 
 
 def remember(response: Response, key: str, value: str) -> None:

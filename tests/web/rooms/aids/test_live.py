@@ -4,7 +4,8 @@ import cv2
 import numpy as np
 import pytest
 
-from welotrope.core.finder.made_up_view import FRAMES, HEIGHT_PX, SCENES, WIDTH_PX
+from welotrope.core.finder.made_up_view import FRAMES, HEIGHT_PX, WIDTH_PX
+from welotrope.core.practice.scene_list import FOR_LIVE
 from welotrope.store.queries import log, pictures
 
 
@@ -38,7 +39,7 @@ def test_a_stack_is_reckoned_from_its_ring_step_or_refused(client):
     assert "Blur of one step" in refused.json()["error"]
 
 
-@pytest.mark.parametrize("scene", SCENES)
+@pytest.mark.parametrize("scene", FOR_LIVE)
 def test_the_made_up_camera_is_sharpest_at_its_best(client, scene):
     told = client.get(f"/aids/live/made-up/{scene}.json?setup=1").json()
     assert told["frames"] == FRAMES

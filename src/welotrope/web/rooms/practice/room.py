@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from welotrope.core.practice.drills import DrillId, drill_called
+from welotrope.core.practice.drills import DRILLS, Drill
 from welotrope.core.practice.exercises import exercises_for
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.practice.craft import CRAFT
@@ -16,10 +16,10 @@ from welotrope.web.rooms.practice.round import routes as round
 from welotrope.web.rooms.practice.trial import routes as trial
 
 
-def _drill(id: DrillId, tab: str, *, jump: str = "") -> Section:
+def _drill(drill: Drill) -> Section:
     return Section(
-        router=drill_router(id), path=f"/practice/{id}", tab=tab, jump=jump, suits=drill_called(id).suits
-    )  # fmt: skip
+        router=drill_router(drill), path=f"/practice/{drill.id}", tab=drill.tab, jump=drill.jump, suits=drill.suits
+    )
 
 
 ROOM = Room(
@@ -35,11 +35,7 @@ ROOM = Room(
             suits=lambda camera: bool(exercises_for(camera.can_have)),
         ),
         Section(router=drill.router),
-        _drill(DrillId.TAPE, tab="Tape", jump="Tape drill"),
-        _drill(DrillId.GUESS, tab="Guess", jump="Guess distances"),
-        _drill(DrillId.APPROACH, tab="Approach"),
-        _drill(DrillId.LEAN, tab="Lean", jump="Lean drill"),
-        _drill(DrillId.DAILY, tab="Daily five", jump="Daily five"),
+        *map(_drill, DRILLS),
         Section(router=reaction.router, path="/practice/reaction", tab="Reaction"),
         Section(
             router=display.router,

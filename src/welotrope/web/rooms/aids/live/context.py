@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.finder.labels import SCENE_NAMES
 from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor
 from welotrope.core.kit.viewing import sight_of
 from welotrope.core.live.guides import GUIDES, stack_guide
 from welotrope.core.live.view_scale import FINEST_PX, ViewScale, judged, step_blur_px, view_scale
+from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.core.units.stops import format_stop
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
@@ -65,8 +65,9 @@ def live_page(
     film = stored.setup.body.image.width_px is None
     scale = {} if film else scale_values(stored, state, eye, live_px=live_px, step=1.0)
     return LivePage(
-        stored=stored, state=state, guides=guides, scenes=tuple((one, SCENE_NAMES[one]) for one in scenes), guide=known,
-        frames=frames, turn_deg=turn_deg, film=film, guest=guest, scale=scale, live_px=live_px, batch=batch,
+        stored=stored, state=state, guides=guides, scenes=tuple((one, BY_NAME[one].label) for one in scenes),
+        guide=known, frames=frames, turn_deg=turn_deg, film=film, guest=guest, scale=scale,
+        live_px=live_px, batch=batch,
     )  # fmt: skip
 
 

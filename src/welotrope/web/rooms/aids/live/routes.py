@@ -14,6 +14,7 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.inputs import FormInput
 from welotrope.core.kit.aids.live import LIVE, LIVE_PX, LivePicture
+from welotrope.core.practice.scene_list import FOR_LIVE
 from welotrope.core.review.frame import frame_at
 from welotrope.interchange.pictures.looked import picture_of
 from welotrope.store.queries import files, history, kit, log, pictures
@@ -39,11 +40,9 @@ _JPEG, _QUALITY = "image/jpeg", 90
 @router.get("/aids/live")
 def show_live(context: CurrentContext, *, guide: Said = "", frames: Frames = 0, turn: Turn = 0.0) -> Response:
     """Show the page that opens a camera and measures its picture."""
-    from welotrope.core.finder.made_up_view import SCENES
-
     return context.page("aids/live/page.html", live_page(
         context.selected_setup(), context.ring_state(), context.personal().eye, guide=guide, frames=frames,
-        turn_deg=turn, guest=is_guest(context.request), batch=secrets.token_hex(8), scenes=SCENES,
+        turn_deg=turn, guest=is_guest(context.request), batch=secrets.token_hex(8), scenes=FOR_LIVE,
     ))  # fmt: skip
 
 
@@ -102,11 +101,11 @@ def made_up_frame(request: Request, scene: Scene, index: int) -> Response:
 
 
 def _made_up(request: Request, scene: str) -> MadeUpView:
-    from welotrope.core.finder.made_up_view import SCENES, MadeUpView
+    from welotrope.core.finder.made_up_view import MadeUpView
     from welotrope.interchange.scene_files import rendering_called
 
-    if scene not in SCENES:
-        raise UnreadableError("scene", scene, "there is none of that name", f"Choose from {', '.join(SCENES)}")
+    if scene not in FOR_LIVE:
+        raise UnreadableError("scene", scene, "there is none of that name", f"Choose from {', '.join(FOR_LIVE)}")
     with reading_context(request) as context:
         stored = context.selected_setup()
         return context.cached(

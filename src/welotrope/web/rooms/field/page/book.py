@@ -32,6 +32,7 @@ from welotrope.store.queries import field, log, practice
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.components.ring.table_json import table_data
+from welotrope.web.request.preferences import Appearance
 
 MOST_HANDS = 60
 _GRID_STEPS = 128  # over the throw; the script reads between them
@@ -52,7 +53,7 @@ def field_book(uow: UnitOfWork, now: dt.datetime, in_hand: StoredSetup | None, u
         for stored, setup in every[:MOST_HANDS]
     ]
     return {
-        "made": made_at(now), "unit": unit.value, "hands": hands,
+        "made": made_at(now), "unit": unit.value, "looks": [*Appearance], "hands": hands,
         "left_out": len(every) - len(hands),
         "in_hand": _key(in_hand.id, in_hand.setup) if in_hand else "",
         "outing": {"id": outing.id, "name": outing.name} if outing and outing_id else None,

@@ -3,7 +3,6 @@ import { RingTable } from "../../../components/ring/table.js";
 import { Kept } from "./kept.js";
 import { localTime } from "./queue.js";
 
-const LOOKS = ["bench", "room", "sun", "night"];
 const USUAL_ISO = 400;
 
 export class FieldState {
@@ -82,7 +81,8 @@ export class FieldState {
   }
 
   nextLook() {
-    this.look = LOOKS[(LOOKS.indexOf(this.look) + 1) % LOOKS.length];
+    const looks = this.book.looks;
+    this.look = looks[(looks.indexOf(this.look) + 1) % looks.length];
     this.keep();
   }
 

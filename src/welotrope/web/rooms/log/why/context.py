@@ -6,9 +6,9 @@ import datetime as dt
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from welotrope.core.hand.causes import Cause
-from welotrope.core.hand.checks import Check
-from welotrope.core.hand.cures import CHANGE_WORDS, CURES, VERDICT_CURES, Cure
+from welotrope.core.hand.cause_shapes import Cause
+from welotrope.core.hand.causes import CAUSES, Check, Cure
+from welotrope.core.hand.cures import CHANGE_WORDS, VERDICT_CURES
 from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern
 from welotrope.core.hand.focus_sample import ShownBy
 from welotrope.core.kit.aids.constants import Eye
@@ -104,7 +104,7 @@ class WhyPage:
     @property
     def together(self) -> tuple[Cure, ...]:
         """The cures of two causes that act together; empty where one is stated, or none."""
-        return tuple(CURES[cause] for cause in self.found.causes) if len(self.found.causes) > 1 else ()
+        return tuple(CAUSES[cause].cure for cause in self.found.causes) if len(self.found.causes) > 1 else ()
 
     @property
     def likeliest(self) -> Odds | None:
@@ -163,11 +163,11 @@ def why_page(
         since=start.date() if start else None,
         before=len(frames) - len(now),
         cure=_cure(found),
-        odds=tuple(Odds(cause=cause, share=share, cure=CURES[cause]) for cause, share in found.odds.items()),
+        odds=tuple(Odds(cause=cause, share=share, cure=CAUSES[cause].cure) for cause, share in found.odds.items()),
         shown_deg=found.shown_mm * per_mm,
         shown_low_deg=found.shown_low_mm * per_mm,
         shown_high_deg=found.shown_high_mm * per_mm,
-        checks=tuple((CURES[cause].called, check) for cause, check in checks_for(misses)),
+        checks=tuple((CAUSES[cause].cure.called, check) for cause, check in checks_for(misses)),
         test=frames_to_take(stored.setup, misses, eye=eye) if now or measured else (),
         shots=len(measured),
         near_and_far=_near_and_far(stored, measured_shots, start, eye),
@@ -209,7 +209,7 @@ def _turn(stored: StoredSetup, rows: Sequence[CorrectionRow]) -> str:
 def _cure(found: Diagnosis) -> Cure | None:
     """Return the cure of the cause that is stated, else of the verdict; two causes have theirs in the table."""
     if found.cause is not None:
-        return CURES[found.cause]
+        return CAUSES[found.cause].cure
     return VERDICT_CURES.get(found.verdict)
 
 

@@ -99,14 +99,14 @@ def drill_page(
     )
     counted = attempts_of(judged)
     hand = estimate_skill(counted) if len(counted) >= LEAST_TO_SAY else None
-    throw = throw_now(form, index) if begun and drill.id is DrillId.TAPE else None
+    throw = throw_now(form, index) if begun and drill.on_the_ring else None
     throw_deg = throw.size_deg(half or 0.0) if throw else 0.0
     per_degree = setup.mm_per_degree
     plotted, plot_half, words = _plotted(drill, judged, half, eye, hand)
     return DrillPage(
         drill=drill, stored=stored, form=form, errors=errors, begun=begun, index=index, throw=throw,
         throw_deg=throw_deg, throw_mm=None if per_degree is None else throw_deg * per_degree,
-        next_mm=distance_now(drill.id, form, setup, index) if begun and drill.id is not DrillId.TAPE else None,
+        next_mm=distance_now(drill, form, setup, index) if begun and not drill.on_the_ring else None,
         aids=aids_on(stored), techniques=tuple((one.value, one.value) for one in Technique),
         lights=tuple((one.value, one.value) for one in LightLevel), aid_name=_NAMES.get(form.aid, form.aid),
         trials=tuple(reversed(list(of_session if drill.aided else trials)))[:_SHOWN],
@@ -114,7 +114,7 @@ def drill_page(
         stops=consistent_for(setup, form.aid, distance, judged, eye=eye)
         if drill.id in (DrillId.TAPE, DrillId.LEAN) and hand and base and distance is not None else (),
         slope=drift([one.error_deg for one in judged if one.error_deg is not None])
-        if drill.id is DrillId.TAPE else None,
+        if drill.on_the_ring else None,
         last_share=_last_share(trials, eye) if not drill.aided else None,
         ranges=guess_ranges(judged, eye=eye) if not drill.aided else (),
         streak=streak({one.taken_at.date() for one in trials}, now.date()),
@@ -129,7 +129,7 @@ def aids_on(stored: StoredSetup) -> tuple[tuple[str, str], ...]:
 
 
 def _distance(drill: Drill, base: DrillTrial | None, judged: Sequence[DrillTrial]) -> float | None:
-    if drill.id is DrillId.TAPE:
+    if drill.on_the_ring:
         return base.distance_mm if base else None
     known = [one.distance_mm for one in judged if one.distance_mm is not None]
     return known[-1] if drill.id is DrillId.LEAN and known else None

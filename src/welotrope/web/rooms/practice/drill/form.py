@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import re
 from collections.abc import Callable, Mapping
 from dataclasses import replace
@@ -17,7 +16,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.own_measures import OwnMeasures
 from welotrope.core.practice import scored
 from welotrope.core.practice.drills import (
-    FARTHEST_LEAN_MM,
+    Drill,
     DrillId,
     DrillTrial,
     Throw,
@@ -55,7 +54,7 @@ class SessionForm(TextForm):
         """Return it as an address says it."""
         return urlencode({name: value for name, value in {**self.model_dump(), **more}.items() if value})
 
-    def begun(self, drill: DrillId, setup: Setup, bare: Unit) -> tuple[DrillTrial | None, dict[str, str]]:
+    def begun(self, drill: Drill, setup: Setup, bare: Unit) -> tuple[DrillTrial | None, dict[str, str]]:
         """Return what every trial of it has, or None with an error sentence per field.
 
         A distance is asked for where it stays the same; the others come from the drill or are measured.
@@ -66,14 +65,14 @@ class SessionForm(TextForm):
             stop = parse_stop(self.stop) if self.stop else stop
         except WelotropeError as error:
             errors["stop"] = error.sentence
-        if drill is DrillId.TAPE:
+        if drill.on_the_ring:
             try:
                 distance = parse_distance(self.distance, bare=bare)
                 setup.ring(stop).check_reach(distance)
             except WelotropeError as error:
                 errors["distance"] = error.sentence
         names = kind_names()
-        if drill_called(drill).aided and self.aid not in names:
+        if drill.aided and self.aid not in names:
             errors["aid"] = UnreadableError(
                 "aid", self.aid, "there is none of that name", f"Choose from {', '.join(names.values()).lower()}"
             ).sentence
@@ -81,9 +80,9 @@ class SessionForm(TextForm):
             return None, errors
         light = LightLevel(self.light) if self.light in set(LightLevel) else LightLevel.BRIGHT
         technique = self.technique if self.technique in set(Technique) else ""
-        against = self.key if drill is DrillId.TAPE and not self.finer else ""
+        against = self.key if drill.on_the_ring and not self.finer else ""
         return DrillTrial(
-            drill=drill, aid=self.aid, technique=technique, light=light, stop=stop, distance_mm=distance,
+            drill=drill.id, aid=self.aid, technique=technique, light=light, stop=stop, distance_mm=distance,
             against=against,
         ), {}  # fmt: skip
 
@@ -99,25 +98,20 @@ class TrialForm(SessionForm):
     side: str = ""
 
     def trial(
-        self, drill: DrillId, setup: Setup, index: int, bare: Unit, eye: Eye
+        self, drill: Drill, setup: Setup, index: int, bare: Unit, eye: Eye
     ) -> tuple[DrillTrial | None, dict[str, str]]:
         """Return the trial, or None with an error sentence per field."""
         base, errors = self.begun(drill, setup, bare)
         if base is None:
             return None, errors
         try:
-            return _MADE[drill](self, base, setup, index, bare, eye), {}
+            return _MADE[drill.id](self, base, setup, index, bare, eye), {}
         except WelotropeError as error:
-            key = error.key if error.key in type(self).model_fields else _FIELD[drill]
+            key = error.key if error.key in type(self).model_fields else drill.answer
             return None, {key: error.sentence}
 
     def _measured(self, bare: Unit, eye: Eye) -> float:
         return OwnMeasures.of(eye).read(self.taped, field="measured distance", bare=bare)
-
-
-_FIELD = {DrillId.TAPE: "reading", DrillId.DAILY: "side"} | dict.fromkeys(
-    (DrillId.GUESS, DrillId.APPROACH, DrillId.LEAN), "taped"
-)
 
 
 def throw_now(form: SessionForm, index: int) -> Throw:
@@ -125,10 +119,9 @@ def throw_now(form: SessionForm, index: int) -> Throw:
     return throw_of(form.key, index)
 
 
-def distance_now(drill: DrillId, form: SessionForm, setup: Setup, index: int) -> float:
+def distance_now(drill: Drill, form: SessionForm, setup: Setup, index: int) -> float:
     """Return the distance that the next trial is to be at, mm."""
-    farthest = FARTHEST_LEAN_MM if drill is DrillId.LEAN else math.inf
-    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm, farthest_mm=farthest)
+    return distance_of(form.key, index, 1.05 * setup.lens.closest_mm, farthest_mm=drill.farthest_mm)
 
 
 def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
@@ -158,7 +151,7 @@ def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare:
 def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     return scored.guessed(
         DrillId.APPROACH,
-        distance_now(DrillId.APPROACH, form, setup, index),
+        distance_now(drill_called(DrillId.APPROACH), form, setup, index),
         form._measured(bare, eye),
         base.light,
         eye=eye,
@@ -167,13 +160,13 @@ def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare:
 
 def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     at = replace(base, distance_mm=form._measured(bare, eye), technique=Technique.LEAN.value)
-    return scored.by_lean(setup, at, distance_now(DrillId.LEAN, form, setup, index), eye=eye)
+    return scored.by_lean(setup, at, distance_now(drill_called(DrillId.LEAN), form, setup, index), eye=eye)
 
 
 def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
     if form.side not in set(MissSide):
         raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
-    at = replace(base, distance_mm=distance_now(DrillId.DAILY, form, setup, index))
+    at = replace(base, distance_mm=distance_now(drill_called(DrillId.DAILY), form, setup, index))
     return scored.by_side(setup, at, MissSide(form.side), eye=eye)
 
 

@@ -9,7 +9,7 @@ from starlette.datastructures import FormData
 from starlette.responses import Response
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.practice.drills import Drill, DrillId, drill_called
+from welotrope.core.practice.drills import Drill
 from welotrope.core.units.distance import write_distance
 from welotrope.store.queries import drills
 from welotrope.store.queries.drills import NewDrill
@@ -22,31 +22,32 @@ MOST_TRIALS = 500
 _USUAL_FOCALS = 40  # how far off a tape drill is done unless told otherwise, in focal lengths
 
 
-def drill_router(id: DrillId) -> APIRouter:
+def drill_router(drill: Drill) -> APIRouter:
     """Return the routes of one drill."""
     router = APIRouter()
 
     def show(context: CurrentContext) -> Response:
         """Show the drill, or where its session stands; with a camera it does not suit, what does."""
-        drill = drill_called(id)
         if not drill.suits(context.selected_setup().setup.body.kind):
             return context.page("practice/drill/unsuited.html", drill)
-        return _page(context, drill_called(id), TrialForm.read(FormData(dict(context.request.query_params))), {})
+        return _page(context, drill, TrialForm.read(FormData(dict(context.request.query_params))), {})
 
     def begin(context: CurrentContext) -> Response:
         """Begin a session with what was chosen."""
         form = TrialForm.read(context.typed).model_copy(update={"session": secrets.token_urlsafe(9)})
-        _, errors = form.begun(id, context.selected_setup().setup, context.numbers_in)
+        _, errors = form.begun(drill, context.selected_setup().setup, context.numbers_in)
         if errors:
-            return _page(context, drill_called(id), form.model_copy(update={"session": ""}), errors, status=422)
-        return context.go(f"/practice/{id}?{_session(form)}")
+            return _page(context, drill, form.model_copy(update={"session": ""}), errors, status=422)
+        return context.go(f"/practice/{drill.id}?{_session(form)}")
 
     def keep(context: CurrentContext) -> Response:
         """Keep a trial, undoably."""
-        return _keep(context, drill_called(id), TrialForm.read(context.typed))
+        return _keep(context, drill, TrialForm.read(context.typed))
 
     for method, path, route in (("GET", "", show), ("POST", "/begin", begin), ("POST", "", keep)):
-        router.add_api_route(f"/practice/{id}{path}", route, methods=[method], name=f"{route.__name__} {id}")
+        router.add_api_route(
+            f"/practice/{drill.id}{path}", route, methods=[method], name=f"{route.__name__} {drill.id}"
+        )
     return router
 
 
@@ -67,7 +68,7 @@ def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
     if len(before) >= MOST_TRIALS:
         raise OutOfRangeError("session", f"{len(before)} trials", "that is as long as one may be", "Begin anew")
     form = form.model_copy(update={"session": key})
-    trial, errors = form.trial(drill.id, stored.setup, len(before), context.numbers_in, context.personal().eye)
+    trial, errors = form.trial(drill, stored.setup, len(before), context.numbers_in, context.personal().eye)
     if trial is None:
         return _page(context, drill, form, errors, status=422)
     setup = stored.setup
@@ -102,7 +103,7 @@ def _page(
     stored = context.selected_setup()
     usual = {name: value for name, value in _usual(context).items() if not getattr(form, name)}
     form = form.model_copy(update={**usual, "session": _key(context, drill, form)})
-    base, wrong = form.begun(drill.id, stored.setup, context.numbers_in)
+    base, wrong = form.begun(drill, stored.setup, context.numbers_in)
     done = [
         one for one in drills.list_drills(context.uow)
         if one.trial.drill is drill.id and one.person == context.preferences.person

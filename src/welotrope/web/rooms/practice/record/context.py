@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.aids.registry import view_name, views
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
+from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
 from welotrope.store.queries.kit import StoredSetup
@@ -54,8 +55,6 @@ def practice_page(
     finest: Sequence[str], left_out: int, *, lost: bool,
 ) -> PracticePage:  # fmt: skip
     """Compute the Practice room; ``finest`` are the kinds of aid that work here, best first."""
-    from welotrope.core.finder.labels import SCENE_NAMES
-
     own, can_have = aids_of(stored), stored.setup.body.can_have
     possible = exercises_for(can_have)
     chosen = next((one for one in possible if one.id == form.exercise), possible[0] if possible else EXERCISES[0])
@@ -65,7 +64,7 @@ def practice_page(
     return PracticePage(
         stored=stored, form=form, problem=problem, exercises=possible,
         aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(looks, key=lambda aid: aid not in own)),
-        scenes=tuple((scene, SCENE_NAMES[scene]) for scene in chosen.scenes), records=_records(trials, hands),
+        scenes=tuple((scene, BY_NAME[scene].label) for scene in chosen.scenes), records=_records(trials, hands),
         latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
     )  # fmt: skip
 

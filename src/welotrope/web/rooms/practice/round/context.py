@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from welotrope.core.finder.display import Display
 from welotrope.core.kit.aids.registry import view_name
 from welotrope.core.practice.exercises import Exercise
+from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.web.rooms.practice.keeper import OpenRound
 
 if TYPE_CHECKING:
@@ -66,7 +67,7 @@ def round_page(opened: OpenRound, display: Display | None) -> RoundPage:
     scene = made.finder.stage.scene
     setup = opened.setup
     return RoundPage(
-        key=opened.key, setup_name=setup.name, exercise=made.exercise, scene_title=scene.title,
+        key=opened.key, setup_name=setup.name, exercise=made.exercise, scene_title=BY_NAME[scene.name].title,
         target_name=scene.target_name, aid=made.aid, aid_name=view_name(made.aid), stop=made.stop,
         view_stop=made.view_stop, steps=made.steps, grids=tuple(made.grid_deg(step) for step in made.steps),
         first_step=made.first_step, levels=tuple(name for name, _ in made.levels),
