@@ -11,7 +11,7 @@ import functools
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any, TypeVar
+from typing import Any, TypedDict, TypeVar, Unpack
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.units.distance import Unit
@@ -107,6 +107,47 @@ class FormInput:
         return [said] if isinstance(said, str) else list(said)
 
 
+class InputOptions(TypedDict, total=False):
+    """What a shorthand for a kind of input hands on to :class:`Input`, under the same names."""
+
+    also: tuple[str, ...]
+    hint: str
+    per: float
+    valid: Callable[..., object] | None
+    problem: str
+    example: str
+    example_ft: str
+    offers: tuple[tuple[str, str], ...]
+    group: StrEnum
+    columns: tuple[str, ...]
+    optional: bool
+
+
+class ValueOptions(InputOptions, total=False):
+    """What else is handed on for a value that is written."""
+
+    usual: Text
+    half_empty: str
+    empty: object
+
+
+class NumberOptions(ValueOptions, total=False):
+    """What else is handed on for a number."""
+
+    write: Callable[..., Text]
+    mode: str
+    low: float | None
+    high: float | None
+
+
+class ChoiceOptions(InputOptions, total=False):
+    """What else is handed on for one of a list."""
+
+    ask: Ask
+    options: tuple[tuple[str, str], ...]
+    empty: object
+
+
 @dataclass(frozen=True, kw_only=True)
 class Input:
     """One input.
@@ -165,7 +206,7 @@ class Input:
     low: float | None = None
     high: float | None = None
     per: float = 1.0
-    valid: Callable[..., None] | None = None
+    valid: Callable[..., object] | None = None
     problem: str = "out of range"
     optional: bool = False
     empty: object = None
@@ -353,7 +394,9 @@ def name_input(field: Field, *, label: str = "Name", hint: str = "", columns: tu
     )  # fmt: skip
 
 
-def number_input(name: str, field: Field, label: str, *, unit: str = "", says: str = "", **more: Any) -> Input:
+def number_input(
+    name: str, field: Field, label: str, *, unit: str = "", says: str = "", **more: Unpack[NumberOptions]
+) -> Input:
     """Return the input of a number that need not be known; ``says`` is its name where it cannot be read."""
     more.setdefault("mode", "decimal")
     more.setdefault("optional", True)
@@ -363,7 +406,7 @@ def number_input(name: str, field: Field, label: str, *, unit: str = "", says: s
     )  # fmt: skip
 
 
-def whole_input(name: str, field: Field, label: str, low: int, high: int, **more: Any) -> Input:
+def whole_input(name: str, field: Field, label: str, low: int, high: int, **more: Unpack[ValueOptions]) -> Input:
     """Return the input of a whole number within limits."""
     more.setdefault("optional", True)
     return Input(
@@ -373,18 +416,22 @@ def whole_input(name: str, field: Field, label: str, low: int, high: int, **more
     )  # fmt: skip
 
 
-def choice_input(name: str, label: str, kind: type[StrEnum], otherwise: StrEnum, **more: Any) -> Input:
+def choice_input(
+    name: str, label: str, kind: type[StrEnum], otherwise: StrEnum, **more: Unpack[ChoiceOptions]
+) -> Input:
     """Return the input of one member of a list; what is none of it counts as ``otherwise``."""
+    more.setdefault("ask", Ask.CHOICE)
+    more.setdefault("options", tuple((member.value, member.value) for member in kind))
     return Input(
         name=name, field=Field(name, label.lower()), label=label, usual=otherwise.value,
         read=lambda text, _typed: kind(text) if text in set(kind) else otherwise, write=lambda value: str(value.value),
-        **({"ask": Ask.CHOICE, "options": tuple((member.value, member.value) for member in kind)} | more),
+        **more,
     )  # fmt: skip
 
 
-def tick_input(name: str, label: str, **more: Any) -> Input:
+def tick_input(name: str, label: str, *, group: StrEnum = Group.MAIN) -> Input:
     """Return the input of a yes or nothing."""
     return Input(
         name=name, field=Field(name, label.lower()), label=label, ask=Ask.TICK, optional=True, empty=False,
-        read=lambda text, _typed: bool(text), write=lambda value: "yes" if value else "", **more,
+        read=lambda text, _typed: bool(text), write=lambda value: "yes" if value else "", group=group,
     )  # fmt: skip

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import Any
+from typing import Unpack
 
 from welotrope.core import fields
 from welotrope.core.errors import Field, UnreadableError
 from welotrope.core.inputs import (
     Ask,
+    ChoiceOptions,
     FormInput,
     Input,
+    InputOptions,
     check_limits,
     choice_input,
     field_spec,
@@ -38,12 +40,14 @@ class Link(StrEnum):
     UNKNOWN = "not known"
 
 
-def known_input(name: str, label: str, **more: object) -> Input:
+def known_input(name: str, label: str, **more: Unpack[ChoiceOptions]) -> Input:
     """Return the input of a yes, a no, or not known."""
     return choice_input(name, label, YesNoUnknown, YesNoUnknown.UNKNOWN, **more)
 
 
-def mount_input(*, name: str = "mount", label: str = "Mount", says: str = "mount", **more: Any) -> Input:
+def mount_input(
+    *, name: str = "mount", label: str = "Mount", says: str = "mount", **more: Unpack[InputOptions]
+) -> Input:
     """Return the input of a mount, chosen among those entered by its name."""
 
     def read(text: str, typed: FormInput) -> object:

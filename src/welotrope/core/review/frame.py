@@ -5,7 +5,6 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass, field, replace
 from enum import StrEnum
-from typing import Any
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError
 from welotrope.core.inputs import Ask, Group, Input, field_spec, whole_input
@@ -22,15 +21,15 @@ NOTE_LIMIT, NAME_LIMIT, TAG_LIMIT, MOST_TAGS = 500, 80, 30, 12
 _NOT_NOTED = ("", "not noted")
 
 
-def _text(name: str, label: str, group: Group, **more: Any) -> Input:
+def _text(name: str, label: str, group: Group, *, hint: str = "") -> Input:
     known = Field(name, label.lower())
     return Input(
         name=name, field=known, label=label, optional=True, empty="", write=str, group=group,
-        read=lambda text, _typed: check_text(text.strip(), known, NAME_LIMIT), **more,
+        read=lambda text, _typed: check_text(text.strip(), known, NAME_LIMIT), hint=hint,
     )  # fmt: skip
 
 
-def _one_of(name: str, label: str, options: tuple[tuple[str, str], ...], **more: Any) -> Input:
+def _one_of(name: str, label: str, options: tuple[tuple[str, str], ...], *, group: Group) -> Input:
     """Return the input of one of a list that need not be noted; what is none of it is refused."""
     known = Field(name, label.lower())
 
@@ -42,7 +41,7 @@ def _one_of(name: str, label: str, options: tuple[tuple[str, str], ...], **more:
 
     return Input(
         name=name, field=known, label=label, optional=True, empty="", ask=Ask.CHOICE, options=(_NOT_NOTED, *options),
-        read=read, write=str, **more,
+        read=read, write=str, group=group,
     )  # fmt: skip
 
 
@@ -50,12 +49,12 @@ def _values(kind: type[StrEnum]) -> tuple[tuple[str, str], ...]:
     return tuple((one.value, one.value) for one in kind)
 
 
-def _distance(name: str, label: str, **more: Any) -> Input:
+def _distance(name: str, label: str, *, hint: str, group: Group) -> Input:
     known = Field(name, label.lower())
     return Input(
         name=name, field=known, label=label, optional=True,
         read=lambda text, typed: parse_distance(text, field=known, bare=typed.bare),
-        write=lambda value: "" if value is None else write_distance(value), **more,
+        write=lambda value: "" if value is None else write_distance(value), hint=hint, group=group,
     )  # fmt: skip
 
 

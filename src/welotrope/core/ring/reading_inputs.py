@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Unpack
 
 from welotrope.core.errors import Field, UnreadableError
-from welotrope.core.inputs import FormInput, Input
+from welotrope.core.inputs import FormInput, Input, ValueOptions
 from welotrope.core.units.distance import parse_distance, write_distance
 from welotrope.core.units.numbers import number, write_number
 from welotrope.core.units.stops import format_stop, parse_stop
 
 
-def stop_cell(name: str, label: str, half_empty: str, **more: Any) -> Input:
+def stop_cell(name: str, label: str, half_empty: str, *, example: str = "") -> Input:
     """Return the input of the stop a row is about."""
     return Input(
         name=name, field=Field("stop", "stop"), label=label, half_empty=half_empty,
-        read=lambda text, _typed: parse_stop(text), write=format_stop, **more,
+        read=lambda text, _typed: parse_stop(text), write=format_stop, example=example,
     )  # fmt: skip
 
 
-def distance_cell(name: str, field: Field, label: str, **more: Any) -> Input:
+def distance_cell(name: str, field: Field, label: str, **more: Unpack[ValueOptions]) -> Input:
     """Return the input of a distance, mm."""
     return Input(
         name=name, field=field, label=label,
@@ -28,7 +28,7 @@ def distance_cell(name: str, field: Field, label: str, **more: Any) -> Input:
     )  # fmt: skip
 
 
-def angle_cell(label: str, **more: Any) -> Input:
+def angle_cell(label: str, **more: Unpack[ValueOptions]) -> Input:
     """Return the input of a place on the ring: degrees, or millimetres along it where they say so."""
     return Input(
         name="angle", field=Field("ring_position", "ring position"), label=label,

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from welotrope.core import fields
 from welotrope.core.inputs import Group, whole_input
 from welotrope.core.kit.aids.kind import AidInput, positive
-from welotrope.core.kit.aids.view import Aids, FinderScene, Through
+from welotrope.core.kit.aids.view import Aids, FinderScene, Part, Through
 
 USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
 DISPLAY_PX = whole_input(
@@ -21,7 +19,7 @@ ASKED_DISPLAY = (
 )
 
 
-def display_seen(aids: Aids, *parts: Any) -> FinderScene:
+def display_seen(aids: Aids, *parts: Part) -> FinderScene:
     """Return a live picture with parts in it, magnified as the body magnifies, or as is usual."""
     pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
     steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS

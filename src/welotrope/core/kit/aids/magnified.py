@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import FormInput, Group, Input, field_spec
+from welotrope.core.inputs import FormInput, Group, Input, Text, field_spec
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
@@ -110,7 +110,7 @@ def _made(values: Chosen) -> MagnifiedView | None:
     return MagnifiedView(values[DISPLAY_PX.name] or USUAL_PX, *quoted) if quoted.steps else None
 
 
-def _texts(aid: MagnifiedView) -> dict[str, Any]:
+def _texts(aid: MagnifiedView) -> dict[str, Text]:
     written = [aid.words(step).replace(" ", "").removesuffix("×") for step in aid.steps]
     return {DISPLAY_PX.name: str(aid.display_px), STEPS.name: " ".join(written)}
 

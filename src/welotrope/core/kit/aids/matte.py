@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
@@ -22,7 +21,7 @@ from welotrope.core.kit.aids.kind import (
     positive,
 )
 from welotrope.core.kit.aids.shared import ASKED_FINDER, FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView
+from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Part
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.numbers import write_number
@@ -72,7 +71,7 @@ def _depth(case: Case) -> Finding:
     return Finding(text="works anywhere on the frame; swing through sharp and come back")
 
 
-def screen_seen(aids: Aids, *parts: Any) -> FinderScene:
+def screen_seen(aids: Aids, *parts: Part) -> FinderScene:
     """Return a screen of glass with parts in it; where the body has none, a usual one to practise on."""
     finder = next((aids[tag] for tag in ("matte", "split_image", "microprism") if tag in aids), _USUAL)
     stop = aids.get("matte", _USUAL).screen_stop

@@ -39,7 +39,7 @@ from welotrope.core.units.numbers import write_number
 USUAL_DEG = 5.0
 MICROPRISM_DEVIATION = number_input(
     "microprism_deviation", fields.PRISM, "Microprism: prism deviation", unit="degrees", says=fields.PRISM,
-    group=Group.AIDS, hint="Empty without one; typically about 5", **OF_A_PRISM,
+    group=Group.AIDS, hint="Empty without one; typically about 5", low=OF_A_PRISM[0], high=OF_A_PRISM[1],
 )  # fmt: skip
 
 

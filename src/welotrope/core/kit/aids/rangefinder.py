@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from welotrope.core import fields
 from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import Group, Input, field_spec, number_input
+from welotrope.core.inputs import Group, Input, Text, field_spec, number_input
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
@@ -37,7 +36,8 @@ BASE = number_input(
 )
 MAGNIFICATION = number_input(
     "rangefinder_magnification", fields.FINDER_MAGNIFICATION, "Rangefinder magnification", unit="×",
-    says="rangefinder magnification", hint="0.7 is assumed", group=Group.FINDER, **OF_A_FINDER,
+    says="rangefinder magnification", hint="0.7 is assumed", group=Group.FINDER,
+    low=OF_A_FINDER[0], high=OF_A_FINDER[1],
 )  # fmt: skip
 READS = Input(
     name="rangefinder_reads", field=fields.RANGEFINDER_READS, label="Rangefinder: at 2 m it coincides on",
@@ -76,7 +76,7 @@ def _made(values: Chosen) -> RangefinderPatch | None:
     )
 
 
-def _texts(aid: RangefinderPatch) -> dict[str, Any]:
+def _texts(aid: RangefinderPatch) -> dict[str, Text]:
     return {
         BASE.name: write_number(aid.base_mm), MAGNIFICATION.name: write_number(aid.finder_magnification),
         READS.name: "" if aid.reads_mm == IN_ADJUSTMENT_MM else f"{aid.reads_mm / 1000:g} m",

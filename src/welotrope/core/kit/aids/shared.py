@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Protocol
+from typing import Protocol
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
@@ -14,10 +14,10 @@ from welotrope.core.optics import wedge
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.stops import format_stop
 
-OF_A_FINDER: dict[str, Any] = {"low": 0.2, "high": 3.0}
-OF_A_PRISM: dict[str, object] = {"low": 2.0, "high": 20.0}
+OF_A_FINDER, OF_A_PRISM = (0.2, 3.0), (2.0, 20.0)  # from, to
 FINDER_MAGNIFICATION = number_input(
-    "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group=Group.AIDS, **OF_A_FINDER,
+    "finder_magnification", fields.FINDER_MAGNIFICATION, "Finder magnification", group=Group.AIDS,
+    low=OF_A_FINDER[0], high=OF_A_FINDER[1],
     hint="As specified with a 50 mm lens, e.g. 0.9; only for an optical finder",
 )  # fmt: skip
 ASKED_FINDER = AidInput(name="finder_magnification", low=0.05, high=20)

@@ -41,7 +41,8 @@ USUAL_DEG = 6.5
 SPLIT_DEVIATION = number_input(
     "split_deviation", fields.PRISM, "Split image: prism deviation", unit="degrees", says=fields.PRISM,
     group=Group.AIDS,
-    hint="Empty without a split image. If unknown: 6.5, which blacks out between f/4 and f/5.6", **OF_A_PRISM,
+    hint="Empty without a split image. If unknown: 6.5, which blacks out between f/4 and f/5.6",
+    low=OF_A_PRISM[0], high=OF_A_PRISM[1],
 )  # fmt: skip
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from typing import Any
-
 from fastapi import APIRouter
 from starlette.exceptions import HTTPException
 from starlette.requests import Request
@@ -13,10 +11,11 @@ from welotrope.core.units.stops import format_stop, snap_stop
 from welotrope.interchange.print.drawing import Page
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg
+from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.request.context import CurrentContext, RequestContext, heavy_context
 from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.field.cards.context import cards_page, make_cards
-from welotrope.web.rooms.field.cards.form import USUAL_PARTS, CardsForm
+from welotrope.web.rooms.field.cards.form import USUAL_PARTS, CardsAsked, CardsForm
 
 router = APIRouter()
 _TITLE = "Cards of the outing"
@@ -46,7 +45,7 @@ def as_svg(request: Request) -> Response:
     return Response(text, media_type="image/svg+xml")
 
 
-def _asked(context: RequestContext) -> tuple[Any, Any, dict[str, str]]:
+def _asked(context: RequestContext) -> tuple[RecordForm, CardsAsked | None, dict[str, str]]:
     stop = snap_stop(8.0, context.selected_setup().setup.lens.stops)
     return read_asked(CardsForm, context, {"part": list(USUAL_PARTS), "stop": format_stop(stop)})
 

@@ -6,12 +6,11 @@ import datetime as dt
 import math
 from collections.abc import Iterable
 from dataclasses import replace
-from typing import Any
 
 from welotrope.core.inputs import FormInput, Input, Reader, attributes_of, inputs_of, take_all
 from welotrope.core.json_values import JsonObject
 from welotrope.core.kit.setup import Setup
-from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, frame_at
+from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, Outing, frame_at
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import next_film_frame, read_time
 from welotrope.core.units.dates import format_date
@@ -154,6 +153,6 @@ def _angle(setup: Setup, text: str, stop: float, bare: Unit) -> float:
     return ring.clamp(ring.angle_at_distance(distance))
 
 
-def outing_options(outings: Iterable[Any]) -> tuple[tuple[str, str], ...]:
+def outing_options(outings: Iterable[Outing]) -> tuple[tuple[str, str], ...]:
     """Return outings to choose from: key and words."""
     return tuple((str(one.id), f"{one.name}, {format_date(one.day, '%-d %b %Y')}") for one in outings)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Query
 from starlette.datastructures import FormData
@@ -156,7 +156,7 @@ def _by_time(scope: Scope) -> dict[int, int | None]:
     return dict(match_by_time(loose, [one for one in scope.dated_frames() if one.key not in taken]))
 
 
-def _by_order(scope: Scope, typed: Any) -> dict[int, int | None]:
+def _by_order(scope: Scope, typed: FormData) -> dict[int, int | None]:
     loose = sorted((one for one in scope.pictures if one.frame_id is None), key=lambda one: natural_order(one.name))
     first = str(typed.get("first", "")) or "1"
     if not first.isascii() or not first.isdigit() or len(first) > 6:
