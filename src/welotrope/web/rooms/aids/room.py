@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.aids.advice import routes as advice
-from welotrope.web.rooms.aids.constants import routes as constants
+from welotrope.web.rooms.aids.constants import section as constants
 from welotrope.web.rooms.aids.craft import CRAFT
 from welotrope.web.rooms.aids.live import routes as live
 

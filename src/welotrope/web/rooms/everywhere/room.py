@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.everywhere.common import routes as common
-from welotrope.web.rooms.everywhere.devices import routes as devices
-from welotrope.web.rooms.everywhere.jobs import routes as jobs
+from welotrope.web.rooms.everywhere.devices import section as devices
+from welotrope.web.rooms.everywhere.jobs import section as jobs
 
 ROOM = Room(
     key="",

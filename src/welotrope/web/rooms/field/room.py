@@ -6,8 +6,8 @@ from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.field.cards import routes as cards
 from welotrope.web.rooms.field.craft import CRAFT
 from welotrope.web.rooms.field.page import routes as page
-from welotrope.web.rooms.field.pocket import routes as pocket
-from welotrope.web.rooms.field.queue import routes as queue
+from welotrope.web.rooms.field.pocket import section as pocket
+from welotrope.web.rooms.field.queue import section as queue
 
 ROOM = Room(
     key="field",

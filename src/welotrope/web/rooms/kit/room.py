@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from welotrope.web.request.room import Room, Section
-from welotrope.web.rooms.kit.backups import routes as backups
+from welotrope.web.rooms.kit.backups import section as backups
 from welotrope.web.rooms.kit.craft import CRAFT
-from welotrope.web.rooms.kit.files import routes as files
+from welotrope.web.rooms.kit.files import section as files
 from welotrope.web.rooms.kit.setup import routes as setup
-from welotrope.web.rooms.kit.sheet import routes as sheet
-from welotrope.web.rooms.kit.shelf import routes as shelf
-from welotrope.web.rooms.kit.slots import routes as slots
+from welotrope.web.rooms.kit.sheet import section as sheet
+from welotrope.web.rooms.kit.shelf import section as shelf
+from welotrope.web.rooms.kit.slots import section as slots
 from welotrope.web.rooms.kit.start import routes as start
 from welotrope.web.rooms.kit.things import routes as things
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.log.craft import CRAFT
 from welotrope.web.rooms.log.frame import routes as frame
-from welotrope.web.rooms.log.landing import routes as landing
+from welotrope.web.rooms.log.landing import section as landing
 from welotrope.web.rooms.log.outing import routes as outing
 from welotrope.web.rooms.log.pictures import routes as pictures
 from welotrope.web.rooms.log.pictures import serving
-from welotrope.web.rooms.log.report import routes as report
+from welotrope.web.rooms.log.report import section as report
 from welotrope.web.rooms.log.review import routes as review
-from welotrope.web.rooms.log.rolls import routes as rolls
+from welotrope.web.rooms.log.rolls import section as rolls
 from welotrope.web.rooms.log.sidecars import routes as sidecars
 from welotrope.web.rooms.log.typing import routes as typing
 from welotrope.web.rooms.log.why import routes as why

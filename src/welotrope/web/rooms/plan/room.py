@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from welotrope.web.request.room import Room, Section
-from welotrope.web.rooms.plan.close import routes as close
-from welotrope.web.rooms.plan.compare import routes as compare
+from welotrope.web.rooms.plan.close import section as close
+from welotrope.web.rooms.plan.compare import section as compare
 from welotrope.web.rooms.plan.craft import CRAFT
 from welotrope.web.rooms.plan.light import routes as light
 from welotrope.web.rooms.plan.moving import routes as moving
-from welotrope.web.rooms.plan.night import routes as night
-from welotrope.web.rooms.plan.presets import routes as presets
+from welotrope.web.rooms.plan.night import section as night
+from welotrope.web.rooms.plan.presets import section as presets
 from welotrope.web.rooms.plan.scene import routes as scene
-from welotrope.web.rooms.plan.sitter import routes as sitter
+from welotrope.web.rooms.plan.sitter import section as sitter
 from welotrope.web.rooms.plan.zones import routes as zones
 
 ROOM = Room(

@@ -6,14 +6,14 @@ from welotrope.core.practice.drills import DRILLS, Drill
 from welotrope.core.practice.exercises import exercises_for
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.practice.craft import CRAFT
-from welotrope.web.rooms.practice.display import routes as display
+from welotrope.web.rooms.practice.display import section as display
 from welotrope.web.rooms.practice.drill import routes as drill
 from welotrope.web.rooms.practice.drill.routes import drill_router
 from welotrope.web.rooms.practice.hand import routes as hand
-from welotrope.web.rooms.practice.reaction import routes as reaction
-from welotrope.web.rooms.practice.record import routes as record
+from welotrope.web.rooms.practice.reaction import section as reaction
+from welotrope.web.rooms.practice.record import section as record
 from welotrope.web.rooms.practice.round import routes as round
-from welotrope.web.rooms.practice.trial import routes as trial
+from welotrope.web.rooms.practice.trial import section as trial
 
 
 def _drill(drill: Drill) -> Section:

@@ -6,12 +6,12 @@ from welotrope.core.kit.camera_kind import CameraKind, ScaleShown
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.scale import kept
 from welotrope.web.rooms.scale.craft import CRAFT
-from welotrope.web.rooms.scale.infinity import routes as infinity
-from welotrope.web.rooms.scale.marks import routes as marks
+from welotrope.web.rooms.scale.infinity import section as infinity
+from welotrope.web.rooms.scale.marks import section as marks
 from welotrope.web.rooms.scale.measure import routes as measure
 from welotrope.web.rooms.scale.printing import routes as printing
 from welotrope.web.rooms.scale.ring import routes as ring
-from welotrope.web.rooms.scale.shift import routes as shift
+from welotrope.web.rooms.scale.shift import section as shift
 
 
 def _has_a_ring(camera: CameraKind) -> bool:

@@ -6,7 +6,7 @@ from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.shots.aid import routes as aid
 from welotrope.web.rooms.shots.craft import CRAFT
 from welotrope.web.rooms.shots.series import routes as series
-from welotrope.web.rooms.shots.sheets import routes as sheets
+from welotrope.web.rooms.shots.sheets import section as sheets
 
 ROOM = Room(
     key="shots",

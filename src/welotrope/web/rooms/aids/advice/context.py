@@ -18,7 +18,7 @@ from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.plot.bands import PlotBands, bands
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.rooms.aids.advice.form import LampForm
-from welotrope.web.rooms.aids.constants.context import ConstantRow, constant_rows
+from welotrope.web.rooms.aids.constants.section import ConstantRow, constant_rows
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
 

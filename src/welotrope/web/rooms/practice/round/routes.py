@@ -9,7 +9,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.practice.trial import Trial
 from welotrope.store.queries import practice
 from welotrope.web.request.context import CurrentContext, RequestContext
-from welotrope.web.rooms.practice.display.form import display_of
+from welotrope.web.rooms.practice.display.section import display_of
 from welotrope.web.rooms.practice.keeper import OpenRound, keeper_of
 from welotrope.web.rooms.practice.round.context import round_page
 from welotrope.web.rooms.practice.round.form import read_release

@@ -3,18 +3,44 @@
 from __future__ import annotations
 
 import re
+from dataclasses import dataclass
 from typing import Annotated
 
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.kit.sheet import SHEET_RULES, School, SheetChange
+from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
+from welotrope.core.kit.slots import slot_card
+from welotrope.core.review.frame import Outing
 from welotrope.core.units.text import check_text
-from welotrope.store.queries import kit, log, sheets
+from welotrope.store.queries import kit, log, sheets, slots
 from welotrope.web.forms.text_form import required_name
-from welotrope.web.request.context import CurrentContext
-from welotrope.web.rooms.kit.sheet.context import sheet_page
+from welotrope.web.request.context import CurrentContext, RequestContext
+
+
+@dataclass(frozen=True)
+class SheetPage:
+    """The sheet of a set-up with what is ticked for the newest outing."""
+
+    stored: kit.StoredSetup
+    school: School
+    lines: list[SheetLine]
+    done: set[str]
+    outing: Outing | None
+
+
+def sheet_page(context: RequestContext, id: int, school: str) -> SheetPage:
+    """Gather the sheet of a set-up for a school."""
+    stored = kit.get_setup(context.uow, id)
+    chosen = School(school) if school in set(School) else School.SET
+    card = slot_card(slots.slots_of(context.uow, stored.body_id))
+    case = SheetCase(stored.setup, chosen, find_slot(card, stored.lens_id))
+    outing = next(iter(log.list_outings(context.uow)), None)
+    done = sheets.ticked(context.uow, id, outing.id if outing else 0)
+    lines = sheet_lines(case, changes=sheets.changes_for(context.uow, stored.body_id))
+    return SheetPage(stored, chosen, lines, done, outing)
+
 
 router = APIRouter()
 LINE_LIMIT = 200

@@ -1,16 +1,26 @@
-"""What is asked of a sitter."""
+"""/plan/sitter: someone close."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, field
 from enum import StrEnum
 
-from welotrope.core.errors import Field
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.errors import Field, WelotropeError
 from welotrope.core.inputs import check_limits, choice_input, field_spec, number_input
 from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.plan.sitter import together
+from welotrope.core.plan.sitter import SitterPlan, plan_sitter, together
 from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.web.forms.record_form import record_form
+from welotrope.core.units.distance import Unit, write_distance
+from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.store.queries.kit import StoredSetup
+from welotrope.web.components.ring.view import RingView, ring_view
+from welotrope.web.components.setting.view import Put, put
+from welotrope.web.forms.record_form import RecordForm, record_form
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.inputs import stop_asked
 
 
@@ -87,3 +97,47 @@ class SitterAsked:
 
 
 SitterForm = record_form(SitterAsked)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SitterPage:
+    """A sitter: the window against sway, what fits, what turning does."""
+
+    form: RecordForm
+    errors: dict[str, str]
+    plan: SitterPlan | None
+    put: Put | None
+    ring: RingView | None
+    unit: Unit
+
+
+def sitter_page(
+    stored: StoredSetup, form: RecordForm, asked: SitterAsked | None, errors: dict[str, str], eye: Eye, unit: Unit
+) -> SitterPage:
+    """Compute the page."""
+    plan = None
+    if asked is not None:
+        try:
+            plan = plan_sitter(stored.setup, asked.distance_mm, asked.stop, asked.sway(eye), asked.offset_share)
+        except WelotropeError as error:
+            errors = {"stop" if error.key == "stop" else "distance": error.sentence}
+    setting = plan.setting if plan else None
+    return SitterPage(
+        form=form, errors=errors, plan=plan, put=put(stored.setup, setting, unit) if setting else None,
+        ring=ring_view(stored.setup, setting.angle_deg, setting.stop, [], unit) if setting else None, unit=unit,
+    )  # fmt: skip
+
+
+router = APIRouter()
+_HEAD_AND_SHOULDERS = 28  # focal lengths away
+
+
+@router.get("/plan/sitter")
+def sitter(context: CurrentContext) -> Response:
+    """Plan a portrait."""
+    lens = context.selected_setup().setup.lens
+    near = max(lens.closest_mm, round(_HEAD_AND_SHOULDERS * lens.focal_mm, -2))
+    usual = {"stop": format_stop(snap_stop(2.8, lens.stops)), "distance": write_distance(near)}
+    form, asked, errors = read_asked(SitterForm, context, usual)
+    page = sitter_page(context.selected_setup(), form, asked, errors, context.personal().eye, context.preferences.unit)
+    return context.page("plan/sitter/page.html", page, status=422 if page.errors else 200)

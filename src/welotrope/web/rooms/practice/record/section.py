@@ -1,4 +1,4 @@
-"""What the Practice room shows: the record of the hand, and a round to choose."""
+"""/practice: the record of the hand with the set-up in hand, and beginning a round."""
 
 from __future__ import annotations
 
@@ -6,16 +6,47 @@ import statistics
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.aids.advice import judge_aids
+from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.aids.registry import view_name, views
+from welotrope.core.kit.setup import Setup
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
 from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats.proportions import Proportion, wilson
+from welotrope.core.units.stops import parse_stop
+from welotrope.store.queries import practice
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.practice import StoredTrial
-from welotrope.web.rooms.practice.record.form import RoundForm
+from welotrope.web.forms.text_form import TextForm
+from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.rooms.practice.keeper import keeper_of
+
+if TYPE_CHECKING:
+    from welotrope.core.finder.round import RoundRequest
+
+
+class RoundForm(TextForm):
+    """The choices of a round."""
+
+    exercise: str = "single"
+    aid: str = ""
+    scene: str = ""
+    stop: str = ""
+
+    def order(self, setup: Setup) -> RoundRequest:
+        """Return the order; the usual stop is the widest, the usual aid the finest the exercise takes."""
+        from welotrope.core.finder.round import RoundRequest
+
+        stop = parse_stop(self.stop) if self.stop else setup.lens.widest
+        return RoundRequest(self.exercise, self.aid, self.scene, stop)
+
 
 _SHOWN = 12
 
@@ -98,3 +129,42 @@ def _records(trials: list[StoredTrial], hands: Mapping[str, SkillEstimate]) -> t
                 )
             )
     return tuple(sorted(records, key=lambda record: -record.hits.low))
+
+
+router = APIRouter()
+
+
+@router.get("/practice")
+def room(context: CurrentContext) -> Response:
+    """Show the record of the set-up in hand and a round to choose."""
+    query = context.request.query_params
+    form = RoundForm(**{name: query.get(name, "")[:40] for name in ("aid", "scene", "stop")} | {
+        "exercise": query.get("exercise", "single")[:40]
+    })  # fmt: skip
+    return _room(context, form, "", lost="lost" in query)
+
+
+@router.post("/practice/rounds")
+def begin(context: CurrentContext) -> Response:
+    """Begin a round."""
+    data = context.typed
+    form = RoundForm.read(data)
+    stored = context.selected_setup()
+    try:
+        opened = keeper_of(context.request).open(
+            stored.id, stored.setup, form.order(stored.setup), eye=context.personal().eye
+        )
+    except WelotropeError as error:
+        return _room(context, form, error.sentence, status=422)
+    return context.go(f"/practice/rounds/{opened.key}")
+
+
+def _room(context: RequestContext, form: RoundForm, problem: str, *, status: int = 200, lost: bool = False) -> Response:
+    stored = context.selected_setup()
+    trials = practice.list_trials(context.uow, setup_id=stored.id)
+    left_out = practice.left_out(context.uow)
+    state, personal = context.ring_state(), context.personal()
+    situation = state.aim.situation(stored.setup, state.stop, state.angle_deg)
+    finest = [found.kind for found in judge_aids(situation, eye=personal.eye, hands=personal.hands) if found.usable]
+    page = practice_page(stored, form, problem, trials, personal.hands, finest, left_out, lost=lost)
+    return context.page("practice/record/page.html", page, query=state.query, status=status)

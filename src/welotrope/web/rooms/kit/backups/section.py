@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from pathlib import Path
 
 from fastapi import APIRouter
@@ -12,10 +13,33 @@ from starlette.responses import FileResponse, Response
 from welotrope.core.errors import UnreadableError
 from welotrope.store import backups, ready
 from welotrope.store.archive import write_archive
+from welotrope.store.backups import DatedBackup
+from welotrope.store.ready import Ready
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.exports import exported
 from welotrope.web.request.jobs import Progress
-from welotrope.web.rooms.kit.backups.context import BackupsPage
+
+
+@dataclass(frozen=True, kw_only=True)
+class BackupsPage:
+    """The backups there are, newest first, where they lie, what is in use now, and what is ready to be put back.
+
+    ``problem`` says why something could not be done, ``done`` what was.
+    """
+
+    backups: tuple[DatedBackup, ...]
+    folder: str
+    now: tuple[tuple[str, int], ...]
+    ready: Ready | None
+    problem: str = ""
+    done: str = ""
+
+    @property
+    def compared(self) -> tuple[tuple[str, int, int], ...]:
+        """What is in use and what is ready, side by side: words, how many now, how many then."""
+        then = dict(self.ready.holds if self.ready else ())
+        return tuple((words, count, then.get(words, 0)) for words, count in self.now)
+
 
 router = APIRouter()
 EXPORTS = "exports"

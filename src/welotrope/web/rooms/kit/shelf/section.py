@@ -1,8 +1,11 @@
-"""What the Kit pages show."""
+"""The Kit room: what is in hand, and everything owned."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+
+from fastapi import APIRouter
+from starlette.responses import Response
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.attachment import Attachment
@@ -20,7 +23,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
 from welotrope.store.queries import attachments, history, kit, mounts
-from welotrope.web.request.context import RequestContext
+from welotrope.web.request.context import CurrentContext, RequestContext
 
 
 @dataclass(frozen=True)
@@ -112,3 +115,23 @@ def _lead_mm(setup: Setup) -> float:
     """Mean lead from infinity to the end of the travel, mm a turn."""
     far, near = setup.known.true.travel_x
     return (near - far) * 360 / setup.known.true.throw_deg
+
+
+router = APIRouter()
+
+
+@router.get("/kit")
+def show_kit(context: CurrentContext) -> Response:
+    """Open on the set-up in hand; an empty kit leads to the start page."""
+    page = kit_page(context)
+    if not (page.bodies or page.lenses or page.changes):
+        return context.go("/start")
+    return context.page("kit/shelf/page.html", page)
+
+
+@router.post("/kit/broken/{table}/{id}/delete")
+def delete_broken(context: CurrentContext, table: str, id: int) -> Response:
+    """Delete a record that cannot be read, undoably."""
+    with context.undoable_transaction("Deleted a record that could not be read"):
+        kit.delete_broken(context.uow, table, id)
+    return context.back_to("/kit")

@@ -1,11 +1,15 @@
-"""What the page of the reaction shows."""
+"""/practice/reaction: how long from seeing to pressing, as Plan's traps reckon with it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fastapi import APIRouter
+from starlette.responses import Response
+
 from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.units.distance import Unit
+from welotrope.web.request.context import CurrentContext
 
 BOAT_M_S = 4.0
 
@@ -32,3 +36,12 @@ def reaction_page(eye: Eye, unit: Unit) -> ReactionPage:
         presses=round(eye["reaction_presses"]), boat_mm=1000 * BOAT_M_S * eye["reaction"], boat_speed=BOAT_M_S,
         unit=unit,
     )  # fmt: skip
+
+
+router = APIRouter()
+
+
+@router.get("/practice/reaction")
+def reaction(context: CurrentContext) -> Response:
+    """Show the reaction, and how to measure it."""
+    return context.page("practice/reaction/page.html", reaction_page(context.personal().eye, context.preferences.unit))

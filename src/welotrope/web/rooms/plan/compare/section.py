@@ -1,19 +1,66 @@
-"""What the page that compares shows."""
+"""/plan/compare: the same zone by other kit."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
-from welotrope.core.errors import WelotropeError
+from fastapi import APIRouter
+from starlette.responses import Response
+
+from welotrope.core.errors import Field, WelotropeError
+from welotrope.core.inputs import field_spec
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.begin_with import BeginWith, begin_with
 from welotrope.core.plan.compare import CompareRow, FramedRow, compare, compare_framed
-from welotrope.core.units.distance import Unit
+from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.units.distance import Unit, check_ends
+from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.web.forms.record_form import RecordForm
-from welotrope.web.rooms.plan.compare.form import CompareAsked
+from welotrope.web.forms.record_form import RecordForm, record_form
+from welotrope.web.request.context import CurrentContext
+from welotrope.web.request.query_form import read_asked
+from welotrope.web.rooms.plan.inputs import stop_asked
+
+
+@dataclass(frozen=True, kw_only=True)
+class CompareAsked:
+    """A zone (mm), and a stop to compare at."""
+
+    near_mm: float = field(
+        metadata=field_spec(
+            distance_cell(
+                "near", Field("near", "near"), "Sharp from", usual="2 m", half_empty="Write a distance, such as 2 m"
+            )
+        )
+    )  # fmt: skip
+    far_mm: float = field(
+        metadata=field_spec(
+            distance_cell(
+                "far", Field("far", "far"), "to", optional=True, empty=math.inf, usual="6 m", hint="if empty: ∞"
+            )
+        )
+    )  # fmt: skip
+    stop: float = field(
+        metadata=field_spec(stop_asked(8.0, label="Compare at", usual="f/8"))
+    )  # fmt: skip
+    width_mm: float | None = field(
+        metadata=field_spec(
+            distance_cell(
+                "width", Field("width", "width"), "Field width", optional=True, example="1.5 m",
+                example_ft="5 ft",
+                hint="at the focus distance; if empty: the field of the selected set-up",
+            )
+        )
+    )  # fmt: skip
+
+    def __post_init__(self) -> None:
+        check_ends(self.near_mm, self.far_mm)
+
+
+CompareForm = record_form(CompareAsked)
+
 
 _STANDARDS = (Standard.PRINT, Standard.FILM, Standard.PIXEL)
 
@@ -79,3 +126,16 @@ def _with(setup: Setup, kind: Standard) -> Setup | None:
     if kind is Standard.PIXEL and setup.body.is_film:
         return None
     return replace(setup, standard=SharpnessStandard(kind=kind))
+
+
+router = APIRouter()
+
+
+@router.get("/plan/compare")
+def show(context: CurrentContext) -> Response:
+    """Compare what holds a zone."""
+    form, asked, errors = read_asked(CompareForm, context, {})
+    page = compare_page(
+        context.selected_setup(), kit.list_setups(context.uow), form, asked, errors, context.preferences.unit
+    )
+    return context.page("plan/compare/page.html", page, status=422 if page.errors else 200)
