@@ -11,7 +11,7 @@ from welotrope.core.testshot.blur_fit import signed_blur
 from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet
 from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.plane_fit import PlaneFit
+from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept
 from welotrope.core.testshot.pose import pose_of, shared_plane
 from welotrope.core.testshot.raster import DOT_MM, dots_of
 from welotrope.core.testshot.sheets import slope_sheet, wall_sheet
@@ -26,6 +26,18 @@ SLOPE = slope_sheet(SheetPaper.A4)
 def found_by(made, sheet=SLOPE):
     """A sheet as it lies in a picture, by the camera itself."""
     return FoundSheet(sheet=sheet, ids=(0, 1, 2, 3), to_px=made.to_px(sheet), size_px=made.size_px)
+
+
+@pytest.mark.parametrize("periods", [0.0, 0.3, 1.22, 2.7, 31.4, 255.9])
+def test_a_disc_keeps_of_a_wave_what_is_left_when_it_is_averaged_over_the_disc(periods):
+    across = (np.arange(400_000) + 0.5) / 400_000 - 0.5
+    chord = np.sqrt(0.25 - across**2)
+    mean = (np.cos(2 * np.pi * periods * across) * chord).sum() / chord.sum()
+    assert float(disc_kept(np.array([periods]))[0]) == pytest.approx(mean, abs=3e-5)
+
+
+def test_a_disc_of_hundreds_of_periods_keeps_next_to_nothing():
+    assert np.abs(disc_kept(np.array([256.0, 1e3, 1e7]))).max() < 1e-4
 
 
 @pytest.mark.parametrize("behind", [0.0, 120.0, -90.0])

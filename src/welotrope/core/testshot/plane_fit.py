@@ -9,6 +9,7 @@ behind the plane: it holds where apertures have corners and lenses faults.
 
 from __future__ import annotations
 
+import functools
 import math
 from dataclasses import dataclass, replace
 
@@ -22,6 +23,7 @@ _MOST_PX = 18.0  # blur of a patch, its own pixels, up to which it is used
 WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
 _FLOOR = 0.03  # of what is kept, to which the model holds
 _GAIN_ALIKE = 0.25  # how much patches differ in contrast, as a share
+_MOST_PERIODS, _PER_PERIOD = 256, 256  # of the table of what a disc keeps; beyond, it keeps less than 0.0001
 _SMALLEST_PX = 0.25  # variance that looking pixels up adds, squared pixels of the patch
 
 
@@ -114,11 +116,24 @@ def pooled(patches: Patches) -> tuple[Grid, Grid]:
 
 
 def disc_kept(periods: Grid) -> Grid:
-    """Return what a disc keeps of a frequency, by how many of its periods its diameter spans; from -0.13 to 1."""
+    """Return what a disc keeps of a frequency, by how many of its periods its diameter spans; from -0.13 to 1.
+
+    Read from a table, to 0.00002: the Bessel function took a third of the time of a measurement.
+    """
+    values, steps = _disc_table()
+    at = np.minimum(periods * _PER_PERIOD, len(values) - 2.0)
+    below = at.astype(np.int32)
+    return np.asarray(values[below] + (at - below) * steps[below])
+
+
+@functools.cache
+def _disc_table() -> tuple[NDArray[np.float32], NDArray[np.float32]]:
+    """Return what a disc keeps at steps of a period's share, and how much more at the next."""
     from scipy.special import j1
 
-    angle = np.pi * np.maximum(periods, 1e-4)
-    return np.asarray(2 * j1(angle) / angle)
+    angle = np.pi * np.maximum(np.arange(_MOST_PERIODS * _PER_PERIOD + 2) / _PER_PERIOD, 1e-4)
+    values = 2 * j1(angle) / angle
+    return values.astype(np.float32), np.append(np.diff(values), 0).astype(np.float32)
 
 
 def _blur(seen: Seen, plane_z: float, lean: float, rate: float, x_mark: float) -> Grid:

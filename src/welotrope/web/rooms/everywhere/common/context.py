@@ -11,7 +11,6 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.preset import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, log
-from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.context import RequestContext
 from welotrope.web.request.room import Craft, Room
 from welotrope.web.state.ring_state import RingState
@@ -95,6 +94,6 @@ class SwitchItem:
     verdict: Severity | None
 
 
-def switch_page(uow: UnitOfWork) -> list[SwitchItem]:
+def switch_page(setups: Sequence[kit.StoredSetup]) -> list[SwitchItem]:
     """List the set-ups with their verdicts."""
-    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in kit.list_setups(uow)]
+    return [SwitchItem(stored.id, stored.setup, verdict(check_fit(stored.setup))) for stored in setups]

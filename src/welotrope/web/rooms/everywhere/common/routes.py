@@ -13,7 +13,7 @@ from welotrope.core.fields import ZOOM
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.numbers import number
 from welotrope.store.errors import NotFoundError
-from welotrope.store.queries import history
+from welotrope.store.queries import history, kit
 from welotrope.store.queries.pictures import get_picture
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.request import guests
@@ -101,7 +101,7 @@ def jump(context: CurrentContext) -> Response:
 @router.get("/setups")
 def setups(context: CurrentContext) -> Response:
     """List the set-ups to switch to."""
-    return context.page("everywhere/common/switch.html", switch_page(context.uow))
+    return context.page("everywhere/common/switch.html", switch_page(kit.list_setups(context.uow)))
 
 
 @router.post("/seen")

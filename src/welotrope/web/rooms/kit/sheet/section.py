@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -10,13 +11,15 @@ from fastapi import APIRouter, Form
 from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
+from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
 from welotrope.core.kit.slots import slot_card
 from welotrope.core.review.frame import Outing
 from welotrope.core.units.text import check_text
 from welotrope.store.queries import kit, log, sheets, slots
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.text_form import required_name
-from welotrope.web.request.context import CurrentContext, RequestContext
+from welotrope.web.request.context import CurrentContext
 
 
 @dataclass(frozen=True)
@@ -30,16 +33,34 @@ class SheetPage:
     outing: Outing | None
 
 
-def sheet_page(context: RequestContext, id: int, school: str) -> SheetPage:
-    """Gather the sheet of a set-up for a school."""
-    stored = kit.get_setup(context.uow, id)
+@dataclass(frozen=True, kw_only=True)
+class SheetData:
+    """What is kept of a set-up's sheet: the slots of its body, own lines, and what is ticked for the newest outing."""
+
+    stored: kit.StoredSetup
+    kept_slots: Sequence[tuple[int, int, Lens]]
+    changes: Sequence[SheetChange]
+    outing: Outing | None
+    done: set[str]
+
+
+def load_sheet(uow: UnitOfWork, id: int) -> SheetData:
+    """Read what is kept of a set-up's sheet."""
+    stored = kit.get_setup(uow, id)
+    outing = next(iter(log.list_outings(uow)), None)
+    return SheetData(
+        stored=stored, kept_slots=slots.slots_of(uow, stored.body_id),
+        changes=sheets.changes_for(uow, stored.body_id), outing=outing,
+        done=sheets.ticked(uow, id, outing.id if outing else 0),
+    )  # fmt: skip
+
+
+def sheet_page(data: SheetData, school: str) -> SheetPage:
+    """Return the sheet of a set-up for a school."""
+    stored = data.stored
     chosen = School(school) if school in set(School) else School.SET
-    card = slot_card(slots.slots_of(context.uow, stored.body_id))
-    case = SheetCase(stored.setup, chosen, find_slot(card, stored.lens_id))
-    outing = next(iter(log.list_outings(context.uow)), None)
-    done = sheets.ticked(context.uow, id, outing.id if outing else 0)
-    lines = sheet_lines(case, changes=sheets.changes_for(context.uow, stored.body_id))
-    return SheetPage(stored, chosen, lines, done, outing)
+    case = SheetCase(stored.setup, chosen, find_slot(slot_card(data.kept_slots), stored.lens_id))
+    return SheetPage(stored, chosen, sheet_lines(case, changes=data.changes), data.done, data.outing)
 
 
 router = APIRouter()
@@ -52,9 +73,9 @@ def _path(id: int, school: str) -> str:
 
 
 @router.get("/kit/setups/{id}/sheet")
-def showsheet_page(context: CurrentContext, id: int, *, school: str = School.SET) -> Response:
+def show(context: CurrentContext, id: int, *, school: str = School.SET) -> Response:
     """Show the sheet of a set-up for a school."""
-    return context.page("kit/sheet/page.html", sheet_page(context, id, school))
+    return context.page("kit/sheet/page.html", sheet_page(load_sheet(context.uow, id), school))
 
 
 @router.post("/kit/setups/{id}/sheet/tick")
@@ -71,12 +92,12 @@ def tick_line(
     with context.transaction():
         sheets.tick(context.uow, id, outing.id if outing else 0, line, done=bool(done))
     if context.wants_fragment:
-        return context.fragment("kit/sheet/lines.html", sheet_page(context, id, school))
+        return context.fragment("kit/sheet/lines.html", sheet_page(load_sheet(context.uow, id), school))
     return context.go(_path(id, school))
 
 
 @router.post("/kit/setups/{id}/sheet/clear")
-def clearsheet_page(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
+def clear_ticks(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
     """Take all ticks back."""
     outing = next(iter(log.list_outings(context.uow)), None)
     with context.transaction():
@@ -109,7 +130,7 @@ def change_line(
 
 
 @router.post("/kit/setups/{id}/sheet/restore")
-def restoresheet_page(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
+def restore(context: CurrentContext, id: int, *, school: Annotated[str, Form()] = "") -> Response:
     """Return to the lines the rules give, undoably."""
     with context.undoable_transaction("Restored the sheet"):
         sheets.forget_changes(context.uow, kit.get_setup(context.uow, id).body_id)

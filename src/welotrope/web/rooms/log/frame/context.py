@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 
 from welotrope.core.inputs import Input
 from welotrope.core.kit.aids.registry import BODY_KINDS
+from welotrope.core.picture.picture import Picture
 from welotrope.core.plan.preset import Preset
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome, Tally, tally
+from welotrope.core.review.roll import Roll
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.stops import stops_between
 from welotrope.store.queries import kit, log, pictures, rolls
@@ -93,10 +95,23 @@ def _meant(form: FrameForm, stored: StoredSetup | None) -> list[Input]:
     return [narrowed(one, {"aid": {*aids, "", "scale", "eye", form.aid}}) for one in inputs]
 
 
-def frame_lines(uow: UnitOfWork, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
+@dataclass(frozen=True)
+class FrameLists:
+    """What frames are named and shown by: rolls by key, and the first picture of each frame."""
+
+    rolls: Mapping[int, Roll]
+    pictures: Mapping[int, Picture]
+
+
+def frame_lists(uow: UnitOfWork, frames: Sequence[Frame]) -> FrameLists:
+    """Read what these frames are named and shown by."""
+    return FrameLists(rolls.roll_names(uow), pictures.first_of_frames(uow, [frame.id for frame in frames]))
+
+
+def frame_lines(lists: FrameLists, frames: Sequence[Frame], unit: Unit) -> tuple[FrameLine, ...]:
     """Return frames as they stand in the log."""
-    named = {id: roll.name for id, roll in rolls.roll_names(uow).items()}
-    shown = pictures.first_of_frames(uow, [frame.id for frame in frames])
+    named = {id: roll.name for id, roll in lists.rolls.items()}
+    shown = lists.pictures
     return tuple(
         FrameLine(
             frame=frame, words=frame_words(frame, unit, roll=named.get(frame.roll_id or 0, "")),
@@ -110,28 +125,46 @@ def frame_lines(uow: UnitOfWork, frames: Sequence[Frame], unit: Unit) -> tuple[F
 def frame_row(uow: UnitOfWork, id: int, unit: Unit) -> FrameRowView:
     """Gather one frame's row."""
     frame = log.get_frame(uow, id)
-    (line,) = frame_lines(uow, [frame], unit)
+    (line,) = frame_lines(frame_lists(uow, [frame]), [frame], unit)
     return FrameRowView(line, tuple(Outcome), tally(log.outcomes_of(uow, frame.outing_id)), unit)
 
 
-def roll_options(uow: UnitOfWork) -> Options:
+def roll_options(named: Mapping[int, Roll]) -> Options:
     """Return rolls to choose from: key and words."""
-    return tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(uow).items())
+    return tuple((str(id), roll.describe()) for id, roll in named.items())
 
 
-def setup_options(uow: UnitOfWork) -> Options:
+def setup_options(setups: Sequence[StoredSetup]) -> Options:
     """Return set-ups to choose from: key and words."""
-    return tuple((str(one.id), one.setup.name) for one in kit.list_setups(uow))
+    return tuple((str(one.id), one.setup.name) for one in setups)
+
+
+@dataclass(frozen=True, kw_only=True)
+class FrameChoices:
+    """What the form of a frame offers: set-ups, rolls and outings."""
+
+    setups: Options
+    rolls: Options
+    outings: Options
+
+
+def load_choices(uow: UnitOfWork) -> FrameChoices:
+    """Read what the form of a frame offers."""
+    return FrameChoices(
+        setups=setup_options(kit.list_setups(uow)), rolls=roll_options(rolls.roll_names(uow)),
+        outings=outing_options(log.list_outings(uow)),
+    )  # fmt: skip
 
 
 def frame_page(
-    uow: UnitOfWork, frame: Frame, form: FrameForm, errors: dict[str, str], unit: Unit, stored: StoredSetup | None
-) -> FramePage:
-    """Gather the page of a frame; ``stored`` is its set-up, None when it is gone or was never known."""
+    choices: FrameChoices, frame: Frame, form: FrameForm, errors: dict[str, str], unit: Unit,
+    stored: StoredSetup | None,
+) -> FramePage:  # fmt: skip
+    """Return the page of a frame; ``stored`` is its set-up, None when it is gone or was never known."""
     return FramePage(
         frame=frame, words=frame_words(frame, unit), form=form, errors=errors, unit=unit,
-        gone=stored is None and bool(frame.lens_name), setups=setup_options(uow), rolls=roll_options(uow),
-        outings=outing_options(log.list_outings(uow)), outcomes=tuple(Outcome),
+        gone=stored is None and bool(frame.lens_name), setups=choices.setups, rolls=choices.rolls,
+        outings=choices.outings, outcomes=tuple(Outcome),
         miss=None if stored is None else ring_miss(stored.setup, frame), stored=stored,
     )  # fmt: skip
 

@@ -12,11 +12,18 @@ from welotrope.core.errors import UnreadableError
 from welotrope.core.review.frame import Frame, marked
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import format_distance
-from welotrope.store.queries import kit, log
+from welotrope.store.queries import kit, log, rolls
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.limits import local_path
-from welotrope.web.rooms.log.frame.context import NewFramePage, frame_page, frame_row, preset_at, roll_options
+from welotrope.web.rooms.log.frame.context import (
+    NewFramePage,
+    frame_page,
+    frame_row,
+    load_choices,
+    preset_at,
+    roll_options,
+)
 from welotrope.web.rooms.log.frame.form import FrameForm, outing_options
 from welotrope.web.rooms.log.taken_with import taken_with
 
@@ -59,7 +66,7 @@ def _frame_form(context: RequestContext, form: FrameForm, errors: dict[str, str]
     stored = context.selected_setup()
     page = NewFramePage(
         form=form, stored=stored, outings=outing_options(log.list_outings(context.uow)[:20]),
-        rolls=roll_options(context.uow), errors=errors, back=back,
+        rolls=roll_options(rolls.roll_names(context.uow)), errors=errors, back=back,
     )  # fmt: skip
     return context.page("log/frame/new.html", page, status=422 if errors else 200)
 
@@ -104,7 +111,7 @@ def update_frame(context: CurrentContext, id: int) -> Response:
 
 def _edit_form(context: RequestContext, frame: Frame, form: FrameForm, errors: dict[str, str]) -> Response:
     stored = taken_with(context.uow, frame)
-    page = frame_page(context.uow, frame, form, errors, context.preferences.unit, stored)
+    page = frame_page(load_choices(context.uow), frame, form, errors, context.preferences.unit, stored)
     return context.page("log/frame/page.html", page, status=422 if errors else 200)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from urllib.parse import urlencode
 
@@ -13,7 +14,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries import log, pictures
 from welotrope.store.queries.log import After
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.rooms.log.frame.context import FrameLine, Options, frame_lines, roll_options
+from welotrope.web.rooms.log.frame.context import FrameLine, FrameLists, Options, frame_lines, frame_lists, roll_options
 from welotrope.web.rooms.log.frame.form import outing_options
 from welotrope.web.rooms.log.outing.bulk import BulkForm
 
@@ -82,11 +83,24 @@ def place_of(text: str) -> After | None:
         return None
 
 
-def log_page(
-    uow: UnitOfWork, asked: FrameFilter, search: FrameSearch, after: After | None, unit: Unit,
-    *, form: BulkForm | None = None, errors: dict[str, str] | None = None,
-) -> LogPage:  # fmt: skip
-    """Gather the Log room for an outing, the newest when none is asked for."""
+@dataclass(frozen=True, kw_only=True)
+class LogData:
+    """What is kept of an outing, or of all: the frames a search finds, one page of them and one more, and their marks.
+
+    ``counts`` is None on a further page, and where nothing is shown.
+    """
+
+    outings: Sequence[Outing]
+    outing: Outing | None
+    frames: Sequence[Frame]
+    counts: Mapping[Outcome | None, int] | None
+    lists: FrameLists
+    lenses: list[str]
+    unmatched: int
+
+
+def load_log(uow: UnitOfWork, asked: FrameFilter, search: FrameSearch, after: After | None) -> LogData:
+    """Read what is kept of an outing, the newest when none is asked for."""
     outings = log.list_outings(uow)
     wanted = next((one for one in outings if one.id == asked.outing), None)
     newest = outings[0] if outings and asked.outing is None else None
@@ -99,15 +113,28 @@ def log_page(
         frames, counts = log.first_page(uow, scope, search, PAGE + 1)
     elif shown:
         frames = log.page_of_frames(uow, scope, search, after, PAGE + 1)
+    return LogData(
+        outings=outings, outing=outing, frames=frames, counts=counts, lists=frame_lists(uow, frames[:PAGE]),
+        lenses=log.lens_names(uow), unmatched=pictures.count_pictures(uow, None),
+    )  # fmt: skip
+
+
+def log_page(
+    data: LogData, asked: FrameFilter, search: FrameSearch, unit: Unit, *, form: BulkForm | None = None,
+    errors: dict[str, str] | None = None,
+) -> LogPage:  # fmt: skip
+    """Return the Log room."""
+    outings, outing, frames, counts = data.outings, data.outing, data.frames, data.counts
+    scope = None if outing is None else outing.id
     last = frames[PAGE - 1] if len(frames) > PAGE else None
     begins = "" if last is None else f"{last.taken_at.isoformat()}~{last.id}"
     here = FrameFilter(outing=scope, everything=asked.everything, q=asked.q, outcome=search.outcome, lens=search.lens)
     return LogPage(
-        outings=outings[:MOST_OUTINGS], older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
+        outings=list(outings[:MOST_OUTINGS]), older=max(len(outings) - MOST_OUTINGS, 0), outing=outing,
         everything=asked.everything, asked=here, narrowed=search.asks, unread=search.unread,
         tally=None if counts is None else tally(counts),
-        lines=frame_lines(uow, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=log.lens_names(uow),
+        lines=frame_lines(data.lists, frames[:PAGE], unit), outcomes=tuple(Outcome), lenses=data.lenses,
         next_query=here.query(after=begins) if begins else "", unit=unit,
-        unmatched=pictures.count_pictures(uow, None), form=form or BulkForm(), errors=errors or {},
-        rolls=roll_options(uow), places=outing_options(outings[:MOST_OUTINGS]),
+        unmatched=data.unmatched, form=form or BulkForm(), errors=errors or {},
+        rolls=roll_options(data.lists.rolls), places=outing_options(outings[:MOST_OUTINGS]),
     )  # fmt: skip

@@ -16,7 +16,7 @@ from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.exports import exported
 from welotrope.web.request.limits import Key
 from welotrope.web.rooms.log.outing.bulk import BulkForm, changed
-from welotrope.web.rooms.log.outing.context import FrameFilter, asked_of, log_page, place_of
+from welotrope.web.rooms.log.outing.context import FrameFilter, asked_of, load_log, log_page, place_of
 from welotrope.web.rooms.log.outing.form import OutingForm
 
 router = APIRouter()
@@ -37,7 +37,8 @@ def show_log(
     """Show an outing, the newest first, or what is looked for; further pages of frames as fragments."""
     asked = asked_of(outing, q, outcome, lens)
     search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
-    page = log_page(context.uow, asked, search, place_of(after) if after else None, context.preferences.unit)
+    data = load_log(context.uow, asked, search, place_of(after) if after else None)
+    page = log_page(data, asked, search, context.preferences.unit)
     return context.page("log/outing/page.html", page, part="log/outing/rows.html" if after else "log/outing/found.html")
 
 
@@ -55,7 +56,8 @@ def change_many(
         errors = {**errors, "frame": "Nothing to change was said. Choose or write something below."}
     if errors:
         search = read_search(asked.q, context.numbers_in, outcome=asked.outcome, lens=asked.lens)
-        page = log_page(context.uow, asked, search, None, context.preferences.unit, form=form, errors=errors)
+        data = load_log(context.uow, asked, search, None)
+        page = log_page(data, asked, search, context.preferences.unit, form=form, errors=errors)
         return context.page("log/outing/page.html", page, status=422)
     many = f"{len(ids)} frame{'' if len(ids) == 1 else 's'}"
     with context.undoable_transaction(f"Deleted {many}" if form.intent == "delete" else f"Changed {many}"):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
 from welotrope.core.picture.matching import ClockOffset, Moment, clock_offset_of, format_offset, seconds_of
@@ -15,7 +15,7 @@ from welotrope.core.units.stops import format_stop
 from welotrope.store.queries import log, picture_imports, rolls
 from welotrope.store.queries.picture_imports import PictureImport
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.rooms.log.frame.context import Options
+from welotrope.web.rooms.log.frame.context import Options, roll_options
 from welotrope.web.rooms.log.frame.form import outing_options
 from welotrope.web.rooms.log.pictures.scope import Scope
 from welotrope.web.rooms.log.pictures.timeline import Timeline, timeline
@@ -74,8 +74,25 @@ class PicturesPage:
     at_computer: bool = True
 
 
+@dataclass(frozen=True, kw_only=True)
+class PictureLists:
+    """What pictures can be put to, newest first, and what was read in last."""
+
+    outings: Sequence[Outing]
+    rolls: Options
+    imports: list[PictureImport]
+
+
+def load_lists(uow: UnitOfWork) -> PictureLists:
+    """Read what pictures can be put to."""
+    return PictureLists(
+        outings=log.list_outings(uow), rolls=roll_options(rolls.roll_names(uow)),
+        imports=picture_imports.list_imports(uow),
+    )  # fmt: skip
+
+
 def pictures_page(
-    uow: UnitOfWork,
+    lists: PictureLists,
     scope: Scope,
     unit: Unit,
     *,
@@ -83,8 +100,8 @@ def pictures_page(
     folder: str = "",
     errors: Mapping[str, str] | None = None,
 ) -> PicturesPage:
-    """Gather the page of pictures."""
-    outings = log.list_outings(uow)
+    """Return the page of pictures."""
+    outings = lists.outings
     matched = sum(one.frame_id is not None for one in scope.pictures)
     taken = {one.frame_id for one in scope.pictures}
     return PicturesPage(
@@ -96,8 +113,7 @@ def pictures_page(
         more=max(len(scope.pictures) - MOST_LISTED, 0),
         frames=tuple((str(one.id), frame_option(one, unit)) for one in scope.frames),
         outings=outing_options(outings[:40]),
-        rolls=tuple((str(id), roll.describe()) for id, roll in rolls.roll_names(uow).items()),
-        imports=picture_imports.list_imports(uow),
+        rolls=lists.rolls, imports=lists.imports,
         new_batch=secrets.token_hex(8), folder=folder, errors=errors or {}, at_computer=at_computer,
     )  # fmt: skip
 

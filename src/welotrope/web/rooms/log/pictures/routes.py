@@ -30,7 +30,7 @@ from welotrope.web.request.dropped import taken_in
 from welotrope.web.request.folders import check_folder
 from welotrope.web.request.jobs import turn
 from welotrope.web.request.limits import local_path
-from welotrope.web.rooms.log.pictures.context import ClockPage, pictures_page
+from welotrope.web.rooms.log.pictures.context import ClockPage, load_lists, pictures_page
 from welotrope.web.rooms.log.pictures.importing import ImportRequest, bring_in, files_in
 from welotrope.web.rooms.log.pictures.scope import Scope, read_scope
 
@@ -237,7 +237,7 @@ def forget(context: CurrentContext, *, outing: Said = "", roll: Said = "", batch
 
 def _page(context: RequestContext, scope: Scope, *, folder: str = "", errors: dict[str, str] | None = None) -> Response:
     page = pictures_page(
-        context.uow, scope, context.preferences.unit, at_computer=at_computer(context),
+        load_lists(context.uow), scope, context.preferences.unit, at_computer=at_computer(context),
         folder=folder, errors=errors,
     )  # fmt: skip
     return context.page(PAGE, page, status=422 if errors else 200)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from fastapi import APIRouter
@@ -22,7 +23,7 @@ from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.context import CurrentContext, RequestContext, heavy_context
 from welotrope.web.request.exports import exported
 from welotrope.web.request.limits import Key
-from welotrope.web.rooms.log.frame.context import FrameLine, frame_lines
+from welotrope.web.rooms.log.frame.context import FrameLine, FrameLists, frame_lines, frame_lists
 from welotrope.web.rooms.log.frame.words import frame_words
 
 MOST = 5000
@@ -51,25 +52,44 @@ class ReportPage:
     unit: Unit
 
 
-def report_page(uow: UnitOfWork, outing_id: int | None, unit: Unit) -> ReportPage | None:
-    """Gather the report of an outing, the newest when none is asked for; None without any."""
+@dataclass(frozen=True, kw_only=True)
+class ReportData:
+    """What is kept of an outing: frames, the oldest first, set-ups by key, and what frames are named by."""
+
+    outing: Outing
+    outings: Sequence[Outing]
+    frames: Sequence[Frame]
+    setups: Mapping[int, Setup]
+    lists: FrameLists
+
+
+def load_report(uow: UnitOfWork, outing_id: int | None) -> ReportData | None:
+    """Read what is kept of an outing, the newest when none is asked for; None without any."""
     outings = log.list_outings(uow)
     outing = next((one for one in outings if one.id == outing_id), outings[0] if outings and not outing_id else None)
     if outing is None:
         return None
     frames = list(reversed(log.page_of_frames(uow, outing.id, FrameSearch(), None, MOST)))
-    setups = {one.id: one.setup for one in kit.list_setups(uow)}
-    missed = [frame for frame in frames if frame.outcome is not None and frame.outcome.is_miss][:MOST_MISSES]
-    lines = frame_lines(uow, missed, unit)
-    return ReportPage(
-        outing=outing, outings=outings[:40], tally=tally(counted(frames)), divisions=divide(frames),
-        leaning=leaning(frames), unit=unit,
-        missed=tuple(Missed(line, _miss(frame, setups)) for line, frame in zip(lines, missed, strict=True)),
-        learned=frame_lines(uow, [one for one in frames if one.note][:MOST_MISSES], unit),
+    return ReportData(
+        outing=outing, outings=outings[:40], frames=frames, lists=frame_lists(uow, frames),
+        setups={one.id: one.setup for one in kit.list_setups(uow)},
     )  # fmt: skip
 
 
-def _miss(frame: Frame, setups: dict[int, Setup]) -> RingMiss | None:
+def report_page(data: ReportData, unit: Unit) -> ReportPage:
+    """Return the report of an outing."""
+    frames = data.frames
+    missed = [frame for frame in frames if frame.outcome is not None and frame.outcome.is_miss][:MOST_MISSES]
+    lines = frame_lines(data.lists, missed, unit)
+    return ReportPage(
+        outing=data.outing, outings=list(data.outings), tally=tally(counted(frames)), divisions=divide(frames),
+        leaning=leaning(frames), unit=unit,
+        missed=tuple(Missed(line, _miss(frame, data.setups)) for line, frame in zip(lines, missed, strict=True)),
+        learned=frame_lines(data.lists, [one for one in frames if one.note][:MOST_MISSES], unit),
+    )  # fmt: skip
+
+
+def _miss(frame: Frame, setups: Mapping[int, Setup]) -> RingMiss | None:
     setup = setups.get(frame.setup_id or 0)
     return None if setup is None else ring_miss(setup, frame)
 
@@ -80,8 +100,10 @@ router = APIRouter()
 @router.get("/log/report")
 def show_report(context: CurrentContext, *, outing: Key | None = None) -> Response:
     """Show what an outing tells."""
-    page = report_page(context.uow, outing, context.preferences.unit)
-    return context.page("log/report/page.html" if page else "log/report/empty.html", page)
+    data = load_report(context.uow, outing)
+    if data is None:
+        return context.page("log/report/empty.html", None)
+    return context.page("log/report/page.html", report_page(data, context.preferences.unit))
 
 
 @router.get("/log/export.json")

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import Picture, sharp_blur_px
 from welotrope.core.picture.sharpness_map import Place
 from welotrope.core.picture.verdict import SpotSharpness, SpotVerdict, at_spot, sharpest_of
+from welotrope.core.plan.preset import Preset
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.intention import Spot, format_spot
 from welotrope.core.review.miss import RingMiss, ring_miss
@@ -68,18 +70,54 @@ class ReviewPage:
     unit: Unit
 
 
-def review_page(uow: UnitOfWork, picture: Picture, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
-    """Gather the review of a picture; ``spot`` stands in for the one its frame has."""
+@dataclass(frozen=True, kw_only=True)
+class ReviewData:
+    """What is kept of a picture under review, of its frame, and of the pictures around it.
+
+    Parameters
+    ----------
+    picture, frame, stored
+        The picture, its frame, and the set-up that was taken with; None for none.
+    measured
+        The sharpness measured of the picture and of those beside it, by key.
+    order
+        Every picture of the outing, in order of time.
+    saved
+        The presets of the lens.
+    """
+
+    picture: Picture
+    frame: Frame | None
+    stored: StoredSetup | None
+    measured: Mapping[int, JsonObject | None]
+    order: Sequence[Picture]
+    saved: Sequence[Preset]
+
+
+def load_review(uow: UnitOfWork, picture: Picture) -> ReviewData:
+    """Read what is kept of a picture under review."""
     frame = None if picture.frame_id is None else log.get_frame(uow, picture.frame_id)
     stored = None if frame is None else taken_with(uow, frame)
+    order = pictures.list_pictures(uow, picture.outing_id)
+    beside = _beside(order, picture)
+    wanted = [picture] if len(beside) < 2 else [picture, *beside]
+    return ReviewData(
+        picture=picture, frame=frame, stored=stored, order=order,
+        measured={one.id: pictures.measured(uow, one.id) for one in wanted},
+        saved=[] if stored is None else presets.list_presets(uow, stored.lens_id),
+    )  # fmt: skip
+
+
+def review_page(data: ReviewData, *, full: bool, unit: Unit, spot: Spot | None = None) -> ReviewPage:
+    """Return the review of a picture; ``spot`` stands in for the one its frame has."""
+    picture, frame, stored, order = data.picture, data.frame, data.stored, data.order
     spot = spot or (frame.spot if frame else None)
-    measured = pictures.measured(uow, picture.id)
+    measured = data.measured[picture.id]
     limit = None if stored is None else sharp_blur_px(stored.setup, picture.width_px, picture.height_px)
     seen = None
     if spot is not None and measured is not None:
         cell = measured["cell_px"] / picture.width_px, measured["cell_px"] / picture.height_px
         seen = at_spot(measured["blur_px"], cell, _places(measured), spot, limit)
-    order = pictures.list_pictures(uow, picture.outing_id)
     at = next(index for index, one in enumerate(order) if one.id == picture.id)
     beside = _beside(order, picture)
     return ReviewPage(
@@ -88,10 +126,10 @@ def review_page(uow: UnitOfWork, picture: Picture, *, full: bool, unit: Unit, sp
         map_json=json.dumps(_drawn(measured, limit, picture)), measured=measured is not None,
         softened=bool(measured and measured.get("softened")), shaken=_shaken(measured), full=full, spot=spot,
         spot_words=format_spot(spot) if spot else "", said=_SEEN[seen.seen] if seen else "", seen=seen,
-        instead=_instead(uow, frame, stored, unit), number=at + 1, count=len(order),
+        instead=_instead(data, unit), number=at + 1, count=len(order),
         miss=None if frame is None or stored is None else ring_miss(stored.setup, frame),
         before=order[at - 1] if at else None, after=order[at + 1] if at + 1 < len(order) else None, beside=beside,
-        sharpest_id=_sharpest(uow, beside), unit=unit,
+        sharpest_id=_sharpest(data, beside), unit=unit,
     )  # fmt: skip
 
 
@@ -121,13 +159,14 @@ def _drawn(measured: JsonObject | None, limit: float | None, picture: Picture) -
     }  # fmt: skip
 
 
-def _instead(uow: UnitOfWork, frame: Frame | None, stored: StoredSetup | None, unit: Unit) -> tuple[Instead, ...]:
+def _instead(data: ReviewData, unit: Unit) -> tuple[Instead, ...]:
     """Return the subjects of the preset the frame was taken on, in front of and behind the one that was meant."""
+    frame = data.frame
     at = None if frame is None else frame.said_mm
-    if frame is None or stored is None or at is None or not frame.preset_name:
+    if frame is None or at is None or not frame.preset_name:
         return ()
     name = frame.preset_name.partition(", opened")[0].partition(", stopped")[0]
-    preset = next((one for one in presets.list_presets(uow, stored.lens_id) if one.name == name), None)
+    preset = next((one for one in data.saved if one.name == name), None)
     found = []
     for subject in preset.subjects if preset else ():
         off = subject.distance_mm - at
@@ -139,7 +178,7 @@ def _instead(uow: UnitOfWork, frame: Frame | None, stored: StoredSetup | None, u
     return tuple(found)
 
 
-def _beside(order: list[Picture], picture: Picture) -> tuple[Picture, ...]:
+def _beside(order: Sequence[Picture], picture: Picture) -> tuple[Picture, ...]:
     """Return the pictures of a burst or bracket with this one, in order of time."""
     if picture.when is None:
         return (picture,)
@@ -155,9 +194,9 @@ def _beside(order: list[Picture], picture: Picture) -> tuple[Picture, ...]:
     return tuple(near[start : start + MOST_BESIDE])
 
 
-def _sharpest(uow: UnitOfWork, beside: tuple[Picture, ...]) -> int | None:
+def _sharpest(data: ReviewData, beside: tuple[Picture, ...]) -> int | None:
     if len(beside) < 2:
         return None
-    blurs = [min((one.blur_px for one in _places(pictures.measured(uow, each.id))), default=None) for each in beside]
+    blurs = [min((one.blur_px for one in _places(data.measured[each.id])), default=None) for each in beside]
     best = sharpest_of(blurs, [float(max(one.width_px, one.height_px)) for one in beside])
     return None if best is None else beside[best].id

@@ -26,7 +26,7 @@ from welotrope.web.request.jobs import turn
 from welotrope.web.request.limits import Key
 from welotrope.web.request.origin import is_guest
 from welotrope.web.rooms.log.pictures.serving import original_of
-from welotrope.web.rooms.log.review.context import review_page
+from welotrope.web.rooms.log.review.context import load_review, review_page
 
 router = APIRouter()
 Share = Annotated[float | None, Query(ge=0, le=1)]
@@ -42,7 +42,7 @@ def review(
         return context.page("log/review/empty.html", None)
     spot = Spot(x, y) if x is not None and y is not None else None
     page = review_page(
-        context.uow, shown, full=not is_guest(context.request) and original_of(context, shown) is not None,
+        load_review(context.uow, shown), full=not is_guest(context.request) and original_of(context, shown) is not None,
         unit=context.preferences.unit, spot=spot,
     )  # fmt: skip
     return context.page("log/review/page.html", page, part="log/review/side.html")

@@ -15,7 +15,7 @@ from welotrope.store.queries.rolls import StoredRoll
 from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.forms.text_form import TextForm
 from welotrope.web.request.context import CurrentContext, RequestContext
-from welotrope.web.rooms.log.frame.context import FrameLine, frame_lines
+from welotrope.web.rooms.log.frame.context import FrameLine, frame_lines, frame_lists
 
 
 @asks_for(Roll)
@@ -132,6 +132,7 @@ def _roll(context: RequestContext, id: int, form: RollForm, dates: DatesForm, er
     stored, frames = rolls.get_roll(context.uow, id), rolls.frames_on(context.uow, id)
     page = RollPage(
         stored=stored, form=form, dates=dates, errors=errors, bodies=_bodies(context), unit=context.preferences.unit,
-        lines=frame_lines(context.uow, frames, context.preferences.unit), undated=sum(one.undated for one in frames),
+        lines=frame_lines(frame_lists(context.uow, frames), frames, context.preferences.unit),
+        undated=sum(one.undated for one in frames),
     )  # fmt: skip
     return context.page("log/rolls/page.html", page, status=422 if errors else 200)

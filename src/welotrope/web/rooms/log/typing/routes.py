@@ -9,7 +9,7 @@ from starlette.responses import Response
 
 from welotrope.core.inputs import FormInput, read_record
 from welotrope.core.units.dates import format_date
-from welotrope.store.queries import log
+from welotrope.store.queries import log, rolls
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame.context import roll_options
 from welotrope.web.rooms.log.typing.context import TypingPage, echo_of, frames_of, known_kit, read_typed
@@ -76,5 +76,5 @@ def _page(context: RequestContext, form: Any, errors: dict[str, str], text: str)
         form=form, errors=errors | ({"text": problem} if problem and text.strip() else {}), text=text, echo=echo,
         good=sum(bool(one.words) for one in echo), bad=sum(bool(one.problem) for one in echo),
         outings=tuple(dict.fromkeys(one.name for one in log.list_outings(context.uow)))[:20], lenses=lenses,
-        rolls=roll_options(context.uow),
+        rolls=roll_options(rolls.roll_names(context.uow)),
     )  # fmt: skip
