@@ -19,7 +19,7 @@ from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Split, Through
+from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Prisms, Split, Through
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
@@ -39,6 +39,7 @@ MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
 # Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
 START_HALVES, ROOM_HALVES = 3.0, 1.5
+_BLEND_FRAMES = 5  # each less than half a pixel of blur
 _FILM_PITCH_MM = 0.006
 _AT_THE_STOP_DEG = 0.1
 
@@ -166,6 +167,14 @@ class Round:
         shift_per_mm = max((self._shift_per_mm(part) for part in self.seen.parts), default=0.0)
         per_degree = 1 / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
         return min(max(0.45 * pixel_mm / (max(blur_per_mm, shift_per_mm) * per_degree), 0.02), 4.0)
+
+    @property
+    def blend_frames(self) -> int:
+        """Return across how many frames of the ring two may be laid over one another for what lies between them.
+
+        A blur between two that differ by some pixels looks like their mean; a line in two places does not.
+        """
+        return 1 if any(isinstance(part, Split | Prisms | Patch) for part in self.seen.parts) else _BLEND_FRAMES
 
     def _shift_per_mm(self, part: Part) -> float:
         """How far a part moves the picture for a mm of extension."""

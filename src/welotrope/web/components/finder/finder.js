@@ -1,5 +1,6 @@
 // A round in the finder: what the ring asks for is fetched and drawn, and the release is sent.
 import { bindControls } from "./controls.js";
+import { Fading } from "./fading.js";
 import { Frames } from "./frames.js";
 import { runScene } from "./motion.js";
 import { Places } from "./places.js";
@@ -21,10 +22,11 @@ class Finder {
     Object.assign(this, { root, plan, canvas, screen: new Screen(root), strip: root.querySelector(".finder-strip"), trace: new Trace() });
     this.state = {
       step: plan.first_step, turned: plan.turned, mask: false, level: plan.levels[plan.levels.length > 1 ? 1 : 0] ?? "",
-      colour: plan.colours[0], shown: "", way: 1, area: plan.area, running: !plan.moving,
+      colour: plan.colours[0], way: 1, speed: 0, area: plan.area, running: !plan.moving,
     };
     this.places = new Places(plan, this.state);
-    this.frames = new Frames(plan.base, () => (plan.moving || this.state.sent ? [] : this.places.wanted(this.ring.value)), (_arrived, problem) => this.arrived(problem));
+    this.frames = new Frames(plan.base, () => (plan.moving || this.state.sent ? [] : this.places.wanted(this.ring.value, { pace: this.frames.pace(), seconds: this.frames.seconds })), (_arrived, problem) => this.arrived(problem));
+    this.fading = new Fading(this.frames, this.places, this.screen, () => this.started());
     this.releasing = new Releasing(root, plan.base, (problem) => this.notSent(problem));
     this.ring = this.turningRing();
   }
@@ -76,14 +78,17 @@ class Finder {
     this.progress();
   }
 
+  started() {
+    if (!this.trace.started) this.trace.start(this.ring.value);
+  }
+
   fail(problem) {
     if (!this.frames.leaving.signal.aborted) this.screen.say(problem);
   }
 
   turned(value) {
     const { state, strip, plan } = this;
-    state.way = value < (state.before ?? value) ? -1 : 1;
-    state.before = value;
+    this.places.turned(value);
     this.trace.note(value);
     strip.style.setProperty("background-position-x", `${-value * 8 * plan.direction}px`);
     strip.setAttribute("aria-valuenow", value.toFixed(1));
@@ -92,19 +97,13 @@ class Finder {
     this.frames.pump();
   }
 
-  async draw() {
-    const { frames, state } = this;
-    if (this.plan.moving) return;
-    const found = frames.nearest(this.places.view(), this.places.index(this.ring.value));
-    if (!found || found === state.shown) return;
-    state.shown = found;
-    const picture = await frames.picture(found);
-    if (state.shown === found && !frames.leaving.signal.aborted) this.paint(picture);
+  draw() {
+    if (!this.plan.moving) this.fading.wake(this.ring.value);
   }
 
   paint(picture) {
     this.screen.paint(picture);
-    if (!this.trace.started) this.trace.start(this.ring.value);
+    this.started();
   }
 
   progress() {
@@ -113,12 +112,13 @@ class Finder {
   }
 
   change(patch) {
-    const state = Object.assign(this.state, patch, { shown: "" });
+    const state = Object.assign(this.state, patch);
     this.ring.fine = this.places.fine();
     for (const button of this.root.querySelectorAll("[data-set]")) {
       button.setAttribute("aria-pressed", String(state[button.dataset.set]) === button.dataset.value);
     }
     this.screen.size(this.plan, state.step);
+    this.fading.renew();
     this.draw();
     this.frames.pump();
     this.progress();

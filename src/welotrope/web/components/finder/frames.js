@@ -1,6 +1,6 @@
-// Fetches frames of a round, a few at a time, the most wanted first; keeps them, and finds the nearest one there is.
+// Fetches frames of a round, a few at a time, the most wanted first; keeps them, and finds those on either side of a place.
 const LANES = 2;
-const MOST_BLOBS = 420;
+const MOST_FRAMES = 420;
 const MOST_PICTURES = 40;
 const TRIES = 4; // when nothing answers, each after a longer pause
 const PAUSE_MS = 400;
@@ -8,7 +8,7 @@ const UNREACHED = "Welotrope does not answer. The round is kept for two hours: r
 
 export class Frames {
   constructor(base, wanted, arrived) {
-    Object.assign(this, { base, wanted, arrived, blobs: new Map(), pictures: new Map(), busy: new Set(), refused: new Set(), failures: 0, over: false, pausing: false });
+    Object.assign(this, { base, wanted, arrived, blobs: new Map(), pictures: new Map(), busy: new Set(), refused: new Set(), failures: 0, seconds: 0.05, over: false, pausing: false });
     this.leaving = new AbortController();
   }
 
@@ -23,9 +23,10 @@ export class Frames {
 
   async load(key) {
     this.busy.add(key);
+    const asked = performance.now();
     try {
       const response = await fetch(`${this.base}/frame?${key}`, { signal: this.leaving.signal });
-      if (response.ok) this.keep(key, await response.blob());
+      if (response.ok) this.keep(key, await response.blob(), (performance.now() - asked) / 1000);
       else this.refuse(key, response.status, await response.text());
       this.failures = 0;
     } catch {
@@ -59,9 +60,15 @@ export class Frames {
     }, PAUSE_MS * 2 ** this.failures);
   }
 
-  keep(key, blob) {
+  // How many frames come a second.
+  pace() {
+    return LANES / this.seconds;
+  }
+
+  keep(key, blob, seconds) {
+    this.seconds = 0.8 * this.seconds + 0.2 * seconds;
     this.blobs.set(key, blob);
-    if (this.blobs.size > MOST_BLOBS) this.blobs.delete(this.blobs.keys().next().value);
+    if (this.blobs.size > MOST_FRAMES) this.blobs.delete(this.blobs.keys().next().value);
   }
 
   // Waits until nothing is being fetched; what is wanted by then must be nothing.
@@ -76,29 +83,29 @@ export class Frames {
     return createImageBitmap(await response.blob());
   }
 
-  // The key of the frame nearest to an index in a view, or null.
-  nearest(view, index) {
-    let best = null;
-    let distance = Infinity;
-    for (const key of this.blobs.keys()) {
+  // The frames of a view nearest to a place along the ring, on either side of it: their places and keys, or null.
+  beside(view, place, there = this.blobs) {
+    let [below, above] = [null, null];
+    for (const key of there.keys()) {
       if (!key.endsWith(view)) continue;
-      const off = Math.abs(Number(key.slice(2, key.indexOf("&"))) - index);
-      if (off < distance) [best, distance] = [key, off];
+      const at = Number(key.slice(2, key.indexOf("&")));
+      if (at <= place && !(below?.at >= at)) below = { at, key };
+      if (at >= place && !(above?.at <= at)) above = { at, key };
     }
-    return best;
+    return { below, above };
   }
 
+  // A frame unpacked; the one looked at longest ago makes room.
   async picture(key) {
-    if (!this.pictures.has(key)) {
-      const made = await createImageBitmap(this.blobs.get(key));
-      this.pictures.set(key, made);
-      if (this.pictures.size > MOST_PICTURES) {
-        const [old, gone] = this.pictures.entries().next().value;
-        this.pictures.delete(old);
-        gone.close();
-      }
+    const made = this.pictures.get(key) ?? (await createImageBitmap(this.blobs.get(key)));
+    this.pictures.delete(key);
+    this.pictures.set(key, made);
+    if (this.pictures.size > MOST_PICTURES) {
+      const [old, gone] = this.pictures.entries().next().value;
+      this.pictures.delete(old);
+      gone.close();
     }
-    return this.pictures.get(key);
+    return made;
   }
 
   leave() {

@@ -5,8 +5,15 @@ export class Screen {
     Object.assign(this, { root, canvas, pen: canvas.getContext("2d"), drawn: 0 });
   }
 
-  paint(picture) {
-    this.pen.drawImage(picture, 0, 0, this.canvas.width, this.canvas.height);
+  // Draws a picture, and over it, as strong as its share, another.
+  paint(picture, over = null, share = 0) {
+    const { width, height } = this.canvas;
+    this.pen.drawImage(picture, 0, 0, width, height);
+    if (over) {
+      this.pen.globalAlpha = share;
+      this.pen.drawImage(over, 0, 0, width, height);
+      this.pen.globalAlpha = 1;
+    }
     this.root.dataset.frames = String((this.drawn += 1));
     this.root.dataset.ready = "yes";
   }

@@ -31,6 +31,7 @@ class RoundPage:
     view_stop: float
     steps: tuple[float, ...]
     grids: tuple[float, ...]
+    blend: int
     first_step: float
     levels: tuple[str, ...]
     colours: tuple[str, ...]
@@ -49,7 +50,7 @@ class RoundPage:
     def plan_json(self) -> str:
         """What the script works with; safe inside a script element."""
         plan = {
-            "base": f"/practice/rounds/{self.key}", "steps": self.steps, "grids": self.grids,
+            "base": f"/practice/rounds/{self.key}", "steps": self.steps, "grids": self.grids, "blend": self.blend,
             "first_step": self.first_step, "turned": self.exercise.turned, "levels": self.levels,
             "colours": self.colours, "live": self.live, "moving": self.moving, "throw_deg": self.throw_deg,
             "start_deg": self.start_deg, "direction": self.direction, "area": self.area, "lean": self.lean_mm,
@@ -70,6 +71,7 @@ def round_page(opened: OpenRound, display: Display | None) -> RoundPage:
         key=opened.key, setup_name=setup.name, exercise=made.exercise, scene_title=BY_NAME[scene.name].title,
         target_name=scene.target_name, aid=made.aid, aid_name=view_name(made.aid), stop=made.stop,
         view_stop=made.view_stop, steps=made.steps, grids=tuple(made.grid_deg(step) for step in made.steps),
+        blend=made.blend_frames,
         first_step=made.first_step, levels=tuple(name for name, _ in made.levels),
         colours=setup.body.traits.peaking_colours or ("white", "red", "yellow"), live=made.live,
         moving=scene.moves, throw_deg=made.ring.throw_deg, start_deg=made.start_deg,
