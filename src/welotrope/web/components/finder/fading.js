@@ -1,5 +1,6 @@
 // What is drawn at each refresh of the display: the frame on one side of the ring, and over it, as faint as it is far, the other.
 const AT_ONCE = 4; // refreshes of the display: what is passed in so short a time may be shown as one
+const REFRESHES = 60; // a second
 
 export class Fading {
   constructor(frames, places, screen, drawn) {
@@ -33,7 +34,7 @@ export class Fading {
     const near = this.nearer(below, above, place);
     if (!near) return;
     const apart = below && above ? above.at - below.at : 0;
-    const faded = apart > 0 && apart <= places.plan.blend + AT_ONCE * passed;
+    const faded = apart > 0 && apart <= places.plan.blend + Math.max(AT_ONCE, (2 * REFRESHES) / frames.pace()) * passed;
     const share = faded ? (place - below.at) / apart : 0;
     const shown = faded ? `${below.key} ${above.key} ${share.toFixed(2)}` : near.key;
     if (shown === this.shown) return;
