@@ -25,10 +25,10 @@ def test_what_is_focused_on_is_as_near_as_it_says_and_has_detail(name):
         column = round((found.target_x - plate.left) * plate.unit_px)
         row = round((found.target_y - plate.top) * plate.unit_px)
         here = np.s_[row - 25 : row + 26, column - 25 : column + 26]
-        assert np.abs(plate.nearness[here] - 1).min() < 0.004
+        assert np.abs(plate.nearness(plate.coded[here]) - 1).min() < 0.004
     sharp = found.plates[-1]
     grey = cv2.cvtColor(sharp.colour, cv2.COLOR_BGR2GRAY).astype(float)
-    at = np.abs(sharp.nearness - 1) < 0.01
+    at = np.abs(sharp.nearness(sharp.coded) - 1) < 0.01
     assert at.mean() > 0.01
     assert np.percentile(np.hypot(cv2.Sobel(grey, -1, 1, 0), cv2.Sobel(grey, -1, 0, 1))[at], 95) > 20
     assert 0.01 < found.brightness <= 1

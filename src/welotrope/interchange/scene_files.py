@@ -46,8 +46,9 @@ def _plate(folder: Path, name: str, place: JsonObject, code: JsonObject) -> Plat
     codes = cv2.imread(str(folder / f"{name}-nearness.png"), cv2.IMREAD_GRAYSCALE)
     if colour is None or codes is None or colour.shape[:2] != codes.shape:
         raise ValueError(f"{name} is no picture with its nearness")
-    of_code = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
+    meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
     picture: Picture = np.asarray(colour, np.uint8)
     return Plate(
-        picture, of_code.astype(np.float32)[codes], place["left"], place["top"], picture.shape[1] / place["width"]
-    )
+        picture, np.asarray(codes, np.uint8), place["left"], place["top"], picture.shape[1] / place["width"],
+        meanings.astype(np.float32),
+    )  # fmt: skip

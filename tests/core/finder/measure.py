@@ -23,7 +23,6 @@ def edge_scene(distance_mm, dark=60, light=180, x=0.0, lights=()):
     half = Layer(distance_mm, lambda canvas: canvas.box(x, -30, 60, 60, (light, light, light)), tuple(lights))
     return Scene(
         name="edge",
-        title="edge",
         layers=(backdrop(dark), half),
         target=1,
         target_name="the edge",
@@ -38,7 +37,6 @@ def line_scene(distance_mm, width=0.25, slope=0.0):
     line = Layer(distance_mm, lambda canvas: canvas.line(path, width, (230, 230, 230)))
     return Scene(
         name="line",
-        title="line",
         layers=(backdrop(20), line),
         target=1,
         target_name="the line",

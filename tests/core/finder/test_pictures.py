@@ -154,7 +154,7 @@ def level_scene():
     level = Layer(2000.0, lambda canvas: canvas.line([(-14, 0.4), (14, 0.4)], 0.12, (230, 230, 230)))
     layers = (edge_scene(2000.0).layers[0], level)
     return Scene(
-        name="level", title="level", layers=layers, target=1, target_name="the line", target_x=0.0, target_y=0.4
+        name="level", layers=layers, target=1, target_name="the line", target_x=0.0, target_y=0.4
     )
 
 
@@ -291,7 +291,6 @@ def test_a_near_thing_hides_a_light_behind_it():
     stage = Stage(
         Scene(
             name="post",
-            title="post",
             layers=(edge_scene(1e5, 20, 20).layers[0], light, post),
             target=2,
             target_name="post",
@@ -311,7 +310,6 @@ def test_lights_take_the_shape_and_size_of_the_aperture():
     stage = Stage(
         Scene(
             name="star",
-            title="star",
             layers=(edge_scene(1e5, 0, 0).layers[0], light),
             target=1,
             target_name="star",
@@ -335,7 +333,7 @@ def test_lights_take_the_shape_and_size_of_the_aperture():
 def test_a_star_is_smallest_at_infinity_and_a_mask_centres_its_spike():
     star = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(0, 0, 14),), backdrop=True)
     seen = finder(
-        Scene(name="star", title="star", layers=(star,), target=0, target_name="star", target_x=0, target_y=0),
+        Scene(name="star", layers=(star,), target=0, target_name="star", target_x=0, target_y=0),
         sensor_px=6000,
     )
 
@@ -405,7 +403,7 @@ def lit_shape(x, y, blades):
     layer = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(x, y, 1e6),), backdrop=True)
     near = Layer(1500.0, lambda canvas: None)
     scene = Scene(
-        name="l", title="", layers=(layer, near), target=1, target_name="", target_x=0.0, target_y=0.0,
+        name="l", layers=(layer, near), target=1, target_name="", target_x=0.0, target_y=0.0,
     )  # fmt: skip
     focus = Focus(extension_mm=float(extension_at_object_distance(1500.0, 50.0)), stop=1.4, blades=blades)
     seen = Stage(scene, 50.0, 1.0).render(View(900, 600, 0.04), focus)[:, :, 1] > 127

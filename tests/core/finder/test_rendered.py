@@ -21,7 +21,7 @@ REACH = FocusRange(50.0, 400.0, math.inf)
 def rendering(colour, nearness, *finer, lights=()):
     whole = Plate(colour, nearness.astype(np.float32), -18.0, -12.0, SIZE[0] / 36)
     return Rendering(
-        name="made", title="", plates=(whole, *finer), target_name="it", target_x=0.0, target_y=0.0, brightness=1.0, focal_lengths=(20.0, 40.0),
+        name="made", plates=(whole, *finer), target_name="it", target_x=0.0, target_y=0.0, brightness=1.0, focal_lengths=(20.0, 40.0),
         lights=lights,
     )  # fmt: skip
 

@@ -49,19 +49,27 @@ class Plate:
     ----------
     colour
         BGR, 8 bit, shape (height, width, 3).
-    nearness
-        Distance of the target over that of each pixel, shape (height, width); 0 for the sky.
+    coded
+        Distance of the target over that of each pixel, shape (height, width); 0 for the sky. With ``meanings``, 8 bit
+        codes of it.
     left, top
         Its corner, picture units from the middle of the frame.
     unit_px
         Its pixels to a picture unit.
+    meanings
+        The nearness that each of 256 codes stands for: a quarter of the memory.
     """
 
     colour: Picture
-    nearness: Nearness
+    coded: Nearness | Mask
     left: float
     top: float
     unit_px: float
+    meanings: Nearness | None = None
+
+    def nearness(self, coded: Nearness | Mask) -> Nearness:
+        """Return what codes of it stand for."""
+        return np.asarray(coded if self.meanings is None else self.meanings[coded], np.float32)
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -112,7 +120,10 @@ class Slices:
         with self._lock:
             if self._last is None or self._last[0] != view:
                 self._last = view, self._cut_all(view)
-            return self._last[1][index]
+            layers = self._last[1]
+            if index == len(layers) - 1:  # painted with this, all of them are kept by who asked
+                self._last = None
+            return layers[index]
 
     def _cut_all(self, view: View) -> list[Layered]:
         coarse = self._plates[0].unit_px * view.units_per_px  # pixels of the whole picture to one of the view
@@ -157,7 +168,7 @@ def _shower(name: str, renderings: Renderings, index: int) -> Callable[[Canvas],
 
 def _middles(plates: tuple[Plate, ...]) -> list[float]:
     """Return the nearness of each layer, farthest first: the mean of what is about as near, where there is anything."""
-    seen = np.concatenate([plate.nearness[::4, ::4].ravel() for plate in plates])
+    seen = np.concatenate([plate.nearness(plate.coded[::4, ::4]).ravel() for plate in plates])
     steps = np.array(_STEPS)
     between = np.concatenate(([steps[0] / 2], (steps[:-1] + steps[1:]) / 2, [np.inf]))
     found = [1.0]
@@ -184,7 +195,7 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         first = [(at - edge) * plate.unit_px - 0.5 for at, edge in zip(corner, (plate.left, plate.top), strict=True)]
         box = [0, 0, width, height]
         if number:
-            rows, columns = plate.nearness.shape
+            rows, columns = plate.coded.shape
             box = [
                 max(math.ceil(-first[0] / scale), 0), max(math.ceil(-first[1] / scale), 0),
                 min(math.floor((columns - 1 - first[0]) / scale) + 1, width),
@@ -198,9 +209,8 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         part = np.s_[top:bottom, left:right]
         edge = cv2.BORDER_REPLICATE
         colour[part] = cv2.warpAffine(plate.colour, to_plate, size, flags=flags | cv2.INTER_LINEAR, borderMode=edge)
-        nearness[part] = cv2.warpAffine(
-            plate.nearness, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge
-        )
+        coded = cv2.warpAffine(plate.coded, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge)
+        nearness[part] = plate.nearness(_mask(coded) if plate.meanings is not None else np.asarray(coded, np.float32))
     return colour, nearness
 
 
