@@ -24,6 +24,36 @@ FINDER_RING = """async (asked) => {
   return { value: ring.value, told, known };
 }"""
 
+# Frames of one level of grey each, by their places along the ring; what is drawn is read off the canvas.
+FADING = """async ({ frames: levels, turns, blend }) => {
+  const { Fading } = await import('/static/components/finder/fading.js');
+  const { Frames } = await import('/static/components/finder/frames.js');
+  const { Screen } = await import('/static/components/finder/screen.js');
+  const root = document.createElement('div');
+  root.innerHTML = '<canvas width="8" height="8"></canvas>';
+  const frames = new Frames('/nowhere', () => [], () => {});
+  const grey = async (level) => {
+    const canvas = new OffscreenCanvas(8, 8);
+    const pen = canvas.getContext('2d');
+    pen.fillStyle = `rgb(${level}, ${level}, ${level})`;
+    pen.fillRect(0, 0, 8, 8);
+    return canvas.convertToBlob({ type: 'image/png' });
+  };
+  for (const [at, level] of levels) frames.keep(`i=${at}&step=1`, await grey(level), 0.05);
+  for (const key of frames.blobs.keys()) await frames.picture(key);
+  const screen = new Screen(root);
+  const places = { plan: { blend }, place: (value) => value, view: () => '&step=1' };
+  const fading = new Fading(frames, places, screen, () => {});
+  const seen = [];
+  for (const value of turns) {
+    fading.wake(value);
+    await new Promise(requestAnimationFrame);
+    await new Promise(requestAnimationFrame);
+    seen.push(screen.pen.getImageData(4, 4, 1, 1).data[0]);
+  }
+  return { seen, drawn: screen.drawn };
+}"""
+
 
 def angle(page):
     return float(page.locator("#ring").get_attribute("aria-valuenow"))
@@ -137,3 +167,33 @@ def test_the_log_as_a_file_holds_what_has_not_gone_over_and_nothing_else(site, o
     assert [entry["key"] for entry in text["entries"]] == ["b", "c"]
     assert all("sent" not in entry for entry in text["entries"])
     assert (text["format"], text["version"]) == ("welotrope-field-log", 1)
+
+
+def faded(page, turns, *, frames=((10, 0), (14, 200), (60, 80)), blend=5):
+    return page.evaluate(FADING, {"frames": frames, "turns": turns, "blend": blend})
+
+
+def test_between_two_frames_the_finder_shows_both_by_how_near_each_is(site, open_page):
+    page = open_page(site, "/help")
+    found = faded(page, [10, 11, 12, 13.5, 14])
+    assert found["seen"] == pytest.approx([0, 50, 100, 175, 200], abs=2)
+    assert found["drawn"] == 5
+
+
+def test_frames_far_apart_are_not_faded_while_the_ring_stands(site, open_page):
+    page = open_page(site, "/help")
+    assert faded(page, [30, 30.2])["seen"][-1] == 200
+    assert faded(page, [45, 45.2])["seen"][-1] == 80
+    assert faded(page, [12, 12.2], blend=1)["seen"][-1] in (0, 200)
+
+
+def test_what_a_turning_ring_passes_in_a_moment_is_faded_however_far_apart(site, open_page):
+    page = open_page(site, "/help")
+    assert faded(page, [14, 37])["seen"][-1] == pytest.approx(140, abs=2)
+
+
+def test_nothing_is_drawn_again_where_nothing_changed_and_beyond_the_last_frame_that_one_stays(site, open_page):
+    page = open_page(site, "/help")
+    found = faded(page, [12, 12, 12, 99, 99, 0])
+    assert found["drawn"] == 3
+    assert found["seen"][3:] == [80, 80, 0]

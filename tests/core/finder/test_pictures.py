@@ -153,9 +153,7 @@ def test_halves_part_to_opposite_sides_before_and_behind():
 def level_scene():
     level = Layer(2000.0, lambda canvas: canvas.line([(-14, 0.4), (14, 0.4)], 0.12, (230, 230, 230)))
     layers = (edge_scene(2000.0).layers[0], level)
-    return Scene(
-        name="level", layers=layers, target=1, target_name="the line", target_x=0.0, target_y=0.4
-    )
+    return Scene(name="level", layers=layers, target=1, target_name="the line", target_x=0.0, target_y=0.4)
 
 
 def test_lines_along_the_split_part_only_when_the_camera_is_turned():

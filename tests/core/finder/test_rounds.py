@@ -10,7 +10,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.finder import FrameRequest
 from welotrope.core.finder.photograph import photograph
-from welotrope.core.finder.round import Release, Round, RoundRequest
+from welotrope.core.finder.round import Release, Round, RoundRequest, half_window
 from welotrope.core.finder.scene import FocusRange, aimed_at
 from welotrope.core.finder.scenes import PAINTED, make_scene
 from welotrope.core.finder.shown import shown_defocus
@@ -418,3 +418,29 @@ def test_a_finder_that_shows_the_frame_small_shows_it_about_what_it_is_aimed_at(
     assert columns[0] == pytest.approx(899 - columns[-1], abs=3)
     assert rows[0] == pytest.approx(599 - rows[-1], abs=3)
     assert columns[0] > 30
+
+
+@pytest.mark.parametrize(("aid", "scene"), [
+    ("magnified", "figurehead"), ("matte", "plank"), ("magnified", "rigging"), ("peaking", "plank"),
+    ("split_image", "shed"), ("microprism", "reeds"), ("rangefinder", "shed"),
+])  # fmt: skip
+@pytest.mark.parametrize("halves", [0.0, 2.0, -9.0])
+def test_two_frames_laid_over_one_another_look_like_the_one_between(aid, scene, halves):
+    """So the browser may fade them: what is drawn differs from what would be rendered by less than the eye tells."""
+    made = Round(SETUP, RoundRequest("single", aid, scene, 1.4), 7, renderings=rendering_called)
+    step = made.first_step
+    level = made.levels[1][1] if made.levels else None
+    target = float(made.ring.angle_at_extension(extension_at_object_distance(made.finder.stage.scene.target_mm, 50)))
+    window = half_window(made.ring, target, 1.4, SETUP.blur_mm)
+    grid = made.grid_deg(step)
+    first = round((target + halves * window) / grid)
+
+    def seen(place):
+        angle = min(max(place * grid, 0.0), made.ring.throw_deg)
+        return made.frame(FrameRequest(aid=aid, angle_deg=angle, step=step, threshold=level)).astype(float)
+
+    apart = made.blend_frames
+    faded = (seen(first) + seen(first + apart)) / 2
+    off = np.abs(faded - seen(first + apart / 2))
+    assert off.mean() < 0.7
+    assert np.percentile(off, 99) <= 4

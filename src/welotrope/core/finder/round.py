@@ -19,7 +19,7 @@ from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.models import confirmation_band, rangefinder_bias
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Prisms, Split, Through
+from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Split, Through
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import sharp_limits
 from welotrope.core.optics.diffraction import airy_diameter
@@ -172,9 +172,10 @@ class Round:
     def blend_frames(self) -> int:
         """Return across how many frames of the ring two may be laid over one another for what lies between them.
 
-        A blur between two that differ by some pixels looks like their mean; a line in two places does not.
+        A blur between two that differ by some pixels looks like their mean; what moves, or lights at a threshold, does
+        not.
         """
-        return 1 if any(isinstance(part, Split | Prisms | Patch) for part in self.seen.parts) else _BLEND_FRAMES
+        return 1 if self.seen.parts else _BLEND_FRAMES
 
     def _shift_per_mm(self, part: Part) -> float:
         """How far a part moves the picture for a mm of extension."""

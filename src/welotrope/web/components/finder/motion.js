@@ -1,11 +1,20 @@
-// A scene that moves: each frame is fetched for the moment and the ring as they are, the next when it is there.
+// A scene that moves: frames are fetched for the moment and the ring as they are, two at a time, the next when one is there.
+const LANES = 2;
+
 export async function runScene(frames, trace, state, index, view, paint) {
-  while (!frames.leaving.signal.aborted && !state.sent) {
-    const seconds = state.running ? trace.seconds() : 0;
-    const picture = await frames.once(`i=${index()}&t=${Math.min(seconds, 60).toFixed(3)}${view()}`);
-    if (!picture) return;
-    paint(picture);
+  let latest = -1;
+  const next = async () => {
+    const seconds = state.running ? Math.min(trace.seconds(), 60) : 0;
+    const picture = await frames.once(`i=${index()}&t=${seconds.toFixed(3)}${view()}`);
+    // Of two on their way the later moment may come first: the other is past by then.
+    if (seconds >= latest) paint(picture);
+    latest = Math.max(latest, seconds);
     picture.close();
-    if (!state.running) await new Promise((go) => { state.go = go; });
-  }
+  };
+  const lane = async () => {
+    while (!frames.leaving.signal.aborted && !state.sent) await next();
+  };
+  await next();
+  if (!state.running) await new Promise((go) => { state.go = go; });
+  await Promise.all(Array.from({ length: LANES }, lane));
 }
