@@ -66,7 +66,7 @@ def test_by_keys_through_the_room(site, open_page):
     page.keyboard.press("m")
     page.keyboard.press("Space")
     released(page)
-    assert page.locator(".path-plot polyline").count() == 1
+    assert page.locator(".path-plot polyline").count() == 2  # as it was turned, and as it would best have been
     result = page.url
     page.goto("/practice")
     expect(page.locator("[data-aid=split_image] td").nth(1)).to_have_text("12")
@@ -130,6 +130,21 @@ def test_the_boat_is_trapped(site, open_page):
     page.keyboard.press("Space")
     released(page)
     assert page.locator(".path-plot").count() == 0
+
+
+def test_a_walker_is_met_with_a_burst(site, open_page):
+    page = open_page(site, "/practice")
+    begin(page, site, exercise="walker", aid="matte", scene="figurehead", stop="2.8")
+    expect(page.get_by_role("button", name="They set out")).to_be_visible()
+    count = frames(page)
+    page.keyboard.press("Space")
+    until(page, lambda: frames(page) > count + 12)
+    page.keyboard.press("Space")
+    released(page)
+    burst = page.get_by_text("frames of the burst")
+    blurs = [float(found) for found in re.findall(r"\d\.\d{3}", burst.inner_text())]
+    assert len(blurs) > 3
+    assert float(burst.locator("strong").inner_text().split()[0]) == min(blurs)
 
 
 def test_a_sitter_who_sways_is_followed_with_the_ring(site, open_page):

@@ -7,7 +7,7 @@ import math
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.finder import UNITS_PER_PX
 from welotrope.core.finder.rendered import Renderings
-from welotrope.core.finder.scene import FocusRange, swaying
+from welotrope.core.finder.scene import FocusRange, exercised
 from welotrope.core.finder.scenes import make_scene
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.practice.exercises import known_exercise
@@ -21,8 +21,8 @@ def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: boo
     photo = trial.photo
     reach = FocusRange(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
     scene = make_scene(trial.scene, trial.seed, reach, renderings)
-    if (done := known_exercise(trial.exercise)) is not None and done.sways:
-        scene = swaying(scene)
+    if (done := known_exercise(trial.exercise)) is not None:
+        scene = exercised(scene, done)
     stage = Stage(scene, photo.focal_mm, photo.unit_mm)
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6
     focus = Focus(

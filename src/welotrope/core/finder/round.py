@@ -12,7 +12,7 @@ from welotrope.core.finder.canvas import Picture
 from welotrope.core.finder.display import Viewing, seen_angle
 from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
 from welotrope.core.finder.rendered import Renderings
-from welotrope.core.finder.scene import FocusRange, aimed_at, swaying
+from welotrope.core.finder.scene import FocusRange, aimed_at, exercised
 from welotrope.core.finder.scenes import PAINTED, make_scene
 from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
@@ -39,6 +39,7 @@ MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
 # Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
 START_HALVES, ROOM_HALVES = 3.0, 1.5
+_BURST_S, _USUAL_FPS = 1.0, 6.0  # how long a burst goes on, and how fast where the body does not say
 _BLEND_FRAMES = 5  # each less than half a pixel of blur
 _FILM_PITCH_MM = 0.006
 _AT_THE_STOP_DEG = 0.1
@@ -115,9 +116,8 @@ class Round:
         self.ring = setup.ring(self.stop)
         self.view_stop = max(setup.view_stop(self.stop), self.exercise.seen_at)
         check_stars(self)
-        scene = make_scene(self.scene_name, seed, self._reach(), renderings)
-        if self.exercise.sways:
-            scene = swaying(scene)
+        check_short(self)
+        scene = exercised(make_scene(self.scene_name, seed, self._reach(), renderings), self.exercise)
         own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))
         unit_mm = setup.body.image.width_mm / 36
         self.composed = Stage(scene, setup.lens.focal_mm, unit_mm)
@@ -217,13 +217,13 @@ class Round:
         self.check_step(release.step)
         angle = self.start_deg if self.locked else release.angle_deg
         scene, stage, f = self.composed.scene, self.composed, self.setup.lens.focal_mm
-        lag = (self.setup.body.traits.shutter_lag_ms or 0.0) / 1000 if scene.moves else 0.0
         x = float(self.ring.extension_at_angle(angle))
         own = math.hypot(self.eye["lens_blur"], airy_diameter(self.stop))
-        taking = Focus(
-            extension_mm=x, stop=self.stop, own_blur_mm=0.0, blades=0, lean_mm=release.lean_mm,
-            seconds=(release.seconds + lag) if scene.moves else 0.0,
-        )  # fmt: skip
+        frames = [
+            Focus(extension_mm=x, stop=self.stop, own_blur_mm=0.0, blades=0, lean_mm=release.lean_mm, seconds=moment)
+            for moment in self._moments(release)
+        ]
+        taking = min(frames, key=lambda one: stage.blur_mm(scene.target, one))
         object_mm = stage.distance(scene.target, taking)
         subject_x = float(extension_at_object_distance(object_mm, f))
         plane, subject = self._film_distances(x, subject_x)
@@ -268,7 +268,18 @@ class Round:
             step=release.step,
             shown_mm=shown,
             z=z,
+            burst_mm=tuple(stage.blur_mm(scene.target, one) for one in frames) if len(frames) > 1 else (),
         )
+
+    def _moments(self, release: Release) -> list[float]:
+        """Return when the picture is taken, or each of a burst, s since the scene began to move; 0 where none does."""
+        if not self.composed.scene.moves:
+            return [0.0]
+        traits = self.setup.body.traits
+        first = release.seconds + (traits.shutter_lag_ms or 0.0) / 1000
+        rate = traits.burst_fps or _USUAL_FPS
+        count = max(round(rate * _BURST_S), 1) if self.exercise.bursts else 1
+        return [first + k / rate for k in range(count)]
 
     def _film_distances(self, x: float, subject_x: float) -> tuple[float, float]:
         """Distances of plane and subject from the film, the lens standing at ``x``, mm."""
@@ -415,6 +426,22 @@ def nothing_to_find(stop: float) -> ConflictError:
         "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
         "Open up, or take a longer or faster lens in hand",
     )  # fmt: skip
+
+
+def check_short(round: Round) -> None:
+    """Refuse an exercise for short lenses on a longer one.
+
+    Raises
+    ------
+    ConflictError
+        When the lens is longer than the exercise is for.
+    """
+    most, focal = round.exercise.longest_mm, round.setup.lens.focal_mm
+    if most and focal > most:
+        raise ConflictError(
+            "exercise", round.exercise.title, f"it shows what a short lens makes hard, and this one has {focal:g} mm",
+            f"Take a lens of {most:g} mm or shorter in hand",
+        )  # fmt: skip
 
 
 def check_stars(round: Round) -> None:

@@ -8,6 +8,9 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.finder.canvas import FRAME_UNITS, Canvas, Colour
 from welotrope.core.optics.thin_lens import extension_at_object_distance
+from welotrope.core.practice.exercises import Exercise
+
+_FROM_AFAR, _WITH_IT = 3.0, 1.5  # how far off what comes begins, and what is so little farther comes with it
 
 
 @dataclass(frozen=True)
@@ -101,6 +104,23 @@ class Scene:
 def swaying(scene: Scene) -> Scene:
     """Return a scene whose sitter sways as people do at ease: by 14 mm to and fro, a scatter of 10 mm, in 3.2 s."""
     return replace(scene, sway_mm=14.0, sway_s=3.2)
+
+
+def approaching(scene: Scene) -> Scene:
+    """Return a scene whose target comes at a walk, 1.2 m/s, from three times as far, before a background that stays."""
+    target = scene.target_mm * _FROM_AFAR
+    layers = tuple(replace(one, distance_mm=one.distance_mm * _FROM_AFAR) for one in scene.layers)
+    return replace(
+        scene, speed_mm_s=1200.0,
+        layers=tuple(replace(one, moving=one.distance_mm < _WITH_IT * target) for one in layers),
+    )  # fmt: skip
+
+
+def exercised(scene: Scene, exercise: Exercise) -> Scene:
+    """Return a scene as it behaves in an exercise: still, swaying, or coming at the camera."""
+    if exercise.approaches:
+        return approaching(scene)
+    return swaying(scene) if exercise.sways else scene
 
 
 def aimed_at(scene: Scene, focal_mm: float, unit_mm: float) -> Scene:

@@ -54,6 +54,14 @@ class Exercise:
         Whether the camera is aimed at the subject to focus and turned back to compose before the picture.
     sways
         Whether the sitter sways to and fro.
+    approaches
+        Whether the subject comes at the camera at a walk.
+    bursts
+        Whether the release goes on for a second, and the sharpest frame counts.
+    longest_mm
+        Focal length up to which it is done, mm; 0 for any.
+    starts
+        What sets off a scene that moves.
     seen_at
         f-number the finder is looked through at least, as with a slow lens; 0 for that of the lens in hand.
     says
@@ -75,6 +83,10 @@ class Exercise:
     counts: bool = True
     recomposes: bool = False
     sways: bool = False
+    approaches: bool = False
+    bursts: bool = False
+    longest_mm: float = 0.0
+    starts: str = "Begin"
     seen_at: float = 0.0
     says: Callable[[bool, float], str] | None = None
 
@@ -87,6 +99,14 @@ class Exercise:
 def _trapped(hit: bool, error_deg: float) -> str:
     early = "late" if error_deg > 0 else "early"
     return "Caught it." if hit else f"A little too {early}: allow for your reaction and the shutter."
+
+
+def _burst(hit: bool, error_deg: float) -> str:
+    if hit:
+        return "The burst went through the plane of focus, and one of it is sharp."
+    return "It had passed before the first frame: press earlier." if error_deg > 0 else (
+        "The last frame was still before the plane: press a little later."
+    )  # fmt: skip
 
 
 def _leant(hit: bool, error_deg: float) -> str:
@@ -141,7 +161,23 @@ EXERCISES: tuple[Exercise, ...] = (
         begins=Begins.IN_THE_WAY,
         locked=True,
         counts=False,
+        starts="Start the boat",
         says=_trapped,
+    ),
+    Exercise(
+        id="walker",
+        title="A walker, and a burst",
+        task="The distance stays set. The figurehead is carried towards you at a walk: press shortly before its eye"
+        " comes into focus. The camera takes a burst of one second, and the sharpest frame counts.",
+        aids=("matte", "magnified", "peaking", "confirmation"),
+        scenes=("figurehead",),
+        begins=Begins.IN_THE_WAY,
+        locked=True,
+        approaches=True,
+        bursts=True,
+        counts=False,
+        starts="They set out",
+        says=_burst,
     ),
     Exercise(
         id="lean",
@@ -196,6 +232,15 @@ EXERCISES: tuple[Exercise, ...] = (
         task="Seen at f/8, one half of the aid goes dark. Use the ground glass around it, or what is left of the aid.",
         aids=("split_image", "microprism", "collar"),
         seen_at=8.0,
+    ),
+    Exercise(
+        id="wide-split",
+        title="A wide lens on a split image",
+        task="With a short lens the halves hardly part. Find a hard edge across the split, look closer, turn past it"
+        " on both sides, and stop half way between.",
+        aids=("split_image", "diagonal", "rangefinder"),
+        scenes=("bow", "rigging", "plank", "shed"),
+        longest_mm=35.0,
     ),
     Exercise(
         id="too-much-depth",

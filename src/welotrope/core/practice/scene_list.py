@@ -45,6 +45,7 @@ SCENES = (
     SceneEntry(name="rigging", label="rigging against the sky", rendered=True, live=True),
     SceneEntry(name="shore", label="the grassy shore", rendered=True),
     SceneEntry(name="dusk", label="the slip at dusk", rendered=True, live=True),
+    SceneEntry(name="bow", label="the bow of the Teal", rendered=True),
     SceneEntry(name="shed", label="the shed before dawn"),
     SceneEntry(name="plank", label="the name board"),
     SceneEntry(name="sitter", label="Ida on the bench"),

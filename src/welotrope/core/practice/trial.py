@@ -13,6 +13,7 @@ MAX_PATH = 2000
 FAR_MM = 2e7
 _TURN_BACK_DEG = 0.3
 HASTY_S = 1.0
+_PAST_WINDOWS = 0.7  # a round leaves room for three quarters of a window
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -63,6 +64,8 @@ class Trial:
         of extension; None for rounds of before that was noted.
     z
         The miss in units of ``shown_mm``, positive behind; what the aid itself was off by is taken out.
+    burst_mm
+        Blur of the subject in each frame of a burst, mm on the sensor; all else is of its sharpest. Empty without one.
     """
 
     exercise: str
@@ -86,6 +89,7 @@ class Trial:
     step: float | None = None
     shown_mm: float | None = None
     z: float | None = None
+    burst_mm: tuple[float, ...] = ()
 
     @property
     def near_enough_to_tell(self) -> bool:
@@ -118,6 +122,18 @@ class Trial:
     def counts(self) -> bool:
         """Whether it tells how finely the ring was placed and against what: traps, leaning and old rounds do not."""
         return self.exercise in COUNTING and self.z is not None
+
+
+def best_path(trial: Trial) -> tuple[tuple[float, float], ...]:
+    """Return how the ring would best have been turned in the time taken: through sharp, seen soft again, and back.
+
+    Seconds and degrees, as the path; empty where the ring was never turned.
+    """
+    if len(trial.path) < 2:
+        return ()
+    (_, start), (end, _) = trial.path[0], trial.path[-1]
+    past = trial.target_deg + math.copysign(_PAST_WINDOWS * trial.window_deg, trial.target_deg - start)
+    return (0.0, start), (0.5 * end, past), (0.8 * end, trial.target_deg), (end, trial.target_deg)
 
 
 def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.practice.trial import Trial
+from welotrope.core.practice.trial import Trial, best_path
 
 _PLOT_W, _PLOT_H = 620.0, 180.0
 _LEFT, _RIGHT = 46.0, 14.0
@@ -12,9 +12,10 @@ _LEFT, _RIGHT = 46.0, 14.0
 
 @dataclass(frozen=True, kw_only=True)
 class PathPlot:
-    """The turning over time, in pixels: the line, the window's band, ticks of seconds and degrees."""
+    """The turning over time, in pixels: its line and the best one, the window's band, ticks of seconds and degrees."""
 
     points: str
+    best: str
     band_top: float
     band_height: float
     target_y: float
@@ -38,6 +39,8 @@ def path_plot(trial: Trial) -> PathPlot | None:
         return None
     half = trial.window_deg / 2
     angles = [angle for _, angle in trial.path]
+    best = best_path(trial)
+    angles = [*angles, *(angle for _, angle in best)]
     low, high = min(*angles, trial.target_deg - half), max(*angles, trial.target_deg + half)
     low, high = low - 0.05 * (high - low), high + 0.05 * (high - low)
     end = max(trial.path[-1][0], 0.1)
@@ -51,6 +54,7 @@ def path_plot(trial: Trial) -> PathPlot | None:
     step = max(1, round(end / 6))
     return PathPlot(
         points=" ".join(f"{x(seconds):.1f},{y(angle):.1f}" for seconds, angle in trial.path),
+        best=" ".join(f"{x(seconds):.1f},{y(angle):.1f}" for seconds, angle in best),
         band_top=y(trial.target_deg - half), band_height=y(trial.target_deg + half) - y(trial.target_deg - half),
         target_y=y(trial.target_deg), end=(x(trial.path[-1][0]), y(trial.path[-1][1])),
         x_ticks=tuple((x(second), f"{second} s") for second in range(0, int(end) + 1, step)),

@@ -33,6 +33,12 @@ class TrialPage:
     again_aid: str
     unit: Unit
 
+    @property
+    def best_frame(self) -> int:
+        """Which frame of a burst is the sharpest, from 0; -1 without a burst."""
+        burst = self.trial.burst_mm
+        return burst.index(min(burst)) if burst else -1
+
 
 def trial_page(stored: StoredTrial, unit: Unit) -> TrialPage:
     """Compute the page of a result."""
