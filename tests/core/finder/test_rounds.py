@@ -286,9 +286,7 @@ def test_a_stop_at_which_everything_is_sharp_is_refused_with_what_works():
         Round(LANDSCAPE, RoundRequest("single", "magnified", "shed", 22), 3)
 
 
-@pytest.mark.parametrize(
-    "item", [e for e in EXERCISES if not (e.locked or e.at_infinity)], ids=lambda item: item.id
-)
+@pytest.mark.parametrize("item", [e for e in EXERCISES if not (e.locked or e.at_infinity)], ids=lambda item: item.id)
 @pytest.mark.parametrize("seed", range(12))
 def test_focus_always_has_to_be_found_and_can_be_passed(item, seed):
     setup = WIDE if item.longest_mm else SETUP

@@ -3,6 +3,7 @@
 import math
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 
@@ -87,6 +88,40 @@ def test_its_picture_is_the_sharpest_frame_of_the_burst():
     assert trial.photo.seconds == pytest.approx(begun + lag + best / rate)
     early = replace(trial, photo=replace(trial.photo, seconds=0.0))
     assert not np.array_equal(photograph(trial, rendering_called), photograph(early, rendering_called))
+
+
+def test_its_picture_at_full_size_shows_what_the_whole_frame_shows_there():
+    """However far the one who walks has come: the part of the whole frame about the eye, enlarged, looks like it."""
+    made = walked()
+    trial = made.judge(Release(angle_deg=0.0, lean_mm=0.0, seconds=meets_s(made) - 0.5))
+    close, whole = (photograph(trial, rendering_called, whole=one).astype(np.float32) for one in (False, True))
+    scene, focus = made.composed.scene, trial.photo
+    scale = scene.target_mm / (scene.target_mm - WALK_MM_S * focus.seconds)
+    px = 36 / 720  # units of the whole frame to a pixel; it is centred half way to the target
+    at = [
+        round(side / 2 + (scale - 0.5) * place / px) for side, place in ((720, scene.target_x), (480, scene.target_y))
+    ]
+    half = [round(side * focus.pitch_mm / focus.unit_mm / px / 2) for side in (720, 480)]
+    part = whole[at[1] - half[1] : at[1] + half[1], at[0] - half[0] : at[0] + half[0]]
+    small = cv2.resize(close, (part.shape[1], part.shape[0]), interpolation=cv2.INTER_AREA)
+    assert np.corrcoef(part.ravel(), small.ravel())[0, 1] > 0.95
+
+
+@pytest.mark.parametrize("closer", [1.3, 2.0])
+def test_a_magnified_area_off_the_middle_is_filled_however_near_the_boat_has_come(closer):
+    """What stood nearer to the middle when it was small stands here now, and not the lake behind it."""
+    made = Round(SETUP, RoundRequest("trap", "magnified", "boat", 5.6), 7)
+    scene = made.composed.scene
+    seconds = scene.target_mm * (1 - 1 / closer) / scene.speed_mm_s
+    look = FrameRequest(aid="magnified", angle_deg=0.0, step=6.0, x=scene.target_x + 5.0, y=0.1, seconds=seconds)
+    scale = made.composed.scale(scene.target, made.finder.focus(look))
+    seen = made.frame(look)
+    before = replace(look, x=look.x / scale, y=look.y / scale, seconds=0.0)  # what stood there before it grew
+    small = cv2.resize(seen, (90, 60), interpolation=cv2.INTER_AREA).astype(float)
+    was = cv2.resize(made.frame(before), (90, 60), interpolation=cv2.INTER_AREA).astype(float)
+    cut = [round(side / 2 * (1 - 1 / scale)) for side in (60, 90)]
+    part = cv2.resize(was[cut[0] : 60 - cut[0], cut[1] : 90 - cut[1]], (90, 60))
+    assert np.abs(small - part).mean() < 12
 
 
 def test_only_one_frame_is_taken_where_no_burst_is_asked_for():

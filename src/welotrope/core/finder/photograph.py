@@ -23,7 +23,7 @@ def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: boo
     scene = make_scene(trial.scene, trial.seed, reach, renderings)
     if (done := known_exercise(trial.exercise)) is not None:
         scene = exercised(scene, done)
-    stage = Stage(scene, photo.focal_mm, photo.unit_mm)
+    stage = Stage(scene, photo.focal_mm, photo.unit_mm, exact=True)
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6
     focus = Focus(
         extension_mm=photo.extension_mm, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,

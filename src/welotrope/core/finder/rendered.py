@@ -118,6 +118,8 @@ class Slices:
     def cut(self, index: int, view: View) -> Layered:
         """Return a layer as a view shows it, cut to what is covered, and its corner, column and row of the view."""
         with self._lock:
+            if index and (self._last is None or self._last[0] != view):  # one alone, as large as it stands
+                return self._cut_one(index, view)
             if self._last is None or self._last[0] != view:
                 self._last = view, self._cut_all(view)
             layers = self._last[1]
@@ -125,11 +127,19 @@ class Slices:
                 self._last = None
             return layers[index]
 
-    def _cut_all(self, view: View) -> list[Layered]:
+    def _cut_one(self, index: int, view: View) -> Layered:
+        seen, margin, finer = self._seen(view)
+        return _layer(*seen, self.nearness, index, margin=margin, finer=finer)
+
+    def _seen(self, view: View) -> tuple[tuple[Picture, Nearness], int, int]:
+        """Return what is seen of a view, how far layers go on in it, pixels, and how many times as fine it is cut."""
         coarse = self._plates[0].unit_px * view.units_per_px  # pixels of the whole picture to one of the view
         finer = _FINER if coarse > 1 else 1
         seen = _sampled(self._plates if coarse <= 1 else self._plates[:1], view, finer)
-        margin = round(_GOES_ON / view.units_per_px * finer)
+        return seen, round(_GOES_ON / view.units_per_px * finer), finer
+
+    def _cut_all(self, view: View) -> list[Layered]:
+        seen, margin, finer = self._seen(view)
         with ThreadPoolExecutor(2) as threads:  # OpenCV works beside Python
             return list(threads.map(
                 lambda index: _layer(*seen, self.nearness, index, margin=margin, finer=finer), range(len(self.nearness))

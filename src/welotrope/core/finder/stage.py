@@ -91,9 +91,13 @@ class Stage:
         Focal length, mm.
     unit_mm
         A picture unit on the sensor, mm: a thirty-sixth of the frame's width.
+    exact
+        Whether what has come closer is painted anew as large as it stands, and not only enlarged: for one picture, of
+        which more is seen at full size than was painted from afar.
     """
 
-    def __init__(self, scene: Scene, focal_mm: float, unit_mm: float) -> None:
+    def __init__(self, scene: Scene, focal_mm: float, unit_mm: float, *, exact: bool = False) -> None:
+        self.exact = exact
         self.scene = scene
         self.focal_mm = focal_mm
         self.unit_mm = unit_mm
@@ -131,7 +135,10 @@ class Stage:
             layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
             moved = shift(group.middle) if shift else (0.0, 0.0)
             px = moved[0] / self.unit_mm / view.units_per_px, moved[1] / self.unit_mm / view.units_per_px
-            self._lay(out, layer, self._joined(view, group), group, view, scale, px)
+            if scale != 1.0 and (self.exact or not _holds_axis(view)):
+                self._lay(out, layer, _paint(layer, _closer(view, scale)), group, view, 1.0, px)
+            else:
+                self._lay(out, layer, self._joined(view, group), group, view, scale, px)
             self._shine_all(out, group, view, focus, moved, scale)
         return out
 
@@ -277,6 +284,19 @@ def _laid_together(rasters: Sequence[_Raster]) -> _Raster:
         clear = cv2.merge([cv2.bitwise_not(cv2.extractChannel(one.pixels, 3))] * 4)
         cv2.add(cv2.multiply(under, clear, scale=1 / 255), one.pixels, dst=under)
     return _Raster(out, left, top)
+
+
+def _holds_axis(view: View) -> bool:
+    """Whether a view holds the middle, about which things grow: only then was all painted that grows into it."""
+    across, high = (side * view.units_per_px / 2 for side in (view.width_px, view.height_px))
+    return abs(view.centre_x) <= across and abs(view.centre_y) <= high
+
+
+def _closer(view: View, scale: float) -> View:
+    """Return the view of what fills this one when it stands so many times larger."""
+    return replace(
+        view, units_per_px=view.units_per_px / scale, centre_x=view.centre_x / scale, centre_y=view.centre_y / scale
+    )
 
 
 def _paint(layer: Layer, view: View) -> _Raster:
