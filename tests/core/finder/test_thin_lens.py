@@ -1,0 +1,59 @@
+"""Pictures of the finder's layers, held against the same scenes traced ray by ray through a thin lens.
+
+The references are made by ``scripts/scenes/reference.py``: the target 31 focal lengths away, at f/2.
+"""
+
+import math
+from pathlib import Path
+
+import cv2
+import numpy as np
+import pytest
+
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.rendered import laid_out
+from welotrope.core.finder.scene import FocusRange
+from welotrope.core.finder.stage import Focus, Stage
+from welotrope.interchange.scene_files import rendering_called
+
+FOLDER = Path(__file__).parent / "thin_lens"
+FOCAL_MM = {"figurehead": 65.0099, "bow": 55.2470, "dusk": 53.6127}  # where a picture unit is 1 mm on the sensor
+FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}
+FAR = 31.0
+
+
+class Placed:
+    """In place of chance: the target lies where the reference has it."""
+
+    def uniform(self, *_ends):
+        return FAR
+
+
+def alike(one, other):
+    """Structural similarity of two pictures in grey, its usual window and constants; 1 for the same."""
+    a, b = (cv2.cvtColor(each, cv2.COLOR_BGR2GRAY).astype(float) for each in (one, other))
+
+    def around(values):
+        return cv2.GaussianBlur(values, (11, 11), 1.5)
+
+    mean_a, mean_b = around(a), around(b)
+    var_a, var_b = around(a * a) - mean_a**2, around(b * b) - mean_b**2
+    both = around(a * b) - mean_a * mean_b
+    light, detail = (0.01 * 255) ** 2, (0.03 * 255) ** 2
+    found = (2 * mean_a * mean_b + light) * (2 * both + detail)
+    return float((found / ((mean_a**2 + mean_b**2 + light) * (var_a + var_b + detail))).mean())
+
+
+@pytest.mark.parametrize("where", FOCUSED)
+@pytest.mark.parametrize("name", FOCAL_MM)
+def test_a_scene_of_layers_looks_as_it_does_through_a_lens(name, where):
+    focal = FOCAL_MM[name]
+    scene = laid_out(name, rendering_called, Placed(), FocusRange(focal, focal * 2, math.inf))
+    at = scene.target_mm * FOCUSED[where]
+    seen = Stage(scene, focal, 1.0).render(
+        View(900, 600, 0.04, 0.0, 0.0), Focus(extension_mm=focal**2 / (at - focal), stop=2.0)
+    )
+    traced = cv2.imread(str(FOLDER / f"{name}-{where}.webp"))
+    assert alike(seen, traced) >= 0.97
+    off = np.abs(seen.astype(int) - traced).max(axis=2)
+    assert np.percentile(off, 99) < 30, "no bright or dark rim along edges"
