@@ -141,8 +141,11 @@ def test_over_the_network_it_is_said_that_browsers_give_no_camera(site, open_pag
     expect(page.get_by_role("alert")).to_contain_text("at 127.0.0.1")
 
 
-def made_up(open_page, site, **typed):
+def made_up(open_page, site, *, scene="", **typed):
     page = open_page(site, "/aids/live?setup=1&at=2m&stop=2")
+    if scene:
+        page.get_by_text("Camera and ring").click()
+        page.get_by_label("Scene of the made-up camera").select_option(scene)
     for label, value in typed.items():
         page.get_by_label(label).select_option(label=value)
     page.get_by_role("button", name="Try it without a camera").click()
@@ -150,11 +153,11 @@ def made_up(open_page, site, **typed):
     return page
 
 
-def turn(page, low, high, step, done):
+def turn(page, begin, end, step, done):
     """Turn the ring of the made-up camera until something holds; a step for each answer."""
     ring = page.get_by_label("Ring of the made-up camera")
-    place = low
-    while place < high:
+    place = begin
+    while (place < end) if step > 0 else (place > end):
         answers = int(seen(page).get("answers", 0))
         ring.evaluate("(ring, value) => { ring.value = value }", str(place))
         until(page, lambda: int(seen(page).get("answers", 0)) > answers + 1)  # noqa: B023
@@ -172,6 +175,16 @@ def test_the_made_up_camera_is_turned_to_its_best_by_the_guide(site, open_page):
     expect(page.locator("h1")).to_have_text("Press Next when you are ready")
     page.keyboard.press("n")
     expect(page.locator("#live-do")).to_have_text(re.compile("^3 of 7"))
+
+
+def test_a_star_of_the_made_up_camera_is_turned_to_its_smallest_by_the_guide(site, open_page):
+    page = made_up(open_page, site, scene="stars", **{"Guided use": "Stars"})
+    expect(page.locator("#live-do")).to_have_text(re.compile("^1 of 3"))
+    expect(page.get_by_label("The camera’s own magnification")).to_have_value("6")
+    past = turn(page, 4, 39, 0.35, lambda: page.locator("#live-do").inner_text().startswith("2 of 3"))
+    assert 15 < past < 26  # its best lies at 16
+    back = turn(page, past, 8, -0.35, lambda: page.locator("#live-do").inner_text().startswith("3 of 3"))
+    assert 14 < back < 18.5
 
 
 def test_the_spot_moves_by_click_and_key_and_a_new_sweep_begins(site, open_page):

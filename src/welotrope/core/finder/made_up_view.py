@@ -10,7 +10,7 @@ from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import FRAME
 from welotrope.core.finder.canvas import Picture, View
 from welotrope.core.finder.rendered import Renderings
-from welotrope.core.finder.scene import FocusRange
+from welotrope.core.finder.scene import FocusRange, PointLight, Scene
 from welotrope.core.finder.scenes import make_scene
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.kit.setup import Setup
@@ -19,7 +19,8 @@ from welotrope.core.practice.scene_list import BY_NAME
 
 WIDTH_PX, HEIGHT_PX = 960, 640
 FRAMES, PER_WINDOW = 41, 5  # places of the ring, and how many of them lie in the window of sharpness
-_SEED, _OWN_BLUR_MM = 11, 0.008
+_SEED, _OWN_BLUR_MM, _STAR_STEP = 11, 0.008, 6.0
+_APART = 2.2  # picture units about a star in which there is no other as bright by half
 
 
 class MadeUpView:
@@ -48,7 +49,12 @@ class MadeUpView:
         # The best lies somewhere about the middle of the ring, so that it has to be found.
         self.best = FRAMES // 2 + int(np.random.default_rng([_SEED, *scene.encode()]).integers(-6, 7))
         self.title, self.target_name = BY_NAME[scene].title, made.target_name
+        self.step, self._middle = 1.0, (0.0, 0.0)
         self.target = 0.5 + made.target_x / 36, 0.5 + made.target_y / 24
+        if made.is_night:  # nobody focuses on a star without magnifying it
+            star = _lone_star(made)
+            self.step, self._middle, self.target_name = _STAR_STEP, (star.x, star.y), "a bright star by itself"
+            self.target = 0.5, 0.5
 
     def frame(self, index: int) -> Picture:
         """Return what the camera sends with the ring at a place, BGR, 640 × 960, 8 bit.
@@ -61,6 +67,19 @@ class MadeUpView:
         if not 0 <= index < FRAMES:
             raise OutOfRangeError(FRAME, index, "the ring has no such place", f"Ask for 0 to {FRAMES - 1}")
         focus = Focus(
-            extension_mm=self._focused + (index - self.best) * self._step, stop=self._stop, own_blur_mm=_OWN_BLUR_MM
+            extension_mm=self._focused + (index - self.best) * self._step,
+            stop=self._stop,
+            own_blur_mm=_OWN_BLUR_MM,
         )
-        return self._stage.render(View(WIDTH_PX, HEIGHT_PX, 36 / WIDTH_PX, 0.0, 0.0), focus)
+        return self._stage.render(View(WIDTH_PX, HEIGHT_PX, 36 / WIDTH_PX / self.step, *self._middle), focus)
+
+
+def _lone_star(scene: Scene) -> PointLight:
+    """Return the brightest light of the target's layer, well inside the frame, that no other stands near to."""
+    stars = sorted(scene.layers[scene.target].lights, key=lambda one: -one.strength)
+
+    def alone(star: PointLight) -> bool:
+        near = (one for one in stars if one is not star and math.hypot(one.x - star.x, one.y - star.y) < _APART)
+        return abs(star.x) < 12 and abs(star.y) < 8 and all(one.strength < star.strength / 2 for one in near)
+
+    return next(star for star in stars if alone(star))

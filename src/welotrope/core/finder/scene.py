@@ -96,6 +96,11 @@ class Scene:
         return self.speed_mm_s * seconds + self.sway_mm * math.sin(2 * math.pi * seconds / self.sway_s)
 
     @property
+    def is_night(self) -> bool:
+        """Whether what is focused on are stars."""
+        return math.isinf(self.target_mm) and bool(self.layers[self.target].lights)
+
+    @property
     def target_mm(self) -> float:
         """Distance of the target at the start, mm from the front principal plane."""
         return self.layers[self.target].distance_mm

@@ -85,7 +85,9 @@ def tell_made_up(request: Request, scene: Scene) -> Response:
 
     view = _made_up(request, scene)
     x, y = view.target
-    return JSONResponse({"frames": FRAMES, "title": view.title, "target": view.target_name, "x": x, "y": y})
+    return JSONResponse(
+        {"frames": FRAMES, "title": view.title, "target": view.target_name, "x": x, "y": y, "step": view.step}
+    )
 
 
 @router.get("/aids/live/made-up/{scene}/{index}.jpg")

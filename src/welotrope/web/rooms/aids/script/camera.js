@@ -27,7 +27,9 @@ export class Camera {
     this.close();
     const camera = new MadeUpCamera(field("scene").value, field("ring"));
     try {
-      this.show(await camera.open((made, of) => this.hears.said(`Making the picture for each place of the ring: ${made} of ${of}`)), camera);
+      const stream = await camera.open((made, of) => this.hears.said(`Making the picture for each place of the ring: ${made} of ${of}`));
+      field("step").value = camera.step;
+      this.show(stream, camera);
       this.hears.aimed(...camera.target);
       this.root.dataset.madeUp = "yes";
     } catch (error) {

@@ -17,7 +17,7 @@ export class MadeUpCamera {
   async open(made) {
     const told = await fetch(withHand(`/aids/live/made-up/${this.scene}.json`)).then((answer) => answer.json());
     if (told.error) throw new Error(told.error);
-    Object.assign(this, { frames: told.frames, target: [told.x, told.y] });
+    Object.assign(this, { frames: told.frames, target: [told.x, told.y], step: told.step });
     this.ring.max = told.frames - 1;
     for (let index = 0; index < this.frames && !this.closed; index += 1) {
       made(index, this.frames);
