@@ -12,6 +12,18 @@ ALSO = [
 ]  # fmt: skip
 _NO_PAGE = re.compile(r"\.(json|csv|svg|pdf|jpg)$|^/api|^/static")
 
+# Tables of which a row shows more or fewer cells than there are heads: their heads stand over the wrong column.
+UNEVEN = """() => {
+  const width = (cells) => [...cells].filter((cell) => cell.offsetParent || getComputedStyle(cell).display !== 'none')
+    .reduce((sum, cell) => sum + cell.colSpan, 0);
+  return [...document.querySelectorAll('table')].filter((table) => table.tHead && table.tBodies[0]?.rows[0]
+    && getComputedStyle(table.tHead).display !== 'none' && getComputedStyle(table.tBodies[0].rows[0]).display === 'table-row')
+    .filter((table) => {
+      const heads = width(table.tHead.rows[0].cells);
+      return [...table.tBodies[0].rows].some((row) => row.cells.length > 1 && width(row.cells) !== heads);
+    }).map((table) => table.tHead.innerText);
+}"""
+
 
 def kind_of(path):
     """Pages of one kind share their template: one of each is enough of those with a number."""
@@ -30,6 +42,9 @@ def troubles_of(page, path):
         wide = page.evaluate("document.documentElement.scrollWidth")
         if wide > width:
             found.append(f"{path} is {wide} px wide on {width}")
+        found += [
+            f"{path} on {width}: heads of {table!r} do not stand over its cells" for table in page.evaluate(UNEVEN)
+        ]
     if page.locator("h1").count() != 1:
         found.append(f"{path} has {page.locator('h1').count()} first headings")
     return found
