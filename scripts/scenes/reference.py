@@ -16,7 +16,7 @@ import numpy as np
 from render import toned
 from world import World, mi
 
-FOLDER = Path(__file__).parents[2] / "tests" / "core" / "finder" / "thin_lens"
+FOLDER = Path(__file__).parents[2] / "tests" / "core" / "finder" / "reference"
 FAR, STOP = 31.0, 2.0  # focal lengths to the target, and the f-number
 FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}  # where, as a share of the target's distance
 SIZE = (900, 600)

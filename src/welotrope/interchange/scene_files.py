@@ -49,6 +49,6 @@ def _plate(folder: Path, name: str, place: JsonObject, code: JsonObject) -> Plat
     meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
     picture: Picture = np.asarray(colour, np.uint8)
     return Plate(
-        picture, np.asarray(codes, np.uint8), place["left"], place["top"], picture.shape[1] / place["width"],
-        meanings.astype(np.float32),
+        colour=picture, coded=np.asarray(codes, np.uint8), left=place["left"], top=place["top"],
+        unit_px=picture.shape[1] / place["width"], meanings=meanings.astype(np.float32),
     )  # fmt: skip

@@ -19,7 +19,7 @@ REACH = FocusRange(50.0, 400.0, math.inf)
 
 
 def rendering(colour, nearness, *finer, lights=()):
-    whole = Plate(colour, nearness.astype(np.float32), -18.0, -12.0, SIZE[0] / 36)
+    whole = Plate(colour=colour, coded=nearness.astype(np.float32), left=-18.0, top=-12.0, unit_px=SIZE[0] / 36)
     return Rendering(
         name="made", plates=(whole, *finer), target_name="it", target_x=0.0, target_y=0.0, brightness=1.0, focal_lengths=(20.0, 40.0),
         lights=lights,
@@ -140,7 +140,7 @@ def test_the_finer_picture_is_what_a_closer_look_shows():
     coarse, fine = np.zeros((240, 360, 3), np.uint8), np.zeros((200, 300, 3), np.uint8)
     coarse[:], fine[:] = 60, 60
     fine[:, ::2] = 180
-    plate = Plate(fine, np.ones((200, 300), np.float32), -3.0, -2.0, 50.0)
+    plate = Plate(colour=fine, coded=np.ones((200, 300), np.float32), left=-3.0, top=-2.0, unit_px=50.0)
     stage = stage_of(rendering(coarse, np.ones((240, 360)), plate))
     close = stage.render(View(200, 100, 0.02), focused(stage, 1.0, 1e9))[50, :, 1]
     assert np.array_equal(close, fine[100, 50:250, 1])

@@ -41,7 +41,7 @@ _COARSER = 4  # times as coarse as the picture what is hidden is filled in
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
-@dataclass(frozen=True, eq=False)
+@dataclass(frozen=True, eq=False, kw_only=True)
 class Plate:
     """A rendered picture, or part of one.
 

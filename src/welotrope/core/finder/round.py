@@ -12,6 +12,14 @@ from welotrope.core.finder.canvas import Picture
 from welotrope.core.finder.display import Viewing, seen_angle
 from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
 from welotrope.core.finder.rendered import Renderings
+from welotrope.core.finder.round_limits import (
+    START_HALVES,
+    check_short,
+    check_stars,
+    half_window,
+    nothing_to_find,
+    room_to_pass,
+)
 from welotrope.core.finder.scene import FocusRange, aimed_at, exercised
 from welotrope.core.finder.scenes import PAINTED, make_scene
 from welotrope.core.finder.shown import shown_defocus
@@ -31,18 +39,13 @@ from welotrope.core.optics.thin_lens import (
 )
 from welotrope.core.practice.exercises import Begins, Exercise, exercise
 from welotrope.core.practice.trial import FAR_MM, Trial, TrialPicture, check_path, crossings
-from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
-from welotrope.core.units.stops import format_stop
 
 MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
-# Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
-START_HALVES, ROOM_HALVES = 3.0, 1.5
 _BURST_S, _USUAL_FPS = 1.0, 6.0  # how long a burst goes on, and how fast where the body does not say
 _BLEND_FRAMES = 5  # each less than half a pixel of blur
 _FILM_PITCH_MM = 0.006
-_AT_THE_STOP_DEG = 0.1
 
 
 @dataclass(frozen=True)
@@ -115,8 +118,8 @@ class Round:
             )  # fmt: skip
         self.ring = setup.ring(self.stop)
         self.view_stop = max(setup.view_stop(self.stop), self.exercise.seen_at)
-        check_stars(self)
-        check_short(self)
+        check_stars(self.setup, self.ring, self.stop, self.exercise)
+        check_short(self.setup, self.exercise)
         scene = exercised(make_scene(self.scene_name, seed, self._reach(), renderings), self.exercise)
         own = math.hypot(eye["lens_blur"], airy_diameter(self.view_stop))
         unit_mm = setup.body.image.width_mm / 36
@@ -398,77 +401,3 @@ class Round:
                 raise OutOfRangeError(
                     name, f"{value:g}{unit}", "that is out of range", f"Give {low:g} to {high:.4g}{unit}"
                 )
-
-
-def half_window(ring: FocusRing, angle_deg: float, stop: float, blur_mm: float) -> float:
-    """Half the sharp window on the ring at an angle, degrees."""
-    return float(sharp_window(ring, angle_deg, stop, blur_mm).width_deg) / 2
-
-
-def room_to_pass(ring: FocusRing, stop: float, blur_mm: float) -> tuple[float, float]:
-    """Return the ring angles between which a subject can be passed on both sides, degrees.
-
-    Raises
-    ------
-    ConflictError
-        When the sharp window is so wide that nothing is left between.
-    """
-    low = ROOM_HALVES * half_window(ring, max(ring.infinity_deg, 0.0), stop, blur_mm)
-    high = ring.throw_deg - ROOM_HALVES * half_window(ring, ring.throw_deg, stop, blur_mm)
-    if high - low < START_HALVES * half_window(ring, ring.throw_deg, stop, blur_mm):
-        raise nothing_to_find(stop)
-    return low, high
-
-
-def nothing_to_find(stop: float) -> ConflictError:
-    """Return the refusal of a round at this f-number, in which focus would not have to be found."""
-    return ConflictError(
-        "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
-        "Open up, or take a longer or faster lens in hand",
-    )  # fmt: skip
-
-
-def check_short(round: Round) -> None:
-    """Refuse an exercise for short lenses on a longer one.
-
-    Raises
-    ------
-    ConflictError
-        When the lens is longer than the exercise is for.
-    """
-    most, focal = round.exercise.longest_mm, round.setup.lens.focal_mm
-    if most and focal > most:
-        raise ConflictError(
-            "exercise", round.exercise.title, f"it shows what a short lens makes hard, and this one has {focal:g} mm",
-            f"Take a lens of {most:g} mm or shorter in hand",
-        )  # fmt: skip
-
-
-def check_stars(round: Round) -> None:
-    """Refuse stars where the ring cannot be turned past them.
-
-    Raises
-    ------
-    ConflictError
-        When infinity is not reached, or lies at the stop.
-    """
-    ring = round.ring
-    if not round.exercise.at_infinity:
-        return
-    if ring.infinity_deg < 0:
-        raise ConflictError(
-            "exercise", round.exercise.title, "this set-up does not reach infinity",
-            "Choose another, or see Infinity in Scale for what would cure it",
-        )  # fmt: skip
-    needed = ROOM_HALVES * half_window(ring, ring.infinity_deg, round.stop, round.setup.blur_mm)
-    if ring.infinity_deg < needed:
-        past = (
-            "as far as is known this ring stops at infinity"
-            if ring.infinity_deg < _AT_THE_STOP_DEG
-            else f"this ring turns {ring.infinity_deg:.1f}° past infinity and a star is sharp over {needed:.1f}°"
-        )
-        wider = "" if round.stop <= round.setup.lens.widest else "open up, or "
-        raise ConflictError(
-            "exercise", round.exercise.title, f"{past}, so a star cannot be passed and every round would be a hit",
-            f"If it turns farther, sight infinity in Scale; or {wider}choose another exercise",
-        )  # fmt: skip

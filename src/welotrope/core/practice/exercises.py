@@ -238,7 +238,7 @@ EXERCISES: tuple[Exercise, ...] = (
         title="A wide lens on a split image",
         task="With a short lens the halves hardly part. Find a hard edge across the split, look closer, turn past it"
         " on both sides, and stop half way between.",
-        aids=("split_image", "diagonal", "rangefinder"),
+        aids=("split_image", "diagonal"),
         scenes=("bow", "rigging", "plank", "shed"),
         longest_mm=35.0,
     ),
