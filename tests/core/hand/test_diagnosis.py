@@ -9,11 +9,11 @@ import pytest
 from tests.core.hand.histories import BLUR, F, shots, told
 
 from welotrope.core.hand.cause_shapes import Cause
-from welotrope.core.hand.causes import CAUSES
+from welotrope.core.hand.causes import CAUSES, possible
 from welotrope.core.hand.cures import CHANGE_WORDS, VERDICT_CURES
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import NOTHING, FocusPattern
-from welotrope.core.hand.focus_sample import settings_of
+from welotrope.core.hand.focus_sample import Settings, ShownBy, settings_of
 from welotrope.core.hand.skill_trial import MissSide
 
 
@@ -211,3 +211,36 @@ def test_the_interval_of_a_bias_holds_when_one_eye_reads_all_amounts_alike_wrong
         found, _ = told([replace(one, error_mm=one.error_mm * misread) for one in true])
         held += found.bias_low_mm <= mean <= found.bias_high_mm
     assert held >= 0.85 * runs
+
+
+def settings_by(*by):
+    """Settings at f/1.4, f/4 and f/8 and 1, 2 and 4 m, focused by these in turn."""
+    ones = np.ones(3)
+    return Settings(
+        focal_mm=50.0, widest=1.4, aids=("",) * 3, by=tuple(by), stops=np.array([1.4, 4.0, 8.0]),
+        objects=np.array([1000.0, 2000.0, 4000.0]), half_windows=np.array([0.04, 0.12, 0.23]), defocus=0.02 * ones,
+        front=0 * ones, hit=ones, behind=0 * ones, exact=0 * ones, errors=0 * ones, squares=0 * ones,
+    )  # fmt: skip
+
+
+def causes_of(*by):
+    return {kind.cause for kind, _ in possible(settings_by(*by))}
+
+
+def test_a_cause_is_possible_wherever_one_of_its_shapes_shows():
+    picture = causes_of(*[ShownBy.PICTURE] * 3)
+    assert Cause.HABIT in picture, "where on the edge of sharp one stops is a share of the window with any aid"
+    assert Cause.RANGEFINDER not in picture
+    assert Cause.INFINITY in causes_of(*[ShownBy.RANGEFINDER] * 3), "an adapter that is off shows with a rangefinder"
+    assert Cause.INFINITY not in picture, "it cannot show in a picture of the sensor"
+
+
+def test_focus_shift_may_grow_by_the_square_of_the_stop_or_by_the_stop():
+    shapes = [
+        kind.over(settings_by(*[ShownBy.PICTURE] * 3))
+        for kind, _ in possible(settings_by(*[ShownBy.PICTURE] * 3))
+        if kind.cause is Cause.SHIFT
+    ]
+    grown = sorted(float(shape[2] / shape[1]) for shape in shapes)
+    assert grown[0] < 1.15, "nearly all of it by f/4"
+    assert grown[-1] > 1.5, "or as much again for every stop"
