@@ -148,6 +148,18 @@ def test_the_finer_picture_is_what_a_closer_look_shows():
     assert (outside == 60).all()
 
 
+def test_no_seam_shows_where_the_finer_picture_ends():
+    """A finer picture that is lighter all over: it comes in and goes out by a few levels from pixel to pixel."""
+    coarse, fine = np.full((240, 360, 3), 60, np.uint8), np.full((200, 300, 3), 120, np.uint8)
+    plate = Plate(colour=fine, coded=np.ones((200, 300), np.float32), left=-3.0, top=-2.0, unit_px=50.0)
+    stage = stage_of(rendering(coarse, np.ones((240, 360)), plate))
+    seen = stage.render(View(400, 300, 0.02), focused(stage, 1.0, 1e9))[:, :, 1].astype(int)
+    assert seen[150, 200] == 120
+    assert seen[5, 5] == seen[150, 5] == 60
+    assert np.abs(np.diff(seen, axis=0)).max() <= 3
+    assert np.abs(np.diff(seen, axis=1)).max() <= 3
+
+
 def test_beyond_the_frame_the_farthest_layer_goes_on():
     colour = np.full((240, 360, 3), 120, np.uint8)
     stage = stage_of(rendering(colour, np.full((240, 360), 1.0)))

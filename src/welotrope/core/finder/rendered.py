@@ -38,6 +38,7 @@ _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
 _SLIGHT = 0.4  # share of a coarse cell that is known, below which it does not count
 _APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that alone
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
+_FADES = 0.8  # picture units within which a finer plate fades into the coarser one
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
@@ -218,10 +219,25 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         size, flags = (right - left, bottom - top), cv2.WARP_INVERSE_MAP
         part = np.s_[top:bottom, left:right]
         edge = cv2.BORDER_REPLICATE
-        colour[part] = cv2.warpAffine(plate.colour, to_plate, size, flags=flags | cv2.INTER_LINEAR, borderMode=edge)
+        seen = _picture(cv2.warpAffine(plate.colour, to_plate, size, flags=flags | cv2.INTER_LINEAR, borderMode=edge))
+        colour[part] = _faded(colour[part], seen, plate, to_plate) if number else seen
         coded = cv2.warpAffine(plate.coded, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge)
         nearness[part] = plate.nearness(_mask(coded) if plate.meanings is not None else np.asarray(coded, np.float32))
     return colour, nearness
+
+
+def _faded(under: Picture, over: Picture, plate: Plate, to_plate: NDArray[np.float64]) -> Picture:
+    """Return a part of a finer plate laid over what is there, fading out towards its edges: no seam shows."""
+    shares = []
+    for axis, length in ((1, plate.coded.shape[0]), (0, plate.coded.shape[1])):
+        at = to_plate[axis, axis] * np.arange(over.shape[1 - axis]) + to_plate[axis, 2]
+        shares.append(np.clip(np.minimum(at, length - 1 - at) / (_FADES * plate.unit_px), 0, 1))
+    share = (shares[0][:, None] * shares[1][None, :]).astype(np.float32)[..., None]
+    return _picture(np.rint(under + (over.astype(np.float32) - under) * share))
+
+
+def _picture(values: object) -> Picture:
+    return np.asarray(values, np.uint8)
 
 
 def _layer(
