@@ -135,7 +135,7 @@ def test_the_boat_is_trapped(site, open_page):
 def test_a_walker_is_met_with_a_burst(site, open_page):
     page = open_page(site, "/practice")
     begin(page, site, exercise="walker", aid="matte", scene="figurehead", stop="2.8")
-    expect(page.get_by_role("button", name="They set out")).to_be_visible()
+    expect(page.get_by_role("button", name="Start the walk")).to_be_visible()
     count = frames(page)
     page.keyboard.press("Space")
     until(page, lambda: frames(page) > count + 12)

@@ -46,7 +46,8 @@ FADING = """async ({ frames: levels, turns, blend }) => {
   const fading = new Fading(frames, places, screen, () => {});
   const seen = [];
   for (const value of turns) {
-    fading.wake(value);
+    if (value === null) fading.renew();
+    else fading.wake(value);
     await new Promise(requestAnimationFrame);
     await new Promise(requestAnimationFrame);
     seen.push(screen.pen.getImageData(4, 4, 1, 1).data[0]);
@@ -190,6 +191,13 @@ def test_frames_far_apart_are_not_faded_while_the_ring_stands(site, open_page):
 def test_what_a_turning_ring_passes_in_a_moment_is_faded_however_far_apart(site, open_page):
     page = open_page(site, "/help")
     assert faded(page, [14, 37])["seen"][-1] == pytest.approx(140, abs=2)
+
+
+def test_a_view_just_chosen_takes_no_turning_from_the_one_before(site, open_page):
+    """Magnified, the ring stands at another number of frames without having been turned."""
+    page = open_page(site, "/help")
+    assert faded(page, [40])["seen"] == [80]
+    assert faded(page, [14, None, 40])["seen"][-1] == 80
 
 
 def test_nothing_is_drawn_again_where_nothing_changed_and_beyond_the_last_frame_that_one_stays(site, open_page):

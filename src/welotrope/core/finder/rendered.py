@@ -25,6 +25,7 @@ from numpy.typing import NDArray
 
 from welotrope.core.finder.canvas import Canvas, Picture, View
 from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
+from welotrope.core.optics.elementwise import AnyArray
 
 Nearness = NDArray[np.float32]
 Mask = NDArray[np.uint8]
@@ -68,9 +69,9 @@ class Plate:
     unit_px: float
     meanings: Nearness | None = None
 
-    def nearness(self, coded: Nearness | Mask) -> Nearness:
+    def nearness(self, coded: AnyArray) -> Nearness:
         """Return what codes of it stand for."""
-        return np.asarray(coded if self.meanings is None else self.meanings[coded], np.float32)
+        return np.asarray(coded if self.meanings is None else self.meanings[_mask(coded)], np.float32)
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
@@ -222,7 +223,7 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         seen = _picture(cv2.warpAffine(plate.colour, to_plate, size, flags=flags | cv2.INTER_LINEAR, borderMode=edge))
         colour[part] = _faded(colour[part], seen, plate, to_plate) if number else seen
         coded = cv2.warpAffine(plate.coded, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge)
-        nearness[part] = plate.nearness(_mask(coded) if plate.meanings is not None else np.asarray(coded, np.float32))
+        nearness[part] = plate.nearness(coded)
     return colour, nearness
 
 

@@ -103,7 +103,7 @@ def _trapped(hit: bool, error_deg: float) -> str:
 
 def _burst(hit: bool, error_deg: float) -> str:
     if hit:
-        return "The burst went through the plane of focus, and one of it is sharp."
+        return "The burst went through the plane of focus, and one of its frames is sharp."
     return "It had passed before the first frame: press earlier." if error_deg > 0 else (
         "The last frame was still before the plane: press a little later."
     )  # fmt: skip
@@ -176,7 +176,7 @@ EXERCISES: tuple[Exercise, ...] = (
         approaches=True,
         bursts=True,
         counts=False,
-        starts="They set out",
+        starts="Start the walk",
         says=_burst,
     ),
     Exercise(

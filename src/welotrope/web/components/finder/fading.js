@@ -4,7 +4,7 @@ const REFRESHES = 60; // a second
 
 export class Fading {
   constructor(frames, places, screen, drawn) {
-    Object.assign(this, { frames, places, screen, drawn, shown: "", before: 0, asked: false, unpacking: new Set() });
+    Object.assign(this, { frames, places, screen, drawn, shown: "", before: null, asked: false, unpacking: new Set() });
   }
 
   // The ring turned, or a frame came: what there is for it is drawn with the next refresh.
@@ -18,16 +18,17 @@ export class Fading {
     });
   }
 
-  // Forgets what is shown: another view is looked at.
+  // Forgets what is shown: another view is looked at, whose frames stand at other places.
   renew() {
     this.shown = "";
+    this.before = null;
   }
 
   draw() {
     const { frames, places } = this;
     if (frames.leaving.signal.aborted) return;
     const [place, view] = [places.place(this.value), places.view()];
-    const passed = Math.abs(place - this.before);
+    const passed = Math.abs(place - (this.before ?? place));
     this.before = place;
     this.unpack(frames.beside(view, place));
     const { below, above } = frames.beside(view, place, frames.pictures);

@@ -18,7 +18,7 @@ export class Places {
     Object.assign(this, { at, last_at: now });
   }
 
-  // Every so manieth frame is fetched: as many as come, at a pace a second, while the ring turns as it does.
+  // How many frames apart those to fetch may stand, so that as many come a second as the ring passes at its speed.
   stride(pace) {
     if (performance.now() / 1000 - this.last_at > CALM_S) return 1;
     return 2 ** Math.max(0, Math.ceil(Math.log2(Math.max(this.speed, 1) / pace)));
