@@ -104,9 +104,9 @@ def _trapped(hit: bool, error_deg: float) -> str:
 def _burst(hit: bool, error_deg: float) -> str:
     if hit:
         return "The burst went through the plane of focus, and one of its frames is sharp."
-    return "It had passed before the first frame: press earlier." if error_deg > 0 else (
-        "The last frame was still before the plane: press a little later."
-    )  # fmt: skip
+    if error_deg > 0:
+        return "The sharpest frame came after the subject had passed the plane: press earlier, or stop down."
+    return "The sharpest frame came before the subject reached the plane: press a little later, or stop down."
 
 
 def _leant(hit: bool, error_deg: float) -> str:
