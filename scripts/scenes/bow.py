@@ -27,7 +27,10 @@ _LAP, _PROUD = 0.025, 0.013
 # Strokes of the letters, boxes and a slant, in hundredths of their height from the lower left.
 _LETTERS = {
     "T": ([(0, 84, 70, 100), (27, 0, 43, 84), (0, 72, 9, 84), (61, 72, 70, 84), (15, 0, 55, 8)], []),
-    "E": ([(6, 0, 22, 100), (6, 84, 64, 100), (22, 44, 48, 57), (6, 0, 66, 16), (55, 72, 64, 84), (57, 16, 66, 28)], []),
+    "E": (
+        [(6, 0, 22, 100), (6, 84, 64, 100), (22, 44, 48, 57), (6, 0, 66, 16), (55, 72, 64, 84), (57, 16, 66, 28)],
+        [],
+    ),
     "A": ([(18, 30, 58, 43), (0, 0, 22, 8), (52, 0, 78, 8)], [((8, 0), (36, 100)), ((66, 0), (42, 100))]),
     "L": ([(6, 0, 22, 100), (6, 0, 62, 16), (0, 92, 30, 100), (53, 16, 62, 32)], []),
 }
@@ -43,7 +46,10 @@ def world() -> World:
         spots={"the ring in the stem": tuple(_STEM + [-0.03, -0.03, 0.70]),
                "the L of the name": tuple(_on_hull(np.array([0.333]), np.array([0.945]), 0.004)[0])},
     )  # fmt: skip
-    made.add(sky((0.34, 0.44, 0.58), (0.74, 0.75, 0.74), clouds=0.9, seed=9), lamp((2.6, -2.6, 2.6), (0, 0, 0), 0.5, (26, 23, 18)))
+    made.add(
+        sky((0.34, 0.44, 0.58), (0.74, 0.75, 0.74), clouds=0.9, seed=9),
+        lamp((2.6, -2.6, 2.6), (0, 0, 0), 0.5, (26, 23, 18)),
+    )
     for k in range(_STRAKES):
         made.add(_strake(rng, k))
     along = np.linspace(0.0, 1.0, 240)
@@ -64,9 +70,7 @@ def _on_hull(u: np.ndarray, v: np.ndarray, out: float | np.ndarray) -> np.ndarra
     broad = _BROAD * full * (0.30 + 0.70 * np.clip(v, 0, None) ** 0.8) * (1 - 0.12 * u)
     sheer = _HIGH * v * (1 + 0.16 * (1 - u) ** 2)
     back = _LONG * u - rake * (1 - u)
-    return (
-        _STEM + back[..., None] * _AFT + (broad + out)[..., None] * _OUT + np.stack((0 * v, 0 * v, sheer), axis=-1)
-    )
+    return _STEM + back[..., None] * _AFT + (broad + out)[..., None] * _OUT + np.stack((0 * v, 0 * v, sheer), axis=-1)
 
 
 def _stem_post(rng: np.random.Generator) -> object:
@@ -76,7 +80,10 @@ def _stem_post(rng: np.random.Generator) -> object:
     across, along = 0.030 * round_off(np.sin(turn)), 0.048 * round_off(np.cos(turn))
     points = middle[:, None] + across[None, :, None] * _OUT + along[None, :, None] * _AFT
     colour, relief = wood(rng, rows=512, columns=1024, tone=0.8, dark=(0.17, 0.085, 0.035), light=(0.42, 0.24, 0.11))
-    return sheet(points.transpose(1, 0, 2), bsdf=surface(colour, roughness=0.38, clearcoat=0.6, clearcoat_gloss=0.85, bump=relief, bump_scale=0.006))
+    return sheet(
+        points.transpose(1, 0, 2),
+        bsdf=surface(colour, roughness=0.38, clearcoat=0.6, clearcoat_gloss=0.85, bump=relief, bump_scale=0.006),
+    )
 
 
 def _strake(rng: np.random.Generator, k: int) -> object:
@@ -153,9 +160,22 @@ def _shore(made: World, rng: np.random.Generator) -> None:
               "bsdf": surface((0.020, 0.034, 0.036), roughness=0.08, specular=0.6, bump=water, bump_scale=0.09)})  # fmt: skip
     made.add({"type": "rectangle", "to_world": Transform().translate([0, 30, -0.27]).scale([60, 30, 1]),
               "bsdf": surface((0.05, 0.07, 0.075), roughness=0.3, specular=0.6)})  # fmt: skip
-    for x, y, high in ((-1.5, 3.4, 1.0), (-0.7, 4.6, 1.2), (0.7, 6.2, 1.1), (2.0, 5.0, 1.5), (-2.6, 6.6, 1.3), (3.4, 7.8, 1.4)):
+    for x, y, high in (
+        (-1.5, 3.4, 1.0),
+        (-0.7, 4.6, 1.2),
+        (0.7, 6.2, 1.1),
+        (2.0, 5.0, 1.5),
+        (-2.6, 6.6, 1.3),
+        (3.4, 7.8, 1.4),
+    ):
         colour, _ = wood(rng, rows=128, columns=256, tone=0.45)
-        made.add(turned(np.array([[0.11, 0.0], [0.10, high + 0.55], [0.0, high + 0.6]]), (x, y, -0.5), bsdf=surface(colour, roughness=0.8)))
+        made.add(
+            turned(
+                np.array([[0.11, 0.0], [0.10, high + 0.55], [0.0, high + 0.6]]),
+                (x, y, -0.5),
+                bsdf=surface(colour, roughness=0.8),
+            )
+        )
     for k, (x, y, wide, high) in enumerate(((-6.0, 24.0, 3.5, 2.6), (1.5, 27.0, 4.5, 3.4), (9.0, 25.0, 3.0, 2.2))):
         made.add({"type": "cube", "bsdf": surface(((0.20, 0.05, 0.035), (0.30, 0.26, 0.20), (0.12, 0.13, 0.12))[k], roughness=0.8),
                   "to_world": Transform().translate([x, y, high / 2 - 0.4]).scale([wide, 1.0, high / 2])})  # fmt: skip
