@@ -33,7 +33,7 @@ from welotrope.core.plan.trap import Trap, TrapHand, trap_chances
 from welotrope.core.ring.table import ring_table
 from welotrope.demo.build import build_demo
 from welotrope.store.queries import kit, log
-from welotrope.store.queries.attachments import list_attachments
+from welotrope.store.queries.mounts import list_attachments
 from welotrope.store.session import Database
 from welotrope.web.app.application import create_app
 from welotrope.web.components.ring.table_json import table_json

@@ -19,9 +19,8 @@ import cv2
 import numpy as np
 
 from welotrope.core.testshot.camera import SimulatedCamera, picture_of, picture_of_sheets
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.row_reading import read_row
-from welotrope.core.testshot.sheets import row_sheet, slope_sheet, wall_sheet
+from welotrope.core.testshot.sheets import SheetPaper, row_sheet, slope_sheet, wall_sheet
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.wall_reading import look_at_wall, read_wall
 from welotrope.interchange.pictures.workers import PictureWorkers

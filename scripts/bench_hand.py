@@ -28,7 +28,7 @@ from tests.conftest import NOW, RANGEFINDER
 from welotrope.core.hand.skill_estimate import estimate_skill
 from welotrope.core.hand.skill_trial import MissSide, SkillTrial
 from welotrope.core.review.misses import why_missed
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.stats import chance_within
 from welotrope.demo.build import build_demo
 from welotrope.interchange.hand_request import DiagnosisAnswer, HandRequest, diagnosis_answer
 from welotrope.store.queries import kit, observations

@@ -11,8 +11,8 @@ from concurrent.futures import ProcessPoolExecutor
 import numpy as np
 from tests.core.live.sweeps import SweepSettings, drawn, frames_of
 
-from welotrope.core.live.detail_gauge import DetailGauge
-from welotrope.core.live.passes import State
+from welotrope.core.live.gauges import DetailGauge
+from welotrope.core.live.passing import State
 from welotrope.core.live.sweep import Sweep
 
 SWEEPS = 500

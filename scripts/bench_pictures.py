@@ -21,7 +21,7 @@ from bench_sharpness import FRESH, KNOWN, accuracy
 from welotrope.core.picture.picture import NewPicture, PictureExif
 from welotrope.core.picture.sharpness_map import sharpness_map
 from welotrope.demo.build import build_demo
-from welotrope.demo.rendered import Wear, render, scene_called, worn
+from welotrope.demo.pictures import Wear, render, scene_called, worn
 from welotrope.interchange.pictures.opened import opened
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.store.models import FrameRow

@@ -20,7 +20,7 @@ from welotrope.core.finder.scenes import PAINTED
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 from welotrope.core.picture.sharpness_map import LONG_CELLS, sharpness_map
-from welotrope.demo.rendered import Wear, render, scene_called, worn
+from welotrope.demo.pictures import Wear, render, scene_called, worn
 
 WIDTH, FOCAL_MM, STOP = 1536, 50.0, 1.4
 SHARP_PX, ENOUGH, NEARLY = 2.0, 0.004, 0.05

@@ -31,7 +31,7 @@ from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.ring.calibration import Model, calibrate
 from welotrope.core.ring.survey import Point, Survey, SurveyKind
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.stats import chance_within
 
 MOST_INNOCENT = 0.02  # surveys in which an innocent reading may be named
 RINGS = int(os.environ.get("RINGS", "60"))

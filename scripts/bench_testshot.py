@@ -19,9 +19,8 @@ import cv2
 import numpy as np
 
 from welotrope.core.testshot.camera import SimulatedCamera, developed, picture_of, seen_by_sensor
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.ring_series import look, read_ring
-from welotrope.core.testshot.sheets import slope_sheet, wall_sheet
+from welotrope.core.testshot.sheets import SheetPaper, slope_sheet, wall_sheet
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.slope_reading import PlaneReading, read_slope
 from welotrope.core.testshot.stop_series import StopSeries

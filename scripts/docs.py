@@ -39,7 +39,7 @@ def formulas() -> str:
         lines += [f"## {name}", "", inspect.getdoc(module) or "", ""]
         for signature, text in public_functions(module):
             lines += [f"### `{signature}`", "", "```text", text, "```", ""]
-    constants = importlib.import_module("welotrope.core.kit.aids.constants").CONSTANTS
+    constants = importlib.import_module("welotrope.core.kit.aids.models").CONSTANTS
     lines += ["## Table of constants", "", "| id | value | meaning | source |", "|---|---|---|---|"]
     lines += [f"| {c.id} | {c.value:g} {c.unit} | {c.text} | {c.source} |" for c in constants]
     return "\n".join(lines) + "\n"
@@ -52,7 +52,7 @@ def rules() -> str:
     from welotrope.core.kit.fit import FIT_RULES
     from welotrope.core.kit.sheet import SHEET_RULES
     from welotrope.core.practice.advice import ROUND_RULES
-    from welotrope.core.practice.set_aside import SET_ASIDE_RULES
+    from welotrope.core.practice.trial import SET_ASIDE_RULES
 
     tables = {
         "The fit check": FIT_RULES.values(), "The set-up sheet": SHEET_RULES.values(), "Aids": aid_rules(),

@@ -9,12 +9,11 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from welotrope.core.errors import Field
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, field_spec, number_input
 from welotrope.core.kit.aids import registry
-from welotrope.core.kit.aids.kind import SET, AidInput, AidJudgement, AidKind, AidRecord, AskedAid
+from welotrope.core.kit.aids.kind import SET, AidInput, AidJudgement, AidKind, AidRecord, AskedAid, FinderView, Split
 from welotrope.core.kit.aids.matte import screen_seen
-from welotrope.core.kit.aids.view import FinderView, Split
 from welotrope.core.rules import Finding, Rule
 
 WIRE = number_input(

@@ -7,7 +7,7 @@ import types
 import typing
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.review.intention import Spot
+from welotrope.core.review.frame import Spot
 
 # What a field is set to, the first that it takes and that is not what it holds.
 FIGURES = (3.0, 2.0, 1.3, 0.3, 0.5, 5.0, 8.0, 12.0, 30.0, 45.0, 60.0, 250.0, 1200.0, 0.02, -1.0)

@@ -11,7 +11,7 @@ from tests.browser.waiting import answered
 from tests.conftest import NOW
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.units.distance import format_metric
-from welotrope.store.queries import kit, log, presets, sheets
+from welotrope.store.queries import kit, log, ring_records, sheets
 from welotrope.store.session import Database
 
 SMALL = """() => [...document.querySelectorAll('body *')].filter(one => one.checkVisibility() && [...one.childNodes]
@@ -51,7 +51,7 @@ def test_everything_is_large_enough_at_every_width(open_page, site, look):
 
 def test_zones_are_those_of_the_core_and_the_next_is_one_tap_away(open_page, site, uow):
     stored = kit.list_setups(uow)[0]
-    wanted = field_settings(stored.setup, presets.list_presets(uow, stored.lens_id))
+    wanted = field_settings(stored.setup, ring_records.list_presets(uow, stored.lens_id))
     page = open_field(open_page, site)
     for one in wanted:
         expect(page.locator(".f-name")).to_have_text(one.name)

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from welotrope.core.aids.advice import judge_aids
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
 from welotrope.core.units.distance import Unit, format_distance, format_rough
 from welotrope.store.queries import kit

@@ -149,8 +149,7 @@ def test_a_range_always_tells_its_width(site, open_page):
 
 
 def test_script_and_core_write_a_range_alike(site, open_page):
-    from welotrope.core.units.distance import Unit
-    from welotrope.core.units.span import format_span
+    from welotrope.core.units.distance import Unit, format_span
 
     pairs = [
         (1496, 1505), (299.9, 300.1), (449.96, 450.04), (2100, 2810), (9000, 9990), (9900, 10100), (99_000, 101_000),

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "scripts"))
 import docs

@@ -8,9 +8,9 @@ import pytest
 from typer.testing import CliRunner
 
 from welotrope.cli import app
-from welotrope.core.kit.aids.usual import USUAL_AIDS, usual_defocus
+from welotrope.core.kit.aids.registry import USUAL_AIDS, usual_defocus
 from welotrope.core.kit.aids.viewing_optics import ViewingOptics
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.stats import chance_within
 from welotrope.interchange.hand_request import HandRequest, diagnosis_answer, hand_answer
 
 RUNNER = CliRunner()

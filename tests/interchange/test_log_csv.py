@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
-from welotrope.core.review.intention import Spot
-from welotrope.interchange.log_csv import COLUMNS, log_csv
+from welotrope.core.review.frame import Spot
+from welotrope.interchange.log_files import COLUMNS, log_csv
 from welotrope.store.queries import log
 
 

@@ -15,7 +15,7 @@ from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import Roll
 from welotrope.demo import skarnmere
 from welotrope.interchange.kit_json import KitDocument, read_kit, write_kit
-from welotrope.store.queries import attachments, kit, log, mounts, rolls
+from welotrope.store.queries import kit, log, mounts, rolls
 from welotrope.store.queries.kit import JointKeys
 
 MOUNT = Mount(name="Tarn bayonet", register_mm=46.5, throat_mm=44.0)
@@ -46,7 +46,7 @@ def kit_records():
     for lens in skarnmere.LENSES.values():
         yield kit.save_lens, kit.get_lens, "lenses", lens
     for attachment in skarnmere.ATTACHMENTS:
-        yield attachments.save_attachment, attachments.get_attachment, "attachments", attachment
+        yield mounts.save_attachment, mounts.get_attachment, "attachments", attachment
 
 
 RECORDS = [pytest.param(*one, id=f"{one[2]}-{one[3].name}") for one in kit_records()]

@@ -14,8 +14,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.picture.lens_data import LensData, exposure_time, rational
 from welotrope.core.picture.picture import Picture
-from welotrope.core.review.frame import Frame
-from welotrope.core.review.intention import Spot
+from welotrope.core.review.frame import Frame, Spot
 from welotrope.core.review.roll import Roll
 from welotrope.demo.skarnmere import BODIES, LENSES, SETUPS
 from welotrope.interchange.xmp import MAX_BYTES, merged, read_properties

@@ -3,9 +3,9 @@
 import sqlite3
 import threading
 
+from welotrope.store.cache import MOST, VersionedCache
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.store.versioned_cache import MOST, VersionedCache
 
 
 def counted(kept, what="lenses"):

@@ -13,7 +13,7 @@ from welotrope.core.review.search import read_search
 from welotrope.core.units.distance import Unit
 from welotrope.store import journal
 from welotrope.store.models import JournalRow
-from welotrope.store.queries import kit, log, mounts, practice, presets
+from welotrope.store.queries import kit, log, mounts, practice, ring_records
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database
 
 
@@ -33,7 +33,7 @@ def test_everything_of_a_released_database_is_read(tmp_path, revision):
         setups = kit.list_setups(session)
         assert setups
         assert all(stored.setup.known.problems == () for stored in setups)
-        assert all(presets.list_presets(session, stored.lens_id) is not None for stored in setups)
+        assert all(ring_records.list_presets(session, stored.lens_id) is not None for stored in setups)
         assert mounts.list_mounts(session) or revision == "0001"
         assert len(practice.list_trials(session)) == practice.left_out(session) or revision >= "0005"
         named = {body.name: body for _, body in kit.list_bodies(session)}
@@ -126,7 +126,7 @@ def test_scales_are_parted_and_presets_told_apart(tmp_path):
         assert lenses[1].engraved_ft == (3, 5)
         assert lenses[1].engraved_m == ()
         assert (lenses[3].engraved_m, lenses[3].engraved_ft) == ((0.5, 1.2), ())
-        names = [preset.name for id in lenses for preset in presets.list_presets(session, id)]
-        assert len(names) == len({(id, p.name) for id in lenses for p in presets.list_presets(session, id)})
+        names = [preset.name for id in lenses for preset in ring_records.list_presets(session, id)]
+        assert len(names) == len({(id, p.name) for id in lenses for p in ring_records.list_presets(session, id)})
         assert any(name.endswith(" 2") for name in names)
     database.close()

@@ -15,16 +15,16 @@ from alembic.script import ScriptDirectory
 from sqlalchemy import create_engine, event
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.kit.slots import slot_card
+from welotrope.core.kit.sheet import slot_card
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
-from welotrope.core.plan.subjects import Subject
+from welotrope.core.plan.setting import Subject
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import FrameSearch
 from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
 from welotrope.store.errors import NotFoundError
-from welotrope.store.queries import history, kit, log, mounts, practice, presets, slots
+from welotrope.store.queries import history, kit, log, mounts, practice, ring_records, sheets
 from welotrope.store.session import DATABASE_NAME, HEAD_REVISION, Database, DatabaseUnusableError
 
 NOW = dt.datetime(2026, 3, 15)
@@ -52,10 +52,10 @@ def test_demo_kit_reads_back_as_it_was_written(database):
 
 def test_infinity_survives_presets_and_frames(database):
     with database.session() as session:
-        id = presets.add_preset(session, 1, "stars", math.inf, 2.8, (Subject("shore", math.inf),))
+        id = ring_records.add_preset(session, 1, "stars", math.inf, 2.8, (Subject("shore", math.inf),))
         session.commit()
     with database.session() as session:
-        preset = presets.get_preset(session, id)
+        preset = ring_records.get_preset(session, id)
         assert preset.distance_mm == math.inf
         assert preset.subjects == (Subject("shore", math.inf),)
         frame = next(frame for _, frame in log.every_frame(session) if frame.note.startswith("lake"))
@@ -176,7 +176,7 @@ def test_an_old_database_is_upgraded_with_everything_in_it(tmp_path):
         (stored,) = kit.list_setups(session)
         assert stored.setup.name == "l on b"
         assert stored.setup.lens.mount is None
-        assert [preset.name for preset in presets.list_presets(session, 1)] == ["p"]
+        assert [preset.name for preset in ring_records.list_presets(session, 1)] == ["p"]
         assert [(mount.name, standard) for _, mount, standard in mounts.list_mounts(session)][-1] == ("T2", True)
         assert session.sql.connection().exec_driver_sql("PRAGMA foreign_key_check").all() == []
     database.close()
@@ -198,19 +198,19 @@ def test_mounts_in_use_and_standards_cannot_be_deleted(database):
 
 def test_slots_are_shared_moved_and_emptied(database):
     with database.session() as session:
-        card = slot_card(slots.slots_of(session, 1))
+        card = slot_card(sheets.slots_of(session, 1))
         assert [(entry.number, entry.lens_name, entry.shared_with) for entry in card] == [
             (1, "Norrvik 50", ()), (2, "Brannoch 135", ("Velloise 20",)), (2, "Velloise 20", ("Brannoch 135",)),
         ]  # fmt: skip
         velloise = card[2].lens_id
-        slots.put_in_slot(session, 1, velloise, 3)
-        assert [number for number, id, _ in slots.slots_of(session, 1) if id == velloise] == [3]
-        slots.put_in_slot(session, 1, velloise, None)
-        assert velloise not in [id for _, id, _ in slots.slots_of(session, 1)]
+        sheets.put_in_slot(session, 1, velloise, 3)
+        assert [number for number, id, _ in sheets.slots_of(session, 1) if id == velloise] == [3]
+        sheets.put_in_slot(session, 1, velloise, None)
+        assert velloise not in [id for _, id, _ in sheets.slots_of(session, 1)]
         with pytest.raises(OutOfRangeError, match="Choose 1 to 8"):
-            slots.put_in_slot(session, 1, velloise, 9)
+            sheets.put_in_slot(session, 1, velloise, 9)
         with pytest.raises(OutOfRangeError, match="keeps no lens data"):
-            slots.put_in_slot(session, 2, velloise, 1)
+            sheets.put_in_slot(session, 2, velloise, 1)
 
 
 def test_models_and_migrations_agree(tmp_path):

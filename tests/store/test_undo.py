@@ -16,7 +16,7 @@ from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
 from welotrope.store.models import Base, JournalRow
-from welotrope.store.queries import history, kit, log, presets
+from welotrope.store.queries import history, kit, log, ring_records
 from welotrope.store.session import Database
 
 NOW = dt.datetime(2026, 3, 14, 12, 0)
@@ -81,10 +81,10 @@ def test_undoing_added_things_does_not_cascade(session, setup_id):
         lambda: kit.save_lens(session, Lens(name="New", focal_mm=85, stops=(2, 16), closest_mm=900)),
     )
     key = max(id for id, _ in kit.list_lenses(session))
-    change(session, "Kept a preset", lambda: presets.add_preset(session, key, "far", 5000, 5.6, ()))
+    change(session, "Kept a preset", lambda: ring_records.add_preset(session, key, "far", 5000, 5.6, ()))
     with pytest.raises(ConflictError, match="1 preset that came later would go with it"):
         undo(session, lens)
-    assert presets.list_presets(session, key)
+    assert ring_records.list_presets(session, key)
 
 
 def test_an_undone_rename_keeps_a_later_change(session):
@@ -211,7 +211,7 @@ class Photographer:
     def preset(self):
         lens = self.pick(kit.list_lenses(self.session))
         if lens:
-            presets.add_preset(self.session, lens[0], f"p{self.rng.random()}", 3000.0, 5.6, ())
+            ring_records.add_preset(self.session, lens[0], f"p{self.rng.random()}", 3000.0, 5.6, ())
 
     def log(self):
         setup = self.pick(kit.list_setups(self.session))

@@ -8,7 +8,7 @@ from welotrope.core.ring.depth_marks import MarkReading, MarkRecord
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 from welotrope.store import cache
 from welotrope.store.models import PictureRow
-from welotrope.store.queries import field, files, history, kit, kit_changes, ring_records, sheets, slots
+from welotrope.store.queries import field, files, history, kit, practice, ring_records, sheets
 from welotrope.store.queries.ring_records import RecordKind
 
 NOW = dt.datetime(2026, 3, 15, 10, 30)
@@ -18,7 +18,7 @@ def test_a_slot_card_names_the_lens_in_its_slot(database):
     with database.session() as uow:
         lenses = dict(kit.list_lenses(uow))
         for number, key in enumerate(lenses, 1):
-            slots.put_in_slot(uow, 1, key, number)
+            sheets.put_in_slot(uow, 1, key, number)
         found = field.field_kit(uow, 0).slots[1]
         assert {entry.number: (entry.lens_id, entry.lens_name) for entry in found} == {
             number: (key, lenses[key].name) for number, key in enumerate(lenses, 1)
@@ -60,11 +60,11 @@ def test_a_change_names_the_tables_it_touched(database):
 def test_a_noted_change_of_the_kit_is_deleted_and_no_other(database):
     with database.session() as uow:
         first, second = (
-            kit_changes.add_change(uow, kit_changes.KitChange(setup_id=1, what="screen", note=note, made_at=NOW))
+            practice.add_change(uow, practice.KitChange(setup_id=1, what="screen", note=note, made_at=NOW))
             for note in ("a", "b")
         )
-        kit_changes.delete_change(uow, first)
-        assert [one.id for one in kit_changes.changes_of(uow, 1)] == [second]
+        practice.delete_change(uow, first)
+        assert [one.id for one in practice.changes_of(uow, 1)] == [second]
 
 
 @pytest.mark.parametrize("forgotten", [RecordKind.SHIFT, RecordKind.INFINITY])

@@ -10,7 +10,7 @@ from tests.conftest import NOW
 from tests.web.pages import soup
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
-from welotrope.store.queries import kit, presets
+from welotrope.store.queries import kit, ring_records
 from welotrope.store.queries.ring_records import RecordKind, save_record
 
 # By the demo: adapters too thick and too thin, a focus shift, a zoom, an indicator, a ring read with a bad reading.
@@ -89,7 +89,7 @@ def test_the_field_table_tells_the_setting_of_the_core(client, id):
         stored = kit.get_setup(uow, id)
         setup = stored.setup
         kept = max(setup.ring(8.0).closest_mm * 2, 500.0)
-        presets.add_preset(uow, stored.lens_id, "kept here", kept, setup.lens.stops[2], ())
+        ring_records.add_preset(uow, stored.lens_id, "kept here", kept, setup.lens.stops[2], ())
         uow.commit()
     uow = json.loads(soup(client.get("/field/pocket.html")).select_one("#field-book").string)
     hands = [one for one in uow["hands"] if one["setup"] == id and one["zoom"] in (None, setup.marked_mm)]

@@ -7,7 +7,7 @@ from sqlalchemy import event
 
 from tests.conftest import NOW
 from welotrope.core.review.outcomes import Outcome
-from welotrope.store.queries import history, kit, log, presets
+from welotrope.store.queries import history, kit, log, ring_records
 
 PAGES = [
     "/scale", "/scale/measure", "/scale/infinity", "/scale/marks", "/scale/shift", "/scale/print", "/plan", "/aids",
@@ -45,7 +45,7 @@ def grown(client):
                 lens = kit.save_lens(uow, replace(first.setup.lens, name=f"Lens {index}"))
                 body = kit.save_body(uow, replace(first.setup.body, name=f"Body {index}"))
                 kit.save_setup(uow, body, lens, first.setup.standard)
-                presets.add_preset(uow, first.lens_id, f"preset {index}", 2000.0 + index, 8.0, ())
+                ring_records.add_preset(uow, first.lens_id, f"preset {index}", 2000.0 + index, 8.0, ())
                 log.add_frame(uow, outing, frame, outcome=Outcome.HIT)
         uow.commit()
     return client

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 import typer
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.interchange.calc_verb import Parameter as VerbParameter
 from welotrope.interchange.calc_verb import ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
@@ -145,7 +145,7 @@ def export_all(
 def import_all(source: Annotated[Path, typer.Argument(help="Archive to read.")], *, data: Data = None) -> None:
     """Read an archive into a data folder that holds nothing yet: all of it or nothing."""
     from welotrope.store.archive import ArchiveError, read_archive
-    from welotrope.store.folder_lock import FolderLock
+    from welotrope.store.session import FolderLock
 
     try:
         with _database_errors(), FolderLock(data_folder(data)):
@@ -194,8 +194,8 @@ def pocket(
 def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, WebP or raw picture.")]) -> None:
     """Print where a picture is sharp, as JSON: rows of scores from 0 to 1, null where nothing can be said."""
     from welotrope.core.picture.sharpness_map import sharpness_map
+    from welotrope.interchange.picture_json import sharpness_values
     from welotrope.interchange.pictures.opened import opened
-    from welotrope.interchange.sharpness_json import sharpness_values
 
     try:
         with opened(picture) as found:
@@ -208,7 +208,7 @@ def sharpness(picture: Annotated[Path, typer.Argument(help="JPEG, TIFF, PNG, Web
 def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.")], *, data: Data = None) -> None:
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
-    from welotrope.store.folder_lock import FolderLock
+    from welotrope.store.session import FolderLock
     from welotrope.web.app.clock import local_now
 
     with _database_errors(), FolderLock(data_folder(data)):
@@ -324,7 +324,7 @@ def _serve(
         except PortUnusableError as error:
             fail(str(error))
         with _database_errors():
-            from welotrope.store.folder_lock import FolderLock
+            from welotrope.store.session import FolderLock
 
             open_sockets.enter_context(FolderLock(folder))
             # Slow to import: what is wrong with port, address or folder is said before.

@@ -12,7 +12,7 @@ import typer
 from welotrope.cli.app import app, fail
 from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
-from welotrope.core.testshot.names import SheetKind, SheetPaper
+from welotrope.core.testshot.sheets import SheetKind, SheetPaper
 
 testshot = typer.Typer(no_args_is_help=True, help="Measure pictures of printed sheets and of series; print JSON.")
 app.add_typer(testshot, name="testshot")

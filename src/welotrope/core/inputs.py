@@ -15,8 +15,7 @@ from typing import Any, TypedDict, TypeVar, Unpack
 
 from welotrope.core.errors import Field, OutOfRangeError, UnreadableError, WelotropeError
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.numbers import number, whole_number, write_number
-from welotrope.core.units.text import check_name
+from welotrope.core.units.text import check_name, number, whole_number, write_number
 
 RecordT = TypeVar("RecordT")
 Value = TypeVar("Value")

@@ -20,17 +20,15 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, YesNoUnknown
-from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.setup import Setup, resolved
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit
-from welotrope.core.kit.viewing import resolved
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
-from welotrope.core.practice import scored
+from welotrope.core.practice import drill_readings
 from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of
-from welotrope.core.review.frame import frame_at
-from welotrope.core.review.intention import Technique
+from welotrope.core.review.frame import Technique, frame_at
 from welotrope.core.review.outcomes import Outcome
-from welotrope.store.queries import drills, kit, log
-from welotrope.store.queries.drills import NewDrill
+from welotrope.store.queries import kit, log, practice
+from welotrope.store.queries.practice import NewDrill
 from welotrope.store.unit_of_work import UnitOfWork
 
 _OUT_MM = -0.13  # of the rangefinder, mm of extension: in front
@@ -148,7 +146,7 @@ def _tape(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) ->
         for place in range(9):
             error = float(rng.normal(0, spread)) * shown.defocus_mm * shown.degrees_per_defocus
             left = 0.0 if (session, place) == ("demo-tape-1", 4) else None
-            trial = scored.on_the_ring(stored.setup, base, round(error, 1), left_deg=left)
+            trial = drill_readings.on_the_ring(stored.setup, base, round(error, 1), left_deg=left)
             _keep(uow, stored, trial, session, day + dt.timedelta(minutes=2 * place))
 
 
@@ -163,7 +161,7 @@ def _guesses(uow: UnitOfWork, rng: np.random.Generator) -> None:
         for place in range(6):
             true = round(distance_of(session, place, 700.0) * float(rng.uniform(0.85, 1.2)), -1)
             believed = round(true * math.exp(float(rng.normal(bias, spread))), -2)
-            trial = scored.guessed(DrillId.GUESS, max(believed, 200.0), true, LightLevel.BRIGHT)
+            trial = drill_readings.guessed(DrillId.GUESS, max(believed, 200.0), true, LightLevel.BRIGHT)
             at = dt.datetime.combine(day, dt.time(15)) + dt.timedelta(minutes=3 * place)
             _keep(uow, None, trial, session, at, person=person)
 
@@ -181,7 +179,7 @@ def _daily(uow: UnitOfWork, stored: kit.StoredSetup, rng: np.random.Generator) -
             z = float(rng.normal(0.2, 0.9))
             side = side_of(z, shown.half_z)
             at = dt.datetime(2026, 3, day, 8, 10) + dt.timedelta(minutes=place)
-            _keep(uow, stored, scored.by_side(stored.setup, base, side), session, at)
+            _keep(uow, stored, drill_readings.by_side(stored.setup, base, side), session, at)
 
 
 def _keep(
@@ -198,4 +196,4 @@ def _keep(
         session=session, person=person, setup_id=stored.id if stored else None,
         body_name=setup.body.name if setup else "", lens_name=setup.lens.name if setup else "", taken_at=at,
     )  # fmt: skip
-    drills.add_drill(uow, new, trial)
+    practice.add_drill(uow, new, trial)

@@ -19,8 +19,8 @@ from welotrope.core.kit.mount import STANDARD_MOUNTS, Link, Mount, YesNoUnknown
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, ScaleStandard, Screen
 from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
-from welotrope.core.plan.subjects import Subject
-from welotrope.core.review.intention import Ambient, Support, Technique
+from welotrope.core.plan.setting import Subject
+from welotrope.core.review.frame import Ambient, Support, Technique
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import Roll
 from welotrope.core.ring.depth_marks import MarkPair, MarkReading, MarkRecord

@@ -10,16 +10,15 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from welotrope.core.aids.advice import AidVerdict, best_first, judge
 from welotrope.core.json_values import JsonObject
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import AidKind
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Target, ViewingOptics
-from welotrope.core.optics.datum import Datum, extension_at
-from welotrope.core.optics.thin_lens import check_focal
+from welotrope.core.optics.thin_lens import Datum, check_focal, extension_at
 from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
-from welotrope.core.units.stops import check_stop
+from welotrope.core.units.exposure import check_stop
 
 
 class _AidsRequestPart(BaseModel):

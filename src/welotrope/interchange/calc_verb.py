@@ -10,9 +10,9 @@ from typing import Any
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.json_values import JsonObject
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.units.distance import check_distance, parse_distance
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.exposure import parse_stop
 from welotrope.interchange.calc_json import as_json
 
 MAX_READINGS = 60

@@ -6,7 +6,7 @@ The command line, the JSON API, their documentation and their tests are made fro
 from __future__ import annotations
 
 from welotrope.core.plan import calculations
-from welotrope.core.ring.adapter_error import AdapterEffect, adapter_effect
+from welotrope.core.ring.true_infinity import AdapterEffect, adapter_effect
 from welotrope.interchange.calc_verb import Parameter, ParameterKind, Verb, blur, distance, focal, optional, stop
 from welotrope.interchange.plan_verbs import PLAN_VERBS
 

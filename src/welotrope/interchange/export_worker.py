@@ -11,8 +11,7 @@ from pathlib import Path
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.review.search import FrameSearch
-from welotrope.interchange.log_csv import log_csv
-from welotrope.interchange.log_json import outing_json
+from welotrope.interchange.log_files import log_csv, outing_json
 from welotrope.interchange.worker_pool import serve
 from welotrope.store.archive import write_archive
 from welotrope.store.errors import NotFoundError

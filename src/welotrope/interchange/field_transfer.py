@@ -11,7 +11,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame, FieldMark, FieldTick, FieldUndo, in_order
 from welotrope.core.review.frame import NewFrame, frame_at
 from welotrope.store.errors import NotFoundError
-from welotrope.store.queries import kit, log, received, sheets
+from welotrope.store.queries import field, kit, log, sheets
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.unit_of_work import UnitOfWork
 
@@ -41,7 +41,7 @@ class Taken:
 
 def new_among(uow: UnitOfWork, entries: list[FieldEntry]) -> list[FieldEntry]:
     """Return the entries that were not taken over before."""
-    known = received.became(uow, (entry.key for entry in entries))
+    known = field.became(uow, (entry.key for entry in entries))
     return [entry for entry in entries if entry.key not in known]
 
 
@@ -80,8 +80,8 @@ class _Batch:
     def __init__(self, uow: UnitOfWork, entries: list[FieldEntry]) -> None:
         self.uow, self.entries = uow, entries
         of = {entry.of for entry in entries if isinstance(entry, FieldUndo | FieldMark)}
-        self.became = received.became(uow, {*(entry.key for entry in entries), *of})
-        self.latest = received.latest(uow, {_topic(entry) for entry in entries})
+        self.became = field.became(uow, {*(entry.key for entry in entries), *of})
+        self.latest = field.latest(uow, {_topic(entry) for entry in entries})
         self.setups: dict[int, StoredSetup | None] = {}
         self.outings = {one.id for one in log.list_outings(uow)}
         self.days: dict[dt.date, int] = {}
@@ -111,7 +111,7 @@ class _Batch:
                 return self._tick(entry)
 
     def _remember(self, key: str, at: dt.datetime, what: str) -> None:
-        received.remember(self.uow, key, at, what)
+        field.remember(self.uow, key, at, what)
         self.became[key] = what
         self.latest[what] = max(at, self.latest.get(what, at))
 
@@ -150,11 +150,11 @@ class _Batch:
         if id is not None:
             with suppress(NotFoundError):  # deleted on the computer meanwhile
                 log.delete_frame(self.uow, id)
-            received.forget_frame(self.uow, entry.of)
-            self.became[entry.of] = received.UNDONE
+            field.forget_frame(self.uow, entry.of)
+            self.became[entry.of] = field.UNDONE
         elif entry.of not in self.became:
             # What is taken back before it came is not stored when it comes.
-            self._remember(entry.of, entry.at, received.UNDONE)
+            self._remember(entry.of, entry.at, field.UNDONE)
         self._remember(entry.key, entry.at, _topic(entry))
         return Taken(entry.key, Took.STORED)
 

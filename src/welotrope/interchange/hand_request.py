@@ -13,19 +13,16 @@ from welotrope.core.errors import Field as Named
 from welotrope.core.hand.causes import CAUSES
 from welotrope.core.hand.deciding import frames_needed
 from welotrope.core.hand.diagnosis import CARRIED, Diagnosis, FocusPattern, diagnose
-from welotrope.core.hand.focus_sample import FocusSample, settings_of
+from welotrope.core.hand.evidence import FocusSample, settings_of
 from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
-from welotrope.core.hand.skill_trial import MissSide, SkillTrial, side_of
-from welotrope.core.hand.slips import far_off
-from welotrope.core.kit.aids.registry import shown_by
-from welotrope.core.kit.aids.usual import usual_defocus
+from welotrope.core.hand.skill_trial import MissSide, SkillTrial, far_off, side_of
+from welotrope.core.kit.aids.registry import shown_by, usual_defocus
 from welotrope.core.kit.aids.viewing_optics import ViewingOptics
-from welotrope.core.optics.datum import Datum, extension_at
-from welotrope.core.optics.thin_lens import check_focal
+from welotrope.core.optics.thin_lens import Datum, check_focal, extension_at
 from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.helicoid import check_lead
 from welotrope.core.units.distance import check_distance
-from welotrope.core.units.stops import check_stop
+from welotrope.core.units.exposure import check_stop
 
 MOST_TRIALS, MOST_AIDS = 20_000, 40
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from welotrope.core.plan.subjects import parse_subject_token, subject_token
+from welotrope.core.plan.setting import parse_subject_token, subject_token
 from welotrope.interchange.kit_json import (
     KitDocument,
     PresetEntry,
@@ -13,7 +13,7 @@ from welotrope.interchange.kit_json import (
     SlotEntryJson,
     distance_or_none,
 )
-from welotrope.store.queries import attachments, kit, mounts, transfer
+from welotrope.store.queries import kit, mounts, transfer
 from welotrope.store.queries.ring_records import StoredRecord
 from welotrope.store.unit_of_work import UnitOfWork
 
@@ -23,7 +23,7 @@ def gather(uow: UnitOfWork) -> KitDocument:
     return KitDocument(
         mounts=transfer.all_mounts(uow),
         adapters=[adapter for _, adapter in mounts.list_adapters(uow)],
-        attachments=[attachment for _, attachment in attachments.list_attachments(uow)],
+        attachments=[attachment for _, attachment in mounts.list_attachments(uow)],
         bodies=[body for _, body in kit.list_bodies(uow)],
         lenses=[lens for _, lens in kit.list_lenses(uow)],
         setups=[SetupEntry.model_validate(names._asdict()) for names in transfer.setup_names(uow)],

@@ -9,8 +9,7 @@ from pathlib import Path
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.testshot.camera import SimulatedCamera, picture_of_sheets
-from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.sheets import Sheet, sheets_of
+from welotrope.core.testshot.sheets import Sheet, SheetKind, SheetPaper, sheets_of
 
 QUALITY = 92
 _PAIRS = ("size_px", "off_centre")  # which JSON makes lists of

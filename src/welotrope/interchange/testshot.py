@@ -14,8 +14,8 @@ from welotrope.core.fields import FOCAL, PICTURE_WIDTH, PICTURES
 from welotrope.core.json_values import JsonObject
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.exposure import parse_stop
+from welotrope.core.units.text import number
 
 if TYPE_CHECKING:
     from welotrope.core.optics.elementwise import AnyArray

@@ -39,15 +39,12 @@ from welotrope.store.models import (
     TrialRow,
 )  # fmt: skip
 from welotrope.store.outside import is_one_name
-from welotrope.store.queries.attachments import attachment_of
-from welotrope.store.queries.drills import drill_of
-from welotrope.store.queries.frame_rows import frame_of
 from welotrope.store.queries.kit import body_of, lens_of, stored_setup
-from welotrope.store.queries.mounts import adapter_of, mount_of
+from welotrope.store.queries.log import frame_of
+from welotrope.store.queries.mounts import adapter_of, attachment_of, mount_of
 from welotrope.store.queries.pictures import picture_of
-from welotrope.store.queries.practice import trial_of
-from welotrope.store.queries.presets import preset_of
-from welotrope.store.queries.ring_records import record_of
+from welotrope.store.queries.practice import drill_of, trial_of
+from welotrope.store.queries.ring_records import preset_of, record_of
 from welotrope.store.queries.rolls import roll_of
 from welotrope.store.queries.test_shots import kept_of
 

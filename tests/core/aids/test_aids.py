@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from welotrope.core.aids.advice import judge_aids
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
@@ -19,7 +19,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics import wedge
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.stats import chance_within
 
 LENS = Lens(name="Norrvik 50", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=450, throw_deg=230)
 IMAGE = ImageFormat(36, 24, 6000)

@@ -5,9 +5,7 @@ from dataclasses import replace
 import pytest
 
 from tests.core.kit.test_zoom import BODY, LENS, M42
-from welotrope.core.aids.focus_then_zoom import focus_then_zoom
-from welotrope.core.aids.handling import handling
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation, focus_then_zoom, handling
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.mount import Mount, YesNoUnknown
 from welotrope.core.kit.setup import Setup

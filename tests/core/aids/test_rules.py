@@ -6,18 +6,17 @@ from dataclasses import replace
 import pytest
 
 from welotrope.core.aids.advice import judge, judge_aids
-from welotrope.core.aids.handling import HANDLING_RULES, handling
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import HANDLING_RULES, Situation, handling
 from welotrope.core.errors import ConflictError, OutOfRangeError, UnreadableError
 from welotrope.core.hand.skill_estimate import estimate_skill
 from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.kit.aids import models
 from welotrope.core.kit.aids.confirmation import Confirmation
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, CONSTANTS, Eye
 from welotrope.core.kit.aids.live import LivePicture
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.microprism import Microprism
+from welotrope.core.kit.aids.models import AVERAGE_EYE, CONSTANTS, Eye
 from welotrope.core.kit.aids.peaking import Peaking, PeakingLevel
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.recompose import near_room, recompose_error, swing_angle

@@ -6,10 +6,16 @@ from hypothesis import strategies as st
 
 from tests.core.plan.ray_trace import image_height
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.exposure.film import long_exposure, metered_for
-from welotrope.core.exposure.holding import HOLDING_BY_ID, slowest_held
-from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, ev_of_reading, shutter_for
-from welotrope.core.exposure.motion import image_speed, slowest_shutter
+from welotrope.core.exposure.light import (
+    BY_ID,
+    CONDITIONS,
+    agreed_light,
+    ev_of_reading,
+    long_exposure,
+    metered_for,
+    shutter_for,
+)
+from welotrope.core.exposure.motion import HOLDING_BY_ID, image_speed, slowest_held, slowest_shutter
 from welotrope.core.exposure.shutter_dial import MARKED, marked_iso, marked_shutter, shorter_marked
 from welotrope.core.optics.sharpness import ImageFormat
 

@@ -7,13 +7,12 @@ import pytest
 
 from tests.core.finder.test_rounds import SETUP
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.finder.display import Display, Viewing, seen_angle
+from welotrope.core.finder.display import Display, Viewing, seen_angle, shown_defocus
 from welotrope.core.finder.finder import WIDTH_PX, FrameRequest
 from welotrope.core.finder.round import Round, RoundRequest
-from welotrope.core.finder.shown import shown_defocus
+from welotrope.core.kit.aids.kind import FinderScene, Through
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
-from welotrope.core.kit.aids.view import FinderScene, Through
 from welotrope.core.kit.body import Body
 
 DESK = Display.of_card(324, eye_mm=600)

@@ -6,7 +6,7 @@ import pytest
 
 from welotrope.core.finder.made_up_view import FRAMES, MadeUpView
 from welotrope.core.kit.setup import Setup
-from welotrope.core.live.star_gauge import star_of
+from welotrope.core.live.gauges import star_of
 from welotrope.core.practice.scene_list import FOR_LIVE
 from welotrope.demo import skarnmere
 from welotrope.interchange.scene_files import rendering_called

@@ -8,13 +8,12 @@ import pytest
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.finder.canvas import Canvas, View
-from welotrope.core.finder.finder import FrameRequest
-from welotrope.core.finder.photograph import photograph
+from welotrope.core.finder.display import shown_defocus
+from welotrope.core.finder.finder import FrameRequest, photograph
 from welotrope.core.finder.round import Release, Round, RoundRequest
 from welotrope.core.finder.round_limits import half_window
 from welotrope.core.finder.scene import FocusRange, aimed_at
 from welotrope.core.finder.scenes import PAINTED, make_scene
-from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.kit.aids.matte import MatteScreen
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.registry import view_keys, view_name

@@ -8,8 +8,7 @@ import numpy as np
 import pytest
 
 from welotrope.core.errors import ConflictError
-from welotrope.core.finder.finder import FrameRequest
-from welotrope.core.finder.photograph import photograph
+from welotrope.core.finder.finder import FrameRequest, photograph
 from welotrope.core.finder.round import Release, Round, RoundRequest
 from welotrope.core.kit.setup import Setup
 from welotrope.demo import skarnmere

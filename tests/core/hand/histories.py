@@ -5,7 +5,7 @@ import math
 import numpy as np
 
 from welotrope.core.hand.diagnosis import diagnose
-from welotrope.core.hand.focus_sample import FocusSample, settings_of
+from welotrope.core.hand.evidence import FocusSample, settings_of
 from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.kit.aids.registry import shown_by
 

@@ -8,12 +8,11 @@ import numpy as np
 import pytest
 from tests.core.hand.histories import BLUR, F, shots, told
 
-from welotrope.core.hand.cause_shapes import Cause
-from welotrope.core.hand.causes import CAUSES, possible
+from welotrope.core.hand.causes import CAUSES, Cause, possible
 from welotrope.core.hand.cures import CHANGE_WORDS, VERDICT_CURES
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import NOTHING, FocusPattern
-from welotrope.core.hand.focus_sample import Settings, ShownBy, settings_of
+from welotrope.core.hand.evidence import Settings, ShownBy, settings_of
 from welotrope.core.hand.skill_trial import MissSide
 
 

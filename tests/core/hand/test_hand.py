@@ -7,9 +7,8 @@ import pytest
 
 from welotrope.core.hand.progress import blocks, compared, other_hands
 from welotrope.core.hand.skill_estimate import estimate_skill
-from welotrope.core.hand.skill_trial import Manner, MissSide, SkillTrial
-from welotrope.core.hand.slips import far_off, slips_of
-from welotrope.core.stats.proportions import chance_within
+from welotrope.core.hand.skill_trial import Manner, MissSide, SkillTrial, far_off, slips_of
+from welotrope.core.stats import chance_within
 
 
 def tried(scores, **more):

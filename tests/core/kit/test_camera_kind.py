@@ -8,8 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from welotrope.core.aids.handling import handling
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation, handling
 from welotrope.core.errors import ConflictError
 from welotrope.core.inputs import FormInput, Reader, inputs_of, read_record, texts_of
 from welotrope.core.kit.adapter import Adapter
@@ -18,7 +17,7 @@ from welotrope.core.kit.body import Body, not_asked
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, KIND_BY_ID, CameraKindId, FinderKind, Viewing, kind_by_finder
 from welotrope.core.kit.first_kit import first_body, first_lens
 from welotrope.core.kit.fit import check_fit, checked_parts
-from welotrope.core.kit.joining import adapters_between, converters_between
+from welotrope.core.kit.joint import adapters_between, converters_between
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link, Mount, YesNoUnknown
 from welotrope.core.kit.setup import Setup

@@ -6,7 +6,7 @@ from welotrope.core.inputs import inputs_of
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.attachment import Attachment
-from welotrope.core.kit.body import Body
+from welotrope.core.kit.body import Body, parse_picture_size
 from welotrope.core.kit.camera_kind import (
     CAMERA_KINDS,
     DIGITAL,
@@ -21,7 +21,6 @@ from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.kit.measuring_hints import MEASURING_HINTS
 from welotrope.core.kit.mount import Mount
-from welotrope.core.kit.picture_size import parse_picture_size
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.units.distance import Unit

@@ -17,9 +17,9 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import STANDARD_MOUNTS, Link, Mount, YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing, BodyTraits, LensFit, Screen
-from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.ring.adapter_error import adapter_effect
+from welotrope.core.optics.thin_lens import Datum
+from welotrope.core.ring.true_infinity import adapter_effect
 from welotrope.core.rules import RuleFinding, Severity, answer
 
 THREAD = STANDARD_MOUNTS[0]

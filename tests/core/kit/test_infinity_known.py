@@ -6,7 +6,7 @@ import pytest
 
 from tests.core.plan.kit import setup
 from welotrope.core.aids.advice import judge_aids
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.kit.lens import RingSource
 from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.core.ring.true_infinity import InfinityRecord, Sighting

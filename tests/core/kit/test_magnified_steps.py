@@ -3,10 +3,10 @@
 from dataclasses import replace
 
 from tests.core.plan.kit import setup
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import Sensor, Target
 from welotrope.core.kit.aids.magnified import MAGNIFIED, MagnifiedView
-from welotrope.core.kit.viewing import sight_of
+from welotrope.core.kit.aids.models import Eye
+from welotrope.core.kit.setup import sight_of
 
 AID = MagnifiedView(display_px=1280, steps=(3.0, 6.0, 12.0))
 

@@ -1,7 +1,7 @@
 import pytest
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
+from welotrope.core.kit.body import OFFERED, parse_picture_size
 
 
 @pytest.mark.parametrize(

@@ -15,8 +15,17 @@ from welotrope.core.kit.camera_kind import FinderKind
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, find_slot, sheet_lines
-from welotrope.core.kit.slots import SlotEntry, check_slot, slot_card
+from welotrope.core.kit.sheet import (
+    SHEET_RULES,
+    School,
+    SheetCase,
+    SheetChange,
+    SlotEntry,
+    check_slot,
+    find_slot,
+    sheet_lines,
+    slot_card,
+)
 from welotrope.core.kit.traits import BodyTraits, ScaleStandard
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.rules import NoFinding, RuleFinding, answer

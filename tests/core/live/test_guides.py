@@ -4,7 +4,7 @@ import pytest
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.live.guides import GUIDES, guide_called, has_drifted, next_step, stack_guide
-from welotrope.core.live.passes import State
+from welotrope.core.live.passing import State
 from welotrope.core.live.sweep import Change, LiveReading
 
 

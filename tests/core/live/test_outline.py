@@ -6,8 +6,8 @@ import pytest
 
 from tests.core.live.sweeps import _subject
 from welotrope.core.finder.blur import disc
+from welotrope.core.live.guides import sharp_or_not
 from welotrope.core.live.outline import Outliner, outlined
-from welotrope.core.live.words import sharp_or_not
 from welotrope.core.picture.sharpness_map import sharpness_map
 
 WIDTH, HEIGHT, MOST_PX = 960, 480, 24.0

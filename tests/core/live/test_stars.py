@@ -8,8 +8,8 @@ import pytest
 
 from tests.core.live.sweeps import _subject
 from welotrope.core.finder.blur import disc
-from welotrope.core.live.passes import State
-from welotrope.core.live.star_gauge import StarGauge, star_of
+from welotrope.core.live.gauges import StarGauge, star_of
+from welotrope.core.live.passing import State
 from welotrope.core.live.sweep import Change, Sweep
 
 SIDE = 160

@@ -8,8 +8,8 @@ import pytest
 
 from tests.core.live.sweeps import SweepSettings, frames_of
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.live.detail_gauge import DetailGauge
-from welotrope.core.live.passes import State
+from welotrope.core.live.gauges import DetailGauge
+from welotrope.core.live.passing import State
 from welotrope.core.live.sweep import Change, Sweep
 
 SMALL = SweepSettings(side=256, frames=44, peak=0.5)

@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from welotrope.core.kit.aids.viewing_optics import Sensor, ViewingOptics
-from welotrope.core.live.view_scale import judged, step_blur_px, view_scale
+from welotrope.core.live.outline import judged, step_blur_px, view_scale
 from welotrope.core.optics.depth import sharp_limits
 
 SENSOR = Sensor(pitch_mm=0.006, width_px=6000)  # 36 mm

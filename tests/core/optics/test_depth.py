@@ -6,8 +6,8 @@ from hypothesis import strategies as st
 
 from tests.core.strategies import blurs, film_distances, focals, stops
 from welotrope.core.errors import OutOfRangeError, TooCloseError
-from welotrope.core.optics import blur, depth, diffraction, thin_lens
-from welotrope.core.optics.film_zone import film_zone
+from welotrope.core.optics import blur, depth, thin_lens
+from welotrope.core.optics.depth import film_zone
 
 
 @given(st.data(), focals, stops, blurs)
@@ -76,21 +76,21 @@ def test_impossible_stops_and_blurs_are_refused(N, c):
 
 def test_airy_disc_of_f11():
     """The first dark ring at f/11 in green light is 14.8 µm across (2.44·0.55 µm·11)."""
-    assert diffraction.airy_diameter(11) == pytest.approx(0.0148, abs=5e-5)
-    assert diffraction.airy_diameter(diffraction.diffraction_limited_stop(0.03)) == pytest.approx(0.03)
+    assert blur.airy_diameter(11) == pytest.approx(0.0148, abs=5e-5)
+    assert blur.airy_diameter(blur.diffraction_limited_stop(0.03)) == pytest.approx(0.03)
 
 
 def test_balanced_stop_makes_both_blurs_alike():
     spread = 0.8
-    N = diffraction.balanced_stop(spread)
-    assert spread / (2 * N) == pytest.approx(diffraction.airy_diameter(N), rel=0.01)
+    N = blur.balanced_stop(spread)
+    assert spread / (2 * N) == pytest.approx(blur.airy_diameter(N), rel=0.01)
 
 
 def test_balanced_stop_close_up_is_read_off_the_ring():
     """At half life size a ring that reads 8 works at 12: both blurs are alike there."""
     spread, m = 0.8, 0.5
-    working = diffraction.balanced_stop(spread, m=m) * (1 + m)
-    assert spread / (2 * working) == pytest.approx(diffraction.airy_diameter(working), rel=0.01)
+    working = blur.balanced_stop(spread, m=m) * (1 + m)
+    assert spread / (2 * working) == pytest.approx(blur.airy_diameter(working), rel=0.01)
 
 
 def test_effective_stop_at_life_size_doubles():

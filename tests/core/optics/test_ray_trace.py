@@ -6,9 +6,9 @@ import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from welotrope.core.optics.datum import Datum
-from welotrope.core.optics.film_zone import film_zone, film_zone_extension
+from welotrope.core.optics.depth import film_zone, film_zone_extension
 from welotrope.core.optics.thin_lens import (
+    Datum,
     extension_at_film_distance,
     film_distance_at_extension,
     film_distance_of_image,

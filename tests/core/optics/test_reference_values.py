@@ -6,7 +6,7 @@ from pathlib import Path
 
 import pytest
 
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.plan import calculations
 
 REFERENCE = tomllib.loads((Path(__file__).parents[1] / "reference/optics.toml").read_text())

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from tests.core.strategies import film_distances, focals
 from welotrope.core.errors import OutOfRangeError, TooCloseError
 from welotrope.core.optics import thin_lens
-from welotrope.core.optics.datum import Datum, distance_at, extension_at
+from welotrope.core.optics.thin_lens import Datum, distance_at, extension_at
 
 
 @given(st.data(), focals)

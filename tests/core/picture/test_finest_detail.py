@@ -12,7 +12,7 @@ import pytest
 from PIL import Image, ImageDraw, ImageFont
 
 from tests.core.picture.test_sharpness_map import leaves
-from welotrope.core.picture.finest_detail import is_softened
+from welotrope.core.picture.blocks import is_softened
 from welotrope.core.picture.sharpness_map import sharpness_map
 
 SIZE = (1500, 1000)

@@ -8,7 +8,7 @@ from tests.core.picture.test_sharpness_map import leaves
 from welotrope.core.picture.picture import sharp_blur_px
 from welotrope.core.picture.sharpness_map import sharpness_map
 from welotrope.core.picture.verdict import SpotSharpness, at_spot, blur_at, sharpest_of
-from welotrope.core.review.intention import Spot
+from welotrope.core.review.frame import Spot
 from welotrope.demo.skarnmere import BODIES, LENSES, SETUPS
 
 LEFT, RIGHT = Spot(0.25, 0.5), Spot(0.75, 0.5)

@@ -16,15 +16,14 @@ from welotrope.core.kit.camera_kind import CameraKindId
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.plan.background import background_blur
-from welotrope.core.plan.begin_with import begin_with, focal_to_begin
 from welotrope.core.plan.close_plan import reach_rows
 from welotrope.core.plan.compare import compare_framed
-from welotrope.core.plan.gaps import KeptZone, with_gaps
-from welotrope.core.plan.ground import ground_row
+from welotrope.core.plan.field_settings import KeptZone, with_gaps
+from welotrope.core.plan.framing import background_blur, begin_with, focal_to_begin
+from welotrope.core.plan.own_measures import ground_row
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
+from welotrope.core.plan.setting import Subject
 from welotrope.core.plan.sitter import plan_sitter
-from welotrope.core.plan.subjects import Subject
 
 LENS = Lens(name="x", focal_mm=50, stops=(1.4, 2, 2.8, 4, 5.6, 8, 11, 16), closest_mm=450, throw_deg=180)
 SETUP = Setup(body=camera(CameraKindId.MIRRORLESS), lens=LENS)
@@ -149,7 +148,7 @@ def test_pairs_of_close_up_lenses_reach_as_the_sum_of_their_powers():
 
 def test_a_measured_lamp_is_judged_by_what_was_measured():
     from welotrope.core.aids.advice import judge
-    from welotrope.core.kit.viewing import sight_of
+    from welotrope.core.kit.setup import sight_of
 
     sight = sight_of(SETUP, 20.0, 2.8, 2.8)
     (verdict,) = judge([Confirmation(half_mm=0.08)], sight)

@@ -6,9 +6,9 @@ from hypothesis import strategies as st
 
 from tests.core.plan.ray_trace import through_two
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.optics.dioptre import power_from_range
+from welotrope.core.optics.thin_lens import power_from_range
 from welotrope.core.plan.closeup import close_range, close_setting
-from welotrope.core.plan.night import trail_time
+from welotrope.core.plan.night_plan import trail_time
 
 
 @given(f=st.floats(20, 300), x=st.floats(0.001, 0.4), power=st.floats(0.5, 10), gap=st.floats(0, 30))

@@ -6,10 +6,10 @@ from hypothesis import strategies as st
 
 from tests.core.plan.ray_trace import image_height
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.optics.datum import Datum
 from welotrope.core.optics.sharpness import ImageFormat
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.plan.framing import field_of_view, half_angle, height_seen, standing_fits_from
-from welotrope.core.plan.recompose import recompose_shift, turn_for_offset
+from welotrope.core.plan.sitter import recompose_shift, turn_for_offset
 
 
 @pytest.mark.parametrize(("f", "mm"), [(8, 400.0), (35, 2000.0), (100, 450.0), (600, 9000.0)])

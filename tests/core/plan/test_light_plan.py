@@ -5,8 +5,8 @@ import pytest
 
 from tests.core.plan.kit import ALL, setup
 from tests.core.plan.test_zone_set import blur_at
-from welotrope.core.exposure.holding import HOLDING_BY_ID
-from welotrope.core.kit.shutter import shutter_of
+from welotrope.core.exposure.motion import HOLDING_BY_ID
+from welotrope.core.kit.body import shutter_of
 from welotrope.core.plan.light_plan import Breaks, Circumstances, plan_light
 from welotrope.core.ring.focus_shift import FocusShift, ShiftTrial
 

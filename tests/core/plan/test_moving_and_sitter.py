@@ -6,8 +6,7 @@ import pytest
 from tests.core.plan.kit import setup
 from tests.core.plan.test_zone_set import blur_at
 from welotrope.core.errors import OutOfRangeError, TooCloseError
-from welotrope.core.plan.moving import MovingAsked, plan_moving
-from welotrope.core.plan.reaction import reaction_of
+from welotrope.core.plan.moving import MovingAsked, plan_moving, reaction_of
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.plan.sitter import FACE_PARTS, plan_sitter
 from welotrope.core.plan.trap import TrapHand

@@ -7,11 +7,11 @@ import pytest
 
 from tests.core.plan.kit import ALL, setup
 from welotrope.core.aids.advice import judge_aids
+from welotrope.core.aids.handling import Situation
 from welotrope.core.aids.placing import placed_on
-from welotrope.core.aids.situation import Situation
 from welotrope.core.hand.skill_estimate import estimate_skill
 from welotrope.core.hand.skill_trial import SkillTrial
-from welotrope.core.kit.aids.constants import AVERAGE_EYE
+from welotrope.core.kit.aids.models import AVERAGE_EYE
 from welotrope.core.kit.aids.registry import every_kind
 from welotrope.core.plan.moving import MovingAsked, plan_moving
 from welotrope.core.plan.trap import TrapHand

@@ -10,21 +10,23 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics import blur
-from welotrope.core.optics.film_zone import FilmZone
+from welotrope.core.optics.depth import FilmZone
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
-from welotrope.core.plan.setting import angle_with_far_limit, hyperfocal_angle, ring_setting
-from welotrope.core.plan.subjects import (
+from welotrope.core.plan.setting import (
     Subject,
     ZonePlace,
+    angle_with_far_limit,
     check_count,
+    hyperfocal_angle,
     parse_subject_token,
     place_subjects,
+    ring_setting,
     subject_token,
 )
 from welotrope.core.plan.zone import ZoneVerdict, clearest_stop, neighbouring_stops, plan_zone
-from welotrope.core.units.stops import FULL_STOPS
+from welotrope.core.units.exposure import FULL_STOPS
 from welotrope.core.units.text import cleaned
 
 LENS = Lens(name="Tarnholt 35", focal_mm=35, stops=(2.8, 4, 5.6, 8, 11, 16), closest_mm=400, throw_deg=160)

@@ -11,8 +11,7 @@ from welotrope.core.errors import ConflictError
 from welotrope.core.hand.skill_estimate import estimate_skill
 from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.plan.compare import compare
-from welotrope.core.plan.guessing import guess_by_hand, guess_chance
-from welotrope.core.plan.own_measures import OwnMeasures
+from welotrope.core.plan.own_measures import OwnMeasures, guess_by_hand, guess_chance
 from welotrope.core.plan.zone_set import guess_rows, remembered_zones, school_rows, waist_views, zones_between
 
 

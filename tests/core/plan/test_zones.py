@@ -5,7 +5,7 @@ import pytest
 
 from tests.core.plan.ray_trace import blur_on_film
 from welotrope.core.errors import ConflictError, OutOfRangeError
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.plan.zones import LensAt, frame_stack, stop_that_spans, windows_inwards
 
 CASES = [

@@ -13,11 +13,11 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.skill_estimate import estimate_skill
 from welotrope.core.hand.skill_trial import MissSide, SkillTrial
 from welotrope.core.kit.aids.viewing_optics import LightLevel
-from welotrope.core.practice import scored
+from welotrope.core.practice import drill_readings
 from welotrope.core.practice.drill_summary import consistent_for, drift, guess_ranges
 from welotrope.core.practice.drills import DrillId, DrillTrial, distance_of, throw_of
-from welotrope.core.practice.next_exercise import AidAtHand, suggestions
-from welotrope.core.practice.set_aside import TrialEvidence, why_aside
+from welotrope.core.practice.exercises import AidAtHand, suggestions
+from welotrope.core.practice.trial import TrialEvidence, why_aside
 
 NOW = dt.datetime(2026, 3, 14, 12)
 
@@ -42,14 +42,14 @@ def test_a_tape_trial_is_the_turn_over_what_the_aid_shows():
     """By hand: the Norrvik moves x_max over 230°; the live view 6 000 px wide at 12× shows two pixels of blur."""
     one = setup(0)
     base = DrillTrial(drill=DrillId.TAPE, aid="magnified", stop=1.4, distance_mm=2000.0)
-    found = scored.on_the_ring(one, base, 1.0)
+    found = drill_readings.on_the_ring(one, base, 1.0)
     per_degree = (50 * 50 / (object_of(450) - 50)) / 230
     shown = 2 * 0.006 * 1.4 * (1 + 50 / (object_of(2000) - 50))
     assert found.z == pytest.approx(per_degree / shown, rel=0.02)
-    assert (found.side, scored.on_the_ring(one, base, 30.0).side) == ("hit", "behind")
-    assert scored.on_the_ring(one, base, -30.0).side == "front"
-    assert scored.on_the_ring(one, base, 1.0, left_deg=0.0).at_stop
-    assert not scored.on_the_ring(one, base, 1.0, left_deg=80.0).at_stop
+    assert (found.side, drill_readings.on_the_ring(one, base, 30.0).side) == ("hit", "behind")
+    assert drill_readings.on_the_ring(one, base, -30.0).side == "front"
+    assert drill_readings.on_the_ring(one, base, 1.0, left_deg=0.0).at_stop
+    assert not drill_readings.on_the_ring(one, base, 1.0, left_deg=80.0).at_stop
 
 
 def object_of(film_mm, f=50.0):
@@ -59,17 +59,17 @@ def object_of(film_mm, f=50.0):
 
 def test_leaning_nearer_than_the_ring_was_set_leaves_the_plane_behind():
     base = DrillTrial(drill=DrillId.LEAN, aid="magnified", stop=1.4, distance_mm=980.0)
-    near, far = (scored.by_lean(setup(0), replace(base, distance_mm=mm), 1000.0) for mm in (980.0, 1020.0))
+    near, far = (drill_readings.by_lean(setup(0), replace(base, distance_mm=mm), 1000.0) for mm in (980.0, 1020.0))
     assert near.z > 0 > far.z
-    assert scored.by_lean(setup(0), replace(base, distance_mm=1000.0), 1000.0).z == pytest.approx(0, abs=1e-6)
+    assert drill_readings.by_lean(setup(0), replace(base, distance_mm=1000.0), 1000.0).z == pytest.approx(0, abs=1e-6)
 
 
 def test_a_guess_is_scored_in_proportion():
-    far, near = (scored.guessed(DrillId.GUESS, mm, 2000.0, LightLevel.BRIGHT) for mm in (2300.0, 2000.0 / 1.15))
+    far, near = (drill_readings.guessed(DrillId.GUESS, mm, 2000.0, LightLevel.BRIGHT) for mm in (2300.0, 2000.0 / 1.15))
     assert far.z == pytest.approx(-near.z)
     assert far.z == pytest.approx(math.log(1.15) / 0.15)
     with pytest.raises(WelotropeError, match="cannot be guessed"):
-        scored.guessed(DrillId.GUESS, math.inf, 2000.0, LightLevel.BRIGHT)
+        drill_readings.guessed(DrillId.GUESS, math.inf, 2000.0, LightLevel.BRIGHT)
 
 
 def test_consistent_for_the_stops_whose_window_holds_the_hand():
@@ -77,7 +77,7 @@ def test_consistent_for_the_stops_whose_window_holds_the_hand():
     one = setup(0)
     base = DrillTrial(drill=DrillId.TAPE, aid="magnified", stop=1.4, distance_mm=2000.0, against="line")
     errors = np.random.default_rng(3).normal(0, 1.0, 120)
-    rows = consistent_for(one, "magnified", 2000.0, [scored.on_the_ring(one, base, float(e)) for e in errors])
+    rows = consistent_for(one, "magnified", 2000.0, [drill_readings.on_the_ring(one, base, float(e)) for e in errors])
     for row in rows:
         inside = np.mean(np.abs(errors - errors.mean()) <= row.half_deg)
         assert row.chance.share == pytest.approx(inside, abs=0.06)
@@ -96,11 +96,11 @@ def test_drift_is_told_from_scatter():
 def test_guesses_by_range():
     rng = np.random.default_rng(5)
     near = [
-        scored.guessed(DrillId.GUESS, 1000 * math.exp(rng.normal(0.2, 0.05)), 1000.0, LightLevel.BRIGHT)
+        drill_readings.guessed(DrillId.GUESS, 1000 * math.exp(rng.normal(0.2, 0.05)), 1000.0, LightLevel.BRIGHT)
         for _ in range(30)
     ]
     far = [
-        scored.guessed(DrillId.GUESS, 9000 * math.exp(rng.normal(-0.2, 0.05)), 9000.0, LightLevel.BRIGHT)
+        drill_readings.guessed(DrillId.GUESS, 9000 * math.exp(rng.normal(-0.2, 0.05)), 9000.0, LightLevel.BRIGHT)
         for _ in range(30)
     ]
     whole, first, last = guess_ranges([*near, *far])
@@ -143,8 +143,8 @@ def test_what_is_hardly_known_is_practised_first_and_what_cannot_gain_never():
 
 def test_a_side_is_scored_by_the_window_it_was_seen_in():
     base = DrillTrial(drill=DrillId.DAILY, aid="magnified", stop=2.0, distance_mm=2000.0)
-    found = scored.by_side(setup(0), base, MissSide.FRONT)
-    wider = scored.by_side(setup(0), replace(base, stop=1.4), MissSide.FRONT)
+    found = drill_readings.by_side(setup(0), base, MissSide.FRONT)
+    wider = drill_readings.by_side(setup(0), replace(base, stop=1.4), MissSide.FRONT)
     assert (found.side, found.z) == ("front", None)
     assert found.half_z == pytest.approx(
         wider.half_z, rel=0.02

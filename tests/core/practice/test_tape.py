@@ -6,8 +6,8 @@ import pytest
 
 from tests.core.plan.kit import setup
 from welotrope.core.errors import OutOfRangeError
+from welotrope.core.practice.drill_readings import ReadIn, Stands, error_of_reading, error_of_turning
 from welotrope.core.practice.drills import DrillId, DrillTrial, Throw
-from welotrope.core.practice.tape import ReadIn, Stands, error_of_reading, error_of_turning
 
 
 @pytest.fixture

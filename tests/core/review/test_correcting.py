@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from tests.core.plan.kit import setup
-from welotrope.core.hand.cause_shapes import Cause
+from welotrope.core.hand.causes import Cause
 from welotrope.core.kit.setup import Setup
 from welotrope.core.review.evidence import EvidenceFrame, assumed_aid, evidence_of
 from welotrope.core.review.frame import TEST_TAG, frame_at, marked

@@ -13,9 +13,8 @@ from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import ImageFormat, SharpnessStandard, Standard
-from welotrope.core.review.frame import Frame, frame_at, read_tags
-from welotrope.core.review.intention import Spot, parse_spot, write_spot
-from welotrope.core.review.miss import ring_miss
+from welotrope.core.review.evidence import ring_miss
+from welotrope.core.review.frame import Frame, Spot, frame_at, parse_spot, read_tags, write_spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import Roll, frame_order, next_film_frame, spread_times
 from welotrope.core.review.search import read_search, words_of

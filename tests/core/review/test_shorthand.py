@@ -8,8 +8,7 @@ from tests.core.kit.test_zoom import BODY, LENS, M42
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.field_settings import field_settings
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset, field_settings
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.shorthand import MOST_LINES, KnownSetup, read_lines
 from welotrope.core.units.distance import Unit

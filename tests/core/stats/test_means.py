@@ -5,7 +5,7 @@ import statistics
 import numpy as np
 import pytest
 
-from welotrope.core.stats.means import mean_interval
+from welotrope.core.stats import mean_interval
 
 # Student's t, 97.5 %, as tables print it, by degrees of freedom.
 TABLE = {2: 4.303, 4: 2.776, 9: 2.262}

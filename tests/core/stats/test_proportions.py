@@ -3,7 +3,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from welotrope.core.review.outcomes import Outcome, tally
-from welotrope.core.stats.proportions import wilson
+from welotrope.core.stats import wilson
 
 
 @pytest.mark.parametrize(

@@ -5,8 +5,7 @@ import math
 from dataclasses import replace
 
 from welotrope.core.testshot.camera import SimulatedCamera, picture_of_sheets
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.sheets import row_sheet, wall_sheet
+from welotrope.core.testshot.sheets import SheetPaper, row_sheet, wall_sheet
 
 SIZE = (2400, 1600)
 

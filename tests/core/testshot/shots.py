@@ -3,8 +3,7 @@
 import cv2
 
 from welotrope.core.testshot.camera import SimulatedCamera, picture_of
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.sheets import slope_sheet
+from welotrope.core.testshot.sheets import SheetPaper, slope_sheet
 
 SIZE = (1800, 1200)
 USUAL = {"focal_mm": 50.0, "stop": 2.0, "distance_mm": 700.0, "size_px": SIZE, "noise": 3.0}

@@ -6,7 +6,7 @@ import math
 import numpy as np
 import pytest
 
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.kit.aids.registry import every_kind, shown_by
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens

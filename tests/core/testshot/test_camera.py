@@ -6,9 +6,7 @@ import pytest
 
 from tests.core.testshot.shots import camera
 from welotrope.core.testshot import camera as made
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.raster import DOT_MM, dots_of
-from welotrope.core.testshot.sheets import slope_sheet
+from welotrope.core.testshot.sheets import DOT_MM, SheetPaper, dots_of, slope_sheet
 
 SHEET = slope_sheet(SheetPaper.A4)
 

@@ -8,13 +8,10 @@ import pytest
 
 from tests.core.testshot.shots import SIZE, camera, shot
 from welotrope.core.testshot.blur_fit import signed_blur
-from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept
 from welotrope.core.testshot.pose import pose_of, shared_plane
-from welotrope.core.testshot.raster import DOT_MM, dots_of
-from welotrope.core.testshot.sheets import slope_sheet, wall_sheet
+from welotrope.core.testshot.sheets import CELL_MM, DOT_MM, SheetPaper, dots_of, slope_sheet, wall_sheet
 from welotrope.core.testshot.stop_series import compared
 from welotrope.core.testshot.transfer import page_patch
 from welotrope.interchange.print.drawing import Text

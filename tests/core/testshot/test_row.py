@@ -5,10 +5,9 @@ import pytest
 
 from tests.core.testshot.facing_scenes import row_camera, row_picture
 from welotrope.core.testshot.camera import picture_of
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.reading import read_plane
 from welotrope.core.testshot.row_reading import read_row
-from welotrope.core.testshot.sheets import slope_sheet
+from welotrope.core.testshot.sheets import SheetPaper, slope_sheet
 from welotrope.core.testshot.slope import ShotSettings
 
 

@@ -7,9 +7,8 @@ import pytest
 from tests.core.testshot.shots import camera, shot
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.testshot.camera import developed, seen_by_sensor
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.ring_series import RingShot, look, read_ring
-from welotrope.core.testshot.sheets import wall_sheet
+from welotrope.core.testshot.sheets import SheetPaper, wall_sheet
 from welotrope.core.testshot.stop_series import PictureZone, StopSeries
 
 SIZE = (1500, 1000)

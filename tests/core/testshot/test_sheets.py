@@ -8,9 +8,7 @@ import numpy as np
 import pytest
 
 from tests.interchange.printed import greys
-from welotrope.core.testshot.detail import CELL_MM, detail
-from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.sheets import geometry, sheets_of
+from welotrope.core.testshot.sheets import CELL_MM, SheetKind, SheetPaper, detail, geometry, sheets_of
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.target import target_page, target_pdf
 

@@ -9,9 +9,8 @@ import pytest
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.focus_shift import FocusShift
-from welotrope.core.testshot.aid_series import MeasuredShot
+from welotrope.core.testshot.aid_series import AidFault, DistantReading, MeasuredShot, fault_sentence, told_apart
 from welotrope.core.testshot.shift_series import read_shift
-from welotrope.core.testshot.two_distances import AidFault, DistantReading, fault_sentence, told_apart
 from welotrope.demo import skarnmere
 
 

@@ -5,8 +5,7 @@ import numpy as np
 import pytest
 
 from tests.core.testshot.shots import SIZE, camera, shot
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.sheets import row_sheet, slope_sheet
+from welotrope.core.testshot.sheets import SheetPaper, row_sheet, slope_sheet
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.slope_reading import read_slope
 from welotrope.core.testshot.transfer import as_shares, light_of

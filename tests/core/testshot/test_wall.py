@@ -8,9 +8,15 @@ import numpy as np
 import pytest
 
 from tests.core.testshot.facing_scenes import SIZE, wall_camera, wall_picture
-from welotrope.core.testshot.level_advice import level_headline, level_sentences
 from welotrope.core.testshot.slope import ShotSettings
-from welotrope.core.testshot.wall_reading import Told, WallReading, look_at_wall, read_wall
+from welotrope.core.testshot.wall_reading import (
+    Told,
+    WallReading,
+    level_headline,
+    level_sentences,
+    look_at_wall,
+    read_wall,
+)
 
 SETTINGS = ShotSettings(focal_mm=50.0, width_mm=36.0, stop=2.0)
 ASKEW = {"film_tilt": 0.18, "film_tip": -0.12, "film_curve": 0.03}

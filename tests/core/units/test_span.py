@@ -7,8 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.span import format_depth, format_span
+from welotrope.core.units.distance import Unit, format_depth, format_span, parse_distance
 
 VULGAR = {"⅛": 0.125, "¼": 0.25, "⅜": 0.375, "½": 0.5, "⅝": 0.625, "¾": 0.75, "⅞": 0.875}
 

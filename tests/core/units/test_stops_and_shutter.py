@@ -5,13 +5,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.units.shutter import format_shutter, parse_shutter
-from welotrope.core.units.stops import (
+from welotrope.core.units.exposure import (
     FULL_STOPS,
     THIRD_STOPS,
+    format_shutter,
     format_stop,
     next_marked_stop,
     nominal_stop,
+    parse_shutter,
     parse_stop,
     parse_stops,
     snap_stop,

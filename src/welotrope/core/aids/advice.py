@@ -6,16 +6,16 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.hand.skill_estimate import SkillEstimate
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.kind import FAIL, SET, TURN, AidJudgement, AidKind, AidRecord, Case
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.aids.scale import ScaleByEye
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.rules import RuleFinding, Severity, findings
-from welotrope.core.stats.proportions import Proportion, chance_within
+from welotrope.core.stats import Proportion, chance_within
 
 _SCALE = kind_of(ScaleByEye()).tag
 _UNSEEN = RuleFinding(

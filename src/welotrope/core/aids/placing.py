@@ -6,9 +6,9 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from welotrope.core.aids.advice import AidVerdict, judge_aids
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.hand.skill_estimate import DrawnSkill, SkillEstimate
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.setup import Setup
 
 _DRAWN = 200

@@ -1,17 +1,15 @@
-"""How much light there is, and which shutter time it gives.
-
-``EV = log2(N²/t) − log2(ISO/100)`` at the working stop (ISO 2720:1974). The named conditions follow the daylight rule,
-f/16 at 1/ISO in full sun, and the usual tables below it.
-"""
+"""How much light there is, which shutter time it gives at each stop, and what film does with it."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
+from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.optics.thin_lens import effective_stop
-from welotrope.core.units.stops import check_stop
+from welotrope.core.units.exposure import check_stop, count_stops, format_exposure, format_stop
 
 LEAST_EV, MOST_EV = -10.0, 20.0
 LEAST_ISO, MOST_ISO = 1.0, 1_000_000.0
@@ -130,3 +128,108 @@ def agreed_light(named: LightCondition, reading_ev: float) -> float:
             f"It reads like “{like.name}”: choose that or “as metered”, or leave the reading empty",
         )  # fmt: skip
     return reading_ev
+
+
+LEAST_EXPONENT, MOST_EXPONENT = 1.0, 2.0
+
+
+def check_exponent(exponent: float) -> float:
+    """Return a reciprocity exponent when it lies in 1 to 2, else raise OutOfRangeError."""
+    if not LEAST_EXPONENT <= exponent <= MOST_EXPONENT:
+        raise OutOfRangeError(
+            "reciprocity exponent", f"{exponent:g}", "no film sheet gives that",
+            "Write the exponent of the film’s data sheet, 1 to 2, or leave it empty",
+        )  # fmt: skip
+    return exponent
+
+
+def long_exposure(metered_s: float, exponent: float) -> float:
+    """Return the time film needs, s: ``t^p`` beyond one second, with ``p`` from the film's data sheet.
+
+    Examples
+    --------
+    >>> round(long_exposure(10, 1.3), 2), long_exposure(0.5, 1.3)
+    (19.95, 0.5)
+    """
+    return metered_s if metered_s <= 1 else float(metered_s ** check_exponent(exponent))
+
+
+def metered_for(exposed_s: float, exponent: float) -> float:
+    """Return the metered time, s, that makes film need ``exposed_s``: the way back of :func:`long_exposure`.
+
+    Examples
+    --------
+    >>> round(metered_for(long_exposure(10, 1.3), 1.3), 9)
+    10.0
+    """
+    return exposed_s if exposed_s <= 1 else float(exposed_s ** (1 / check_exponent(exponent)))
+
+
+USUAL_ISOS: tuple[float, ...] = (25, 50, 100, 200, 400, 800, 1600, 3200, 6400)
+
+
+@dataclass(frozen=True, kw_only=True)
+class LightCell:
+    """The shutter time that a light gives at a stop.
+
+    Parameters
+    ----------
+    shutter_s
+        On the body's dial, s; None where the light is too bright for its fastest.
+    by_hand
+        Whether it is longer than the slowest mark and is timed by hand.
+    over_stops
+        By how many stops it is too bright, rounded up: what a filter must take; 0 when it is not.
+    from_stop
+        The widest stop of the table that the shutter can follow; None where none is.
+    """
+
+    shutter_s: float | None
+    by_hand: bool = False
+    over_stops: int = 0
+    from_stop: float | None = None
+
+    @property
+    def text(self) -> str:
+        """It in words: “1/250 s”, “2 min (B)”, or what to do where it is too bright."""
+        if self.shutter_s is not None:
+            return format_exposure(self.shutter_s) + (" (B)" if self.by_hand else "")
+        stop = f"{format_stop(self.from_stop)}, or " if self.from_stop is not None else ""
+        return f"too bright: {stop}a filter of {count_stops(self.over_stops)}"
+
+    @property
+    def short_text(self) -> str:
+        """It for a narrow column: the time, or by how many stops it is too bright."""
+        return self.text if self.shutter_s is not None else f"−{self.over_stops} st."
+
+
+@dataclass(frozen=True, kw_only=True)
+class LightRow:
+    """A light by name, its exposure value at ISO 100, and a cell for each stop of the table."""
+
+    name: str
+    ev: float
+    cells: tuple[LightCell, ...]
+
+
+def light_table(stops: Sequence[float], iso: float, dial: ShutterDial) -> tuple[LightRow, ...]:
+    """Return the table for marked stops, an ISO and a shutter, the brightest light first; errors as ``shutter_for``.
+
+    Examples
+    --------
+    >>> [cell.text for cell in light_table((1.4, 8, 16), 400, ShutterDial(1 / 2000, 1))[0].cells]
+    ['too bright: f/8, or a filter of 5 stops', '1/2000 s', '1/500 s']
+    """
+    return tuple(
+        LightRow(name=one.name, ev=one.ev, cells=tuple(_cell(one.ev, stop, stops, iso, dial) for stop in stops))
+        for one in BRIGHTEST_FIRST
+    )
+
+
+def _cell(ev: float, stop: float, stops: Sequence[float], iso: float, dial: ShutterDial) -> LightCell:
+    needed = shutter_for(ev, stop, iso)
+    marked = dial.nearest(needed)
+    if marked is not None:
+        return LightCell(shutter_s=marked, by_hand=marked > dial.slowest_s)
+    follows = (one for one in sorted(stops) if dial.nearest(shutter_for(ev, one, iso)) is not None)
+    return LightCell(shutter_s=None, over_stops=dial.stops_too_bright(needed), from_stop=next(follows, None))

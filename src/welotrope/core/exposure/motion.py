@@ -1,4 +1,4 @@
-"""What movement does to the picture while the shutter is open."""
+"""What movement does to the picture while the shutter is open: the subject's, and the hand's that holds the camera."""
 
 from __future__ import annotations
 
@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.optics.depth import check_blur
+from welotrope.core.optics.sharpness import ImageFormat
 
 MOST_SPEED = 400.0
 ROUNDED_OFFSET_MM = 6.0  # a third of half the width of a 36 mm picture
@@ -88,3 +89,56 @@ def slowest_shutter(image_mm_per_s: float, blur_mm: float) -> float:
     0.002121
     """
     return math.inf if image_mm_per_s <= 0 else check_blur(blur_mm) / image_mm_per_s
+
+
+FULL_DIAGONAL_MM = math.hypot(36, 24)
+PRINT_SHARE = 1500
+
+
+@dataclass(frozen=True)
+class Holding:
+    """How the camera is held: by how many stops slower than by hand one may go; None when it does not move."""
+
+    id: str
+    name: str
+    stops: float | None
+
+
+# What leaning and one leg bring is assumed, from what photographers tell; a stabiliser is taken at its modest end.
+HOLDINGS: tuple[Holding, ...] = (
+    Holding("hand", "hand-held", 0.0), Holding("leaning", "hand-held, leaning or seated", 1.0),
+    Holding("stabilised", "hand-held, stabiliser on", 3.0), Holding("monopod", "on a monopod", 2.0),
+    Holding("tripod", "on a tripod", None),
+)  # fmt: skip
+HOLDING_BY_ID = {holding.id: holding for holding in HOLDINGS}
+
+
+def slowest_held(
+    focal_mm: float, image: ImageFormat, blur_mm: float, holding: Holding, *, own_factor: float = 1.0
+) -> float:
+    """Return the slowest shutter time, s, that shake leaves within ``blur_mm``; infinite on a tripod.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length, mm.
+    image
+        Picture format: a smaller one is enlarged more.
+    blur_mm
+        What counts as sharp, mm.
+    holding
+        Camera support.
+    own_factor
+        How many times slower than the rule the photographer's own hand is good for.
+
+    Examples
+    --------
+    >>> full = ImageFormat(36, 24)
+    >>> round(1 / slowest_held(50, full, full.diagonal_mm / 1500, HOLDINGS[0]))
+    50
+    """
+    if holding.stops is None:
+        return math.inf
+    equivalent = focal_mm * FULL_DIAGONAL_MM / image.diagonal_mm
+    stricter = blur_mm / (image.diagonal_mm / PRINT_SHARE)
+    return float(own_factor * stricter * 2**holding.stops / equivalent)

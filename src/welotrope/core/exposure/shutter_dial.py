@@ -8,7 +8,7 @@ from functools import cached_property
 
 from welotrope.core import fields
 from welotrope.core.errors import ConflictError
-from welotrope.core.units.shutter import shutter_text
+from welotrope.core.units.exposure import shutter_text
 
 # ISO 516:2019 names these full steps from 60 s to 1/8000 s.
 MARKED: tuple[float, ...] = (

@@ -10,8 +10,7 @@ from enum import StrEnum
 from welotrope.core.errors import ConflictError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST, check_ev, check_iso, shutter_for
 from welotrope.core.exposure.shutter_dial import ShutterDial, marked_iso
-from welotrope.core.units.shutter import format_exposure
-from welotrope.core.units.stops import check_stop, count_stops, format_stop, snap_stop
+from welotrope.core.units.exposure import check_stop, count_stops, format_exposure, format_stop, snap_stop
 
 _HALF_STOP = 0.5
 

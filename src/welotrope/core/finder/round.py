@@ -9,7 +9,7 @@ import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.canvas import Picture
-from welotrope.core.finder.display import Viewing, seen_angle
+from welotrope.core.finder.display import Viewing, seen_angle, shown_defocus
 from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.round_limits import (
@@ -22,15 +22,13 @@ from welotrope.core.finder.round_limits import (
 )
 from welotrope.core.finder.scene import FocusRange, aimed_at, exercised
 from welotrope.core.finder.scenes import PAINTED, make_scene
-from welotrope.core.finder.shown import shown_defocus
 from welotrope.core.finder.stage import Focus, Stage
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.aids.models import confirmation_band, rangefinder_bias
+from welotrope.core.kit.aids.kind import Indicator, Lit, Needle, Part, Patch, Split, Through
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye, confirmation_band, rangefinder_bias
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.aids.view import Indicator, Lit, Needle, Part, Patch, Split, Through
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.blur import airy_diameter
 from welotrope.core.optics.depth import sharp_limits
-from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.optics.thin_lens import (
     extension_at_object_distance,
     film_distance_at_extension,

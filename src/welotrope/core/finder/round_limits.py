@@ -7,7 +7,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.practice.exercises import Exercise
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 # Focus has to be found: begun this far off, with this much room to turn past it, in half-windows.
 START_HALVES, ROOM_HALVES = 3.0, 1.5

@@ -6,15 +6,101 @@ A new cause is a member of :class:`Cause` and a record here.
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand import cause_shapes as error
-from welotrope.core.hand.cause_shapes import Cause, CauseShape
-from welotrope.core.hand.focus_sample import Settings
+from welotrope.core.hand.evidence import Settings, ShownBy
 from welotrope.core.optics.elementwise import FloatArray
+
+
+class Cause(StrEnum):
+    """What may leave focus off to one side."""
+
+    RANGEFINDER = "rangefinder"
+    INFINITY = "infinity mark or adapter"
+    SCREEN = "height of the screen"
+    SHIFT = "focus shift"
+    GUESSING = "guessing"
+    LEAN = "lean or movement"
+    HABIT = "habit"
+    UNKNOWN = "none of these"
+
+
+@dataclass(frozen=True, kw_only=True, eq=False)
+class CauseShape:
+    """A shape that a cause may have, how likely beforehand among causes, and by what it can be shown; None for any.
+
+    A cause acts only where it can: an adapter that is off cannot show in a picture of the sensor, and a distance is
+    misjudged only where it was judged. An aid of an unknown kind may be touched, unless it is ``only`` these.
+    """
+
+    cause: Cause
+    share: float
+    shape: Callable[[Settings], FloatArray]
+    by: frozenset[ShownBy] | None = None
+    only: bool = False
+
+    def over(self, settings: Settings) -> FloatArray:
+        """Return its error at some settings, mm of extension in a size of its own; 0 where it does not show."""
+        found: FloatArray = self.shape(settings) * np.array([self._touches(by) for by in settings.by], dtype=float)
+        return found
+
+    def _touches(self, by: ShownBy) -> bool:
+        return self.by is None or by in self.by or (by is ShownBy.OTHER and not self.only)
+
+
+def nearness(settings: Settings) -> FloatArray:
+    """Return how much more a step in ``1/s`` moves the image than far away: ``(s/(s − f))²``."""
+    s = settings.objects
+    with np.errstate(invalid="ignore"):
+        return np.where(np.isinf(s), 1.0, (s / (s - settings.focal_mm)) ** 2)
+
+
+def extension(settings: Settings) -> FloatArray:
+    """Return the same mm of extension everywhere."""
+    return np.ones(len(settings.stops))
+
+
+def aberration(settings: Settings) -> FloatArray:
+    """Return mm of extension, none wide open, and as third-order aberration once stopped down, ``1 − (N₀/N)²``."""
+    return 1 - (settings.widest / settings.stops) ** 2
+
+
+def by_stop(settings: Settings) -> FloatArray:
+    """Return mm of extension, none wide open, and as much again for every stop closed."""
+    found: FloatArray = 2 * np.log2(settings.stops / settings.widest)
+    return found
+
+
+def relative(settings: Settings) -> FloatArray:
+    """Return it in proportion to the distance: a fraction of ``s`` in mm of extension."""
+    found: FloatArray = nearness(settings) * settings.focal_mm / settings.objects
+    return found
+
+
+def in_the_scene(settings: Settings) -> FloatArray:
+    """Return the same mm before the camera, as mm of extension."""
+    found: FloatArray = nearness(settings) * (settings.focal_mm / settings.objects) ** 2
+    return found
+
+
+def of_the_aid(settings: Settings) -> FloatArray:
+    """Return a fraction of what the aid shows, mm of extension."""
+    return settings.defocus
+
+
+def of_the_window(settings: Settings) -> FloatArray:
+    """Return a fraction of half the window, mm of extension."""
+    return settings.half_windows
+
+
+SCALE, RANGEFINDER = frozenset({ShownBy.SCALE}), frozenset({ShownBy.RANGEFINDER})
+PICTURES = frozenset({ShownBy.PICTURE, ShownBy.PEAKS})
+SCREENS, EDGES = frozenset({ShownBy.SCREEN, ShownBy.LAMP}), frozenset({ShownBy.PEAKS, ShownBy.LAMP})
+
 
 _NONE = 1e-9
 
@@ -90,9 +176,7 @@ _RECORDS = (
     CauseRecord(
         cause=Cause.RANGEFINDER,
         json_name="rangefinder",
-        shapes=(
-            CauseShape(cause=Cause.RANGEFINDER, share=0.30, shape=error.nearness, by=error.RANGEFINDER, only=True),
-        ),
+        shapes=(CauseShape(cause=Cause.RANGEFINDER, share=0.30, shape=nearness, by=RANGEFINDER, only=True),),
         cure=Cure(
             called="the rangefinder is misaligned",
             sign="the same at every distance and f-stop, only with the rangefinder",
@@ -118,8 +202,8 @@ _RECORDS = (
         cause=Cause.INFINITY,
         json_name="extension",
         shapes=(
-            CauseShape(cause=Cause.INFINITY, share=0.10, shape=error.extension, by=error.SCALE),
-            CauseShape(cause=Cause.INFINITY, share=0.02, shape=error.extension, by=error.SCALE | error.RANGEFINDER),
+            CauseShape(cause=Cause.INFINITY, share=0.10, shape=extension, by=SCALE),
+            CauseShape(cause=Cause.INFINITY, share=0.02, shape=extension, by=SCALE | RANGEFINDER),
         ),
         cure=Cure(
             called="infinity is not at its mark",
@@ -144,7 +228,7 @@ _RECORDS = (
     CauseRecord(
         cause=Cause.SCREEN,
         json_name="extension",
-        shapes=(CauseShape(cause=Cause.SCREEN, share=0.15, shape=error.extension, by=error.SCREENS, only=True),),
+        shapes=(CauseShape(cause=Cause.SCREEN, share=0.15, shape=extension, by=SCREENS, only=True),),
         cure=Cure(
             called="the screen or mirror is not aligned with the film plane",
             sign="the same ring error at every distance and f-stop, with what is judged on the screen only",
@@ -165,8 +249,8 @@ _RECORDS = (
         cause=Cause.SHIFT,
         json_name="focus shift",
         shapes=(
-            CauseShape(cause=Cause.SHIFT, share=0.09, shape=error.aberration),
-            CauseShape(cause=Cause.SHIFT, share=0.06, shape=error.by_stop),
+            CauseShape(cause=Cause.SHIFT, share=0.09, shape=aberration),
+            CauseShape(cause=Cause.SHIFT, share=0.06, shape=by_stop),
         ),
         cure=Cure(
             called="the lens has focus shift",
@@ -189,7 +273,7 @@ _RECORDS = (
     CauseRecord(
         cause=Cause.GUESSING,
         json_name="guessing",
-        shapes=(CauseShape(cause=Cause.GUESSING, share=0.12, shape=error.relative, by=error.SCALE),),
+        shapes=(CauseShape(cause=Cause.GUESSING, share=0.12, shape=relative, by=SCALE),),
         cure=Cure(
             called="distances are over- or underestimated by the same percentage",
             sign="larger on the ring at close distances",
@@ -210,7 +294,7 @@ _RECORDS = (
     CauseRecord(
         cause=Cause.LEAN,
         json_name="lean",
-        shapes=(CauseShape(cause=Cause.LEAN, share=0.08, shape=error.in_the_scene),),
+        shapes=(CauseShape(cause=Cause.LEAN, share=0.08, shape=in_the_scene),),
         cure=Cure(
             called="someone moves after focusing",
             sign="the same centimetres at every distance, so it matters most close up",
@@ -231,8 +315,8 @@ _RECORDS = (
         cause=Cause.HABIT,
         json_name="habit",
         shapes=(
-            CauseShape(cause=Cause.HABIT, share=0.05, shape=error.of_the_aid, by=error.EDGES, only=True),
-            CauseShape(cause=Cause.HABIT, share=0.01, shape=error.of_the_window),
+            CauseShape(cause=Cause.HABIT, share=0.05, shape=of_the_aid, by=EDGES, only=True),
+            CauseShape(cause=Cause.HABIT, share=0.01, shape=of_the_window),
         ),
         cure=Cure(
             called="you stop at one edge of what looks sharp",
@@ -254,7 +338,7 @@ _RECORDS = (
     CauseRecord(
         cause=Cause.UNKNOWN,
         json_name="unknown",
-        shapes=(CauseShape(cause=Cause.UNKNOWN, share=0.03, shape=error.extension, by=error.PICTURES, only=True),),
+        shapes=(CauseShape(cause=Cause.UNKNOWN, share=0.03, shape=extension, by=PICTURES, only=True),),
         cure=Cure(
             called="focus is off to one side for an unknown reason",
             sign="the same in mm of extension, judged in the picture of the sensor itself",

@@ -12,9 +12,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from welotrope.core.hand.diagnosis import CARRIED, LEAST_FOR_MISSES, Diagnosis, Explanation, FocusPattern
-from welotrope.core.hand.focus_sample import Settings
+from welotrope.core.hand.evidence import Settings
 from welotrope.core.optics.elementwise import FloatArray
-from welotrope.core.stats.proportions import wilson
+from welotrope.core.stats import wilson
 
 MOST_FRAMES = 60
 _BY_SIDE = 0.6  # of what a measured frame tells, one of which only the side is known

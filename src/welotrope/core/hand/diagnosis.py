@@ -14,13 +14,10 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.hand.cause_shapes import Cause, CauseShape
-from welotrope.core.hand.causes import possible
-from welotrope.core.hand.evidence import Fit, fit_all
-from welotrope.core.hand.focus_sample import Settings
+from welotrope.core.hand.causes import Cause, CauseShape, possible
+from welotrope.core.hand.evidence import Fit, Settings, fit_all
 from welotrope.core.optics.elementwise import FloatArray
-from welotrope.core.stats.mixture import Mixture
-from welotrope.core.stats.proportions import Proportion, wilson
+from welotrope.core.stats import Mixture, Proportion, wilson
 
 _READ_SHARE = 0.1  # standard error of an amount read off a picture, alike in all of one person’s readings
 CARRIED = 0.9  # what must be believed of something before it is called

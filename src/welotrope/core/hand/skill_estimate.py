@@ -20,11 +20,19 @@ from functools import lru_cache
 import numpy as np
 
 from welotrope.core.hand.grid import LOG_SIGMAS, SIGMAS, Grid, grid_about, half_class, interval
-from welotrope.core.hand.skill_trial import Manner, MissSide, SkillTrial
-from welotrope.core.hand.slips import NO_FOCUSING as _NO_FOCUSING
-from welotrope.core.hand.slips import SLIP_RATE, levelled, log_slip, slip_belief, slips_of
+from welotrope.core.hand.skill_trial import NO_FOCUSING as _NO_FOCUSING
+from welotrope.core.hand.skill_trial import (
+    SLIP_RATE,
+    Manner,
+    MissSide,
+    SkillTrial,
+    levelled,
+    log_slip,
+    slip_belief,
+    slips_of,
+)
 from welotrope.core.optics.elementwise import FloatArray
-from welotrope.core.stats.proportions import Proportion
+from welotrope.core.stats import Proportion
 
 HALF_LIFE_DAYS = 60.0
 # Standard deviations of log spread and bias: of people, of one person's set-ups and manners, and of both together.

@@ -7,10 +7,9 @@ from enum import StrEnum
 
 from welotrope.core.errors import ConflictError, Field
 from welotrope.core.inputs import Input, check_limits, choice_input, field_spec, name_input, number_input
-from welotrope.core.optics.dioptre import power_from_range
+from welotrope.core.optics.thin_lens import power_from_range
 from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.text import check_name
+from welotrope.core.units.text import check_name, number
 
 NAME = Field("attachment_name", "attachment name")
 LABELLED = Field("labelled_power", "labelled power")

@@ -17,7 +17,7 @@ from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.optics.thin_lens import shortest_film_distance
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import parse_stops
+from welotrope.core.units.exposure import parse_stops
 
 _SMALLEST_STOP = 16.0
 _NEAREST_FOCALS = 10.0  # closest focus, focal lengths

@@ -9,11 +9,10 @@ from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import BLUR_TOLERANCE
-from welotrope.core.ring.adapter_error import MAX_ERROR_MM, adapter_effect
-from welotrope.core.ring.true_infinity import infinity_stop
+from welotrope.core.ring.true_infinity import MAX_ERROR_MM, adapter_effect, infinity_stop
 from welotrope.core.rules import Answer, Severity
 from welotrope.core.units.distance import format_feet, format_metric
-from welotrope.core.units.stops import MAX_STOP, format_stop
+from welotrope.core.units.exposure import MAX_STOP, format_stop
 
 PLAIN_RING_MM = 1.0  # thinner, one with two faces cannot be made
 SAME_REGISTER_MM = 0.02

@@ -10,13 +10,13 @@ from typing import TYPE_CHECKING
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.optics.thin_lens import extension_at_film_distance, shortest_film_distance
+from welotrope.core.ring.curved_ring import ring_at_focal
 from welotrope.core.ring.depth_marks import MarkRecord
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import FocusShift
 from welotrope.core.ring.helicoid import Helicoid
 from welotrope.core.ring.survey import ReadingUnit, Survey
 from welotrope.core.ring.true_infinity import ONE_READING_DEG, InfinityFound, InfinityRecord, find_infinity
-from welotrope.core.ring.zoomed_ring import ring_at_focal
 
 if TYPE_CHECKING:  # only a ring with readings needs it
     from welotrope.core.ring.calibration import Calibration

@@ -26,11 +26,11 @@ from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.traits import LensFit
 from welotrope.core.kit.zoom import Zoom
 from welotrope.core.optics.thin_lens import check_focal, shortest_film_distance
+from welotrope.core.ring.curved_ring import zoomed_separation
 from welotrope.core.ring.focus_ring import check_throw
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
-from welotrope.core.ring.zoomed_ring import zoomed_separation
 from welotrope.core.units.distance import Unit, check_distance, write_distance
-from welotrope.core.units.stops import check_stop, format_stop
+from welotrope.core.units.exposure import check_stop, format_stop
 from welotrope.core.units.text import check_name
 
 ASSUMED_THROW_DEG = 180.0

@@ -12,8 +12,8 @@ from welotrope.core.inputs import Ask, FormInput, Group, Input, number_input, ti
 from welotrope.core.kit.mount import mount_input
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import parse_stop, parse_stops
+from welotrope.core.units.exposure import parse_stop, parse_stops
+from welotrope.core.units.text import number
 
 MOST_BLUR_MM = 0.5  # no lens that is sold blurs more of itself
 

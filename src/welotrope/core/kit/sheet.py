@@ -1,24 +1,23 @@
-"""The set-up sheet: what to tell the camera for a set-up, in order, each line with its reason.
-
-Lines come from rules; a photographer may reword, drop or add lines for a body.
-"""
+"""The set-up sheet: what to tell the camera for a set-up, line by line with the reason; and its slots for lens data."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
 
+from welotrope.core.errors import OutOfRangeError
 from welotrope.core.kit.aids.registry import kind_of
 from welotrope.core.kit.camera_kind import Opening, SetBy, Viewing
 from welotrope.core.kit.fit import check_fit, verdict
+from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import YesNoUnknown
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.slots import SlotEntry
 from welotrope.core.kit.traits import ScaleStandard
 from welotrope.core.optics.wedge import wedge_lit, wedge_lit_stop
 from welotrope.core.rules import Rule, Severity, findings, table_of, worded
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 
 class School(StrEnum):
@@ -392,3 +391,40 @@ SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
 def find_slot(card: Sequence[SlotEntry], lens_id: int) -> SlotEntry | None:
     """Return the entry of a lens on a body's slot card, or None."""
     return next((entry for entry in card if entry.lens_id == lens_id), None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class SlotEntry:
+    """A lens in a slot: what to enter there, and whether it shares the slot with others."""
+
+    number: int
+    lens_id: int
+    lens_name: str
+    focal_mm: float
+    widest: float
+    shared_with: tuple[str, ...]
+
+
+def slot_card(assigned: Sequence[tuple[int, int, Lens]]) -> list[SlotEntry]:
+    """Return the card of a body in slot order from (number, lens key, lens), naming the lenses that share one."""
+    by_number: dict[int, list[tuple[int, Lens]]] = defaultdict(list)
+    for number, lens_id, lens in assigned:
+        by_number[number].append((lens_id, lens))
+    return [
+        SlotEntry(
+            number=number, lens_id=lens_id, lens_name=lens.name, focal_mm=lens.focal_mm, widest=lens.widest,
+            shared_with=tuple(other.name for other_id, other in lenses if other_id != lens_id),
+        )
+        for number, lenses in sorted(by_number.items())
+        for lens_id, lens in lenses
+    ]  # fmt: skip
+
+
+def check_slot(number: int, slots: int) -> int:
+    """Return ``number`` when the body has that slot, else raise OutOfRangeError."""
+    if not 1 <= number <= slots:
+        raise OutOfRangeError(
+            "slot", number, "the body has no such slot" if slots else "this body keeps no lens data",
+            f"Choose 1 to {slots}" if slots else "Enter its number of slots with the body first",
+        )  # fmt: skip
+    return number

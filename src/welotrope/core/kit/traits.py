@@ -23,10 +23,8 @@ from welotrope.core.inputs import (
 from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, KIND_BY_ID, CameraKindId, FinderKind
 from welotrope.core.kit.mount import YesNoUnknown, known_input
-from welotrope.core.units.numbers import number
-from welotrope.core.units.shutter import parse_shutter, shutter_text
-from welotrope.core.units.stops import parse_stop
-from welotrope.core.units.text import check_name, check_text
+from welotrope.core.units.exposure import parse_shutter, parse_stop, shutter_text
+from welotrope.core.units.text import check_name, check_text, number
 
 _SCREEN_PART = re.compile(r"(?:split|microprism) \S+|(?:f/?)?\d+(?:\.\d+)?", re.IGNORECASE)
 SCREEN_EXAMPLE = "split image, 2.8, split 6.5"

@@ -15,10 +15,10 @@ from welotrope.core.errors import ConflictError, Field, OutOfRangeError, Unreada
 from welotrope.core.inputs import Group, Input, check_limits, field_spec
 from welotrope.core.kit.mount import YesNoUnknown, known_input
 from welotrope.core.optics.thin_lens import check_focal
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import write_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import check_stop, parse_stop, stops_between
+from welotrope.core.units.exposure import check_stop, parse_stop, stops_between
+from welotrope.core.units.text import number
 
 _MOST_MARKED = 16
 _WORKS = "Write the marked focal lengths, such as 35 50 70, or the ends: 35-70"

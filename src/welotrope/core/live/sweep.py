@@ -9,7 +9,7 @@ from enum import StrEnum
 
 import numpy as np
 
-from welotrope.core.live.passes import Looked, Passes, State
+from welotrope.core.live.passing import Looked, Passes, State
 from welotrope.core.optics.elementwise import AnyArray
 
 USUAL_SHARP_PX = 3.0

@@ -8,10 +8,13 @@ breathing and thick-lens shift beyond ``h`` are left out.
 
 from __future__ import annotations
 
+import math
+from enum import StrEnum
+
 import numpy as np
 
 from welotrope.core import fields
-from welotrope.core.errors import OutOfRangeError, TooCloseError
+from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.optics.elementwise import Values, as_given, divide
 
 MIN_FOCAL_MM, MAX_FOCAL_MM = 1.0, 5000.0
@@ -221,3 +224,72 @@ def effective_stop(N: float, m: Values, *, P: float = 1.0) -> Values:
     24.0
     """
     return as_given(N * (1 + np.asarray(m) / P), m)
+
+
+class Datum(StrEnum):
+    """The plane a distance is measured from."""
+
+    FILM = "film"
+    PRINCIPAL = "principal"
+
+
+def extension_at(distance: Values, f: float, datum: Datum, *, h: float = 0.0, beyond: bool = False) -> Values:
+    """Extension in mm that focuses ``distance`` (mm from ``datum``); ``beyond`` and errors as in ``thin_lens``.
+
+    Examples
+    --------
+    >>> round(extension_at(450, 100, Datum.FILM), 3), round(extension_at(300, 100, Datum.PRINCIPAL), 3)
+    (50.0, 50.0)
+    """
+    if datum is Datum.FILM:
+        return extension_at_film_distance(distance, f, h=h, beyond=beyond)
+    return extension_at_object_distance(distance, f)
+
+
+def distance_at(x: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
+    """Distance in mm from ``datum`` that is in focus at extension ``x``; infinite at ``x ≤ 0``.
+
+    Examples
+    --------
+    >>> distance_at(50.0, 100, Datum.FILM), distance_at(50.0, 100, Datum.PRINCIPAL)
+    (450.0, 300.0)
+    """
+    if datum is Datum.FILM:
+        return film_distance_at_extension(x, f, h=h)
+    return object_distance_at_extension(x, f)
+
+
+def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
+    """Distance in mm from ``datum`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
+
+    Examples
+    --------
+    >>> round(distance_of_image(50.0, 50.0, 100, Datum.FILM), 6)
+    450.0
+    """
+    if datum is Datum.FILM:
+        return film_distance_of_image(x_image, x_focus, f, h=h)
+    return object_distance_at_extension(x_image, f)
+
+
+def power_from_range(working_mm: float, *, main_mm: float = math.inf) -> float:
+    """Return the real power, dioptres, of a close-up lens from one measured working distance.
+
+    ``main_mm`` is what the main lens was set to, from the attachment; both in mm.
+
+    Raises
+    ------
+    ConflictError
+        When the working distance is not the nearer of the two.
+
+    Examples
+    --------
+    >>> power_from_range(500)
+    2.0
+    """
+    if not 0 < working_mm < main_mm:
+        raise ConflictError(
+            "working distance", f"{working_mm:g} mm", "a close-up lens brings the subject nearer",
+            "Measure from its front to what is sharp, with the ring at infinity",
+        )  # fmt: skip
+    return 1000 / working_mm - (0.0 if math.isinf(main_mm) else 1000 / main_mm)

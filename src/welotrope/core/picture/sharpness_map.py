@@ -5,7 +5,7 @@ averaged along itself (:mod:`welotrope.core.picture.edge_profiles`). The ratio o
 contrast and of how many edges there are, and gives the blur. Noise is measured at every scale where the picture is
 flattest, so that grain, which is not white, is not taken for detail. Points of light are judged by their size
 (:mod:`welotrope.core.picture.lights`). In a picture without any detail as fine as its pixels nothing is called sharp
-(:mod:`welotrope.core.picture.finest_detail`), nor in one that was shaken (:mod:`welotrope.core.picture.shake`), whose
+(:mod:`welotrope.core.picture.blocks`), nor in one that was shaken (:mod:`welotrope.core.picture.shake`), whose
 edges along its line are as sharp as ever. What has no edges, or none above the noise, is said to be unknown. Lines
 thinner than their blur look sharper than edges do, and so do the rims of large lights on uneven ground.
 """
@@ -31,10 +31,10 @@ from welotrope.core.picture.blocks import (
     gradients_of,
     in_blocks,
     in_cells,
+    is_softened,
     levels_of,
 )
 from welotrope.core.picture.edge_profiles import directions, edge_energies
-from welotrope.core.picture.finest_detail import is_softened
 from welotrope.core.picture.lights import LightSpot, blocks_lit, lights_of
 from welotrope.core.picture.noise import Noise, Tones, flat_blocks, noise_of, thinned, tones_of
 from welotrope.core.picture.shake import Shake, shake_of

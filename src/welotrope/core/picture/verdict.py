@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.picture.sharpness_map import Place
-from welotrope.core.review.intention import Spot
+from welotrope.core.review.frame import Spot
 
 BlurGrid = Sequence[Sequence[float | None]]
 NEAR = 0.12  # of the height of the picture: a place as near as that counts as the spot

@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from welotrope.core.errors import ConflictError, WelotropeError
 from welotrope.core.kit.attachment import STRONG_DIOPTRES, Attachment, AttachmentKind
 from welotrope.core.kit.setup import Setup
+from welotrope.core.optics.blur import airy_diameter
 from welotrope.core.optics.depth import sharp_limits
-from welotrope.core.optics.diffraction import airy_diameter
 from welotrope.core.optics.thin_lens import effective_stop
 from welotrope.core.plan.closeup import (
     MOST_EXTENSION_MM,

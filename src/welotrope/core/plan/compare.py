@@ -7,14 +7,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.exposure.holding import FULL_DIAGONAL_MM
+from welotrope.core.exposure.motion import FULL_DIAGONAL_MM
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.datum import Datum
-from welotrope.core.optics.thin_lens import film_distance_at_extension
-from welotrope.core.plan.background import background_blur
-from welotrope.core.plan.framing import field_of_view
+from welotrope.core.optics.thin_lens import Datum, film_distance_at_extension
+from welotrope.core.plan.framing import background_blur, field_of_view
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool, plan_scene
-from welotrope.core.plan.subjects import Subject
+from welotrope.core.plan.setting import Subject
 from welotrope.core.plan.zone import ZoneVerdict
 from welotrope.core.ring.window import ring_zone
 

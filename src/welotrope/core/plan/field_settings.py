@@ -1,4 +1,4 @@
-"""The settings one goes through in the field: those kept by name, and two zones that cover the street."""
+"""The settings one goes through in the field: those kept by name, two that cover the street, and their gaps."""
 
 from __future__ import annotations
 
@@ -7,10 +7,22 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.preset import Preset
-from welotrope.core.plan.setting import RingSetting, ring_setting
+from welotrope.core.plan.setting import RingSetting, Subject, ring_setting
 from welotrope.core.plan.zone_set import remembered_zones
-from welotrope.core.units.stops import snap_stop
+from welotrope.core.units.exposure import snap_stop
+
+
+@dataclass(frozen=True, kw_only=True)
+class Preset:
+    """A named setting: film-plane distance in mm (may be infinite), stop, and the subjects planned for."""
+
+    id: int
+    lens_id: int
+    name: str
+    distance_mm: float
+    stop: float
+    subjects: tuple[Subject, ...]
+
 
 USUAL_ZONE_STOP = 8.0
 ZONE_NAMES = ("far zone", "near zone")
@@ -49,3 +61,43 @@ def field_settings(setup: Setup, presets: Sequence[Preset]) -> tuple[FieldSettin
         if one.distance_mm >= setup.ring(one.stop).closest_mm * _REACHED
     ]  # fmt: skip
     return (*two_zones(setup, snap_stop(USUAL_ZONE_STOP, setup.lens.stops)), *kept)
+
+
+@dataclass(frozen=True, kw_only=True)
+class KeptZone:
+    """A kept setting: its name, its stop, and its sharp range, mm from the film plane."""
+
+    name: str
+    stop: float
+    near_mm: float
+    far_mm: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class Between:
+    """A kept zone, and the gap, mm, that opens between it and all that lies farther; None without one."""
+
+    zone: KeptZone
+    gap_from_mm: float | None = None
+    gap_to_mm: float | None = None
+
+
+def with_gaps(zones: Sequence[KeptZone]) -> tuple[Between, ...]:
+    """Return kept zones from the farthest inwards, each with the gap that opens before it.
+
+    Examples
+    --------
+    >>> far = KeptZone(name="far", stop=8, near_mm=1800, far_mm=9000)
+    >>> near = KeptZone(name="near", stop=8, near_mm=900, far_mm=1500)
+    >>> [(one.zone.name, one.gap_from_mm, one.gap_to_mm) for one in with_gaps([near, far])]
+    [('far', None, None), ('near', 1500, 1800)]
+    """
+    found: list[Between] = []
+    reached: float | None = None
+    for zone in sorted(zones, key=lambda one: (-one.far_mm, -one.near_mm)):
+        opens = reached is not None and zone.far_mm < reached
+        found.append(
+            Between(zone=zone, gap_from_mm=zone.far_mm if opens else None, gap_to_mm=reached if opens else None)
+        )
+        reached = zone.near_mm if reached is None else min(reached, zone.near_mm)
+    return tuple(found)

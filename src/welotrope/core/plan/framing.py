@@ -1,8 +1,4 @@
-"""What a picture holds at a distance, and from where a standing figure fits.
-
-A level camera at height ``a`` sees from ``a − d·tan(φ/2)`` to ``a + d·tan(φ/2)``; tilted up by ``τ`` its axis rises by
-``tan τ`` and the upper and lower rays by ``tan(τ ± φ/2)`` (Ray, *Applied Photographic Optics*, ch. 10).
-"""
+"""What a picture holds at a distance, how far the background dissolves, and which focal length to begin with."""
 
 from __future__ import annotations
 
@@ -10,9 +6,35 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.optics.datum import Datum, extension_at
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.optics.thin_lens import magnification
+from welotrope.core.optics.thin_lens import Datum, extension_at, magnification
+from welotrope.core.plan.zone import ZonePlan, plan_film_zone
+
+
+def background_blur(focal_mm: float, stop: float, object_mm: float, *, behind_mm: float = math.inf) -> float:
+    """Return the diameter of the blur disc on the film, mm, of a point behind the subject.
+
+    ``(f/N)·m·Δ/(s + Δ)`` with ``m = f/(s − f)``: similar triangles behind a thin lens whose pupil is ``f/N`` wide.
+
+    Parameters
+    ----------
+    focal_mm, stop
+        Focal length, mm, and f-number.
+    object_mm
+        Distance focused, mm from the front principal plane, more than the focal length; may be infinite.
+    behind_mm
+        How far the point lies behind the subject, mm; infinite for the far background.
+
+    Examples
+    --------
+    >>> round(background_blur(100, 4, 1100), 2)
+    2.5
+    """
+    if math.isinf(object_mm):
+        return 0.0
+    m = focal_mm / (object_mm - focal_mm)
+    return focal_mm / stop * m * (1.0 if math.isinf(behind_mm) else behind_mm / (object_mm + behind_mm))
+
 
 STANDING_MM = 1750.0
 MOST_TILT_DEG = 80.0
@@ -122,3 +144,48 @@ def standing_fits_from(
     # It stays under the horizon; looking down, it fits no farther than where the upper ray comes down to its head.
     farthest = math.inf if head >= 0 else (camera_mm - figure_mm) / -head
     return below if below <= farthest else math.inf
+
+
+@dataclass(frozen=True, kw_only=True)
+class BeginWith:
+    """A focal length, mm, to begin with; the stop its zone needs, exactly; and the magnification there."""
+
+    focal_mm: float
+    stop_exact: float
+    magnification: float
+
+
+def focal_to_begin(image: ImageFormat, distance_mm: float, width_mm: float) -> float:
+    """Return the focal length, mm, whose picture is ``width_mm`` wide at a distance, mm from the film plane.
+
+    ``D = f·(1 + m)²/m`` with ``m`` the width of the picture over that of what it shows, the principal planes together.
+
+    Raises
+    ------
+    OutOfRangeError
+        When it is larger than life.
+
+    Examples
+    --------
+    >>> round(focal_to_begin(ImageFormat(36, 24), 2000, 1394.6), 1)
+    49.1
+    """
+    m = image.width_mm / width_mm
+    if not 0 < m <= 1:
+        raise OutOfRangeError(
+            "width", f"{width_mm:g} mm", "that is larger than life, which another lens is for",
+            f"Write {image.width_mm:g} mm or more",
+        )  # fmt: skip
+    return distance_mm * m / (1 + m) ** 2
+
+
+def begin_with(
+    image: ImageFormat, near_mm: float, far_mm: float, distance_mm: float, width_mm: float, blur_mm: float
+) -> BeginWith:
+    """Return what to begin with for a zone, mm from the film plane, framed so wide at a distance.
+
+    ``blur_mm`` is what counts as sharp. Errors as :func:`focal_to_begin` and ``plan_film_zone``.
+    """
+    focal = focal_to_begin(image, distance_mm, width_mm)
+    plan: ZonePlan = plan_film_zone(near_mm, far_mm, focal, blur_mm, (1.0, 128.0))
+    return BeginWith(focal_mm=focal, stop_exact=plan.stop_exact, magnification=image.width_mm / width_mm)

@@ -10,18 +10,15 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
-from welotrope.core.exposure.film import long_exposure
-from welotrope.core.exposure.holding import Holding, slowest_held
-from welotrope.core.exposure.light import shutter_for
-from welotrope.core.exposure.motion import image_speed, slowest_shutter
+from welotrope.core.exposure.light import long_exposure, shutter_for
+from welotrope.core.exposure.motion import Holding, image_speed, slowest_held, slowest_shutter
 from welotrope.core.exposure.shutter_dial import ShutterDial, marked_iso, shorter_marked
-from welotrope.core.kit.body import Body
+from welotrope.core.kit.body import Body, shutter_of
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.shutter import shutter_of
 from welotrope.core.optics.thin_lens import magnification
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.plan.zone import plan_film_zone
-from welotrope.core.units.stops import count_stops, format_stop
+from welotrope.core.units.exposure import count_stops, format_stop
 
 USUAL_MOST_ISO = 6400.0
 THIRD_STOP = 2 ** (1 / 3)  # what a shutter may be too slow by, as nobody sees it

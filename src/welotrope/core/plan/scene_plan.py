@@ -8,10 +8,16 @@ from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.depth import extension_with_limit
-from welotrope.core.optics.film_zone import FilmZone
-from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, hyperfocal_angle, ring_setting
-from welotrope.core.plan.subjects import Placement, Subject, place_subjects
+from welotrope.core.optics.depth import FilmZone, extension_with_limit
+from welotrope.core.plan.setting import (
+    Placement,
+    RingSetting,
+    Subject,
+    angle_with_far_limit,
+    hyperfocal_angle,
+    place_subjects,
+    ring_setting,
+)
 from welotrope.core.plan.zone import (
     StopOutcome,
     ZonePlan,
@@ -22,7 +28,7 @@ from welotrope.core.plan.zone import (
     plan_zone,
 )
 from welotrope.core.ring.window import ring_zone
-from welotrope.core.units.stops import snap_stop
+from welotrope.core.units.exposure import snap_stop
 
 SUBJECT_DEPTH_MM = 1.0
 _SAME_STOP = 0.03

@@ -1,18 +1,148 @@
-"""What a ring setting gives: plane, limits, window and the hyperfocal setting of a set-up."""
+"""What a ring setting gives: plane, limits and window, the hyperfocal setting, and how named subjects stand to it."""
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+from enum import StrEnum
 
+from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.kit.lens_inputs import InfinitySide
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.film_zone import FilmZone
-from welotrope.core.plan.subjects import Subject
+from welotrope.core.optics.depth import FilmZone
 from welotrope.core.ring.depth_marks import audit
 from welotrope.core.ring.engraving import place_between
 from welotrope.core.ring.window import ring_zone, sharp_window
-from welotrope.core.units.distance import Unit
+from welotrope.core.units.distance import Unit, half_up, parse_distance
+from welotrope.core.units.text import cleaned
+
+MAX_SUBJECTS = 12
+MAX_NAME = 40
+
+
+@dataclass(frozen=True)
+class Subject:
+    """Something to be sharp: a name (may be empty) and a film-plane distance in mm, may be infinite."""
+
+    name: str
+    distance_mm: float
+
+
+class ZonePlace(StrEnum):
+    """Where a subject lies against the sharp zone."""
+
+    INSIDE = "inside"
+    TOO_NEAR = "too near"
+    TOO_FAR = "too far"
+
+
+@dataclass(frozen=True)
+class Placement:
+    """A subject against a zone; ``outside_mm`` is how far outside it lies, 0 inside, infinite for ∞ beyond far."""
+
+    subject: Subject
+    place: ZonePlace
+    outside_mm: float
+
+
+def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placement]:
+    """Say for each subject whether it lies within a zone, the tolerance of blur included, and by how much not."""
+    placements = []
+    for subject in subjects:
+        d = subject.distance_mm
+        if zone.contains(d):
+            placements.append(Placement(subject, ZonePlace.INSIDE, 0.0))
+        elif d < zone.near_mm:
+            placements.append(Placement(subject, ZonePlace.TOO_NEAR, zone.near_mm - d))
+        else:
+            placements.append(Placement(subject, ZonePlace.TOO_FAR, d - zone.far_mm))
+    return placements
+
+
+def subject_token(subject: Subject) -> str:
+    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``; nothing of the distance is lost."""
+    distance = "inf" if math.isinf(subject.distance_mm) else repr(float(subject.distance_mm)).removesuffix(".0")
+    return f"{subject.name.replace('@', ' ')}@{distance}"
+
+
+def parse_subject_token(token: str) -> Subject:
+    """Read what :func:`subject_token` writes; the part after the last ``@`` is mm unless it names a unit."""
+    name, at, distance = token.rpartition("@")
+    if not at:
+        raise UnreadableError("subject", token, "it has no distance", "Write name@distance, such as Ida@2.3m")
+    bare_number = distance.isascii() and distance.replace(".", "", 1).isdigit()
+    text = f"{distance}mm" if bare_number else distance
+    return Subject(cleaned(name).strip()[:MAX_NAME], parse_distance(text, field=f"distance of {name or 'subject'}"))
+
+
+def check_count(count: int) -> None:
+    """Raise OutOfRangeError when there are more subjects than a scene can hold."""
+    if count > MAX_SUBJECTS:
+        raise OutOfRangeError(
+            "subjects",
+            count,
+            f"a scene holds at most {MAX_SUBJECTS}",
+            "Leave out some between the ends; they change nothing",
+        )
+
+
+_GRAINS = (1.0, 0.5, 0.25, 0.1)  # steps, halves, quarters, tenths
+_SHARE = 0.5  # of the window either side that rounding may take
+_COUNTS = ("", "one", "two")
+
+
+def indicator_words(setup: Setup, angle_deg: float, stop: float) -> str:
+    """Say where to put the indicator for a ring angle, degrees, as a sentence; empty for a ring of its own."""
+    words = setting_words(setup, angle_deg, stop)
+    return f"Indicator {words}." if words else ""
+
+
+def setting_words(setup: Setup, angle_deg: float, stop: float) -> str:
+    """Say where to put an indicator: “on step 15”, “one and a half steps left of 15”; empty for a ring of its own.
+
+    Whole fives are what an eye finds on a row of unnumbered steps; infinity's side tells left from right. Fractions are
+    said where whole steps would leave the middle half of the sharp window.
+    """
+    step_deg = setup.known.step_deg
+    if step_deg is None:
+        return ""
+    window = sharp_window(setup.ring(stop), angle_deg - setup.shift_deg(stop), stop, setup.blur_mm)
+    step = _rounded(angle_deg / step_deg, float(window.width_deg) / step_deg / 2)
+    anchor = 5 * half_up(step / 5)
+    off = step - anchor
+    if abs(off) < 1e-9:
+        return f"on step {anchor}"
+    nearward = "left" if setup.lens.infinity_side.value == "right" else "right"
+    farward = "right" if nearward == "left" else "left"
+    return f"{_count(abs(off))} {nearward if off > 0 else farward} of {anchor}"
+
+
+def preset_words(setup: Setup, distance_mm: float, stop: float) -> str:
+    """Say where the indicator stands for a preset, mm from the film plane; empty for a ring of its own."""
+    return setting_words(setup, setup.ring(stop).setting_for(distance_mm), stop)
+
+
+def _rounded(value: float, half_window: float) -> float:
+    """Round to the coarsest grain that stays within its share of the window, to tenths at worst."""
+    for grain in _GRAINS:
+        rounded = half_up(value / grain) * grain
+        if abs(rounded - value) <= _SHARE * half_window:
+            break
+    return rounded
+
+
+def _count(amount: float) -> str:
+    whole, quarters = int(amount + 1e-9), round((amount % 1) * 4, 6)
+    if abs(quarters - round(quarters)) > 1e-6:
+        return f"{amount:.1f} steps"
+    if round(quarters) in (0, 4):
+        whole = round(amount)
+        return f"{_COUNTS[whole]} step{'s' if whole > 1 else ''}"
+    if not whole:
+        return ("a quarter step", "half a step", "three quarters of a step")[round(quarters) - 1]
+    return f"{_COUNTS[whole]} and {('a quarter', 'a half', 'three quarters')[round(quarters) - 1]} steps"
+
 
 # What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
 READ_DEG, _MARK_SHARE = 0.3, 0.2  # a fifth of it is half a stop

@@ -13,7 +13,7 @@ from welotrope.core.errors import OutOfRangeError
 from welotrope.core.exposure.motion import check_path, check_speed
 from welotrope.core.hand.skill_estimate import DrawnSkill
 from welotrope.core.optics.elementwise import FloatArray
-from welotrope.core.stats.proportions import Proportion
+from welotrope.core.stats import Proportion
 
 LEAST_CLOSING = 1e-4
 MOST_RATE = 240.0

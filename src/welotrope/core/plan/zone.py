@@ -13,13 +13,17 @@ from dataclasses import dataclass
 from enum import StrEnum
 
 from welotrope.core.errors import ConflictError
-from welotrope.core.optics.blur import defocus_blur
-from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, check_blur, sharp_limits
-from welotrope.core.optics.diffraction import airy_diameter, balanced_stop, diffraction_limited_stop, total_blur
-from welotrope.core.optics.film_zone import film_zone_extension
+from welotrope.core.optics.blur import (
+    airy_diameter,
+    balanced_stop,
+    defocus_blur,
+    diffraction_limited_stop,
+    total_blur,
+)
+from welotrope.core.optics.depth import BLUR_TOLERANCE, SharpLimits, check_blur, film_zone_extension, sharp_limits
 from welotrope.core.optics.thin_lens import effective_stop, image_of_film_distance, magnification
 from welotrope.core.units.distance import check_ends
-from welotrope.core.units.stops import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
+from welotrope.core.units.exposure import MAX_STOP, MIN_STOP, next_marked_stop, nominal_stop
 
 _ANYWHERE = (-math.inf, math.inf)
 

@@ -11,12 +11,12 @@ from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.plan.framing import STANDING_MM, half_angle, height_seen, standing_fits_from
-from welotrope.core.plan.guessing import guess_by_hand
+from welotrope.core.plan.own_measures import guess_by_hand
 from welotrope.core.plan.setting import RingSetting, angle_with_far_limit, ring_setting
 from welotrope.core.plan.zones import LensAt, check_overlap
-from welotrope.core.stats.proportions import Proportion
+from welotrope.core.stats import Proportion
 from welotrope.core.units.distance import check_ends, format_metric
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 MOST_SET = 6
 _AT_END_DEG = 1e-6

@@ -14,8 +14,8 @@ from typing import Protocol
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.halving import where_it_ends
-from welotrope.core.optics.datum import Datum, distance_at, distance_of_image, extension_at
 from welotrope.core.optics.depth import SharpLimits, check_blur, extension_imaging_at, sharp_limits, sharp_share
+from welotrope.core.optics.thin_lens import Datum, distance_at, distance_of_image, extension_at
 from welotrope.core.units.distance import check_ends
 
 MOST_ZONES, MOST_OVERLAP, MOST_FRAMES = 20, 0.9, 1000

@@ -10,12 +10,10 @@ from itertools import pairwise
 
 from welotrope.core.hand.skill_estimate import Interval, SkillEstimate, estimate_skill
 from welotrope.core.hand.skill_trial import SkillTrial
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
-from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.viewing import resolved
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
+from welotrope.core.kit.setup import Setup, resolved
 from welotrope.core.practice.drills import DrillTrial, attempt_of
-from welotrope.core.stats.means import t_quantile
-from welotrope.core.stats.proportions import Proportion
+from welotrope.core.stats import Proportion, t_quantile
 
 ENOUGH = 0.9  # of trials within the window, for which a hand is called consistent enough
 LEAST_TO_SAY, LEAST_FOR_DRIFT = 3, 5

@@ -8,16 +8,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.hand.cause_shapes import Cause
-from welotrope.core.hand.causes import CAUSES, Check
+from welotrope.core.hand.causes import CAUSES, Cause, Check
 from welotrope.core.hand.deciding import frames_needed, plan_test
 from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern, diagnose
-from welotrope.core.hand.focus_sample import FocusSample, Settings, settings_of
-from welotrope.core.hand.slips import far_off
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.hand.evidence import FocusSample, Settings, settings_of
+from welotrope.core.hand.skill_trial import far_off
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
 from welotrope.core.kit.aids.registry import shown_by
-from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.viewing import resolved
+from welotrope.core.kit.setup import Setup, resolved
 from welotrope.core.review.evidence import EvidenceFrame, evidence_of, settings_told
 from welotrope.core.review.outcomes import Outcome, Tally
 from welotrope.core.ring.window import ring_zone

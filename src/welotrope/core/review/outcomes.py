@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import StrEnum
 
-from welotrope.core.stats.proportions import Proportion, wilson
+from welotrope.core.stats import Proportion, wilson
 
 
 class Outcome(StrEnum):

@@ -9,8 +9,8 @@ from typing import Protocol
 
 from welotrope.core.review.frame import AID
 from welotrope.core.review.outcomes import Outcome, Tally, tally
-from welotrope.core.stats.proportions import wilson
-from welotrope.core.units.stops import format_stop
+from welotrope.core.stats import wilson
+from welotrope.core.units.exposure import format_stop
 
 
 class JudgedFrame(Protocol):

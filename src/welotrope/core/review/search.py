@@ -14,7 +14,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.review.frame import AID, Frame
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.units.exposure import format_stop, parse_stop
 
 UNCHECKED = "unchecked"
 MOST_WORDS = 12

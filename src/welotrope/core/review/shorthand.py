@@ -21,8 +21,7 @@ from welotrope.core.plan.field_settings import FieldSetting
 from welotrope.core.review.frame import AID, NAME_LIMIT, NOTE_LIMIT
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.shutter import parse_shutter
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.exposure import parse_shutter, parse_stop
 from welotrope.core.units.text import check_text
 
 MOST_LINES = 400

@@ -13,14 +13,12 @@ from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, Field, OutOfRangeError
 from welotrope.core.inputs import field_spec, number_input
-from welotrope.core.optics.datum import Datum, extension_at
-from welotrope.core.optics.depth import aperture_diameter, check_blur
-from welotrope.core.optics.film_zone import film_zone_extension
-from welotrope.core.optics.thin_lens import image_of_film_distance
+from welotrope.core.optics.depth import aperture_diameter, check_blur, film_zone_extension
+from welotrope.core.optics.thin_lens import Datum, extension_at, image_of_film_distance
 from welotrope.core.ring.helicoid import check_lead
-from welotrope.core.ring.reading_inputs import distance_cell, stop_cell
+from welotrope.core.ring.survey import distance_cell, stop_cell
 from welotrope.core.units.distance import format_metric
-from welotrope.core.units.stops import check_stop, format_stop, snap_stop, stops_between
+from welotrope.core.units.exposure import check_stop, format_stop, snap_stop, stops_between
 
 NEGLIGIBLE_STOPS = 0.25
 

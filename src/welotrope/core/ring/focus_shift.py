@@ -14,9 +14,9 @@ from itertools import pairwise
 
 from welotrope.core.errors import ConflictError, OutOfRangeError
 from welotrope.core.inputs import field_spec
-from welotrope.core.ring.reading_inputs import angle_cell, stop_cell
-from welotrope.core.stats.means import mean_interval
-from welotrope.core.units.stops import check_stop, format_stop
+from welotrope.core.ring.survey import angle_cell, stop_cell
+from welotrope.core.stats import mean_interval
+from welotrope.core.units.exposure import check_stop, format_stop
 
 MAX_TRIALS = 60
 MAX_SHIFT_DEG = 60.0

@@ -21,7 +21,7 @@ from welotrope.core.optics.thin_lens import (
     extension_at_object_distance,
     shortest_film_distance,
 )
-from welotrope.core.stats.mixture import Mixture
+from welotrope.core.stats import Mixture
 
 H_PRIOR = 0.4  # standard deviation of h in focal lengths
 _H_CELLS, _H_REACH = 33, 3.0

@@ -18,7 +18,7 @@ from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.helicoid import ring_mm_per_degree
 from welotrope.core.ring.window import sharp_window
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 NUMERAL_GAP_MM, DIGIT_MM = 1.6, 1.5
 SMALL_GAP_MM, SMALL_DIGIT_MM = 1.2, 1.1

@@ -7,9 +7,8 @@ from typing import Generic
 
 import numpy as np
 
-from welotrope.core.optics.depth import sharp_limits
+from welotrope.core.optics.depth import FilmZone, film_zone, sharp_limits
 from welotrope.core.optics.elementwise import Values, as_given
-from welotrope.core.optics.film_zone import FilmZone, film_zone
 from welotrope.core.optics.thin_lens import vergence_of_image
 from welotrope.core.optics.turning import sharp_turning
 from welotrope.core.ring.focus_ring import FocusRing

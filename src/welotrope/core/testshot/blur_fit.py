@@ -17,9 +17,8 @@ from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.find_sheet import FoundSheet
-from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept, off_axis
+from welotrope.core.testshot.plane_fit import PlaneFit, disc_kept, off_axis, robust_fit
 from welotrope.core.testshot.pose import Pose
-from welotrope.core.testshot.robust_fit import robust_fit
 from welotrope.core.testshot.transfer import light_patch, page_patch
 
 Grid = NDArray[np.float64]

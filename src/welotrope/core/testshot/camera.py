@@ -17,8 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.testshot.plane_fit import disc_kept
-from welotrope.core.testshot.raster import DOT_MM, dots_of
-from welotrope.core.testshot.sheets import Sheet
+from welotrope.core.testshot.sheets import DOT_MM, Sheet, dots_of
 
 Light = NDArray[np.float32]
 PAPER, INK, AROUND = 0.82, 0.04, 0.16  # reflectance

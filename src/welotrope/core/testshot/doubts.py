@@ -9,8 +9,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.testshot.find_sheet import FoundSheet
-from welotrope.core.testshot.names import SheetPaper
 from welotrope.core.testshot.pose import focal_px_of
+from welotrope.core.testshot.sheets import SheetPaper
 from welotrope.core.testshot.slope import PlaneOnSheet, ShotSettings
 from welotrope.core.testshot.transfer import SECTORS, compare
 

@@ -8,8 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.sheets import DICTIONARY, Sheet, sheets_of
+from welotrope.core.testshot.sheets import DICTIONARY, Sheet, SheetKind, SheetPaper, sheets_of
 
 Points = NDArray[np.float64]
 _SIZES_PX = (1600, 3200, 6400)  # longest side markers are looked for at, until enough are found

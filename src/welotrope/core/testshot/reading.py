@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.find_sheet import facing_sheets_in, markers_in, sheet_of
-from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_reading import PlaneReading
 from welotrope.core.testshot.row_reading import read_row
+from welotrope.core.testshot.sheets import SheetKind
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.slope_reading import read_slope
 from welotrope.core.testshot.transfer import as_bytes

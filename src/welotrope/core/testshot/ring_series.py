@@ -17,10 +17,10 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.testshot.energies import TILE_PX, frequencies, tile_energies
+from welotrope.core.testshot.facing import TILE_PX, frequencies, tile_energies
 from welotrope.core.testshot.find_sheet import markers_in, sheet_of
-from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_fit import disc_kept
+from welotrope.core.testshot.sheets import SheetKind
 from welotrope.core.testshot.slope import ShotSettings, find_plane
 from welotrope.core.testshot.transfer import as_bytes, as_shares
 

@@ -14,15 +14,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.stats.means import t_quantile
+from welotrope.core.stats import t_quantile
 from welotrope.core.testshot.doubts import light_doubt, shake_doubt, size_doubt
 from welotrope.core.testshot.facing import BARE_PAPER, FacingBlurs, facing_blurs
 from welotrope.core.testshot.find_sheet import FoundMarker, facing_sheets_in, markers_in
-from welotrope.core.testshot.names import SheetKind, SheetPaper
+from welotrope.core.testshot.plane_fit import RobustFit, robust_fit
 from welotrope.core.testshot.plane_reading import WIDE, PlaneReading, sharp_limits
 from welotrope.core.testshot.pose import pose_at, pose_of
-from welotrope.core.testshot.robust_fit import RobustFit, robust_fit
-from welotrope.core.testshot.sheets import MARK_OF_ROW
+from welotrope.core.testshot.sheets import MARK_OF_ROW, SheetKind, SheetPaper
 from welotrope.core.testshot.slope import ShotSettings
 from welotrope.core.testshot.transfer import as_bytes, as_shares
 

@@ -6,7 +6,7 @@ from itertools import pairwise
 from statistics import median
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.optics.film_zone import film_zone
+from welotrope.core.optics.depth import film_zone
 from welotrope.core.optics.thin_lens import extension_at_film_distance
 from welotrope.core.testshot.series_record import SeriesCurve, SeriesPoint, SeriesRecord
 from welotrope.core.testshot.series_words import PLANE, SeriesKind

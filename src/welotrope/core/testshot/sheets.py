@@ -6,13 +6,103 @@ Markers and detail stand at the same places about the mark on both papers, so th
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.testshot.detail import CELL_MM, Cells, detail
-from welotrope.core.testshot.names import SheetKind, SheetPaper
+
+class SheetPaper(StrEnum):
+    """A size of paper, used standing."""
+
+    A4 = "a4"
+    LETTER = "letter"
+
+    @property
+    def size_mm(self) -> tuple[float, float]:
+        """Width and height, mm."""
+        return (210.0, 297.0) if self is SheetPaper.A4 else (215.9, 279.4)
+
+
+class SheetKind(StrEnum):
+    """What a sheet is for."""
+
+    SLOPE = "slope"
+    ROW = "row"
+    WALL = "wall"
+
+
+Cells = NDArray[np.uint8]
+CELL_MM = 25.4 / 200  # three dots of a printer with 600 to the inch
+OCTAVES = 7
+
+
+@cache
+def detail(number: int, rows: int, columns: int) -> Cells:
+    """Return the cells of a patch of detail, 0 for black and 1 for white, shape (rows, columns).
+
+    Each octave holds squares twice as large as the one before, each as light as its hash says; what is lighter than
+    the middle of all is white.
+    """
+    total = np.zeros((rows, columns), dtype=np.int32)
+    for octave in range(OCTAVES):
+        side = 1 << octave
+        light = _hashed(number, octave, -(-rows // side), -(-columns // side))
+        total += light.repeat(side, axis=0).repeat(side, axis=1)[:rows, :columns]
+    found = (total > 0).astype(np.uint8)
+    found.flags.writeable = False
+    return found
+
+
+def _hashed(number: int, octave: int, rows: int, columns: int) -> NDArray[np.int32]:
+    """Return a number from -128 to 127 for each square, by the finaliser of the SplitMix64 generator."""
+    row, column = np.indices((rows, columns), dtype=np.uint64)
+    key = (np.uint64(number * OCTAVES + octave) << np.uint64(40)) + (row << np.uint64(20)) + column
+    with np.errstate(over="ignore"):
+        key = key * np.uint64(0x9E3779B97F4A7C15)
+        key = (key ^ (key >> np.uint64(30))) * np.uint64(0xBF58476D1CE4E5B9)
+        key = (key ^ (key >> np.uint64(27))) * np.uint64(0x94D049BB133111EB)
+        key ^= key >> np.uint64(31)
+    return (key >> np.uint64(56)).astype(np.int32) - 128
+
+
+DOT_MM = 25.4 / 600
+_PER_CELL = round(CELL_MM / DOT_MM)
+MODULES = 6  # of a marker's side, with its border
+
+
+@cache
+def marker_modules(id: int) -> NDArray[np.uint8]:
+    """Return the modules of a marker, 0 for black and 1 for white, shape (6, 6)."""
+    import cv2
+
+    dictionary = cv2.aruco.getPredefinedDictionary(getattr(cv2.aruco, DICTIONARY))
+    return np.asarray(cv2.aruco.generateImageMarker(dictionary, id, MODULES) > 0, dtype=np.uint8)
+
+
+def dots_of(sheet: Sheet) -> NDArray[np.uint8]:
+    """Return a page as dots, 255 for paper and 0 for ink, shape (rows, columns); its small print is left out."""
+    width, height = (round(side / DOT_MM) for side in sheet.paper_mm)
+    page = np.full((height, width), 255, dtype=np.uint8)
+    for area in sheet.areas:
+        _place(page, 255 * area.cells.repeat(_PER_CELL, axis=0).repeat(_PER_CELL, axis=1), area.x, area.y)
+    for marker in sheet.markers:
+        side = round(marker.side / DOT_MM)
+        which = (np.arange(side) + 0.5) * MODULES // side
+        modules = marker_modules(marker.id)[np.ix_(which.astype(int), which.astype(int))]
+        _place(page, 255 * modules, marker.x - marker.side / 2, marker.y - marker.side / 2)
+    for block in blocks_of(sheet):
+        top, left = round(block.y / DOT_MM), round(block.x / DOT_MM)
+        bottom, right = round((block.y + block.height) / DOT_MM), round((block.x + block.width) / DOT_MM)
+        page[top:bottom, left:right] = 0 if block.ink else 255
+    return page
+
+
+def _place(page: NDArray[np.uint8], dots: NDArray[np.uint8], x: float, y: float) -> None:
+    row, column = round(y / DOT_MM), round(x / DOT_MM)
+    page[row : row + dots.shape[0], column : column + dots.shape[1]] = dots
+
 
 DICTIONARY = "DICT_4X4_250"  # of the markers, by OpenCV's name
 MOST_SHEETS = 9  # of a row, and beside one another on a wall

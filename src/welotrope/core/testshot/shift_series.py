@@ -12,7 +12,7 @@ from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.focus_shift import ShiftTrial
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.testshot.plane_reading import WIDE
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 LEAST_STOPS = 2
 

@@ -7,7 +7,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 from welotrope.core.testshot.aid_series import AidReading, AidVerdictFound, MeasuredShot, read_aid
 

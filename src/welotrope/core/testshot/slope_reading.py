@@ -13,9 +13,9 @@ from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.distortion import STRONG, Distortion, distortion_by, distortion_of_markers
 from welotrope.core.testshot.doubts import doubts_about
 from welotrope.core.testshot.find_sheet import FoundMarker, FoundSheet, markers_in, sheet_of
-from welotrope.core.testshot.names import SheetKind
 from welotrope.core.testshot.plane_fit import off_axis
 from welotrope.core.testshot.plane_reading import WIDE, PlaneReading, sharp_limits
+from welotrope.core.testshot.sheets import SheetKind
 from welotrope.core.testshot.slope import PlaneOnSheet, ShotSettings, find_plane
 from welotrope.core.testshot.transfer import as_bytes
 

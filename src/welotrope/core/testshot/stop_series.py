@@ -19,8 +19,8 @@ from numpy.typing import NDArray
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import PICTURES
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.picture.likeness import highest_within
-from welotrope.core.testshot.energies import TILE_PX, by_band, frequencies, tile_transforms
+from welotrope.core.picture.shake import highest_within
+from welotrope.core.testshot.facing import TILE_PX, by_band, frequencies, tile_transforms
 from welotrope.core.testshot.transfer import as_shares
 
 Grid = NDArray[np.float64]

@@ -14,11 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.optics.elementwise import AnyArray
-from welotrope.core.testshot.detail import CELL_MM
 from welotrope.core.testshot.find_sheet import FoundSheet, mapped
-from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.raster import DOT_MM, dots_of
-from welotrope.core.testshot.sheets import Sheet, sheets_of
+from welotrope.core.testshot.sheets import CELL_MM, DOT_MM, Sheet, SheetKind, SheetPaper, dots_of, sheets_of
 
 Grid = NDArray[np.float64]
 _FINE, _EXACT, _DOTTED = 4, 7, 3  # points a pixel, each way, at which the page is looked up

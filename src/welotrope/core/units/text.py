@@ -1,7 +1,10 @@
-"""Text people write about their things: names and notes that can be stored, shown, printed and sent anywhere."""
+"""Plain text, whole and decimal numbers, and dates, as people write them."""
 
 from __future__ import annotations
 
+import datetime as dt
+import math
+import re
 import unicodedata
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
@@ -46,3 +49,66 @@ def cleaned(text: str) -> str:
 def _unshowable(sign: str) -> bool:
     """Whether a character is a control, half of a surrogate pair, or stands for nothing."""
     return unicodedata.category(sign) in ("Cc", "Cs", "Cn") or sign in "\u2028\u2029\ufffe\uffff"
+
+
+_MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+    "December",
+)  # fmt: skip
+
+
+def format_date(when: dt.date, pattern: str = "%-d %B %Y") -> str:
+    """Return a date or time by a pattern of ``strftime``: the day without a zero, months by their English names.
+
+    Examples
+    --------
+    >>> format_date(dt.date(2026, 3, 4))
+    '4 March 2026'
+    >>> format_date(dt.datetime(2026, 9, 14, 8, 5), "%-d %b, %H:%M")
+    '14 Sep, 08:05'
+    """
+    month = _MONTHS[when.month - 1]
+    words = {"%-d": str(when.day), "%B": month, "%b": month[:3]}
+    for letters, word in words.items():
+        pattern = pattern.replace(letters, word)
+    return when.strftime(pattern)
+
+
+_NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,20})?|[.,]\d{1,20})(?:e[+-]?\d{1,2})?$", re.ASCII)
+
+
+def number(text: str, field: str, *, unit: str = "") -> float:
+    """Read a pure number, decimal, with a point or a comma, its unit allowed behind it.
+
+    Raises
+    ------
+    UnreadableError
+        When it is none, or past a million million.
+    """
+    cleaned = text.strip().lower()
+    for suffix in (unit.lower(), "°", "×", "x"):
+        if suffix:
+            cleaned = cleaned.removesuffix(suffix).strip()
+    value = float(cleaned.replace(",", ".")) if _NUMBER.match(cleaned) else math.nan
+    if not -1e12 < value < 1e12:
+        raise UnreadableError(field, text, "that is not a number", f"Write a number{f' in {unit}' if unit else ''}")
+    return value
+
+
+def whole_number(text: str, field: str, low: int, high: int) -> int:
+    """Read a whole number within limits.
+
+    Raises
+    ------
+    UnreadableError, OutOfRangeError
+        When it is no number, broken, or out of the limits.
+    """
+    value = number(text, field)
+    if value != int(value) or not low <= value <= high:
+        raise OutOfRangeError(field, text, "out of range", f"Write a whole number from {low} to {high}")
+    return int(value)
+
+
+def write_number(value: float | None) -> str:
+    """Write a pure number as :func:`number` reads it; '' for one that is not known."""
+    return "" if value is None else f"{value:g}"

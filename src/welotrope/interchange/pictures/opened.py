@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import errno
 import stat
 import warnings
@@ -14,10 +15,23 @@ import numpy as np
 from numpy.typing import NDArray
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError, WelotropeError
+from welotrope.core.json_values import JsonObject
 from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.picture.picture import NewPicture, PictureExif
 
 if TYPE_CHECKING:
     from PIL.Image import Image
+
+
+def picture_of(path: Path, found: JsonObject) -> NewPicture:
+    """Return the picture that was looked at, under the name and in the folder of its file."""
+    taken = dt.datetime.fromisoformat(found["taken_at"]) if found["taken_at"] else None
+    return NewPicture(
+        sha256=found["sha256"], name=path.name, folder=str(path.parent), media_type=found["media_type"],
+        bytes=found["bytes"], width_px=found["width_px"], height_px=found["height_px"], taken_at=taken,
+        exif=PictureExif(**found["exif"]),
+    )  # fmt: skip
+
 
 MAX_PIXELS, MAX_BYTES = 170_000_000, 256 * 1024 * 1024
 DISK_FULL = frozenset({errno.ENOSPC, errno.EDQUOT})

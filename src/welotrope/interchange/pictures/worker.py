@@ -39,7 +39,7 @@ def look(asked: JsonObject) -> JsonObject:
 def measure(asked: JsonObject) -> JsonObject:
     """Return the sharpness map of a picture with the blur behind it, and write its preview."""
     from welotrope.core.picture.sharpness_map import sharpness_map
-    from welotrope.interchange.sharpness_json import measured_values
+    from welotrope.interchange.picture_json import measured_values
 
     path = Path(asked["path"])
     with opened(path) as picture:

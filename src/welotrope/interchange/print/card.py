@@ -5,10 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.plan.pocket_card import PocketCard
-from welotrope.core.units.distance import MM_PER_FOOT, Unit, format_distance, format_feet
-from welotrope.core.units.span import format_span
-from welotrope.core.units.stops import format_stop
+from welotrope.core.plan.outing_cards import PocketCard
+from welotrope.core.units.distance import MM_PER_FOOT, Unit, format_distance, format_feet, format_span
+from welotrope.core.units.exposure import format_stop
 from welotrope.interchange.print.drawing import Box, Item, Line, Text
 from welotrope.interchange.print.sheet import CARD_HEIGHT_MM, CARD_WIDTH_MM
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from welotrope.core.review.frame import Frame
 from welotrope.core.units.distance import Unit, format_distance
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 from welotrope.interchange.print.drawing import Box, Page, Paper, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width, write_pdf
 

@@ -8,8 +8,7 @@ from enum import StrEnum
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.sheets import Block
+from welotrope.core.testshot.sheets import Block, SheetPaper
 
 HAIRLINE_MM = 0.12
 

@@ -2,10 +2,18 @@
 
 from __future__ import annotations
 
-from welotrope.core.testshot.detail import CELL_MM
-from welotrope.core.testshot.names import SheetKind, SheetPaper
-from welotrope.core.testshot.raster import MODULES, marker_modules
-from welotrope.core.testshot.sheets import MARK_OF_ROW, SCALE_V, Sheet, blocks_of, sheets_of
+from welotrope.core.testshot.sheets import (
+    CELL_MM,
+    MARK_OF_ROW,
+    MODULES,
+    SCALE_V,
+    Sheet,
+    SheetKind,
+    SheetPaper,
+    blocks_of,
+    marker_modules,
+    sheets_of,
+)
 from welotrope.interchange.print.drawing import Bitmap, Page, Text
 from welotrope.interchange.print.pdf import write_pdf
 

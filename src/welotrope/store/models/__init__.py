@@ -24,8 +24,7 @@ from welotrope.store.models.log import (
     RollRow,
     SidecarRow,
 )
-from welotrope.store.models.practice import DrillRow, EyeConstantRow, KitChangeRow, TrialRow
-from welotrope.store.models.testshot import ShotRow
+from welotrope.store.models.practice import DrillRow, EyeConstantRow, KitChangeRow, ShotRow, TrialRow
 from welotrope.store.models.upkeep import DeviceRow, FileRow, JobRow, JournalRow, ReceivedRow, SettingRow
 
 __all__ = [

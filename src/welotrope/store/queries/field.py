@@ -1,23 +1,52 @@
-"""Everything the field page takes along, in a handful of statements however much there is."""
+"""What the field page takes along, in a handful of statements; and what was taken over from it."""
 
 from __future__ import annotations
 
+import datetime as dt
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import TypeVar
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.sheet import SheetChange
-from welotrope.core.kit.slots import SlotEntry, slot_card
-from welotrope.core.plan.preset import Preset
+from welotrope.core.kit.sheet import SheetChange, SlotEntry, slot_card
+from welotrope.core.plan.field_settings import Preset
 from welotrope.store.broken import readable
-from welotrope.store.models import LensRow, PresetRow, SheetLineRow, SheetTickRow, SlotRow
+from welotrope.store.models import LensRow, PresetRow, ReceivedRow, SheetLineRow, SheetTickRow, SlotRow
 from welotrope.store.queries.kit import StoredSetup, lens_of, list_setups
-from welotrope.store.queries.presets import preset_of
+from welotrope.store.queries.ring_records import preset_of
 from welotrope.store.unit_of_work import UnitOfWork
+
+UNDONE = "undone"
+
+
+def became(uow: UnitOfWork, keys: Iterable[str]) -> dict[str, str]:
+    """Return what entries became that were taken over already."""
+    rows = uow.sql.execute(select(ReceivedRow.key, ReceivedRow.became).where(ReceivedRow.key.in_(set(keys))))
+    return {key: what for key, what in rows}
+
+
+def remember(uow: UnitOfWork, key: str, at: dt.datetime, what: str) -> None:
+    """Remember that an entry was taken over, and what it became."""
+    uow.sql.add(ReceivedRow(key=key, at=at, became=what))
+    uow.sql.flush()
+
+
+def forget_frame(uow: UnitOfWork, key: str) -> None:
+    """Remember that the frame an entry became was taken back."""
+    row = uow.sql.get(ReceivedRow, key)
+    if row is not None:
+        row.became = UNDONE
+        uow.sql.flush()
+
+
+def latest(uow: UnitOfWork, whats: Iterable[str]) -> dict[str, dt.datetime]:
+    """Return the time of the latest entry that became each of these, for those there are."""
+    query = select(ReceivedRow.became, func.max(ReceivedRow.at)).where(ReceivedRow.became.in_(set(whats)))
+    return {what: at for what, at in uow.sql.execute(query.group_by(ReceivedRow.became))}
+
 
 RowT = TypeVar("RowT")
 

@@ -10,20 +10,52 @@ from typing import Any, cast
 
 from sqlalchemy import ColumnElement, Table, func, or_, select, text, tuple_
 
-from welotrope.core.review.frame import Frame, NewFrame, Outing
+from welotrope.core.json_values import JsonObject
+from welotrope.core.review.frame import Frame, NewFrame, Outing, Spot
 from welotrope.core.review.outcomes import Outcome
-from welotrope.core.review.search import UNCHECKED, FrameSearch
-from welotrope.core.units.dates import format_date
+from welotrope.core.review.search import UNCHECKED, FrameSearch, words_of
+from welotrope.core.units.text import format_date
 from welotrope.store import journal
 from welotrope.store.models import FrameCountRow, FrameRow, OutingRow, PictureRow, RollRow
-from welotrope.store.queries.frame_rows import columns_of, frame_of, put_words
 from welotrope.store.rows import fetch, read_as
 from welotrope.store.unit_of_work import UnitOfWork
+
+_PLAIN = tuple(name for name in NewFrame.__dataclass_fields__ if name not in ("spot", "tags"))
+_OUTCOMES = {outcome.value: outcome for outcome in Outcome}
+
+
+def columns_of(frame: NewFrame) -> JsonObject:
+    """Return what a frame fills of its row."""
+    spot = None if frame.spot is None else [frame.spot.x, frame.spot.y]
+    return {name: getattr(frame, name) for name in _PLAIN} | {"spot": spot, "tags": list(frame.tags)}
+
+
+def frame_of(row: FrameRow) -> Frame:
+    """Return the frame of a row."""
+    return Frame(
+        **{name: getattr(row, name) for name in _PLAIN}, spot=_spot(row.spot),
+        tags=tuple(tag for tag in row.tags if isinstance(tag, str)) if isinstance(row.tags, list) else (),
+        id=row.id, outing_id=row.outing_id,
+        outcome=_OUTCOMES.get(row.outcome or ""),
+    )  # fmt: skip
+
+
+def _spot(stored: list[float] | None) -> Spot | None:
+    """Return a place in the picture; None for none, or for what is no place: that takes no frame along."""
+    try:
+        return Spot(*stored) if stored else None
+    except (TypeError, ValueError):
+        return None
+
+
+def put_words(row: FrameRow, roll: str) -> None:
+    """Write down what a frame is found by; ``roll`` is the name of its roll."""
+    row.words = words_of(frame_of(row), roll=roll)
+
 
 _FEW = 20_000
 # Words of which the index of words is sure to make one word too; others are looked for in every frame.
 _INDEXED = re.compile(r"[!-~\u00a1-\u024f\u2018-\u201d]+")
-_OUTCOMES = {outcome.value: outcome for outcome in Outcome}
 
 
 @dataclass(frozen=True)

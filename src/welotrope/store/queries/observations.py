@@ -11,12 +11,12 @@ from sqlalchemy import func, or_, select
 from welotrope.core.hand.skill_trial import SkillTrial
 from welotrope.core.practice.drills import attempt_of
 from welotrope.core.practice.exercises import COUNTING
-from welotrope.core.practice.set_aside import TrialEvidence, why_aside
+from welotrope.core.practice.trial import TrialEvidence, why_aside
 from welotrope.core.review.evidence import EvidenceFrame, evidence_of
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.testshot.aid_series import as_frame
 from welotrope.store.models import FrameRow, MeasurementRow, OutingRow, SetupRow, TrialRow
-from welotrope.store.queries import drills
+from welotrope.store.queries import practice
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind
 from welotrope.store.queries.test_shots import StoredShot, shots_of_setup
@@ -139,7 +139,7 @@ def _rounds(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]
 def _drills(uow: UnitOfWork, now: dt.datetime, person: str) -> list[Observation]:
     measured = measured_on(uow)
     found = []
-    for stored in drills.list_drills(uow):
+    for stored in practice.list_drills(uow):
         trial = stored.trial
         again = measured.get(stored.setup_id or 0)
         later = None if again is None or again <= stored.taken_at.date() else dt.datetime.combine(again, dt.time())

@@ -1,19 +1,19 @@
-"""Pictures and what was measured in them."""
+"""Pictures, the imports they came with, and what was measured in them."""
 
 from __future__ import annotations
 
 import datetime as dt
 from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import Select, func, select
+from sqlalchemy import Select, func, literal_column, select
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import NewPicture, Picture, PictureExif
-from welotrope.store.models import FrameRow, PictureMapRow, PictureRow
-from welotrope.store.rows import fetch, read_as
+from welotrope.store.models import FrameRow, PictureImportRow, PictureMapRow, PictureRow
+from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.store.values import from_json, to_json
 
 _PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
 _NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
@@ -134,3 +134,62 @@ def _listed(uow: UnitOfWork, query: Select[Any]) -> list[Picture]:
 def picture_of(row: PictureRow) -> Picture:
     """Return the value of a row; raises ValueError or its like when the row makes no sense."""
     return Picture(**{name: getattr(row, name) for name in _PLAIN}, exif=from_json(PictureExif, row.exif))
+
+
+MOST_REFUSED = 200
+_NEWEST: tuple[Any, ...] = (PictureImportRow.at.desc(), literal_column("rowid").desc())
+KEEP = 50
+
+
+@dataclass(frozen=True, kw_only=True)
+class PictureImport:
+    """An import: its source and time, pictures added, known before and still there, and files refused with why."""
+
+    batch: str
+    source: str
+    at: dt.datetime
+    added: int
+    known: int
+    refused: tuple[str, ...]
+    ended: str
+    left: int = 0
+
+
+def begin_import(uow: UnitOfWork, batch: str, source: str, now: dt.datetime) -> None:
+    """Enter an import; the oldest go."""
+    uow.sql.add(PictureImportRow(batch=batch, source=source[:400], at=now, added=0, known=0, refused=[], ended=""))
+    uow.sql.flush()
+    for old in uow.sql.scalars(select(PictureImportRow).order_by(*_NEWEST).offset(KEEP)):
+        uow.sql.delete(old)
+    uow.sql.flush()
+
+
+def note_import(
+    uow: UnitOfWork, batch: str, *, added: int = 0, known: int = 0, refused: tuple[str, ...] = (), ended: str = ""
+) -> None:
+    """Add to the report of an import."""
+    row = uow.sql.get(PictureImportRow, batch)
+    if row is None:
+        return
+    row.added += added
+    row.known += known
+    row.refused = [*row.refused, *refused][:MOST_REFUSED]
+    row.ended = ended or row.ended
+    uow.sql.flush()
+
+
+def list_imports(uow: UnitOfWork, *, limit: int = 8) -> list[PictureImport]:
+    """Return the latest imports, newest first, each with how many of its pictures there are."""
+    rows = uow.sql.scalars(select(PictureImportRow).order_by(*_NEWEST).limit(limit)).all()
+    query = (
+        select(PictureRow.batch, func.count()).where(PictureRow.batch.in_([row.batch for row in rows]))
+        .group_by(PictureRow.batch)
+    )  # fmt: skip
+    left = {batch: count for batch, count in uow.sql.execute(query)}
+    return [
+        PictureImport(
+            batch=row.batch, source=row.source, at=row.at, added=row.added, known=row.known,
+            refused=tuple(row.refused), ended=row.ended, left=left.get(row.batch, 0),
+        )
+        for row in rows
+    ]  # fmt: skip

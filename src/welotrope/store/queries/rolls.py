@@ -10,10 +10,9 @@ from sqlalchemy import func, select
 from welotrope.core.review.frame import Frame
 from welotrope.core.review.roll import Roll, frame_order, spread_times
 from welotrope.store.models import FrameRow, RollRow
-from welotrope.store.queries.frame_rows import frame_of, put_words
-from welotrope.store.rows import fetch
+from welotrope.store.queries.log import frame_of, put_words
+from welotrope.store.rows import document, fetch, from_json
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.store.values import document, from_json
 
 
 @dataclass(frozen=True)

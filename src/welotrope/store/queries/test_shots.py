@@ -12,9 +12,8 @@ from welotrope.core.testshot.series_record import SeriesRecord
 from welotrope.store.broken import readable
 from welotrope.store.errors import NotFoundError
 from welotrope.store.models import ShotRow
-from welotrope.store.rows import fetch, read_as
+from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.store.values import from_json, to_json
 
 RECENT = 500
 AID_SERIES = "aid"

@@ -14,9 +14,9 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard
-from welotrope.core.plan.subjects import Subject
+from welotrope.core.plan.setting import Subject
 from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, MountRow, SetupRow
-from welotrope.store.queries import attachments, kit, mounts, presets, ring_records, slots
+from welotrope.store.queries import kit, mounts, ring_records, sheets
 from welotrope.store.unit_of_work import UnitOfWork
 
 # Lens, body and adapter (None for a record of the lens), kind, and the record with its day.
@@ -60,7 +60,7 @@ def slot_names(uow: UnitOfWork) -> list[tuple[str, str, int]]:
     return [
         (body.name, lens.name, number)
         for body_id, body in kit.list_bodies(uow)
-        for number, _, lens in slots.slots_of(uow, body_id)
+        for number, _, lens in sheets.slots_of(uow, body_id)
     ]
 
 
@@ -72,7 +72,7 @@ def preset_values(uow: UnitOfWork) -> list[PresetValues]:
     found: list[PresetValues] = []
     for lens_id, lens in kit.list_lenses(uow):
         taken: set[str] = set()
-        for preset in presets.list_presets(uow, lens_id):
+        for preset in ring_records.list_presets(uow, lens_id):
             name, number = preset.name[:_PRESET_NAME], 2
             while name in taken:
                 name, number = f"{preset.name[: _PRESET_NAME - 5]} {number}", number + 1
@@ -124,7 +124,7 @@ def store_adapter(uow: UnitOfWork, adapter: Adapter) -> int:
 
 def store_attachment(uow: UnitOfWork, attachment: Attachment) -> int:
     """Store an attachment over the one of its name."""
-    return attachments.save_attachment(uow, attachment, id=_key(uow, AttachmentRow, attachment.name))
+    return mounts.save_attachment(uow, attachment, id=_key(uow, AttachmentRow, attachment.name))
 
 
 def store_body(uow: UnitOfWork, body: Body) -> int:
@@ -135,7 +135,7 @@ def store_body(uow: UnitOfWork, body: Body) -> int:
 def store_slot(uow: UnitOfWork, body_name: str, lens_name: str, number: int) -> None:
     """Put a lens into a slot of a body."""
     body, lens = _key(uow, BodyRow, body_name) or 0, _key(uow, LensRow, lens_name) or 0
-    slots.put_in_slot(uow, body, lens, number)
+    sheets.put_in_slot(uow, body, lens, number)
 
 
 def store_lens(uow: UnitOfWork, lens: Lens) -> int:
@@ -166,4 +166,6 @@ def store_preset(uow: UnitOfWork, values: PresetValues) -> None:
     """Store a preset over the one of its name on that lens."""
     lens_name, name, distance, stop, subjects = values
     lens = _key(uow, LensRow, lens_name) or 0
-    presets.add_preset(uow, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True)
+    ring_records.add_preset(
+        uow, lens, name, distance if math.isfinite(distance) else math.inf, stop, subjects, replace=True
+    )

@@ -16,7 +16,7 @@ from starlette.requests import Request as WebRequest
 from starlette.responses import Response
 
 from welotrope.core.json_values import JsonObject
-from welotrope.core.optics.datum import Datum
+from welotrope.core.optics.thin_lens import Datum
 from welotrope.interchange.calc_verb import MAX_READINGS, Parameter, ParameterKind, Verb
 from welotrope.interchange.calc_verbs import VERBS
 from welotrope.interchange.json_verbs import JSON_VERBS, JsonVerb

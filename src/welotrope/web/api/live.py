@@ -69,7 +69,7 @@ async def post_measure(
 
     def work() -> JsonObject:
         from welotrope.core.live.guides import guide_called, stack_guide
-        from welotrope.interchange.live_json import guide_values, live_values
+        from welotrope.interchange.picture_json import guide_values, live_values
 
         led = stack_guide(frames, step_px, sharp_px) if guide == "stack" else guide_called(guide) if guide else None
         if led is not None and step >= len(led.steps):
@@ -88,7 +88,7 @@ async def post_outline(
     body = await request.body()
 
     def work() -> JsonObject:
-        from welotrope.interchange.live_json import outline_values
+        from welotrope.interchange.picture_json import outline_values
 
         grey = _grey(request, body, width, height)
         return outline_values(_sweeps(request).outline(sweep, grey, limit_px=limit_px), limit_px)

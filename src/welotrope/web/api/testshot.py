@@ -21,7 +21,7 @@ from starlette.responses import JSONResponse, Response
 from welotrope.core.errors import UnreadableError
 from welotrope.core.fields import FOCAL, PICTURE_WIDTH, PICTURES
 from welotrope.core.json_values import JsonObject
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 from welotrope.interchange.pictures.workers import PictureError
 from welotrope.interchange.testshot import BLUR, MOST_PICTURES, STOP, read_place
 from welotrope.web.request.errors import error_response

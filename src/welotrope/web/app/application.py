@@ -27,10 +27,10 @@ from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_due
+from welotrope.store.cache import VersionedCache
 from welotrope.store.errors import DatabaseOperationError
 from welotrope.store.session import Database
 from welotrope.store.sweeping import sweep_daily
-from welotrope.store.versioned_cache import VersionedCache
 from welotrope.web.api import calc, docs, live, testshot
 from welotrope.web.app import browser_files
 from welotrope.web.app.browser_files import HeadAsGet

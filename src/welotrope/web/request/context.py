@@ -16,12 +16,12 @@ from starlette.responses import HTMLResponse, RedirectResponse, Response
 
 from welotrope.core.hand.skill_trial import Manner
 from welotrope.core.inputs import FormInput
-from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.plan.preset import Preset
+from welotrope.core.kit.aids.models import Eye
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.units.distance import Unit
-from welotrope.store.queries import kit, observations, practice, presets
+from welotrope.store.cache import VersionedCache
+from welotrope.store.queries import kit, observations, practice, ring_records
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.store.versioned_cache import VersionedCache
 from welotrope.web.request.heavy import Turnstile
 from welotrope.web.request.layout import layout_of, rendered
 from welotrope.web.request.limits import MAX_BODY_BYTES, SAFE_METHODS
@@ -98,7 +98,7 @@ class RequestContext:
         """Return the presets of the selected lens; raises NoSetupError when there is none."""
         if self._presets is None:
             lens = self.selected_setup().lens_id
-            self._presets = self.cached(("presets", lens), lambda: presets.list_presets(self.uow, lens))
+            self._presets = self.cached(("presets", lens), lambda: ring_records.list_presets(self.uow, lens))
         return self._presets
 
     @property

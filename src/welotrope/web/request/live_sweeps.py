@@ -72,9 +72,8 @@ class LiveSweeps:
         BusyError
             When too many are under way.
         """
-        from welotrope.core.live.detail_gauge import DetailGauge
+        from welotrope.core.live.gauges import DetailGauge, StarGauge
         from welotrope.core.live.guides import STARS
-        from welotrope.core.live.star_gauge import StarGauge
         from welotrope.core.live.sweep import Sweep
 
         held = self._held(key)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from urllib.parse import parse_qsl, urlencode
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 
 NAMES = ("setup", "zoom")
 

@@ -26,20 +26,20 @@ from markupsafe import Markup
 
 from welotrope.core.exposure.shutter_dial import marked_iso
 from welotrope.core.kit.measuring_hints import MEASURING_HINTS
-from welotrope.core.plan.subjects import subject_token
-from welotrope.core.stats.proportions import Proportion
-from welotrope.core.units.dates import format_date
+from welotrope.core.plan.setting import subject_token
+from welotrope.core.stats import Proportion
 from welotrope.core.units.distance import (
+    SpanText,
     Unit,
     format_distance,
     format_feet,
     format_metric,
     format_rough,
+    format_span,
     write_distance,
 )
-from welotrope.core.units.shutter import format_exposure, format_shutter
-from welotrope.core.units.span import SpanText, format_span
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_exposure, format_shutter, format_stop
+from welotrope.core.units.text import format_date
 from welotrope.core.units.turn import turn_text
 from welotrope.web.state.ring_state import at_token, ring_query
 

@@ -8,7 +8,7 @@ from enum import StrEnum
 from functools import cached_property
 from typing import TypeVar
 
-from welotrope.core.aids.situation import Situation
+from welotrope.core.aids.handling import Situation
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Lines, Target
 from welotrope.core.kit.setup import Setup
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 
 from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
 from welotrope.core.hand.skill_trial import Manner, SkillTrial
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import every_kind
 
 

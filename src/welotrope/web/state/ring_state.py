@@ -11,11 +11,10 @@ from starlette.datastructures import QueryParams
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.preset import Preset
-from welotrope.core.plan.setting import hyperfocal_angle
-from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, parse_subject_token, subject_token
+from welotrope.core.plan.field_settings import Preset
+from welotrope.core.plan.setting import MAX_SUBJECTS, Subject, hyperfocal_angle, parse_subject_token, subject_token
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.stops import parse_stop, snap_stop
+from welotrope.core.units.exposure import parse_stop, snap_stop
 from welotrope.web.state.aim import Aim
 
 USUAL_STOP = 5.6

@@ -7,10 +7,9 @@ import json
 from urllib.parse import parse_qsl
 
 from welotrope.core.picture.picture import Picture, PictureExif
-from welotrope.core.plan.preset import Preset
-from welotrope.core.plan.subjects import Subject
-from welotrope.core.review.frame import Frame, Outing
-from welotrope.core.review.intention import Spot
+from welotrope.core.plan.field_settings import Preset
+from welotrope.core.plan.setting import Subject
+from welotrope.core.review.frame import Frame, Outing, Spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import FrameSearch
 from welotrope.core.units.distance import Unit

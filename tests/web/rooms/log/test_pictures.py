@@ -14,9 +14,9 @@ import pytest
 from PIL import Image
 
 from tests.web.pages import headline, soup, text_of, undo_path
-from welotrope.demo.fill import START
+from welotrope.demo.build import START
 from welotrope.interchange import worker_pool
-from welotrope.store.queries import files, jobs, log, picture_imports, pictures
+from welotrope.store.queries import files, jobs, log, pictures
 from welotrope.store.queries.jobs import JobState
 from welotrope.web.request.dropped import taken_in
 from welotrope.web.rooms.log.pictures import importing
@@ -59,7 +59,7 @@ def brought_in(client, folder, **more):
 
 def report(client):
     with client.app.state.database.session(write=False) as uow:
-        return picture_imports.list_imports(uow)[0]
+        return pictures.list_imports(uow)[0]
 
 
 def listed(client, outing=1):

@@ -8,9 +8,8 @@ import pytest
 
 from tests.web.pages import soup, text_of, words
 from tests.web.rooms.shots.test_aid_series import SERIES, WHEN, stored
-from welotrope.core.hand.cause_shapes import Cause
-from welotrope.core.testshot.aid_series import MeasuredShot
-from welotrope.core.testshot.two_distances import AidFault
+from welotrope.core.hand.causes import Cause
+from welotrope.core.testshot.aid_series import AidFault, MeasuredShot
 from welotrope.demo.measured_shots import add_test_shots
 from welotrope.store.queries import files, kit, test_shots
 from welotrope.web.request.shot_taking import shot_from

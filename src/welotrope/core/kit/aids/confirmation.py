@@ -5,17 +5,28 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, Input, field_spec, number_input, tick_input
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.kind import FAIL, TURN, AidJudgement, AidKind, AidRecord, AskedAid, Case, Chosen, positive
+from welotrope.core.kit.aids.kind import (
+    FAIL,
+    TURN,
+    AidJudgement,
+    AidKind,
+    AidRecord,
+    AskedAid,
+    Case,
+    Chosen,
+    FinderView,
+    Indicator,
+    positive,
+)
 from welotrope.core.kit.aids.matte import screen_seen
-from welotrope.core.kit.aids.view import FinderView, Indicator
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import write_number
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.units.exposure import format_stop, parse_stop
+from welotrope.core.units.text import write_number
 
 USUAL_STOP = 5.6
 BASE_STOP = Input(

@@ -5,10 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, field_spec, number_input, whole_input
-from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.display import display_seen
 from welotrope.core.kit.aids.kind import (
     FAIL,
     SET,
@@ -20,13 +18,16 @@ from welotrope.core.kit.aids.kind import (
     AskedAid,
     Case,
     Chosen,
+    FinderView,
+    Needle,
     needed,
     positive,
 )
-from welotrope.core.kit.aids.view import FinderView, Needle
+from welotrope.core.kit.aids.magnified import display_seen
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import write_number
+from welotrope.core.units.text import write_number
 
 LEAST_PX, MOST_PX = 160, 10_000
 LIVE_PX = whole_input(

@@ -1,4 +1,4 @@
-"""A live picture enlarged in steps."""
+"""A live picture enlarged in steps, and what every aid on a live picture shares: the display and its magnifications."""
 
 from __future__ import annotations
 
@@ -7,30 +7,53 @@ from typing import NamedTuple
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.inputs import FormInput, Group, Input, Text, field_spec
+from welotrope.core.hand.evidence import ShownBy
+from welotrope.core.inputs import FormInput, Group, Input, Text, field_spec, whole_input
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
 from welotrope.core.kit.aids.kind import (
     FAIL,
     SET,
+    AidInput,
     AidJudgement,
     AidKind,
     AidRecord,
+    Aids,
     AskedAid,
     Case,
     Chosen,
+    FinderScene,
+    FinderView,
+    Part,
+    Through,
     eye_factor,
     needed,
     positive,
 )
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.shared import POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.view import FinderView
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
+
+USUAL_PX, USUAL_STEPS = 1280, (5.0, 10.0)
+DISPLAY_PX = whole_input(
+    "display_px", fields.DISPLAY_PX, "Live view: display pixels across", 160, 10_000, group=Group.AIDS,
+    hint="A display of 1.04 million dots shows about 720, an electronic finder of 3.7 million 1280; 1280 is assumed",
+)  # fmt: skip
+ASKED_DISPLAY = (
+    positive("pitch_mm"),
+    AidInput(name="sensor_px", low=100, high=100_000, whole=True),
+    AidInput(name="display_px", low=100, high=100_000, whole=True),
+)
+
+
+def display_seen(aids: Aids, *parts: Part) -> FinderScene:
+    """Return a live picture with parts in it, magnified as the body magnifies, or as is usual."""
+    pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
+    steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS
+    return FinderScene(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)
+
 
 MOST_STEPS, MOST_MAGNIFIED = 12, 60.0
 _USUAL_ACROSS = 6000  # pixels of a sensor of which nothing is said

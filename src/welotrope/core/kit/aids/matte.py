@@ -5,27 +5,30 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, Input, field_spec
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
     SET,
     AidJudgement,
     AidKind,
     AidRecord,
+    Aids,
     AskedAid,
     Case,
     Chosen,
+    FinderScene,
+    FinderView,
+    Part,
     eye_factor,
     positive,
 )
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.shared import ASKED_FINDER, FINDER_MAGNIFICATION, POINTS_SMALLEST, THROUGH_AND_BACK
-from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Part
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import write_number
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.units.exposure import format_stop, parse_stop
+from welotrope.core.units.text import write_number
 
 BRIGHT_SCREEN = 2.8
 SCREEN_STOP = Input(

@@ -7,11 +7,9 @@ from dataclasses import dataclass, field
 
 from welotrope.core import fields
 from welotrope.core.errors import OutOfRangeError, UnreadableError
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, Input, field_spec
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
-from welotrope.core.kit.aids.display import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
 from welotrope.core.kit.aids.kind import (
     FAIL,
     SET,
@@ -19,18 +17,22 @@ from welotrope.core.kit.aids.kind import (
     AidJudgement,
     AidKind,
     AidRecord,
+    Aids,
     AskedAid,
     Case,
     Chosen,
+    FinderScene,
+    FinderView,
+    Lit,
     needed,
     positive,
 )
-from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Lit
+from welotrope.core.kit.aids.magnified import ASKED_DISPLAY, DISPLAY_PX, USUAL_PX, display_seen
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, LightLevel, Sensor, Target, ViewingOptics
-from welotrope.core.optics.diffraction import airy_diameter
+from welotrope.core.optics.blur import airy_diameter
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import number
-from welotrope.core.units.text import check_text
+from welotrope.core.units.text import check_text, number
 
 MOST_LEVELS = 8
 USUAL_WORDS = "low 0.2, mid 0.1, high 0.05"

@@ -5,29 +5,33 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, Input, Text, field_spec, number_input
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
     SET,
     TURN,
     AidJudgement,
     AidKind,
     AidRecord,
+    Aids,
     AskedAid,
     Case,
     Chosen,
+    FinderScene,
+    FinderView,
+    Patch,
+    Through,
     eye_factor,
     positive,
 )
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.shared import ASKED_FINDER, OF_A_FINDER, PRISMS_CENTRE
-from welotrope.core.kit.aids.view import Aids, FinderScene, FinderView, Patch, Through
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
 from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.numbers import write_number
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
+from welotrope.core.units.text import write_number
 
 IN_ADJUSTMENT_MM = 2000.0
 USUAL_MAGNIFICATION = 0.7

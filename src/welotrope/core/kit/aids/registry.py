@@ -1,21 +1,23 @@
-"""The kinds of focusing aid: the one list of them."""
+"""The kinds of focusing aid: the one list of them, and what one usually shows when nothing more is known of it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
 
-from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.kit.aids.confirmation import CONFIRMATION
-from welotrope.core.kit.aids.kind import AidKind, AidRecord, Case
-from welotrope.core.kit.aids.live import LIVE
-from welotrope.core.kit.aids.magnified import MAGNIFIED
-from welotrope.core.kit.aids.matte import MATTE
-from welotrope.core.kit.aids.microprism import MICROPRISM
-from welotrope.core.kit.aids.peaking import PEAKING
-from welotrope.core.kit.aids.rangefinder import RANGEFINDER
-from welotrope.core.kit.aids.scale import SCALE
-from welotrope.core.kit.aids.split_image import SPLIT_IMAGE
-from welotrope.core.kit.aids.view import FinderView
+from welotrope.core.hand.evidence import ShownBy
+from welotrope.core.kit.aids.confirmation import CONFIRMATION, Confirmation
+from welotrope.core.kit.aids.kind import AidKind, AidRecord, Case, FinderView
+from welotrope.core.kit.aids.live import LIVE, LivePicture
+from welotrope.core.kit.aids.magnified import MAGNIFIED, MagnifiedView
+from welotrope.core.kit.aids.matte import MATTE, MatteScreen
+from welotrope.core.kit.aids.microprism import MICROPRISM, Microprism
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.peaking import PEAKING, Peaking, PeakingLevel
+from welotrope.core.kit.aids.rangefinder import RANGEFINDER, RangefinderPatch
+from welotrope.core.kit.aids.scale import SCALE, ScaleByEye
+from welotrope.core.kit.aids.split_image import SPLIT_IMAGE, SplitImage
+from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Rule
 
 # What a body may have, in the order forms ask for them.
@@ -78,3 +80,29 @@ def view_name(key: str) -> str:
     """Return what a way to look through an aid is called; the key of one that is no longer there."""
     found = view_called(key)
     return found[1].name if found else key
+
+
+_OPEN_ENOUGH = 2.0
+USUAL_SENSOR = Sensor(pitch_mm=0.006, width_px=6000)
+USUAL_AIDS: Mapping[str, AidRecord] = {
+    "matte": MatteScreen(0.9), "split_image": SplitImage(0.9), "microprism": Microprism(0.9),
+    "rangefinder": RangefinderPatch(47, 0.72), "confirmation": Confirmation(), "magnified": MagnifiedView(1280, (6.0,)),
+    "live": LivePicture(1920), "peaking": Peaking(1280, (PeakingLevel("mid", 0.1),)), "scale": ScaleByEye(),
+}  # fmt: skip
+
+
+def usual_defocus(tag: str, sight: ViewingOptics, *, eye: Eye = AVERAGE_EYE) -> float:
+    """Return δ, mm of extension, of a typical aid of a kind; of a matte screen where it is none of ours.
+
+    An aid that would show nothing at the stop is taken to have been looked through at a wider one.
+
+    Examples
+    --------
+    See ``tests/interchange/test_hand_request.py``, where it stands for aids known by name only.
+    """
+    aid = USUAL_AIDS.get(tag, USUAL_AIDS["matte"])
+    for at in (sight, replace(sight, view_stop=min(sight.view_stop, _OPEN_ENOUGH), lens_blur_mm=0.0)):
+        found = kind_of(aid).judges(aid, at, Target(), USUAL_SENSOR, eye).defocus_mm
+        if found is not None:
+            return found
+    return usual_defocus("matte", sight, eye=eye)

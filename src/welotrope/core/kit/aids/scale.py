@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import SET, AidJudgement, AidKind, AidRecord, AskedAid
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
 

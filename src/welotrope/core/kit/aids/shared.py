@@ -12,7 +12,7 @@ from welotrope.core.kit.aids.recompose import recompose_holds
 from welotrope.core.kit.aids.viewing_optics import Detail, FramePlace, ViewingOptics
 from welotrope.core.optics import wedge
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 OF_A_FINDER, OF_A_PRISM = (0.2, 3.0), (2.0, 20.0)  # from, to
 FINDER_MAGNIFICATION = number_input(

@@ -5,10 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from welotrope.core import fields
-from welotrope.core.hand.focus_sample import ShownBy
+from welotrope.core.hand.evidence import ShownBy
 from welotrope.core.inputs import Group, field_spec, number_input
 from welotrope.core.kit.aids import models
-from welotrope.core.kit.aids.constants import Eye
 from welotrope.core.kit.aids.kind import (
     SET,
     TURN,
@@ -16,13 +15,17 @@ from welotrope.core.kit.aids.kind import (
     AidJudgement,
     AidKind,
     AidRecord,
+    Aids,
     AskedAid,
     Case,
     Chosen,
+    FinderView,
+    Split,
     eye_factor,
 )
 from welotrope.core.kit.aids.matte import screen_seen
 from welotrope.core.kit.aids.microprism import collar_of
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.shared import (
     ASKED_FINDER,
     FINDER_MAGNIFICATION,
@@ -32,10 +35,9 @@ from welotrope.core.kit.aids.shared import (
     dark_wedge,
     wedge_lit,
 )
-from welotrope.core.kit.aids.view import Aids, FinderView, Split
 from welotrope.core.kit.aids.viewing_optics import Lines, Sensor, Target, ViewingOptics
 from welotrope.core.rules import Finding, Rule
-from welotrope.core.units.numbers import write_number
+from welotrope.core.units.text import write_number
 
 USUAL_DEG = 6.5
 SPLIT_DEVIATION = number_input(

@@ -6,7 +6,7 @@ import functools
 import math
 from dataclasses import dataclass
 
-from welotrope.core.plan.subjects import Placement, ZonePlace
+from welotrope.core.plan.setting import Placement, ZonePlace
 from welotrope.core.ring.engraving import fit_labels, numeral
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 

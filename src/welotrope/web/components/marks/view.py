@@ -9,7 +9,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.ring.engraving import EngravedMark, engraved_marks, fit_labels
 from welotrope.core.ring.window import ring_zone, sharp_window
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 
 HALF_WIDTH = 470.0
 _PX_PER_DEG = (24.0, 16.0, 12.0, 8.0, 6.0, 4.0, 3.0, 2.0)

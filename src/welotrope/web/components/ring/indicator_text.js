@@ -1,4 +1,4 @@
-// Where to put an indicator on a screen: the same words as welotrope.core.plan.indicator_words, compared by a test.
+// Where to put an indicator on a screen: the same words as welotrope.core.plan.setting, compared by a test.
 const GRAINS = [1, 0.5, 0.25, 0.1];
 const SHARE = 0.5;
 const COUNTS = ["", "one", "two"];

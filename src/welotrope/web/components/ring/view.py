@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.ring.engraving import EngravedMark, engraved_marks, fit_labels
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import RingWindow, sharp_window
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.turn import turn_text
 
 PX_PER_DEG = 8.0

@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.indicator_words import setting_words
-from welotrope.core.plan.setting import LimitMarks, RingSetting, index_between, marks_on_limits
+from welotrope.core.plan.setting import LimitMarks, RingSetting, index_between, marks_on_limits, setting_words
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 

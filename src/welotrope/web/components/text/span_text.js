@@ -1,4 +1,4 @@
-// A sharp range as text: the same wording as welotrope.core.units.span, compared by a browser test.
+// A sharp range as text: the same wording as welotrope.core.units.distance, compared by a browser test.
 import { distanceText, roughText } from "./distance_text.js";
 
 const MM_PER_INCH = 25.4;

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from welotrope.core.errors import Field
-from welotrope.core.exposure.film import MOST_EXPONENT
+from welotrope.core.exposure.light import MOST_EXPONENT
 from welotrope.core.exposure.motion import MOST_SPEED, MOVER_BY_ID, Mover
 from welotrope.core.inputs import Ask, CompositeField, FormInput, Group, Input, Reader, number_input
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.units.exposure import format_stop, parse_stop
+from welotrope.core.units.text import number
 
 
 def stop_asked(empty: float, *, label: str = "Stop", usual: str = "", hint: str = "") -> Input:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING
 
 from starlette.requests import Request
 
-from welotrope.core.kit.aids.constants import AVERAGE_EYE, Eye
+from welotrope.core.kit.aids.models import AVERAGE_EYE, Eye
 from welotrope.core.kit.setup import Setup
 
 if TYPE_CHECKING:  # OpenCV takes a while to load; only a round needs it

@@ -10,7 +10,7 @@ from welotrope.core.aids.advice import AidVerdict, judge_aids
 from welotrope.core.aids.handling import HANDLING_RULES, handling
 from welotrope.core.kit.aids.registry import aid_rules
 from welotrope.core.kit.camera_kind import Viewing
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.plan.setting import RingSetting, ring_setting
 from welotrope.core.rules import Rule, RuleFinding
 from welotrope.core.units.distance import Unit

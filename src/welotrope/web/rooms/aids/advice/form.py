@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 from welotrope.web.forms.text_form import TextForm
 
 _LEAST_DEG, _MOST_DEG = 0.1, 180.0

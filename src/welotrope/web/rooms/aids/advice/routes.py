@@ -13,7 +13,7 @@ from starlette.responses import Response
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.registry import view_called
-from welotrope.core.kit.viewing import sight_of
+from welotrope.core.kit.setup import sight_of
 from welotrope.store.queries import kit, practice
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.aids.advice.context import aids_page

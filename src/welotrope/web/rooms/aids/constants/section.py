@@ -9,8 +9,8 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.inputs import Reader
-from welotrope.core.kit.aids.constants import CONSTANTS, Constant, Eye
-from welotrope.core.units.numbers import number
+from welotrope.core.kit.aids.models import CONSTANTS, Constant, Eye
+from welotrope.core.units.text import number
 from welotrope.store.queries.practice import own_constants, save_constants
 from welotrope.web.request.context import CurrentContext
 

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from welotrope.core.json_values import JsonObject
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.viewing_optics import Sensor
-from welotrope.core.kit.viewing import sight_of
+from welotrope.core.kit.setup import sight_of
 from welotrope.core.live.guides import GUIDES, stack_guide
-from welotrope.core.live.view_scale import FINEST_PX, ViewScale, judged, step_blur_px, view_scale
+from welotrope.core.live.outline import FINEST_PX, ViewScale, judged, step_blur_px, view_scale
 from welotrope.core.practice.scene_list import BY_NAME
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.state.ring_state import RingState

@@ -16,7 +16,7 @@ from welotrope.core.inputs import FormInput
 from welotrope.core.kit.aids.live import LIVE, LIVE_PX, LivePicture
 from welotrope.core.practice.scene_list import FOR_LIVE
 from welotrope.core.review.frame import frame_at
-from welotrope.interchange.pictures.looked import picture_of
+from welotrope.interchange.pictures.opened import picture_of
 from welotrope.store.queries import files, history, kit, log, pictures
 from welotrope.web.request.context import CurrentContext, TypedForm, reading_context
 from welotrope.web.request.dropped import shown_name, taken_in

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from welotrope.core.cautions import CAUTIONS
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.rules import Severity
 from welotrope.store.queries import kit, log
 from welotrope.web.request.context import RequestContext

@@ -11,7 +11,7 @@ from starlette.responses import Response
 
 from welotrope.core.fields import ZOOM
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import history, kit
 from welotrope.store.queries.pictures import get_picture

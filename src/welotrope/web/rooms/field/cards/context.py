@@ -6,9 +6,8 @@ from dataclasses import dataclass
 from urllib.parse import urlencode
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.sheet import SheetCase, find_slot, sheet_lines
-from welotrope.core.kit.shutter import shutter_of
-from welotrope.core.kit.slots import slot_card
+from welotrope.core.kit.body import shutter_of
+from welotrope.core.kit.sheet import SheetCase, find_slot, sheet_lines, slot_card
 from welotrope.core.plan import outing_cards
 from welotrope.core.plan.close_plan import reach_rows
 from welotrope.core.plan.field_settings import field_settings
@@ -21,7 +20,7 @@ from welotrope.core.units.distance import Unit
 from welotrope.interchange.print.drawing import Page
 from welotrope.interchange.print.outing import outing_pages
 from welotrope.interchange.print.sheet import Strip, lay_out
-from welotrope.store.queries import attachments, sheets, slots
+from welotrope.store.queries import mounts, sheets
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.request.context import RequestContext
 from welotrope.web.rooms.field.cards.form import CardsAsked
@@ -91,7 +90,7 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
             plan = plan_moving(setup, usual_moving(setup, eye, asked.trap_mm, asked.stop, asked.moves.speed))
             return outing_cards.moving_card(plan, asked.moves.name, shutter_of(setup.body), unit)
         case "close":
-            own = [attachment for _, attachment in attachments.list_attachments(context.uow)]
+            own = [attachment for _, attachment in mounts.list_attachments(context.uow)]
             return outing_cards.close_card(reach_rows(setup, own, asked.stop), unit)
         case "stack":
             near, far = asked.near_mm or 0.0, asked.far_mm or 0.0
@@ -100,7 +99,7 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
             plan_ = plan_night(setup, setup.lens.widest)
             return outing_cards.night_card(night_steps(plan_, setup.blur_mm, film=setup.body.is_film))
         case "sheet":
-            slot = find_slot(slot_card(slots.slots_of(context.uow, stored.body_id)), stored.lens_id)
+            slot = find_slot(slot_card(sheets.slots_of(context.uow, stored.body_id)), stored.lens_id)
             case_ = SheetCase(setup, asked.school, slot)
             return outing_cards.sheet_card(sheet_lines(case_, changes=sheets.changes_for(context.uow, stored.body_id)))
     return outing_cards.log_card(asked.lines, first=asked.first)

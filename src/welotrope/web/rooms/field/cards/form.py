@@ -19,9 +19,9 @@ from welotrope.core.inputs import (
     whole_input,
 )
 from welotrope.core.kit.sheet import School
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import check_ends
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.units.exposure import format_stop, parse_stop
 from welotrope.interchange.print.drawing import Paper
 from welotrope.web.forms.record_form import record_form
 

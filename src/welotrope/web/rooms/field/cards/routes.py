@@ -7,7 +7,7 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.responses import Response
 
-from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.core.units.exposure import format_stop, snap_stop
 from welotrope.interchange.print.drawing import Page
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.svg import write_svg

@@ -10,21 +10,18 @@ from collections.abc import Sequence
 
 from welotrope.core.cautions import CAUTIONS
 from welotrope.core.errors import WelotropeError
-from welotrope.core.exposure.light import BRIGHTEST_FIRST
-from welotrope.core.exposure.light_table import USUAL_ISOS, light_table
+from welotrope.core.exposure.light import BRIGHTEST_FIRST, USUAL_ISOS, light_table
 from welotrope.core.exposure.shutter_dial import ShutterDial
 from welotrope.core.json_values import JsonObject
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
+from welotrope.core.kit.body import shutter_of, shutter_words
 from welotrope.core.kit.fit import check_fit, verdict
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines
-from welotrope.core.kit.shutter import shutter_of, shutter_words
-from welotrope.core.plan.field_settings import FieldSetting, field_settings, two_zones
-from welotrope.core.plan.indicator_words import setting_words
+from welotrope.core.plan.field_settings import FieldSetting, Preset, field_settings, two_zones
 from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.core.plan.own_measures import OwnMeasures
-from welotrope.core.plan.preset import Preset
-from welotrope.core.plan.setting import marks_on_limits
+from welotrope.core.plan.setting import marks_on_limits, setting_words
 from welotrope.core.ring.engraving import engraved_marks
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit

@@ -13,13 +13,13 @@ from starlette.responses import Response
 
 from welotrope.core.json_values import JsonObject
 from welotrope.core.review.field_entry import FieldEntry, FieldFrame
-from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
+from welotrope.core.units.text import format_date
 from welotrope.interchange.field_log import BadEntry, ReadLog, read_log
 from welotrope.interchange.field_transfer import new_among, take_over
 from welotrope.interchange.lens_csv import decode
-from welotrope.store.queries import kit, received
+from welotrope.store.queries import field, kit
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.templating import STATIC, environment
@@ -67,7 +67,7 @@ def read_pocket(uow: UnitOfWork, text: str, setups: int, unit: Unit) -> tuple[Re
         read = ReadLog([], [BadEntry("", reason)])
     else:
         read = read_log(text)
-    known = received.became(uow, (entry.key for entry in read.entries))
+    known = field.became(uow, (entry.key for entry in read.entries))
     lines = tuple(_line(entry, entry.key in known, unit) for entry in read.entries)
     return read, PocketPage(setups=setups, text=text[:MAX_TEXT], lines=lines, bad=tuple(read.bad), read=True)
 

@@ -11,10 +11,10 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from welotrope.core.errors import UnreadableError
-from welotrope.store import backups, ready
+from welotrope.store import backups
+from welotrope.store import backups as ready
 from welotrope.store.archive import write_archive
-from welotrope.store.backups import DatedBackup
-from welotrope.store.ready import Ready
+from welotrope.store.backups import DatedBackup, Ready
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.exports import exported
 from welotrope.web.request.jobs import Progress

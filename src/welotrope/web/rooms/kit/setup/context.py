@@ -7,8 +7,7 @@ from dataclasses import replace
 
 from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.fit import check_fit, checked_parts, verdict
-from welotrope.core.kit.joining import adapters_between, converters_between
-from welotrope.core.kit.joint import Route, joint_of, route_of
+from welotrope.core.kit.joint import Route, adapters_between, converters_between, joint_of, route_of
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.core.rules import Severity

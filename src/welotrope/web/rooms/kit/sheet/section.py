@@ -12,11 +12,19 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.sheet import SHEET_RULES, School, SheetCase, SheetChange, SheetLine, find_slot, sheet_lines
-from welotrope.core.kit.slots import slot_card
+from welotrope.core.kit.sheet import (
+    SHEET_RULES,
+    School,
+    SheetCase,
+    SheetChange,
+    SheetLine,
+    find_slot,
+    sheet_lines,
+    slot_card,
+)
 from welotrope.core.review.frame import Outing
 from welotrope.core.units.text import check_text
-from welotrope.store.queries import kit, log, sheets, slots
+from welotrope.store.queries import kit, log, sheets
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms.text_form import required_name
 from welotrope.web.request.context import CurrentContext
@@ -49,7 +57,7 @@ def load_sheet(uow: UnitOfWork, id: int) -> SheetData:
     stored = kit.get_setup(uow, id)
     outing = next(iter(log.list_outings(uow)), None)
     return SheetData(
-        stored=stored, kept_slots=slots.slots_of(uow, stored.body_id),
+        stored=stored, kept_slots=sheets.slots_of(uow, stored.body_id),
         changes=sheets.changes_for(uow, stored.body_id), outing=outing,
         done=sheets.ticked(uow, id, outing.id if outing else 0),
     )  # fmt: skip

@@ -17,12 +17,13 @@ from welotrope.core.kit.known_ring import Basis
 from welotrope.core.kit.lens import Lens, RingSource
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.rules import RuleFinding, Severity
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.broken import Broken
-from welotrope.store.queries import attachments, history, kit, mounts
+from welotrope.store.queries import history, kit, mounts
+from welotrope.store.queries import mounts as attachments
 from welotrope.web.request.context import CurrentContext, RequestContext
 
 

@@ -10,9 +10,9 @@ from starlette.responses import Response
 
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.lens import Lens
-from welotrope.core.kit.slots import SlotEntry, slot_card
-from welotrope.core.units.numbers import whole_number
-from welotrope.store.queries import kit, slots
+from welotrope.core.kit.sheet import SlotEntry, slot_card
+from welotrope.core.units.text import whole_number
+from welotrope.store.queries import kit, sheets
 from welotrope.web.request.context import CurrentContext
 
 router = APIRouter()
@@ -31,7 +31,7 @@ class SlotsPage:
 @router.get("/kit/bodies/{id}/slots")
 def show_slots(context: CurrentContext, id: int) -> Response:
     """Show the slot card of a body."""
-    assigned = slots.slots_of(context.uow, id)
+    assigned = sheets.slots_of(context.uow, id)
     number_of = {lens_id: number for number, lens_id, _ in assigned}
     lenses = [(lens_id, lens, number_of.get(lens_id)) for lens_id, lens in kit.list_lenses(context.uow)]
     page = SlotsPage(id, kit.get_body(context.uow, id), slot_card(assigned), lenses)
@@ -45,5 +45,5 @@ def put_in_slot(
     """Put a lens's data in a slot, or take it out with an empty number; undoable."""
     slot = whole_number(number, "slot", 1, 50) if number.strip() else None
     with context.undoable_transaction(f"Slot of {kit.get_lens(context.uow, lens).name}: {slot or 'none'}"):
-        slots.put_in_slot(context.uow, id, lens, slot)
+        sheets.put_in_slot(context.uow, id, lens, slot)
     return context.back_to(f"/kit/bodies/{id}/slots")

@@ -7,7 +7,7 @@ from dataclasses import replace
 from welotrope.core.inputs import FormInput, read_record
 from welotrope.core.kit.body import Body
 from welotrope.core.kit.camera_kind import Viewing
-from welotrope.core.kit.joining import adapters_between
+from welotrope.core.kit.joint import adapters_between
 from welotrope.core.optics.sharpness import SharpnessStandard
 from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.text_form import key_of

@@ -21,15 +21,14 @@ from welotrope.core.inputs import (
     subform,
 )
 from welotrope.core.inputs import tick_input as tick
-from welotrope.core.kit.body import Body, kind_typed
+from welotrope.core.kit.body import OFFERED, Body, kind_typed, parse_picture_size
 from welotrope.core.kit.camera_kind import CAMERA_KINDS, DIGITAL, FILM, CameraKind, CameraKindId, ScreenCentre
 from welotrope.core.kit.first_kit import first_body, first_image, first_lens, first_stops
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.lens_inputs import THROW_BY_EYE
-from welotrope.core.kit.picture_size import OFFERED, parse_picture_size
 from welotrope.core.kit.zoom import parse_focals
 from welotrope.core.optics.sharpness import ImageFormat
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import Unit, check_ends, parse_distance
 from welotrope.core.units.text import check_name
 from welotrope.web.forms.record_form import record_form

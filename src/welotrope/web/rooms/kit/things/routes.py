@@ -9,7 +9,7 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.kit.body import with_screen
-from welotrope.store.queries import attachments, kit, mounts
+from welotrope.store.queries import kit, mounts
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.kit.things.crud import Thing, crud_routes
@@ -59,8 +59,8 @@ ADAPTER = Thing(
 )  # fmt: skip
 ATTACHMENT = Thing(
     noun="attachment", plural="attachments", template="kit/things/attachment.html", form=AttachmentForm,
-    first=lambda _desk: AttachmentForm(), get=attachments.get_attachment, save=attachments.save_attachment,
-    delete=attachments.delete_attachment,
+    first=lambda _desk: AttachmentForm(), get=mounts.get_attachment, save=mounts.save_attachment,
+    delete=mounts.delete_attachment,
 )  # fmt: skip
 
 

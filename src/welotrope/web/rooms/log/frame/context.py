@@ -8,13 +8,13 @@ from dataclasses import dataclass, field
 from welotrope.core.inputs import Input
 from welotrope.core.kit.aids.registry import BODY_KINDS
 from welotrope.core.picture.picture import Picture
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
+from welotrope.core.review.evidence import RingMiss, ring_miss
 from welotrope.core.review.frame import Frame
-from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.roll import Roll
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import stops_between
+from welotrope.core.units.exposure import stops_between
 from welotrope.store.queries import kit, log, pictures, rolls
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.unit_of_work import UnitOfWork

@@ -13,10 +13,9 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.review.frame import Frame, FrameExtras, NewFrame, Outing, frame_at
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.roll import next_film_frame, read_time
-from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance, parse_distance
-from welotrope.core.units.stops import parse_stop
-from welotrope.core.units.text import cleaned
+from welotrope.core.units.exposure import parse_stop
+from welotrope.core.units.text import cleaned, format_date
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms.record_form import RecordForm, asks_for
 from welotrope.web.forms.text_form import TextForm, key_of

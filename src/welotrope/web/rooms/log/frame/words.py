@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from welotrope.core.review.frame import AID, Frame
-from welotrope.core.review.intention import format_spot
-from welotrope.core.units.distance import Unit, format_distance, format_rough
-from welotrope.core.units.shutter import format_shutter
-from welotrope.core.units.span import format_span
+from welotrope.core.review.frame import AID, Frame, format_spot
+from welotrope.core.units.distance import Unit, format_distance, format_rough, format_span
+from welotrope.core.units.exposure import format_shutter
 
 _AIDS = dict(AID.options)
 

@@ -15,7 +15,7 @@ from starlette.responses import Response
 from welotrope.core.errors import WelotropeError
 from welotrope.core.picture.picture import Picture
 from welotrope.store import outside
-from welotrope.store.queries import log, picture_imports
+from welotrope.store.queries import log, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
 from welotrope.web.request.folders import check_folder
@@ -78,7 +78,7 @@ def _page(context: RequestContext, *, typed: str = "", errors: dict[str, str] | 
     landed = sorted(scope.pictures, key=lambda one: one.id) if scope else []
     refused: tuple[str, ...] = ()
     if watch is not None:
-        report = next((one for one in picture_imports.list_imports(context.uow) if one.batch == watch.batch), None)
+        report = next((one for one in pictures.list_imports(context.uow) if one.batch == watch.batch), None)
         refused = tuple(report.refused) if report else ()
     return LandingPage(
         watching=watch is not None, folder=str(watch.folder) if watch else "", there=watch is None or watch.there,
@@ -107,7 +107,7 @@ def watch_landing(request: Request, typed: TypedForm) -> Response:
     state, batch = request.app.state, secrets.token_hex(8)
     outside.name_folder(state.database.folder, folder)
     with turn(state.database) as uow:
-        picture_imports.begin_import(uow, batch, str(folder), state.now())
+        pictures.begin_import(uow, batch, str(folder), state.now())
 
     def take(path: Path) -> None:
         order = ImportRequest(batch=batch, paths=[path], outing_id=outing)

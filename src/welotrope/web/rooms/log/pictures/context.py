@@ -9,11 +9,12 @@ from dataclasses import dataclass, field
 from welotrope.core.picture.matching import ClockOffset, Moment, clock_offset_of, format_offset, seconds_of
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame, Outing
-from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit, format_distance
-from welotrope.core.units.stops import format_stop
-from welotrope.store.queries import log, picture_imports, rolls
-from welotrope.store.queries.picture_imports import PictureImport
+from welotrope.core.units.exposure import format_stop
+from welotrope.core.units.text import format_date
+from welotrope.store.queries import log, rolls
+from welotrope.store.queries import pictures as picture_imports
+from welotrope.store.queries.pictures import PictureImport
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.context import Options, roll_options
 from welotrope.web.rooms.log.frame.form import outing_options

@@ -14,11 +14,10 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import NewPicture
 from welotrope.core.units.text import cleaned
-from welotrope.interchange.pictures.looked import picture_of
-from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES
+from welotrope.interchange.pictures.opened import DISK_FULL, PICTURE_SUFFIXES, picture_of
 from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 from welotrope.store import outside
-from welotrope.store.queries import files, history, picture_imports, pictures
+from welotrope.store.queries import files, history, pictures
 from welotrope.store.session import Database
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.dropped import shown_name
@@ -150,7 +149,7 @@ class _Importer:
         """Add to the report, with what was refused since the last time."""
         refused, self.refused = (*self.refused, *what.pop("refused", ())), []
         with turn(self.database) as uow:
-            picture_imports.note_import(uow, self.order.batch, refused=refused, **what)
+            pictures.note_import(uow, self.order.batch, refused=refused, **what)
 
     def look_at_all(self, progress: Progress) -> None:
         """Read every file and store what is new."""
@@ -218,7 +217,7 @@ class _Importer:
                 count = len(looked)
                 with history.recorded(uow, f"Brought in {count} picture{'' if count == 1 else 's'}", self.now()):
                     new = [one for one in looked if self._store_one(uow, one)]
-                picture_imports.note_import(
+                pictures.note_import(
                     uow, self.order.batch, added=len(new), known=len(looked) - len(new)
                 )  # fmt: skip
         except OSError as error:

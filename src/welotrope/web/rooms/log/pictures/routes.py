@@ -21,9 +21,9 @@ from welotrope.core.picture.matching import (
 )
 from welotrope.core.review.frame import NewFrame
 from welotrope.core.review.roll import read_time
-from welotrope.core.units.dates import format_date
+from welotrope.core.units.text import format_date
 from welotrope.store import outside
-from welotrope.store.queries import log, picture_imports, pictures
+from welotrope.store.queries import log, pictures
 from welotrope.web.forms.text_form import key_of
 from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
 from welotrope.web.request.dropped import taken_in
@@ -93,7 +93,7 @@ def import_dropped(request: Request, typed: TypedForm) -> Response:
 def _begin(request: Request, typed: FormData, order: ImportRequest, source: str, passed: list[str]) -> Response:
     state = request.app.state
     with turn(state.database) as uow:
-        picture_imports.begin_import(uow, order.batch, source, state.now())
+        pictures.begin_import(uow, order.batch, source, state.now())
     work = bring_in(state.database, state.pictures, state.now, order, passed)
     job = state.jobs.start(f"Bringing in {len(order.paths)} pictures", work)
     with reading_context(request, typed=typed) as context:

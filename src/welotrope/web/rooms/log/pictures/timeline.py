@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from welotrope.core.picture.picture import Picture
 from welotrope.core.review.frame import Frame
-from welotrope.core.units.dates import format_date
+from welotrope.core.units.text import format_date
 
 WIDTH = 1000.0
 _MARGIN = 12.0

@@ -10,13 +10,13 @@ from starlette.requests import Request
 from starlette.responses import Response
 
 from welotrope.core.kit.setup import Setup
+from welotrope.core.review.evidence import RingMiss, ring_miss
 from welotrope.core.review.frame import Frame, Outing
-from welotrope.core.review.miss import RingMiss, ring_miss
 from welotrope.core.review.outcomes import Tally, tally
 from welotrope.core.review.report import Division, Leaning, counted, divide, leaning
 from welotrope.core.review.search import FrameSearch
-from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.text import format_date
 from welotrope.interchange.print.contact import ContactFrame, contact_sheet
 from welotrope.store.queries import files, kit, log, pictures, rolls
 from welotrope.store.unit_of_work import UnitOfWork

@@ -10,13 +10,12 @@ from welotrope.core.json_values import JsonObject
 from welotrope.core.picture.picture import Picture, sharp_blur_px
 from welotrope.core.picture.sharpness_map import Place
 from welotrope.core.picture.verdict import SpotSharpness, SpotVerdict, at_spot, sharpest_of
-from welotrope.core.plan.preset import Preset
-from welotrope.core.review.frame import Frame
-from welotrope.core.review.intention import Spot, format_spot
-from welotrope.core.review.miss import RingMiss, ring_miss
+from welotrope.core.plan.field_settings import Preset
+from welotrope.core.review.evidence import RingMiss, ring_miss
+from welotrope.core.review.frame import Frame, Spot, format_spot
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import Unit, format_distance, format_rough
-from welotrope.store.queries import log, pictures, presets
+from welotrope.store.queries import log, pictures, ring_records
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.rooms.log.frame.words import FrameWords, frame_words
@@ -104,7 +103,7 @@ def load_review(uow: UnitOfWork, picture: Picture) -> ReviewData:
     return ReviewData(
         picture=picture, frame=frame, stored=stored, order=order,
         measured={one.id: pictures.measured(uow, one.id) for one in wanted},
-        saved=[] if stored is None else presets.list_presets(uow, stored.lens_id),
+        saved=[] if stored is None else ring_records.list_presets(uow, stored.lens_id),
     )  # fmt: skip
 
 

@@ -14,8 +14,7 @@ from starlette.responses import Response
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.inputs import FormInput
 from welotrope.core.picture.picture import Picture
-from welotrope.core.review.frame import INSTEAD, Frame, marked
-from welotrope.core.review.intention import Spot
+from welotrope.core.review.frame import INSTEAD, Frame, Spot, marked
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.units.distance import parse_distance
 from welotrope.interchange.pictures.workers import PictureError

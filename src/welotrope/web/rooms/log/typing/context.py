@@ -11,10 +11,8 @@ from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.review.frame import AID, NewFrame, frame_at
 from welotrope.core.review.shorthand import KnownSetup, PencilledFrame, ReadLine, read_lines
-from welotrope.core.units.distance import format_distance, format_rough
-from welotrope.core.units.shutter import format_shutter
-from welotrope.core.units.span import format_span
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.distance import format_distance, format_rough, format_span
+from welotrope.core.units.exposure import format_shutter, format_stop
 from welotrope.store.queries import field
 from welotrope.web.forms.record_form import RecordForm
 from welotrope.web.forms.text_form import key_of

@@ -8,7 +8,7 @@ from fastapi import APIRouter
 from starlette.responses import Response
 
 from welotrope.core.inputs import FormInput, read_record
-from welotrope.core.units.dates import format_date
+from welotrope.core.units.text import format_date
 from welotrope.store.queries import log, rolls
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame.context import roll_options

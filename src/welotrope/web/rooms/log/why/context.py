@@ -6,12 +6,11 @@ import datetime as dt
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from welotrope.core.hand.cause_shapes import Cause
-from welotrope.core.hand.causes import CAUSES, Check, Cure
+from welotrope.core.hand.causes import CAUSES, Cause, Check, Cure
 from welotrope.core.hand.cures import CHANGE_WORDS, VERDICT_CURES
 from welotrope.core.hand.diagnosis import Diagnosis, FocusPattern
-from welotrope.core.hand.focus_sample import ShownBy
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.hand.evidence import ShownBy
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import kind_names, shown_by
 from welotrope.core.review.evidence import EvidenceFrame
 from welotrope.core.review.misses import (
@@ -26,12 +25,12 @@ from welotrope.core.review.misses import (
 )
 from welotrope.core.review.outcomes import Outcome, Tally, tally
 from welotrope.core.review.report import OF_A_SETUP, Division, counted, divide
-from welotrope.core.testshot.two_distances import AidFault, fault_sentence, told_by_series
+from welotrope.core.testshot.aid_series import AidFault, fault_sentence, told_by_series
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.kit_changes import KitChange
 from welotrope.store.queries.observations import evidence_of_shot
+from welotrope.store.queries.practice import KitChange
 from welotrope.store.queries.test_shots import StoredShot
 
 

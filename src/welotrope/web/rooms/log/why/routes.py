@@ -10,7 +10,7 @@ from starlette.responses import Response
 from welotrope.core.errors import ConflictError
 from welotrope.core.review.frame import TEST_TAG, frame_at
 from welotrope.core.review.misses import FramesToTake
-from welotrope.store.queries import kit_changes, log, observations, test_shots
+from welotrope.store.queries import log, observations, practice, test_shots
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.why.context import WhyPage, counts_since, why_page
 
@@ -38,7 +38,7 @@ def take_along(context: CurrentContext) -> Response:
 
 def _page(context: RequestContext) -> WhyPage:
     stored = context.selected_setup()
-    change = next(iter(kit_changes.changes_of(context.uow, stored.id)), None)
+    change = next(iter(practice.changes_of(context.uow, stored.id)), None)
     since = counts_since(observations.measured_on(context.uow).get(stored.id), change)
     return why_page(
         stored, observations.field_frames(context.uow, stored.id), test_shots.shots_of_setup(context.uow, stored.id),

@@ -14,12 +14,12 @@ from welotrope.core.kit.attachment import Attachment
 from welotrope.core.plan.close_plan import CloseSearch, CloseUp, ReachRow, reach_rows, search
 from welotrope.core.plan.close_stack import CloseStack, close_stack
 from welotrope.core.plan.setting import RingSetting
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
-from welotrope.core.units.stops import snap_stop
+from welotrope.core.units.exposure import snap_stop
 from welotrope.core.units.turn import TurnUnit
-from welotrope.store.queries.attachments import list_attachments
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.mounts import list_attachments
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.forms.record_form import RecordForm, record_form
 from welotrope.web.request.context import CurrentContext

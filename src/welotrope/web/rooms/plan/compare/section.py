@@ -12,9 +12,9 @@ from welotrope.core.errors import Field, WelotropeError
 from welotrope.core.inputs import field_spec
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
-from welotrope.core.plan.begin_with import BeginWith, begin_with
 from welotrope.core.plan.compare import CompareRow, FramedRow, compare, compare_framed
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.plan.framing import BeginWith, begin_with
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import Unit, check_ends
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup

@@ -7,12 +7,11 @@ from dataclasses import dataclass
 from welotrope.core.errors import WelotropeError
 from welotrope.core.exposure.light import BRIGHTEST_FIRST
 from welotrope.core.exposure.third import Bounds, FixedTwo, ThirdValue, third_in, third_rows
+from welotrope.core.kit.body import longest_words, shutter_of, shutter_words
 from welotrope.core.kit.setup import Setup
-from welotrope.core.kit.shutter import longest_words, shutter_of, shutter_words
 from welotrope.core.plan.light_plan import THIRD_STOP, LightPlan, plan_light
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.shutter import format_shutter
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_shutter, format_stop
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.components.setting.view import Put, put

@@ -6,9 +6,8 @@ import math
 from dataclasses import dataclass, field
 
 from welotrope.core.errors import Field, OutOfRangeError
-from welotrope.core.exposure.holding import HOLDING_BY_ID, HOLDINGS
 from welotrope.core.exposure.light import BY_ID, CONDITIONS, agreed_light, check_iso, ev_of_reading
-from welotrope.core.exposure.motion import MOVERS
+from welotrope.core.exposure.motion import HOLDING_BY_ID, HOLDINGS, MOVERS
 from welotrope.core.exposure.third import FixedTwo
 from welotrope.core.inputs import (
     CompositeField,
@@ -21,10 +20,9 @@ from welotrope.core.inputs import (
     number_input,
 )
 from welotrope.core.plan.light_plan import USUAL_MOST_ISO, Circumstances
-from welotrope.core.ring.reading_inputs import distance_cell
-from welotrope.core.units.numbers import number
-from welotrope.core.units.shutter import parse_shutter, shutter_text
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.ring.survey import distance_cell
+from welotrope.core.units.exposure import format_stop, parse_shutter, parse_stop, shutter_text
+from welotrope.core.units.text import number
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import chosen_asked, exponent_asked, path_asked, speed_asked
 

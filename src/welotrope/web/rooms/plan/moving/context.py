@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.aids.placing import Placed, placed_on
 from welotrope.core.errors import WelotropeError
-from welotrope.core.kit.shutter import longest_words, shutter_of
+from welotrope.core.kit.body import longest_words, shutter_of
 from welotrope.core.plan.moving import MovingPlan, Station, plan_moving
 from welotrope.core.plan.own_measures import OwnMeasures
-from welotrope.core.plan.subjects import Subject, place_subjects
+from welotrope.core.plan.setting import Subject, place_subjects
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import TurnUnit
 from welotrope.store.queries.kit import StoredSetup

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from welotrope.core.errors import Field
 from welotrope.core.exposure.motion import MOVERS
 from welotrope.core.inputs import check_limits, field_spec, number_input, tick_input
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.plan.moving import MovingAsked, hand_of
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import path_asked, speed_asked, stop_asked
 

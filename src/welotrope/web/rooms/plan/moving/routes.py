@@ -7,8 +7,8 @@ from typing import Annotated
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
-from welotrope.core.plan.reaction import reaction_of
-from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.core.plan.moving import reaction_of
+from welotrope.core.units.exposure import format_stop, snap_stop
 from welotrope.store.queries import practice
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.limits import local_path

@@ -11,9 +11,9 @@ from welotrope.core.errors import Field, WelotropeError
 from welotrope.core.inputs import check_limits, field_spec, number_input
 from welotrope.core.kit.camera_kind import ScaleShown
 from welotrope.core.plan.night_plan import NightPlan, NightStep, night_steps, plan_night
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import Unit
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.components.setting.view import Put, put

@@ -9,10 +9,10 @@ from starlette.datastructures import QueryParams
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.plan.subjects import parse_subject_token
+from welotrope.core.plan.setting import parse_subject_token
 from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.stops import parse_stop
-from welotrope.store.queries import presets
+from welotrope.core.units.exposure import parse_stop
+from welotrope.store.queries import ring_records
 from welotrope.web.forms.text_form import required_name
 from welotrope.web.request.context import CurrentContext
 from welotrope.web.request.limits import local_path
@@ -44,10 +44,12 @@ def keep_preset(
         number = parse_stop(stop)
         subjects = tuple(parse_subject_token(token) for token in tokens[:12])
         with context.undoable_transaction(f"Saved preset “{label}”"):
-            presets.add_preset(context.uow, stored.lens_id, label, distance, number, subjects, replace=bool(replace))
+            ring_records.add_preset(
+                context.uow, stored.lens_id, label, distance, number, subjects, replace=bool(replace)
+            )
     except WelotropeError as error:
         typed = QueryParams([("subject", token) for token in tokens])
-        taken = presets.preset_named(context.uow, stored.lens_id, name.strip()) is not None
+        taken = ring_records.preset_named(context.uow, stored.lens_id, name.strip()) is not None
         return show(
             context,
             typed,
@@ -67,17 +69,17 @@ def keep_preset(
 @router.post("/presets/{id}/delete")
 def delete_preset(context: CurrentContext, id: int) -> Response:
     """Delete a preset, undoably."""
-    preset = presets.get_preset(context.uow, id)
+    preset = ring_records.get_preset(context.uow, id)
     with context.undoable_transaction(f"Deleted preset “{preset.name}”"):
-        presets.delete_preset(context.uow, id)
+        ring_records.delete_preset(context.uow, id)
     return context.back_to("/kit")
 
 
 @router.post("/presets/{id}/rename")
 def rename_preset(context: CurrentContext, id: int, *, name: Annotated[str, Form()] = "") -> Response:
     """Rename a preset, undoably."""
-    old = presets.get_preset(context.uow, id)
+    old = ring_records.get_preset(context.uow, id)
     label = required_name(name.strip(), "preset name", limit=40)
     with context.undoable_transaction(f"Renamed preset “{old.name}” to “{label}”"):
-        presets.rename_preset(context.uow, id, label)
+        ring_records.rename_preset(context.uow, id, label)
     return context.back_to("/kit")

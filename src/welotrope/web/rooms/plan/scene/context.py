@@ -6,13 +6,12 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.optics.datum import Datum
-from welotrope.core.optics.diffraction import diffraction_limited_stop
+from welotrope.core.optics.blur import diffraction_limited_stop
+from welotrope.core.optics.thin_lens import Datum
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.plan.framing import FieldOfView, field_of_view
-from welotrope.core.plan.indicator_words import indicator_words, preset_words
-from welotrope.core.plan.preset import Preset
 from welotrope.core.plan.scene_plan import FocusSchool, ScenePlan, StopSchool, plan_scene
-from welotrope.core.plan.subjects import subject_token
+from welotrope.core.plan.setting import indicator_words, preset_words, subject_token
 from welotrope.core.plan.zone_set import lens_at
 from welotrope.core.plan.zones import frame_stack
 from welotrope.core.units.distance import Unit

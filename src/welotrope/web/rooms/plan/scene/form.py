@@ -9,7 +9,7 @@ from starlette.datastructures import QueryParams
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.plan.scene_plan import FocusSchool, StopSchool
-from welotrope.core.plan.subjects import MAX_SUBJECTS, Subject, check_count, parse_subject_token, subject_token
+from welotrope.core.plan.setting import MAX_SUBJECTS, Subject, check_count, parse_subject_token, subject_token
 from welotrope.core.units.distance import Unit, parse_distance, write_distance
 
 School = TypeVar("School", FocusSchool, StopSchool)

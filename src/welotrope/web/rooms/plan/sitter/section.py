@@ -10,11 +10,11 @@ from starlette.responses import Response
 
 from welotrope.core.errors import Field, WelotropeError
 from welotrope.core.inputs import check_limits, choice_input, field_spec, number_input
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.plan.sitter import SitterPlan, plan_sitter, together
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.core.units.distance import Unit, write_distance
-from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.core.units.exposure import format_stop, snap_stop
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ring.view import RingView, ring_view
 from welotrope.web.components.setting.view import Put, put

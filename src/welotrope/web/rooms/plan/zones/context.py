@@ -6,10 +6,8 @@ import math
 from dataclasses import dataclass
 
 from welotrope.core.errors import WelotropeError
-from welotrope.core.plan.gaps import Between, KeptZone, with_gaps
-from welotrope.core.plan.ground import ANGLES_DEG, GroundRow, ground_row
-from welotrope.core.plan.own_measures import OwnMeasures
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Between, KeptZone, Preset, with_gaps
+from welotrope.core.plan.own_measures import ANGLES_DEG, GroundRow, OwnMeasures, ground_row
 from welotrope.core.plan.setting import ring_setting
 from welotrope.core.plan.zone_set import (
     GuessRow,

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from welotrope.core.errors import Field
 from welotrope.core.inputs import Ask, check_limits, choice_input, field_spec, number_input
-from welotrope.core.ring.reading_inputs import distance_cell
+from welotrope.core.ring.survey import distance_cell
 from welotrope.web.forms.record_form import record_form
 from welotrope.web.rooms.plan.inputs import overlap_asked, stop_asked
 

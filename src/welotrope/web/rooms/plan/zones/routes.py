@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.core.units.stops import format_stop, snap_stop
+from welotrope.core.units.exposure import format_stop, snap_stop
 from welotrope.web.request.context import CurrentContext
 from welotrope.web.request.query_form import read_asked
 from welotrope.web.rooms.plan.zones.context import zones_page

@@ -12,7 +12,7 @@ from starlette.responses import Response
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.finder.display import CARD_MM, DISPLAY_SIZE, EYE_DISTANCE, Display
 from welotrope.core.units.distance import parse_distance
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 from welotrope.web.request.context import CurrentContext
 from welotrope.web.request.preferences import remember
 

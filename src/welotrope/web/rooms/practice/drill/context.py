@@ -7,9 +7,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from welotrope.core.hand.skill_estimate import Interval, SkillEstimate, estimate_skill
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import kind_names, kind_of
 from welotrope.core.kit.aids.viewing_optics import LightLevel
+from welotrope.core.practice.drill_readings import ReadIn, guess_share, half_window_deg
 from welotrope.core.practice.drill_summary import (
     LEAST_TO_SAY,
     ApertureChance,
@@ -21,12 +22,10 @@ from welotrope.core.practice.drill_summary import (
     streak,
 )
 from welotrope.core.practice.drills import DAILY, Drill, DrillId, DrillTrial, Throw
-from welotrope.core.practice.scored import guess_share, half_window_deg
-from welotrope.core.practice.tape import ReadIn
-from welotrope.core.review.intention import Technique
+from welotrope.core.review.frame import Technique
 from welotrope.core.units.distance import Unit
-from welotrope.store.queries.drills import StoredDrill
 from welotrope.store.queries.kit import StoredSetup
+from welotrope.store.queries.practice import StoredDrill
 from welotrope.web.components.plot.trials import TrialsPlot, trials_plot
 from welotrope.web.rooms.practice.drill.form import TrialForm, distance_now, throw_now
 

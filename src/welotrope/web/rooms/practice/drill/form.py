@@ -9,12 +9,13 @@ from urllib.parse import urlencode
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.hand.skill_trial import MissSide
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import kind_names
 from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.own_measures import OwnMeasures
-from welotrope.core.practice import scored
+from welotrope.core.practice import drill_readings
+from welotrope.core.practice.drill_readings import ReadIn, RingError, Stands, error_of_reading, error_of_turning
 from welotrope.core.practice.drills import (
     Drill,
     DrillId,
@@ -24,11 +25,10 @@ from welotrope.core.practice.drills import (
     drill_called,
     throw_of,
 )
-from welotrope.core.practice.tape import ReadIn, RingError, Stands, error_of_reading, error_of_turning
-from welotrope.core.review.intention import Technique
+from welotrope.core.review.frame import Technique
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.numbers import number
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.units.exposure import parse_stop
+from welotrope.core.units.text import number
 from welotrope.web.forms.text_form import TextForm
 
 _SESSION = re.compile(r"[A-Za-z0-9_-]{1,40}")
@@ -126,8 +126,10 @@ def distance_now(drill: Drill, form: SessionForm, setup: Setup, index: int) -> f
 
 def _tape(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     left = _read_off(form, base, setup, bare)
-    thrown = throw_now(form, index).thrown_deg(scored.half_window_deg(setup, base, eye=eye))
-    return scored.on_the_ring(setup, replace(base, thrown_deg=thrown), left.error_deg, eye=eye, left_deg=left.at_deg)
+    thrown = throw_now(form, index).thrown_deg(drill_readings.half_window_deg(setup, base, eye=eye))
+    return drill_readings.on_the_ring(
+        setup, replace(base, thrown_deg=thrown), left.error_deg, eye=eye, left_deg=left.at_deg
+    )
 
 
 def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> RingError:
@@ -145,11 +147,11 @@ def _read_off(form: TrialForm, base: DrillTrial, setup: Setup, bare: Unit) -> Ri
 def _guess(form: TrialForm, _base: DrillTrial, _setup: Setup, _index: int, bare: Unit, eye: Eye) -> DrillTrial:
     believed = OwnMeasures.of(eye).read(form.guess, field="guess", bare=bare)
     light = LightLevel(form.light) if form.light in set(LightLevel) else LightLevel.BRIGHT
-    return scored.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye=eye)
+    return drill_readings.guessed(DrillId.GUESS, believed, form._measured(bare, eye), light, eye=eye)
 
 
 def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
-    return scored.guessed(
+    return drill_readings.guessed(
         DrillId.APPROACH,
         distance_now(drill_called(DrillId.APPROACH), form, setup, index),
         form._measured(bare, eye),
@@ -160,14 +162,14 @@ def _approach(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare:
 
 def _lean(form: TrialForm, base: DrillTrial, setup: Setup, index: int, bare: Unit, eye: Eye) -> DrillTrial:
     at = replace(base, distance_mm=form._measured(bare, eye), technique=Technique.LEAN.value)
-    return scored.by_lean(setup, at, distance_now(drill_called(DrillId.LEAN), form, setup, index), eye=eye)
+    return drill_readings.by_lean(setup, at, distance_now(drill_called(DrillId.LEAN), form, setup, index), eye=eye)
 
 
 def _daily(form: TrialForm, base: DrillTrial, setup: Setup, index: int, _bare: Unit, eye: Eye) -> DrillTrial:
     if form.side not in set(MissSide):
         raise UnreadableError("side", form.side, "it is not told where focus fell", "Choose one of the three")
     at = replace(base, distance_mm=distance_now(drill_called(DrillId.DAILY), form, setup, index))
-    return scored.by_side(setup, at, MissSide(form.side), eye=eye)
+    return drill_readings.by_side(setup, at, MissSide(form.side), eye=eye)
 
 
 _Made = Callable[[TrialForm, DrillTrial, Setup, int, Unit, Eye], DrillTrial]

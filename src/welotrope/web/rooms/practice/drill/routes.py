@@ -11,8 +11,8 @@ from starlette.responses import Response
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.practice.drills import Drill
 from welotrope.core.units.distance import write_distance
-from welotrope.store.queries import drills
-from welotrope.store.queries.drills import NewDrill
+from welotrope.store.queries import practice
+from welotrope.store.queries.practice import NewDrill
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.practice.drill.context import aids_on, drill_page
 from welotrope.web.rooms.practice.drill.form import TrialForm
@@ -54,9 +54,9 @@ def drill_router(drill: Drill) -> APIRouter:
 @router.post("/practice/drills/{id}/delete")
 def delete(context: CurrentContext, id: int) -> Response:
     """Delete a trial, undoably."""
-    stored = drills.get_drill(context.uow, id)
+    stored = practice.get_drill(context.uow, id)
     with context.undoable_transaction("Deleted a trial"):
-        drills.delete_drill(context.uow, id)
+        practice.delete_drill(context.uow, id)
     query = TrialForm.read(context.typed)
     return context.back_to(f"/practice/{stored.trial.drill.value}?{_session(query)}")
 
@@ -78,7 +78,7 @@ def _keep(context: RequestContext, drill: Drill, form: TrialForm) -> Response:
         taken_at=context.now(),
     )  # fmt: skip
     with context.undoable_transaction(f"Saved a trial: {drill.title.lower()}"):
-        drills.add_drill(context.uow, new, trial)
+        practice.add_drill(context.uow, new, trial)
     return context.back_to(f"/practice/{drill.id}?{_session(form)}")
 
 
@@ -87,8 +87,8 @@ def _key(context: RequestContext, drill: Drill, form: TrialForm) -> str:
     return form.key if drill.aided else f"{drill.id}-{context.now():%Y%m%d}"
 
 
-def _of_session(context: RequestContext, drill: Drill, key: str) -> list[drills.StoredDrill]:
-    found = drills.drills_of_session(context.uow, key) if key else []
+def _of_session(context: RequestContext, drill: Drill, key: str) -> list[practice.StoredDrill]:
+    found = practice.drills_of_session(context.uow, key) if key else []
     return [one for one in found if one.trial.drill is drill.id]
 
 
@@ -105,7 +105,7 @@ def _page(
     form = form.model_copy(update={**usual, "session": _key(context, drill, form)})
     base, wrong = form.begun(drill, stored.setup, context.numbers_in)
     done = [
-        one for one in drills.list_drills(context.uow)
+        one for one in practice.list_drills(context.uow)
         if one.trial.drill is drill.id and one.person == context.preferences.person
     ]  # fmt: skip
     page = drill_page(

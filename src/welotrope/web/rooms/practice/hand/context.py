@@ -13,15 +13,15 @@ from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, com
 from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
 from welotrope.core.hand.skill_trial import Manner, SkillTrial
 from welotrope.core.kit.aids.registry import kind_names
-from welotrope.core.kit.viewing import resolved
-from welotrope.core.practice.next_exercise import AidAtHand, Suggestion, suggestions
-from welotrope.core.stats.proportions import Proportion
+from welotrope.core.kit.setup import resolved
+from welotrope.core.practice.exercises import AidAtHand, Suggestion, suggestions
+from welotrope.core.stats import Proportion
 from welotrope.core.testshot.shot_progress import AidProgress, progress_with
-from welotrope.core.units.dates import format_date
 from welotrope.core.units.distance import Unit
+from welotrope.core.units.text import format_date
 from welotrope.store.queries.kit import StoredSetup
-from welotrope.store.queries.kit_changes import KitChange
 from welotrope.store.queries.observations import Observation
+from welotrope.store.queries.practice import KitChange
 from welotrope.store.queries.test_shots import StoredShot
 from welotrope.web.components.plot.learning import LearningPlot, learning_plot
 from welotrope.web.rooms.practice.hand.form import ChangeForm

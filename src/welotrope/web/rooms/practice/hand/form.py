@@ -8,7 +8,7 @@ from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.hand.cures import CHANGE_WORDS
 from welotrope.core.review.roll import read_time
 from welotrope.core.units.text import check_text
-from welotrope.store.queries.kit_changes import KitChange
+from welotrope.store.queries.practice import KitChange
 from welotrope.web.forms.text_form import TextForm
 from welotrope.web.request.preferences import MOST_NAME
 

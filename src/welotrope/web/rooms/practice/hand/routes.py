@@ -7,7 +7,7 @@ from typing import Annotated
 from fastapi import APIRouter, Form
 from starlette.responses import Response
 
-from welotrope.store.queries import drills, kit_changes, test_shots
+from welotrope.store.queries import practice, test_shots
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.limits import local_path
 from welotrope.web.request.preferences import remember
@@ -36,7 +36,7 @@ def give_session(context: CurrentContext, session: str, *, person: Annotated[str
     """Say that all trials of a session were somebody else's, undoably."""
     name = person_of(person)
     with context.undoable_transaction(f"Gave a session to {name or 'me'}"):
-        drills.give_to(context.uow, session[:60], name)
+        practice.give_to(context.uow, session[:60], name)
     return context.back_to("/practice/hand")
 
 
@@ -48,7 +48,7 @@ def note_change(context: CurrentContext, *, back: Annotated[str, Form()] = "") -
     if change is None:
         return _page(context, form, errors, status=422)
     with context.undoable_transaction("Noted a change of the kit"):
-        kit_changes.add_change(context.uow, change)
+        practice.add_change(context.uow, change)
     return context.back_to(local_path(back, otherwise="/practice/hand"))
 
 
@@ -56,7 +56,7 @@ def note_change(context: CurrentContext, *, back: Annotated[str, Form()] = "") -
 def delete_change(context: CurrentContext, id: int) -> Response:
     """Forget a change, undoably."""
     with context.undoable_transaction("Deleted a change of the kit"):
-        kit_changes.delete_change(context.uow, id)
+        practice.delete_change(context.uow, id)
     return context.back_to("/practice/hand")
 
 
@@ -66,8 +66,8 @@ def _page(context: RequestContext, form: ChangeForm, errors: dict[str, str], *, 
     def compute() -> HandPage:
         shots = test_shots.shots_of_setup(context.uow, stored.id)
         return hand_page(
-            stored, personal, context.observations(), kit_changes.changes_of(context.uow, stored.id),
-            drills.persons(context.uow), preferences.person, preferences.unit, form, errors,
+            stored, personal, context.observations(), practice.changes_of(context.uow, stored.id),
+            practice.persons(context.uow), preferences.person, preferences.unit, form, errors,
             [one for one in shots if one.person == preferences.person],
         )  # fmt: skip
 

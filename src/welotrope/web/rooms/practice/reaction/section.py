@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.units.distance import Unit
 from welotrope.web.request.context import CurrentContext
 

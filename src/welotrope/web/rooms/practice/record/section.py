@@ -19,8 +19,8 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
 from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.core.practice.trial import Trial
-from welotrope.core.stats.proportions import Proportion, wilson
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.stats import Proportion, wilson
+from welotrope.core.units.exposure import parse_stop
 from welotrope.store.queries import practice
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.practice import StoredTrial

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import TYPE_CHECKING
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.units.numbers import number
+from welotrope.core.units.text import number
 
 if TYPE_CHECKING:
     from welotrope.core.finder.canvas import Picture

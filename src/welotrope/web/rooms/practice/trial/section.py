@@ -69,7 +69,7 @@ def result(context: CurrentContext, id: int) -> Response:
 @router.get("/practice/photos/{key}.jpg")
 def photo(context: CurrentContext, key: str, *, whole: bool = False) -> Response:
     """Return the picture a round took, by the round's key: at full size round the subject, or whole."""
-    from welotrope.core.finder.photograph import photograph
+    from welotrope.core.finder.finder import photograph
     from welotrope.interchange.scene_files import rendering_called
 
     found = practice.trial_of_round(context.uow, key[:80])

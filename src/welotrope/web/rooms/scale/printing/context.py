@@ -8,9 +8,9 @@ from urllib.parse import urlencode
 from welotrope.core.errors import WelotropeError
 from welotrope.core.kit.known_ring import Basis, InfinityBasis
 from welotrope.core.kit.setup import Setup
-from welotrope.core.plan.indicator_words import preset_words
-from welotrope.core.plan.pocket_card import pocket_card
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
+from welotrope.core.plan.outing_cards import pocket_card
+from welotrope.core.plan.setting import preset_words
 from welotrope.core.ring.strip import check_one_turn, depth_marks, distance_marks, no_room, protractor_marks
 from welotrope.core.units.distance import Unit
 from welotrope.interchange.print.card import CardWords, card_side, preset_lines

@@ -11,7 +11,7 @@ from welotrope.core.errors import Field, OutOfRangeError
 from welotrope.core.inputs import Ask, Input, choice_input, field_spec, number_input, tick_input, whole_input
 from welotrope.core.ring.strip import Wrap
 from welotrope.core.units.distance import Unit, parse_distance
-from welotrope.core.units.stops import parse_stops
+from welotrope.core.units.exposure import parse_stops
 from welotrope.interchange.print.drawing import Paper
 
 MAX_CHOSEN = 40

@@ -8,19 +8,22 @@ from dataclasses import dataclass, replace
 
 from welotrope.core.aids.advice import AidVerdict, judge_aids
 from welotrope.core.kit.lens_inputs import InfinitySide
-from welotrope.core.plan.indicator_words import indicator_words
-from welotrope.core.plan.preset import Preset
+from welotrope.core.plan.field_settings import Preset
 from welotrope.core.plan.setting import (
+    Placement,
     RingSetting,
+    Subject,
     angle_with_far_limit,
     farthest_subject,
     hyperfocal_angle,
+    indicator_words,
     marks_on_limits,
+    place_subjects,
     ring_setting,
+    subject_token,
 )
-from welotrope.core.plan.subjects import Placement, Subject, place_subjects, subject_token
 from welotrope.core.units.distance import MAX_DISTANCE_MM, Unit
-from welotrope.core.units.stops import format_stop
+from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.turn import TurnUnit, turn_text
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.components.ground.view import GroundView, ground_view

@@ -6,17 +6,18 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from welotrope.core.kit.aids.constants import Eye
+from welotrope.core.kit.aids.models import Eye
 from welotrope.core.kit.aids.registry import kind_names, kind_of
 from welotrope.core.testshot.aid_series import (
     AidReading,
     AidVerdictFound,
     MeasuredShot,
     aid_headline,
+    fault_sentence,
     likely_causes,
     read_aid,
+    told_by_series,
 )
-from welotrope.core.testshot.two_distances import fault_sentence, told_by_series
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.test_shots import ShotSeries, StoredShot

@@ -12,10 +12,9 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
-from welotrope.core.testshot.made_up import made_up_camera
-from welotrope.core.testshot.names import SheetPaper
-from welotrope.core.testshot.sheets import slope_sheet
-from welotrope.core.units.stops import format_stop, parse_stop
+from welotrope.core.testshot.made_up_series import made_up_camera
+from welotrope.core.testshot.sheets import SheetPaper, slope_sheet
+from welotrope.core.units.exposure import format_stop, parse_stop
 from welotrope.store import outside
 from welotrope.store.errors import NotFoundError
 from welotrope.store.queries import files, test_shots

@@ -5,10 +5,17 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from welotrope.core.testshot.series_offers import SeriesOffer, offer_of
 from welotrope.core.testshot.series_record import SeriesCurve
-from welotrope.core.testshot.series_words import PLANE, TURN, SeriesKind, series_headline, series_sentences
-from welotrope.core.units.stops import format_stop
+from welotrope.core.testshot.series_words import (
+    PLANE,
+    TURN,
+    SeriesKind,
+    SeriesOffer,
+    offer_of,
+    series_headline,
+    series_sentences,
+)
+from welotrope.core.units.exposure import format_stop
 from welotrope.store.queries.test_shots import StoredSeries
 from welotrope.web.rooms.shots.series.guides import GUIDES, SeriesGuide
 from welotrope.web.rooms.shots.series.watch import SeriesWatch

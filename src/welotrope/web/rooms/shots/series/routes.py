@@ -15,9 +15,8 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.testshot.made_up_series import made_up_series
-from welotrope.core.testshot.series_offers import shift_record, sighting_of, with_best_stops, with_sighting
-from welotrope.core.testshot.series_words import SeriesKind
-from welotrope.core.units.stops import parse_stop
+from welotrope.core.testshot.series_words import SeriesKind, shift_record, sighting_of, with_best_stops, with_sighting
+from welotrope.core.units.exposure import parse_stop
 from welotrope.interchange.testshot import MOST_PICTURES, read_place
 from welotrope.store import outside
 from welotrope.store.queries import kit, test_shots

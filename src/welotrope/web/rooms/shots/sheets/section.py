@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 from starlette.responses import Response
 
-from welotrope.core.testshot.names import SheetKind, SheetPaper
+from welotrope.core.testshot.sheets import SheetKind, SheetPaper
 from welotrope.web.request.context import CurrentContext
 
 router = APIRouter()

@@ -1,16 +1,18 @@
-"""The log as CSV (RFC 4180, UTF-8): one row a frame, units in the column names, ``inf`` for infinity."""
+"""The log as CSV (RFC 4180), one row a frame; and an outing as one JSON document with its pictures."""
 
 from __future__ import annotations
 
 import csv
 import io
+import json
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from typing import Any
 
 from welotrope.core.json_values import JsonObject
-from welotrope.core.review.frame import Frame
-from welotrope.core.units.shutter import format_shutter
+from welotrope.core.picture.picture import Picture
+from welotrope.core.review.frame import Frame, Outing
+from welotrope.core.units.exposure import format_shutter
 
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
 
@@ -86,3 +88,28 @@ def _line(cells: Iterable[str]) -> str:
     buffer = io.StringIO()
     csv.writer(buffer).writerow(cells)
     return buffer.getvalue()
+
+
+FORMAT, VERSION = "welotrope-outing", 1
+
+
+def outing_json(
+    outing: Outing, frames: Iterable[Frame], pictures: Mapping[int, list[Picture]], rolls: Mapping[int, str]
+) -> str:
+    """Return the document; ``pictures`` are by the key of their frame, ``rolls`` names by key."""
+    return json.dumps(
+        {
+            "format": FORMAT, "version": VERSION, "outing": outing.name, "day": outing.day.isoformat(),
+            "frames": [
+                {
+                    **frame_values(frame), "roll": rolls.get(frame.roll_id or 0),
+                    "pictures": [
+                        {"name": one.name, "sha256": one.sha256, "width_px": one.width_px, "height_px": one.height_px}
+                        for one in pictures.get(frame.id, [])
+                    ],
+                }
+                for frame in frames
+            ],
+        },
+        ensure_ascii=False, indent=1,
+    )  # fmt: skip

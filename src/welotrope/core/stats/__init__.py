@@ -1,1 +1,0 @@
-"""Statistics the rules lean on."""
