@@ -36,7 +36,7 @@ from welotrope.store.queries import kit, log
 from welotrope.store.queries.mounts import list_attachments
 from welotrope.store.session import Database
 from welotrope.web.app.application import create_app
-from welotrope.web.components.ring.table_json import table_json
+from welotrope.web.components.ring import table_json
 
 HOME = "http://127.0.0.1:8420"
 

@@ -17,8 +17,8 @@ from welotrope.demo.build import build_demo
 from welotrope.store.archive import write_archive
 from welotrope.store.queries import kit, log
 from welotrope.store.session import Database
-from welotrope.web.rooms.field.page import book as field
-from welotrope.web.rooms.field.pocket.section import pocket_file
+from welotrope.web.rooms.field import page as field
+from welotrope.web.rooms.field.pocket import pocket_file
 
 _TAP = """() => { const times = [];
   for (let tap = 0; tap < 30; tap += 1) {

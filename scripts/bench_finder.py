@@ -21,7 +21,7 @@ from welotrope.core.kit.setup import Setup
 from welotrope.core.practice.scene_list import RENDERED
 from welotrope.demo import skarnmere
 from welotrope.interchange.scene_files import rendering_called
-from welotrope.web.rooms.practice.round.frames import jpeg
+from welotrope.web.rooms.practice.round import jpeg
 
 Row = Callable[[str, float, str, float], None]
 AIDS = (

@@ -10,16 +10,14 @@ import sys
 from pathlib import Path
 
 MODULES = (
-    "optics.thin_lens", "optics.datum", "optics.depth", "optics.film_zone", "optics.blur", "optics.diffraction",
-    "optics.turning", "optics.wedge", "optics.dioptre", "optics.sharpness", "ring.helicoid",
-    "ring.window", "ring.adapter_error", "ring.calibration", "ring.depth_marks", "ring.true_infinity",
-    "ring.focus_shift", "ring.strip", "plan.zone", "plan.zones", "plan.framing", "plan.recompose", "plan.trap",
-    "plan.closeup", "plan.night", "exposure.light", "exposure.shutter_dial", "exposure.motion", "exposure.holding",
-    "exposure.film", "plan.setting", "kit.aids.models", "kit.aids.viewing_optics",
-    "aids.situation", "aids.handling", "kit.aids.constants",
-    "finder.blur", "finder.prisms", "finder.peaking", "hand.skill_estimate", "hand.grid", "hand.slips",
-    "hand.causes", "hand.evidence", "hand.diagnosis", "hand.deciding", "hand.progress", "practice.next_exercise",
-    "stats.proportions", "stats.means",
+    "optics.thin_lens", "optics.depth", "optics.blur", "optics.turning", "optics.wedge", "optics.sharpness",
+    "ring.helicoid", "ring.window", "ring.calibration", "ring.depth_marks", "ring.true_infinity", "ring.focus_shift",
+    "ring.strip", "plan.zone", "plan.zones", "plan.framing", "plan.sitter", "plan.trap", "plan.closeup",
+    "plan.night_plan", "exposure.light", "exposure.shutter_dial", "exposure.motion", "plan.setting",
+    "kit.aids.models", "kit.aids.viewing_optics", "aids.handling",
+    "finder.blur", "finder.prisms", "finder.peaking", "hand.skill_estimate", "hand.grid", "hand.skill_trial",
+    "hand.causes", "hand.evidence", "hand.diagnosis", "hand.deciding", "hand.progress", "practice.exercises",
+    "stats",
 )  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from urllib.parse import urlencode
 from bs4 import BeautifulSoup
 
 from welotrope.store.session import DATABASE_NAME, Database
-from welotrope.web.rooms.log.sidecars import writing
+from welotrope.web.rooms.log import sidecar_writing
 
 FORM = {"Content-Type": "application/x-www-form-urlencoded"}
 JSON = {"Content-Type": "application/json"}
@@ -57,12 +57,12 @@ def mixed_kills(make: Callable[[Path], object], folder: Path, pictures: Path, co
         found, missing = found + seen.drills, missing + max(drills + seen.drills - _count(folder, "drill"), 0)
         total, lost = total + found, lost + missing
     database = Database(folder)
-    writing.recover(database)
+    sidecar_writing.recover(database)
     with database.session(write=False) as uow:
         from welotrope.store.queries import sidecars
 
         batches = [batch.key for batch in sidecars.latest_batches(uow, limit=10_000)]
-    told = [writing.put_back(database, key) for key in batches]
+    told = [sidecar_writing.put_back(database, key) for key in batches]
     database.close()
     stay = [path.name for path in pictures.iterdir() if path.suffix in (".xmp", ".part")]
     changed = [path.name for path, data in before.items() if path.read_bytes() != data]

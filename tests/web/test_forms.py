@@ -6,7 +6,7 @@ import pytest
 
 from tests.web.pages import soup
 from welotrope.core.inputs import inputs_of
-from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.forms import RecordForm
 
 # Two set-ups decide what is asked on a page between them: on film and digital, with a screen and without.
 PAGES = {

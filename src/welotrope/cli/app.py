@@ -105,7 +105,7 @@ def _render_pictures(application: FastAPI, folder: Path) -> None:
 def backup(*, target: Annotated[Path | None, typer.Argument(help="File to write.")] = None, data: Data = None) -> None:
     """Write a consistent copy of the database, also while the application runs."""
     from welotrope.store.session import Database, backup_name
-    from welotrope.web.app.clock import local_now
+    from welotrope.web.app.server import local_now
 
     folder = _existing(data)
     with _database_errors():
@@ -128,7 +128,7 @@ def export_all(
     """Write everything there is, with its files, as one archive; also while the application runs."""
     from welotrope.store.archive import write_archive
     from welotrope.store.session import Database
-    from welotrope.web.app.clock import local_now
+    from welotrope.web.app.server import local_now
 
     with _database_errors():
         database = Database(_existing(data))
@@ -168,8 +168,8 @@ def pocket(
     """Write the field page of all set-ups as one file that needs no network; also while the application runs."""
     from welotrope.core.units.distance import Unit
     from welotrope.store.session import Database
-    from welotrope.web.app.clock import local_now
     from welotrope.web.app.pocket import pocket_html
+    from welotrope.web.app.server import local_now
     from welotrope.web.request.preferences import Appearance
 
     if look not in set(Appearance):
@@ -209,7 +209,7 @@ def restore(backup: Annotated[Path, typer.Argument(help="Backup to put in place.
     """Put a backup in place of the database, which is kept beside it; the application must not run."""
     from welotrope.store.backups import restore as put_back
     from welotrope.store.session import FolderLock
-    from welotrope.web.app.clock import local_now
+    from welotrope.web.app.server import local_now
 
     with _database_errors(), FolderLock(data_folder(data)):
         kept = put_back(backup, data_folder(data), local_now())
@@ -329,12 +329,12 @@ def _serve(
             open_sockets.enter_context(FolderLock(folder))
             # Slow to import: what is wrong with port, address or folder is said before.
             from welotrope.web.app.application import create_app
-            from welotrope.web.app.clock import local_now
+            from welotrope.web.app.server import local_now
 
             application = create_app(folder, now=now or local_now, lan=(address, port) if address else None)
         application.state.clock_is_made_up = now is not None
         if browser:
-            from welotrope.web.app.open_browser import open_browser
+            from welotrope.web.app.server import open_browser
 
             application.state.at_start.append(lambda: open_browser(f"http://127.0.0.1:{port}"))
         _announce(folder, port)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import asdict, dataclass, field
 from enum import StrEnum
 from typing import Any
 
@@ -13,7 +13,20 @@ from welotrope.core.json_values import JsonObject
 from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.units.distance import check_distance, parse_distance
 from welotrope.core.units.exposure import parse_stop
-from welotrope.interchange.calc_json import as_json
+
+
+def as_json(result: Any) -> JsonObject:
+    """Return a result's fields, with infinity as None also inside lists of records."""
+    return {key: _plain(value) for key, value in asdict(result).items()}
+
+
+def _plain(value: object) -> object:
+    if isinstance(value, list | tuple):
+        return [_plain(item) for item in value]
+    if isinstance(value, dict):
+        return {key: _plain(item) for key, item in value.items()}
+    return None if isinstance(value, float) and math.isinf(value) else value
+
 
 MAX_READINGS = 60
 

@@ -20,7 +20,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.json_values import JsonObject
 from welotrope.core.units.text import cleaned
 from welotrope.store import files
-from welotrope.store.broken import why_unreadable
+from welotrope.store.errors import why_unreadable
 from welotrope.store.models import (
     AdapterRow,
     AttachmentRow,

@@ -9,8 +9,7 @@ from pydantic import TypeAdapter
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.json_values import JsonObject
-from welotrope.store.broken import why_unreadable
-from welotrope.store.errors import BrokenRecordError, NotFoundError
+from welotrope.store.errors import BrokenRecordError, NotFoundError, why_unreadable
 from welotrope.store.models import Base
 from welotrope.store.unit_of_work import UnitOfWork
 

@@ -70,9 +70,9 @@ def test_an_unexpected_failure_shows_no_trace(demo_folder, monkeypatch, caplog):
     from fastapi.testclient import TestClient
 
     from welotrope.web.app.application import create_app
-    from welotrope.web.rooms.scale.ring import routes
+    from welotrope.web.rooms.scale import ring
 
-    monkeypatch.setattr(routes, "scale_page", lambda *args: 1 / 0)
+    monkeypatch.setattr(ring, "scale_page", lambda *args: 1 / 0)
     with TestClient(create_app(demo_folder), base_url=HOME, raise_server_exceptions=False) as client:
         answer = client.get("/scale")
     assert answer.status_code == 500

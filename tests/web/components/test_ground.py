@@ -5,7 +5,7 @@ import math
 from hypothesis import given
 from hypothesis import strategies as st
 
-from welotrope.web.components.ground.view import FIRST, INFINITY, RIGHT, STEP, GroundAxis
+from welotrope.web.components.ground import FIRST, INFINITY, RIGHT, STEP, GroundAxis
 
 AXES = st.builds(
     lambda start, decades: GroundAxis(start_mm=start, end_mm=start * 10**decades), st.floats(15, 5e3), st.floats(1, 5)

@@ -13,7 +13,7 @@ from sqlalchemy import func, select
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.sheet import SheetChange, SlotEntry, slot_card
 from welotrope.core.plan.field_settings import Preset
-from welotrope.store.broken import readable
+from welotrope.store.errors import readable
 from welotrope.store.models import LensRow, PresetRow, ReceivedRow, SheetLineRow, SheetTickRow, SlotRow
 from welotrope.store.queries.kit import StoredSetup, lens_of, list_setups
 from welotrope.store.queries.ring_records import preset_of

@@ -18,8 +18,7 @@ from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.sharpness import SharpnessStandard, Standard
 from welotrope.core.units.text import cleaned
-from welotrope.store.broken import Broken, broken_among, broken_rows, readable, why_unreadable
-from welotrope.store.errors import NotFoundError
+from welotrope.store.errors import Broken, NotFoundError, broken_among, broken_rows, readable, why_unreadable
 from welotrope.store.models import (
     AdapterRow,
     AttachmentRow,

@@ -9,7 +9,7 @@ from welotrope.core.kit.adapter import Adapter
 from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.mount import Link, Mount, YesNoUnknown
 from welotrope.core.units.text import cleaned
-from welotrope.store.broken import readable
+from welotrope.store.errors import readable
 from welotrope.store.models import AdapterRow, AttachmentRow, BodyRow, LensRow, MountRow, SetupRow
 from welotrope.store.rows import document, fetch, from_json, read_as
 from welotrope.store.unit_of_work import UnitOfWork

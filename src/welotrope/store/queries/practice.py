@@ -11,7 +11,7 @@ from welotrope.core.kit.aids.models import Eye
 from welotrope.core.practice.drills import DrillTrial
 from welotrope.core.practice.exercises import COUNTING
 from welotrope.core.practice.trial import Trial
-from welotrope.store.broken import readable, why_unreadable
+from welotrope.store.errors import readable, why_unreadable
 from welotrope.store.models import DrillRow, EyeConstantRow, KitChangeRow, TrialRow
 from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork

@@ -22,7 +22,7 @@ from welotrope.core.ring.true_infinity import InfinityRecord
 from welotrope.core.units.distance import format_metric
 from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.text import cleaned, format_date
-from welotrope.store.broken import readable, why_unreadable
+from welotrope.store.errors import readable, why_unreadable
 from welotrope.store.models import LensRow, MeasurementRow, PresetRow
 from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork

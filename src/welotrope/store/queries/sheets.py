@@ -6,7 +6,7 @@ from sqlalchemy import delete, select
 
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.sheet import SheetChange, check_slot
-from welotrope.store.broken import readable
+from welotrope.store.errors import readable
 from welotrope.store.models import BodyRow, LensRow, SetupRow, SheetLineRow, SheetTickRow, SlotRow
 from welotrope.store.queries.kit import body_of, lens_of
 from welotrope.store.rows import fetch, read_as

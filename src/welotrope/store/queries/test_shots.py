@@ -9,8 +9,7 @@ from sqlalchemy import Select, func, select
 
 from welotrope.core.testshot.aid_series import MeasuredShot
 from welotrope.core.testshot.series_record import SeriesRecord
-from welotrope.store.broken import readable
-from welotrope.store.errors import NotFoundError
+from welotrope.store.errors import NotFoundError, readable
 from welotrope.store.models import ShotRow
 from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork

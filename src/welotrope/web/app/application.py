@@ -34,8 +34,8 @@ from welotrope.store.sweeping import sweep_daily
 from welotrope.web.api import calc, docs, live, testshot
 from welotrope.web.app import browser_files
 from welotrope.web.app.browser_files import HeadAsGet
-from welotrope.web.app.clock import local_now
 from welotrope.web.app.security import Guard
+from welotrope.web.app.server import local_now
 from welotrope.web.request import errors
 from welotrope.web.request.context import NoSetupError
 from welotrope.web.request.device_pairing import DevicePairing
@@ -43,7 +43,7 @@ from welotrope.web.request.heavy import Turnstile
 from welotrope.web.request.jobs import JobRunner
 from welotrope.web.request.live_sweeps import LiveSweeps
 from welotrope.web.request.templating import STATIC, WEB
-from welotrope.web.rooms.log.sidecars.writing import recover as recover_sidecars
+from welotrope.web.rooms.log.sidecar_writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
 

@@ -7,8 +7,8 @@ import datetime as dt
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import find_selected_setup
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.rooms.field.page.book import field_book
-from welotrope.web.rooms.field.pocket.section import pocket_file
+from welotrope.web.rooms.field.page import field_book
+from welotrope.web.rooms.field.pocket import pocket_file
 
 
 def pocket_html(uow: UnitOfWork, now: dt.datetime, look: str, unit: Unit) -> str:

@@ -10,11 +10,20 @@ from starlette.exceptions import HTTPException
 from starlette.requests import Request
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from welotrope.web.request import guests
+from welotrope.web.request import device_pairing
 from welotrope.web.request.device_pairing import COOKIE, DevicePairing
 from welotrope.web.request.errors import error_response
-from welotrope.web.request.limits import HEADERS, SAFE_METHODS, STALL_S, camera_allowed, most_bytes
-from welotrope.web.request.origin import LOCAL_HOSTS, from_here, host_name, is_guest
+from welotrope.web.request.limits import (
+    HEADERS,
+    LOCAL_HOSTS,
+    SAFE_METHODS,
+    STALL_S,
+    camera_allowed,
+    from_here,
+    host_name,
+    is_guest,
+    most_bytes,
+)
 
 TOO_SLOW = "The rest of that did not come; nothing was stored. Send it again."
 # What a device needs before it is paired.
@@ -78,8 +87,8 @@ def _lan_refusal(request: Request, pairing: DevicePairing) -> tuple[int, str] | 
             401,
             f"This device is not paired. Make a code on the computer (Field, Devices) and open {pairing.url}/pair.",
         )
-    if not guests.may(request.method, path):
-        return 403, f"This is done at the computer itself: a paired device may not {guests.MAY_NOT}."
+    if not device_pairing.may(request.method, path):
+        return 403, f"This is done at the computer itself: a paired device may not {device_pairing.MAY_NOT}."
     return None
 
 

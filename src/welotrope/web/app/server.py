@@ -5,6 +5,7 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import ctypes
+import datetime as dt
 import errno
 import gc
 import ipaddress
@@ -12,11 +13,25 @@ import os
 import socket
 import sys
 import threading
+import webbrowser
 from typing import Any
 
 import uvicorn
 from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
+
+
+def local_now() -> dt.datetime:
+    """Return the wall clock of the place, without a zone, to the second: what a photographer writes down."""
+    return dt.datetime.now().replace(microsecond=0)
+
+
+def open_browser(url: str) -> None:
+    """Open an address in the browser, beside everything else; nothing happens where there is no screen."""
+    if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
+        return  # a browser of the terminal would take the terminal
+    threading.Thread(target=webbrowser.open, args=(url,), daemon=True).start()
+
 
 LOOPBACK = "127.0.0.1"
 HEADERS_S = 10.0

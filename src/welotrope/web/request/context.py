@@ -27,8 +27,7 @@ from welotrope.web.request.layout import layout_of, rendered
 from welotrope.web.request.limits import MAX_BODY_BYTES, SAFE_METHODS
 from welotrope.web.request.preferences import preferences_of
 from welotrope.web.request.room import Room
-from welotrope.web.request.selected_setup import SelectedSetup
-from welotrope.web.request.setup_selection import SetupSelection
+from welotrope.web.request.setup_selection import SelectedSetup, SetupSelection
 from welotrope.web.request.transactions import Transactions
 from welotrope.web.state.aim import Aim
 from welotrope.web.state.personal import Personal, SkillEstimates

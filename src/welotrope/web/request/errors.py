@@ -20,8 +20,7 @@ from welotrope.interchange.worker_pool import BusyError
 from welotrope.store.errors import BrokenRecordError, DatabaseOperationError, NotFoundError, is_busy, is_disk_full
 from welotrope.web.request.limits import HEADERS
 from welotrope.web.request.preferences import look_of
-from welotrope.web.request.templating import environment
-from welotrope.web.request.unbroken import with_units_unbroken
+from welotrope.web.request.templating import environment, with_units_unbroken
 
 _log = logging.getLogger("welotrope")
 _TITLES = {

@@ -16,11 +16,10 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries import kit
 from welotrope.web.request.flash import FlashMessage, flash_message
 from welotrope.web.request.limits import SAFE_METHODS, local_path
-from welotrope.web.request.measured import MeasuredLine, measured_lines
 from welotrope.web.request.preferences import Preferences
 from welotrope.web.request.room import Section
-from welotrope.web.request.templating import environment
-from welotrope.web.request.unbroken import with_units_unbroken
+from welotrope.web.request.shot_taking import MeasuredLine, measured_lines
+from welotrope.web.request.templating import environment, with_units_unbroken
 from welotrope.web.state.aim import Aim
 
 if TYPE_CHECKING:

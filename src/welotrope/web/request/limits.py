@@ -1,10 +1,13 @@
-"""What a request may bring: how much, which keys, and where it may send one on to."""
+"""What a request may bring, where it comes from, and where it may send one on to."""
 
 from __future__ import annotations
 
+import ipaddress
 from typing import Annotated
+from urllib.parse import urlsplit
 
 from fastapi import Query
+from starlette.requests import Request
 
 SAFE_METHODS = {"GET", "HEAD", "OPTIONS"}
 MAX_BODY_BYTES = 2 * 1024 * 1024
@@ -49,3 +52,30 @@ HEADERS = {
 def camera_allowed() -> str:
     """Return the permissions of a page that may ask for a camera, and for nothing else."""
     return ", ".join(f"{device}=({'self' if device == 'camera' else ''})" for device in _DEVICES)
+
+
+LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
+
+
+def from_here(request: Request) -> bool:
+    """Whether a request comes from this computer, whatever it says of its host."""
+    try:
+        return request.client is not None and ipaddress.ip_address(request.client.host).is_loopback
+    except ValueError:
+        return False
+
+
+def is_guest(request: Request) -> bool:
+    """Whether a request comes from a paired device, not from this computer."""
+    local = host_name(request.headers.get("host", "")) in LOCAL_HOSTS
+    return request.app.state.device_pairing is not None and not (local and from_here(request))
+
+
+def host_name(host: str) -> str | None:
+    """Return the host of a Host header without its port; None for one that is none."""
+    try:
+        split = urlsplit(f"//{host}")
+        _ = split.port
+    except ValueError:  # such as a bracket that is not closed
+        return None
+    return None if split.path or split.query or split.username is not None else split.hostname

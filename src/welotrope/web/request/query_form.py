@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from starlette.datastructures import FormData
 
 from welotrope.core.inputs import FormInput, Text, inputs_of, read_record
-from welotrope.web.forms.record_form import RecordForm
+from welotrope.web.forms import RecordForm
 from welotrope.web.request.context import RequestContext
 
 FormT = TypeVar("FormT", bound=RecordForm)

@@ -8,7 +8,7 @@ import pytest
 from tests.web.pages import soup, text_of
 from tests.web.rooms.field.entries import frame, mark
 from welotrope.store.queries import kit, log
-from welotrope.web.rooms.field.page.bundle import bundled
+from welotrope.web.rooms.field.page import bundled
 
 
 def log_text(*entries, **change):

@@ -6,7 +6,7 @@ import math
 import pytest
 
 from tests.web.pages import fields_of, headline, soup, text_of, undo_path
-from welotrope.web.forms.text_form import KEPT_TEXT
+from welotrope.web.forms import KEPT_TEXT
 
 LENS = {
     "name": "Haldis 85", "focal": "85 mm", "stops": "2 2,8; 4 5.6 8 11 16", "closest_focus": "3 ft", "throw": "141 mm",

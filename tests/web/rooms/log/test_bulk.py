@@ -6,7 +6,7 @@ import pytest
 
 from tests.web.pages import headline, text_of, undo_path
 from welotrope.store.session import DATABASE_NAME
-from welotrope.web.request.bulk import MANY
+from welotrope.web.request.transactions import MANY
 
 FRAMES = MANY + 400
 

@@ -14,10 +14,10 @@ from welotrope.core.review.outcomes import Outcome
 from welotrope.core.review.search import FrameSearch
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries.log import After
-from welotrope.web.rooms.log.frame.context import FrameLists
-from welotrope.web.rooms.log.outing.context import PAGE, FrameFilter, LogData, log_page, place_of
-from welotrope.web.rooms.log.report.section import ReportData, report_page
-from welotrope.web.rooms.log.review.context import ReviewData, review_page
+from welotrope.web.rooms.log.frame import FrameLists
+from welotrope.web.rooms.log.outing import PAGE, FrameFilter, LogData, log_page, place_of
+from welotrope.web.rooms.log.report import ReportData, report_page
+from welotrope.web.rooms.log.review import ReviewData, review_page
 
 NOON = dt.datetime(2026, 3, 14, 12)
 OUTING = Outing(4, "Launch day", NOON.date(), 60)

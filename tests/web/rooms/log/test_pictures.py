@@ -18,8 +18,8 @@ from welotrope.demo.build import START
 from welotrope.interchange import worker_pool
 from welotrope.store.queries import files, jobs, log, pictures
 from welotrope.store.queries.jobs import JobState
-from welotrope.web.request.dropped import taken_in
-from welotrope.web.rooms.log.pictures import importing
+from welotrope.web.request.folders import taken_in
+from welotrope.web.rooms.log import picture_importing
 
 FAST_S = 424
 
@@ -473,7 +473,7 @@ def test_a_full_disk_ends_it_and_keeps_what_was_read(client, card, monkeypatch):
             raise OSError(errno.ENOSPC, "No space left on device")
         return kept(*given)
 
-    monkeypatch.setattr(importing, "AT_ONCE", 3)
+    monkeypatch.setattr(picture_importing, "AT_ONCE", 3)
     monkeypatch.setattr(files, "keep_file", fills)
     job = brought_in(client, card)
     assert job.state is JobState.FAILED

@@ -17,8 +17,8 @@ from tests.web.pages import text_of
 from welotrope.store.queries import sidecars
 from welotrope.store.queries.sidecars import SidecarState
 from welotrope.store.session import Database
-from welotrope.web.rooms.log.sidecars import files as sidecar_files
-from welotrope.web.rooms.log.sidecars import writing
+from welotrope.web.rooms.log import sidecar_writing
+from welotrope.web.rooms.log import sidecar_writing as sidecar_files
 
 NOW = dt.datetime(2026, 3, 15, 10, 30)
 OTHERS = b'<?xpacket?><x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description rdf:about="" xmlns:xmp="http://ns.adobe.com/xap/1.0/" xmp:Rating="4"/></rdf:RDF></x:xmpmeta>'
@@ -70,7 +70,7 @@ def killed_in(folder, do, step):
 def all_put_back(database):
     with database.session(write=False) as uow:
         keys = [batch.key for batch in sidecars.latest_batches(uow, limit=1000)]
-    return [writing.put_back(database, key) for key in keys]
+    return [sidecar_writing.put_back(database, key) for key in keys]
 
 
 def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictured_folder):
@@ -80,10 +80,10 @@ def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictu
     rng, kills = random.Random(12), 0
     while kills < 20:
         kills += killed_in(
-            pictured_folder, lambda base: writing.write_sidecars(base, 1, lambda: NOW), rng.randrange(1, 60)
+            pictured_folder, lambda base: sidecar_writing.write_sidecars(base, 1, lambda: NOW), rng.randrange(1, 60)
         )
         database = Database(pictured_folder)
-        writing.recover(database)
+        sidecar_writing.recover(database)
         with database.session(write=False) as uow:
             assert sidecars.unfinished(uow) == []
             known = {
@@ -97,7 +97,7 @@ def test_twenty_kills_while_sidecars_are_written_and_put_back_lose_nothing(pictu
         database.close()
         kills += killed_in(pictured_folder, all_put_back, rng.randrange(1, 60))
         database = Database(pictured_folder)
-        writing.recover(database)
+        sidecar_writing.recover(database)
         assert all(not told.sentences for told in all_put_back(database))
         assert state_of(place) == before
         database.close()
@@ -134,15 +134,15 @@ def test_a_full_disk_is_said_and_what_was_written_is_known(pictured_client, pict
 def test_a_sidecar_changed_by_another_program_meanwhile_is_left_alone(pictured_folder, monkeypatch):
     place = prepared(pictured_folder)
     database = Database(pictured_folder)
-    real = writing._begin
+    real = sidecar_writing._begin
 
     def begin(base, batch, drafts, *more):
         if not any(path.read_bytes().endswith(b"<!-- just now -->") for path in place.glob("*.xmp")):
             drafts[0].path.write_bytes(OTHERS + b"<!-- just now -->")
         return real(base, batch, drafts, *more)
 
-    monkeypatch.setattr(writing, "_begin", begin)
-    told = writing.write_sidecars(database, 1, lambda: NOW)
+    monkeypatch.setattr(sidecar_writing, "_begin", begin)
+    told = sidecar_writing.write_sidecars(database, 1, lambda: NOW)
     assert any("another program has just changed it" in one for one in told.sentences)
     assert sum(path.read_bytes().endswith(b"<!-- just now -->") for path in place.glob("*.xmp")) == 1
     database.close()
@@ -156,10 +156,10 @@ def test_a_record_that_points_elsewhere_puts_nothing_back(pictured_folder, name)
     target.write_bytes(b"mine")
     database = Database(pictured_folder)
     with database.session() as uow:
-        id = sidecars.begin_writing(uow, "evil", 1, str(target), None, writing.hash_of(b"mine"), NOW)
+        id = sidecars.begin_writing(uow, "evil", 1, str(target), None, sidecar_writing.hash_of(b"mine"), NOW)
         sidecars.put_state(uow, id, SidecarState.WRITTEN)
         uow.commit()
-    told = writing.put_back(database, "evil")
+    told = sidecar_writing.put_back(database, "evil")
     allowed = name == "elsewhere/a.xmp"  # a sidecar within the folder that was named
     assert (told.count == 1) is allowed
     assert target.exists() is not allowed

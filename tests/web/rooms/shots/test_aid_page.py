@@ -13,7 +13,7 @@ from welotrope.core.testshot.aid_series import AidFault, MeasuredShot
 from welotrope.demo.measured_shots import add_test_shots
 from welotrope.store.queries import files, kit, test_shots
 from welotrope.web.request.shot_taking import shot_from
-from welotrope.web.rooms.log.why.context import NearAndFar, WhyPage
+from welotrope.web.rooms.log.why import NearAndFar, WhyPage
 
 LINE = ((0.11, 0.42), (0.93, 0.57))
 

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from welotrope.web.request.room import Room, Section
-from welotrope.web.rooms.everywhere.common import routes as common
-from welotrope.web.rooms.everywhere.devices import section as devices
-from welotrope.web.rooms.everywhere.jobs import section as jobs
+from welotrope.web.rooms.everywhere import common, devices, jobs
 
 ROOM = Room(
     key="",

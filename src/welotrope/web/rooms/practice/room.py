@@ -1,19 +1,39 @@
-"""The Practice room."""
+"""The Practice room: its sections, and the craft behind it."""
 
 from __future__ import annotations
 
 from welotrope.core.practice.drills import DRILLS, Drill
 from welotrope.core.practice.exercises import exercises_for
-from welotrope.web.request.room import Room, Section
-from welotrope.web.rooms.practice.craft import CRAFT
-from welotrope.web.rooms.practice.display import section as display
-from welotrope.web.rooms.practice.drill import routes as drill
-from welotrope.web.rooms.practice.drill.routes import drill_router
-from welotrope.web.rooms.practice.hand import routes as hand
-from welotrope.web.rooms.practice.reaction import section as reaction
-from welotrope.web.rooms.practice.record import section as record
-from welotrope.web.rooms.practice.round import routes as round
-from welotrope.web.rooms.practice.trial import section as trial
+from welotrope.web.request.room import Craft, Room, Section
+from welotrope.web.rooms.practice import display, drill, hand, reaction, record, round, trial
+from welotrope.web.rooms.practice.drill import drill_router
+
+CRAFT: tuple[Craft, ...] = (
+    Craft(
+        title="Tape on the ring",
+        why="How far the line is from the index shows your focusing error, and for which f-stops it is good enough.",
+        when="Before you use a lens wide open; a few minutes, defocusing in both directions.",
+        cost="Ten minutes. A line you set yourself shows scatter, not bias.",
+    ),
+    Craft(
+        title="Estimate, then measure",
+        why="Zones only work with good distance estimates.",
+        when="On any walk, mostly at distances where your zones begin.",
+        cost="None. Arm lengths and paces replace a tape measure.",
+    ),
+    Craft(
+        title="Five a day with one routine",
+        why="One routine at mixed distances becomes a habit; its hit rate shows how good it is.",
+        when="Daily, five minutes.",
+        cost="None.",
+    ),
+    Craft(
+        title="Practise with one aid",
+        why="Hand and eye improve; the record shows by how much, with an interval.",
+        when="A few minutes a day until your results are steady.",
+        cost="None; but practice on a screen does not replace the real ring.",
+    ),
+)
 
 
 def _drill(drill: Drill) -> Section:

@@ -1,17 +1,40 @@
-"""The Scale room."""
+"""The Scale room: its sections, and the craft behind it."""
 
 from __future__ import annotations
 
 from welotrope.core.kit.camera_kind import CameraKind, ScaleShown
-from welotrope.web.request.room import Room, Section
-from welotrope.web.rooms.scale import kept
-from welotrope.web.rooms.scale.craft import CRAFT
-from welotrope.web.rooms.scale.infinity import section as infinity
-from welotrope.web.rooms.scale.marks import section as marks
-from welotrope.web.rooms.scale.measure import routes as measure
-from welotrope.web.rooms.scale.printing import routes as printing
-from welotrope.web.rooms.scale.ring import routes as ring
-from welotrope.web.rooms.scale.shift import section as shift
+from welotrope.web.request.room import Craft, Room, Section
+from welotrope.web.rooms.scale import infinity, marks, measure, printing, ring, rows, shift
+
+CRAFT: tuple[Craft, ...] = (
+    Craft(
+        title="Hyperfocal: infinity on the far mark",
+        why=(
+            "The near mark then shows the near limit and the index the hyperfocal distance:"
+            " the most depth of field with a sharp horizon."
+        ),
+        when="Landscapes, crowds, streets, with a wide lens stopped down.",
+        cost="The horizon itself is only just sharp.",
+    ),
+    Craft(
+        title="Measure the throw",
+        why=("The focus throw shows how many degrees, or millimetres along the ring, the window covers."),
+        when="Once for each lens; the numbers are then measured and not assumed.",
+        cost="Half an hour with a paper collar and a tape measure.",
+    ),
+    Craft(
+        title="Infinity not at its mark",
+        why="Many adapters and lenses put infinity before or past its mark; then all distances are wrong.",
+        when="When stars are soft at the mark, or distant subjects are sharp before it.",
+        cost="A few checks on a distant subject; shimming is a job for a technician.",
+    ),
+    Craft(
+        title="Focus shift",
+        why="Some lenses change their focus distance when stopped down.",
+        when="When a frame focused wide open is soft only when stopped down.",
+        cost="A few trials for each f-stop; then all pages include it.",
+    ),
+)
 
 
 def _has_a_ring(camera: CameraKind) -> bool:
@@ -36,7 +59,7 @@ ROOM = Room(
         Section(router=infinity.router, path="/scale/infinity", tab="Infinity", jump="Infinity", suits=_has_a_ring),
         Section(router=shift.router, path="/scale/shift", tab="Focus shift", jump="Focus shift", suits=_has_a_ring),
         Section(router=printing.router, path="/scale/print", tab="Print", jump="Print a strip, a collar or a card"),
-        Section(router=kept.router),
+        Section(router=rows.router),
     ),
     keys=(
         ("← →", "turn the ring finely; with Shift coarsely"),

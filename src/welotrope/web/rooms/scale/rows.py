@@ -1,4 +1,4 @@
-"""Tables of readings as typed: one row a record, blank rows left out, every wrong one named."""
+"""Tables of readings as typed, every wrong one named; and what is kept of a ring besides, and forgotten."""
 
 from __future__ import annotations
 
@@ -7,9 +7,38 @@ from dataclasses import replace
 from itertools import zip_longest
 from typing import TypeVar
 
+from fastapi import APIRouter
+from starlette.responses import Response
+
 from welotrope.core.errors import WelotropeError
 from welotrope.core.inputs import Ask, FormInput, Input, Text, attributes_of, inputs_of, read_row
-from welotrope.web.forms.text_form import TextForm
+from welotrope.store.queries.ring_records import Record, RecordKind, forget_record, save_record
+from welotrope.web.forms import TextForm
+from welotrope.web.request.context import CurrentContext, RequestContext
+
+router = APIRouter()
+_PAGES = {"marks": RecordKind.MARKS, "infinity": RecordKind.INFINITY, "shift": RecordKind.SHIFT}
+_NAMES = {RecordKind.MARKS: "depth marks", RecordKind.INFINITY: "infinity", RecordKind.SHIFT: "focus shift"}
+
+
+@router.post("/scale/{page}/forget")
+def forget(context: CurrentContext, page: str) -> Response:
+    """Forget a record, undoably."""
+    stored, kind = context.selected_setup(), _PAGES.get(page)
+    if kind is None:
+        return context.go("/scale")
+    with context.undoable_transaction(f"Forgot the {_NAMES[kind]} of {stored.setup.lens.name}"):
+        forget_record(context.uow, kind, stored.lens_id, stored.id)
+    return context.back_to(f"/scale/{page}")
+
+
+def keep(context: RequestContext, kind: RecordKind, record: Record, page: str) -> Response:
+    """Keep a record of the ring in hand, undoably, and go back to its page."""
+    stored = context.selected_setup()
+    with context.undoable_transaction(f"Saved the {_NAMES[kind]} of {stored.setup.lens.name}"):
+        save_record(context.uow, kind, stored.lens_id, stored.id, record, context.now().date())
+    return context.back_to(f"/scale/{page}")
+
 
 RecordT = TypeVar("RecordT")
 Value = TypeVar("Value")

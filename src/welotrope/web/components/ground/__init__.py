@@ -1,1 +1,0 @@
-"""The ground strip: the scene from the side."""

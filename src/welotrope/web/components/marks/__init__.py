@@ -1,1 +1,0 @@
-"""Depth marks engraved and true, as a figure."""

@@ -1,1 +1,0 @@
-"""A setting of the ring in words."""

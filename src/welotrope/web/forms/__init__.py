@@ -1,1 +1,0 @@
-"""Forms: raw text in, values or errors by field out."""

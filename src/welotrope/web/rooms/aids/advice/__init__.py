@@ -1,1 +1,0 @@
-"""Which aid resolves the focus wanted."""

@@ -1,1 +1,0 @@
-"""The constants the aids are judged by."""

@@ -1,1 +1,0 @@
-"""Devices of the local network: pairing them, and letting them in no more."""

@@ -1,1 +1,0 @@
-"""Long work: how far it is, stopping it, what came of it."""

@@ -1,1 +1,0 @@
-"""Cards of an outing on paper."""

@@ -1,1 +1,0 @@
-"""The page itself, and the book of tables it comes with."""

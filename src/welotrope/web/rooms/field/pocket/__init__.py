@@ -1,1 +1,0 @@
-"""The same page as one file that needs no server, and its log on the way back."""

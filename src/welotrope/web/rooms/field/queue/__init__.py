@@ -1,1 +1,0 @@
-"""What the page sends back."""

@@ -1,1 +1,0 @@
-"""Backups, and everything in and out."""

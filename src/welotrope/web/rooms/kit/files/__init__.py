@@ -1,1 +1,0 @@
-"""Kit files out and in."""

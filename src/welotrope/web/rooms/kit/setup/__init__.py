@@ -1,1 +1,0 @@
-"""Set-ups: what goes together, and what counts as sharp."""

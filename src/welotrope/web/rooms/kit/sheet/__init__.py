@@ -1,1 +1,0 @@
-"""The set-up sheet in the field."""

@@ -1,1 +1,0 @@
-"""What is in hand, and everything owned."""

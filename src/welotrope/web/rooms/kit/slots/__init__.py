@@ -1,1 +1,0 @@
-"""The card of lens slots of a body."""

@@ -1,1 +1,0 @@
-"""The way in for an empty kit."""

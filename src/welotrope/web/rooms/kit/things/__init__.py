@@ -1,1 +1,0 @@
-"""Bodies, lenses, mounts and adapters: making, changing and deleting them."""

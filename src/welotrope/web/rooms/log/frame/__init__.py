@@ -1,1 +1,0 @@
-"""Frames: logging, changing and marking one."""

@@ -1,1 +1,0 @@
-"""Pictures that land in a watched folder."""

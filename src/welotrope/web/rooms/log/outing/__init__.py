@@ -1,1 +1,0 @@
-"""Outings with their frames, and the file of them."""

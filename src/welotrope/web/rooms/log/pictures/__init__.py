@@ -1,1 +1,0 @@
-"""Pictures: brought in, matched to frames, and served."""

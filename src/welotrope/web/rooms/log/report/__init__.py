@@ -1,1 +1,0 @@
-"""The report of an outing, and its files."""

@@ -1,1 +1,0 @@
-"""Looking at pictures: what they show, and where focus fell."""

@@ -1,1 +1,0 @@
-"""Handwritten notes, typed in line by line."""

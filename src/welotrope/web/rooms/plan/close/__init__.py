@@ -1,1 +1,0 @@
-"""Coming closer."""

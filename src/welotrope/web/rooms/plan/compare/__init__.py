@@ -1,1 +1,0 @@
-"""The same zone by other kit."""

@@ -1,1 +1,0 @@
-"""Whether the light affords it."""

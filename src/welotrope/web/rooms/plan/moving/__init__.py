@@ -1,1 +1,0 @@
-"""A subject that moves."""

@@ -1,1 +1,0 @@
-"""Settings kept as presets of the lens."""

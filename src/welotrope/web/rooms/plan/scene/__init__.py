@@ -1,1 +1,0 @@
-"""Planning for the subjects of a scene."""

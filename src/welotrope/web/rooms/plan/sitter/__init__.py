@@ -1,1 +1,0 @@
-"""Someone close."""

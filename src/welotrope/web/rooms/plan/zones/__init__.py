@@ -1,1 +1,0 @@
-"""Zones that leave no gap."""

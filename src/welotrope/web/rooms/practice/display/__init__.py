@@ -1,1 +1,0 @@
-"""Measuring the display that rounds are seen on."""

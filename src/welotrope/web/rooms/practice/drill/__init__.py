@@ -1,1 +1,0 @@
-"""Drills away from the screen, one trial at a time."""

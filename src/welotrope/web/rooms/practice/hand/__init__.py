@@ -1,1 +1,0 @@
-"""My accuracy: what it may promise, how it changes, and what is set aside."""

@@ -1,1 +1,0 @@
-"""Reaction: how long from seeing to pressing."""

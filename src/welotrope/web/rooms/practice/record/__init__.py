@@ -1,1 +1,0 @@
-"""The record of the hand, and a round to choose."""

@@ -1,1 +1,0 @@
-"""A round being played."""

@@ -1,1 +1,0 @@
-"""The result of a round."""

@@ -1,1 +1,0 @@
-"""Where infinity lies."""

@@ -1,1 +1,0 @@
-"""Readings of a ring and what they give."""

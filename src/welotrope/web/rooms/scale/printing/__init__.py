@@ -1,1 +1,0 @@
-"""Strips, collars, cards and tables to print."""

@@ -1,1 +1,0 @@
-"""The unrolled ring and the ground strip."""

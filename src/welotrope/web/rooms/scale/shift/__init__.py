@@ -1,1 +1,0 @@
-"""What a lens’s plane does as it stops down."""

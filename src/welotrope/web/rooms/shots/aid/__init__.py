@@ -1,1 +1,0 @@
-"""A series with one aid."""

@@ -1,1 +1,0 @@
-"""Series of the ring and of stops."""

@@ -1,1 +1,0 @@
-"""The sheets to print."""
