@@ -12,6 +12,15 @@ def where_it_ends(holds: Callable[[float], bool], low: float, high: float) -> fl
 
     It must hold from ``low`` up to one place and not beyond; without such a place between them an end is returned.
 
+    Parameters
+    ----------
+    holds
+        Tells of a value whether it still holds.
+    low
+        Least value looked at, in the unit of the argument.
+    high
+        Greatest value looked at, in the unit of the argument.
+
     Examples
     --------
     >>> round(where_it_ends(lambda value: value * value < 2, 0, 4), 6)

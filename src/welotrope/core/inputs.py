@@ -295,7 +295,13 @@ class Reader:
 
 
 def field_spec(asked: Input | CompositeField) -> dict[str, object]:
-    """Return the metadata of an attribute that is asked for; the JSON schema takes its description from it."""
+    """Return the metadata of an attribute that is asked for; the JSON schema takes its description from it.
+
+    Parameters
+    ----------
+    asked
+        What is asked for.
+    """
     if isinstance(asked, CompositeField):
         return {_ASKS: asked, **({"description": asked.description} if asked.description else {})}
     words = asked.label + (f" ({asked.unit})" if asked.unit else "") + (f". {asked.hint}" if asked.hint else "")
@@ -303,7 +309,13 @@ def field_spec(asked: Input | CompositeField) -> dict[str, object]:
 
 
 def subform(kind: type) -> dict[str, object]:
-    """Return the metadata of an attribute that is a record with inputs of its own."""
+    """Return the metadata of an attribute that is a record with inputs of its own.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    """
 
     def take(reader: Reader, typed: FormInput) -> object:
         values = take_all(kind, reader, typed)
@@ -326,12 +338,24 @@ def _asked(kind: type) -> tuple[tuple[str, Input | CompositeField], ...]:
 
 
 def attributes_of(kind: type) -> tuple[tuple[str, Input], ...]:
-    """Return the attributes of a record that one input fills, each with it."""
+    """Return the attributes of a record that one input fills, each with it.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    """
     return tuple((name, asked) for name, asked in _asked(kind) if isinstance(asked, Input))
 
 
 def inputs_of(kind: type) -> tuple[Input, ...]:
-    """Return every input of a record, in order, each name once."""
+    """Return every input of a record, in order, each name once.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    """
     return tuple({one.name: one for one in _every(kind)}.values())
 
 
@@ -341,7 +365,13 @@ def _every(kind: type) -> Iterator[Input]:
 
 
 def texts_of(value: object) -> dict[str, Text]:
-    """Return a record as the texts of its form."""
+    """Return a record as the texts of its form.
+
+    Parameters
+    ----------
+    value
+        The record.
+    """
     texts: dict[str, Text] = {}
     for name, asked in _asked(type(value)):
         held = getattr(value, name)
@@ -350,7 +380,15 @@ def texts_of(value: object) -> dict[str, Text]:
 
 
 def read_record(kind: type[RecordT], typed: FormInput) -> tuple[RecordT | None, dict[str, str]]:
-    """Return the record that a form describes, or None with an error sentence per input."""
+    """Return the record that a form describes, or None with an error sentence per input.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    typed
+        Texts of the form by name.
+    """
     reader = Reader()
     values = take_all(kind, reader, typed)
     if reader.errors:
@@ -362,31 +400,75 @@ def read_record(kind: type[RecordT], typed: FormInput) -> tuple[RecordT | None, 
 
 
 def read_row(kind: type[RecordT], typed: FormInput) -> RecordT:
-    """Return the record that a row of a table describes; raises WelotropeError for its first cell that is wrong."""
+    """Return the record that a row of a table describes; raises WelotropeError for its first cell that is wrong.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    typed
+        Texts of the form by name.
+    """
     return kind(**{name: one.value(typed) for name, one in attributes_of(kind)})
 
 
 def take_all(kind: type, reader: Reader, typed: FormInput) -> dict[str, Any]:
-    """Read every attribute that a record asks for, noting errors with the reader."""
+    """Read every attribute that a record asks for, noting errors with the reader.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    reader
+        Collects the errors of the form.
+    typed
+        Texts of the form by name.
+    """
     return {name: asked.take(reader, typed) for name, asked in _asked(kind)}
 
 
 def shown_at(kind: type, error: WelotropeError) -> str:
-    """Return the name of the input an error is shown at: by its key, else the first of the record."""
+    """Return the name of the input an error is shown at: by its key, else the first of the record.
+
+    Parameters
+    ----------
+    kind
+        Class of the record, whose attributes carry their inputs.
+    error
+        What was wrong with the record.
+    """
     inputs = inputs_of(kind)
     found = next((one for one in inputs if error.key in (one.field.key, one.name, *one.also)), inputs[0])
     return found.name
 
 
 def check_limits(record: object) -> None:
-    """Check every value of a record by its input; raises WelotropeError."""
+    """Check every value of a record by its input; raises WelotropeError.
+
+    Parameters
+    ----------
+    record
+        Record whose attributes carry their inputs.
+    """
     for name, asked in _asked(type(record)):
         if isinstance(asked, Input):
             asked.check(getattr(record, name))
 
 
 def name_input(field: Field, *, label: str = "Name", hint: str = "", columns: tuple[str, ...] = ()) -> Input:
-    """Return the input of a name."""
+    """Return the input of a name.
+
+    Parameters
+    ----------
+    field
+        What an error names, with its stable key.
+    label
+        What the input is called on the page.
+    hint
+        How to find the value.
+    columns
+        What the column may be called in a table that is read.
+    """
     return Input(
         name="name", field=field, label=label, hint=hint, columns=columns,
         read=lambda text, _typed: check_name(text, field), write=str,
@@ -396,7 +478,23 @@ def name_input(field: Field, *, label: str = "Name", hint: str = "", columns: tu
 def number_input(
     name: str, field: Field, label: str, *, unit: str = "", says: str = "", **more: Unpack[NumberOptions]
 ) -> Input:
-    """Return the input of a number that need not be known; ``says`` is its name where it cannot be read."""
+    """Return the input of a number that need not be known; ``says`` is its name where it cannot be read.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    field
+        What an error names, with its stable key.
+    label
+        What the input is called on the page.
+    unit
+        Unit that may stand behind the number.
+    says
+        What the number is called where it cannot be read.
+    **more
+        Further options of the input.
+    """
     more.setdefault("mode", "decimal")
     more.setdefault("optional", True)
     return Input(
@@ -406,7 +504,23 @@ def number_input(
 
 
 def whole_input(name: str, field: Field, label: str, low: int, high: int, **more: Unpack[ValueOptions]) -> Input:
-    """Return the input of a whole number within limits."""
+    """Return the input of a whole number within limits.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    field
+        What an error names, with its stable key.
+    label
+        What the input is called on the page.
+    low
+        Least value allowed.
+    high
+        Greatest value allowed.
+    **more
+        Further options of the input.
+    """
     more.setdefault("optional", True)
     return Input(
         name=name, field=field, label=label, mode="numeric", low=low, high=high,
@@ -418,7 +532,21 @@ def whole_input(name: str, field: Field, label: str, low: int, high: int, **more
 def choice_input(
     name: str, label: str, kind: type[StrEnum], otherwise: StrEnum, **more: Unpack[ChoiceOptions]
 ) -> Input:
-    """Return the input of one member of a list; what is none of it counts as ``otherwise``."""
+    """Return the input of one member of a list; what is none of it counts as ``otherwise``.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    label
+        What the input is called on the page.
+    kind
+        Class of the list's members.
+    otherwise
+        Member that anything else counts as.
+    **more
+        Further options of the input.
+    """
     more.setdefault("ask", Ask.CHOICE)
     more.setdefault("options", tuple((member.value, member.value) for member in kind))
     return Input(
@@ -429,7 +557,17 @@ def choice_input(
 
 
 def tick_input(name: str, label: str, *, group: StrEnum = Group.MAIN) -> Input:
-    """Return the input of a yes or nothing."""
+    """Return the input of a yes or nothing.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    label
+        What the input is called on the page.
+    group
+        Part of the form that the input belongs to.
+    """
     return Input(
         name=name, field=Field(name, label.lower()), label=label, ask=Ask.TICK, optional=True, empty=False,
         read=lambda text, _typed: bool(text), write=lambda value: "yes" if value else "", group=group,

@@ -102,7 +102,15 @@ class RuleFinding:
 
 
 def answer(rule: Rule[CaseT], case: CaseT) -> RuleFinding | NoFinding:
-    """Ask one rule."""
+    """Ask one rule.
+
+    Parameters
+    ----------
+    rule
+        The rule.
+    case
+        What the rules are asked about.
+    """
     said = rule.says(case)
     if said is None:
         return NoFinding.NOT_ASKED
@@ -115,23 +123,51 @@ def answer(rule: Rule[CaseT], case: CaseT) -> RuleFinding | NoFinding:
 
 
 def findings(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[RuleFinding]:
-    """Return what the rules find, in the table's order."""
+    """Return what the rules find, in the table's order.
+
+    Parameters
+    ----------
+    rules
+        A table of rules.
+    case
+        What the rules are asked about.
+    """
     return [found for rule in rules if isinstance(found := answer(rule, case), RuleFinding)]
 
 
 def worst_first(found: Iterable[RuleFinding]) -> list[RuleFinding]:
-    """Return findings by severity, those alike in the order given."""
+    """Return findings by severity, those alike in the order given.
+
+    Parameters
+    ----------
+    found
+        Findings in the order of their table.
+    """
     order = list(Severity)
     return sorted(found, key=lambda finding: order.index(finding.severity))
 
 
 def checked(rules: Iterable[Rule[CaseT]], case: CaseT) -> list[str]:
-    """Return the topics that are known, were looked at and are well; only of these may “checked” be said."""
+    """Return the topics that are known, were looked at and are well; only of these may “checked” be said.
+
+    Parameters
+    ----------
+    rules
+        A table of rules.
+    case
+        What the rules are asked about.
+    """
     return list(dict.fromkeys(rule.topic for rule in rules if answer(rule, case) is NoFinding.CHECKED))
 
 
 def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT], Answer]:
-    """Return an answer from a function that gives what to do and why as two texts, or nothing."""
+    """Return an answer from a function that gives what to do and why as two texts, or nothing.
+
+    Parameters
+    ----------
+    says
+        Gives what to do and why, or None for nothing to say.
+    """
 
     def answer_of(case: CaseT) -> Answer:
         words = says(case)
@@ -142,6 +178,11 @@ def worded(says: Callable[[CaseT], tuple[str, str] | None]) -> Callable[[CaseT],
 
 def table_of(rules: Iterable[Rule[CaseT]]) -> dict[str, Rule[CaseT]]:
     """Return rules by id, in order.
+
+    Parameters
+    ----------
+    rules
+        A table of rules.
 
     Raises
     ------

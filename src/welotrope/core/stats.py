@@ -22,6 +22,13 @@ PRIOR_READINGS = 3
 def t_quantile(share: float, dof: float) -> float:
     """Return the quantile of Student's t with ``dof`` degrees of freedom; of the normal when infinite.
 
+    Parameters
+    ----------
+    share
+        Share of the distribution below, 0 to 1.
+    dof
+        Degrees of freedom; may be infinite.
+
     Examples
     --------
     >>> round(t_quantile(0.975, 9), 3)
@@ -37,6 +44,13 @@ def mean_interval(values: Sequence[float], told: float) -> tuple[float, float]:
 
     ``told`` is the error of a reading as it is known beforehand, in the unit of the values; 0 for none, when two at
     least are needed.
+
+    Parameters
+    ----------
+    values
+        Numbers in one unit.
+    told
+        Error of one reading known beforehand, in the unit of the values; 0 for none.
     """
     mean = sum(values) / len(values)
     squares = sum((value - mean) ** 2 for value in values)
@@ -104,6 +118,15 @@ def wilson(successes: int, trials: int, *, confidence: float = 0.95) -> Proporti
 
     Source: Wilson, *J. Am. Stat. Assoc.* 22 (1927) 209.
 
+    Parameters
+    ----------
+    successes
+        How many of the trials hit.
+    trials
+        How many trials there were.
+    confidence
+        Share of the weight that the interval holds, 0 to 1.
+
     Examples
     --------
     >>> found = wilson(8, 10)
@@ -129,6 +152,15 @@ def chance_within(half_width: float, sigma: float, *, bias: float = 0.0) -> floa
     All in one unit.
 
     ``Φ((w/2−bias)/σ) − Φ((−w/2−bias)/σ)``; with ``sigma`` 0 it is 1 or 0.
+
+    Parameters
+    ----------
+    half_width
+        Half the width of what counts as a hit.
+    sigma
+        Standard deviation of the error.
+    bias
+        Mean of the error.
 
     Examples
     --------

@@ -89,7 +89,17 @@ class AidVerdict:
 def judge_aids(
     situation: Situation, *, eye: Eye = AVERAGE_EYE, hands: Mapping[str, SkillEstimate] | None = None
 ) -> list[AidVerdict]:
-    """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last."""
+    """Judge every aid of the set-up's body, and its scale, in a situation; best first, unusable ones last.
+
+    Parameters
+    ----------
+    situation
+        A set-up at a setting, and what there is to focus on.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    hands
+        What is known of the photographer's hand, by tag of the aid; None for an average one.
+    """
     setup = situation.setup
     image = setup.body.image
     sensor = Sensor(image.pitch_mm, image.width_px) if image.pitch_mm and image.width_px else None
@@ -159,7 +169,13 @@ def judge(
 
 
 def best_first(verdicts: Sequence[AidVerdict]) -> list[AidVerdict]:
-    """Return verdicts by chance of a hit, then by error; unusable ones last."""
+    """Return verdicts by chance of a hit, then by error; unusable ones last.
+
+    Parameters
+    ----------
+    verdicts
+        Judged aids.
+    """
     return sorted(verdicts, key=lambda verdict: (not verdict.usable, -round(verdict.hit_chance, 6), verdict.error_deg))
 
 

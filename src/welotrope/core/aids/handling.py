@@ -68,6 +68,15 @@ def focus_then_zoom(setup: Setup, stop: float, subject_mm: float) -> FocusThenZo
     """Return what it gives for a subject, mm from the film plane; the set-up zooms and is not at its long end.
 
     Errors as ``FocusRing.check_near``.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    subject_mm
+        Distance of the subject in mm from the film plane; infinity allowed.
     """
     long = setup.zoomed(None)
     angle = float(long.ring().angle_at_distance(long.ring().check_near(subject_mm)))
@@ -94,7 +103,15 @@ class HandlingCase:
 
 
 def handling(situation: Situation, *, eye: Eye = AVERAGE_EYE) -> list[RuleFinding]:
-    """Return what the handling rules say of a situation, in the table's order."""
+    """Return what the handling rules say of a situation, in the table's order.
+
+    Parameters
+    ----------
+    situation
+        A set-up at a setting, and what there is to focus on.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     return findings(HANDLING_RULES, HandlingCase(situation, eye))
 
 

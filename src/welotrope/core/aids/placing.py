@@ -43,6 +43,19 @@ def placed_on(
 ) -> Placed | None:
     """Return how the plane is put on a mark at a distance, mm from the film plane; None where no aid shows it.
 
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    distance_mm
+        Distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    hands
+        What is known of the photographer's hand, by tag of the aid; None for an average one.
+
     Raises
     ------
     TooCloseError, OutOfRangeError

@@ -45,7 +45,13 @@ BRIGHTEST_FIRST: tuple[LightCondition, ...] = tuple(sorted(CONDITIONS, key=lambd
 
 
 def check_ev(ev: float) -> float:
-    """Return an exposure value at ISO 100 when it lies in −10 to 20, else raise OutOfRangeError."""
+    """Return an exposure value at ISO 100 when it lies in −10 to 20, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    ev
+        Exposure value at ISO 100, −10 to 20.
+    """
     if not LEAST_EV <= ev <= MOST_EV:
         raise OutOfRangeError(
             "exposure value", f"EV {ev:g}", "no scene is that bright or dark",
@@ -55,7 +61,13 @@ def check_ev(ev: float) -> float:
 
 
 def check_iso(iso: float) -> float:
-    """Return a sensitivity when it lies in ISO 1 to 1 000 000, else raise OutOfRangeError."""
+    """Return a sensitivity when it lies in ISO 1 to 1 000 000, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
+    """
     if not LEAST_ISO <= iso <= MOST_ISO:
         raise OutOfRangeError("ISO", f"{iso:g}", "no film or sensor is that fast or slow", "Write 1 to 1000000")
     return iso
@@ -98,6 +110,15 @@ def shutter_for(ev: float, stop: float, iso: float, *, filter_stops: float = 0.0
 def ev_of_reading(shutter_s: float, stop: float, iso: float) -> float:
     """Return the exposure value at ISO 100 of what a meter reads: shutter time in s, f-number, ISO.
 
+    Parameters
+    ----------
+    shutter_s
+        Shutter time in s.
+    stop
+        F-number, 0.5 to 128.
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
+
     Examples
     --------
     >>> round(ev_of_reading(1 / 256, 8, 400), 6)
@@ -110,6 +131,13 @@ def agreed_light(named: LightCondition, reading_ev: float) -> float:
     """Return the exposure value of a reading where it agrees with a light by name.
 
     Both at ISO 100; they agree within what such light varies by and a stop and a half.
+
+    Parameters
+    ----------
+    named
+        The light by name.
+    reading_ev
+        Exposure value at ISO 100 that was read.
 
     Raises
     ------
@@ -134,7 +162,13 @@ LEAST_EXPONENT, MOST_EXPONENT = 1.0, 2.0
 
 
 def check_exponent(exponent: float) -> float:
-    """Return a reciprocity exponent when it lies in 1 to 2, else raise OutOfRangeError."""
+    """Return a reciprocity exponent when it lies in 1 to 2, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    exponent
+        Reciprocity exponent of the film, 1 to 2, a pure number.
+    """
     if not LEAST_EXPONENT <= exponent <= MOST_EXPONENT:
         raise OutOfRangeError(
             "reciprocity exponent", f"{exponent:g}", "no film sheet gives that",
@@ -146,6 +180,13 @@ def check_exponent(exponent: float) -> float:
 def long_exposure(metered_s: float, exponent: float) -> float:
     """Return the time film needs, s: ``t^p`` beyond one second, with ``p`` from the film's data sheet.
 
+    Parameters
+    ----------
+    metered_s
+        Metered time in s.
+    exponent
+        Reciprocity exponent of the film, 1 to 2, a pure number.
+
     Examples
     --------
     >>> round(long_exposure(10, 1.3), 2), long_exposure(0.5, 1.3)
@@ -156,6 +197,13 @@ def long_exposure(metered_s: float, exponent: float) -> float:
 
 def metered_for(exposed_s: float, exponent: float) -> float:
     """Return the metered time, s, that makes film need ``exposed_s``: the way back of :func:`long_exposure`.
+
+    Parameters
+    ----------
+    exposed_s
+        Time in s that the film is exposed.
+    exponent
+        Reciprocity exponent of the film, 1 to 2, a pure number.
 
     Examples
     --------
@@ -214,6 +262,15 @@ class LightRow:
 
 def light_table(stops: Sequence[float], iso: float, dial: ShutterDial) -> tuple[LightRow, ...]:
     """Return the table for marked stops, an ISO and a shutter, the brightest light first; errors as ``shutter_for``.
+
+    Parameters
+    ----------
+    stops
+        Marked f-numbers.
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
+    dial
+        Shutter times of the body, in s.
 
     Examples
     --------

@@ -32,7 +32,13 @@ MOVER_BY_ID = {mover.id: mover for mover in MOVERS}
 
 
 def check_speed(speed: float) -> float:
-    """Return a speed when it lies in 0 to 400 m/s, else raise OutOfRangeError."""
+    """Return a speed when it lies in 0 to 400 m/s, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    speed
+        Speed in m/s, 0 to 400.
+    """
     if not 0 <= speed <= MOST_SPEED:
         raise OutOfRangeError(
             "speed", f"{speed:g} m/s", "nothing in front of a lens goes so fast", f"Write 0 to {MOST_SPEED:g} m/s"
@@ -41,7 +47,13 @@ def check_speed(speed: float) -> float:
 
 
 def check_path(angle_deg: float) -> float:
-    """Return the angle of a path to the lens's axis when it lies in 0 to 90°, else raise OutOfRangeError."""
+    """Return the angle of a path to the lens's axis when it lies in 0 to 90°, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    angle_deg
+        Angle between path and axis of the lens, 0 to 90°.
+    """
     if not 0 <= angle_deg <= 90:
         raise OutOfRangeError(
             "angle", f"{angle_deg:g}°", "a path runs at 0 to 90° to the axis",
@@ -82,6 +94,13 @@ def image_speed(
 
 def slowest_shutter(image_mm_per_s: float, blur_mm: float) -> float:
     """Return the longest time, s, in which the image moves by no more than ``blur_mm``; infinite when it stands.
+
+    Parameters
+    ----------
+    image_mm_per_s
+        Speed of the image on the film in mm/s.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Examples
     --------

@@ -23,6 +23,11 @@ _SAME = 1.05
 def marked_shutter(seconds: float) -> float | None:
     """Return the engraved shutter time, s, that lies nearest in exposure; None half a step beyond the dial.
 
+    Parameters
+    ----------
+    seconds
+        Time in s.
+
     Examples
     --------
     >>> 1 / marked_shutter(1 / 256), marked_shutter(0.9), marked_shutter(1 / 32768)
@@ -37,6 +42,11 @@ def shorter_marked(seconds: float) -> float:
     """Return the longest engraved shutter time, s, that is no longer than this one.
 
     It is the time itself where no dial is as fast, and where any time would do.
+
+    Parameters
+    ----------
+    seconds
+        Time in s.
 
     Examples
     --------
@@ -117,6 +127,11 @@ _TENTHS = (1.0, 1.25, 1.6, 2.0, 2.5, 3.2, 4.0, 5.0, 6.4, 8.0)
 
 def marked_iso(iso: float) -> float:
     """Return the ISO of the usual third-stop series, 100 125 160 200 …, that lies nearest to ``iso``.
+
+    Parameters
+    ----------
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
 
     Examples
     --------

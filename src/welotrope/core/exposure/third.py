@@ -76,6 +76,13 @@ class ThirdValue:
 def third_value(ev: float, fixed: FixedTwo) -> float:
     """Return the third of stop, shutter time (s) and ISO that exposes a scene of ``ev`` at ISO 100.
 
+    Parameters
+    ----------
+    ev
+        Exposure value at ISO 100, −10 to 20.
+    fixed
+        The two that are fixed of f-number, shutter time (s) and ISO.
+
     Raises
     ------
     OutOfRangeError
@@ -95,7 +102,19 @@ def third_value(ev: float, fixed: FixedTwo) -> float:
 
 
 def third_in(name: str, ev: float, fixed: FixedTwo, bounds: Bounds) -> ThirdValue:
-    """Return the third in one light as it is marked, and whether lens, shutter and ISO allow it."""
+    """Return the third in one light as it is marked, and whether lens, shutter and ISO allow it.
+
+    Parameters
+    ----------
+    name
+        Name of the light.
+    ev
+        Exposure value at ISO 100, −10 to 20.
+    fixed
+        The two that are fixed of f-number, shutter time (s) and ISO.
+    bounds
+        What lens, shutter and sensitivity allow.
+    """
     exact = third_value(ev, fixed)
     found = ThirdValue(name=name, ev=ev, exact=exact, text="")
     if fixed.solved is Solved.SHUTTER:
@@ -104,7 +123,15 @@ def third_in(name: str, ev: float, fixed: FixedTwo, bounds: Bounds) -> ThirdValu
 
 
 def third_rows(fixed: FixedTwo, bounds: Bounds) -> tuple[ThirdValue, ...]:
-    """Return the third in every light by name, the brightest first."""
+    """Return the third in every light by name, the brightest first.
+
+    Parameters
+    ----------
+    fixed
+        The two that are fixed of f-number, shutter time (s) and ISO.
+    bounds
+        What lens, shutter and sensitivity allow.
+    """
     return tuple(third_in(one.name, one.ev, fixed, bounds) for one in BRIGHTEST_FIRST)
 
 

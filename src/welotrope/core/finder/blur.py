@@ -63,7 +63,13 @@ def _spread(picture: Picture, diameter_px: float, edge: int) -> Picture:
 
 @functools.lru_cache(maxsize=512)
 def disc(diameter_px: float) -> FloatPicture:
-    """Return the kernel of a disc, its edge pixels weighted by the area they cover; sums to 1."""
+    """Return the kernel of a disc, its edge pixels weighted by the area they cover; sums to 1.
+
+    Parameters
+    ----------
+    diameter_px
+        Diameter in pixels.
+    """
     reach = math.ceil(diameter_px / 2 + 0.5 - 1e-9)
     size = 2 * reach + 1
     fine = (np.arange(size * _FINE) + 0.5) / _FINE - size / 2
@@ -98,6 +104,13 @@ def aperture_outline(blades: int, *, turn: float = 0.3) -> list[tuple[float, flo
     """Return the corners of an aperture of ``blades`` with the area of a disc; round without blades.
 
     ``turn`` in radians; places as a fraction of that disc's diameter, from its middle.
+
+    Parameters
+    ----------
+    blades
+        How many blades the aperture has; 0 for a round one.
+    turn
+        Turn of the aperture in radians.
     """
     if blades < 3:
         angles = np.linspace(0, 2 * np.pi, 33)[:-1]
@@ -112,6 +125,15 @@ def cut_outline(outline: list[tuple[float, float]], right: float, down: float) -
 
     The rim is a circle as wide as the aperture that stands off by ``right`` and ``down``, as fractions of the diameter
     of the aperture; places are as :func:`aperture_outline` gives them.
+
+    Parameters
+    ----------
+    outline
+        Corners of the aperture, as fractions of its diameter.
+    right
+        Offset of the rim to the right, as a fraction of the aperture's diameter.
+    down
+        Offset of the rim downwards, as a fraction of the aperture's diameter.
     """
     found = []
     for x, y in outline:

@@ -108,6 +108,19 @@ def shown_defocus(
 
     ``look`` gives aid, magnification and peaking level; ``viewing`` the screen, where it was measured: on one whose
     pixels look smaller than the eye tells apart, the eye decides and not the pixel.
+
+    Parameters
+    ----------
+    finder
+        The finder of a round.
+    look
+        Aid, magnification and peaking level looked with.
+    extension_mm
+        Extension in mm from the infinity position.
+    viewing
+        How large the display's pixels look; None where it was not measured.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
     """
     instrument, stage = finder.instrument, finder.stage
     f = stage.focal_mm

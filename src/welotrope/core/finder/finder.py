@@ -276,7 +276,15 @@ def _mask_outside(picture: Picture, view: View) -> None:
 
 
 def screen_gain(brightness: float, stop: float) -> float:
-    """How bright a screen looks, 0.15 to 1, for a scene's brightness (1 in daylight) and the stop looked through."""
+    """How bright a screen looks, 0.15 to 1, for a scene's brightness (1 in daylight) and the stop looked through.
+
+    Parameters
+    ----------
+    brightness
+        Brightness of the scene, 1 in daylight.
+    stop
+        F-number that the screen is looked through.
+    """
     return float(max(0.15, math.sqrt(min(1.0, brightness * 40 / stop**2))))
 
 
@@ -301,7 +309,17 @@ PHOTO_PX = (720, 480)
 
 
 def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: bool = False) -> Picture:
-    """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720."""
+    """Return the picture a trial took: at full size round the subject, or the whole frame; BGR, 480 × 720.
+
+    Parameters
+    ----------
+    trial
+        The round as it was kept.
+    renderings
+        Scenes rendered beforehand, by name.
+    whole
+        Whether the whole frame is wanted, else the subject at full size.
+    """
     photo = trial.photo
     reach = FocusRange(photo.focal_mm, photo.nearest_mm, math.inf if photo.farthest_mm >= 1e12 else photo.farthest_mm)
     scene = make_scene(trial.scene, trial.seed, reach, renderings)

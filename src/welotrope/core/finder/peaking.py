@@ -43,5 +43,15 @@ def lit(picture: Picture, threshold_per_px: float, display_per_px: float) -> NDA
 
 
 def mark(picture: Picture, where: NDArray[np.bool_], colour: str) -> None:
-    """Colour the lit edges of a picture."""
+    """Colour the lit edges of a picture.
+
+    Parameters
+    ----------
+    picture
+        Picture on the display, BGR, 8 bit, shape (height, width, 3); changed in place.
+    where
+        Which pixels are lit, shape (height, width).
+    colour
+        Colour of the lit edges, by name.
+    """
     picture[where] = COLOURS.get(colour, COLOURS["white"])

@@ -34,6 +34,23 @@ def split_image(
     """Draw a split image into the middle of a frame; its split runs ``along_deg`` degrees from level.
 
     ``dark`` is how dark one half has gone, 0 to 1.
+
+    Parameters
+    ----------
+    stage
+        The scene before the lens.
+    frame
+        Picture of the finder, BGR, 8 bit, shape (height, width, 3); changed in place.
+    view
+        Which part of the frame is looked at, and how large.
+    focus
+        Where the lens is focused, and its stop.
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    dark
+        How dark one half has gone, 0 to 1.
+    along_deg
+        Direction of the split in degrees from level.
     """
     radius = _pixels(SPLIT_RADIUS, view)
     patch = _patch(view, radius)
@@ -61,7 +78,27 @@ def microprism(
     inner: float = 0.0,
     outer: float = MICROPRISM_RADIUS,
 ) -> None:
-    """Draw a field of small four-sided prisms into the middle of a frame, between two radii in picture units."""
+    """Draw a field of small four-sided prisms into the middle of a frame, between two radii in picture units.
+
+    Parameters
+    ----------
+    stage
+        The scene before the lens.
+    frame
+        Picture of the finder, BGR, 8 bit, shape (height, width, 3); changed in place.
+    view
+        Which part of the frame is looked at, and how large.
+    focus
+        Where the lens is focused, and its stop.
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    dark
+        How dark one half has gone, 0 to 1.
+    inner
+        Radius in picture units at which the field begins.
+    outer
+        Radius in picture units at which the field ends.
+    """
     inner_px, outer_px, facet_px = (_pixels(size, view) for size in (inner, outer, FACET))
     facet_px = max(facet_px, 4)
     patch = _patch(view, outer_px)
@@ -73,7 +110,19 @@ def microprism(
 
 
 def wedge_shift(stage: Stage, focus: Focus, deviation_deg: float, way: tuple[float, float]) -> Shift:
-    """Return what a wedge that bends light along ``way`` (right, down) does to each layer, mm on the screen."""
+    """Return what a wedge that bends light along ``way`` (right, down) does to each layer, mm on the screen.
+
+    Parameters
+    ----------
+    stage
+        The scene before the lens.
+    focus
+        Where the lens is focused, and its stop.
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    way
+        Direction that light is bent in: right and down.
+    """
     bend = math.tan(math.radians(deviation_deg))
 
     def shift(index: int) -> tuple[float, float]:
@@ -91,6 +140,25 @@ def rangefinder_patch(
 
     A layer at ``s`` is displaced by ``base·(1/s − 1/s_ring) − off`` radians: nothing when the ring stands on it.
     Along the camera, which is level in the scene, or plumb when the camera is held ``upright``.
+
+    Parameters
+    ----------
+    stage
+        The scene before the lens.
+    frame
+        Picture of the finder, BGR, 8 bit, shape (height, width, 3); changed in place.
+    view
+        Which part of the frame is looked at, and how large.
+    focus
+        Where the lens is focused, and its stop.
+    ring_mm
+        Object distance in mm that the ring stands at.
+    base_mm
+        Base of the rangefinder in mm.
+    off_rad
+        Error of the rangefinder in radians.
+    upright
+        Whether the camera is held upright.
     """
     width, height = (2 * _pixels(size / 2, view) for size in (PATCH_SIZE[::-1] if upright else PATCH_SIZE))
     patch = replace(view, width_px=width, height_px=height)

@@ -150,12 +150,30 @@ class Slices:
 
 @lru_cache(maxsize=2)
 def slices_of(rendering: Rendering) -> Slices:
-    """Return a rendering cut into layers."""
+    """Return a rendering cut into layers.
+
+    Parameters
+    ----------
+    rendering
+        Colours and nearness of a rendered scene.
+    """
     return Slices(rendering)
 
 
 def laid_out(name: str, renderings: Renderings, rng: np.random.Generator, reach: FocusRange) -> Scene:
-    """Return a rendered scene before a lens: its target within the lens's reach, the rest as far off as it belongs."""
+    """Return a rendered scene before a lens: its target within the lens's reach, the rest as far off as it belongs.
+
+    Parameters
+    ----------
+    name
+        Name of the scene.
+    renderings
+        Scenes rendered beforehand, by name.
+    rng
+        Source of chance.
+    reach
+        Distances in mm that the lens can be focused on.
+    """
     rendering = renderings(name)
     slices = slices_of(rendering)
     at = reach.within(reach.focal_mm * rng.uniform(*rendering.focal_lengths))

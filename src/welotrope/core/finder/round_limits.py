@@ -15,12 +15,33 @@ _AT_THE_STOP_DEG = 0.1
 
 
 def half_window(ring: FocusRing, angle_deg: float, stop: float, blur_mm: float) -> float:
-    """Half the sharp window on the ring at an angle, degrees."""
+    """Half the sharp window on the ring at an angle, degrees.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    """
     return float(sharp_window(ring, angle_deg, stop, blur_mm).width_deg) / 2
 
 
 def room_to_pass(ring: FocusRing, stop: float, blur_mm: float) -> tuple[float, float]:
     """Return the ring angles between which a subject can be passed on both sides, degrees.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Raises
     ------
@@ -35,7 +56,13 @@ def room_to_pass(ring: FocusRing, stop: float, blur_mm: float) -> tuple[float, f
 
 
 def nothing_to_find(stop: float) -> ConflictError:
-    """Return the refusal of a round at this f-number, in which focus would not have to be found."""
+    """Return the refusal of a round at this f-number, in which focus would not have to be found.
+
+    Parameters
+    ----------
+    stop
+        F-number, 0.5 to 128.
+    """
     return ConflictError(
         "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
         "Open up, or take a longer or faster lens in hand",
@@ -44,6 +71,13 @@ def nothing_to_find(stop: float) -> ConflictError:
 
 def check_short(setup: Setup, exercise: Exercise) -> None:
     """Refuse an exercise for short lenses on a longer one.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    exercise
+        The exercise.
 
     Raises
     ------
@@ -60,6 +94,17 @@ def check_short(setup: Setup, exercise: Exercise) -> None:
 
 def check_stars(setup: Setup, ring: FocusRing, stop: float, exercise: Exercise) -> None:
     """Refuse stars where the ring cannot be turned past them.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    ring
+        The focus ring.
+    stop
+        F-number, 0.5 to 128.
+    exercise
+        The exercise.
 
     Raises
     ------

@@ -107,12 +107,24 @@ class Scene:
 
 
 def swaying(scene: Scene) -> Scene:
-    """Return a scene whose sitter sways as people do at ease: by 14 mm to and fro, a scatter of 10 mm, in 3.2 s."""
+    """Return a scene whose sitter sways as people do at ease: by 14 mm to and fro, a scatter of 10 mm, in 3.2 s.
+
+    Parameters
+    ----------
+    scene
+        The scene.
+    """
     return replace(scene, sway_mm=14.0, sway_s=3.2)
 
 
 def approaching(scene: Scene) -> Scene:
-    """Return a scene whose target comes at a walk, 1.2 m/s, from three times as far, before a background that stays."""
+    """Return a scene whose target comes at a walk, 1.2 m/s, from three times as far, before a background that stays.
+
+    Parameters
+    ----------
+    scene
+        The scene.
+    """
     target = scene.target_mm * _FROM_AFAR
     layers = tuple(replace(one, distance_mm=one.distance_mm * _FROM_AFAR) for one in scene.layers)
     return replace(
@@ -122,7 +134,15 @@ def approaching(scene: Scene) -> Scene:
 
 
 def exercised(scene: Scene, exercise: Exercise) -> Scene:
-    """Return a scene as it behaves in an exercise: still, swaying, or coming at the camera."""
+    """Return a scene as it behaves in an exercise: still, swaying, or coming at the camera.
+
+    Parameters
+    ----------
+    scene
+        The scene.
+    exercise
+        The exercise.
+    """
     if exercise.approaches:
         return approaching(scene)
     return swaying(scene) if exercise.sways else scene

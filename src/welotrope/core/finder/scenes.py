@@ -22,6 +22,17 @@ def make_scene(name: str, seed: int, reach: FocusRange, renderings: Renderings |
 
     ``renderings`` gives those rendered beforehand by their name; without it there are only the painted ones.
 
+    Parameters
+    ----------
+    name
+        Name of the scene.
+    seed
+        What chance follows from: the same seed gives the same.
+    reach
+        Distances in mm that the lens can be focused on.
+    renderings
+        Scenes rendered beforehand, by name.
+
     Raises
     ------
     UnreadableError

@@ -53,47 +53,95 @@ class CauseShape:
 
 
 def nearness(settings: Settings) -> FloatArray:
-    """Return how much more a step in ``1/s`` moves the image than far away: ``(s/(s − f))²``."""
+    """Return how much more a step in ``1/s`` moves the image than far away: ``(s/(s − f))²``.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     s = settings.objects
     with np.errstate(invalid="ignore"):
         return np.where(np.isinf(s), 1.0, (s / (s - settings.focal_mm)) ** 2)
 
 
 def extension(settings: Settings) -> FloatArray:
-    """Return the same mm of extension everywhere."""
+    """Return the same mm of extension everywhere.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     return np.ones(len(settings.stops))
 
 
 def aberration(settings: Settings) -> FloatArray:
-    """Return mm of extension, none wide open, and as third-order aberration once stopped down, ``1 − (N₀/N)²``."""
+    """Return mm of extension, none wide open, and as third-order aberration once stopped down, ``1 − (N₀/N)²``.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     return 1 - (settings.widest / settings.stops) ** 2
 
 
 def by_stop(settings: Settings) -> FloatArray:
-    """Return mm of extension, none wide open, and as much again for every stop closed."""
+    """Return mm of extension, none wide open, and as much again for every stop closed.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     found: FloatArray = 2 * np.log2(settings.stops / settings.widest)
     return found
 
 
 def relative(settings: Settings) -> FloatArray:
-    """Return it in proportion to the distance: a fraction of ``s`` in mm of extension."""
+    """Return it in proportion to the distance: a fraction of ``s`` in mm of extension.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     found: FloatArray = nearness(settings) * settings.focal_mm / settings.objects
     return found
 
 
 def in_the_scene(settings: Settings) -> FloatArray:
-    """Return the same mm before the camera, as mm of extension."""
+    """Return the same mm before the camera, as mm of extension.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     found: FloatArray = nearness(settings) * (settings.focal_mm / settings.objects) ** 2
     return found
 
 
 def of_the_aid(settings: Settings) -> FloatArray:
-    """Return a fraction of what the aid shows, mm of extension."""
+    """Return a fraction of what the aid shows, mm of extension.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     return settings.defocus
 
 
 def of_the_window(settings: Settings) -> FloatArray:
-    """Return a fraction of half the window, mm of extension."""
+    """Return a fraction of half the window, mm of extension.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     return settings.half_windows
 
 
@@ -357,6 +405,11 @@ def possible(settings: Settings) -> list[tuple[CauseShape, float]]:
     """Return the shapes that could show at some settings, and the factor (a pure number) to make it half a window.
 
     Two of one cause that come out alike are one.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
     """
     found: list[tuple[CauseShape, float]] = []
     seen: list[tuple[Cause, FloatArray]] = []

@@ -19,7 +19,15 @@ CHANGE_WORDS: Mapping[str, str] = dict(CHANGES)
 
 
 def changes_of(can_have: Callable[[str], bool], *, has_mount: bool) -> tuple[tuple[str, str], ...]:
-    """Return what may be changed on a camera, by key and words: by its aids, and whether lenses go on and off."""
+    """Return what may be changed on a camera, by key and words: by its aids, and whether lenses go on and off.
+
+    Parameters
+    ----------
+    can_have
+        Tells of the tag of an aid whether the camera can have it.
+    has_mount
+        Whether lenses go on and off.
+    """
     return tuple(
         (key, words)
         for key, words in CHANGES

@@ -33,6 +33,13 @@ def frames_needed(diagnosis: Diagnosis, settings: Settings) -> int | None:
     """Return about how many more frames like these would decide, of two figures where it is an estimate.
 
     It is 0 when it is decided, None when no number would.
+
+    Parameters
+    ----------
+    diagnosis
+        What is believed of why focus misses.
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
     """
     if diagnosis.verdict in (FocusPattern.ON_TARGET, FocusPattern.SCATTERED, FocusPattern.WINDOW):
         return 0
@@ -59,6 +66,15 @@ def plan_test(diagnosis: Diagnosis, offered: Settings, *, most: int = 3) -> tupl
     """Return where to take how many frames to decide, of the settings offered; empty when none would tell.
 
     The settings that tell most come first; each further one is at another stop, distance or aid.
+
+    Parameters
+    ----------
+    diagnosis
+        What is believed of why focus misses.
+    offered
+        Settings that can be taken.
+    most
+        How many at most.
     """
     tells = _told(diagnosis, offered)
     order = [int(index) for index in np.argsort(-tells) if tells[index] > 0]
@@ -88,7 +104,13 @@ def _apart(offered: Settings, one: int, other: int) -> bool:
 
 
 def rivals(diagnosis: Diagnosis) -> tuple[Explanation, Explanation] | None:
-    """Return what is believed most and the likeliest of another cause; None without any."""
+    """Return what is believed most and the likeliest of another cause; None without any.
+
+    Parameters
+    ----------
+    diagnosis
+        What is believed of why focus misses.
+    """
     ordered = list(diagnosis.explanations)
     if diagnosis.verdict is FocusPattern.ONE_SIDED:
         ordered = [each for each in ordered if each.leans]

@@ -83,7 +83,15 @@ class Explanation:
 
 
 def combined(parts: Sequence[tuple[CauseShape, float]], settings: Settings) -> FloatArray:
-    """Return the error of shapes together at settings, each times its factor, mm of defocus."""
+    """Return the error of shapes together at settings, each times its factor, mm of defocus.
+
+    Parameters
+    ----------
+    parts
+        Shapes of error, each with its factor, a pure number.
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    """
     found = np.zeros(len(settings.stops))
     for kind, factor in parts:
         found = found + factor * kind.over(settings)

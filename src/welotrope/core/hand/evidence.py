@@ -118,7 +118,17 @@ class SampleGroup:
 
 
 def settings_of(shots: Iterable[FocusSample], focal_mm: float, *, widest: float | None = None) -> Settings:
-    """Sum up shots by setting; focal length in mm. Without its widest stop the lens was open in the widest of them."""
+    """Sum up shots by setting; focal length in mm. Without its widest stop the lens was open in the widest of them.
+
+    Parameters
+    ----------
+    shots
+        Shots of which it is known where focus fell.
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    widest
+        Widest f-number of the lens.
+    """
     groups = []
     for shot in shots:
         group = SampleGroup(
@@ -138,6 +148,15 @@ def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, *, widest
     """Sum up groups; those of an aid and stop that differ in distance by less than 8 % count as one setting.
 
     Focal length in mm; without its widest stop the lens was open in the widest of the groups.
+
+    Parameters
+    ----------
+    groups
+        Shots summed up by aid, stop and distance in mm.
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    widest
+        Widest f-number of the lens.
     """
     alike: dict[tuple[str, float, float], list[SampleGroup]] = {}
     for group in groups:
@@ -210,6 +229,13 @@ def fit_all(settings: Settings, shapes: Sequence[FloatArray | None]) -> list[tup
     """Hold errors of some shapes, mm by setting (None for no error), against shots: each once for each kind of scatter.
 
     All of them climb at once, since each is little work.
+
+    Parameters
+    ----------
+    settings
+        Settings that shots were taken at, summed up; focal length, distances and blur in mm.
+    shapes
+        Errors in mm by setting, one for each shape; None for no error.
     """
     units = _units(settings)
     models = [(shape, unit) for shape in shapes for unit in units]

@@ -147,7 +147,13 @@ def _t3_below(z: FloatArray) -> FloatArray:
 
 
 def as_seen(share: FloatArray) -> FloatArray:
-    """Return how often a side is told that is fallen on in a share of pictures: now and then another is seen."""
+    """Return how often a side is told that is fallen on in a share of pictures: now and then another is seen.
+
+    Parameters
+    ----------
+    share
+        Share of pictures, 0 to 1, in which focus falls on the side.
+    """
     found: FloatArray = (1 - 1.5 * _MISJUDGED) * share + _MISJUDGED / 2
     return found
 
@@ -158,12 +164,24 @@ def _tailed(apart: FloatArray) -> FloatArray:
 
 
 def half_class(half_z: float) -> int:
-    """Return the class of a half window, in units of what is shown: its logarithm in steps of a twentieth."""
+    """Return the class of a half window, in units of what is shown: its logarithm in steps of a twentieth.
+
+    Parameters
+    ----------
+    half_z
+        Half the sharp window, in units of what is shown.
+    """
     return round(_STEP * math.log(min(max(half_z, 1e-3), 1e3)))
 
 
 def grid_about(middles: list[float]) -> Grid:
-    """Return a grid that is fine about zero and about the middles of some trials, in units of what is shown."""
+    """Return a grid that is fine about zero and about the middles of some trials, in units of what is shown.
+
+    Parameters
+    ----------
+    middles
+        Errors that the grid is to be fine about, in units of what is shown.
+    """
     far = {round(middle / _ROUND_TO) * _ROUND_TO for middle in middles if abs(middle) > _FAR_FROM_ZERO}
     return _grid(tuple(sorted(far)))
 
@@ -175,7 +193,17 @@ def _grid(centres: tuple[float, ...]) -> Grid:
 
 
 def interval(values: FloatArray, weights: FloatArray, *, confidence: float = 0.95) -> tuple[float, float]:
-    """Return the central interval that holds a fraction of the weight, in the unit of the values."""
+    """Return the central interval that holds a fraction of the weight, in the unit of the values.
+
+    Parameters
+    ----------
+    values
+        Numbers in one unit.
+    weights
+        Weight of each value.
+    confidence
+        Share of the weight that the interval holds, 0 to 1.
+    """
     order = np.argsort(values, axis=None)
     held = weights.ravel()[order]
     below = np.cumsum(held) - held / 2

@@ -39,7 +39,13 @@ class Compared:
 
 
 def blocks(attempts: Sequence[SkillTrial]) -> tuple[Block, ...]:
-    """Return the spread of each ten trials in order; a rest of fewer than half a block is left out."""
+    """Return the spread of each ten trials in order; a rest of fewer than half a block is left out.
+
+    Parameters
+    ----------
+    attempts
+        Trials, oldest first.
+    """
     found = []
     for start in range(0, len(attempts), BLOCK):
         held = attempts[start : start + BLOCK]
@@ -53,7 +59,15 @@ def _now(attempts: Sequence[SkillTrial]) -> list[SkillTrial]:
 
 
 def compared(before: Sequence[SkillTrial], after: Sequence[SkillTrial]) -> Compared | None:
-    """Compare trials before and after something; None with fewer than four of either."""
+    """Compare trials before and after something; None with fewer than four of either.
+
+    Parameters
+    ----------
+    before
+        Trials before the change.
+    after
+        Trials after the change.
+    """
     if min(len(before), len(after)) < LEAST_TO_COMPARE:
         return None
     hands = estimate_skill(_now(before)), estimate_skill(_now(after))
@@ -67,6 +81,11 @@ def other_hands(by_day: Mapping[str, Sequence[SkillTrial]]) -> dict[str, float]:
 
     By the F test of two variances (Snedecor and Cochran, *Statistical Methods*, ch. 6), at one in a thousand for all
     days together.
+
+    Parameters
+    ----------
+    by_day
+        Trials by day.
     """
     from scipy.special import fdtrc  # slow to import, so only where it is asked for
 

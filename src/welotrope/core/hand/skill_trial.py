@@ -24,6 +24,13 @@ class MissSide(StrEnum):
 def side_of(error: float, half: float) -> MissSide:
     """Return the side an error falls on, positive behind, for half a window in the same unit; its edge is a hit.
 
+    Parameters
+    ----------
+    error
+        Error, positive behind.
+    half
+        Half the sharp window, in the unit of the error.
+
     Examples
     --------
     >>> side_of(0.3, 0.2).value, side_of(-0.2, 0.2).value
@@ -96,6 +103,11 @@ def slips_of(scores: Sequence[float]) -> frozenset[float]:
 
     A mixture of a normal law and a wide one, by a few rounds of expectation and maximisation from the median.
 
+    Parameters
+    ----------
+    scores
+        Errors in units of what is shown, oldest first.
+
     Examples
     --------
     >>> sorted(slips_of([0.5, -0.6, 0.4, -0.3, 0.2, -0.5, 0.6, -0.2, -49.0]))
@@ -125,6 +137,13 @@ def slip_belief(slips: int, trials: int) -> tuple[FloatArray, FloatArray]:
 
     A beta law: beforehand :data:`SLIP_RATE`, worth as much as ``_PRIOR_SLIPS`` trials.
 
+    Parameters
+    ----------
+    slips
+        How many of the trials were slips.
+    trials
+        How many trials there were.
+
     Examples
     --------
     >>> rates, weights = slip_belief(6, 40)
@@ -142,7 +161,15 @@ def slip_belief(slips: int, trials: int) -> tuple[FloatArray, FloatArray]:
 
 
 def log_slip(scores: FloatArray, rate: float) -> FloatArray:
-    """Return the log density of scores, in units of what is shown, as slips at a rate; see :func:`slips_of`."""
+    """Return the log density of scores, in units of what is shown, as slips at a rate; see :func:`slips_of`.
+
+    Parameters
+    ----------
+    scores
+        Errors in units of what is shown, oldest first.
+    rate
+        Share of trials that are slips, 0 to 1.
+    """
     found: FloatArray = np.log(rate / (math.pi * _WIDE * (1 + (scores / _WIDE) ** 2)))
     return found
 
@@ -153,6 +180,11 @@ def levelled(scores: Sequence[float]) -> FloatArray:
     In units of what is shown, oldest first.
     The first trials of a hand that learns are coarse, and no slips. Draper and Smith, *Applied Regression Analysis*,
     ch. 1: the slope of their logarithm over the order is put right where it is over twice its error.
+
+    Parameters
+    ----------
+    scores
+        Errors in units of what is shown, oldest first.
     """
     z = np.asarray(scores, dtype=float)
     if len(z) < _LEAST_TO_LEVEL:
@@ -179,6 +211,11 @@ def _common(scores: Sequence[float]) -> float:
 
 def far_off(values: Sequence[float]) -> frozenset[int]:
     """Return the places of values, as shares of half a window, that lie far from all the others: no shape explains it.
+
+    Parameters
+    ----------
+    values
+        Numbers in one unit.
 
     Examples
     --------

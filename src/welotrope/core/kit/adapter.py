@@ -159,6 +159,15 @@ def stacked(lens_side: Mount | None, adapter: Adapter | None, converter: Adapter
     """Return an adapter and a converter in the order from the lens to the body, as their mounts allow.
 
     Where both ways or neither join, the converter stands behind the adapter.
+
+    Parameters
+    ----------
+    lens_side
+        Mount of the lens, or None where it is not known.
+    adapter
+        The adapter, or None.
+    converter
+        The converter, or None.
     """
     if adapter is None or converter is None:
         return tuple(piece for piece in (adapter, converter) if piece is not None)

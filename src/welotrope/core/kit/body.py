@@ -62,13 +62,27 @@ _FILM, _SENSOR = (1 / 1000, 1.0), (1 / 4000, 30.0)
 
 
 def usual_shutter(finder: FinderKind, *, film: bool) -> ShutterDial:
-    """Return the shutter that bodies with such a finder usually have, its marked times in s."""
+    """Return the shutter that bodies with such a finder usually have, its marked times in s.
+
+    Parameters
+    ----------
+    finder
+        Kind of finder.
+    film
+        Whether it records on film.
+    """
     usual = _USUAL_ON_FILM.get(finder, _FILM) if film else _USUAL_WITH_SENSOR.get(finder, _SENSOR)
     return ShutterDial(*usual)
 
 
 def shutter_of(body: Body) -> ShutterDial:
-    """Return the shutter of a body, times in s: what is known of it, the rest as usual for its kind."""
+    """Return the shutter of a body, times in s: what is known of it, the rest as usual for its kind.
+
+    Parameters
+    ----------
+    body
+        The body.
+    """
     traits, own = body.traits, body.kind.shutter_s
     usual = ShutterDial(*own) if own else usual_shutter(traits.finder, film=body.is_film)
     fastest = usual.fastest_s if traits.fastest_s is None else traits.fastest_s
@@ -78,6 +92,13 @@ def shutter_of(body: Body) -> ShutterDial:
 
 def longest_words(dial: ShutterDial, seconds: float) -> str:
     """Write the longest time of a shutter that is no longer than ``seconds``; any time may do, or none the body has.
+
+    Parameters
+    ----------
+    dial
+        Shutter times of the body, in s.
+    seconds
+        Time in s.
 
     Examples
     --------
@@ -93,7 +114,13 @@ def longest_words(dial: ShutterDial, seconds: float) -> str:
 
 
 def shutter_words(body: Body) -> str:
-    """Say which fastest time is reckoned with, and whether it is the body's own."""
+    """Say which fastest time is reckoned with, and whether it is the body's own.
+
+    Parameters
+    ----------
+    body
+        The body.
+    """
     fastest = format_shutter(shutter_of(body).fastest_s)
     if body.traits.fastest_s is not None:
         return f"Fastest shutter speed: {fastest}."
@@ -225,7 +252,13 @@ def _image_texts(image: ImageFormat) -> dict[str, Text]:
 
 
 def kind_typed(texts: Mapping[str, Text]) -> CameraKind:
-    """Return the kind of camera that a form says; one of which everything is asked where it says none."""
+    """Return the kind of camera that a form says; one of which everything is asked where it says none.
+
+    Parameters
+    ----------
+    texts
+        Texts of the form by name.
+    """
     said = texts.get("kind", "")
     return KIND_BY_ID[CameraKindId(said)] if isinstance(said, str) and said in set(CameraKindId) else UNKNOWN_KIND
 
@@ -255,7 +288,13 @@ def _take_aids(reader: Reader, typed: FormInput) -> tuple[AidRecord, ...]:
 
 
 def aid_texts(aids: tuple[AidRecord, ...]) -> dict[str, Text]:
-    """Return aids as the texts of the inputs that ask for them."""
+    """Return aids as the texts of the inputs that ask for them.
+
+    Parameters
+    ----------
+    aids
+        Focusing aids of a body.
+    """
     texts: dict[str, Text] = {}
     for aid in aids:
         texts |= kind_of(aid).texts(aid)
@@ -341,7 +380,15 @@ _OF_OWN_CONTACTS = ("by_wire", "slots", "magnifier_fires")
 
 
 def not_asked(camera: CameraKind, *, film: bool) -> frozenset[str]:
-    """Return the names of the inputs of a body that a camera of a kind, on film or not, has no answer to."""
+    """Return the names of the inputs of a body that a camera of a kind, on film or not, has no answer to.
+
+    Parameters
+    ----------
+    camera
+        Kind of camera.
+    film
+        Whether it records on film.
+    """
     possible = [kind for kind in BODY_KINDS if camera.can_have(kind.tag) and not (kind.live and film)]
     asked = {one.name for kind in possible for one in kind.inputs}
     names = {one.name for one in _AID_INPUTS} - asked
@@ -366,6 +413,13 @@ def not_asked(camera: CameraKind, *, film: bool) -> frozenset[str]:
 
 def with_screen(body: Body, screen: Screen) -> Body:
     """Return the body with another screen fitted: its matte, split image and microprism replace the old ones.
+
+    Parameters
+    ----------
+    body
+        The body.
+    screen
+        The screen that is fitted.
 
     Raises
     ------

@@ -198,6 +198,11 @@ def finder_magnification_of_loupe(loupe: float) -> float:
     A loupe of ``M`` times enlarges over 250 mm, as an eyepiece of ``250/M`` mm does; a finder's magnification is 50 mm
     over the focal length of its eyepiece.
 
+    Parameters
+    ----------
+    loupe
+        Magnification of the loupe over 250 mm, a ratio.
+
     Examples
     --------
     >>> finder_magnification_of_loupe(4)
@@ -295,7 +300,15 @@ class ScreenCentre(StrEnum):
 
 
 def usual_aids(kind: CameraKind, *, prisms: ScreenCentre = ScreenCentre.NONE) -> tuple[AidRecord, ...]:
-    """Return the aids that a camera of a kind usually has, with what sits in the middle of its screen."""
+    """Return the aids that a camera of a kind usually has, with what sits in the middle of its screen.
+
+    Parameters
+    ----------
+    kind
+        Kind of camera.
+    prisms
+        What sits in the middle of the screen.
+    """
     screen = next((aid for aid in kind.usual if isinstance(aid, MatteScreen)), None)
     if screen is None or not kind.has_screen:
         return kind.usual
@@ -306,7 +319,15 @@ def usual_aids(kind: CameraKind, *, prisms: ScreenCentre = ScreenCentre.NONE) ->
 
 
 def kind_by_finder(finder: FinderKind, tags: set[str]) -> CameraKind:
-    """Return the kind of a camera of which only the finder and the tags of its aids are known."""
+    """Return the kind of a camera of which only the finder and the tags of its aids are known.
+
+    Parameters
+    ----------
+    finder
+        Kind of finder.
+    tags
+        Tags of the aids.
+    """
     live = bool(tags & set(_LIVE))
     found = {
         FinderKind.SLR: CameraKindId.SLR_LIVE if live else CameraKindId.SLR,

@@ -26,7 +26,19 @@ _FRONT_FOCALS = 4.0  # front of a compact's lens before the sensor, focal length
 
 
 def first_body(kind: CameraKind, name: str, image: ImageFormat, *, prisms: ScreenCentre = ScreenCentre.NONE) -> Body:
-    """Return a body of a kind: its aids are marked typical, those that film cannot show left out."""
+    """Return a body of a kind: its aids are marked typical, those that film cannot show left out.
+
+    Parameters
+    ----------
+    kind
+        Kind of camera.
+    name
+        Name of the body.
+    image
+        The picture format, sides in mm.
+    prisms
+        What sits in the middle of the screen.
+    """
     aids = tuple(aid for aid in usual_aids(kind, prisms=prisms) if not (image.width_px is None and kind_of(aid).live))
     bar = ScaleStandard.FILM if kind.scale is ScaleShown.BAR else ScaleStandard.NONE
     typical = tuple(kind_of(aid).tag for aid in aids)
@@ -38,6 +50,17 @@ def first_image(kind: CameraKind, size: tuple[float, float], megapixels: float |
     """Return the picture of a camera of a kind: its size, mm, and its pixels, a usual number where none is said.
 
     A kind that may record on either is taken for a sensor when megapixels are said, or when not ``film``.
+
+    Parameters
+    ----------
+    kind
+        Kind of camera.
+    size
+        Width and height of the picture in mm.
+    megapixels
+        Millions of pixels; None where it is not known.
+    film
+        Whether it records on film.
     """
     if not kind.on_sensor and film and megapixels is None:
         return ImageFormat(*size)
@@ -92,6 +115,13 @@ def closest_from_front(front_mm: float, focal_mm: float) -> float:
 
     The front is taken to stand four focal lengths before the sensor, and the lens to reach what is at least possible.
 
+    Parameters
+    ----------
+    front_mm
+        Nearest distance in mm from the front of the lens.
+    focal_mm
+        Focal length in mm, 1 to 5000.
+
     Examples
     --------
     >>> closest_from_front(10, 6.1)
@@ -102,6 +132,11 @@ def closest_from_front(front_mm: float, focal_mm: float) -> float:
 
 def first_stops(text: str) -> tuple[float, ...]:
     """Read marked stops; the widest alone is filled up with the full stops to f/16.
+
+    Parameters
+    ----------
+    text
+        What was typed.
 
     Examples
     --------
@@ -114,6 +149,15 @@ def first_stops(text: str) -> tuple[float, ...]:
 
 def pixels_across(megapixels: float, width_mm: float, height_mm: float) -> int:
     """Return the pixels along the long side of a sensor of so many megapixels and this size, mm.
+
+    Parameters
+    ----------
+    megapixels
+        Millions of pixels; None where it is not known.
+    width_mm
+        Width of the picture in mm.
+    height_mm
+        Height of the picture in mm.
 
     Examples
     --------

@@ -16,17 +16,35 @@ from welotrope.core.rules import Rule, RuleFinding, Severity, checked, findings,
 
 @functools.lru_cache(maxsize=128)
 def check_fit(setup: Setup) -> tuple[RuleFinding, ...]:
-    """Return every finding on a set-up, worst first; every page of a set-up asks."""
+    """Return every finding on a set-up, worst first; every page of a set-up asks.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     return tuple(worst_first(findings(FIT_RULES.values(), setup)))
 
 
 def checked_parts(setup: Setup) -> list[str]:
-    """Return what is known of a set-up, was looked at and is well, in words; only of this may “checked” be said."""
+    """Return what is known of a set-up, was looked at and is well, in words; only of this may “checked” be said.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     return checked(FIT_RULES.values(), setup)
 
 
 def verdict(found: Sequence[RuleFinding]) -> Severity | None:
-    """Return the worst severity found, or None when nothing was."""
+    """Return the worst severity found, or None when nothing was.
+
+    Parameters
+    ----------
+    found
+        Findings of the fit check.
+    """
     return found[0].severity if found else None
 
 

@@ -20,7 +20,13 @@ RING_WALL_MM = 1.5
 
 
 def mounts_unknown(setup: Setup) -> Answer:
-    """Judge whether both mounts are known."""
+    """Judge whether both mounts are known.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     if setup.own_lens:
         return of_own_lens(setup)
     missing = [name for name, thing in (("lens", setup.lens), ("body", setup.body)) if thing.mount is None]
@@ -34,7 +40,13 @@ def mounts_unknown(setup: Setup) -> Answer:
 
 
 def mounts_join(setup: Setup) -> Answer:
-    """Judge whether the mounts meet, by themselves or by what stands between."""
+    """Judge whether the mounts meet, by themselves or by what stands between.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     lens, body, pieces = setup.lens.mount, setup.body.mount, setup.pieces
     if setup.own_lens:
         return of_own_lens(setup)
@@ -71,7 +83,13 @@ def mounts_join(setup: Setup) -> Answer:
 
 
 def register_possible(setup: Setup) -> Answer:
-    """Judge whether the flange distances leave space for an adapter."""
+    """Judge whether the flange distances leave space for an adapter.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     lens, body = setup.lens.mount, setup.body.mount
     if lens is None or body is None or lens == body or setup.own_lens:
         return NOT_ASKED
@@ -137,7 +155,13 @@ def _recessed(room: float, lens: Mount, body: Mount, thickness: float | None) ->
 
 
 def optics(setup: Setup) -> Answer:
-    """Judge whether what the glass between does is known."""
+    """Judge whether what the glass between does is known.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     glass = [piece for piece in setup.pieces if piece.optics]
     if not glass:
         return NOT_ASKED
@@ -152,7 +176,13 @@ def optics(setup: Setup) -> Answer:
 
 
 def infinity(setup: Setup) -> Answer:
-    """Judge where infinity lies by the thickness of the adapter."""
+    """Judge where infinity lies by the thickness of the adapter.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     plain = [piece for piece in setup.pieces if not piece.optics and piece.needed_mm is not None]
     if len(plain) != 1:
         return NOT_ASKED

@@ -25,7 +25,13 @@ def _gap(setup: Setup) -> float | None:
 
 
 def rear_protrusion(setup: Setup) -> Answer:
-    """Judge whether the rear meets mirror or shutter."""
+    """Judge whether the rear meets mirror or shutter.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     if setup.own_lens:
         return of_own_lens(setup)
     depth, gap, clearance = _rear_depth(setup), _gap(setup), setup.body.traits.clearance_mm
@@ -77,7 +83,13 @@ def _glass_meets(depth_mm: float, free_mm: float) -> Answer:
 
 
 def converter_front(setup: Setup) -> Answer:
-    """Judge whether the rear of the lens keeps clear of glass that stands behind it."""
+    """Judge whether the rear of the lens keeps clear of glass that stands behind it.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     if not any(piece.optics for piece in setup.pieces):
         return NOT_ASKED
     depth = _rear_depth(setup)
@@ -97,7 +109,13 @@ def converter_front(setup: Setup) -> Answer:
 
 
 def throat(setup: Setup) -> Answer:
-    """Judge whether what reaches through the body's mount goes through it."""
+    """Judge whether what reaches through the body's mount goes through it.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     depth, gap, throat = _rear_depth(setup), _gap(setup), setup.body.mount.throat_mm if setup.body.mount else None
     if setup.own_lens or (not setup.pieces and setup.lens.mount == setup.body.mount):
         return NOT_ASKED
@@ -123,7 +141,13 @@ def throat(setup: Setup) -> Answer:
 
 
 def coupling_lever(setup: Setup) -> Answer:
-    """Judge whether the aperture ring meets a lever of the body."""
+    """Judge whether the aperture ring meets a lever of the body.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     lever, ring = setup.body.traits.coupling_lever, setup.lens.fit.aperture_ring
     if setup.own_lens:
         return of_own_lens(setup)
@@ -155,7 +179,13 @@ def coupling_lever(setup: Setup) -> Answer:
 
 
 def aperture_pin(setup: Setup) -> Answer:
-    """Judge whether a pin that closes the aperture is pressed."""
+    """Judge whether a pin that closes the aperture is pressed.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     if setup.own_lens:
         return of_own_lens(setup)
     mount, pin = setup.lens.mount, setup.lens.fit.pin
@@ -180,7 +210,13 @@ def aperture_pin(setup: Setup) -> Answer:
 
 
 def aperture_control(setup: Setup) -> Answer:
-    """Judge whether the stop can still be set once nothing but the adapter works it."""
+    """Judge whether the stop can still be set once nothing but the adapter works it.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     mount, ring = setup.lens.mount, setup.lens.fit.aperture_ring
     if not setup.pieces or mount is None:
         return NOT_ASKED
@@ -212,7 +248,13 @@ def aperture_control(setup: Setup) -> Answer:
 
 
 def endless_focus(setup: Setup) -> Answer:
-    """Tell that a ring without end stops keeps no marks."""
+    """Tell that a ring without end stops keeps no marks.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     if not setup.lens.fit.endless:
         return NOT_ASKED
     kind = setup.body.kind
@@ -225,7 +267,13 @@ def endless_focus(setup: Setup) -> Answer:
 
 
 def image_circle(setup: Setup) -> Answer:
-    """Judge whether the lens covers the picture."""
+    """Judge whether the lens covers the picture.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     circle, diagonal = setup.lens.fit.image_circle_mm, setup.body.image.diagonal_mm
     if circle is not None:
         circle *= setup.lens.factor
@@ -244,7 +292,13 @@ def image_circle(setup: Setup) -> Answer:
 
 
 def tripod_foot(setup: Setup) -> Answer:
-    """Tell that a long adapter hangs on the mount."""
+    """Tell that a long adapter hangs on the mount.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     length = sum(piece.thickness_mm or 0.0 for piece in setup.pieces)
     if any(piece.foot for piece in setup.pieces) or length < LONG_ADAPTER_MM:
         return NOT_ASKED

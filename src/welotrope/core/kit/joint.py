@@ -23,7 +23,13 @@ class Route:
 
 
 def route_of(setup: Setup) -> Route:
-    """Return the set-up's route: adapter thickness plus the lens's own length."""
+    """Return the set-up's route: adapter thickness plus the lens's own length.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     thickness = sum(piece.thickness_mm or 0.0 for piece in setup.pieces)
     own = setup.lens.fit.length_mm
     return Route(
@@ -50,7 +56,13 @@ class Joint:
 
 
 def joint_of(setup: Setup) -> Joint:
-    """Return how the lens of a set-up meets its body."""
+    """Return how the lens of a set-up meets its body.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     lens, body = setup.lens.mount, setup.body.mount
     room = None
     if lens and body and lens.register_mm is not None and body.register_mm is not None:
@@ -72,6 +84,15 @@ def adapters_between(adapters: Iterable[Keyed], lens: Mount | None, body: Mount 
     """Return the adapters, with their keys, that go from a lens's mount to a body's; where one is not known, any.
 
     Plain ones come before such with glass, those nearer to the thickness wanted first, unmeasured ones last.
+
+    Parameters
+    ----------
+    adapters
+        Adapters and converters, each with its key.
+    lens
+        Mount of the lens, or None where it is not known.
+    body
+        Mount of the body, or None where it is not known.
     """
     found = [
         (key, adapter)
@@ -82,7 +103,17 @@ def adapters_between(adapters: Iterable[Keyed], lens: Mount | None, body: Mount 
 
 
 def converters_between(adapters: Iterable[Keyed], lens: Mount | None, body: Mount | None) -> list[Keyed]:
-    """Return the converters, with their keys, that stand before or behind an adapter between two mounts."""
+    """Return the converters, with their keys, that stand before or behind an adapter between two mounts.
+
+    Parameters
+    ----------
+    adapters
+        Adapters and converters, each with its key.
+    lens
+        Mount of the lens, or None where it is not known.
+    body
+        Mount of the body, or None where it is not known.
+    """
     return [
         (key, adapter)
         for key, adapter in adapters

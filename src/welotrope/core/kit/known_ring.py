@@ -127,6 +127,15 @@ def known_ring(lens: Lens, adapter_error_mm: float | None, records: RingRecords)
 
     Sightings of infinity outrank measured distances, those the adapter's thickness, and that the engraving;
     measured distances outrank engraved ones for the lead.
+
+    Parameters
+    ----------
+    lens
+        The lens.
+    adapter_error_mm
+        Error of the adapter's thickness in mm, positive too thick; None where it is not known.
+    records
+        What was recorded of the ring.
     """
     problems = list(records.unreadable)
     engraved = _fit(lens, records.scale, problems)
@@ -159,6 +168,15 @@ def ring_zoomed(known: KnownRing, lens: Lens, behind: bool) -> KnownRing:
     Where infinity was found out of place, what is ``behind`` the lens (an adapter) moves the image by the same
     millimetres at every focal length; without one it is the lens's own and goes with its distances. A trial of the
     zoom at both ends outranks both; between them it is taken to grow in a straight line.
+
+    Parameters
+    ----------
+    known
+        What is known of the ring at the focal length it was read at.
+    lens
+        The lens.
+    behind
+        Whether a converter stands behind the lens.
     """
     f, past = lens.focal_mm, known.infinity_short_mm
     scale = ring_at_focal(known.scale, 0.0, f, 0.0)
@@ -182,7 +200,15 @@ def _drift_mm(lens: Lens) -> float:
 
 
 def calibrate_lens(lens: Lens, survey: Survey) -> Calibration:
-    """Work out a lens's ring from readings, with what is known of the lens; errors as ``ring.calibration``."""
+    """Work out a lens's ring from readings, with what is known of the lens; errors as ``ring.calibration``.
+
+    Parameters
+    ----------
+    lens
+        The lens.
+    survey
+        Readings of the ring.
+    """
     from welotrope.core.ring.calibration import calibrate
 
     throw = None if survey.way is ReadingUnit.STEPS else lens.throw_deg

@@ -41,14 +41,36 @@ class Link(StrEnum):
 
 
 def known_input(name: str, label: str, **more: Unpack[ChoiceOptions]) -> Input:
-    """Return the input of a yes, a no, or not known."""
+    """Return the input of a yes, a no, or not known.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    label
+        What the input is called on the page.
+    **more
+        Further options of the input.
+    """
     return choice_input(name, label, YesNoUnknown, YesNoUnknown.UNKNOWN, **more)
 
 
 def mount_input(
     *, name: str = "mount", label: str = "Mount", says: str = "mount", **more: Unpack[InputOptions]
 ) -> Input:
-    """Return the input of a mount, chosen among those entered by its name."""
+    """Return the input of a mount, chosen among those entered by its name.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    label
+        What the input is called on the page.
+    says
+        What the mount is called where it cannot be read.
+    **more
+        Further options of the input.
+    """
 
     def read(text: str, typed: FormInput) -> object:
         mounts = typed.known.get("mounts", {})

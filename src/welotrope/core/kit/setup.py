@@ -247,7 +247,19 @@ class Setup:
 
 
 def sight_of(setup: Setup, angle_deg: float, stop: float, view_stop: float) -> ViewingOptics:
-    """Return the optics with the index at ``angle_deg``, at a taking and a viewing stop."""
+    """Return the optics with the index at ``angle_deg``, at a taking and a viewing stop.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
+    view_stop
+        F-number that is looked through.
+    """
     ring = setup.ring(stop)
     return ViewingOptics(
         focal_mm=setup.lens.focal_mm, focus_x=float(ring.extension_at_angle(angle_deg)), stop=stop,
@@ -294,6 +306,8 @@ def resolved(
 
     Parameters
     ----------
+    setup, tag
+        The set-up, and the tag of the aid.
     distance_mm, stop
         Of the subject from the film plane, mm, may be infinite; and the taking stop.
     light, eye

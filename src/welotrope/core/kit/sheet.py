@@ -57,7 +57,15 @@ class SheetChange:
 
 
 def sheet_lines(case: SheetCase, *, changes: Iterable[SheetChange] = ()) -> list[SheetLine]:
-    """Return the sheet of a set-up in order, with the body's changes applied and added lines last."""
+    """Return the sheet of a set-up in order, with the body's changes applied and added lines last.
+
+    Parameters
+    ----------
+    case
+        The set-up with what its sheet depends on.
+    changes
+        What the photographer changed of the sheet.
+    """
     made = [SheetLine(found.rule, found.text, found.reason) for found in findings(SHEET_RULES.values(), case)]
     changed = {change.line: change for change in changes}
     kept = [_apply(line, changed.pop(line.id, None)) for line in made if not _dropped(changed.get(line.id))]
@@ -389,7 +397,15 @@ SHEET_RULES: dict[str, Rule[SheetCase]] = table_of((
 
 
 def find_slot(card: Sequence[SlotEntry], lens_id: int) -> SlotEntry | None:
-    """Return the entry of a lens on a body's slot card, or None."""
+    """Return the entry of a lens on a body's slot card, or None.
+
+    Parameters
+    ----------
+    card
+        The slots, with what is in them.
+    lens_id
+        Key of the lens.
+    """
     return next((entry for entry in card if entry.lens_id == lens_id), None)
 
 
@@ -406,7 +422,13 @@ class SlotEntry:
 
 
 def slot_card(assigned: Sequence[tuple[int, int, Lens]]) -> list[SlotEntry]:
-    """Return the card of a body in slot order from (number, lens key, lens), naming the lenses that share one."""
+    """Return the card of a body in slot order from (number, lens key, lens), naming the lenses that share one.
+
+    Parameters
+    ----------
+    assigned
+        Number of the slot, key of the lens and the lens, for each slot that is taken.
+    """
     by_number: dict[int, list[tuple[int, Lens]]] = defaultdict(list)
     for number, lens_id, lens in assigned:
         by_number[number].append((lens_id, lens))
@@ -421,7 +443,15 @@ def slot_card(assigned: Sequence[tuple[int, int, Lens]]) -> list[SlotEntry]:
 
 
 def check_slot(number: int, slots: int) -> int:
-    """Return ``number`` when the body has that slot, else raise OutOfRangeError."""
+    """Return ``number`` when the body has that slot, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    number
+        Number of the slot, counted from 1.
+    slots
+        How many slots the body has.
+    """
     if not 1 <= number <= slots:
         raise OutOfRangeError(
             "slot", number, "the body has no such slot" if slots else "this body keeps no lens data",

@@ -29,6 +29,13 @@ _SAME_MARK = 0.2  # steps between an interpolated widest stop and a marked one t
 def parse_focals(text: str, *, asked: Field = fields.FOCALS) -> tuple[float, ...]:
     """Read marked focal lengths, mm: ``35 50 70``, ``35-70``, ``35, 50, 70 mm``; sorted, no repeats.
 
+    Parameters
+    ----------
+    text
+        What was typed.
+    asked
+        What an error names.
+
     Raises
     ------
     UnreadableError, OutOfRangeError
@@ -47,7 +54,13 @@ def parse_focals(text: str, *, asked: Field = fields.FOCALS) -> tuple[float, ...
 
 
 def write_focals(focals_mm: tuple[float, ...]) -> str:
-    """Write focal lengths, mm, as :func:`parse_focals` reads them."""
+    """Write focal lengths, mm, as :func:`parse_focals` reads them.
+
+    Parameters
+    ----------
+    focals_mm
+        Focal lengths in mm.
+    """
     return " ".join(f"{focal:g}" for focal in focals_mm)
 
 

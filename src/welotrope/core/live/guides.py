@@ -140,6 +140,11 @@ def stack_guide(frames: int, step_px: float, sharp_px: float) -> Guide:
 def guide_called(key: str) -> Guide:
     """Return a guide by its key.
 
+    Parameters
+    ----------
+    key
+        Key of what is looked for.
+
     Raises
     ------
     UnreadableError
@@ -153,7 +158,17 @@ def guide_called(key: str) -> Guide:
 
 
 def next_step(guide: Guide, step: int, reading: LiveReading) -> int:
-    """Return the step that a frame leads to, from 0; the same one where it does not lead on."""
+    """Return the step that a frame leads to, from 0; the same one where it does not lead on.
+
+    Parameters
+    ----------
+    guide
+        The guide.
+    step
+        Number of the step, counted from 0.
+    reading
+        What was measured in the frame.
+    """
     here = guide.steps[step]
     ended = reading.state in here.until or (
         here.below > 0 and reading.best_frame is not None and _fell_to(reading, here)
@@ -162,7 +177,13 @@ def next_step(guide: Guide, step: int, reading: LiveReading) -> int:
 
 
 def has_drifted(reading: LiveReading) -> bool:
-    """Whether focus has surely left the best by half of what the standard allows."""
+    """Whether focus has surely left the best by half of what the standard allows.
+
+    Parameters
+    ----------
+    reading
+        What was measured in the frame.
+    """
     return reading.best_frame is not None and not reading.change and reading.high < DRIFTED_SHARE
 
 
@@ -194,17 +215,35 @@ _LEAST_JUDGED_PX = 4.0  # a blur that edges tell
 
 
 def headline(reading: LiveReading) -> str:
-    """Return what a frame means for the hand on the ring."""
+    """Return what a frame means for the hand on the ring.
+
+    Parameters
+    ----------
+    reading
+        What was measured in the frame.
+    """
     return STATE_WORDS[reading.state]
 
 
 def reason(reading: LiveReading) -> str:
-    """Return what changed or hinders, as a sentence; empty where nothing does."""
+    """Return what changed or hinders, as a sentence; empty where nothing does.
+
+    Parameters
+    ----------
+    reading
+        What was measured in the frame.
+    """
     return CHANGE_WORDS[reading.change]
 
 
 def found(reading: LiveReading) -> str:
-    """Return how sharp a frame is beside the best, with the interval; empty before that can be told."""
+    """Return how sharp a frame is beside the best, with the interval; empty before that can be told.
+
+    Parameters
+    ----------
+    reading
+        What was measured in the frame.
+    """
     if reading.best_frame is None or reading.change:
         return ""
     low, high = (round(100 * one) for one in (reading.low, reading.high))
@@ -212,7 +251,15 @@ def found(reading: LiveReading) -> str:
 
 
 def sharp_or_not(outlined: Outlined, limit_px: float) -> str:
-    """Return whether a place is sharp by the largest blur allowed, the diameter of a disc in pixels, as a sentence."""
+    """Return whether a place is sharp by the largest blur allowed, the diameter of a disc in pixels, as a sentence.
+
+    Parameters
+    ----------
+    outlined
+        What of the live picture is sharp.
+    limit_px
+        Blur that the standard allows, a standard deviation in pixels of the live picture.
+    """
     if math.isnan(outlined.blur_px):
         return "Nothing here can be judged: there is no clear edge. Move the spot."
     if limit_px < _LEAST_JUDGED_PX:

@@ -78,12 +78,36 @@ def view_scale(sight: ViewingOptics, sensor: Sensor, *, live_px: float, step: fl
 
 
 def step_blur_px(sight: ViewingOptics, scale: ViewScale, turn_deg: float) -> float:
-    """Return the diameter of the blur, pixels, that a turn of the ring, degrees, makes of what was sharp before."""
+    """Return the diameter of the blur, pixels, that a turn of the ring, degrees, makes of what was sharp before.
+
+    Parameters
+    ----------
+    sight
+        The optics of a set-up at a setting.
+    scale
+        How large things are in the live picture.
+    turn_deg
+        Turn of the ring in degrees.
+    """
     return turn_deg / sight.degrees_per_defocus / sight.working_view_stop / scale.pixel_mm
 
 
 def judged(sight: ViewingOptics, sensor: Sensor, *, live_px: int, step: float, eye: Eye = AVERAGE_EYE) -> AidJudgement:
-    """Return how finely the live picture shows focus, as any aid is judged; δ in mm of image space."""
+    """Return how finely the live picture shows focus, as any aid is judged; δ in mm of image space.
+
+    Parameters
+    ----------
+    sight
+        The optics of a set-up at a setting.
+    sensor
+        The sensor.
+    live_px
+        Pixels along the long side of the live picture.
+    step
+        Magnification of the view, times that of the whole frame.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     return LIVE.judges(LivePicture(live_px, step), sight, Target(), sensor, eye)
 
 
@@ -144,7 +168,15 @@ class Outliner:
 
 
 def outlined(seen: SharpnessMap, *, limit_px: float) -> Outlined:
-    """Return which cells of a map are within a blur of defocus, the diameter of a disc in pixels."""
+    """Return which cells of a map are within a blur of defocus, the diameter of a disc in pixels.
+
+    Parameters
+    ----------
+    seen
+        Sharpness of the live picture, place by place.
+    limit_px
+        Blur that the standard allows, a standard deviation in pixels of the live picture.
+    """
     blur = seen.blur_px
     known = np.isfinite(blur) & (blur >= _LEAST_PX)
     if not known.any():

@@ -229,7 +229,9 @@ def is_past(
     Parameters
     ----------
     places, blurs, errors, sharp
-        As for :func:`best_of`; ``best`` is what it returned.
+        As for :func:`best_of`.
+    best
+        What that returned.
     softness
         Variance of the blur of the sharpest frame so far, pixels squared. Far out of focus frames are told apart less
         surely than their scatter says, so there it must have fallen first and then risen by more.
@@ -273,6 +275,13 @@ def weighted_mean(blurs: Grid, errors: Grid) -> tuple[float, float]:
     """Return the mean of variances of blur by how surely each is known, and its standard error, pixels squared.
 
     The error is infinite where none is known.
+
+    Parameters
+    ----------
+    blurs
+        Blur of each frame in pixels.
+    errors
+        Standard error of each value, in the same unit.
     """
     known = np.isfinite(errors)
     if not known.any():

@@ -67,6 +67,11 @@ class Tiling:
 def tiling_of(size_px: tuple[int, int]) -> Tiling:
     """Return the tiles of a spot: 16 at most, side by side about its middle.
 
+    Parameters
+    ----------
+    size_px
+        Width and height of the picture in pixels.
+
     Raises
     ------
     OutOfRangeError
@@ -117,7 +122,13 @@ def spot_of(grey: AnyArray) -> Spot:
 
 
 def rows_kept(side: int) -> NDArray[np.intp]:
-    """Return the rows of a transform that are used, those of the frequencies up to 0.37 periods a pixel."""
+    """Return the rows of a transform that are used, those of the frequencies up to 0.37 periods a pixel.
+
+    Parameters
+    ----------
+    side
+        Length of a tile's side in pixels.
+    """
     return np.flatnonzero(np.abs(np.fft.fftfreq(side)) <= FINEST)
 
 
@@ -128,14 +139,26 @@ def _columns(side: int) -> int:
 
 @cache
 def axes(side: int) -> tuple[Grid, Grid]:
-    """Return the frequencies across and down of what is kept of a transform, periods a pixel, each of its shape."""
+    """Return the frequencies across and down of what is kept of a transform, periods a pixel, each of its shape.
+
+    Parameters
+    ----------
+    side
+        Length of a tile's side in pixels.
+    """
     across, down = np.meshgrid(np.fft.rfftfreq(side)[: _columns(side)], np.fft.fftfreq(side)[rows_kept(side)])
     return across, down
 
 
 @cache
 def window(side: int) -> NDArray[np.float32]:
-    """Return what a tile is multiplied with, shape (side, side): 1 in its middle, 0 at its edges."""
+    """Return what a tile is multiplied with, shape (side, side): 1 in its middle, 0 at its edges.
+
+    Parameters
+    ----------
+    side
+        Length of a tile's side in pixels.
+    """
     ramp = np.hanning(side // 2 + 2)[1 : side // 4 + 1]
     one = np.concatenate([ramp, np.ones(side - 2 * len(ramp)), ramp[::-1]])
     return np.outer(one, one).astype(np.float32)

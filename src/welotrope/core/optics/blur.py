@@ -15,6 +15,17 @@ def defocus_blur(x_point: Values, x_focus: float, f: float, N: float) -> Values:
 
     ``b = A·|v'−v|/v'`` by similar triangles behind the lens (Ray, *Applied Photographic Optics*, ch. 22).
 
+    Parameters
+    ----------
+    x_point
+        Extension in mm at which the point is imaged.
+    x_focus
+        Extension in mm that the lens stands at.
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+
     Examples
     --------
     >>> round(defocus_blur(1.30, 1.25, 50, 2), 5)
@@ -32,6 +43,11 @@ BALANCE_PER_MM = 375.0
 def airy_diameter(N_eff: float) -> float:
     """Diameter of the Airy disc's first dark ring, ``2.44·λ·N`` in mm, λ = 550 nm (Hecht, *Optics*, ch. 10).
 
+    Parameters
+    ----------
+    N_eff
+        Effective f-number.
+
     Examples
     --------
     >>> round(airy_diameter(16), 5)
@@ -42,6 +58,13 @@ def airy_diameter(N_eff: float) -> float:
 
 def total_blur(b: float, airy: float) -> float:
     """Defocus and diffraction together, ``√(b² + airy²)`` in mm: an approximation, not an exact convolution.
+
+    Parameters
+    ----------
+    b
+        Blur diameter by defocus in mm.
+    airy
+        Diameter of the Airy disc in mm.
 
     Examples
     --------
@@ -57,6 +80,15 @@ def balanced_stop(spread: float, *, m: float = 0.0, P: float = 1.0) -> float:
     The working stop is ``√(375·Δv)``; the ring reads it divided by ``1 + m/P``, with the magnification ``m`` and the
     pupil magnification ``P``.
 
+    Parameters
+    ----------
+    spread
+        Extension in mm between the limits of the zone, more than 0.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
+    P
+        Pupil magnification, a ratio.
+
     Examples
     --------
     >>> round(balanced_stop(1.0), 2)  # √375
@@ -67,6 +99,11 @@ def balanced_stop(spread: float, *, m: float = 0.0, P: float = 1.0) -> float:
 
 def diffraction_limited_stop(c: float) -> float:
     """Return the f-number at which the Airy disc alone fills the acceptable blur ``c`` (mm).
+
+    Parameters
+    ----------
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Examples
     --------

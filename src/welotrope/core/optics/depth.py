@@ -42,7 +42,15 @@ class SharpLimits(Generic[Values]):
 
 
 def check_blur(c: float, *, field: str = "blur circle") -> float:
-    """Return ``c`` when it lies in 0.0001 to 2 mm, else raise OutOfRangeError."""
+    """Return ``c`` when it lies in 0.0001 to 2 mm, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    field
+        What an error names.
+    """
     if not MIN_BLUR_MM <= c <= MAX_BLUR_MM:
         raise OutOfRangeError(
             field, f"{c:g} mm", "that is no usable idea of sharp", "Write 0.0001 to 2 mm, such as 0.03"
@@ -52,6 +60,13 @@ def check_blur(c: float, *, field: str = "blur circle") -> float:
 
 def aperture_diameter(f: float, N: float) -> float:
     """Entrance-pupil diameter ``A = f/N`` in mm.
+
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
 
     Examples
     --------
@@ -91,6 +106,15 @@ def sharp_limits(x: Values, f: float, N: float, c: float) -> SharpLimits[Values]
 def sharp_share(f: float, N: float, c: float) -> float:
     """Return the acceptable blur as a share of the aperture's diameter, ``N·c/f``; f and c in mm.
 
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Raises
     ------
     OutOfRangeError
@@ -116,6 +140,15 @@ def sharp_share(f: float, N: float, c: float) -> float:
 def hyperfocal_extension(f: float, N: float, c: float) -> float:
     """Return the extension, mm, whose far limit is exactly infinity: ``x = f²/(s_H − f) = N·c``.
 
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Examples
     --------
     >>> round(hyperfocal_extension(40, 11, 0.028), 4)
@@ -126,6 +159,15 @@ def hyperfocal_extension(f: float, N: float, c: float) -> float:
 
 def hyperfocal_object_distance(f: float, N: float, c: float) -> float:
     """Hyperfocal distance ``s_H = f²/(N·c) + f`` in mm from the front principal plane.
+
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Examples
     --------
@@ -144,6 +186,23 @@ def extension_with_limit(
     ``s = D − v − h`` the lens equation gives ``q·v² − (q(D−h) + f(1−q))·v + f(D−h) = 0``. ``far`` chooses the limit,
     ``beyond`` the solution above life size.
 
+    Parameters
+    ----------
+    distance_mm
+        Distance in mm; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    far
+        Whether the far limit is meant, else the near one.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
+
     Raises
     ------
     TooCloseError
@@ -158,6 +217,19 @@ def extension_imaging_at(distance_mm: float, q: float, f: float, *, h: float = 0
     """Return the extension, mm, to set so that a distance from the film plane, mm, is imaged at ``q`` times ``v``.
 
     ``q`` is 1 in focus, below 1 farther off; else as :func:`extension_with_limit`, whose equation it solves.
+
+    Parameters
+    ----------
+    distance_mm
+        Distance in mm; infinity allowed.
+    q
+        Where it is imaged, as a ratio to the image distance ``v``.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
 
     Examples
     --------
@@ -204,6 +276,19 @@ class FilmZone:
 def film_zone(x: float, f: float, N: float, c: float, *, h: float = 0.0) -> FilmZone:
     """Return the sharp zone, mm, of a lens at extension ``x``; parameters and errors as for ``sharp_limits``.
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> zone = film_zone(50.0, 100, 16, 0.03)  # half life size
@@ -225,6 +310,19 @@ def film_zone_extension(near_mm: float, far_mm: float, f: float, *, h: float = 0
 
     The root of ``1/v = 1/f − (1/(D₁−v−h) + 1/(D₂−v−h))/2``, found by halving: the left side less the right falls from
     the infinity position to life size and grows beyond it.
+
+    Parameters
+    ----------
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
 
     Examples
     --------

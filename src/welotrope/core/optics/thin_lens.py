@@ -23,7 +23,15 @@ _AT_INFINITY = 1e-9
 
 
 def check_focal(f: float, *, field: str = fields.FOCAL) -> float:
-    """Return ``f`` when it lies in 1 to 5000 mm, else raise OutOfRangeError."""
+    """Return ``f`` when it lies in 1 to 5000 mm, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    field
+        What an error names.
+    """
     if not MIN_FOCAL_MM <= f <= MAX_FOCAL_MM:
         raise OutOfRangeError(field, f"{f:g} mm", "no camera lens has that", "Write 1 to 5000 mm")
     return f
@@ -31,6 +39,13 @@ def check_focal(f: float, *, field: str = fields.FOCAL) -> float:
 
 def extension_at_object_distance(s: Values, f: float) -> Values:
     """Extension ``x = f²/(s−f)``, mm; 0 at infinity.
+
+    Parameters
+    ----------
+    s
+        Object distance in mm from the front principal plane; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
 
     Raises
     ------
@@ -55,6 +70,13 @@ def extension_at_object_distance(s: Values, f: float) -> Values:
 def object_distance_at_extension(x: Values, f: float) -> Values:
     """Object distance ``s = f + f²/x``, mm; infinite at ``x ≤ 0`` (at or past the infinity position).
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+
     Examples
     --------
     >>> object_distance_at_extension(50.0, 100)
@@ -69,6 +91,13 @@ def object_distance_at_extension(x: Values, f: float) -> Values:
 def shortest_film_distance(f: float, *, h: float = 0.0) -> float:
     """Return the least object-to-film distance, mm, that a lens can image, ``4f + h`` (life size).
 
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> shortest_film_distance(50)
@@ -82,6 +111,17 @@ def extension_at_film_distance(D: Values, f: float, *, h: float = 0.0, beyond: b
 
     Solves ``(s−f) + f²/(s−f) = D − 2f − h`` for ``s−f`` without cancellation. Every distance has two solutions, whose
     extensions multiply to ``f²``: at or below life size (0 at infinity), and with ``beyond`` at or above it.
+
+    Parameters
+    ----------
+    D
+        Distance in mm from the film plane; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
 
     Raises
     ------
@@ -115,6 +155,15 @@ def _four_focal_lengths(h: float) -> str:
 def film_distance_at_extension(x: Values, f: float, *, h: float = 0.0) -> Values:
     """Film-plane distance ``D = s + f + x + h``, mm; infinite at ``x ≤ 0``.
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> film_distance_at_extension(50.0, 100)
@@ -133,6 +182,17 @@ def film_distance_of_image(x_image: Values, x_focus: Values, f: float, *, h: flo
     The film stays where the ring put it: only the object distance ``s'`` is that of the image, ``v = f + x_focus`` is
     that of the focus. Infinite at ``x_image ≤ 0``.
 
+    Parameters
+    ----------
+    x_image
+        Extension in mm at which the point is imaged.
+    x_focus
+        Extension in mm that the lens stands at.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> round(film_distance_of_image(49.0, 50.0, 100), 2)  # farther than the plane in focus
@@ -146,6 +206,17 @@ def image_of_film_distance(D: Values, x_focus: Values | float, f: float, *, h: f
     """Extension, mm, at which an object ``D`` from the film plane is imaged while the lens stands at ``x_focus``.
 
     The inverse of :func:`film_distance_of_image`; 0 at infinity.
+
+    Parameters
+    ----------
+    D
+        Distance in mm from the film plane; infinity allowed.
+    x_focus
+        Extension in mm that the lens stands at.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
 
     Raises
     ------
@@ -164,6 +235,17 @@ def image_of_film_distance(D: Values, x_focus: Values | float, f: float, *, h: f
 def vergence_of_image(x_image: Values, x_focus: Values, f: float, *, h: float = 0.0) -> Values:
     """Reciprocal of :func:`film_distance_of_image`, 1/mm; 0 at infinity, negative past it.
 
+    Parameters
+    ----------
+    x_image
+        Extension in mm at which the point is imaged.
+    x_focus
+        Extension in mm that the lens stands at.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> round(vergence_of_image(50.0, 50.0, 100) * 450, 6)
@@ -175,6 +257,15 @@ def vergence_of_image(x_image: Values, x_focus: Values, f: float, *, h: float = 
 
 def vergence_at_extension(x: Values, f: float, *, h: float = 0.0) -> Values:
     """Reciprocal film-plane distance ``1/D = x/(f² + x(2f + x + h))`` in 1/mm; 0 at infinity, negative past it.
+
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
 
     Examples
     --------
@@ -189,6 +280,17 @@ def extension_at_vergence(vergence: Values, f: float, *, h: float = 0.0, beyond:
     """Extension, mm, that focuses a reciprocal film-plane distance in 1/mm: 0 at infinity, negative past it.
 
     The inverse of :func:`vergence_at_extension`. What is nearer than a lens can image gives life size, ``f``.
+
+    Parameters
+    ----------
+    vergence
+        Reciprocal distance from the film plane in 1/mm.
+    f
+        Focal length in mm, 1 to 5000.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
 
     Examples
     --------
@@ -207,6 +309,13 @@ def extension_at_vergence(vergence: Values, f: float, *, h: float = 0.0, beyond:
 def magnification(x: Values, f: float) -> Values:
     """Magnification ``m = x/f``, a ratio; 0 at infinity, 1 at life size.
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+
     Examples
     --------
     >>> magnification(50.0, 100)
@@ -217,6 +326,15 @@ def magnification(x: Values, f: float) -> Values:
 
 def effective_stop(N: float, m: Values, *, P: float = 1.0) -> Values:
     """Effective f-number ``N(1 + m/P)`` at magnification ``m`` with pupil magnification ``P``.
+
+    Parameters
+    ----------
+    N
+        F-number, 0.5 to 128.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
+    P
+        Pupil magnification, a ratio.
 
     Examples
     --------
@@ -236,6 +354,19 @@ class Datum(StrEnum):
 def extension_at(distance: Values, f: float, datum: Datum, *, h: float = 0.0, beyond: bool = False) -> Values:
     """Extension in mm that focuses ``distance`` (mm from ``datum``); ``beyond`` and errors as in ``thin_lens``.
 
+    Parameters
+    ----------
+    distance
+        Distance in mm from ``datum``; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    datum
+        Plane that distances are measured from.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
+
     Examples
     --------
     >>> round(extension_at(450, 100, Datum.FILM), 3), round(extension_at(300, 100, Datum.PRINCIPAL), 3)
@@ -249,6 +380,17 @@ def extension_at(distance: Values, f: float, datum: Datum, *, h: float = 0.0, be
 def distance_at(x: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
     """Distance in mm from ``datum`` that is in focus at extension ``x``; infinite at ``x ≤ 0``.
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+    datum
+        Plane that distances are measured from.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+
     Examples
     --------
     >>> distance_at(50.0, 100, Datum.FILM), distance_at(50.0, 100, Datum.PRINCIPAL)
@@ -261,6 +403,19 @@ def distance_at(x: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
 
 def distance_of_image(x_image: Values, x_focus: Values, f: float, datum: Datum, *, h: float = 0.0) -> Values:
     """Distance in mm from ``datum`` of what is imaged at ``x_image`` while the lens stands at ``x_focus``.
+
+    Parameters
+    ----------
+    x_image
+        Extension in mm at which the point is imaged.
+    x_focus
+        Extension in mm that the lens stands at.
+    f
+        Focal length in mm, 1 to 5000.
+    datum
+        Plane that distances are measured from.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
 
     Examples
     --------
@@ -276,6 +431,13 @@ def power_from_range(working_mm: float, *, main_mm: float = math.inf) -> float:
     """Return the real power, dioptres, of a close-up lens from one measured working distance.
 
     ``main_mm`` is what the main lens was set to, from the attachment; both in mm.
+
+    Parameters
+    ----------
+    working_mm
+        Distance in mm from the close-up lens to what is in focus.
+    main_mm
+        Distance in mm from the close-up lens that the main lens is focused on; infinity allowed.
 
     Raises
     ------

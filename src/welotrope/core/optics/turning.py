@@ -74,6 +74,17 @@ def sharp_turning(x: Values, f: float, N: float, c: float) -> TurningRange[Value
 
     Raises as :func:`optics.depth.sharp_share`.
 
+    Parameters
+    ----------
+    x
+        Extension in mm from the infinity position; negative past it.
+    f
+        Focal length in mm, 1 to 5000.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Examples
     --------
     >>> round(sharp_turning(50.0, 100, 4, 0.03).width, 3)  # 2·N·c/(1 − m)

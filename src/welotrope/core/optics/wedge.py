@@ -14,6 +14,11 @@ FADE = 0.12  # a third of a stop from the first shadow to black
 def wedge_limit(deviation_deg: float) -> float:
     """Return the working f-number past which one half of a split image goes black, about ``1/(2·tan d)``.
 
+    Parameters
+    ----------
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+
     Examples
     --------
     >>> round(wedge_limit(6.5), 2)
@@ -24,6 +29,13 @@ def wedge_limit(deviation_deg: float) -> float:
 
 def wedge_lit_stop(deviation_deg: float, *, m: float = 0.0) -> float:
     """Return the marked f-number to which a wedge stays lit at magnification ``m``.
+
+    Parameters
+    ----------
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
 
     Examples
     --------
@@ -36,6 +48,15 @@ def wedge_lit_stop(deviation_deg: float, *, m: float = 0.0) -> float:
 def wedge_lit(deviation_deg: float, stop: float, *, m: float = 0.0) -> bool:
     """Whether a wedge is lit at a marked f-number and magnification ``m``.
 
+    Parameters
+    ----------
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    stop
+        F-number, 0.5 to 128.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
+
     Examples
     --------
     >>> wedge_lit(6.5, 4), wedge_lit(6.5, 5.6)
@@ -46,6 +67,15 @@ def wedge_lit(deviation_deg: float, stop: float, *, m: float = 0.0) -> bool:
 
 def wedge_darkness(deviation_deg: float, stop: float, *, m: float = 0.0) -> float:
     """How dark a wedge has gone, a fraction: 0 while it is lit, 1 when black.
+
+    Parameters
+    ----------
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    stop
+        F-number, 0.5 to 128.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
 
     Examples
     --------

@@ -41,6 +41,11 @@ def levels_of(picture: AnyArray) -> list[AnyArray]:
     """Return the picture and copies of half, a quarter and an eighth of its size, each the mean of the one before.
 
     It is filled up to whole blocks, 8 pixels; 8 bits stay 8 bits at full size, everything else is 32-bit floats.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
     """
     import cv2
 
@@ -67,7 +72,15 @@ def _halved(level: AnyArray) -> NDArray[np.float32]:
 
 
 def gradients_of(level: AnyArray, halvings: int) -> Gradients:
-    """Return the gradients of a level that was halved so often (a pure number)."""
+    """Return the gradients of a level that was halved so often (a pure number).
+
+    Parameters
+    ----------
+    level
+        Grey values of the picture at its own size or halved, shape (height, width).
+    halvings
+        How often it was halved.
+    """
     import cv2
 
     side = BLOCK >> halvings
@@ -96,7 +109,17 @@ def _mean_of_squares(values: AnyArray, side: int) -> AnyArray:
 
 
 def in_cells(grid: AnyArray, side: int, fill: object) -> AnyArray:
-    """Return blocks by cell of ``side`` blocks: shape (rows, cols, blocks of a cell), filled up at the far edges."""
+    """Return blocks by cell of ``side`` blocks: shape (rows, cols, blocks of a cell), filled up at the far edges.
+
+    Parameters
+    ----------
+    grid
+        One value a block, shape (rows, columns).
+    side
+        Length of a cell's side, in blocks.
+    fill
+        What is put where there is no block.
+    """
     rows, cols = (math.ceil(length / side) for length in grid.shape)
     whole = np.full((rows * side, cols * side), fill, dtype=grid.dtype)
     whole[: grid.shape[0], : grid.shape[1]] = grid
@@ -104,7 +127,17 @@ def in_cells(grid: AnyArray, side: int, fill: object) -> AnyArray:
 
 
 def in_blocks(cells: AnyArray, side: int, shape: tuple[int, ...]) -> AnyArray:
-    """Return cells of ``side`` blocks by block again, of a shape in blocks: the other way of :func:`in_cells`."""
+    """Return cells of ``side`` blocks by block again, of a shape in blocks: the other way of :func:`in_cells`.
+
+    Parameters
+    ----------
+    cells
+        One row of blocks a cell, shape (rows, columns, side²).
+    side
+        Length of a cell's side, in blocks.
+    shape
+        Rows and columns, in blocks.
+    """
     rows, cols, _ = cells.shape
     whole = cells.reshape(rows, cols, side, side).swapaxes(1, 2).reshape(rows * side, cols * side)
     return whole[: shape[0], : shape[1]]
@@ -142,7 +175,13 @@ def detailed_windows(picture: AnyArray, side: int, most: int) -> list[NDArray[np
 
 @cache
 def faded_edges(side: int) -> NDArray[np.float32]:
-    """Return what a window is multiplied with before its transform, so that its borders are no edges."""
+    """Return what a window is multiplied with before its transform, so that its borders are no edges.
+
+    Parameters
+    ----------
+    side
+        Length of a window's side in pixels.
+    """
     fade = np.hanning(side)
     return np.outer(fade, fade).astype(np.float32)
 

@@ -39,7 +39,15 @@ class EdgeEnergies:
 
 
 def directions(gradients: list[Gradients], noise: list[Noise]) -> FloatGrid:
-    """Return the direction across the edge of each block, radians, by all levels, the quieter counting more."""
+    """Return the direction across the edge of each block, radians, by all levels, the quieter counting more.
+
+    Parameters
+    ----------
+    gradients
+        Gradients of each level.
+    noise
+        Noise of each level.
+    """
     import cv2
 
     def weighed(part: str) -> AnyArray:
@@ -59,6 +67,21 @@ def edge_energies(
     Edges are looked at across, flat blocks along their direction, ``angles`` by block in radians: where there is
     nothing else it follows the noise, which across it would look louder than it is. ``floors`` are what stays uncertain
     at each scale where nothing scatters, in squared grey levels.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    chosen
+        Whether each block is looked at, shape (rows, columns).
+    flat
+        Whether each block is flat, shape (rows, columns).
+    angles
+        Direction across the edge of each block in radians.
+    tones
+        Class of brightness of each block.
+    floors
+        Squared grey levels that stay uncertain at each scale.
     """
     still = thinned(flat, _MOST_FLAT)
     by_edge = _energies(picture, np.nonzero(chosen), angles[chosen])

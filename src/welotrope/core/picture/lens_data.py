@@ -119,6 +119,13 @@ class LensData:
 def rational(value: float, *, per: int = 10) -> str:
     """Return a pure number as a rational with a denominator, such as ``28/10``; whole ones over 1.
 
+    Parameters
+    ----------
+    value
+        The number.
+    per
+        Denominator.
+
     Examples
     --------
     >>> rational(2.8), rational(50), rational(0.95)
@@ -133,6 +140,11 @@ def rational(value: float, *, per: int = 10) -> str:
 def exposure_time(seconds: float) -> str:
     """Return a shutter time, s, as a rational: ``1/250``, ``15/1``.
 
+    Parameters
+    ----------
+    seconds
+        Time in s.
+
     Examples
     --------
     >>> exposure_time(0.004), exposure_time(15), exposure_time(0.4)
@@ -143,6 +155,11 @@ def exposure_time(seconds: float) -> str:
 
 def apex_aperture(stop: float) -> float:
     """Return the APEX value of an f-number, a pure number: ``2·log₂ N`` (ISO 12232, EXIF).
+
+    Parameters
+    ----------
+    stop
+        F-number, 0.5 to 128.
 
     Examples
     --------

@@ -59,6 +59,13 @@ def lights_of(levels: list[AnyArray], white: float) -> list[LightSpot]:
     """Return the lights of a picture with its halvings, and the few next best, in pixels.
 
     ``white`` is its largest grey value.
+
+    Parameters
+    ----------
+    levels
+        The picture and its halvings.
+    white
+        Largest grey value.
     """
     sure: list[LightSpot] = []
     unsure: list[LightSpot] = []
@@ -104,7 +111,15 @@ def _round_ones(lights: list[LightSpot], picture: AnyArray, side: int) -> list[L
 
 
 def blocks_lit(lights: list[LightSpot], shape: tuple[int, ...]) -> BoolGrid:
-    """Return the blocks of 8 pixels that lights lie in, with their rims."""
+    """Return the blocks of 8 pixels that lights lie in, with their rims.
+
+    Parameters
+    ----------
+    lights
+        Points of light, in pixels.
+    shape
+        Rows and columns, in blocks.
+    """
     found = np.zeros(shape, dtype=bool)
     for one in lights:
         reach = one.diameter_px / 2 + _RIM_PX

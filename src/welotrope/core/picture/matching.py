@@ -41,7 +41,13 @@ class ClockOffset:
 
 
 def seconds_of(moment: dt.datetime) -> float:
-    """Return a local, naive time as seconds from a fixed day."""
+    """Return a local, naive time as seconds from a fixed day.
+
+    Parameters
+    ----------
+    moment
+        Local time without a zone.
+    """
     return (moment - dt.datetime(2000, 1, 1)).total_seconds()
 
 
@@ -51,6 +57,15 @@ def match_by_time(
     """Return the frame of each picture that has one, by keys: as many as possible, then the nearest in time.
 
     Neither is out of order with the other, a frame has one picture, and then those of its burst; s.
+
+    Parameters
+    ----------
+    pictures
+        Pictures, each with its key and time.
+    frames
+        Logged frames, each with its key and time.
+    tolerance_s
+        How far in s a picture may be from its frame.
     """
     ordered, logged = (sorted(ones, key=lambda one: (one.at_s, one.key)) for ones in (pictures, frames))
     times = [frame.at_s for frame in logged]
@@ -100,6 +115,13 @@ def clock_offset_of(pictures: Sequence[Moment], frames: Sequence[Moment]) -> Clo
     """Return the offset of a camera's clock, s, that makes most of its pictures fit a frame; None without any.
 
     Of all differences between pictures and frames, the true offset is the one that many share.
+
+    Parameters
+    ----------
+    pictures
+        Pictures, each with its key and time.
+    frames
+        Logged frames, each with its key and time.
     """
     import numpy as np
 
@@ -123,6 +145,13 @@ def clock_offset_of(pictures: Sequence[Moment], frames: Sequence[Moment]) -> Clo
 def offset_between(shown: dt.datetime, written: dt.datetime) -> float:
     """Return what puts a clock right that wrote one time when another was shown to it, s.
 
+    Parameters
+    ----------
+    shown
+        Time that was shown to the camera.
+    written
+        Time that it wrote.
+
     Raises
     ------
     OutOfRangeError
@@ -138,7 +167,13 @@ def offset_between(shown: dt.datetime, written: dt.datetime) -> float:
 
 
 def natural_order(name: str) -> tuple[tuple[int, int | str], ...]:
-    """Return what names of files are put in order by: numbers in them count as numbers."""
+    """Return what names of files are put in order by: numbers in them count as numbers.
+
+    Parameters
+    ----------
+    name
+        Name of a file.
+    """
     parts = _NUMBERS.split(name.lower())
     return tuple((0, int(part)) if part.isdigit() else (1, part) for part in parts if part)
 
@@ -149,6 +184,17 @@ def match_by_order(
     """Return the frame of each scan, by keys in order: the first scan is the ``first`` frame, counted from 1.
 
     ``backwards`` for a roll that was scanned from its end.
+
+    Parameters
+    ----------
+    pictures
+        Keys of the pictures in order.
+    frames
+        Keys of the frames in order.
+    first
+        Number that counting begins with.
+    backwards
+        Whether the roll was scanned from its end.
 
     Raises
     ------
@@ -163,7 +209,13 @@ def match_by_order(
 
 
 def format_offset(seconds: float) -> str:
-    """Return how far a clock is off in words: what is added to its times has the other sign."""
+    """Return how far a clock is off in words: what is added to its times has the other sign.
+
+    Parameters
+    ----------
+    seconds
+        Offset of the clock in s.
+    """
     if abs(seconds) < 1:
         return "right"
     whole = round(abs(seconds))

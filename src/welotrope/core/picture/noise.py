@@ -40,7 +40,13 @@ class Noise:
 
 
 def tones_of(brightness: AnyArray) -> Tones:
-    """Return the class of brightness of each block, 0 to 9, a pure number."""
+    """Return the class of brightness of each block, 0 to 9, a pure number.
+
+    Parameters
+    ----------
+    brightness
+        Mean grey value of each block.
+    """
     some = brightness.ravel()[:: max(brightness.size // _ENOUGH, 1)]
     found = np.zeros(brightness.shape, np.uint8)
     for least in np.quantile(some, np.linspace(0, 1, _CLASSES + 1)[1:-1]):
@@ -49,7 +55,17 @@ def tones_of(brightness: AnyArray) -> Tones:
 
 
 def flat_blocks(energy: BlockGrid, tones: Tones, side: int) -> BoolGrid:
-    """Return the blocks of the flattest cells of ``side`` blocks: the share with the least energy of each class."""
+    """Return the blocks of the flattest cells of ``side`` blocks: the share with the least energy of each class.
+
+    Parameters
+    ----------
+    energy
+        Energy of each block, in squared grey levels.
+    tones
+        Class of brightness of each block.
+    side
+        Length of a cell's side, in blocks.
+    """
     half = side * side // 2
     middles = ((side * side - 1) // 2, half)
     means = np.partition(in_cells(energy, side, np.inf), middles, axis=2)[:, :, middles].mean(axis=2)
@@ -69,7 +85,15 @@ def flat_blocks(energy: BlockGrid, tones: Tones, side: int) -> BoolGrid:
 
 
 def thinned(flat: BoolGrid, most: int) -> BoolGrid:
-    """Return so many of the flat blocks as are enough, evenly."""
+    """Return so many of the flat blocks as are enough, evenly.
+
+    Parameters
+    ----------
+    flat
+        Whether each block is flat, shape (rows, columns).
+    most
+        How many at most.
+    """
     places = np.flatnonzero(flat)
     found = np.zeros_like(flat)
     found.flat[places[:: max(math.ceil(len(places) / most), 1)]] = True

@@ -97,6 +97,15 @@ def pixel_pitch_mm(setup: Setup, width_px: int, height_px: int) -> float:
     """Return how far apart the pixels of a picture are on the sensor or film, mm.
 
     A picture of any size of the whole frame: by its longer side, whichever way it was held.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    width_px
+        Width of the picture in pixels.
+    height_px
+        Height of the picture in pixels.
     """
     image = setup.body.image
     return max(image.width_mm, image.height_mm) / max(width_px, height_px)
@@ -106,6 +115,15 @@ def sharp_blur_px(setup: Setup, width_px: int, height_px: int) -> float:
     """Return the blur, a standard deviation in pixels, of what the standard in hand still calls sharp.
 
     A disc of diameter ``c`` has the standard deviation ``c/4``.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    width_px
+        Width of the picture in pixels.
+    height_px
+        Height of the picture in pixels.
     """
     pitch = pixel_pitch_mm(setup, width_px, height_px)
     return math.hypot(setup.blur_mm / pitch / 4, 0.5)  # half a pixel: no picture is sharper than its pixels

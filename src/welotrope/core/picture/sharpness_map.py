@@ -169,6 +169,11 @@ class _Cells:
 def sharpness_map(picture: AnyArray) -> SharpnessMap:
     """Return the map of a picture, given as grey values of any range, shape (height, width).
 
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+
     Raises
     ------
     OutOfRangeError

@@ -51,6 +51,11 @@ class SpotVerdict:
 def format_blur(blur_px: float) -> str:
     """Return a blur, a standard deviation in pixels, as far as it can be told: below 0.6 pixels all look alike.
 
+    Parameters
+    ----------
+    blur_px
+        Blur, a standard deviation in pixels.
+
     Examples
     --------
     >>> format_blur(0.0), format_blur(2.34)
@@ -63,6 +68,15 @@ def blur_at(grid: BlurGrid, spot: Spot, cell: tuple[float, float]) -> float | No
     """Return the blur of the cells at a spot, pixels: the lower quartile, since a few of them see only its edge.
 
     ``cell`` is the side of a cell as fractions of width and height; None where nothing there can be judged.
+
+    Parameters
+    ----------
+    grid
+        Blur of each cell in pixels, nan where there is nothing to judge.
+    spot
+        A place in the picture, as shares of its width and height.
+    cell
+        Width and height of a cell, as shares of those of the picture.
     """
     wide, high = cell
     aspect = high / wide
@@ -86,6 +100,19 @@ def at_spot(
 
     ``cell`` is the side of a cell as fractions of width and height; ``sharp_px`` the blur, a standard deviation in
     pixels, that the standard allows, None when it is not known.
+
+    Parameters
+    ----------
+    grid
+        Blur of each cell in pixels, nan where there is nothing to judge.
+    cell
+        Width and height of a cell, as shares of those of the picture.
+    places
+        What the map shows, the sharpest first.
+    spot
+        A place in the picture, as shares of its width and height.
+    sharp_px
+        Blur that the standard allows, a standard deviation in pixels; None where it is not known.
     """
     there = blur_at(grid, spot, cell)
     aspect = cell[1] / cell[0]
@@ -106,6 +133,13 @@ def sharpest_of(blurs_px: Sequence[float | None], widths_px: Sequence[float]) ->
     """Return which of several pictures is sharpest, by its blur and how wide the same frame is in it, pixels.
 
     None when none of them can be judged.
+
+    Parameters
+    ----------
+    blurs_px
+        Blur of each picture, a standard deviation in pixels; None where it cannot be judged.
+    widths_px
+        Width of the same frame in each picture in pixels.
     """
     shares = [
         math.inf if blur is None else (blur + _BLURRED_PX) / width

@@ -119,14 +119,46 @@ def zones(
     focal_mm: float, stop: float, blur_mm: float, count: int, datum: Datum, *, far_mm: float = math.inf,
     overlap: float = 0.0,
 ) -> ZonesResult:  # fmt: skip
-    """Return ``count`` zones side by side from ``far_mm`` inwards, mm from ``datum``; ``overlap`` as a share."""
+    """Return ``count`` zones side by side from ``far_mm`` inwards, mm from ``datum``; ``overlap`` as a share.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    count
+        How many.
+    datum
+        Plane that distances are measured from.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
+    """
     lens = LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum)
     found = windows_inwards(lens, far_mm, count, overlap=overlap)
     return ZonesResult(tuple(ZoneWindow(one.focus_mm, one.near_mm, one.far_mm) for one in found))
 
 
 def view(focal_mm: float, width_mm: float, height_mm: float, distance_mm: float, datum: Datum) -> FieldOfView:
-    """Return what a picture of ``width_mm`` × ``height_mm`` holds at a distance, mm from ``datum``."""
+    """Return what a picture of ``width_mm`` × ``height_mm`` holds at a distance, mm from ``datum``.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    width_mm
+        Width of the picture in mm.
+    height_mm
+        Height of the picture in mm.
+    distance_mm
+        Distance in mm; infinity allowed.
+    datum
+        Plane that distances are measured from.
+    """
     return field_of_view(ImageFormat(width_mm, height_mm), distance_mm, check_focal(focal_mm), datum)
 
 
@@ -134,7 +166,33 @@ def trap(
     focal_mm: float, stop: float, blur_mm: float, distance_mm: float, speed: float, datum: Datum, *, rate: float = 8.0,
     reaction_s: float = 0.25, lag_s: float = 0.06, angle_deg: float = 0.0, receding: bool = False,
 ) -> TrapResult:  # fmt: skip
-    """Return a trap set at a distance, mm from ``datum``, for a speed in m/s, a rate per second and times in s."""
+    """Return a trap set at a distance, mm from ``datum``, for a speed in m/s, a rate per second and times in s.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    distance_mm
+        Distance in mm; infinity allowed.
+    speed
+        Speed in m/s, 0 to 400.
+    datum
+        Plane that distances are measured from.
+    rate
+        Pictures a second in a burst.
+    reaction_s
+        Time in s from seeing to pressing.
+    lag_s
+        Time in s from pressing to the picture.
+    angle_deg
+        Angle in degrees: of a path to the axis of the lens, or that the camera is turned by.
+    receding
+        Whether the subject goes away.
+    """
     lens = LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum)
     zone = window_at(lens, float(extension_at(distance_mm, focal_mm, datum)))
     made = Trap(
@@ -153,7 +211,17 @@ def _in_front(distance_mm: float) -> float | None:
 
 
 def recompose(distance_mm: float, angle_deg: float, *, datum: Datum = Datum.PRINCIPAL) -> RecomposeResult:
-    """Return how far behind the subject the plane falls after turning by ``angle_deg``, mm from the entrance pupil."""
+    """Return how far behind the subject the plane falls after turning by ``angle_deg``, mm from the entrance pupil.
+
+    Parameters
+    ----------
+    distance_mm
+        Distance in mm; infinity allowed.
+    angle_deg
+        Angle in degrees: of a path to the axis of the lens, or that the camera is turned by.
+    datum
+        Plane that distances are measured from.
+    """
     return RecomposeResult(recompose_shift(distance_mm, angle_deg))
 
 
@@ -161,7 +229,23 @@ def closeup(
     focal_mm: float, closest_mm: float, datum: Datum, *, power: Sequence[float] = (), tube_mm: float = 0.0,
     gap_mm: float = 0.0,
 ) -> CloseupResult:  # fmt: skip
-    """Return the working range of a lens of closest focus ``closest_mm`` (from ``datum``) with dioptres or a tube."""
+    """Return the working range of a lens of closest focus ``closest_mm`` (from ``datum``) with dioptres or a tube.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    closest_mm
+        Closest distance of the lens in mm.
+    datum
+        Plane that distances are measured from.
+    power
+        Powers of close-up lenses in dioptres.
+    tube_mm
+        Extension tube in mm; 0 for none.
+    gap_mm
+        Distance in mm from the principal plane to the close-up lens; negative where that plane lies before it.
+    """
     f = check_focal(focal_mm)
     found = close_range(f, float(extension_at(closest_mm, f, datum)), power=sum(power), tube_mm=tube_mm, gap_mm=gap_mm)
     return CloseupResult(found.near.working_mm, found.far.working_mm, found.near.magnification, found.far.magnification)
@@ -170,7 +254,25 @@ def closeup(
 def stack(
     focal_mm: float, stop: float, blur_mm: float, near_mm: float, far_mm: float, datum: Datum, *, overlap: float = 0.2
 ) -> StackResult:
-    """Return the frames of a stack from ``near_mm`` to ``far_mm``, mm from ``datum``; ``overlap`` as a share."""
+    """Return the frames of a stack from ``near_mm`` to ``far_mm``, mm from ``datum``; ``overlap`` as a share.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    datum
+        Plane that distances are measured from.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
+    """
     found = frame_stack(
         LensAt(f=check_focal(focal_mm), N=stop, c=blur_mm, datum=datum), near_mm, far_mm, overlap=overlap
     )
@@ -180,7 +282,23 @@ def stack(
 def exposure(
     ev: float, stop: float, iso: float, *, datum: Datum = Datum.FILM, filter_stops: float = 0.0, m: float = 0.0
 ) -> ExposureResult:
-    """Return the shutter time, s, for an EV at ISO 100, a filter in stops and a magnification."""
+    """Return the shutter time, s, for an EV at ISO 100, a filter in stops and a magnification.
+
+    Parameters
+    ----------
+    ev
+        Exposure value at ISO 100, −10 to 20.
+    stop
+        F-number, 0.5 to 128.
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
+    datum
+        Plane that distances are measured from.
+    filter_stops
+        Light that a filter takes, in stops.
+    m
+        Magnification, a ratio; 0 at infinity, 1 at life size.
+    """
     seconds = shutter_for(ev, stop, iso, filter_stops=filter_stops, m=m)
     return ExposureResult(seconds, marked_shutter(seconds))
 
@@ -189,7 +307,25 @@ def motion(
     focal_mm: float, distance_mm: float, speed: float, angle_deg: float, blur_mm: float, datum: Datum,
     *, offset_mm: float = ROUNDED_OFFSET_MM,
 ) -> MotionResult:  # fmt: skip
-    """Return the slowest shutter for a subject at a distance, mm from ``datum``, at m/s and degrees to the axis."""
+    """Return the slowest shutter for a subject at a distance, mm from ``datum``, at m/s and degrees to the axis.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    distance_mm
+        Distance in mm; infinity allowed.
+    speed
+        Speed in m/s, 0 to 400.
+    angle_deg
+        Angle in degrees: of a path to the axis of the lens, or that the camera is turned by.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    datum
+        Plane that distances are measured from.
+    offset_mm
+        How far the subject lies off the axis in mm of the picture.
+    """
     x = float(extension_at(distance_mm, check_focal(focal_mm), datum))
     m = float(magnification(x, focal_mm))
     moves = image_speed(m, float(object_distance_at_extension(x, focal_mm)), speed, angle_deg, offset_mm=offset_mm)
@@ -199,7 +335,21 @@ def motion(
 def trail(
     focal_mm: float, pitch_mm: float, pixels: float, *, datum: Datum = Datum.FILM, declination_deg: float = 0.0
 ) -> TrailResult:
-    """Return the longest exposure, s, before a star trails ``pixels`` of ``pitch_mm``, at a declination in degrees."""
+    """Return the longest exposure, s, before a star trails ``pixels`` of ``pitch_mm``, at a declination in degrees.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    pitch_mm
+        Distance between pixels on the sensor in mm.
+    pixels
+        Length of the trail allowed, in pixels.
+    datum
+        Plane that distances are measured from.
+    declination_deg
+        Declination of the star in degrees.
+    """
     return TrailResult(trail_time(focal_mm, pixels * pitch_mm, declination_deg=declination_deg))
 
 
@@ -237,7 +387,21 @@ class RingResult:
 
 
 def depth(focal_mm: float, stop: float, blur_mm: float, focus_mm: float, datum: Datum) -> DepthResult:
-    """Return near and far limits and the hyperfocal distance, mm, all from ``datum``."""
+    """Return near and far limits and the hyperfocal distance, mm, all from ``datum``.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    focus_mm
+        Distance in mm that is focused on.
+    datum
+        Plane that distances are measured from.
+    """
     f = check_focal(focal_mm)
     x = extension_at(focus_mm, f, datum)
     limits = sharp_limits(x, f, stop, blur_mm)
@@ -259,7 +423,23 @@ def zone(
     *,
     marked: tuple[float, ...] = FULL_STOPS,
 ) -> ZoneResult:
-    """Return the setting that holds ``near_mm`` to ``far_mm``, with the marked stop to use."""
+    """Return the setting that holds ``near_mm`` to ``far_mm``, with the marked stop to use.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    datum
+        Plane that distances are measured from.
+    marked
+        F-numbers marked on the lens, widest first.
+    """
     f = check_focal(focal_mm)
     if datum is Datum.FILM:
         plan = plan_film_zone(near_mm, far_mm, f, blur_mm, marked)
@@ -286,7 +466,25 @@ def ring(
     *,
     diameter_mm: float | None = None,
 ) -> RingResult:
-    """Return where the ring stands for ``focus_mm``, degrees, and how wide the sharp window is there."""
+    """Return where the ring stands for ``focus_mm``, degrees, and how wide the sharp window is there.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    lead_mm
+        Advance of the helicoid in mm a turn, 0.05 to 500.
+    stop
+        F-number, 0.5 to 128.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    focus_mm
+        Distance in mm that is focused on.
+    datum
+        Plane that distances are measured from.
+    diameter_mm
+        Diameter of the ring in mm.
+    """
     f = check_focal(focal_mm)
     per_mm = 360 / check_lead(lead_mm)
     x = extension_at(focus_mm, f, datum)
@@ -391,6 +589,23 @@ def engraving(
     """Return what a reading of the depth marks implies; two of far, near and index, mm from ``datum``.
 
     ``standard_mm`` is the blur to compare with, mm; when None the print standard of a 36 × 24 mm picture.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    stop
+        F-number, 0.5 to 128.
+    datum
+        Plane that distances are measured from.
+    far_mm
+        Distance in mm at the far depth mark, or None.
+    near_mm
+        Distance in mm at the near depth mark, or None.
+    index_mm
+        Distance in mm at the index, or None.
+    standard_mm
+        Acceptable blur diameter of a standard in mm.
     """
     reading = MarkReading(stop=stop, far_mm=far_mm, near_mm=near_mm, index_mm=index_mm)
     implied = blur_of_reading(reading, check_focal(focal_mm), datum=datum)

@@ -117,6 +117,13 @@ class CloseUp:
 def reach_of(setup: Setup, parts: Sequence[Attachment]) -> AttachmentRange:
     """Return what a set-up reaches with attachments.
 
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    parts
+        Attachments in the order from the body.
+
     Raises
     ------
     ConflictError
@@ -150,6 +157,11 @@ def rim_gap(setup: Setup) -> float:
 
     Negative where that plane lies before the rim, as in a tele lens; 0, thin and in contact, where register or length
     are not known. Both move with the ring.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
     """
     lens = setup.lens
     if lens.mount is None or lens.mount.register_mm is None or lens.fit.length_mm is None:
@@ -169,7 +181,19 @@ def _reversed_extension(setup: Setup) -> float:
 
 
 def close_up(setup: Setup, reach: AttachmentRange, extension_mm: float, stop: float) -> CloseUp:
-    """Return the picture at an extension in all, mm, attachments counted in, the ring set for a stop."""
+    """Return the picture at an extension in all, mm, attachments counted in, the ring set for a stop.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    reach
+        What the set-up reaches with its attachments.
+    extension_mm
+        Extension in mm from the infinity position.
+    stop
+        F-number, 0.5 to 128.
+    """
     ring, image = setup.ring(stop), setup.body.image
     setting = close_setting(ring.focal_mm, extension_mm, power=reach.power, gap_mm=rim_gap(setup))
     own, added = _shares(setup, reach, extension_mm)
@@ -228,6 +252,17 @@ def before_closeup(x_image: float, f: float, power: float, gap_mm: float) -> flo
     """Return where what is imaged at an extension stands before the close-up lens, mm; infinite past infinity.
 
     Without power it is from the principal plane; ``gap_mm`` is from that to the close-up lens.
+
+    Parameters
+    ----------
+    x_image
+        Extension in mm at which the point is imaged.
+    f
+        Focal length in mm, 1 to 5000.
+    power
+        Power of the close-up lens in dioptres; 0 for none.
+    gap_mm
+        Distance in mm from the principal plane to the close-up lens; negative where that plane lies before it.
     """
     # 1/s of the main lens, negative past its infinity: light that comes together, which the close-up lens bends back.
     vergence = x_image / (f * (f + x_image))
@@ -240,6 +275,15 @@ def extension_for(setup: Setup, reach: AttachmentRange, magnification: float) ->
     """Return the extension, mm, that gives a magnification with attachments, or None out of their reach.
 
     ``m = x/f + G·(x + f − g·x/f)``, from ``m = (x/f)·(s − g)/w`` with ``g`` from close-up lens to principal plane.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    reach
+        What the set-up reaches with its attachments.
+    magnification
+        Magnification wanted, a ratio.
     """
     f, G, gap = setup.lens.focal_mm, reach.power / 1000, rim_gap(setup)
     x = (magnification - f * G) / (1 / f + G * (1 - gap / f))
@@ -261,6 +305,15 @@ def reach_rows(setup: Setup, attachments: Iterable[Attachment], stop: float) -> 
     """Return what the lens, each attachment alone and each pair of close-up lenses reach, the ring set for a stop.
 
     The least enlarging come first, what focuses nowhere last.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    attachments
+        Attachments of the kit.
+    stop
+        F-number, 0.5 to 128.
     """
     have = tuple(attachments)
     glasses = [one for one in have if one.kind is AttachmentKind.CLOSEUP]
@@ -375,6 +428,15 @@ class RailStack:
 
 def rail_stack(depth_of_frame_mm: float, wanted_mm: float, overlap: float) -> RailStack:
     """Return a stack on a rail: frames so deep (mm), overlapping by a share, over a wanted depth, mm.
+
+    Parameters
+    ----------
+    depth_of_frame_mm
+        Depth of one frame in mm.
+    wanted_mm
+        Depth in mm that the stack is to hold.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
 
     Examples
     --------

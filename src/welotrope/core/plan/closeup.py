@@ -43,6 +43,17 @@ def close_setting(f: float, extension_mm: float, *, power: float = 0.0, gap_mm: 
 
     ``gap_mm`` lies between the close-up lens and the principal plane, negative where that plane lies before it.
 
+    Parameters
+    ----------
+    f
+        Focal length in mm, 1 to 5000.
+    extension_mm
+        Extension in mm from the infinity position.
+    power
+        Power of the close-up lens in dioptres; 0 for none.
+    gap_mm
+        Distance in mm from the principal plane to the close-up lens; negative where that plane lies before it.
+
     Raises
     ------
     OutOfRangeError

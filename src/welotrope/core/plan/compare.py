@@ -57,6 +57,11 @@ class CompareRow:
 def crop_factor(diagonal_mm: float) -> float:
     """Return how many times smaller a picture's diagonal, mm, is than that of 36 × 24 mm, a pure number.
 
+    Parameters
+    ----------
+    diagonal_mm
+        Diagonal of the picture in mm.
+
     Examples
     --------
     >>> round(crop_factor(21.64), 2)
@@ -66,7 +71,19 @@ def crop_factor(diagonal_mm: float) -> float:
 
 
 def compare(setups: Iterable[Setup], near_mm: float, far_mm: float, stop: float) -> tuple[CompareRow, ...]:
-    """Return what each set-up makes of a zone between two distances, mm, and of ``stop`` at its setting for it."""
+    """Return what each set-up makes of a zone between two distances, mm, and of ``stop`` at its setting for it.
+
+    Parameters
+    ----------
+    setups
+        Set-ups to compare.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    """
     return tuple(_row(setup, near_mm, far_mm, stop) for setup in setups)
 
 
@@ -119,7 +136,17 @@ class FramedRow:
 
 
 def compare_framed(setups: Iterable[Setup], width_mm: float, stop: float) -> tuple[FramedRow, ...]:
-    """Return what each set-up makes of a picture that is ``width_mm`` wide, at a stop."""
+    """Return what each set-up makes of a picture that is ``width_mm`` wide, at a stop.
+
+    Parameters
+    ----------
+    setups
+        Set-ups to compare.
+    width_mm
+        Width in mm of what the picture is to hold.
+    stop
+        F-number, 0.5 to 128.
+    """
     return tuple(_framed(setup, width_mm, stop) for setup in setups)
 
 

@@ -39,7 +39,15 @@ class FieldSetting:
 
 
 def two_zones(setup: Setup, stop: float) -> tuple[FieldSetting, ...]:
-    """Return the far and the near zone at a marked stop: together from the horizon inwards, without a gap."""
+    """Return the far and the near zone at a marked stop: together from the horizon inwards, without a gap.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    """
     zones = remembered_zones(setup, stop, len(ZONE_NAMES), far_mm=math.inf)
     return tuple(
         FieldSetting(name=name, preset=False, setting=zone.setting)
@@ -51,6 +59,13 @@ def field_settings(setup: Setup, presets: Sequence[Preset]) -> tuple[FieldSettin
     """Return the settings of a set-up: the two zones at f/8 or the stop nearest to it, then what was kept.
 
     A preset nearer than the ring reaches is left out.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    presets
+        Settings that were kept by name.
     """
     kept = [
         FieldSetting(
@@ -84,6 +99,11 @@ class Between:
 
 def with_gaps(zones: Sequence[KeptZone]) -> tuple[Between, ...]:
     """Return kept zones from the farthest inwards, each with the gap that opens before it.
+
+    Parameters
+    ----------
+    zones
+        Zones that were kept.
 
     Examples
     --------

@@ -57,6 +57,21 @@ def field_of_view(
 ) -> FieldOfView:
     """Return what the picture holds at ``distance_mm`` when focused there; mm from ``datum``, errors as ``thin_lens``.
 
+    Parameters
+    ----------
+    image
+        The picture format, sides in mm.
+    distance_mm
+        Distance in mm; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    datum
+        Plane that distances are measured from.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
+
     Examples
     --------
     >>> found = field_of_view(ImageFormat(36, 24), 2000, 35, Datum.PRINCIPAL)
@@ -79,6 +94,13 @@ class HeightSeen:
 
 def half_angle(side_mm: float, v_mm: float) -> float:
     """Half the angle of view, radians, of a picture side, mm, with the lens ``v`` mm before it.
+
+    Parameters
+    ----------
+    side_mm
+        Length of the picture's side in mm.
+    v_mm
+        Image distance in mm from the rear principal plane.
 
     Examples
     --------
@@ -131,6 +153,17 @@ def standing_fits_from(
     The camera stands ``camera_mm`` over the ground, its picture opens ``half_angle_rad`` up and down, tilted upwards
     by ``tilt_deg`` degrees; the figure is ``figure_mm`` tall.
 
+    Parameters
+    ----------
+    camera_mm
+        Height of the camera above the ground in mm.
+    half_angle_rad
+        Half the angle of view in radians.
+    tilt_deg
+        Tilt of the camera in degrees, positive downwards.
+    figure_mm
+        Height of the figure in mm.
+
     Examples
     --------
     >>> round(standing_fits_from(875, math.atan(0.5)), 6)  # at half the figure's height
@@ -160,6 +193,15 @@ def focal_to_begin(image: ImageFormat, distance_mm: float, width_mm: float) -> f
 
     ``D = f·(1 + m)²/m`` with ``m`` the width of the picture over that of what it shows, the principal planes together.
 
+    Parameters
+    ----------
+    image
+        The picture format, sides in mm.
+    distance_mm
+        Distance in mm; infinity allowed.
+    width_mm
+        Width of the picture in mm.
+
     Raises
     ------
     OutOfRangeError
@@ -185,6 +227,21 @@ def begin_with(
     """Return what to begin with for a zone, mm from the film plane, framed so wide at a distance.
 
     ``blur_mm`` is what counts as sharp. Errors as :func:`focal_to_begin` and ``plan_film_zone``.
+
+    Parameters
+    ----------
+    image
+        The picture format, sides in mm.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    distance_mm
+        Distance in mm; infinity allowed.
+    width_mm
+        Width of the picture in mm.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
     """
     focal = focal_to_begin(image, distance_mm, width_mm)
     plan: ZonePlan = plan_film_zone(near_mm, far_mm, focal, blur_mm, (1.0, 128.0))

@@ -221,6 +221,17 @@ class _Exposing:
 def plan_light(setup: Setup, near_mm: float, far_mm: float, asked: Circumstances) -> LightPlan:
     """Plan the exposure of a zone between two distances, mm from the film plane, one of which may be both.
 
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    asked
+        How the camera is held and what is before it.
+
     Raises
     ------
     ConflictError, OutOfRangeError, TooCloseError

@@ -42,6 +42,11 @@ def reaction_of(presses_ms: Sequence[str]) -> Reaction:
 
     The spread comes from the middle half of them, so that one moment of looking away does not stretch it.
 
+    Parameters
+    ----------
+    presses_ms
+        Times of the presses in ms, as typed.
+
     Raises
     ------
     OutOfRangeError
@@ -127,7 +132,13 @@ class MovingAsked:
 
 
 def hand_of(eye: Eye) -> TrapHand:
-    """Return how the photographer presses, by the table of constants with what was measured put in."""
+    """Return how the photographer presses, by the table of constants with what was measured put in.
+
+    Parameters
+    ----------
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     return TrapHand(
         reaction_s=eye["reaction"], spread_s=eye["reaction_spread"], presses=round(eye["reaction_presses"]),
         speed_share=eye["speed_guess"],
@@ -138,6 +149,19 @@ def usual_moving(setup: Setup, eye: Eye, distance_mm: float, stop: float, speed:
     """Return what is asked of something that comes straight at one, with what body and hand are known to do.
 
     Distance in mm from the film plane, speed in m/s.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    distance_mm
+        Distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    speed
+        Speed in m/s, 0 to 400.
     """
     traits = setup.body.traits
     return MovingAsked(
@@ -149,6 +173,13 @@ def usual_moving(setup: Setup, eye: Eye, distance_mm: float, stop: float, speed:
 
 def plan_moving(setup: Setup, asked: MovingAsked) -> MovingPlan:
     """Plan a trap and the stations after it.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    asked
+        What was asked of the moving subject.
 
     Raises
     ------

@@ -155,6 +155,17 @@ def night_steps(
     """Return the steps of a night in order.
 
     ``blur_mm`` is what counts as sharp, mm; on ``film`` long times lose speed unless that is ``corrected`` for.
+
+    Parameters
+    ----------
+    plan
+        Plan for the night.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    film
+        Whether it records on film.
+    corrected
+        Whether the ring's infinity was corrected by sighting.
     """
     basis = {
         InfinityBasis.MEASURED: "From your measured distances.",

@@ -78,7 +78,19 @@ class Card:
 
 
 def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasures, unit: Unit) -> Card:
-    """Return the card of zones and settings: where to put the index, what stands on the far mark, what is sharp."""
+    """Return the card of zones and settings: where to put the index, what stands on the far mark, what is sharp.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    settings
+        Settings of the lens by name.
+    own
+        The photographer's own measures.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     blocks: list[Block] = []
     for one in settings:
         at = one.setting
@@ -95,7 +107,15 @@ def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasur
 
 
 def light_card(setup: Setup, iso: float) -> Card:
-    """Return the exposure table of a set-up at an ISO, at an even choice of its stops."""
+    """Return the exposure table of a set-up at an ISO, at an even choice of its stops.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    iso
+        Sensitivity, ISO 1 to 1 000 000.
+    """
     stops = evenly(sorted(setup.lens.stops), _STOPS_ACROSS)
     dial = shutter_of(setup.body)
     table = light_table(stops, iso, dial)
@@ -109,7 +129,19 @@ def light_card(setup: Setup, iso: float) -> Card:
 
 
 def moving_card(plan: MovingPlan, what: str, dial: ShutterDial, unit: Unit) -> Card:
-    """Return the stations for a moving subject: what to set, where the subject is when one presses."""
+    """Return the stations for a moving subject: what to set, where the subject is when one presses.
+
+    Parameters
+    ----------
+    plan
+        Plan for the moving subject.
+    what
+        What it is, in words.
+    dial
+        Shutter times of the body, in s.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     rows = tuple(
         (
             str(number),
@@ -132,7 +164,15 @@ def moving_card(plan: MovingPlan, what: str, dial: ShutterDial, unit: Unit) -> C
 
 
 def close_card(rows: Sequence[ReachRow], unit: Unit) -> Card:
-    """Return what the lens and each attachment reach: the picture's width and the distance from the front."""
+    """Return what the lens and each attachment reach: the picture's width and the distance from the front.
+
+    Parameters
+    ----------
+    rows
+        What the lens reaches, by attachment.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     made = []
     for row in rows:
         if row.near is None or row.far is None:
@@ -147,6 +187,21 @@ def stack_card(setup: Setup, near_mm: float, far_mm: float, stop: float, overlap
     """Return the frames of a stack by the ring between two distances, mm from the film plane, to tick off.
 
     Errors as ``zones.frame_stack``, and as ``FocusRing.check_near`` for what the ring does not reach.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
+    unit
+        Leading unit: metric, or feet and inches.
     """
     ring = setup.ring(stop)
     ring.check_near(near_mm, field="stack from")
@@ -162,18 +217,38 @@ def stack_card(setup: Setup, near_mm: float, far_mm: float, stop: float, overlap
 
 
 def night_card(steps: Sequence[NightStep]) -> Card:
-    """Return the steps of a night, to tick off."""
+    """Return the steps of a night, to tick off.
+
+    Parameters
+    ----------
+    steps
+        Steps of the night, in order.
+    """
     ticks = Ticks(tuple((step.do, step.why) for step in steps))
     return Card("Night", (ticks, Words("Know the place, carry a light, do not go alone.")))
 
 
 def sheet_card(lines: Sequence[SheetLine]) -> Card:
-    """Return the set-up sheet, to tick off."""
+    """Return the set-up sheet, to tick off.
+
+    Parameters
+    ----------
+    lines
+        Lines of the set-up sheet.
+    """
     return Card("Set-up sheet", (Ticks(tuple((line.text, line.reason) for line in lines)),))
 
 
 def log_card(count: int, *, first: int = 1) -> Card:
-    """Return lines to fill in with a pencil, numbered; what is written so is typed in as it stands."""
+    """Return lines to fill in with a pencil, numbered; what is written so is typed in as it stands.
+
+    Parameters
+    ----------
+    count
+        How many.
+    first
+        Number that counting begins with.
+    """
     return Card("Log", (Blank(_LOG_HEAD, count, first),))
 
 
@@ -228,6 +303,17 @@ def pocket_card(
 ) -> PocketCard:
     """Work out one side of a card; without stops or distances, an even choice of those the lens has, round in a unit.
 
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    unit
+        Leading unit: metric, or feet and inches.
+    stops
+        Marked f-numbers.
+    distances_mm
+        Distances in mm.
+
     Raises
     ------
     WelotropeError
@@ -250,7 +336,15 @@ def _limits(setup: Setup, distance_mm: float, stop: float) -> tuple[float, float
 
 
 def evenly(values: Sequence[float], most: int) -> tuple[float, ...]:
-    """Return at most ``most`` (a pure number) of the values, evenly spread, both ends kept."""
+    """Return at most ``most`` (a pure number) of the values, evenly spread, both ends kept.
+
+    Parameters
+    ----------
+    values
+        Numbers in one unit.
+    most
+        How many at most.
+    """
     if len(values) <= most:
         return tuple(values)
     return tuple(values[round(i * (len(values) - 1) / (most - 1))] for i in range(most))

@@ -27,6 +27,13 @@ class GroundRow:
 def ground_row(height_mm: float, down_deg: float) -> GroundRow:
     """Return how far off flat ground is for an eye at a height, mm, that looks down by an angle, 1 to 90 degrees.
 
+    Parameters
+    ----------
+    height_mm
+        Height of the eye above the ground in mm.
+    down_deg
+        Angle in degrees that one looks down at.
+
     Raises
     ------
     OutOfRangeError

@@ -47,7 +47,15 @@ class Placement:
 
 
 def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placement]:
-    """Say for each subject whether it lies within a zone, the tolerance of blur included, and by how much not."""
+    """Say for each subject whether it lies within a zone, the tolerance of blur included, and by how much not.
+
+    Parameters
+    ----------
+    subjects
+        Named subjects.
+    zone
+        The sharp zone in front of the film, mm.
+    """
     placements = []
     for subject in subjects:
         d = subject.distance_mm
@@ -61,13 +69,25 @@ def place_subjects(subjects: Sequence[Subject], zone: FilmZone) -> list[Placemen
 
 
 def subject_token(subject: Subject) -> str:
-    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``; nothing of the distance is lost."""
+    """Write a subject as one word for a URL: ``Ida@2300`` in mm, ``shore@inf``; nothing of the distance is lost.
+
+    Parameters
+    ----------
+    subject
+        The named subject.
+    """
     distance = "inf" if math.isinf(subject.distance_mm) else repr(float(subject.distance_mm)).removesuffix(".0")
     return f"{subject.name.replace('@', ' ')}@{distance}"
 
 
 def parse_subject_token(token: str) -> Subject:
-    """Read what :func:`subject_token` writes; the part after the last ``@`` is mm unless it names a unit."""
+    """Read what :func:`subject_token` writes; the part after the last ``@`` is mm unless it names a unit.
+
+    Parameters
+    ----------
+    token
+        The subject as an address carries it.
+    """
     name, at, distance = token.rpartition("@")
     if not at:
         raise UnreadableError("subject", token, "it has no distance", "Write name@distance, such as Ida@2.3m")
@@ -77,7 +97,13 @@ def parse_subject_token(token: str) -> Subject:
 
 
 def check_count(count: int) -> None:
-    """Raise OutOfRangeError when there are more subjects than a scene can hold."""
+    """Raise OutOfRangeError when there are more subjects than a scene can hold.
+
+    Parameters
+    ----------
+    count
+        How many.
+    """
     if count > MAX_SUBJECTS:
         raise OutOfRangeError(
             "subjects",
@@ -93,7 +119,17 @@ _COUNTS = ("", "one", "two")
 
 
 def indicator_words(setup: Setup, angle_deg: float, stop: float) -> str:
-    """Say where to put the indicator for a ring angle, degrees, as a sentence; empty for a ring of its own."""
+    """Say where to put the indicator for a ring angle, degrees, as a sentence; empty for a ring of its own.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
+    """
     words = setting_words(setup, angle_deg, stop)
     return f"Indicator {words}." if words else ""
 
@@ -103,6 +139,15 @@ def setting_words(setup: Setup, angle_deg: float, stop: float) -> str:
 
     Whole fives are what an eye finds on a row of unnumbered steps; infinity's side tells left from right. Fractions are
     said where whole steps would leave the middle half of the sharp window.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
     """
     step_deg = setup.known.step_deg
     if step_deg is None:
@@ -119,7 +164,17 @@ def setting_words(setup: Setup, angle_deg: float, stop: float) -> str:
 
 
 def preset_words(setup: Setup, distance_mm: float, stop: float) -> str:
-    """Say where the indicator stands for a preset, mm from the film plane; empty for a ring of its own."""
+    """Say where the indicator stands for a preset, mm from the film plane; empty for a ring of its own.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    distance_mm
+        Distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    """
     return setting_words(setup, setup.ring(stop).setting_for(distance_mm), stop)
 
 
@@ -195,7 +250,17 @@ class RingSetting:
 
 
 def ring_setting(setup: Setup, angle_deg: float, stop: float) -> RingSetting:
-    """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``."""
+    """Return what the set-up gives with the index at ``angle_deg`` and the lens at ``stop``.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
+    """
     ring, turn = setup.ring(stop), setup.turn_in.deg if setup.turn_in else 1.0
     window_deg = float(sharp_window(ring, angle_deg, stop, setup.blur_mm).width_deg)
     per_mm = setup.mm_per_degree
@@ -218,6 +283,15 @@ def index_between(setup: Setup, setting: RingSetting, unit: Unit) -> str:
 
     Read on the scale in ``unit`` where the lens bears it, else on the other. Empty where the lens's own numbers are not
     on record, since what a ring usually bears need not be on this one.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    setting
+        What the ring setting gives.
+    unit
+        Leading unit: metric, or feet and inches.
     """
     for one in (unit, unit.other):
         engraved = setup.lens.engraved_in(one)
@@ -241,6 +315,13 @@ def marks_on_limits(setup: Setup, setting: RingSetting) -> LimitMarks | None:
     The marks of a lens stay ``N·c·360/L`` either side of its index: they know neither focus shift nor adapter, and
     drawn for a distant subject they are too narrow close up. Where the blur they were made for is on record, another
     pair than that of the stop may be the one.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    setting
+        What the ring setting gives.
     """
     if not setup.has_scale:
         return None
@@ -268,15 +349,39 @@ def _vergence(distance_mm: float) -> float:
 
 
 def angle_with_far_limit(setup: Setup, far_mm: float, stop: float) -> float:
-    """Return the ring angle, degrees, that puts ``far_mm`` (may be infinite) on the far mark, within the travel."""
+    """Return the ring angle, degrees, that puts ``far_mm`` (may be infinite) on the far mark, within the travel.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    stop
+        F-number, 0.5 to 128.
+    """
     return setup.ring(stop).angle_with_limit(far_mm, stop, setup.blur_mm, far=True)
 
 
 def hyperfocal_angle(setup: Setup, stop: float) -> float:
-    """Return the ring angle that puts infinity on the far mark of ``stop``, or the nearest to it within the travel."""
+    """Return the ring angle that puts infinity on the far mark of ``stop``, or the nearest to it within the travel.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    """
     return angle_with_far_limit(setup, math.inf, stop)
 
 
 def farthest_subject(subjects: tuple[Subject, ...]) -> Subject | None:
-    """Return the subject farthest away, or None without subjects."""
+    """Return the subject farthest away, or None without subjects.
+
+    Parameters
+    ----------
+    subjects
+        Named subjects.
+    """
     return max(subjects, key=lambda subject: subject.distance_mm, default=None)

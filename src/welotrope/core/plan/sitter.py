@@ -53,6 +53,13 @@ def recompose_shift(distance_mm: float, angle_deg: float) -> float:
 def turn_for_offset(offset_mm: float, v_mm: float) -> float:
     """Return the angle, degrees, that moves a subject from the middle by ``offset_mm`` on the picture, ``v`` mm away.
 
+    Parameters
+    ----------
+    offset_mm
+        How far the subject lies off the axis in mm of the picture.
+    v_mm
+        Image distance in mm from the rear principal plane.
+
     Examples
     --------
     >>> round(turn_for_offset(6, 50), 2)
@@ -169,6 +176,11 @@ class SitterPlan:
 
 def together(*sways_mm: float) -> float:
     """Return the sway of several people and a breath together, mm: independent, so root of squares.
+
+    Parameters
+    ----------
+    *sways_mm
+        Sways in mm that add up.
 
     Examples
     --------

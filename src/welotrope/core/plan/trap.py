@@ -24,6 +24,13 @@ BoolArray = NDArray[np.bool_]
 def closing_speed(speed: float, angle_deg: float) -> float:
     """Return the part of a speed, m/s, that closes the distance, for a path at ``angle_deg`` to the axis.
 
+    Parameters
+    ----------
+    speed
+        Speed in m/s, 0 to 400.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+
     Raises
     ------
     OutOfRangeError

@@ -83,6 +83,15 @@ class ZonePlan:
 def middle_extension(near_x: float, far_x: float, f: float) -> float:
     """Return the extension at which both ends are blurred alike: ``1/v`` is the mean of ``1/v₁`` and ``1/v₂``.
 
+    Parameters
+    ----------
+    near_x
+        Extension in mm of the near limit.
+    far_x
+        Extension in mm of the far limit.
+    f
+        Focal length in mm, 1 to 5000.
+
     Examples
     --------
     >>> near, far = (100**2 / (s - 100) for s in (300, 310))
@@ -162,6 +171,25 @@ def plan_film_zone(
     The lens moves as it is focused and the subjects do not: where they are imaged depends on the setting, which is
     solved for. Errors as :func:`plan_zone` and ``optics.thin_lens``.
 
+    Parameters
+    ----------
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    f
+        Focal length in mm, 1 to 5000.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    marked
+        F-numbers marked on the lens, widest first.
+    h
+        Separation of the principal planes in mm; 0 for a thin lens, negative where they cross.
+    beyond
+        Whether the solution above life size is wanted.
+    travel
+        Least and greatest extension of the ring in mm.
+
     Examples
     --------
     >>> plan = plan_film_zone(1200, 1500, 50, 0.03, [5.6, 8, 11])
@@ -177,6 +205,15 @@ def plan_film_zone(
 
 def clearest_stop(plan: ZonePlan, f: float, marked: Sequence[float]) -> tuple[float, float]:
     """Return the marked stop with the least total blur at the zone's worse end, and that blur in mm.
+
+    Parameters
+    ----------
+    plan
+        Plan of the zone.
+    f
+        Focal length in mm, 1 to 5000.
+    marked
+        F-numbers marked on the lens, widest first.
 
     Examples
     --------
@@ -212,6 +249,17 @@ def neighbouring_stops(focus_x: float, stop: float, f: float, c: float) -> tuple
 
     Neighbours are full steps (×√2) under their engraved names, left out beyond f/0.5 and f/128.
 
+    Parameters
+    ----------
+    focus_x
+        Extension in mm of the focus.
+    stop
+        F-number, 0.5 to 128.
+    f
+        Focal length in mm, 1 to 5000.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Examples
     --------
     >>> [outcome.stop for outcome in neighbouring_stops(1.0, 8, 50, 0.03)]
@@ -223,6 +271,17 @@ def neighbouring_stops(focus_x: float, stop: float, f: float, c: float) -> tuple
 
 def stop_outcome(focus_x: float, stop: float, f: float, c: float) -> StopOutcome:
     """Return what ``stop`` achieves at extension ``focus_x``.
+
+    Parameters
+    ----------
+    focus_x
+        Extension in mm of the focus.
+    stop
+        F-number, 0.5 to 128.
+    f
+        Focal length in mm, 1 to 5000.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Examples
     --------

@@ -55,7 +55,15 @@ class RememberedZone:
 
 
 def lens_at(setup: Setup, stop: float) -> LensAt:
-    """Return a set-up's lens at a stop, its distances from the film plane."""
+    """Return a set-up's lens at a stop, its distances from the film plane.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    """
     ring = setup.ring(stop)
     return LensAt(f=ring.focal_mm, N=stop, c=setup.blur_mm, h=ring.h_mm, beyond=ring.beyond)
 
@@ -66,6 +74,19 @@ def remembered_zones(
     """Return up to ``count`` zones side by side, farthest first, from ``far_mm`` inwards, within the ring's travel.
 
     ``overlap`` is the share of a window by which each lies over the one before, 0 to 0.9.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    count
+        How many.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
     """
     ring, lens = setup.ring(stop), lens_at(setup, stop)
     check_overlap(overlap)
@@ -107,6 +128,19 @@ def zones_between(
     setup: Setup, near_mm: float, far_mm: float, count: int, *, overlap: float = 0.0
 ) -> tuple[RememberedZone, ...]:
     """Return the zones, at the widest marked stop that does it, that cover two distances, mm, with ``count`` settings.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    count
+        How many.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
 
     Raises
     ------
@@ -150,7 +184,19 @@ class GuessRow:
 def guess_rows(
     zones: tuple[RememberedZone, ...], believed_mm: Iterable[float], share: float, hand: SkillEstimate
 ) -> tuple[GuessRow, ...]:
-    """Return, for subjects believed at distances, mm, the best zone and the chance for a hand counted in ``share``."""
+    """Return, for subjects believed at distances, mm, the best zone and the chance for a hand counted in ``share``.
+
+    Parameters
+    ----------
+    zones
+        Zones to remember.
+    believed_mm
+        Distances in mm as they are believed to be.
+    share
+        Share of the distance, that the hand's scores are counted in.
+    hand
+        What is known of the photographer's hand.
+    """
     rows = []
     for mm in believed_mm:
         chances = [guess_by_hand(mm, zone.setting.near_mm, zone.setting.far_mm, share, hand) for zone in zones]
@@ -171,7 +217,19 @@ class SchoolRow:
 
 
 def school_rows(setup: Setup, stop: float, count: int, far_mm: float) -> tuple[SchoolRow, ...]:
-    """Return what the schools of stop and of standard make of zones from ``far_mm``, mm, inwards."""
+    """Return what the schools of stop and of standard make of zones from ``far_mm``, mm, inwards.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    stop
+        F-number, 0.5 to 128.
+    count
+        How many.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    """
     stops = sorted(setup.lens.stops)
     middle = setup.lens.best_stop or min(stops, key=lambda one: abs(math.log2(one / 8)))
     standards = [SharpnessStandard(kind=kind) for kind in (Standard.PRINT, Standard.FILM)]
@@ -222,7 +280,19 @@ class WaistView:
 def waist_views(
     setup: Setup, zone: RememberedZone, camera_mm: float, *, tilts_deg: Iterable[float] = (0.0, 10.0)
 ) -> tuple[WaistView, ...]:
-    """Return what is seen from ``camera_mm`` above the ground at a zone's plane, level and tilted by degrees."""
+    """Return what is seen from ``camera_mm`` above the ground at a zone's plane, level and tilted by degrees.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    zone
+        The zone.
+    camera_mm
+        Height of the camera above the ground in mm.
+    tilts_deg
+        Tilts of the camera in degrees.
+    """
     image, one = setup.body.image, zone.setting
     ring = setup.ring(one.stop)
     v = ring.focal_mm + float(ring.extension_at_angle(one.angle_deg))

@@ -23,7 +23,13 @@ _SAME_MM = 1e-12
 
 
 def check_overlap(overlap: float) -> float:
-    """Return a share of a window when it lies in 0 to 0.9, else raise OutOfRangeError."""
+    """Return a share of a window when it lies in 0 to 0.9, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
+    """
     if not 0 <= overlap <= MOST_OVERLAP:
         raise OutOfRangeError(
             "overlap", f"{overlap:g}", "that is no share of a window", f"Give 0 to {MOST_OVERLAP:g}, such as 0.2"
@@ -78,7 +84,15 @@ class Window:
 
 
 def window_at(lens: LensAt, x: float) -> Window:
-    """Return the window of a lens at extension ``x``, mm."""
+    """Return the window of a lens at extension ``x``, mm.
+
+    Parameters
+    ----------
+    lens
+        The lens at a stop, with its acceptable blur.
+    x
+        Extension in mm from the infinity position; negative past it.
+    """
     limits = lens.limits(x)
     near, far = lens.distance_of(limits.near_x, x), lens.distance_of(limits.far_x, x)
     return Window(x, limits, lens.distance(x), near, far)
@@ -127,6 +141,19 @@ def stop_that_spans(near_x: float, far_x: float, f: float, c: float, count: int)
 
     Extensions, focal length and blur in mm; ``A = c·(r + 1)/(r − 1)`` with ``rⁿ = v_near/v_far``.
 
+    Parameters
+    ----------
+    near_x
+        Extension in mm of the near limit.
+    far_x
+        Extension in mm of the far limit.
+    f
+        Focal length in mm, 1 to 5000.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    count
+        How many.
+
     Examples
     --------
     >>> near, far = (35**2 / (s - 35) for s in (1293.6, 1e12))
@@ -172,7 +199,19 @@ class Stacked(Protocol):
 
 
 def stack_extensions(lens: Stacked, near_mm: float, far_mm: float, overlap: float) -> tuple[float, ...]:
-    """Return the fewest extensions, mm, nearest first, whose windows cover two distances; see :func:`frame_stack`."""
+    """Return the fewest extensions, mm, nearest first, whose windows cover two distances; see :func:`frame_stack`.
+
+    Parameters
+    ----------
+    lens
+        The lens that the stack is taken with.
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    overlap
+        Share of a window by which neighbours overlap, 0 to 0.9.
+    """
     check_overlap(overlap)
     check_ends(near_mm, far_mm)
     share = sharp_share(lens.f, lens.N, lens.c)

@@ -97,5 +97,13 @@ ROUND_RULES: tuple[Rule[RoundCase], ...] = (
 
 
 def advice(trial: Trial, *, infinity_first: bool) -> str:
-    """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side."""
+    """Return one sentence of advice on a trial; ``infinity_first`` when the round began on the far side.
+
+    Parameters
+    ----------
+    trial
+        The round as it was kept.
+    infinity_first
+        Whether the round began on the far side.
+    """
     return findings(ROUND_RULES, RoundCase(trial, infinity_first))[0].text

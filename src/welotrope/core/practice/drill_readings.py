@@ -44,6 +44,19 @@ class RingError:
 def error_of_turning(setup: Setup, at: DrillTrial, size: float, read_in: ReadIn, stands: Stands) -> RingError:
     """Return how the ring was left, ``size`` away from its line: mm along the ring, or degrees.
 
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    at
+        The trial as it was set up.
+    size
+        How far the ring was left from its line: mm along the ring, or degrees.
+    read_in
+        Unit that the ring was read in.
+    stands
+        On which side of its line the ring was left.
+
     Raises
     ------
     OutOfRangeError
@@ -67,6 +80,15 @@ def error_of_turning(setup: Setup, at: DrillTrial, size: float, read_in: ReadIn,
 
 def error_of_reading(setup: Setup, at: DrillTrial, read_mm: float) -> RingError:
     """Return how the ring was left, from what its scale reads now, mm from the film plane.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    at
+        The trial as it was set up.
+    read_mm
+        Distance in mm from the film plane that the scale reads.
 
     Raises
     ------
@@ -94,6 +116,8 @@ def on_the_ring(
 
     Parameters
     ----------
+    setup, eye
+        Lens and body; and the constants of the eye and of the aids.
     at
         With what, at which distance (mm) and stop; the rest is put in.
     error_deg
@@ -110,6 +134,17 @@ def by_lean(setup: Setup, at: DrillTrial, set_mm: float, *, eye: Eye = AVERAGE_E
     """Return a trial in which the ring stayed at ``set_mm`` and one leaned until the subject was sharp.
 
     Distances in mm from the film plane, of the subject in ``at``.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    at
+        The trial as it was set up.
+    set_mm
+        Distance in mm from the film plane that the ring stays at.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
     """
     shown = _shown(setup, at, eye)
     ring = setup.ring(at.stop)
@@ -119,7 +154,19 @@ def by_lean(setup: Setup, at: DrillTrial, set_mm: float, *, eye: Eye = AVERAGE_E
 
 
 def by_side(setup: Setup, at: DrillTrial, side: MissSide, *, eye: Eye = AVERAGE_EYE) -> DrillTrial:
-    """Return a trial of which only the side is known that focus fell on."""
+    """Return a trial of which only the side is known that focus fell on.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    at
+        The trial as it was set up.
+    side
+        Side that focus fell on.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     return replace(at, side=side.value, half_z=_shown(setup, at, eye).half_z)
 
 
@@ -127,6 +174,19 @@ def guessed(
     drill: DrillId, believed_mm: float, true_mm: float, light: LightLevel, *, eye: Eye = AVERAGE_EYE
 ) -> DrillTrial:
     """Return a trial in which a distance was judged, mm: its error is a share of the distance, positive too far.
+
+    Parameters
+    ----------
+    drill
+        The drill.
+    believed_mm
+        Distance in mm as it is believed to be.
+    true_mm
+        Distance in mm as it is.
+    light
+        How light it was.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Raises
     ------
@@ -148,6 +208,13 @@ def guessed(
 def guess_share(z: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return what a guess was off by, a share of the distance, positive too far, from its scored error ``z``.
 
+    Parameters
+    ----------
+    z
+        Error of the guess, in units of what an average eye is off by.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+
     Examples
     --------
     >>> round(guess_share(guessed(DrillId.GUESS, 2300, 2000, LightLevel.BRIGHT).z), 2)
@@ -157,7 +224,17 @@ def guess_share(z: float, *, eye: Eye = AVERAGE_EYE) -> float:
 
 
 def half_window_deg(setup: Setup, at: DrillTrial, *, eye: Eye = AVERAGE_EYE) -> float:
-    """Return half the sharp window on the ring where a trial is done, degrees."""
+    """Return half the sharp window on the ring where a trial is done, degrees.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    at
+        The trial as it was set up.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     shown = _shown(setup, at, eye)
     return shown.half_mm * shown.degrees_per_defocus
 

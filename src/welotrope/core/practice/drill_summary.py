@@ -56,7 +56,13 @@ class RangeRow:
 
 
 def attempts_of(trials: Sequence[DrillTrial]) -> list[SkillTrial]:
-    """Return trials of a session as they feed the model of the hand."""
+    """Return trials of a session as they feed the model of the hand.
+
+    Parameters
+    ----------
+    trials
+        Trials of a session, oldest first.
+    """
     return [attempt_of(trial) for trial in trials if not trial.at_stop and trial.is_scored]
 
 
@@ -66,6 +72,19 @@ def consistent_for(
     """Return for every marked stop how likely this hand leaves the ring within the window, mm from the film plane.
 
     Focused as in the trials, that is at their stop, the picture being taken at another.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    aid
+        Tag of the aid.
+    distance_mm
+        Distance in mm; infinity allowed.
+    trials
+        Trials of a session, oldest first.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
     """
     hand = estimate_skill(attempts_of(trials))
     focused_at = next((trial.stop for trial in trials if trial.stop is not None), setup.lens.widest)
@@ -84,6 +103,11 @@ def drift(values: Sequence[float]) -> Interval | None:
     """Return how values change from trial to trial, in the unit of the values; None with fewer than five.
 
     Source: Draper and Smith, *Applied Regression Analysis*, ch. 1.
+
+    Parameters
+    ----------
+    values
+        Numbers in one unit.
 
     Examples
     --------
@@ -104,6 +128,13 @@ def drift(values: Sequence[float]) -> Interval | None:
 def streak(days: set[dt.date], today: dt.date) -> int:
     """Return for how many days on end it was done, up to today or yesterday.
 
+    Parameters
+    ----------
+    days
+        Days on which it was done.
+    today
+        The day of today.
+
     Examples
     --------
     >>> streak({dt.date(2026, 3, 31), dt.date(2026, 4, 1)}, dt.date(2026, 4, 2))
@@ -117,7 +148,15 @@ def streak(days: set[dt.date], today: dt.date) -> int:
 
 
 def guess_ranges(trials: Sequence[DrillTrial], *, eye: Eye = AVERAGE_EYE) -> tuple[RangeRow, ...]:
-    """Return the guesses by range of the true distance, and of all together first; empty without any."""
+    """Return the guesses by range of the true distance, and of all together first; empty without any.
+
+    Parameters
+    ----------
+    trials
+        Trials of a session, oldest first.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     guesses = [trial for trial in trials if trial.z is not None and trial.distance_mm is not None]
     ends = (0.0, *RANGES_MM, math.inf)
     bands = [(0.0, math.inf), *pairwise(ends)]

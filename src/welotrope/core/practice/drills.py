@@ -113,7 +113,13 @@ _BY_ID = {drill.id: drill for drill in DRILLS}
 
 
 def drill_called(id: str) -> Drill:
-    """Return a drill; raises UnreadableError when there is none of that name."""
+    """Return a drill; raises UnreadableError when there is none of that name.
+
+    Parameters
+    ----------
+    id
+        Key of the record.
+    """
     if id not in set(DrillId):
         raise UnreadableError("drill", id, "there is none of that name", f"Choose from {', '.join(DrillId)}")
     return _BY_ID[DrillId(id)]
@@ -174,6 +180,15 @@ def attempt_of(trial: DrillTrial, *, setup: str = "", days_ago: float = 0.0) -> 
     """Return a trial as it feeds the model of the hand, with a set-up by key, so many days ago.
 
     Distances are judged alike with every set-up.
+
+    Parameters
+    ----------
+    trial
+        The trial.
+    setup
+        Key of the set-up, which tells whose ring it was; empty for none.
+    days_ago
+        How many days ago it was.
     """
     return SkillTrial(
         z=trial.z, side=MissSide(trial.side) if trial.side else None, half_z=trial.half_z, days_ago=days_ago,
@@ -204,6 +219,13 @@ _THROWS = tuple(Throw(way, half_windows) for way in (True, False) for half_windo
 def throw_of(seed: str, index: int) -> Throw:
     """Return the throw of a trial of a session: each way and size once in six, in an order nobody foresees.
 
+    Parameters
+    ----------
+    seed
+        What chance follows from: the same seed gives the same.
+    index
+        Number of the trial in its session, counted from 0.
+
     Examples
     --------
     >>> sorted(throw_of("a", index).to_infinity for index in range(6))
@@ -214,7 +236,19 @@ def throw_of(seed: str, index: int) -> Throw:
 
 
 def distance_of(seed: str, index: int, nearest_mm: float, *, farthest_mm: float = math.inf) -> float:
-    """Return the distance, mm, that a trial of a session is to be at: each within reach once a round, shuffled."""
+    """Return the distance, mm, that a trial of a session is to be at: each within reach once a round, shuffled.
+
+    Parameters
+    ----------
+    seed
+        What chance follows from: the same seed gives the same.
+    index
+        Number of the trial in its session, counted from 0.
+    nearest_mm
+        Nearest distance in mm.
+    farthest_mm
+        Farthest distance in mm.
+    """
     within = [mm for mm in DISTANCES_MM if nearest_mm <= mm <= farthest_mm] or [nearest_mm]
     block, place = divmod(index, len(within))
     return _shuffled(f"{seed}/{block}", within)[place]

@@ -259,12 +259,26 @@ CanHave = Callable[[str], bool]  # whether a camera can have an aid of a kind, b
 
 
 def exercises_for(can_have: CanHave) -> tuple[Exercise, ...]:
-    """Return the exercises that can be done with a camera."""
+    """Return the exercises that can be done with a camera.
+
+    Parameters
+    ----------
+    can_have
+        Tells of the tag of an aid whether the camera can have it.
+    """
     return tuple(one for one in EXERCISES if views_for(can_have, one))
 
 
 def views_for(can_have: CanHave, one: Exercise) -> tuple[str, ...]:
-    """Return the keys of the ways to look that an exercise can be done with on a camera."""
+    """Return the keys of the ways to look that an exercise can be done with on a camera.
+
+    Parameters
+    ----------
+    can_have
+        Tells of the tag of an aid whether the camera can have it.
+    one
+        The exercise.
+    """
     if one.finishes_on and not can_have(one.finishes_on):
         return ()
     found = [(key, view_called(key)) for key in one.views]
@@ -281,6 +295,11 @@ COUNTING = tuple(exercise.id for exercise in EXERCISES if exercise.counts)
 def exercise(id: str) -> Exercise:
     """Return an exercise.
 
+    Parameters
+    ----------
+    id
+        Key of the record.
+
     Raises
     ------
     UnreadableError
@@ -292,7 +311,13 @@ def exercise(id: str) -> Exercise:
 
 
 def known_exercise(id: str) -> Exercise | None:
-    """Return an exercise, None for one that is no longer there."""
+    """Return an exercise, None for one that is no longer there.
+
+    Parameters
+    ----------
+    id
+        Key of the record.
+    """
     return _BY_ID.get(id)
 
 
@@ -334,7 +359,13 @@ def _why(hand: SkillEstimate) -> str:
 
 
 def suggestions(aids: list[AidAtHand]) -> list[Suggestion]:
-    """Return what is worth practising, the most first; without what would gain nothing."""
+    """Return what is worth practising, the most first; without what would gain nothing.
+
+    Parameters
+    ----------
+    aids
+        The aids in hand, each with what is known of the photographer's hand.
+    """
     worth = []
     for one in aids:
         found = one.hand.chance(one.half_mm, one.defocus_mm)

@@ -130,6 +130,11 @@ def best_path(trial: Trial) -> tuple[tuple[float, float], ...]:
     """Return how the ring would best have been turned in the time taken: through sharp, seen soft again, and back.
 
     Seconds and degrees, as the path; empty where the ring was never turned.
+
+    Parameters
+    ----------
+    trial
+        The round as it was kept.
     """
     if len(trial.path) < 2:
         return ()
@@ -140,6 +145,11 @@ def best_path(trial: Trial) -> tuple[tuple[float, float], ...]:
 
 def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
     """Return the path with times in order, at most 2000 points.
+
+    Parameters
+    ----------
+    path
+        Seconds and degrees of the ring, in order.
 
     Raises
     ------
@@ -157,7 +167,15 @@ def check_path(path: Sequence[tuple[float, float]]) -> tuple[tuple[float, float]
 
 
 def crossings(path: Sequence[tuple[float, float]], target: float) -> int:
-    """Count how often a path crossed the target and went on by a third of a degree at least."""
+    """Count how often a path crossed the target and went on by a third of a degree at least.
+
+    Parameters
+    ----------
+    path
+        Seconds and degrees of the ring, in order.
+    target
+        Angle of the ring in degrees at which the subject is sharp.
+    """
     count, side = 0, 0
     for _, place in path:
         now = 0 if abs(place - target) < _TURN_BACK_DEG else 1 if place > target else -1
@@ -214,6 +232,12 @@ SET_ASIDE_RULES: tuple[Rule[TrialEvidence], ...] = (
 
 
 def why_aside(tried: TrialEvidence) -> str:
-    """Return why a trial is set aside; empty when it counts."""
+    """Return why a trial is set aside; empty when it counts.
+
+    Parameters
+    ----------
+    tried
+        What the rules need of the trial.
+    """
     found = findings(SET_ASIDE_RULES, tried)
     return found[0].text if found else ""

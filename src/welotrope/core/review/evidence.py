@@ -40,6 +40,15 @@ def plane_of(subject_mm: float, error_mm: float, outcome: Outcome) -> float:
 
     How far off from infinity is where it fell.
 
+    Parameters
+    ----------
+    subject_mm
+        Distance of the subject in mm from the film plane; infinity allowed.
+    error_mm
+        How far off focus fell, mm, without sign.
+    outcome
+        What the frame showed.
+
     Examples
     --------
     >>> plane_of(2000, 90, Outcome.BEHIND), plane_of(math.inf, 30000, Outcome.FRONT)
@@ -55,6 +64,13 @@ def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
 
     The subject is where it was believed to be, else where the ring was set. A zoom is taken at the focal length the
     frame has, wherever it stands now.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    frame
+        The frame.
 
     Examples
     --------
@@ -136,6 +152,15 @@ def evidence_of(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVE
 
     A zoom is taken at the focal length a frame has. Without an aid noted it is the only one the body has, else the
     distance was judged and set.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    frames
+        Frames that were taken with the set-up.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
     """
     assumed = assumed_aid(setup)
     frames = [frame if frame.aid else frame._replace(aid=assumed) for frame in frames]
@@ -154,13 +179,29 @@ def evidence_of(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVE
 
 
 def assumed_aid(setup: Setup) -> str:
-    """Return the aid that a frame was focused with when none is noted: the body's only one, else its distance scale."""
+    """Return the aid that a frame was focused with when none is noted: the body's only one, else its distance scale.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     own = [kind_of(aid).tag for aid in setup.body.shown_aids]
     return own[0] if len(own) == 1 else "scale"
 
 
 def settings_told(evidence: Iterable[Evidence], focal_mm: float, widest: float) -> Settings:
-    """Sum up what frames tell by setting; focal length in mm and the widest stop are those of the lens."""
+    """Sum up what frames tell by setting; focal length in mm and the widest stop are those of the lens.
+
+    Parameters
+    ----------
+    evidence
+        What frames tell, one by one.
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    widest
+        Widest f-number of the lens.
+    """
     groups: dict[tuple[str, float, int], SampleGroup] = {}
     for frame, shown, error in evidence:
         key = frame.aid, frame.stop, id(shown)

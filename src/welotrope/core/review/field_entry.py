@@ -87,11 +87,27 @@ _FRAMES_FIRST = {FieldFrame: 0, FieldUndo: 1, FieldMark: 2, FieldTick: 2}
 
 
 def in_order(entries: list[FieldEntry]) -> list[FieldEntry]:
-    """Return entries in the order they make sense in, whatever order they came in: frames first, each by its time."""
+    """Return entries in the order they make sense in, whatever order they came in: frames first, each by its time.
+
+    Parameters
+    ----------
+    entries
+        Entries of the field.
+    """
     return sorted(entries, key=lambda entry: (_FRAMES_FIRST[type(entry)], entry.at))
 
 
 def clock_offset(said: dt.datetime, true: dt.datetime, *, slack_s: float = 90.0) -> dt.timedelta:
-    """Return what puts the times of a clock right, nothing within ``slack_s`` seconds, to the minute."""
+    """Return what puts the times of a clock right, nothing within ``slack_s`` seconds, to the minute.
+
+    Parameters
+    ----------
+    said
+        Time that the device gave.
+    true
+        Time that it was.
+    slack_s
+        Difference in s that counts as none.
+    """
     off = (true - said).total_seconds()
     return dt.timedelta() if abs(off) <= slack_s else dt.timedelta(minutes=round(off / 60))

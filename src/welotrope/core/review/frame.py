@@ -92,6 +92,11 @@ SPOTS = _called()
 def parse_spot(text: str) -> Spot:
     """Read a place in a picture: one of nine by name, or percents from the left and the top.
 
+    Parameters
+    ----------
+    text
+        What was typed.
+
     Raises
     ------
     UnreadableError, OutOfRangeError
@@ -113,7 +118,13 @@ def parse_spot(text: str) -> Spot:
 
 
 def is_word(text: str) -> bool:
-    """Return whether a place is said in words that name no place of nine: “eye”, “hand”, “corner”."""
+    """Return whether a place is said in words that name no place of nine: “eye”, “hand”, “corner”.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    """
     words = text.lower().split()
     named = " ".join(words) in SPOTS or " ".join(reversed(words)) in SPOTS
     return bool(words) and not named and not any(sign.isdigit() for sign in text)
@@ -121,6 +132,11 @@ def is_word(text: str) -> bool:
 
 def format_spot(spot: Spot) -> str:
     """Return a place as one says it, to be read only: by name, or in whole percents across and down.
+
+    Parameters
+    ----------
+    spot
+        A place in the picture, as shares of its width and height.
 
     Examples
     --------
@@ -132,7 +148,13 @@ def format_spot(spot: Spot) -> str:
 
 
 def write_spot(spot: Spot | None) -> str:
-    """Return a place as it is read back: by name where it has one."""
+    """Return a place as it is read back: by name where it has one.
+
+    Parameters
+    ----------
+    spot
+        A place in the picture, as shares of its width and height, or None.
+    """
     if spot is None:
         return ""
     for name, known in SPOTS.items():
@@ -184,6 +206,11 @@ def _distance(name: str, label: str, *, hint: str, group: Group) -> Input:
 
 def read_tags(text: str) -> tuple[str, ...]:
     """Read tags parted by commas or spaces, each once, in small letters.
+
+    Parameters
+    ----------
+    text
+        What was typed.
 
     Raises
     ------
@@ -333,7 +360,21 @@ class Outing:
 
 
 def frame_at(setup_id: int, setup: Setup, angle_deg: float, stop: float, taken_at: dt.datetime) -> NewFrame:
-    """Return the frame a set-up takes with its ring at ``angle_deg`` and the lens at ``stop``."""
+    """Return the frame a set-up takes with its ring at ``angle_deg`` and the lens at ``stop``.
+
+    Parameters
+    ----------
+    setup_id
+        Key of the set-up.
+    setup
+        The lens on its body, with what counts as sharp.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    stop
+        F-number, 0.5 to 128.
+    taken_at
+        When it was taken.
+    """
     at = ring_setting(setup, angle_deg, stop)
     return NewFrame(
         setup_id=setup_id, body_name=setup.body.name, lens_name=setup.lens.name, focal_mm=setup.lens.focal_mm,
@@ -347,6 +388,15 @@ def marked(frame: Frame, outcome: Outcome | None, now: dt.datetime) -> Frame:
 
     The frames of a test are laid out beforehand: one is taken when it is first marked. No frame was taken later than
     it was looked at.
+
+    Parameters
+    ----------
+    frame
+        The frame.
+    outcome
+        What the frame showed; None takes the mark away.
+    now
+        Time of this moment.
     """
     laid_out = TEST_TAG in frame.tags and frame.outcome is None and outcome is not None
     taken = now if laid_out else min(frame.taken_at, now)

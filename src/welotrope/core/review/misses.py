@@ -55,7 +55,17 @@ class FramesToTake:
 
 
 def why_missed(setup: Setup, frames: Sequence[EvidenceFrame], *, eye: Eye = AVERAGE_EYE) -> Misses:
-    """Tell where focus lands in frames with a set-up, and why."""
+    """Tell where focus lands in frames with a set-up, and why.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    frames
+        Frames that were taken with the set-up.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     known = evidence_of(setup, frames, eye=eye)
     measured = [one for one in known if one.error_mm is not None]
     far = far_off([one.half_window_errors for one in measured])
@@ -76,6 +86,15 @@ def change_worked(before: Tally, since: Tally, now: Misses | None) -> bool | Non
     """Return whether a change of the kit did what it was for; None while that is not known.
 
     It did when more hit than before by more than chance, and not while focus still falls to one side.
+
+    Parameters
+    ----------
+    before
+        How frames came out before the change.
+    since
+        How frames came out since the change.
+    now
+        Why frames since the change miss, or None.
     """
     if now is None or not before.hits or not since.hits:
         return None
@@ -110,6 +129,13 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
     """Return what the likeliest explanation amounts to at 1, 2 and 5 m, and the turn of the ring that puts it right.
 
     Empty where focus does not fall to one side.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    misses
+        Why focus missed, as far as it is known.
     """
     found = misses.diagnosis
     if found.verdict is not FocusPattern.ONE_SIDED or not found.odds:
@@ -141,7 +167,13 @@ def correction(setup: Setup, misses: Misses) -> tuple[CorrectionRow, ...]:
 
 
 def checks_for(misses: Misses) -> tuple[tuple[Cause, Check], ...]:
-    """Return the checks that take minutes, of the causes still in doubt, the likeliest first."""
+    """Return the checks that take minutes, of the causes still in doubt, the likeliest first.
+
+    Parameters
+    ----------
+    misses
+        Why focus missed, as far as it is known.
+    """
     found = misses.diagnosis
     if found.causes or found.verdict in (FocusPattern.ON_TARGET, FocusPattern.SCATTERED, FocusPattern.WINDOW):
         return ()
@@ -153,6 +185,15 @@ def frames_to_take(setup: Setup, misses: Misses, *, eye: Eye = AVERAGE_EYE) -> t
     """Return the frames that tell most of what is in doubt, six at most, each at an arm's length to 3 m from a ruler.
 
     Empty when it is decided, or nothing this set-up can do would tell.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    misses
+        Why focus missed, as far as it is known.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
     """
     if misses.needed == 0:
         return ()

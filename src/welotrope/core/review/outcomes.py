@@ -55,7 +55,13 @@ class Tally:
 
 
 def tally(counts: Mapping[Outcome | None, int]) -> Tally:
-    """Sum up counted outcomes; frames under None are not marked yet, the rest say nothing about focus."""
+    """Sum up counted outcomes; frames under None are not marked yet, the rest say nothing about focus.
+
+    Parameters
+    ----------
+    counts
+        How many frames there are of each outcome; under None those not marked.
+    """
     hit, front, behind = (counts.get(outcome, 0) for outcome in (Outcome.HIT, Outcome.FRONT, Outcome.BEHIND))
     frames = sum(counts.values())
     others = tuple((one, counts[one]) for one in Outcome if not one.says_focus and counts.get(one))

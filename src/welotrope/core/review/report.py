@@ -78,6 +78,13 @@ def divide(frames: Sequence[JudgedFrame], *, ways: Sequence[str] = OF_AN_OUTING)
     """Return how frames came out by what was set or done: lens, stop, distance, aid, technique and so on.
 
     A division that has but one class says nothing and is left out; so are frames of which the thing is not noted.
+
+    Parameters
+    ----------
+    frames
+        Frames with what they showed.
+    ways
+        Keys of what frames are divided by.
     """
     found = (Division(by, _shares(frames, _WAYS[by])) for by in ways)
     return tuple(one for one in found if len(one.shares) > 1)
@@ -107,7 +114,13 @@ def _shares(frames: Sequence[JudgedFrame], sort: Callable[[object], tuple[float,
 
 
 def counted(frames: Iterable[JudgedFrame]) -> dict[Outcome | None, int]:
-    """Return how many frames there are of each outcome; None for those not checked."""
+    """Return how many frames there are of each outcome; None for those not checked.
+
+    Parameters
+    ----------
+    frames
+        Frames with what they showed.
+    """
     counts: dict[Outcome | None, int] = {}
     for frame in frames:
         counts[frame.outcome] = counts.get(frame.outcome, 0) + 1
@@ -115,7 +128,13 @@ def counted(frames: Iterable[JudgedFrame]) -> dict[Outcome | None, int]:
 
 
 def leaning(frames: Iterable[JudgedFrame]) -> Leaning | None:
-    """Return which side the misses of some frames fall on, with the interval of the share behind; None without any."""
+    """Return which side the misses of some frames fall on, with the interval of the share behind; None without any.
+
+    Parameters
+    ----------
+    frames
+        Frames with what they showed.
+    """
     counts = counted(frames)
     front, behind = counts.get(Outcome.FRONT, 0), counts.get(Outcome.BEHIND, 0)
     share = wilson(behind, front + behind)

@@ -60,13 +60,24 @@ class Roll:
 
 
 def frame_order(film_frame: str) -> tuple[int, str]:
-    """Return what film frames are put in order by: their number, then the letter behind it."""
+    """Return what film frames are put in order by: their number, then the letter behind it.
+
+    Parameters
+    ----------
+    film_frame
+        Number of the frame on its film, with a letter behind it where there is one.
+    """
     digits = _NUMBER.search(film_frame)
     return (int(digits[0]), film_frame.lower()) if digits else (10**6, film_frame.lower())
 
 
 def next_film_frame(film_frame: str) -> str:
     """Return the number of the frame after one; empty where it has none.
+
+    Parameters
+    ----------
+    film_frame
+        Number of the frame on its film, with a letter behind it where there is one.
 
     Examples
     --------
@@ -80,6 +91,15 @@ def next_film_frame(film_frame: str) -> str:
 def spread_times(count: int, first: dt.datetime, last: dt.datetime) -> Sequence[dt.datetime]:
     """Return times for frames in order, evenly from the first to the last, to the second.
 
+    Parameters
+    ----------
+    count
+        How many.
+    first
+        Time of the first frame.
+    last
+        Time of the last frame.
+
     Raises
     ------
     OutOfRangeError
@@ -92,7 +112,15 @@ def spread_times(count: int, first: dt.datetime, last: dt.datetime) -> Sequence[
 
 
 def read_time(text: str, said: str) -> dt.datetime:
-    """Read a date and time as a form sends it; ``said`` names the field in the sentence of an error."""
+    """Read a date and time as a form sends it; ``said`` names the field in the sentence of an error.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    said
+        What an error names.
+    """
     try:
         moment = dt.datetime.fromisoformat(text)
     except ValueError:

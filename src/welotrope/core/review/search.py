@@ -60,7 +60,19 @@ class FrameSearch:
 
 
 def read_search(text: str, bare: Unit, *, outcome: str = "", lens: str = "") -> FrameSearch:
-    """Read a search as typed; words that make no sense are kept apart, to be named."""
+    """Read a search as typed; words that make no sense are kept apart, to be named.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    bare
+        Unit of numbers written without one.
+    outcome
+        Outcome that frames must have; empty for any.
+    lens
+        Words that the lens's name must hold; empty for any.
+    """
     known = {one.value for one in Outcome} | {UNCHECKED}
     found = FrameSearch(outcome=outcome if outcome in known else "", lens=lens)
     for word in text.lower().split()[:MOST_WORDS]:
@@ -86,7 +98,15 @@ def _with(found: FrameSearch, word: str, bare: Unit) -> FrameSearch:
 
 
 def words_of(frame: Frame, *, roll: str = "") -> str:
-    """Return the words a frame is found by, each with a space before and behind it."""
+    """Return the words a frame is found by, each with a space before and behind it.
+
+    Parameters
+    ----------
+    frame
+        The frame.
+    roll
+        Name of the roll; empty for none.
+    """
     parts: Iterable[str] = (
         frame.lens_name, frame.body_name, frame.preset_name, frame.subject, frame.instead, frame.note,
         _AIDS.get(frame.aid, frame.aid) if frame.aid else "", frame.technique, frame.support, frame.light,

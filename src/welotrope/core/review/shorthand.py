@@ -126,6 +126,17 @@ class _Said:
 def read_lines(text: str, kit: Sequence[KnownSetup], first: int, bare: Unit) -> list[ReadLine]:
     """Read lines, the first set-up of the kit being the one in hand; numbers go on from ``first``.
 
+    Parameters
+    ----------
+    text
+        What was typed.
+    kit
+        The set-ups that can be named, the one in hand first.
+    first
+        Number that counting begins with.
+    bare
+        Unit of numbers written without one.
+
     Raises
     ------
     OutOfRangeError

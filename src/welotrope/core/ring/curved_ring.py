@@ -115,6 +115,15 @@ def zoomed_separation(h_mm: float, long_mm: float, focal_mm: float) -> float:
 
     With ``x`` in proportion to the square of the focal length and the distance ``D = f²/x + 2f + x + h`` kept,
     ``h`` grows by twice what the focal length loses (``x`` being small beside it).
+
+    Parameters
+    ----------
+    h_mm
+        Separation of the principal planes in mm at the long end.
+    long_mm
+        Focal length in mm at the long end.
+    focal_mm
+        Focal length in mm that it is wanted at.
     """
     return h_mm + 2 * (long_mm - focal_mm)
 

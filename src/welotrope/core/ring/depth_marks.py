@@ -131,6 +131,17 @@ def _stops_words(stops: float) -> str:
 def blur_of_reading(reading: MarkReading, focal_mm: float, *, datum: Datum = Datum.FILM, h_mm: float = 0.0) -> float:
     """Return the blur circle in mm that a reading implies.
 
+    Parameters
+    ----------
+    reading
+        What was read at the depth marks.
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    datum
+        Plane that distances are measured from.
+    h_mm
+        Separation of the principal planes in mm.
+
     Raises
     ------
     ConflictError
@@ -177,6 +188,13 @@ def _share_of_reading(reading: MarkReading, f: float, datum: Datum, h: float) ->
 def blur_of_pair(pair: MarkPair, lead_mm: float) -> float:
     """Return the blur circle in mm that a pair of marks implies on a ring of lead ``lead_mm``.
 
+    Parameters
+    ----------
+    pair
+        F-number of a pair of marks and degrees between them.
+    lead_mm
+        Advance of the helicoid in mm a turn, 0.05 to 500.
+
     Examples
     --------
     >>> round(blur_of_pair(MarkPair(stop=16, between_deg=32), 10.8), 4)
@@ -192,7 +210,15 @@ def blur_of_pair(pair: MarkPair, lead_mm: float) -> float:
 
 
 def audit(blurs: Sequence[tuple[float, float]], standard_mm: float) -> Audit:
-    """Combine readings of (stop, implied blur in mm) and compare them with a standard's blur in mm."""
+    """Combine readings of (stop, implied blur in mm) and compare them with a standard's blur in mm.
+
+    Parameters
+    ----------
+    blurs
+        F-number and implied blur in mm of each reading.
+    standard_mm
+        Acceptable blur diameter of a standard in mm.
+    """
     if not blurs:
         raise ConflictError("readings", "", "there is nothing to read", "Enter one pair of marks at least")
     weight = sum(stop * stop for stop, _ in blurs)
@@ -202,6 +228,13 @@ def audit(blurs: Sequence[tuple[float, float]], standard_mm: float) -> Audit:
 
 def stops_from_standard(implied_mm: float, standard_mm: float) -> float:
     """Return how many stops an implied blur is more lenient (positive) than a standard: ``2·log₂(c/c₀)``.
+
+    Parameters
+    ----------
+    implied_mm
+        Blur diameter in mm that the marks imply.
+    standard_mm
+        Acceptable blur diameter of a standard in mm.
 
     Examples
     --------

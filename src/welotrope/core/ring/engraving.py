@@ -36,7 +36,15 @@ class EngravedMark:
 
 
 def numeral(distance_mm: float, unit: Unit) -> str:
-    """Write the engraved numeral in metres or feet: ``2.5`` or ``7½`` without the unit; infinity as ``∞``."""
+    """Write the engraved numeral in metres or feet: ``2.5`` or ``7½`` without the unit; infinity as ``∞``.
+
+    Parameters
+    ----------
+    distance_mm
+        Distance in mm; infinity allowed.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     if math.isinf(distance_mm):
         return "∞"
     if unit is Unit.METRIC:
@@ -136,6 +144,13 @@ def fit_labels(positions: Sequence[float], widths: Sequence[float]) -> set[int]:
     """Choose labels that do not overlap, earlier ones first; positions and widths share one unit.
 
     Returns the indices kept. Labels are centred on their positions.
+
+    Parameters
+    ----------
+    positions
+        Middle of each label.
+    widths
+        Width of each label.
     """
     kept: list[int] = []
     for index, (position, width) in enumerate(zip(positions, widths, strict=True)):

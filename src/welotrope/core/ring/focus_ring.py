@@ -22,7 +22,13 @@ _SAME = 1e-6
 
 
 def check_throw(throw_deg: float) -> float:
-    """Return ``throw_deg`` when it lies in 5 to 1080°, else raise OutOfRangeError."""
+    """Return ``throw_deg`` when it lies in 5 to 1080°, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    throw_deg
+        Whole turn of the ring in degrees, 5 to 1080.
+    """
     if not MIN_THROW_DEG <= throw_deg <= MAX_THROW_DEG:
         raise OutOfRangeError(
             fields.THROW, f"{throw_deg:g}°", "no focus ring turns that far",

@@ -17,7 +17,13 @@ MIN_LEAD_MM, MAX_LEAD_MM = 0.05, 500.0
 
 
 def check_lead(lead_mm: float) -> float:
-    """Return ``lead_mm`` when it lies in 0.05 to 500 mm a turn, else raise OutOfRangeError."""
+    """Return ``lead_mm`` when it lies in 0.05 to 500 mm a turn, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    lead_mm
+        Advance of the helicoid in mm a turn, 0.05 to 500.
+    """
     if not MIN_LEAD_MM <= lead_mm <= MAX_LEAD_MM:
         raise OutOfRangeError(
             fields.LEAD, f"{lead_mm:g} mm", "no helicoid has that lead", "Write 0.05 to 500 mm a turn"
@@ -124,6 +130,11 @@ class Helicoid(FocusRing):
 
 def ring_mm_per_degree(diameter_mm: float) -> float:
     """Surface travel of a ring of this diameter per degree, ``π·d/360`` mm.
+
+    Parameters
+    ----------
+    diameter_mm
+        Diameter of the ring in mm.
 
     Examples
     --------

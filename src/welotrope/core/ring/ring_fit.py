@@ -210,7 +210,13 @@ class RingFit:
 
 
 def fit_ring(readings: Readings) -> RingFit:
-    """Weigh every supposition against the readings; at least two at different distances."""
+    """Weigh every supposition against the readings; at least two at different distances.
+
+    Parameters
+    ----------
+    readings
+        What was read of the ring.
+    """
     cells, h_weights = _refined(readings)
     own_h = min(max(0.0, float(cells[0])), float(cells[-1]))
     x = np.stack([readings.extensions(readings.distances_mm, h) for h in cells])

@@ -135,6 +135,17 @@ def depth_marks(ring: FocusRing, wrap: Wrap, stops: Sequence[float], blur_mm: fl
     """Return index and pairs of depth marks for the fixed side, places in mm from the index; exact at infinity.
 
     ``blur_mm`` is the photographer's own standard.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    wrap
+        What the strip is wrapped round.
+    stops
+        Marked f-numbers.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
     """
     infinity = ring.infinity_deg
     windows = [sharp_window(ring, infinity, stop, blur_mm) for stop in stops]
@@ -149,7 +160,13 @@ def depth_marks(ring: FocusRing, wrap: Wrap, stops: Sequence[float], blur_mm: fl
 
 
 def protractor_marks(wrap: Wrap) -> list[StripMark]:
-    """Return the marks of a collar that reads degrees, 0 to 359, growing towards closest focus; cut before 355."""
+    """Return the marks of a collar that reads degrees, 0 to 359, growing towards closest focus; cut before 355.
+
+    Parameters
+    ----------
+    wrap
+        What the strip is wrapped round.
+    """
     marks = []
     every = 1 if wrap.mm_per_degree >= 0.3 else 2
     for degree in range(-4, 356, every):
@@ -159,7 +176,13 @@ def protractor_marks(wrap: Wrap) -> list[StripMark]:
 
 
 def check_one_turn(ring: FocusRing) -> None:
-    """Raise OutOfRangeError when the ring turns so far that marks of two turns would fall together."""
+    """Raise OutOfRangeError when the ring turns so far that marks of two turns would fall together.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    """
     if ring.throw_deg > FULL_TURN_DEG:
         raise OutOfRangeError(
             "throw", f"{ring.throw_deg:.0f}°", "marks of two turns would fall on each other",
@@ -196,13 +219,26 @@ def _stop_text(stop: float) -> str:
 
 
 def no_room(marks: Sequence[StripMark], *, distances: bool = True) -> list[str]:
-    """Return the presets, and with ``distances`` the leading distances too, whose text found no room."""
+    """Return the presets, and with ``distances`` the leading distances too, whose text found no room.
+
+    Parameters
+    ----------
+    marks
+        Marks of the strip.
+    distances
+        Whether leading distances count too.
+    """
     kinds = (MarkKind.LEADING, MarkKind.PRESET) if distances else (MarkKind.PRESET,)
     return [mark.text for mark in marks if not mark.labelled and mark.kind in kinds]
 
 
 def check_strip_diameter(diameter_mm: float | None) -> float:
     """Return the diameter, mm, when there is one that can be wrapped.
+
+    Parameters
+    ----------
+    diameter_mm
+        Diameter of the ring in mm.
 
     Raises
     ------

@@ -28,7 +28,19 @@ from welotrope.core.units.text import number, write_number
 
 
 def stop_cell(name: str, label: str, half_empty: str, *, example: str = "") -> Input:
-    """Return the input of the stop a row is about."""
+    """Return the input of the stop a row is about.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    label
+        What the input is called on the page.
+    half_empty
+        What is said when the row's other cells are filled and this is not.
+    example
+        What may be typed.
+    """
     return Input(
         name=name, field=Field("stop", "stop"), label=label, half_empty=half_empty,
         read=lambda text, _typed: parse_stop(text), write=format_stop, example=example,
@@ -36,7 +48,19 @@ def stop_cell(name: str, label: str, half_empty: str, *, example: str = "") -> I
 
 
 def distance_cell(name: str, field: Field, label: str, **more: Unpack[ValueOptions]) -> Input:
-    """Return the input of a distance, mm."""
+    """Return the input of a distance, mm.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    field
+        What an error names.
+    label
+        What the input is called on the page.
+    **more
+        Further options of the input.
+    """
     return Input(
         name=name, field=field, label=label,
         read=lambda text, typed: parse_distance(text, field=field, bare=typed.bare),
@@ -45,7 +69,15 @@ def distance_cell(name: str, field: Field, label: str, **more: Unpack[ValueOptio
 
 
 def angle_cell(label: str, **more: Unpack[ValueOptions]) -> Input:
-    """Return the input of a place on the ring: degrees, or millimetres along it where they say so."""
+    """Return the input of a place on the ring: degrees, or millimetres along it where they say so.
+
+    Parameters
+    ----------
+    label
+        What the input is called on the page.
+    **more
+        Further options of the input.
+    """
     return Input(
         name="angle", field=Field("ring_position", "ring position"), label=label,
         read=ring_angle, write=write_number, **more,
@@ -53,7 +85,15 @@ def angle_cell(label: str, **more: Unpack[ValueOptions]) -> Input:
 
 
 def ring_angle(text: str, typed: FormInput) -> float:
-    """Read degrees, or millimetres along the ring; raises UnreadableError for mm on a ring of unknown diameter."""
+    """Read degrees, or millimetres along the ring; raises UnreadableError for mm on a ring of unknown diameter.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    typed
+        Texts of the form by name.
+    """
     cleaned = text.strip().lower().replace("−", "-")
     if not cleaned.endswith("mm"):
         return number(cleaned, "ring position")
@@ -178,7 +218,15 @@ COUNTS = _one_of("use", "Counts", ReadingUse, ask=Ask.CHOICE)
 
 
 def asked_by(one: Input, way: ReadingUnit) -> Input:
-    """Return an input as it is asked for when the ring is read this way: places on it are in its unit."""
+    """Return an input as it is asked for when the ring is read this way: places on it are in its unit.
+
+    Parameters
+    ----------
+    one
+        The input.
+    way
+        How the ring is read.
+    """
     symbol = way.symbol.strip()
     if way is ReadingUnit.STEPS and one in (POSITION, END):
         return replace(one, label="Step" if one is POSITION else "Last step")

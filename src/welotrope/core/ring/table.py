@@ -68,6 +68,19 @@ def ring_table(
     """Compute the lookup table of a ring for its marked stops and an acceptable blur ``c`` in mm.
 
     ``shifts`` are focus shifts in degrees per stop; stops left out have none. ``step_deg`` is the step of its grid.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    stops
+        Marked f-numbers.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+    shifts
+        Focus shift in degrees, by f-number.
+    step_deg
+        Step of the table's grid in degrees.
     """
     steps = math.ceil(ring.throw_deg / step_deg - 1e-9)
     angles = _grid(0, steps + 1, step_deg)
@@ -93,7 +106,13 @@ def _grid(first: int, end: int, step_deg: float) -> NDArray[np.float64]:
 
 
 def vergence_integers(vergence: NDArray[np.float64]) -> IntArray:
-    """Return reciprocal distances in 1/mm as whole units of the table."""
+    """Return reciprocal distances in 1/mm as whole units of the table.
+
+    Parameters
+    ----------
+    vergence
+        Reciprocal distance from the film plane in 1/mm.
+    """
     return np.rint(vergence / VERGENCE_UNIT).astype(np.int64)
 
 

@@ -55,6 +55,19 @@ def adapter_effect(
     ε > 0: farthest object distance ``f + f²/ε``. ε < 0: infinity lies at extension ``−ε``, that is
     ``−ε·360/L`` degrees before the stop.
 
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    error_mm
+        Error of the adapter's thickness in mm, positive too thick; at most 50 either way.
+    datum
+        Plane that distances are measured from.
+    lead_mm
+        Advance of the helicoid in mm a turn, 0.05 to 500.
+    diameter_mm
+        Diameter of the ring in mm.
+
     Examples
     --------
     >>> from welotrope.core.optics.thin_lens import Datum
@@ -167,6 +180,15 @@ def find_infinity(record: InfinityRecord, ring: FocusRing, *, error_deg: float =
 
     ``error_deg`` is the error of a sighting known beforehand.
 
+    Parameters
+    ----------
+    record
+        Sightings of infinity on the ring.
+    ring
+        The focus ring.
+    error_deg
+        Error of a sighting known beforehand, degrees.
+
     Raises
     ------
     ConflictError
@@ -188,6 +210,13 @@ def infinity_stop(short_mm: float, blur_mm: float) -> float:
 
     A point at infinity is then spread over ``A·ε/f = ε/N``, whatever the focal length; 0 when it is reached.
 
+    Parameters
+    ----------
+    short_mm
+        How far in mm the lens stands too far out at its stop.
+    blur_mm
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Examples
     --------
     >>> round(infinity_stop(0.1, 0.03), 2)
@@ -197,7 +226,15 @@ def infinity_stop(short_mm: float, blur_mm: float) -> float:
 
 
 def thickness_error(angle_deg: float, ring: FocusRing) -> float:
-    """Return the adapter error ε in mm that puts infinity ``angle_deg`` from the stop; positive too thick."""
+    """Return the adapter error ε in mm that puts infinity ``angle_deg`` from the stop; positive too thick.
+
+    Parameters
+    ----------
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    ring
+        The focus ring.
+    """
     return -angle_deg / ring.degrees_per_mm(max(angle_deg, 0.0))
 
 
@@ -211,7 +248,17 @@ class ScaleRow:
 
 
 def corrected_scale(scale: FocusRing, true: FocusRing, engraved_mm: Sequence[float]) -> list[ScaleRow]:
-    """Return what engraved distances, mm, really are: ``scale`` places them, ``true`` says what is in focus there."""
+    """Return what engraved distances, mm, really are: ``scale`` places them, ``true`` says what is in focus there.
+
+    Parameters
+    ----------
+    scale
+        The ring as engraved.
+    true
+        The ring as it truly is.
+    engraved_mm
+        Engraved distances in mm.
+    """
     angles = [float(scale.angle_at_distance(mm)) for mm in engraved_mm]
     return [
         ScaleRow(mm, angle, float(true.distance_at_angle(angle))) for mm, angle in zip(engraved_mm, angles, strict=True)

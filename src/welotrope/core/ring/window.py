@@ -43,6 +43,17 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
     Exact; the window is close to ``2·N·c/(1−m)·360/L`` wide below life size, and grows without end towards it, where
     turning the ring no longer focuses. Raises as :func:`optics.depth.sharp_limits`.
 
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
+
     Examples
     --------
     >>> from welotrope.core.ring.helicoid import Helicoid
@@ -62,6 +73,17 @@ def sharp_window(ring: FocusRing, angle_deg: Values, N: float, c: float) -> Ring
 
 def ring_zone(ring: FocusRing, angle_deg: float, N: float, c: float) -> FilmZone:
     """Return the sharp zone in front of the film, mm, with the index at ``angle_deg``; errors as for the window.
+
+    Parameters
+    ----------
+    ring
+        The focus ring.
+    angle_deg
+        Angle of the ring in degrees from its infinity stop.
+    N
+        F-number, 0.5 to 128.
+    c
+        Acceptable blur diameter in mm, 0.0001 to 2.
 
     Examples
     --------

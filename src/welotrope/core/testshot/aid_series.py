@@ -108,7 +108,21 @@ class AidReading:
 
 
 def as_frame(shot: MeasuredShot, aid: str, taken_at: dt.datetime, *, id: int = 0, link: str = "") -> EvidenceFrame:
-    """Return a shot that counts as a frame whose miss is known, mm; with its key and where it is shown."""
+    """Return a shot that counts as a frame whose miss is known, mm; with its key and where it is shown.
+
+    Parameters
+    ----------
+    shot
+        A measured picture.
+    aid
+        Name of the aid, or its tag.
+    taken_at
+        When it was taken.
+    id
+        Key of the record.
+    link
+        Address of the page that shows it.
+    """
     plane = shot.plane_mm or 0.0
     return EvidenceFrame(
         id=id, aid=aid, technique="", light="", stop=shot.stop, distance_mm=shot.distance_mm or math.inf, focal_mm=None,
@@ -170,7 +184,15 @@ def _more(count: int, scatter: float, wide: float) -> int:
 
 
 def aid_headline(reading: AidReading, name: str) -> str:
-    """Return what a series with an aid, by its name, told, in one line; mm before the lens."""
+    """Return what a series with an aid, by its name, told, in one line; mm before the lens.
+
+    Parameters
+    ----------
+    reading
+        What the series told.
+    name
+        Name of the aid.
+    """
     if reading.verdict is AidVerdictFound.OFF:
         side = "behind" if reading.bias_mm > 0 else "in front"
         return f"With the {name.lower()} focus falls {abs(reading.bias_mm):.1f} mm {side}"
@@ -209,7 +231,15 @@ _CAUSES: dict[ShownBy, tuple[str, ...]] = {
 
 
 def likely_causes(reading: AidReading, aid: str) -> tuple[str, ...]:
-    """Return what an aid that is off may be and what would tell, in sentences; none where it is not off."""
+    """Return what an aid that is off may be and what would tell, in sentences; none where it is not off.
+
+    Parameters
+    ----------
+    reading
+        What the series told.
+    aid
+        Name of the aid, or its tag.
+    """
     return _CAUSES[shown_by(aid)] if reading.verdict is AidVerdictFound.OFF else ()
 
 
@@ -249,7 +279,15 @@ class ToldApart:
 
 
 def distant_reading(reading: AidReading, distance_mm: float) -> DistantReading:
-    """Return what a series at a distance, mm, told on the film, mm."""
+    """Return what a series at a distance, mm, told on the film, mm.
+
+    Parameters
+    ----------
+    reading
+        What the series told.
+    distance_mm
+        Distance in mm; infinity allowed.
+    """
     return DistantReading(
         distance_mm=distance_mm, film_mm=reading.film_mm,
         error_mm=abs(reading.high_film_mm - reading.low_film_mm) / (2 * WIDE),
@@ -259,7 +297,19 @@ def distant_reading(reading: AidReading, distance_mm: float) -> DistantReading:
 def readings_at_distances(
     setup: Setup, aid: str, series: Iterable[Sequence[MeasuredShot]], *, eye: Eye = AVERAGE_EYE
 ) -> list[DistantReading]:
-    """Return what each of several series with an aid told, at its mean distance, mm; without those with too few."""
+    """Return what each of several series with an aid told, at its mean distance, mm; without those with too few.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    aid
+        Name of the aid, or its tag.
+    series
+        Measured pictures of each series.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     found = []
     for shots in series:
         counted = [shot for shot in shots if shot.counts]
@@ -273,7 +323,19 @@ def readings_at_distances(
 def told_by_series(
     setup: Setup, aid: str, shots: Iterable[tuple[str, MeasuredShot]], *, eye: Eye = AVERAGE_EYE
 ) -> ToldApart | None:
-    """Return what shots with an aid, each with the key of its series, tell near and far; None as :func:`told_apart`."""
+    """Return what shots with an aid, each with the key of its series, tell near and far; None as :func:`told_apart`.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    aid
+        Name of the aid, or its tag.
+    shots
+        Measured pictures, each with the key of its series.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    """
     by_series: dict[str, list[MeasuredShot]] = {}
     for series, shot in shots:
         by_series.setdefault(series, []).append(shot)
@@ -284,6 +346,11 @@ def told_apart(readings: Sequence[DistantReading]) -> ToldApart | None:
     """Return what the nearest and the farthest of some series tell together.
 
     None with fewer than two, or where their distances are too alike to tell anything.
+
+    Parameters
+    ----------
+    readings
+        What series at several distances told.
     """
     if len(readings) < 2:
         return None
@@ -304,7 +371,15 @@ def told_apart(readings: Sequence[DistantReading]) -> ToldApart | None:
 
 
 def fault_sentence(told: ToldApart, aid: str) -> str:
-    """Return what two series say of an aid, in one or two sentences."""
+    """Return what two series say of an aid, in one or two sentences.
+
+    Parameters
+    ----------
+    told
+        What the series near and far tell together.
+    aid
+        Name of the aid, or its tag.
+    """
     by = shown_by(aid)
     if told.fault is None:
         return (

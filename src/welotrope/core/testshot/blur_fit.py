@@ -69,7 +69,29 @@ def lay_on(
     linear: bool,
     exact: bool = False,
 ) -> Blurs:
-    """Return the blur of each patch, from about where the plane of focus is; ``exact`` takes longer."""
+    """Return the blur of each patch, from about where the plane of focus is; ``exact`` takes longer.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    found
+        The sheet as it lies in the picture.
+    pose
+        How the camera stood before the sheet.
+    fit
+        The plane of focus as it is known so far.
+    centres_mm
+        Middles of the patches on the page in mm, shape (n, 2).
+    per_px
+        Pixels of the picture for one of a patch's.
+    side
+        Length of a patch's side, in its own pixels.
+    linear
+        Whether grey values are in proportion to light, as in a raw file; else they follow the usual tone curve.
+    exact
+        Whether to take longer and look closer.
+    """
     corners = np.rint(found.px(centres_mm) - (side * per_px - 1) / 2).astype(int)
     signed, slopes = signed_blur(found, pose, fit, centres_mm, per_px)
     axis = np.arange(side) - (side - 1) / 2
@@ -87,6 +109,8 @@ def blurs_alone(
 
     Parameters
     ----------
+    picture, found, centres_mm, per_px, side, linear
+        As in :func:`lay_on`.
     squared
         About how blurred they are, the square of a diameter, squared px of the patch.
     own_px
@@ -130,7 +154,21 @@ def _transforms(
 
 
 def signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, per_px: int) -> tuple[Grid, Grid]:
-    """Return the blur of each patch with its side, and how it grows from pixel to pixel, across and down."""
+    """Return the blur of each patch with its side, and how it grows from pixel to pixel, across and down.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    pose
+        How the camera stood before the sheet.
+    fit
+        The plane of focus as it is known so far.
+    centres_mm
+        Middles of the patches on the page in mm, shape (n, 2).
+    per_px
+        Pixels of the picture for one of a patch's.
+    """
     lens = pose.in_lens(centres_mm)
     mark = pose.in_lens(np.array([found.sheet.mark_mm]))[0]
     plane, per_px_slope = fit.plane_z - fit.lean * mark[0], pose.pitch_mm / pose.image_mm

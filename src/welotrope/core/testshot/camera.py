@@ -182,7 +182,15 @@ class SimulatedCamera:
 
 
 def picture_of(sheet: Sheet, camera: SimulatedCamera) -> NDArray[np.uint8]:
-    """Return the picture of a sheet, grey, 8 bit."""
+    """Return the picture of a sheet, grey, 8 bit.
+
+    Parameters
+    ----------
+    sheet
+        The printed sheet.
+    camera
+        The simulated camera.
+    """
     return picture_of_sheets([(sheet, camera)])
 
 
@@ -190,6 +198,11 @@ def picture_of_sheets(placed: Sequence[tuple[Sheet, SimulatedCamera]]) -> NDArra
     """Return the picture of sheets that do not hide one another, each with the camera as it stands to it; grey, 8 bit.
 
     See :meth:`SimulatedCamera.before`.
+
+    Parameters
+    ----------
+    placed
+        Sheets, each with the camera as it stands to it.
     """
     camera = placed[0][1]
     width, height = camera.size_px
@@ -202,7 +215,15 @@ def picture_of_sheets(placed: Sequence[tuple[Sheet, SimulatedCamera]]) -> NDArra
 
 
 def developed(light: Light, camera: SimulatedCamera) -> NDArray[np.uint8]:
-    """Return light as grey values: exposed for the paper, through the usual tone curve, with noise, 8 bit."""
+    """Return light as grey values: exposed for the paper, through the usual tone curve, with noise, 8 bit.
+
+    Parameters
+    ----------
+    light
+        Light on the sensor, 0 for none to 1 for white paper.
+    camera
+        The simulated camera.
+    """
     top = 255.0 * _tone(np.array([1.0]))[0]
     exposure = _untone(min(camera.white / 255, 1.0)) * (max(camera.white, 255.0) / top) / PAPER
     values = 255 * _tone(np.clip(light * exposure, 0, 1))
@@ -223,7 +244,15 @@ def _untone(value: float) -> float:
 
 
 def seen_by_sensor(light: Light, camera: SimulatedCamera) -> Light:
-    """Return light blurred by what lens and sensor do everywhere alike, and by shake."""
+    """Return light blurred by what lens and sensor do everywhere alike, and by shake.
+
+    Parameters
+    ----------
+    light
+        Light on the sensor, 0 for none to 1 for white paper.
+    camera
+        The simulated camera.
+    """
     import cv2
 
     if camera.corner_blur_px not in (None, camera.own_blur_px):

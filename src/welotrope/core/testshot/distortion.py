@@ -76,7 +76,15 @@ class Distortion:
 
 
 def distortion_of_markers(markers: list[FoundMarker], found: FoundSheet) -> Distortion | None:
-    """Return how a picture is distorted by its markers and the sheet among them; None as in :func:`distortion_by`."""
+    """Return how a picture is distorted by its markers and the sheet among them; None as in :func:`distortion_by`.
+
+    Parameters
+    ----------
+    markers
+        Markers found in the picture.
+    found
+        The sheet as it lies in the picture.
+    """
     pairs = [(made, one) for one in markers if one.id in found.ids and (made := found.sheet.marker(one.id)) is not None]
     page = np.array([(made.x, made.y) for made, _ in pairs]).reshape(-1, 2)
     seen = np.array([_middle(one.corners_px) for _, one in pairs]).reshape(-1, 2)

@@ -32,7 +32,17 @@ _LEAST_BLUR_PX = 5.0  # at an end of the sheet, from which on it tells how fast 
 
 
 def doubts_about(grey: Grey, plane: PlaneOnSheet, shot: ShotSettings) -> Iterator[str]:
-    """Yield why what was found may be wrong."""
+    """Yield why what was found may be wrong.
+
+    Parameters
+    ----------
+    grey
+        Grey values of the picture, shape (height, width).
+    plane
+        Where the plane of focus crosses the sheet.
+    shot
+        How the picture was taken.
+    """
     yield from _about_place(plane)
     yield from light_doubt(grey, plane.found, _SLOPE_PAPER)
     yield from _about_shake(grey, plane)
@@ -83,7 +93,17 @@ def _cut(plane: PlaneOnSheet) -> str:
 
 
 def light_doubt(grey: Grey, found: FoundSheet, places_mm: Grid) -> Iterator[str]:
-    """Yield what is wrong with the exposure, by places of bare paper, from the mark, mm, shape (n, 2)."""
+    """Yield what is wrong with the exposure, by places of bare paper, from the mark, mm, shape (n, 2).
+
+    Parameters
+    ----------
+    grey
+        Grey values of the picture, shape (height, width).
+    found
+        The sheet as it lies in the picture.
+    places_mm
+        Places on the page in mm from the mark, shape (n, 2).
+    """
     at = np.rint(found.px(np.array(found.sheet.mark_mm) + places_mm)).astype(int)
     at = at[((at >= 0) & (at < np.array(found.size_px))).all(axis=1)]
     if not len(at):
@@ -106,7 +126,19 @@ def _about_shake(grey: Grey, plane: PlaneOnSheet) -> Iterator[str]:
 
 
 def shake_doubt(grey: Grey, found: FoundSheet, centres_mm: Grid, *, per_px: int) -> Iterator[str]:
-    """Yield that patches where the lens blurs little are blurred more one way; middles on the page, shape (n, 2)."""
+    """Yield that patches where the lens blurs little are blurred more one way; middles on the page, shape (n, 2).
+
+    Parameters
+    ----------
+    grey
+        Grey values of the picture, shape (height, width).
+    found
+        The sheet as it lies in the picture.
+    centres_mm
+        Middles of the patches on the page in mm, shape (n, 2).
+    per_px
+        Pixels of the picture for one of a patch's.
+    """
     if len(centres_mm) < 3:
         return
     patches = compare(grey, found, centres_mm, per_px=per_px, side=64, linear=False)
@@ -186,7 +218,17 @@ def _about_print(grey: Grey, plane: PlaneOnSheet, shot: ShotSettings) -> Iterato
 
 
 def size_doubt(grey: Grey, found: FoundSheet, papers: Sequence[SheetPaper]) -> Iterator[str]:
-    """Yield that a sheet was not printed at its size, by the margins of its paper, which is one of some."""
+    """Yield that a sheet was not printed at its size, by the margins of its paper, which is one of some.
+
+    Parameters
+    ----------
+    grey
+        Grey values of the picture, shape (height, width).
+    found
+        The sheet as it lies in the picture.
+    papers
+        Kinds of paper it may be printed on.
+    """
     offs = [_paper_off(grey, found, one.size_mm) for one in papers]
     moved = min((one for one in offs if one is not None), key=abs, default=None)
     if moved is not None and abs(moved) > _PRINT_OFF_MM:

@@ -54,7 +54,13 @@ def tile_transforms(picture: AnyArray, corners: NDArray[np.int_]) -> NDArray[np.
 
 
 def by_band(power: NDArray[np.floating]) -> Grid:
-    """Return the mean of values by frequency over each band, shape (n, bands)."""
+    """Return the mean of values by frequency over each band, shape (n, bands).
+
+    Parameters
+    ----------
+    power
+        Power by frequency, shape (n, side, side // 2 + 1).
+    """
     place, counts = _places()
     flat = power.reshape(len(power), -1)
     sums = [flat[:, place.ravel() == band].sum(axis=1, dtype=np.float64) for band in range(len(counts))]
@@ -62,7 +68,15 @@ def by_band(power: NDArray[np.floating]) -> Grid:
 
 
 def tile_energies(picture: AnyArray, corners: NDArray[np.int_]) -> Grid:
-    """Return the mean power of each band in tiles, as light squared, shape (n, bands)."""
+    """Return the mean power of each band in tiles, as light squared, shape (n, bands).
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    corners
+        Row and column of the top left pixel of each tile, shape (n, 2).
+    """
     return by_band(np.abs(tile_transforms(picture, corners)) ** 2)
 
 

@@ -53,7 +53,15 @@ class FoundSheet:
 
 
 def mapped(homography: Points, points: Points) -> Points:
-    """Return points, shape (n, 2), taken through a homography."""
+    """Return points, shape (n, 2), taken through a homography.
+
+    Parameters
+    ----------
+    homography
+        Matrix of the mapping, shape (3, 3).
+    points
+        Points of the plane, shape (n, 2).
+    """
     ahead = np.column_stack((points, np.ones(len(points)))) @ homography.T
     return np.asarray(ahead[:, :2] / ahead[:, 2:])
 
@@ -76,7 +84,13 @@ def homography_of(page: Points, seen: Points, *, method: int = 0, allowed: float
 
 
 def markers_in(picture: NDArray[np.uint8]) -> list[FoundMarker]:
-    """Return the markers of a grey picture; looked for at a smaller size first, at its own only where few are found."""
+    """Return the markers of a grey picture; looked for at a smaller size first, at its own only where few are found.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    """
     import cv2
 
     longest = max(picture.shape)
@@ -113,7 +127,17 @@ def _detected(picture: NDArray[np.uint8]) -> list[FoundMarker]:
 
 
 def sheet_of(markers: list[FoundMarker], kind: SheetKind, size_px: tuple[int, int]) -> FoundSheet | None:
-    """Return the sheet of a kind that most markers fit; None when fewer than three do."""
+    """Return the sheet of a kind that most markers fit; None when fewer than three do.
+
+    Parameters
+    ----------
+    markers
+        Markers found in the picture.
+    kind
+        Kind of sheet.
+    size_px
+        Width and height of the picture in pixels.
+    """
     best: FoundSheet | None = None
     for paper in SheetPaper:
         for sheet in sheets_of(kind, paper):
@@ -127,6 +151,15 @@ def facing_sheets_in(markers: list[FoundMarker], kind: SheetKind, size_px: tuple
     """Return the sheets of a kind that is looked at straight that can be seen, by their number.
 
     They stand about their marks alike on both papers, so that it does not matter which was used.
+
+    Parameters
+    ----------
+    markers
+        Markers found in the picture.
+    kind
+        Kind of sheet.
+    size_px
+        Width and height of the picture in pixels.
     """
     found = (_fitted(sheet, markers, size_px) for sheet in sheets_of(kind, SheetPaper.A4))
     return [one for one in found if one is not None]

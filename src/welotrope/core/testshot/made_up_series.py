@@ -60,7 +60,15 @@ class MadeUpShot:
 
 
 def made_up_series(kind: SeriesKind, setup: Setup) -> tuple[MadeUpShot, ...]:
-    """Return the pictures of a made-up series."""
+    """Return the pictures of a made-up series.
+
+    Parameters
+    ----------
+    kind
+        Kind of series.
+    setup
+        The lens on its body, with what counts as sharp.
+    """
     make = {
         SeriesKind.SHIFT: _shift, SeriesKind.RING: _ring, SeriesKind.STOPS: _stops, SeriesKind.LEVEL: _level,
     }  # fmt: skip

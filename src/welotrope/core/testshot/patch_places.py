@@ -17,7 +17,13 @@ _COARSE_PX = 500  # how long the sheet is in the coarsest patches' pixels, about
 
 
 def coarsest(found: FoundSheet) -> int:
-    """Return pixels of the picture for one of a patch's at which the sheet is some hundred long."""
+    """Return pixels of the picture for one of a patch's at which the sheet is some hundred long.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    """
     width, height = found.sheet.paper_mm
     outline = found.px(np.array([[0, 0], [width, 0], [width, height], [0, height]]))
     shown = np.clip(outline, 0, np.array(found.size_px))
@@ -26,7 +32,15 @@ def coarsest(found: FoundSheet) -> int:
 
 
 def middles_of(found: FoundSheet, size_px: int) -> Grid:
-    """Return the middles of squares of the picture that lie beside one another on the detail, mm on the page."""
+    """Return the middles of squares of the picture that lie beside one another on the detail, mm on the page.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    size_px
+        Length of a square's side in pixels.
+    """
     mark = np.array(found.sheet.mark_mm)
     ends = found.px(mark + np.array([[0.0, 0.0], [1.0, 0.0], [0.0, 1.0]]))
     across, along = (size_px / max(float(np.linalg.norm(one - ends[0])), 1e-6) for one in ends[1:])
@@ -43,7 +57,15 @@ def middles_of(found: FoundSheet, size_px: int) -> Grid:
 
 
 def put_right(found: FoundSheet, patches: Patches) -> FoundSheet | None:
-    """Return the sheet with its homography put right by where coarse patches lie; None when too few tell."""
+    """Return the sheet with its homography put right by where coarse patches lie; None when too few tell.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    patches
+        What was kept of the detail of each patch.
+    """
     import cv2
 
     good = patches.likeness > 0.5
@@ -56,7 +78,17 @@ def put_right(found: FoundSheet, patches: Patches) -> FoundSheet | None:
 
 
 def put_right_closely(found: FoundSheet, blurs: Blurs, per_px: int) -> FoundSheet | None:
-    """Return the sheet with its homography put right by where patches lie that the page was laid on."""
+    """Return the sheet with its homography put right by where patches lie that the page was laid on.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    blurs
+        Blur of each patch, in pixels.
+    per_px
+        Pixels of the picture for one of a patch's.
+    """
     import cv2
 
     good = (np.abs(blurs.shift_px).max(axis=1) < 1.5 * per_px) & (blurs.contrast > 0.5 * np.median(blurs.contrast))
@@ -68,7 +100,15 @@ def put_right_closely(found: FoundSheet, blurs: Blurs, per_px: int) -> FoundShee
 
 
 def moved_by(found: FoundSheet, shifts_px: Grid) -> FoundSheet:
-    """Return the sheet moved in the picture by the middle of the shifts of some patches, shape (n, 2)."""
+    """Return the sheet moved in the picture by the middle of the shifts of some patches, shape (n, 2).
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    shifts_px
+        How far each patch lies off, in pixels, shape (n, 2).
+    """
     move = np.eye(3)
     move[:2, 2] = np.median(shifts_px, axis=0)
     return replace(found, to_px=move @ found.to_px)

@@ -165,13 +165,26 @@ def off_axis(lens_mm: Grid, mark_mm: Grid) -> Grid:
     """Return the square of how far the slopes of the rays to points are from that of the ray to the mark, shape (n,).
 
     Counted from the mark, curvature has no part in how the plane leans there.
+
+    Parameters
+    ----------
+    lens_mm
+        Points seen from the lens in mm, shape (n, 3).
+    mark_mm
+        The mark seen from the lens in mm, shape (3,).
     """
     apart = lens_mm[:, :2] / lens_mm[:, 2:] - mark_mm[:2] / mark_mm[2]
     return np.asarray((apart**2).sum(axis=1))
 
 
 def pooled(patches: Patches) -> tuple[Grid, Grid]:
-    """Return what was kept over all directions, and its variance, shape (n, bands)."""
+    """Return what was kept over all directions, and its variance, shape (n, bands).
+
+    Parameters
+    ----------
+    patches
+        What was kept of the detail of each patch.
+    """
     weight = 1 / patches.variance
     total = weight.sum(axis=1)
     return (weight * patches.kept).sum(axis=1) / total, 1 / total
@@ -181,6 +194,11 @@ def disc_kept(periods: Grid) -> Grid:
     """Return what a disc keeps of a frequency, by how many of its periods its diameter spans; from -0.13 to 1.
 
     Read from a table, to 0.00002: the Bessel function took a third of the time of a measurement.
+
+    Parameters
+    ----------
+    periods
+        How many periods the disc's diameter spans.
     """
     values, steps = _disc_table()
     at = np.minimum(periods * _PER_PERIOD, len(values) - 2.0)
@@ -211,7 +229,13 @@ def _model(seen: Seen, blur: Grid, own: float) -> Grid:
 
 
 def single_blurs(seen: Seen) -> Grid:
-    """Return the blur that fits each patch alone best, its own pixels."""
+    """Return the blur that fits each patch alone best, its own pixels.
+
+    Parameters
+    ----------
+    seen
+        What was seen of each patch.
+    """
     sizes = np.concatenate((np.arange(0, 6, 0.25), np.arange(6, 24, 0.5)))
     shape = disc_kept(sizes[:, None] * seen.frequency) * np.exp(-2 * math.pi**2 * seen.frequency**2 * 0.6)
     weight = 1 / (seen.variance + _FLOOR**2)
@@ -222,7 +246,15 @@ def single_blurs(seen: Seen) -> Grid:
 
 
 def start(seen: Seen, *, rates: Grid) -> tuple[float, float]:
-    """Return about where the plane is, mm from the lens, and how fast blur grows, px·mm: the V that most blurs fit."""
+    """Return about where the plane is, mm from the lens, and how fast blur grows, px·mm: the V that most blurs fit.
+
+    Parameters
+    ----------
+    seen
+        What was seen of each patch.
+    rates
+        How fast blur may grow, px·mm.
+    """
     blurs = single_blurs(seen) * seen.per_px
     nearness = 1 / seen.z
     low, high = nearness.min(), nearness.max()

@@ -79,7 +79,17 @@ def pose_of(found: FoundSheet, *, focal_mm: float, width_mm: float, focus: float
 
 
 def pose_at(found: FoundSheet, *, image_mm: float, width_mm: float) -> Pose:
-    """Return how the camera stood, with the film at a known distance from the lens; mm."""
+    """Return how the camera stood, with the film at a known distance from the lens; mm.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    image_mm
+        Image distance in mm.
+    width_mm
+        Width of the picture on the sensor in mm.
+    """
     pitch = width_mm / max(found.size_px)
     return _decomposed(found, image_mm / pitch, pitch, image_mm)
 
@@ -124,7 +134,13 @@ def shared_plane(sheets: Sequence[tuple[FoundSheet, Matrix]], *, image_mm: float
 
 
 def focal_px_of(found: FoundSheet) -> float | None:
-    """Return the image distance that the perspective of a sheet tells, px; None where it runs too little together."""
+    """Return the image distance that the perspective of a sheet tells, px; None where it runs too little together.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    """
     width, height = found.size_px
     centred = np.array([[1, 0, -(width - 1) / 2], [0, 1, -(height - 1) / 2], [0, 0, 1]]) @ found.to_px
     a, b = centred[:, 0], centred[:, 1]

@@ -15,7 +15,15 @@ _LEAST_OF_ROW = 2  # sheets from which on it is one
 
 
 def read_plane(picture: AnyArray, shot: ShotSettings) -> PlaneReading:
-    """Return where the plane of focus fell; parameters as in :func:`read_slope`."""
+    """Return where the plane of focus fell; parameters as in :func:`read_slope`.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    shot
+        How the picture was taken.
+    """
     size = (picture.shape[1], picture.shape[0])
     markers = markers_in(as_bytes(picture))
     sloping = sheet_of(markers, SheetKind.SLOPE, size)

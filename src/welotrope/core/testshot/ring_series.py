@@ -72,7 +72,13 @@ class RingShot:
 
 
 def look(picture: AnyArray) -> RingShot:
-    """Return what is needed of a picture of a series."""
+    """Return what is needed of a picture of a series.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    """
     power = middle_power(picture)
     size = (picture.shape[1], picture.shape[0])
     found = sheet_of(markers_in(as_bytes(picture)), SheetKind.SLOPE, size)
@@ -86,7 +92,13 @@ def look(picture: AnyArray) -> RingShot:
 
 
 def middle_power(picture: AnyArray) -> Grid:
-    """Return the power of each band in the middle of a picture, mean over its tiles."""
+    """Return the power of each band in the middle of a picture, mean over its tiles.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    """
     height, width = picture.shape
     if min(height, width) < 2 * TILE_PX:
         raise OutOfRangeError(

@@ -34,7 +34,15 @@ _INTERVALS = ("tilt_deg", "tip_deg", "across_mm", "upright_mm", "curvature_mm")
 
 
 def series_headline(kind: SeriesKind, record: SeriesRecord) -> str:
-    """Return what a series told, in one line."""
+    """Return what a series told, in one line.
+
+    Parameters
+    ----------
+    kind
+        Kind of series.
+    record
+        What the series told, as it is kept.
+    """
     if kind is SeriesKind.LEVEL:
         return level_headline(wall_reading(record))
     if kind is SeriesKind.SHIFT:
@@ -43,7 +51,15 @@ def series_headline(kind: SeriesKind, record: SeriesRecord) -> str:
 
 
 def series_sentences(kind: SeriesKind, record: SeriesRecord) -> tuple[str, ...]:
-    """Return what follows from a series, sentence by sentence."""
+    """Return what follows from a series, sentence by sentence.
+
+    Parameters
+    ----------
+    kind
+        Kind of series.
+    record
+        What the series told, as it is kept.
+    """
     if kind is SeriesKind.LEVEL:
         return tuple(level_sentences(wall_reading(record)))
     if kind is SeriesKind.SHIFT:
@@ -111,7 +127,13 @@ def _shift_sentences(record: SeriesRecord) -> tuple[str, ...]:
 
 
 def good_from(curve: SeriesCurve) -> float | None:
-    """Return the widest stop from which on a part of the picture cannot be told from its best; None without a best."""
+    """Return the widest stop from which on a part of the picture cannot be told from its best; None without a best.
+
+    Parameters
+    ----------
+    curve
+        Scores of the part of the picture, stop by stop.
+    """
     if curve.best is None:
         return None
     for one in sorted(curve.points, key=lambda point: point.at):
@@ -121,7 +143,13 @@ def good_from(curve: SeriesCurve) -> float | None:
 
 
 def wall_reading(record: SeriesRecord) -> WallReading:
-    """Return what pictures of a wall told from how it was kept."""
+    """Return what pictures of a wall told from how it was kept.
+
+    Parameters
+    ----------
+    record
+        What the series told, as it is kept.
+    """
     figures = {one.name: one for one in record.figures}
     told = {
         name: Told(value=figures[name].value, low=figures[name].low, high=figures[name].high)
@@ -148,7 +176,15 @@ class SeriesOffer:
 
 
 def offer_of(kind: SeriesKind, record: SeriesRecord) -> SeriesOffer | None:
-    """Return what a series offers to fill in; None where it tells nothing to keep."""
+    """Return what a series offers to fill in; None where it tells nothing to keep.
+
+    Parameters
+    ----------
+    kind
+        Kind of series.
+    record
+        What the series told, as it is kept.
+    """
     if kind is SeriesKind.SHIFT and shift_record(record) is not None:
         return SeriesOffer(
             words="Save as the focus shift of this lens", what="focus shift", path="/scale/shift",
@@ -170,7 +206,13 @@ def offer_of(kind: SeriesKind, record: SeriesRecord) -> SeriesOffer | None:
 
 
 def shift_record(record: SeriesRecord) -> FocusShift | None:
-    """Return the focus shift a series holds; None where it holds too little of it, or more than a lens has."""
+    """Return the focus shift a series holds; None where it holds too little of it, or more than a lens has.
+
+    Parameters
+    ----------
+    record
+        What the series told, as it is kept.
+    """
     angles = [one.angle_deg for one in record.trials]
     if len({one.stop for one in record.trials}) < _LEAST_STOPS or max(angles) - min(angles) > MAX_SHIFT_DEG:
         return None
@@ -178,7 +220,13 @@ def shift_record(record: SeriesRecord) -> FocusShift | None:
 
 
 def sighting_of(record: SeriesRecord) -> Sighting | None:
-    """Return where infinity was seen, degrees; None where the subject was nearer or the ring read otherwise."""
+    """Return where infinity was seen, degrees; None where the subject was nearer or the ring read otherwise.
+
+    Parameters
+    ----------
+    record
+        What the series told, as it is kept.
+    """
     ring = record.curve("middle")
     if not record.in_degrees or not record.at_infinity or ring is None or ring.best is None:
         return None
@@ -186,24 +234,52 @@ def sighting_of(record: SeriesRecord) -> Sighting | None:
 
 
 def with_sighting(found: InfinityRecord | None, sighting: Sighting) -> InfinityRecord:
-    """Return sightings with one more, the oldest left out where there are too many."""
+    """Return sightings with one more, the oldest left out where there are too many.
+
+    Parameters
+    ----------
+    found
+        What was sighted before, or None.
+    sighting
+        Where infinity was seen.
+    """
     before = () if found is None else found.sightings
     return InfinityRecord((*before[-(MAX_SIGHTINGS - 1) :], sighting))
 
 
 def best_stops(record: SeriesRecord) -> tuple[float | None, float | None]:
-    """Return the stop at which the middle is sharpest, and the one from which on the corners are; None for not told."""
+    """Return the stop at which the middle is sharpest, and the one from which on the corners are; None for not told.
+
+    Parameters
+    ----------
+    record
+        What the series told, as it is kept.
+    """
     centre, corner = record.curve("centre"), record.curve("corner")
     return None if centre is None else centre.best, None if corner is None else good_from(corner)
 
 
 def own_blurs(record: SeriesRecord) -> tuple[float | None, float | None]:
-    """Return how much more the lens blurs at its widest stop, in middle and corners, mm; None where not told."""
+    """Return how much more the lens blurs at its widest stop, in middle and corners, mm; None where not told.
+
+    Parameters
+    ----------
+    record
+        What the series told, as it is kept.
+    """
     return record.sure_amount("blur_centre_mm"), record.sure_amount("blur_corner_mm")
 
 
 def with_best_stops(lens: Lens, record: SeriesRecord) -> Lens:
-    """Return a lens with what a series told of its stops; what it did not tell stays."""
+    """Return a lens with what a series told of its stops; what it did not tell stays.
+
+    Parameters
+    ----------
+    lens
+        The lens.
+    record
+        What the series told, as it is kept.
+    """
     best, corner = best_stops(record)
     middle_mm, corner_mm = own_blurs(record)
     return replace(

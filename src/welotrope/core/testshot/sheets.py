@@ -44,6 +44,15 @@ def detail(number: int, rows: int, columns: int) -> Cells:
 
     Each octave holds squares twice as large as the one before, each as light as its hash says; what is lighter than
     the middle of all is white.
+
+    Parameters
+    ----------
+    number
+        Number of the patch, which its pattern follows from.
+    rows
+        How many rows.
+    columns
+        How many columns.
     """
     total = np.zeros((rows, columns), dtype=np.int32)
     for octave in range(OCTAVES):
@@ -74,7 +83,13 @@ MODULES = 6  # of a marker's side, with its border
 
 @cache
 def marker_modules(id: int) -> NDArray[np.uint8]:
-    """Return the modules of a marker, 0 for black and 1 for white, shape (6, 6)."""
+    """Return the modules of a marker, 0 for black and 1 for white, shape (6, 6).
+
+    Parameters
+    ----------
+    id
+        Key of the record.
+    """
     import cv2
 
     dictionary = cv2.aruco.getPredefinedDictionary(getattr(cv2.aruco, DICTIONARY))
@@ -82,7 +97,13 @@ def marker_modules(id: int) -> NDArray[np.uint8]:
 
 
 def dots_of(sheet: Sheet) -> NDArray[np.uint8]:
-    """Return a page as dots, 255 for paper and 0 for ink, shape (rows, columns); its small print is left out."""
+    """Return a page as dots, 255 for paper and 0 for ink, shape (rows, columns); its small print is left out.
+
+    Parameters
+    ----------
+    sheet
+        The printed sheet.
+    """
     width, height = (round(side / DOT_MM) for side in sheet.paper_mm)
     page = np.full((height, width), 255, dtype=np.uint8)
     for area in sheet.areas:
@@ -214,7 +235,13 @@ _OTHER_IDS, _ROW_IDS, _WALL_IDS = 8, 100, 160
 
 @cache
 def slope_sheet(paper: SheetPaper) -> Sheet:
-    """Return the sheet that is laid flat or stood at an angle, the top of the page away from the camera."""
+    """Return the sheet that is laid flat or stood at an angle, the top of the page away from the camera.
+
+    Parameters
+    ----------
+    paper
+        Paper that it is printed on.
+    """
     middle_x, middle_y = paper.size_mm[0] / 2, paper.size_mm[1] / 2
 
     def marker(id: int, u: float, v: float, side: float) -> SheetMarker:
@@ -238,12 +265,28 @@ def slope_sheet(paper: SheetPaper) -> Sheet:
 
 
 def row_sheet(paper: SheetPaper, number: int) -> Sheet:
-    """Return one of the sheets stood one behind another, number 1 nearest to the camera."""
+    """Return one of the sheets stood one behind another, number 1 nearest to the camera.
+
+    Parameters
+    ----------
+    paper
+        Paper that it is printed on.
+    number
+        Number of the sheet, counted from 1.
+    """
     return _facing(SheetKind.ROW, paper, number, _ROW_IDS, first_area=10)
 
 
 def wall_sheet(paper: SheetPaper, number: int) -> Sheet:
-    """Return one of the sheets pinned to a wall side by side."""
+    """Return one of the sheets pinned to a wall side by side.
+
+    Parameters
+    ----------
+    paper
+        Paper that it is printed on.
+    number
+        Number of the sheet, counted from 1.
+    """
     return _facing(SheetKind.WALL, paper, number, _WALL_IDS, first_area=40)
 
 
@@ -268,7 +311,15 @@ def _area(number: int, x: float, y: float, width: float, height: float) -> Detai
 
 
 def sheets_of(kind: SheetKind, paper: SheetPaper) -> tuple[Sheet, ...]:
-    """Return the pages of a kind of sheet."""
+    """Return the pages of a kind of sheet.
+
+    Parameters
+    ----------
+    kind
+        Kind of sheet.
+    paper
+        Paper that it is printed on.
+    """
     if kind is SheetKind.SLOPE:
         return (slope_sheet(paper),)
     make = row_sheet if kind is SheetKind.ROW else wall_sheet
@@ -284,7 +335,13 @@ _CROSS_MM, _CLEAR_MM = 24.0, 34.0
 
 @cache
 def blocks_of(sheet: Sheet) -> tuple[Block, ...]:
-    """Return the lines of a page: mark, millimetres, and the bar that tells whether it was printed at its size."""
+    """Return the lines of a page: mark, millimetres, and the bar that tells whether it was printed at its size.
+
+    Parameters
+    ----------
+    sheet
+        The printed sheet.
+    """
     x, y = sheet.mark_mm
     bar = y + _BAR_V
     blocks = [Block(x - BAR_MM / 2, bar - _BAR_LINE_MM / 2, BAR_MM, _BAR_LINE_MM)]
@@ -306,7 +363,15 @@ def blocks_of(sheet: Sheet) -> tuple[Block, ...]:
 
 
 def geometry(kind: SheetKind, paper: SheetPaper) -> dict[str, object]:
-    """Return where everything stands, for other programs; mm from the top left of the page, y downwards."""
+    """Return where everything stands, for other programs; mm from the top left of the page, y downwards.
+
+    Parameters
+    ----------
+    kind
+        Kind of sheet.
+    paper
+        Paper that it is printed on.
+    """
     pages = sheets_of(kind, paper)
     first = pages[0]
     return {

@@ -73,6 +73,13 @@ def scatter_change(first: AidReading, last: AidReading) -> ScatterChange | None:
     """Return how the scatter changed from one series to another; None where one of them shows none.
 
     The ratio of two variances of normal errors follows Fisher's F with the degrees of freedom of both.
+
+    Parameters
+    ----------
+    first
+        What the earlier series told.
+    last
+        What the later series told.
     """
     from scipy.special import fdtri
 

@@ -82,7 +82,17 @@ class PlaneOnSheet:
 
 
 def find_plane(picture: AnyArray, found: FoundSheet, shot: ShotSettings) -> PlaneOnSheet | None:
-    """Return where the plane of focus crosses a sheet; None where too little of it is sharp enough to tell."""
+    """Return where the plane of focus crosses a sheet; None where too little of it is sharp enough to tell.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    found
+        The sheet as it lies in the picture.
+    shot
+        How the picture was taken.
+    """
     best: PlaneOnSheet | None = None
     for other_patches in (False, True):
         search = _Search(picture, found, shot)

@@ -110,7 +110,13 @@ class StopShot:
 
 
 def tiles_of(size_px: tuple[int, int]) -> NDArray[np.int_]:
-    """Return the top left corners of the tiles of a picture, clear of its border, shape (n, 2)."""
+    """Return the top left corners of the tiles of a picture, clear of its border, shape (n, 2).
+
+    Parameters
+    ----------
+    size_px
+        Width and height of the picture in pixels.
+    """
     width, height = size_px
     border = TILE_PX // 4
     if min(size_px) < 4 * TILE_PX:
@@ -320,7 +326,15 @@ def _radius(size_px: tuple[int, int]) -> Grid:
 
 
 def compared(stops: Sequence[float], logs: Grid) -> tuple[tuple[StopScore, ...], float | None]:
-    """Return the scores of each stop, and the best where it stands clear of all but its neighbours."""
+    """Return the scores of each stop, and the best where it stands clear of all but its neighbours.
+
+    Parameters
+    ----------
+    stops
+        F-number of each picture.
+    logs
+        Logarithm of the sharpness, shape (pictures, tiles).
+    """
     middle = logs - logs.mean(axis=0)
     top = int(np.median(middle, axis=1).argmax())
     count = logs.shape[1]

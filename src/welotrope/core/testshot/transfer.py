@@ -90,7 +90,21 @@ def compare(picture: AnyArray, found: FoundSheet, centres_mm: Grid, *, per_px: i
 def light_patch(
     picture: AnyArray, corner: NDArray[np.int_], side: int, per_px: int, *, linear: bool
 ) -> NDArray[np.float32]:
-    """Return a patch of the picture as light, from its top left corner, each of its pixels the mean of several."""
+    """Return a patch of the picture as light, from its top left corner, each of its pixels the mean of several.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    corner
+        Row and column of the patch's top left pixel.
+    side
+        Length of a patch's side, in its own pixels.
+    per_px
+        Pixels of the picture for one of a patch's.
+    linear
+        Whether grey values are in proportion to light, as in a raw file; else they follow the usual tone curve.
+    """
     import cv2
 
     size = side * per_px
@@ -102,6 +116,11 @@ def as_shares(picture: AnyArray) -> AnyArray:
     """Return grey values as they are where they have 8 bits, otherwise as shares of white, 0 to 1.
 
     What white is follows from the whole picture: a dark part of one with 16 bits is not one with 8.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
     """
     if picture.dtype == np.uint8:
         return picture
@@ -111,7 +130,13 @@ def as_shares(picture: AnyArray) -> AnyArray:
 
 
 def as_bytes(picture: AnyArray) -> NDArray[np.uint8]:
-    """Return grey values as 8 bit, the brightest of a deeper picture white: markers are found in dark ones too."""
+    """Return grey values as 8 bit, the brightest of a deeper picture white: markers are found in dark ones too.
+
+    Parameters
+    ----------
+    picture
+        Grey values, shape (height, width), of 8 or 16 bits or as floats.
+    """
     if picture.dtype == np.uint8:
         return np.asarray(picture)
     top = float(picture.max()) or 1.0
@@ -119,7 +144,15 @@ def as_bytes(picture: AnyArray) -> NDArray[np.uint8]:
 
 
 def light_of(piece: AnyArray, *, linear: bool) -> NDArray[np.float32]:
-    """Return part of a picture, of 8 bits or from :func:`as_shares`, as light, 0 to 1."""
+    """Return part of a picture, of 8 bits or from :func:`as_shares`, as light, 0 to 1.
+
+    Parameters
+    ----------
+    piece
+        Part of the picture: 8 bit, or shares of white from 0 to 1.
+    linear
+        Whether grey values are in proportion to light, as in a raw file; else they follow the usual tone curve.
+    """
     if piece.dtype == np.uint8:
         return light_table(linear=linear)[piece]
     return np.asarray(piece) if linear else _untoned(np.asarray(piece))
@@ -127,7 +160,13 @@ def light_of(piece: AnyArray, *, linear: bool) -> NDArray[np.float32]:
 
 @cache
 def light_table(*, linear: bool) -> NDArray[np.float32]:
-    """Return the light, 0 to 1, of each of 256 grey values; ``linear`` as in :func:`light_of`."""
+    """Return the light, 0 to 1, of each of 256 grey values; ``linear`` as in :func:`light_of`.
+
+    Parameters
+    ----------
+    linear
+        Whether grey values are in proportion to light, as in a raw file; else they follow the usual tone curve.
+    """
     share = (np.arange(256) / 255).astype(np.float32)
     return share if linear else _untoned(share)
 
@@ -176,6 +215,19 @@ def page_patch(
     """Return a patch of the page as the picture's pixels would see it without blur, 0 for ink to 1 for paper.
 
     ``exact`` looks up more points where the cells of the page are large.
+
+    Parameters
+    ----------
+    found
+        The sheet as it lies in the picture.
+    corner
+        Row and column of the patch's top left pixel.
+    per_px
+        Pixels of the picture for one of a patch's.
+    side
+        Length of a patch's side, in its own pixels.
+    exact
+        Whether to take longer and look closer.
     """
     import cv2
 

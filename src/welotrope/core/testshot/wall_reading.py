@@ -303,7 +303,13 @@ _TELLING_DEG = 0.4  # half interval from which on nothing useful is known
 
 
 def level_headline(found: WallReading) -> str:
-    """Return in one line whether lens and film stand straight to one another."""
+    """Return in one line whether lens and film stand straight to one another.
+
+    Parameters
+    ----------
+    found
+        What the pictures of the wall told.
+    """
     if found.tilt_deg is None or found.tip_deg is None:
         return "The pictures do not tell whether the lens stands straight"
     sure = [told for told in (found.tilt_deg, found.tip_deg) if _is_sure(told)]
@@ -316,7 +322,13 @@ def level_headline(found: WallReading) -> str:
 
 
 def level_sentences(found: WallReading) -> Iterator[str]:
-    """Yield which side is nearer and by how much, and how to focus with such a lens."""
+    """Yield which side is nearer and by how much, and how to focus with such a lens.
+
+    Parameters
+    ----------
+    found
+        What the pictures of the wall told.
+    """
     if found.tilt_deg is None or found.tip_deg is None:
         return
     for told, sides in ((found.tilt_deg, ("left", "right")), (found.tip_deg, ("bottom", "top"))):

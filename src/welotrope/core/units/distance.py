@@ -95,7 +95,17 @@ def parse_distance(text: str, *, field: str = "distance", bare: Unit = Unit.METR
 
 
 def check_distance(mm: float, *, field: str = "distance", read: object = None) -> float:
-    """Return ``mm`` when it is a usable distance (0 < mm ≤ 1e7, or infinity), else raise OutOfRangeError."""
+    """Return ``mm`` when it is a usable distance (0 < mm ≤ 1e7, or infinity), else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    mm
+        Distance in mm; infinity allowed.
+    field
+        What an error names.
+    read
+        What was read, for the sentence of an error.
+    """
     shown = f"{mm:g} mm" if read is None else read
     if math.isnan(mm) or mm <= 0:
         raise OutOfRangeError(field, shown, "a distance must be greater than zero", _WORKS)
@@ -107,7 +117,15 @@ def check_distance(mm: float, *, field: str = "distance", read: object = None) -
 
 
 def check_ends(near_mm: float, far_mm: float) -> None:
-    """Check that near is nearer than far, mm, else raise ConflictError shown at near."""
+    """Check that near is nearer than far, mm, else raise ConflictError shown at near.
+
+    Parameters
+    ----------
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    """
     if not near_mm < far_mm:
         raise ConflictError(
             Field("near", "near"), write_distance(near_mm), f"it lies at or beyond far, {write_distance(far_mm)}",
@@ -185,6 +203,11 @@ def format_metric(mm: float) -> str:
     """Write a distance in metres to about three digits: ``0.45 m``, ``0.452 m``, ``2.41 m``, ``12.3 m``, ``∞``.
 
     As rings are engraved; under 10 cm in millimetres, from 1 km to 10 m, past 10 km as infinity.
+
+    Parameters
+    ----------
+    mm
+        Distance in mm; infinity allowed.
     """
     if mm > MAX_DISTANCE_MM:
         return "∞"
@@ -202,6 +225,11 @@ def format_feet(mm: float) -> str:
     """Write mm in feet and inches: ``7′11″``, ``2′0½″``.
 
     Eighths of an inch under a foot, half inches under 3 ft, whole feet from 30 ft, tens from 1000.
+
+    Parameters
+    ----------
+    mm
+        Distance in mm; infinity allowed.
     """
     if mm > MAX_DISTANCE_MM:
         return "∞"
@@ -222,7 +250,15 @@ def format_feet(mm: float) -> str:
 
 
 def format_distance(mm: float, unit: Unit) -> str:
-    """Write a distance in mm in one system; see :func:`format_metric` and :func:`format_feet`."""
+    """Write a distance in mm in one system; see :func:`format_metric` and :func:`format_feet`.
+
+    Parameters
+    ----------
+    mm
+        Distance in mm; infinity allowed.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     return format_metric(mm) if unit is Unit.METRIC else format_feet(mm)
 
 
@@ -231,6 +267,11 @@ def write_distance(mm: float) -> str:
 
     Whole centimetres are metric, half inches feet and inches; else whole millimetres, hundredths of a foot, and last
     all the digits there are: ``0.45 m``, ``7′6″``, ``3.3 ft``, ``2955.7 mm``, ``∞``.
+
+    Parameters
+    ----------
+    mm
+        Distance in mm; infinity allowed.
     """
     if math.isinf(mm):
         return "∞"
@@ -256,6 +297,13 @@ def format_rough(mm: float, unit: Unit) -> str:
     """Write a difference as one would say it: mm, whole cm, tenths of a metre; inches to two feet, then half feet.
 
     Under 3 mm to a tenth, under 1 mm to two figures: close up that is what there is.
+
+    Parameters
+    ----------
+    mm
+        Difference in mm.
+    unit
+        Leading unit: metric, or feet and inches.
     """
     if mm > MAX_DISTANCE_MM:
         return "∞"
@@ -280,7 +328,13 @@ def _trim(value: float, digits: int) -> str:
 
 
 def half_up(value: float) -> int:
-    """Round a pure number to the nearest whole one, halves up, as the script does."""
+    """Round a pure number to the nearest whole one, halves up, as the script does.
+
+    Parameters
+    ----------
+    value
+        The number.
+    """
     return math.floor(value + 0.5)
 
 
@@ -297,7 +351,17 @@ class SpanText:
 
 
 def format_span(near_mm: float, far_mm: float, unit: Unit) -> SpanText:
-    """Write a range of distances (mm from the film plane) so that its width can be read from it."""
+    """Write a range of distances (mm from the film plane) so that its width can be read from it.
+
+    Parameters
+    ----------
+    near_mm
+        Nearest distance in mm.
+    far_mm
+        Farthest distance in mm; infinity allowed.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     if far_mm > MAX_DISTANCE_MM:
         return SpanText(format_distance(near_mm, unit), format_distance(far_mm, unit), "")
     near, far = _metric(near_mm, far_mm) if unit is Unit.METRIC else _feet(near_mm, far_mm)
@@ -305,7 +369,15 @@ def format_span(near_mm: float, far_mm: float, unit: Unit) -> SpanText:
 
 
 def format_depth(mm: float, unit: Unit) -> str:
-    """Write how deep a range is: ``0.12 mm``, ``2.4 mm``, ``9 mm``, ``35 cm``; ``0.15″``, ``1.2″``, ``3½′``."""
+    """Write how deep a range is: ``0.12 mm``, ``2.4 mm``, ``9 mm``, ``35 cm``; ``0.15″``, ``1.2″``, ``3½′``.
+
+    Parameters
+    ----------
+    mm
+        Depth in mm.
+    unit
+        Leading unit: metric, or feet and inches.
+    """
     small = mm if unit is Unit.METRIC else mm / MM_PER_INCH
     sign = " mm" if unit is Unit.METRIC else "″"
     if small < 0.295:

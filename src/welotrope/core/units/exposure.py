@@ -24,7 +24,17 @@ _LIST_WORKS = (
 
 
 def check_stop(number: float, *, field: str = "stop", read: object = None) -> float:
-    """Return ``number`` when it is an f-number between 0.5 and 128, else raise OutOfRangeError."""
+    """Return ``number`` when it is an f-number between 0.5 and 128, else raise OutOfRangeError.
+
+    Parameters
+    ----------
+    number
+        F-number.
+    field
+        What an error names.
+    read
+        What was read, for the sentence of an error.
+    """
     if math.isnan(number) or not MIN_STOP <= number <= MAX_STOP:
         raise OutOfRangeError(field, f"f/{number:g}" if read is None else read, "no lens has that stop", _WORKS)
     return number
@@ -32,6 +42,13 @@ def check_stop(number: float, *, field: str = "stop", read: object = None) -> fl
 
 def parse_stop(text: str, *, field: str = "stop") -> float:
     """Read an f-number such as ``5.6``, ``f/5.6``, ``f 5,6`` or ``1:5.6``.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    field
+        What an error names.
 
     Raises
     ------
@@ -51,6 +68,13 @@ def parse_stops(text: str, *, field: str = "marked stops") -> tuple[float, ...]:
 
     ``2-16`` stands for both and the full stops between. Commas without spaces part numbers where there are several,
     or a point in one of them: ``2,2.8,4``.
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    field
+        What an error names.
 
     Raises
     ------
@@ -92,7 +116,13 @@ def _full_stops(widest: float, smallest: float, text: str, field: str) -> tuple[
 
 
 def format_stop(number: float) -> str:
-    """Write an f-number with at most two significant digits after rounding: ``f/1.4``, ``f/11``, ``f/0.95``."""
+    """Write an f-number with at most two significant digits after rounding: ``f/1.4``, ``f/11``, ``f/0.95``.
+
+    Parameters
+    ----------
+    number
+        F-number.
+    """
     digits = 2 if number < 1 else 1 if number < 10 else 0
     text = f"{number:.{digits}f}"
     return "f/" + (text.rstrip("0").rstrip(".") if "." in text else text)
@@ -100,6 +130,11 @@ def format_stop(number: float) -> str:
 
 def count_stops(count: float) -> str:
     """Write a number of exposure steps: ``1 stop``, ``3 stops``.
+
+    Parameters
+    ----------
+    count
+        Number of exposure steps.
 
     Examples
     --------
@@ -112,6 +147,13 @@ def count_stops(count: float) -> str:
 def stops_between(first: float, second: float) -> float:
     """Exposure steps from the first f-number to the second, positive when stopping down: 2·log2(N2/N1).
 
+    Parameters
+    ----------
+    first
+        F-number that is counted from.
+    second
+        F-number that is counted to.
+
     Examples
     --------
     >>> stops_between(2.8, 5.6)
@@ -121,7 +163,15 @@ def stops_between(first: float, second: float) -> float:
 
 
 def snap_stop(number: float, marked: Sequence[float]) -> float:
-    """Return the marked stop nearest in exposure steps to ``number``."""
+    """Return the marked stop nearest in exposure steps to ``number``.
+
+    Parameters
+    ----------
+    number
+        F-number.
+    marked
+        F-numbers marked on the lens, widest first.
+    """
     return min(marked, key=lambda stop: abs(stops_between(stop, number)))
 
 
@@ -129,12 +179,27 @@ def next_marked_stop(number: float, marked: Sequence[float], *, tolerance: float
     """Return the widest marked stop that is at least ``number``, or None when all are wider.
 
     ``tolerance`` is the ratio by which a need may exceed the marked stop and still be held by it.
+
+    Parameters
+    ----------
+    number
+        F-number.
+    marked
+        F-numbers marked on the lens, widest first.
+    tolerance
+        Ratio by which the need may exceed the marked stop.
     """
     return next((stop for stop in sorted(marked) if stop * tolerance >= number * (1 - 1e-9)), None)
 
 
 def nominal_stop(number: float) -> float:
-    """Return the engraved f-number that stands for an exact one (11.31 is 11), or itself when none does."""
+    """Return the engraved f-number that stands for an exact one (11.31 is 11), or itself when none does.
+
+    Parameters
+    ----------
+    number
+        F-number.
+    """
     nearest = snap_stop(number, THIRD_STOPS)
     return nearest if abs(stops_between(nearest, number)) < 1 / 6 else number
 
@@ -148,6 +213,13 @@ _BARE = re.compile(r"^(\d{1,5})$", re.ASCII)
 
 def parse_shutter(text: str, *, field: str = "shutter") -> float:
     """Read a shutter time in seconds; a bare whole number is the dial's denominator (``250`` is 1/250 s).
+
+    Parameters
+    ----------
+    text
+        What was typed.
+    field
+        What an error names.
 
     Raises
     ------
@@ -172,7 +244,13 @@ def parse_shutter(text: str, *, field: str = "shutter") -> float:
 
 
 def format_shutter(seconds: float) -> str:
-    """Write a shutter time in seconds: ``1/250 s`` up to 1/3 s, then ``0.5 s``, ``2 s``."""
+    """Write a shutter time in seconds: ``1/250 s`` up to 1/3 s, then ``0.5 s``, ``2 s``.
+
+    Parameters
+    ----------
+    seconds
+        Time in s.
+    """
     if seconds < 0.35:
         return f"1/{round(1 / seconds)} s"
     return f"{seconds:g} s"
@@ -180,6 +258,11 @@ def format_shutter(seconds: float) -> str:
 
 def shutter_text(seconds: float | None) -> str:
     """Write a shutter time in s so that it reads back as the same; empty for None.
+
+    Parameters
+    ----------
+    seconds
+        Time in s.
 
     Examples
     --------
@@ -194,6 +277,11 @@ def shutter_text(seconds: float | None) -> str:
 
 def format_exposure(seconds: float) -> str:
     """Write an exposure as one times it: as a shutter time, whole seconds from 10 s, whole minutes over 90 s.
+
+    Parameters
+    ----------
+    seconds
+        Time in s.
 
     Examples
     --------

@@ -16,6 +16,15 @@ _LINE_BREAKS = "\n\r\t"
 def check_name(text: str, field: str, *, limit: int = NAME_LIMIT) -> str:
     """Return ``text`` when it is a name: 1 to ``limit`` characters, none of them control characters.
 
+    Parameters
+    ----------
+    text
+        Name as typed.
+    field
+        What an error names.
+    limit
+        Most characters.
+
     Raises
     ------
     UnreadableError, OutOfRangeError
@@ -30,6 +39,17 @@ def check_text(text: str, field: str, limit: int, *, lines: bool = False) -> str
     """Return ``text`` when everything in it can be shown and it is no longer than ``limit``; it may be empty.
 
     ``lines`` allows line breaks and tabs.
+
+    Parameters
+    ----------
+    text
+        Text as typed.
+    field
+        What an error names.
+    limit
+        Most characters.
+    lines
+        Whether line breaks and tabs are allowed.
     """
     if len(text) > limit:
         raise OutOfRangeError(field, text, f"that is {len(text)} characters", f"Use at most {limit}")
@@ -42,7 +62,13 @@ def check_text(text: str, field: str, limit: int, *, lines: bool = False) -> str
 
 
 def cleaned(text: str) -> str:
-    """Return the text without what cannot be shown."""
+    """Return the text without what cannot be shown.
+
+    Parameters
+    ----------
+    text
+        Text from anywhere.
+    """
     return "".join(sign for sign in text if not _unshowable(sign))
 
 
@@ -59,6 +85,13 @@ _MONTHS = (
 
 def format_date(when: dt.date, pattern: str = "%-d %B %Y") -> str:
     """Return a date or time by a pattern of ``strftime``: the day without a zero, months by their English names.
+
+    Parameters
+    ----------
+    when
+        The day or time.
+    pattern
+        Pattern as ``strftime`` takes it.
 
     Examples
     --------
@@ -80,6 +113,15 @@ _NUMBER = re.compile(r"^[+-]?(?:\d{1,15}(?:[.,]\d{0,20})?|[.,]\d{1,20})(?:e[+-]?
 def number(text: str, field: str, *, unit: str = "") -> float:
     """Read a pure number, decimal, with a point or a comma, its unit allowed behind it.
 
+    Parameters
+    ----------
+    text
+        What was typed.
+    field
+        What an error names.
+    unit
+        Unit that may stand behind the number.
+
     Raises
     ------
     UnreadableError
@@ -98,6 +140,17 @@ def number(text: str, field: str, *, unit: str = "") -> float:
 def whole_number(text: str, field: str, low: int, high: int) -> int:
     """Read a whole number within limits.
 
+    Parameters
+    ----------
+    text
+        What was typed.
+    field
+        What an error names.
+    low
+        Least value allowed.
+    high
+        Greatest value allowed.
+
     Raises
     ------
     UnreadableError, OutOfRangeError
@@ -110,5 +163,11 @@ def whole_number(text: str, field: str, low: int, high: int) -> int:
 
 
 def write_number(value: float | None) -> str:
-    """Write a pure number as :func:`number` reads it; '' for one that is not known."""
+    """Write a pure number as :func:`number` reads it; '' for one that is not known.
+
+    Parameters
+    ----------
+    value
+        The number, or None where it is not known.
+    """
     return "" if value is None else f"{value:g}"

@@ -29,22 +29,47 @@ class TurnUnit:
 
 
 def steps_of(deg: float) -> TurnUnit:
-    """Return the steps of a scale, so many degrees each."""
+    """Return the steps of a scale, so many degrees each.
+
+    Parameters
+    ----------
+    deg
+        Degrees of one step.
+    """
     return TurnUnit(deg=deg, one=" step", many=" steps", words="One step of the indicator")
 
 
 def percent_of(throw_deg: float) -> TurnUnit:
-    """Return per cent of a bar that stands for so many degrees."""
+    """Return per cent of a bar that stands for so many degrees.
+
+    Parameters
+    ----------
+    throw_deg
+        Whole turn of the ring in degrees, 5 to 1080.
+    """
     return TurnUnit(deg=throw_deg / 100, one=" %", many=" %", words="1 % of the bar")
 
 
 def rail_of(deg_per_mm: float) -> TurnUnit:
-    """Return millimetres that the lens moves on its bed, so many degrees each."""
+    """Return millimetres that the lens moves on its bed, so many degrees each.
+
+    Parameters
+    ----------
+    deg_per_mm
+        Degrees of ring for one mm on the rail.
+    """
     return TurnUnit(deg=deg_per_mm, one=" mm", many=" mm", words="1 mm on the bed", fine=True)
 
 
 def turn_text(degrees: float, unit: TurnUnit | None) -> str:
     """Write an amount of turning, given in degrees, in its unit; in degrees without one.
+
+    Parameters
+    ----------
+    degrees
+        Amount of turning in degrees.
+    unit
+        Unit that turning is read in, or None for degrees.
 
     Examples
     --------

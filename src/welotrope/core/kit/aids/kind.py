@@ -192,7 +192,15 @@ class AidInput:
 
 
 def positive(name: str, *, usual: object = ...) -> AidInput:
-    """Return the request for a positive number; finer or coarser than this nothing exists."""
+    """Return the request for a positive number; finer or coarser than this nothing exists.
+
+    Parameters
+    ----------
+    name
+        Name of the input in its form.
+    usual
+        What is taken where nothing is typed.
+    """
     return AidInput(name=name, low=1e-4, high=1e6, below=True, usual=usual)
 
 
@@ -258,7 +266,17 @@ class AidKind:
 
 
 def eye_factor(target: Target, eye: Eye, *, live: bool = False) -> float:
-    """How many times coarser the eye judges than in good light at a hard edge."""
+    """How many times coarser the eye judges than in good light at a hard edge.
+
+    Parameters
+    ----------
+    target
+        What there is to focus on.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+    live
+        Whether it is judged on a live picture.
+    """
     factor = eye["faint_detail"] if target.detail is Detail.FAINT else 1.0
     if live:  # a display keeps its brightness; in the dark it gets noisy
         return factor * (eye["display_noise"] if target.light is LightLevel.DARK else 1.0)
@@ -266,7 +284,13 @@ def eye_factor(target: Target, eye: Eye, *, live: bool = False) -> float:
 
 
 def needed(sensor: Sensor | None) -> Sensor:
-    """Return the sensor; raises ConflictError when a live picture is asked for without one."""
+    """Return the sensor; raises ConflictError when a live picture is asked for without one.
+
+    Parameters
+    ----------
+    sensor
+        The sensor, or None for film.
+    """
     if sensor is None:
         raise ConflictError("focusing aids", "live view", "film gives no live picture", "Leave live aids out")
     return sensor

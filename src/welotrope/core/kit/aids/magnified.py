@@ -49,7 +49,15 @@ ASKED_DISPLAY = (
 
 
 def display_seen(aids: Aids, *parts: Part) -> FinderScene:
-    """Return a live picture with parts in it, magnified as the body magnifies, or as is usual."""
+    """Return a live picture with parts in it, magnified as the body magnifies, or as is usual.
+
+    Parameters
+    ----------
+    aids
+        The aids of the body in hand.
+    *parts
+        What is drawn in the finder besides, in order.
+    """
     pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
     steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS
     return FinderScene(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)

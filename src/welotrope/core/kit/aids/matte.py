@@ -75,7 +75,15 @@ def _depth(case: Case) -> Finding:
 
 
 def screen_seen(aids: Aids, *parts: Part) -> FinderScene:
-    """Return a screen of glass with parts in it; where the body has none, a usual one to practise on."""
+    """Return a screen of glass with parts in it; where the body has none, a usual one to practise on.
+
+    Parameters
+    ----------
+    aids
+        The aids of the body in hand.
+    *parts
+        What is drawn in the finder besides, in order.
+    """
     finder = next((aids[tag] for tag in ("matte", "split_image", "microprism") if tag in aids), _USUAL)
     stop = aids.get("matte", _USUAL).screen_stop
     return FinderScene(screen_stop=stop, finder_magnification=finder.finder_magnification, parts=parts)

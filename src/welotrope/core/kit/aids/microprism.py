@@ -74,7 +74,13 @@ def _prisms(aids: Aids, *, collar: bool = False) -> Prisms:
 
 
 def collar_of(aids: Aids) -> Prisms:
-    """Return the prisms as a collar round the middle."""
+    """Return the prisms as a collar round the middle.
+
+    Parameters
+    ----------
+    aids
+        The aids of the body in hand.
+    """
     return _prisms(aids, collar=True)
 
 

@@ -150,6 +150,11 @@ AVERAGE_EYE = Eye()
 def arcmin(value: float) -> float:
     """Arc-minutes to radians.
 
+    Parameters
+    ----------
+    value
+        Angle in the unit of the name.
+
     Examples
     --------
     >>> round(arcmin(1) * 1000, 5)  # mrad
@@ -160,6 +165,11 @@ def arcmin(value: float) -> float:
 
 def arcsec(value: float) -> float:
     """Arc-seconds to radians.
+
+    Parameters
+    ----------
+    value
+        Angle in the unit of the name.
 
     Examples
     --------
@@ -175,6 +185,13 @@ FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is
 def eyepiece_focal(finder_magnification: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Apparent focal length ``f_e = 50/M`` in mm of a finder quoted with a 50 mm lens at infinity.
 
+    Parameters
+    ----------
+    finder_magnification
+        Magnification of the finder with a 50 mm lens at infinity, a ratio.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+
     Examples
     --------
     >>> round(eyepiece_focal(0.9), 2)
@@ -185,6 +202,17 @@ def eyepiece_focal(finder_magnification: float, *, eye: Eye = AVERAGE_EYE) -> fl
 
 def matte_defocus(finder_magnification: float, N: float, screen_stop: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a matte screen: visible blur ``α·f_e`` times ``max(N, N_screen)``.
+
+    Parameters
+    ----------
+    finder_magnification
+        Magnification of the finder with a 50 mm lens at infinity, a ratio.
+    N
+        F-number, 0.5 to 128.
+    screen_stop
+        F-number that the screen is as bright at as wide open.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -198,6 +226,15 @@ def matte_defocus(finder_magnification: float, N: float, screen_stop: float, *, 
 def split_image_defocus(finder_magnification: float, deviation_deg: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ of a split image: ``vernier·f_e/(2·tan d)``, the same at every stop while both halves are lit.
 
+    Parameters
+    ----------
+    finder_magnification
+        Magnification of the finder with a 50 mm lens at infinity, a ratio.
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
+
     Examples
     --------
     >>> round(split_image_defocus(0.9, 6.5), 5)
@@ -209,6 +246,15 @@ def split_image_defocus(finder_magnification: float, deviation_deg: float, *, ey
 
 def microprism_defocus(finder_magnification: float, deviation_deg: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Return δ, mm, of a microprism patch: as a split image, with the coarser acuity for shimmer.
+
+    Parameters
+    ----------
+    finder_magnification
+        Magnification of the finder with a 50 mm lens at infinity, a ratio.
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -232,6 +278,8 @@ def rangefinder_defocus(
         Distance from the front principal plane, mm; infinite allowed.
     finder_magnification
         Of the rangefinder's finder.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -248,6 +296,17 @@ def rangefinder_bias(focal_mm: float, object_mm: float, true_mm: float, shown_mm
     Its patches coincide at ``shown_mm`` on the scale when the subject is at ``true_mm``: a constant angle, so
     ``1/s`` is off by the same amount at every distance.
 
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    object_mm
+        Distance in mm of the subject from the front principal plane; infinity allowed.
+    true_mm
+        Distance in mm as it is.
+    shown_mm
+        Distance in mm that the scale shows when the patches coincide.
+
     Examples
     --------
     >>> round(rangefinder_bias(50, 3000, 2000, 2050), 4)
@@ -263,6 +322,15 @@ def confirmation_defocus(base_stop: float, N: float, band_mm: float) -> float:
     The dead band is set by its base f-number, and by the lens where that is slower. It knows nothing of what the
     photographer calls sharp.
 
+    Parameters
+    ----------
+    base_stop
+        F-number that the indicator's own base works at.
+    N
+        F-number, 0.5 to 128.
+    band_mm
+        Blur diameter in mm within which it stays lit.
+
     Examples
     --------
     >>> round(confirmation_defocus(5.6, 1.4, 0.03), 3)
@@ -273,6 +341,13 @@ def confirmation_defocus(base_stop: float, N: float, band_mm: float) -> float:
 
 def confirmation_band(diagonal_mm: float, *, eye: Eye = AVERAGE_EYE) -> float:
     """Blur circle in mm within which a focus indicator stays lit: the constant, in proportion to the format.
+
+    Parameters
+    ----------
+    diagonal_mm
+        Diagonal of the picture in mm.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -286,6 +361,17 @@ def scale_defocus(focal_mm: float, object_mm: float, degrees_per_defocus: float,
     """Return δ, mm, of a distance guessed by eye and set on the scale: the guess, and the setting of the ring.
 
     Infinity is never misjudged, but it too is set only as finely as a hand puts a ring on a mark.
+
+    Parameters
+    ----------
+    focal_mm
+        Focal length in mm, 1 to 5000.
+    object_mm
+        Distance in mm of the subject from the front principal plane; infinity allowed.
+    degrees_per_defocus
+        Degrees of ring for one mm of extension.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -306,6 +392,15 @@ def _image_space(focal_mm: float, object_mm: float) -> float:
 def sensor_px_per_display_px(sensor_px: int, display_px: int, step: float) -> float:
     """Return ``r``, sensor pixels per display pixel at a magnification ``step`` over the whole-frame view.
 
+    Parameters
+    ----------
+    sensor_px
+        Pixels along the long side of the sensor.
+    display_px
+        Pixels along the long side of the display.
+    step
+        Magnification of the view, times that of the whole frame.
+
     Examples
     --------
     >>> sensor_px_per_display_px(6000, 1200, 5)
@@ -318,6 +413,19 @@ def magnified_blur(pitch_mm: float, sensor_px: int, display_px: int, step: float
     """Smallest visible blur on a magnified picture, mm on the sensor.
 
     ``k·p·max(1, r)``, never below what the eye separates on the display.
+
+    Parameters
+    ----------
+    pitch_mm
+        Distance between pixels on the sensor in mm.
+    sensor_px
+        Pixels along the long side of the sensor.
+    display_px
+        Pixels along the long side of the display.
+    step
+        Magnification of the view, times that of the whole frame.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------
@@ -333,6 +441,21 @@ def magnified_defocus(
     pitch_mm: float, sensor_px: int, display_px: int, step: float, N: float, *, eye: Eye = AVERAGE_EYE
 ) -> float:
     """Return δ of a magnified view at stop ``N``: the smallest visible blur times N.
+
+    Parameters
+    ----------
+    pitch_mm
+        Distance between pixels on the sensor in mm.
+    sensor_px
+        Pixels along the long side of the sensor.
+    display_px
+        Pixels along the long side of the display.
+    step
+        Magnification of the view, times that of the whole frame.
+    N
+        F-number, 0.5 to 128.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------

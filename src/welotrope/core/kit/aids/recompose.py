@@ -14,6 +14,13 @@ def recompose_error(object_mm: float, angle_rad: float) -> float:
 
     ``d·(1 − cos φ)`` with ``d`` the distance from the front principal plane.
 
+    Parameters
+    ----------
+    object_mm
+        Distance in mm of the subject from the front principal plane; infinity allowed.
+    angle_rad
+        Angle in radians that the camera is turned by.
+
     Examples
     --------
     >>> import math
@@ -24,19 +31,41 @@ def recompose_error(object_mm: float, angle_rad: float) -> float:
 
 
 def swing_angle(sight: ViewingOptics, place: FramePlace) -> float:
-    """Return the angle from the axis to a place in the frame, radians."""
+    """Return the angle from the axis to a place in the frame, radians.
+
+    Parameters
+    ----------
+    sight
+        The optics of a set-up at a setting.
+    place
+        Place in the frame.
+    """
     return math.atan2(PLACE_SHARES[place] * sight.diagonal_mm / 2, sight.focal_mm + max(sight.focus_x, 0.0))
 
 
 def near_room(sight: ViewingOptics) -> float:
-    """How far a subject may come nearer than the plane before it is soft, mm; infinite at infinity."""
+    """How far a subject may come nearer than the plane before it is soft, mm; infinite at infinity.
+
+    Parameters
+    ----------
+    sight
+        The optics of a set-up at a setting.
+    """
     limits = sharp_limits(sight.focus_x, sight.focal_mm, sight.stop, sight.blur_mm)
     near = float(object_distance_at_extension(limits.near_x, sight.focal_mm))
     return sight.object_mm - near
 
 
 def recompose_holds(sight: ViewingOptics, place: FramePlace) -> bool:
-    """Whether a subject at a place in the frame is still sharp after focusing it in the middle and swinging back."""
+    """Whether a subject at a place in the frame is still sharp after focusing it in the middle and swinging back.
+
+    Parameters
+    ----------
+    sight
+        The optics of a set-up at a setting.
+    place
+        Place in the frame.
+    """
     if place is FramePlace.CENTRE or math.isinf(sight.object_mm):
         return True
     return recompose_error(sight.object_mm, swing_angle(sight, place)) <= near_room(sight)

@@ -32,7 +32,13 @@ def every_kind() -> tuple[AidKind, ...]:
 
 
 def kind_of(aid: AidRecord) -> AidKind:
-    """Return the kind of an aid; raises LookupError for a record of none."""
+    """Return the kind of an aid; raises LookupError for a record of none.
+
+    Parameters
+    ----------
+    aid
+        The focusing aid.
+    """
     for kind in every_kind():
         if type(aid) is kind.record:
             return kind
@@ -40,7 +46,13 @@ def kind_of(aid: AidRecord) -> AidKind:
 
 
 def kind_called(tag: str) -> AidKind | None:
-    """Return the kind of that tag that a body may have, or None."""
+    """Return the kind of that tag that a body may have, or None.
+
+    Parameters
+    ----------
+    tag
+        Tag of the aid.
+    """
     return next((kind for kind in BODY_KINDS if kind.tag == tag), None)
 
 
@@ -50,7 +62,13 @@ def kind_names() -> dict[str, str]:
 
 
 def shown_by(tag: str) -> ShownBy:
-    """Return what an aid, by its tag, shows focus by; something else where it is none of ours."""
+    """Return what an aid, by its tag, shows focus by; something else where it is none of ours.
+
+    Parameters
+    ----------
+    tag
+        Tag of the aid.
+    """
     return next((kind.by for kind in every_kind() if kind.tag == tag), ShownBy.OTHER)
 
 
@@ -67,7 +85,13 @@ def views() -> Iterator[tuple[AidKind, FinderView]]:
 
 
 def view_called(key: str) -> tuple[AidKind, FinderView] | None:
-    """Return a way to look through an aid with its kind, or None."""
+    """Return a way to look through an aid with its kind, or None.
+
+    Parameters
+    ----------
+    key
+        Key of what is looked for.
+    """
     return next(((kind, view) for kind, view in views() if view.key == key), None)
 
 
@@ -77,7 +101,13 @@ def view_keys() -> tuple[str, ...]:
 
 
 def view_name(key: str) -> str:
-    """Return what a way to look through an aid is called; the key of one that is no longer there."""
+    """Return what a way to look through an aid is called; the key of one that is no longer there.
+
+    Parameters
+    ----------
+    key
+        Key of what is looked for.
+    """
     found = view_called(key)
     return found[1].name if found else key
 
@@ -95,6 +125,15 @@ def usual_defocus(tag: str, sight: ViewingOptics, *, eye: Eye = AVERAGE_EYE) -> 
     """Return δ, mm of extension, of a typical aid of a kind; of a matte screen where it is none of ours.
 
     An aid that would show nothing at the stop is taken to have been looked through at a wider one.
+
+    Parameters
+    ----------
+    tag
+        Tag of the aid.
+    sight
+        The optics of a set-up at a setting.
+    eye
+        Constants of the eye and of the aids; those of an average eye where none are given.
 
     Examples
     --------

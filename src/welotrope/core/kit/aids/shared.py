@@ -32,7 +32,15 @@ class OfPrisms(Protocol):
 
 
 def wedge_lit(aid: OfPrisms, sight: ViewingOptics) -> bool:
-    """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification."""
+    """Whether an aid of prisms is lit at the stop one looks through, as it works at this magnification.
+
+    Parameters
+    ----------
+    aid
+        The aid, with the deviation of its prisms.
+    sight
+        The optics of a set-up at a setting.
+    """
     return wedge.wedge_lit(aid.deviation_deg, sight.view_stop, m=sight.magnification)
 
 
@@ -57,7 +65,13 @@ def _turn(case: Case) -> Finding | None:
 
 
 def dark_wedge(what: str) -> Rule[Case]:
-    """Return the rule that an aid of prisms goes dark; ``what`` is what does."""
+    """Return the rule that an aid of prisms goes dark; ``what`` is what does.
+
+    Parameters
+    ----------
+    what
+        What it is, in words.
+    """
 
     def says(case: Case) -> Finding | None:
         aid, sight = case.aid, case.sight
@@ -93,7 +107,13 @@ THROUGH_AND_BACK = Rule(
 
 
 def check_prism(deviation_deg: float) -> float:
-    """Return a prism's deviation, degrees; raises ConflictError for one that no screen has."""
+    """Return a prism's deviation, degrees; raises ConflictError for one that no screen has.
+
+    Parameters
+    ----------
+    deviation_deg
+        Angle in degrees by which a prism bends light.
+    """
     if deviation_deg >= 45:
         raise ConflictError(
             "deviation_deg", f"{deviation_deg:g}°", "no prism in a screen bends so much", "Write 2 to 20"
