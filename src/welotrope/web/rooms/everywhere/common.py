@@ -13,9 +13,12 @@ from starlette.responses import Response
 
 from welotrope.core.cautions import CAUTIONS
 from welotrope.core.fields import ZOOM
+from welotrope.core.kit.body import Body
 from welotrope.core.kit.fit import check_fit, verdict
+from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.setup import Setup
 from welotrope.core.plan.field_settings import Preset
+from welotrope.core.review.frame import Outing
 from welotrope.core.rules import Severity
 from welotrope.core.units.distance import Unit
 from welotrope.core.units.text import number
@@ -69,11 +72,30 @@ class JumpItem:
     href: str
 
 
-def jump_page(context: RequestContext) -> list[JumpItem]:
+@dataclass(frozen=True, kw_only=True)
+class JumpData:
+    """What one may go to besides the rooms: settings of the lens in hand, outings, lenses and bodies."""
+
+    in_hand: kit.StoredSetup | None
+    presets: Sequence[Preset]
+    outings: Sequence[Outing]
+    lenses: Sequence[tuple[int, Lens]]
+    bodies: Sequence[tuple[int, Body]]
+
+
+def load_jump(context: RequestContext) -> JumpData:
+    """Read the names of what is kept."""
+    uow, stored = context.uow, context.find_selected_setup()
+    return JumpData(
+        in_hand=stored, presets=context.presets() if stored else (), outings=log.list_outings(uow),
+        lenses=kit.list_lenses(uow), bodies=kit.list_bodies(uow),
+    )  # fmt: skip
+
+
+def jump_page(data: JumpData, rooms: Sequence[Room]) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
-    uow, rooms = context.uow, context.rooms
     items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
-    stored = context.find_selected_setup()
+    stored = data.in_hand
     camera = stored.setup.body.kind if stored else None
     items += [
         JumpItem("page", part.jump, part.path)
@@ -87,10 +109,10 @@ def jump_page(context: RequestContext) -> list[JumpItem]:
         for number, piece in enumerate(room.craft, 1)
     ]
     if stored is not None:
-        items += [_preset_item(preset, stored) for preset in context.presets()]
-    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in log.list_outings(uow)[:40]]
-    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in kit.list_lenses(uow)]
-    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in kit.list_bodies(uow)]
+        items += [_preset_item(preset, stored) for preset in data.presets]
+    items += [JumpItem("outing", outing.name, f"/log?outing={outing.id}") for outing in data.outings[:40]]
+    items += [JumpItem("lens", lens.name, f"/kit/lenses/{id}") for id, lens in data.lenses]
+    items += [JumpItem("body", body.name, f"/kit/bodies/{id}") for id, body in data.bodies]
     return items
 
 
@@ -186,7 +208,7 @@ def _is_there(context: RequestContext, name: str, value: str) -> bool:
 @router.get("/jump")
 def jump(context: CurrentContext) -> Response:
     """List everything there is to jump to."""
-    return context.page("everywhere/common/jump.html", jump_page(context))
+    return context.page("everywhere/common/jump.html", jump_page(load_jump(context), context.rooms))
 
 
 @router.get("/setups")

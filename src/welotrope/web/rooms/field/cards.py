@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from urllib.parse import urlencode
 
@@ -24,11 +25,14 @@ from welotrope.core.inputs import (
     tick_input,
     whole_input,
 )
+from welotrope.core.kit.aids.models import Eye
+from welotrope.core.kit.attachment import Attachment
 from welotrope.core.kit.body import shutter_of
-from welotrope.core.kit.sheet import School, SheetCase, find_slot, sheet_lines, slot_card
+from welotrope.core.kit.setup import Setup
+from welotrope.core.kit.sheet import School, SheetCase, SheetChange, SlotEntry, find_slot, sheet_lines, slot_card
 from welotrope.core.plan import outing_cards
 from welotrope.core.plan.close_plan import reach_rows
-from welotrope.core.plan.field_settings import field_settings
+from welotrope.core.plan.field_settings import Preset, field_settings
 from welotrope.core.plan.moving import plan_moving, usual_moving
 from welotrope.core.plan.night_plan import night_steps, plan_night
 from welotrope.core.plan.outing_cards import Card
@@ -170,41 +174,61 @@ class Made:
     left_out: tuple[str, ...]
 
 
-def cards_page(
-    context: RequestContext, form: RecordForm, asked: CardsAsked | None, errors: dict[str, str]
-) -> CardsPage:
-    """Compute the page."""
-    made = make_cards(context, asked) if asked else Made([], ())
-    lens = context.selected_setup().setup
-    return CardsPage(
-        form=form, errors=errors, pages=len(made.pages), left_out=made.left_out,
-        query=urlencode(form.model_dump(), doseq=True),
-        no_strip=asked is not None and "strip" in asked.parts and lens.mm_per_degree is None,
+@dataclass(frozen=True, kw_only=True)
+class CardsData:
+    """What cards of a set-up tell: it, its settings by name, the attachments there are, and its sheet."""
+
+    setup: Setup
+    presets: Sequence[Preset]
+    attachments: Sequence[Attachment]
+    slot: SlotEntry | None
+    changes: Sequence[SheetChange]
+    eye: Eye
+    unit: Unit
+
+
+def load_cards(context: RequestContext) -> CardsData:
+    """Read what is kept of the set-up in hand, its body and its lens."""
+    uow, stored = context.uow, context.selected_setup()
+    return CardsData(
+        setup=stored.setup, presets=context.presets(), eye=context.personal().eye, unit=context.preferences.unit,
+        attachments=[attachment for _, attachment in mounts.list_attachments(uow)],
+        slot=find_slot(slot_card(sheets.slots_of(uow, stored.body_id)), stored.lens_id),
+        changes=sheets.changes_for(uow, stored.body_id),
     )  # fmt: skip
 
 
-def make_cards(context: RequestContext, asked: CardsAsked) -> Made:
-    """Make the cards of the set-up in hand; one that cannot be made is left out and named."""
+def cards_page(data: CardsData, form: RecordForm, asked: CardsAsked | None, errors: dict[str, str]) -> CardsPage:
+    """Make the cards, and say which are left out."""
+    made = make_cards(data, asked) if asked else Made([], ())
+    return CardsPage(
+        form=form, errors=errors, pages=len(made.pages), left_out=made.left_out,
+        query=urlencode(form.model_dump(), doseq=True),
+        no_strip=asked is not None and "strip" in asked.parts and data.setup.mm_per_degree is None,
+    )  # fmt: skip
+
+
+def make_cards(data: CardsData, asked: CardsAsked) -> Made:
+    """Make the cards of a set-up; one that cannot be made is left out and named."""
     cards: list[Card] = []
     left_out: list[str] = []
     for part in ("settings", "light", "moving", "close", "stack", "night", "sheet", "log"):
         if part in asked.parts:
             try:
-                cards.append(_card(context, part, asked))
+                cards.append(_card(data, part, asked))
             except WelotropeError as error:
                 left_out.append(error.sentence)
     pages = outing_pages(cards, asked.paper, large=asked.large)
     if "strip" in asked.parts:
-        pages += _strip(context, asked)
+        pages += _strip(data, asked)
     return Made(pages, tuple(left_out))
 
 
-def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
-    stored, unit = context.selected_setup(), context.preferences.unit
-    setup, eye = stored.setup, context.personal().eye
+def _card(data: CardsData, part: str, asked: CardsAsked) -> Card:
+    setup, eye, unit = data.setup, data.eye, data.unit
     match part:
         case "settings":
-            settings = field_settings(setup, context.presets())
+            settings = field_settings(setup, data.presets)
             return outing_cards.settings_card(setup, settings, OwnMeasures.of(eye), unit)
         case "light":
             return outing_cards.light_card(setup, asked.iso)
@@ -212,8 +236,7 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
             plan = plan_moving(setup, usual_moving(setup, eye, asked.trap_mm, asked.stop, asked.moves.speed))
             return outing_cards.moving_card(plan, asked.moves.name, shutter_of(setup.body), unit)
         case "close":
-            own = [attachment for _, attachment in mounts.list_attachments(context.uow)]
-            return outing_cards.close_card(reach_rows(setup, own, asked.stop), unit)
+            return outing_cards.close_card(reach_rows(setup, data.attachments, asked.stop), unit)
         case "stack":
             near, far = asked.near_mm or 0.0, asked.far_mm or 0.0
             return outing_cards.stack_card(setup, near, far, asked.stop, asked.overlap / 100, unit)
@@ -221,20 +244,19 @@ def _card(context: RequestContext, part: str, asked: CardsAsked) -> Card:
             plan_ = plan_night(setup, setup.lens.widest)
             return outing_cards.night_card(night_steps(plan_, setup.blur_mm, film=setup.body.is_film))
         case "sheet":
-            slot = find_slot(slot_card(sheets.slots_of(context.uow, stored.body_id)), stored.lens_id)
-            case_ = SheetCase(setup, asked.school, slot)
-            return outing_cards.sheet_card(sheet_lines(case_, changes=sheets.changes_for(context.uow, stored.body_id)))
+            case_ = SheetCase(setup, asked.school, data.slot)
+            return outing_cards.sheet_card(sheet_lines(case_, changes=data.changes))
     return outing_cards.log_card(asked.lines, first=asked.first)
 
 
-def _strip(context: RequestContext, asked: CardsAsked) -> list[Page]:
+def _strip(data: CardsData, asked: CardsAsked) -> list[Page]:
     """Return the settings on a strip round the ring, where its diameter is known."""
-    setup, unit = context.selected_setup().setup, context.preferences.unit
+    setup, unit = data.setup, data.unit
     diameter = setup.lens.ring_diameter_mm
     if diameter is None or setup.mm_per_degree is None:
         return []
     wrap = Wrap(diameter, _PAPER_MM, setup.lens.direction)
-    named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, context.presets())]
+    named = [(one.name, one.setting.angle_deg) for one in field_settings(setup, data.presets)]
     try:
         marks = distance_marks(setup.ring(), wrap, (unit, Unit(unit).other), distances_mm=(), presets=named)
     except WelotropeError:  # turns too far for a strip
@@ -250,7 +272,7 @@ _TITLE = "Cards of the outing"
 @router.get("/field/cards")
 def order(context: CurrentContext) -> Response:
     """Order cards and see them."""
-    page = cards_page(context, *_asked(context))
+    page = cards_page(load_cards(context), *_asked(context))
     return context.page("field/cards/page.html", page, status=422 if page.errors else 200)
 
 
@@ -280,7 +302,7 @@ def _pages(context: RequestContext) -> list[Page]:
     _, asked, errors = _asked(context)
     if asked is None:
         raise HTTPException(422, next(iter(errors.values())))
-    pages = make_cards(context, asked).pages
+    pages = make_cards(load_cards(context), asked).pages
     if not pages:
         raise HTTPException(422, "Nothing is chosen that could be printed. Tick a card.")
     return pages

@@ -23,7 +23,6 @@ from welotrope.core.units.distance import Unit
 from welotrope.core.units.turn import turn_text
 from welotrope.store.errors import Broken
 from welotrope.store.queries import history, kit, mounts
-from welotrope.store.queries import mounts as attachments
 from welotrope.web.request.context import CurrentContext, RequestContext
 
 
@@ -64,28 +63,48 @@ class KitPage:
         return not self.bodies or bool(self.adapters) or any(body.kind.has_mount for _, body in self.bodies)
 
 
-def kit_page(context: RequestContext) -> KitPage:
-    """Gather the Kit room; kept until something is changed."""
-    return context.cached(("kit page", context.selection.key, context.preferences.unit), lambda: _gathered(context))
+@dataclass(frozen=True, kw_only=True)
+class KitData:
+    """Everything owned, each with its key; the set-up in hand with its presets, and what was changed lately."""
+
+    in_hand: kit.StoredSetup | None
+    presets: list[Preset]
+    setups: list[kit.StoredSetup]
+    bodies: list[tuple[int, Body]]
+    lenses: list[tuple[int, Lens]]
+    mounts: list[tuple[int, Mount, bool]]
+    adapters: list[tuple[int, Adapter]]
+    attachments: list[tuple[int, Attachment]]
+    broken: list[Broken]
+    changes: list[history.UndoableChange]
 
 
-def _gathered(context: RequestContext) -> KitPage:
+def load_kit(context: RequestContext) -> KitData:
+    """Read all that is owned."""
     uow, in_hand = context.uow, context.find_selected_setup()
-    setups = kit.list_setups(uow)
+    return KitData(
+        in_hand=in_hand, presets=context.presets() if in_hand else [], setups=kit.list_setups(uow),
+        bodies=kit.list_bodies(uow), lenses=kit.list_lenses(uow), mounts=mounts.list_mounts(uow),
+        adapters=mounts.list_adapters(uow), attachments=mounts.list_attachments(uow),
+        broken=kit.broken_kit(uow), changes=history.latest_changes(uow),
+    )  # fmt: skip
+
+
+def kit_page(data: KitData, *, unit: Unit) -> KitPage:
+    """Check every set-up, and say what is known of the one in hand."""
+    in_hand = data.in_hand
     return KitPage(
         in_hand=in_hand, findings=check_fit(in_hand.setup) if in_hand else (),
         checked=checked_parts(in_hand.setup) if in_hand else [],
-        verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in setups},
-        adapters=mounts.list_adapters(uow), attachments=attachments.list_attachments(uow),
-        mounts=mounts.list_mounts(uow),
-        presets=context.presets() if in_hand else [], setups=setups,
-        bodies=kit.list_bodies(uow), lenses=kit.list_lenses(uow),
+        verdicts={stored.id: verdict(check_fit(stored.setup)) for stored in data.setups},
+        adapters=data.adapters, attachments=data.attachments, mounts=data.mounts, presets=data.presets,
+        setups=data.setups, bodies=data.bodies, lenses=data.lenses,
         travels={
-            id: _travel(lens, [one.setup for one in setups if one.lens_id == id]) for id, lens in kit.list_lenses(uow)
+            id: _travel(lens, [one.setup for one in data.setups if one.lens_id == id]) for id, lens in data.lenses
         },
         travel=_travel_fact(in_hand.setup) if in_hand else None,
         rig_mm=route_of(in_hand.setup).length_mm if in_hand else None,
-        broken=kit.broken_kit(uow), changes=history.latest_changes(uow), unit=context.preferences.unit,
+        broken=data.broken, changes=data.changes, unit=unit,
     )  # fmt: skip
 
 
@@ -124,7 +143,8 @@ router = APIRouter()
 @router.get("/kit")
 def show_kit(context: CurrentContext) -> Response:
     """Open on the set-up in hand; an empty kit leads to the start page."""
-    page = kit_page(context)
+    unit = context.preferences.unit
+    page = context.cached(("kit page", context.selection.key, unit), lambda: kit_page(load_kit(context), unit=unit))
     if not (page.bodies or page.lenses or page.changes):
         return context.go("/start")
     return context.page("kit/shelf/page.html", page)

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from urllib.parse import urlencode
 
 from fastapi import APIRouter
+from starlette.datastructures import FormData
 from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
@@ -21,7 +22,7 @@ from welotrope.web.forms import RecordForm, key_of
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.request.preferences import remember
 from welotrope.web.rooms.kit.edit_page import EditPage, form_from
-from welotrope.web.rooms.kit.setup import SetupForm, setup_page
+from welotrope.web.rooms.kit.setup import SetupForm, load_parts, setup_page
 from welotrope.web.rooms.kit.start_form import (
     MADE_FOR,
     UNKNOWN,
@@ -36,22 +37,37 @@ from welotrope.web.rooms.kit.start_form import (
 from welotrope.web.rooms.kit.things import BodyForm, LensForm, first_lens
 
 
-def add_lens_page(context: RequestContext, *, errors: dict[str, str] | None = None) -> AddLensPage | None:
+def add_lens_page(
+    data: AddLensData, asked: int | None, typed: FormData, *, errors: dict[str, str] | None = None
+) -> AddLensPage | None:
     """Return the page for the body asked for, else the one at hand, else the first; None without any body."""
-    bodies = kit.list_bodies(context.uow)
+    bodies = data.bodies
     if not bodies:
         return None
-    asked = key_of(str(context.typed.get("body") or context.request.query_params.get("body", "")))
-    held = context.find_selected_setup()
-    wanted = next((id for id in (asked, held.body_id if held else None) if id in dict(bodies)), bodies[0][0])
+    wanted = next((id for id in (asked, data.body_in_hand) if id in dict(bodies)), bodies[0][0])
     body = dict(bodies)[wanted]
-    fitting = adapters_between(mounts.list_adapters(context.uow), None, body.mount) if body.kind.has_mount else []
+    fitting = adapters_between(data.adapters, None, body.mount) if body.kind.has_mount else []
     own = body.kind.viewing is not Viewing.SENSOR or not body.kind.has_mount
     usual = MADE_FOR if own else str(fitting[0][0]) if fitting else UNKNOWN
-    form = AddedLensForm.read(context.typed) if context.typed else AddedLensForm.model_validate({"joined": usual})
+    form = AddedLensForm.read(typed) if typed else AddedLensForm.model_validate({"joined": usual})
     return AddLensPage(
         form=form, bodies=bodies, body_id=wanted, body=body, adapters=fitting, errors=errors or {}
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class AddLensData:
+    """Bodies and adapters, each with its key, and the key of the body in hand."""
+
+    bodies: list[tuple[int, Body]]
+    adapters: list[tuple[int, Adapter]]
+    body_in_hand: int | None
+
+
+def load_add_lens(context: RequestContext) -> AddLensData:
+    """Read what a further lens may go on, and by what."""
+    held = context.find_selected_setup()
+    return AddLensData(kit.list_bodies(context.uow), mounts.list_adapters(context.uow), held.body_id if held else None)
 
 
 def read_added_lens(context: RequestContext) -> tuple[AddedLens | None, dict[str, str]]:
@@ -168,7 +184,7 @@ def add_camera(context: CurrentContext) -> Response:
 @router.get("/kit/add/lens")
 def ask_lens(context: CurrentContext) -> Response:
     """Ask for another lens in short, for the body at hand or the one asked for; without any body, for that first."""
-    page = add_lens_page(context)
+    page = _lens_page(context)
     return context.go("/kit/add/camera") if page is None else context.page("kit/start/lens.html", page)
 
 
@@ -176,7 +192,7 @@ def ask_lens(context: CurrentContext) -> Response:
 def add_lens(context: CurrentContext) -> Response:
     """Add a lens, join it to its body, and take the set-up in hand."""
     asked, errors = read_added_lens(context)
-    page = add_lens_page(context, errors=errors)
+    page = _lens_page(context, errors=errors)
     if page is None:
         return context.go("/kit/add/camera")
     if asked is None:
@@ -185,9 +201,14 @@ def add_lens(context: CurrentContext) -> Response:
         with context.undoable_transaction("Added a lens and a set-up"):
             save_lens_for(context, page.body_id, page.body, asked)
     except WelotropeError as error:
-        page = add_lens_page(context, errors={shown_at(type(asked), error): error.sentence})
+        page = _lens_page(context, errors={shown_at(type(asked), error): error.sentence})
         return context.page("kit/start/lens.html", page, status=422)
     return context.back_to("/scale")
+
+
+def _lens_page(context: RequestContext, *, errors: dict[str, str] | None = None) -> AddLensPage | None:
+    asked = key_of(str(context.typed.get("body") or context.request.query_params.get("body", "")))
+    return add_lens_page(load_add_lens(context), asked, context.typed, errors=errors)
 
 
 @router.get("/start/fields")
@@ -211,4 +232,4 @@ def start_by_fields(context: CurrentContext) -> Response:
         )
         return context.page("kit/things/lens.html", lens_page)
     form = form_from(SetupForm, query, SetupForm(body_id=str(bodies[0][0]), lens_id=str(lenses[0][0])))
-    return context.page("kit/setup/page.html", setup_page(context, form, None, {}, step="3"))
+    return context.page("kit/setup/page.html", setup_page(load_parts(context), form, None, {}, step="3"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import secrets
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -14,8 +14,10 @@ from starlette.responses import Response
 
 from welotrope.core.errors import WelotropeError
 from welotrope.core.picture.picture import Picture
+from welotrope.core.review.frame import Outing
 from welotrope.store import outside
 from welotrope.store.queries import log, pictures
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms import key_of
 from welotrope.web.request.context import CurrentContext, RequestContext, TypedForm, reading_context
 from welotrope.web.request.folders import check_folder
@@ -72,21 +74,42 @@ def show_landing(context: CurrentContext) -> Response:
     return context.page(PAGE, _page(context), part=PART)
 
 
-def _page(context: RequestContext, *, typed: str = "", errors: dict[str, str] | None = None) -> LandingPage:
-    watch = _watch_of(context.request)
-    scope = read_scope(context.uow, "", "", watch.batch) if watch else None
-    landed = sorted(scope.pictures, key=lambda one: one.id) if scope else []
-    refused: tuple[str, ...] = ()
-    if watch is not None:
-        report = next((one for one in pictures.list_imports(context.uow) if one.batch == watch.batch), None)
-        refused = tuple(report.refused) if report else ()
+@dataclass(frozen=True, kw_only=True)
+class LandingData:
+    """What landed since the folder is watched, what of it was refused, and the outings it may belong to."""
+
+    landed: Sequence[Picture] = ()
+    refused: Sequence[str] = ()
+    outings: Sequence[Outing] = ()
+
+
+def load_landing(uow: UnitOfWork, batch: str | None) -> LandingData:
+    """Read what came with an import, by its key; without one only the outings."""
+    outings = log.list_outings(uow)
+    if batch is None:
+        return LandingData(outings=outings)
+    report = next((one for one in pictures.list_imports(uow) if one.batch == batch), None)
+    landed = read_scope(uow, "", "", batch).pictures
+    return LandingData(landed=landed, refused=tuple(report.refused) if report else (), outings=outings)
+
+
+def landing_page(
+    data: LandingData, watch: LandingWatch | None, *, typed: str, errors: dict[str, str], at_computer: bool
+) -> LandingPage:
+    """Show the picture that came last, and what was wrong."""
+    landed = sorted(data.landed, key=lambda one: one.id)
     return LandingPage(
         watching=watch is not None, folder=str(watch.folder) if watch else "", there=watch is None or watch.there,
-        problem=watch.problem if watch else "", refused=refused[-1] if refused else "",
-        newest=landed[-1] if landed else None, count=len(landed),
-        outings=outing_options(log.list_outings(context.uow)), typed=typed, errors=errors or {},
-        at_computer=not is_guest(context.request),
+        problem=watch.problem if watch else "", refused=data.refused[-1] if data.refused else "",
+        newest=landed[-1] if landed else None, count=len(landed), outings=outing_options(data.outings), typed=typed,
+        errors=errors, at_computer=at_computer,
     )  # fmt: skip
+
+
+def _page(context: RequestContext, *, typed: str = "", errors: dict[str, str] | None = None) -> LandingPage:
+    watch, at_computer = _watch_of(context.request), not is_guest(context.request)
+    data = load_landing(context.uow, watch.batch if watch else None)
+    return landing_page(data, watch, typed=typed, errors=errors or {}, at_computer=at_computer)
 
 
 def _watch_of(request: Request) -> LandingWatch | None:

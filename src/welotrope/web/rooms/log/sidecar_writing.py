@@ -153,18 +153,32 @@ class SidecarsPage:
     told: tuple[str, ...]
 
 
-def sidecars_page(
-    uow: UnitOfWork, outing_id: int | None, now: dt.datetime, *, at_computer: bool, told: Sequence[str] = ()
-) -> SidecarsPage:
-    """Gather the page of an outing, the newest when none is asked for."""
+@dataclass(frozen=True, kw_only=True)
+class SidecarsData:
+    """An outing with its drafts and how many pictures it has, and what was written lately."""
+
+    outing: Outing | None
+    drafts: tuple[Draft, ...]
+    count: int
+    batches: list[Batch]
+
+
+def load_sidecars(uow: UnitOfWork, outing_id: int | None, now: dt.datetime) -> SidecarsData:
+    """Read an outing, the newest when none is asked for, and the files beside its pictures."""
     outings = log.list_outings(uow)
     outing = next((one for one in outings if one.id == outing_id), outings[0] if outings and not outing_id else None)
-    drafts = tuple(drafts_of(uow, outing.id, now)) if outing else ()
+    return SidecarsData(
+        outing=outing, drafts=tuple(drafts_of(uow, outing.id, now)) if outing else (),
+        count=pictures.count_pictures(uow, outing.id) if outing else 0, batches=sidecars.latest_batches(uow),
+    )  # fmt: skip
+
+
+def sidecars_page(data: SidecarsData, *, at_computer: bool, told: Sequence[str] = ()) -> SidecarsPage:
+    """Count what would be written beside pictures, and what has no place there."""
     return SidecarsPage(
-        outing=outing, drafts=drafts, beside=sum(bool(one.path and one.changes) for one in drafts),
-        loose=sum(one.path is None for one in drafts),
-        unmatched=0 if outing is None else pictures.count_pictures(uow, outing.id) - len(drafts),
-        batches=sidecars.latest_batches(uow), at_computer=at_computer, told=tuple(told),
+        outing=data.outing, drafts=data.drafts, beside=sum(bool(one.path and one.changes) for one in data.drafts),
+        loose=sum(one.path is None for one in data.drafts), unmatched=data.count - len(data.drafts),
+        batches=data.batches, at_computer=at_computer, told=tuple(told),
     )  # fmt: skip
 
 

@@ -14,7 +14,14 @@ from starlette.responses import Response
 from welotrope.web.request.context import TypedForm, heavy_context, reading_context
 from welotrope.web.request.limits import Key
 from welotrope.web.rooms.log.pictures import at_computer
-from welotrope.web.rooms.log.sidecar_writing import WriteResult, drafts_of, put_back, sidecars_page, write_sidecars
+from welotrope.web.rooms.log.sidecar_writing import (
+    WriteResult,
+    drafts_of,
+    load_sidecars,
+    put_back,
+    sidecars_page,
+    write_sidecars,
+)
 
 router = APIRouter()
 
@@ -23,7 +30,7 @@ router = APIRouter()
 def show_sidecars(request: Request, *, outing: Key | None = None) -> Response:
     """Show what would be written beside the pictures of an outing."""
     with heavy_context(request) as context:
-        page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context))
+        page = sidecars_page(load_sidecars(context.uow, outing, context.now()), at_computer=at_computer(context))
         return context.page("log/sidecars/page.html", page)
 
 
@@ -63,5 +70,6 @@ def _shown(request: Request, typed: FormData, outing: int, told: WriteResult, do
     if told.disk_full:
         sentences.insert(1, "Then the disk was full. Make room and do the rest.")
     with reading_context(request, typed=typed) as context:
-        page = sidecars_page(context.uow, outing, context.now(), at_computer=at_computer(context), told=sentences)
+        data = load_sidecars(context.uow, outing, context.now())
+        page = sidecars_page(data, at_computer=at_computer(context), told=sentences)
         return context.page("log/sidecars/page.html", page, status=507 if told.disk_full else 200)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -23,13 +23,15 @@ from welotrope.core.inputs import (
 )
 from welotrope.core.plan.field_settings import field_settings
 from welotrope.core.plan.setting import ring_setting
-from welotrope.core.review.frame import AID, NewFrame, frame_at
+from welotrope.core.review.frame import AID, NewFrame, Outing, frame_at
+from welotrope.core.review.roll import Roll
 from welotrope.core.review.shorthand import KnownSetup, PencilledFrame, ReadLine, read_lines
-from welotrope.core.units.distance import format_distance, format_rough, format_span
+from welotrope.core.units.distance import Unit, format_distance, format_rough, format_span
 from welotrope.core.units.exposure import format_shutter, format_stop
 from welotrope.core.units.text import check_name, format_date
 from welotrope.store.queries import log, rolls
-from welotrope.store.queries.field import field_kit
+from welotrope.store.queries.field import FieldKit, field_kit
+from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.forms import RecordForm, key_of, record_form
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.log.frame import roll_options
@@ -122,10 +124,27 @@ class TypingPage:
     lenses: tuple[tuple[str, str, tuple[str, ...]], ...]
 
 
-def known_kit(context: RequestContext) -> list[KnownSetup]:
+@dataclass(frozen=True, kw_only=True)
+class TypingData:
+    """What typed lines may name: set-ups with the settings of their lenses, outings and rolls."""
+
+    kit: FieldKit
+    in_hand: StoredSetup | None
+    outings: Sequence[Outing]
+    rolls: Mapping[int, Roll]
+
+
+def load_typing(context: RequestContext) -> TypingData:
+    """Read the kit, the outings and the rolls."""
+    return TypingData(
+        kit=field_kit(context.uow, 0), in_hand=context.find_selected_setup(), outings=log.list_outings(context.uow),
+        rolls=rolls.roll_names(context.uow),
+    )  # fmt: skip
+
+
+def known_kit(data: TypingData) -> list[KnownSetup]:
     """Return every set-up, a zoom at every marked focal length, the one in hand first."""
-    kit = field_kit(context.uow, 0)
-    hand = context.find_selected_setup()
+    kit, hand = data.kit, data.in_hand
     found = [
         KnownSetup(id=stored.id, setup=setup, settings=field_settings(setup, kit.presets.get(stored.lens_id, ())))
         for stored in sorted(kit.setups, key=lambda one: hand is None or one.id != hand.id)
@@ -135,26 +154,26 @@ def known_kit(context: RequestContext) -> list[KnownSetup]:
     return sorted(found, key=lambda one: (hand is None or one.id != hand.id, one.setup.body.name != body))
 
 
-def read_typed(context: RequestContext, kit: list[KnownSetup], text: str, first: int) -> tuple[list[ReadLine], str]:
+def read_typed(kit: list[KnownSetup], text: str, first: int, bare: Unit) -> tuple[list[ReadLine], str]:
     """Read the lines; with a sentence where they cannot be read at all."""
     if not kit:
         return [], "There is no set-up yet. Enter one in Kit first."
     try:
-        return read_lines(text, kit, first, context.numbers_in), ""
+        return read_lines(text, kit, first, bare), ""
     except WelotropeError as error:
         return [], error.sentence
 
 
-def echo_of(context: RequestContext, lines: list[ReadLine]) -> tuple[Echo, ...]:
+def echo_of(lines: list[ReadLine], unit: Unit) -> tuple[Echo, ...]:
     """Say each line back."""
     return tuple(
-        Echo(problem=line.problem) if line.problem else Echo(_words(context, line.frame) if line.frame else "")
+        Echo(problem=line.problem) if line.problem else Echo(_words(line.frame, unit) if line.frame else "")
         for line in lines
     )
 
 
-def _words(context: RequestContext, frame: PencilledFrame) -> str:
-    unit, setup = context.preferences.unit, frame.known.setup
+def _words(frame: PencilledFrame, unit: Unit) -> str:
+    setup = frame.known.setup
     at = ring_setting(setup, frame.angle_deg, frame.stop)
     span = format_span(at.near_mm, at.far_mm, unit)
     zoom = f" at {setup.marked_mm:g} mm" if setup.zoom_marks else ""
@@ -223,7 +242,7 @@ def store(context: CurrentContext) -> Response:
     if asked is None or page.bad or not page.good or page.errors or context.typed.get("intent") == "show":
         status = 422 if asked is None or page.bad or page.errors else 200
         return context.page("log/typing/page.html", page, status=status)
-    lines, _ = read_typed(context, known_kit(context), text, asked.first)
+    lines, _ = read_typed(known_kit(load_typing(context)), text, asked.first, context.numbers_in)
     with context.undoable_transaction(f"Typed in {page.good} frame{'' if page.good == 1 else 's'}"):
         outing = _outing(context, asked)
         for frame, said in frames_of(lines, asked):
@@ -240,16 +259,24 @@ def _outing(context: RequestContext, asked: LinesAsked) -> int:
 
 
 def _page(context: RequestContext, form: Any, errors: dict[str, str], text: str) -> TypingPage:
+    bare, unit = context.numbers_in, context.preferences.unit
+    return typing_page(load_typing(context), form, errors, text, bare=bare, unit=unit)
+
+
+def typing_page(
+    data: TypingData, form: Any, errors: dict[str, str], text: str, *, bare: Unit, unit: Unit
+) -> TypingPage:
+    """Read the lines and say each back; ``bare`` is the unit of a number without one."""
     first = int(form.first) if form.first.isascii() and form.first.isdigit() and len(form.first) < 5 else 1
-    kit = known_kit(context)
-    lines, problem = read_typed(context, kit, text, first)
-    echo = echo_of(context, lines)
+    kit = known_kit(data)
+    lines, problem = read_typed(kit, text, first, bare)
+    echo = echo_of(lines, unit)
     lenses = tuple(
         (f"{one.setup.marked_mm:g}", one.setup.name, tuple(setting.name for setting in one.settings)) for one in kit
     )
     return TypingPage(
         form=form, errors=errors | ({"text": problem} if problem and text.strip() else {}), text=text, echo=echo,
         good=sum(bool(one.words) for one in echo), bad=sum(bool(one.problem) for one in echo),
-        outings=tuple(dict.fromkeys(one.name for one in log.list_outings(context.uow)))[:20], lenses=lenses,
-        rolls=roll_options(rolls.roll_names(context.uow)),
+        outings=tuple(dict.fromkeys(one.name for one in data.outings))[:20], lenses=lenses,
+        rolls=roll_options(data.rolls),
     )  # fmt: skip
