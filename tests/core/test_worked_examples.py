@@ -22,16 +22,21 @@ OF_RECORDS = {
     "ring.depth_marks.audit", "ring.depth_marks.blur_of_reading", "ring.true_infinity.find_infinity",
     "ring.true_infinity.thickness_error", "ring.true_infinity.corrected_scale", "plan.setting.ring_setting",
     "plan.setting.angle_with_far_limit", "plan.setting.farthest_subject", "plan.setting.hyperfocal_angle",
-    "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.means.mean_interval",
+    "aids.handling.handling", "aids.handling.near_room", "aids.handling.swing_angle", "stats.mean_interval",
     "optics.depth.extension_with_limit", "plan.zones.window_at", "plan.zones.windows_inwards",
-    "plan.zones.frame_stack", "plan.zones.stack_extensions", "plan.setting.marks_on_limits", "plan.setting.index_between", "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.holding.slowest_held",
-    "plan.trap.trap_chances", "exposure.light.agreed_light",
+    "plan.zones.frame_stack", "plan.zones.stack_extensions", "plan.setting.marks_on_limits", "plan.setting.index_between",
+    "plan.closeup.close_range", "plan.framing.field_of_view", "exposure.motion.slowest_held",
+    "plan.trap.trap_chances", "exposure.light.agreed_light", "aids.handling.focus_then_zoom",
+    "exposure.light.light_table", "plan.framing.begin_with", "plan.framing.focal_to_begin", "plan.night_plan.night_steps",
+    "plan.night_plan.plan_night", "plan.setting.indicator_words", "plan.setting.parse_subject_token",
+    "plan.setting.place_subjects", "plan.setting.preset_words", "plan.setting.setting_words",
+    "plan.setting.subject_token", "plan.sitter.plan_sitter",
 }  # fmt: skip
 VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_text())["value"]
 # A number of stops, or a window of a ring: the example says more than one number would.
 BY_EXAMPLE = {
     "plan.zone.clearest_stop", "plan.zone.neighbouring_stops", "plan.zone.stop_outcome", "ring.window.sharp_window",
-    "optics.turning.turning_range", "optics.turning.sharp_turning", "optics.film_zone.film_zone_extension",
+    "optics.turning.turning_range", "optics.turning.sharp_turning", "optics.depth.film_zone_extension",
     "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "optics.wedge.wedge_lit",
 }  # fmt: skip
 

@@ -9,7 +9,7 @@ from pathlib import Path
 import numpy as np
 
 from welotrope.core.errors import UnreadableError
-from welotrope.core.finder.canvas import Picture
+from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Plate, Rendering
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject

@@ -58,9 +58,15 @@ def angle_of(distance_mm):
     return F * F / (distance_mm - F) * 360 / LEAD
 
 
+def light(picture):
+    """Light of coded values, as IEC 61966-2-1 has it."""
+    values = np.asarray(picture, float) / 255
+    return np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+
+
 def edge_diameter(profile):
-    """Diameter of the disc that spread a hard edge: its line spread has the variance d²/16."""
-    spread = np.abs(np.diff(profile.astype(float)))
+    """Diameter of the disc that spread a hard edge in light: its line spread has the variance d²/16."""
+    spread = np.abs(np.diff(light(profile)))
     at = np.arange(len(spread)) + 0.5
     middle = np.average(at, weights=spread)
     return 4 * math.sqrt(np.average((at - middle) ** 2, weights=spread))
@@ -68,5 +74,5 @@ def edge_diameter(profile):
 
 def centre_of_line(rows):
     """Column of the bright line's middle over some rows."""
-    bright = np.clip(rows.astype(float) - 60, 0, None).sum(axis=0)
+    bright = np.clip(light(rows) - light(60), 0, None).sum(axis=0)
     return np.average(np.arange(rows.shape[1]), weights=bright)

@@ -8,24 +8,22 @@ import math
 import cv2
 import numpy as np
 
-from welotrope.core.finder.canvas import FloatPicture, Picture
+from welotrope.core.finder.light import Light
 
 NO_BLUR_PX = 0.25
-_DIRECT_PX = 9.0  # a kernel of 11; past that OpenCV takes a way five times as long
+_DIRECT_PX = 9.0  # a kernel of 11; past that OpenCV takes a way three times as long
 _TWICE_PX = _DIRECT_PX * math.sqrt(2)
-_ROUGHLY_PX = 7.0  # where it need not be exact, from which on a smaller copy does
-_FINE = 16
+DIRECT_PX = 7.0  # up to which nothing is done on a smaller copy, which may do beyond where it need not be exact
+_FINE, _SMALL_PX = 16, 2.5  # parts of a pixel that are counted, eight times as many up to a few pixels
 
 
-def blurred(
-    picture: Picture, diameter_px: float, *, edge: int = cv2.BORDER_REPLICATE, roughly: bool = False
-) -> Picture:
-    """Return the picture with every point spread over a disc.
+def blurred(light: Light, diameter_px: float, *, edge: int = cv2.BORDER_REPLICATE, roughly: bool = False) -> Light:
+    """Return light with every point spread over a disc.
 
     Parameters
     ----------
-    picture
-        object number of channels, 8 bit.
+    light
+        Planes, shape (any number, height, width).
     diameter_px
         Diameter of the disc, pixels; under a quarter of one nothing is done.
     edge
@@ -36,33 +34,42 @@ def blurred(
     Wide discs are spread in two passes, and wider ones on a smaller copy whose own softness is taken out of the
     disc; both have the second moment of the disc.
     """
-    if diameter_px < NO_BLUR_PX:
-        return picture
-    direct = _ROUGHLY_PX if roughly else _TWICE_PX
-    if diameter_px <= direct:
-        return _spread(picture, diameter_px, edge)
-    shrink = 2 ** math.ceil(math.log2(diameter_px / direct))
-    height, width = picture.shape[:2]
-    small = cv2.resize(picture, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
+    if diameter_px < NO_BLUR_PX or light.size == 0:
+        return light
+    out = np.empty_like(light)
+    for number, plane in enumerate(light):
+        _spread_plane(plane, diameter_px, edge, DIRECT_PX if roughly else _TWICE_PX, out[number])
+    return out
+
+
+def _spread_plane(plane: Light, diameter_px: float, edge: int, direct_px: float, out: Light) -> None:
+    """Spread a plane over a disc; up to ``direct_px`` as it is, on a smaller copy beyond."""
+    if diameter_px <= direct_px:
+        _spread(plane, diameter_px, edge, out)
+        return
+    shrink = 2 ** math.ceil(math.log2(diameter_px / direct_px))
+    height, width = plane.shape
+    small = cv2.resize(plane, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
     # Averaging and interpolating spread with a variance of q²/12 to (q² − 1)/12 + q²/6, by where an edge falls on
     # the small pixels; a disc has d²/16.
     softness = 16 * (shrink**2 / 12 + (shrink**2 - 1) / 12 + shrink**2 / 6) / 2
     rest = math.sqrt(max(diameter_px**2 - softness, 1.0)) / shrink
-    small = _spread(_as_picture(small), rest, edge)
-    return _as_picture(cv2.resize(small, (width, height), interpolation=cv2.INTER_LINEAR))
+    soft = np.empty(small.shape, np.float32)
+    _spread(np.asarray(small, np.float32), rest, edge, soft)
+    cv2.resize(soft, (width, height), dst=out, interpolation=cv2.INTER_LINEAR)
 
 
-def _spread(picture: Picture, diameter_px: float, edge: int) -> Picture:
-    """Spread over a disc that one kernel holds, or over two that spread as far together."""
-    passes = 1 if diameter_px <= _DIRECT_PX else 2
-    kernel = _spreading(_rounded(diameter_px / math.sqrt(passes)))
-    for _ in range(passes):
-        picture = _as_picture(cv2.filter2D(picture, -1, kernel, borderType=edge))
-    return picture
+def _spread(plane: Light, diameter_px: float, edge: int, out: Light) -> None:
+    """Spread over a disc that one kernel holds; over a second one too where both together spread as far."""
+    rest = math.sqrt(max(diameter_px**2 - _DIRECT_PX**2, 0.0))
+    kernel = _spreading(_rounded(min(diameter_px, _DIRECT_PX)))
+    cv2.filter2D(plane, -1, kernel, dst=out, borderType=edge)
+    if rest > NO_BLUR_PX:
+        cv2.filter2D(out.copy(), -1, _spreading(_rounded(rest)), dst=out, borderType=edge)
 
 
 @functools.lru_cache(maxsize=512)
-def disc(diameter_px: float) -> FloatPicture:
+def disc(diameter_px: float) -> Light:
     """Return the kernel of a disc, its edge pixels weighted by the area they cover; sums to 1.
 
     Parameters
@@ -72,9 +79,10 @@ def disc(diameter_px: float) -> FloatPicture:
     """
     reach = math.ceil(diameter_px / 2 + 0.5 - 1e-9)
     size = 2 * reach + 1
-    fine = (np.arange(size * _FINE) + 0.5) / _FINE - size / 2
+    parts = _FINE if diameter_px > _SMALL_PX else 8 * _FINE
+    fine = (np.arange(size * parts) + 0.5) / parts - size / 2
     inside = (fine[:, None] ** 2 + fine[None, :] ** 2) <= (diameter_px / 2) ** 2
-    kernel = inside.reshape(size, _FINE, size, _FINE).mean(axis=(1, 3)).astype(np.float32)
+    kernel = inside.reshape(size, parts, size, parts).mean(axis=(1, 3)).astype(np.float32)
     total = float(kernel.sum())
     if total <= 0:
         kernel[reach, reach] = total = 1.0
@@ -82,14 +90,14 @@ def disc(diameter_px: float) -> FloatPicture:
 
 
 @functools.lru_cache(maxsize=512)
-def _spreading(diameter_px: float) -> FloatPicture:
+def _spreading(diameter_px: float) -> Light:
     """Return the kernel whose second moment is that of a disc: a disc made of pixels spreads a little farther."""
     made, spread = _spreads()
     return disc(float(np.interp(diameter_px, spread, made)))
 
 
 @functools.cache
-def _spreads() -> tuple[FloatPicture, FloatPicture]:
+def _spreads() -> tuple[Light, Light]:
     """Diameters of kernels, and of the discs that spread as they do."""
     made = np.arange(0, _DIRECT_PX + 2, 0.05)
     spread = []
@@ -153,7 +161,3 @@ def cut_outline(outline: list[tuple[float, float]], right: float, down: float) -
 def _rounded(diameter_px: float) -> float:
     """To a twentieth of a pixel, so that few kernels are made."""
     return round(diameter_px * 20) / 20
-
-
-def _as_picture(array: object) -> Picture:
-    return np.asarray(array, dtype=np.uint8)

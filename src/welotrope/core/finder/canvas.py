@@ -1,4 +1,4 @@
-"""Drawing a layer of a scene at any enlargement: shapes in picture units onto premultiplied colour and cover.
+"""Drawing a layer of a scene at any enlargement: shapes in picture units onto colour and cover.
 
 A picture unit is a thirty-sixth of the frame's width; x runs right and y down from the middle of the frame.
 """
@@ -14,8 +14,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-FloatPicture = NDArray[np.float32]
-Picture = NDArray[np.uint8]
+from welotrope.core.finder.light import Picture, times_cover
+
 Points = Sequence[tuple[float, float]]
 Colour = tuple[int, int, int]
 FRAME_UNITS = (36.0, 24.0)
@@ -63,7 +63,8 @@ class Canvas:
     def cut(self) -> tuple[Picture, int, int]:
         """Return what was drawn, cut to it, and the column and row of its corner.
 
-        Premultiplied BGR and cover in four bytes, shape (height, width, 4); empty when nothing was drawn.
+        In four bytes, shape (height, width, 4): the light of BGR times cover, coded as pictures are, and cover; empty
+        when nothing was drawn.
         """
         if self._shown is not None:
             return self._shown
@@ -72,7 +73,16 @@ class Canvas:
             return np.zeros((0, 0, 4), np.uint8), 0, 0
         fine = self._fine[top * _FINER : bottom * _FINER, left * _FINER : right * _FINER]
         size = right - left, bottom - top
-        return np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.uint8), left, top
+        pixels = np.asarray(cv2.resize(fine, size, interpolation=cv2.INTER_AREA), np.uint8)
+        return self._covering(pixels), left, top
+
+    def _covering(self, pixels: Picture) -> Picture:
+        """Return coded values times cover as light times cover, coded: they differ where cover is partial."""
+        partial = (pixels[:, :, 3] > 0) & (pixels[:, :, 3] < 255)
+        values = pixels[partial].astype(np.float32)
+        cover = values[:, 3] / np.float32(255)
+        pixels[partial, :3] = times_cover(np.minimum(values[:, :3] / cover[:, None], np.float32(255)), cover)
+        return pixels
 
     def show(self, pixels: Picture, x: int, y: int) -> None:
         """Show pixels as :meth:`cut` returns them, in place of anything drawn."""

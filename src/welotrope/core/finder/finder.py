@@ -10,7 +10,8 @@ import cv2
 import numpy as np
 
 from welotrope.core.finder import peaking, prisms
-from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.scene import FocusRange, exercised
 from welotrope.core.finder.scenes import make_scene
@@ -169,12 +170,15 @@ class Finder:
         return Focus(
             extension_mm=instrument.extension_at(look.angle_deg), stop=N, own_blur_mm=instrument.own_blur_mm,
             blades=blades, lean_mm=look.lean_mm, seconds=look.seconds,
+            opened=min(instrument.widest / N, 1.0),
         )  # fmt: skip
 
     def _optical(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See through a screen: no thinner depth than it shows, dimmer and grainier with slow lenses."""
         true = self.focus(look)
-        picture = self.stage.render(view, replace(true, stop=max(true.stop, seen.screen_stop)))
+        stop = max(true.stop, seen.screen_stop)
+        shown = replace(true, stop=stop, opened=min(self.instrument.widest / stop, 1.0))
+        picture = self.stage.render(view, shown)
         for part in seen.parts:
             if isinstance(part, Split):
                 dark = self._darkness(part.deviation_deg, true)
@@ -329,7 +333,7 @@ def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: boo
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6
     focus = Focus(
         extension_mm=photo.extension_mm, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
-        lean_mm=photo.lean_mm, seconds=photo.seconds,
+        lean_mm=photo.lean_mm, seconds=photo.seconds, opened=min(photo.widest / trial.stop, 1.0),
     )  # fmt: skip
     width, height = PHOTO_PX
     if whole:

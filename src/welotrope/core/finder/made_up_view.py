@@ -8,7 +8,8 @@ import numpy as np
 
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.fields import FRAME
-from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.scene import FocusRange, PointLight, Scene
 from welotrope.core.finder.scenes import make_scene

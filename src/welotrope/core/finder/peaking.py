@@ -2,7 +2,7 @@
 
 An edge of contrast C spread over a disc of diameter ``b`` has its steepest change of ``4·C/(π·b)`` a pixel. Peaking
 lights where ``π/4`` of the change from pixel to pixel exceeds the level's threshold, so that an edge lights just
-while ``C/b`` does, with C as a share of full brightness and b in display pixels. Blurs under two pixels are as steep
+while ``C/b`` does, with C in light, as a share of white, and b in display pixels. Blurs under two pixels are as steep
 as pixels allow.
 """
 
@@ -10,12 +10,13 @@ from __future__ import annotations
 
 import math
 
-import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.finder.canvas import Colour, Picture
+from welotrope.core.finder.canvas import Colour
+from welotrope.core.finder.light import Picture, light_of
 
+_LUMINANCE = np.float32(0.2126), np.float32(0.7152), np.float32(0.0722)  # of red, green and blue, IEC 61966-2-1
 COLOURS: dict[str, Colour] = {
     "white": (255, 255, 255), "red": (60, 50, 255), "yellow": (40, 230, 255), "blue": (255, 140, 50),
 }  # fmt: skip
@@ -33,11 +34,12 @@ def lit(picture: Picture, threshold_per_px: float, display_per_px: float) -> NDA
     display_per_px
         Display pixels for one pixel of the picture.
     """
-    grey = cv2.cvtColor(picture, cv2.COLOR_BGR2GRAY).astype(np.float32)
+    blue, green, red = light_of(picture)
+    grey = _LUMINANCE[0] * red + _LUMINANCE[1] * green + _LUMINANCE[2] * blue
     right, down = np.zeros_like(grey), np.zeros_like(grey)
     right[:, :-1] = grey[:, 1:] - grey[:, :-1]
     down[:-1] = grey[1:] - grey[:-1]
-    limit = threshold_per_px * 255 * display_per_px / (math.pi / 4)
+    limit = threshold_per_px * display_per_px / (math.pi / 4)
     found: NDArray[np.bool_] = right**2 + down**2 > np.float32(limit**2)
     return found
 

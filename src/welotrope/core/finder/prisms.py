@@ -15,7 +15,8 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.finder.canvas import Picture, View
+from welotrope.core.finder.canvas import View
+from welotrope.core.finder.light import Picture, coded, light_of
 from welotrope.core.finder.stage import Focus, Shift, Stage
 from welotrope.core.optics.wedge import wedge_limit
 
@@ -26,6 +27,7 @@ SPOT, COLLAR = (0.0, MICROPRISM_RADIUS), (SPLIT_RADIUS, COLLAR_RADIUS)
 FACET = 0.08
 _ROOM_PX = 16
 _DARK = 0.96
+_AMBER = 0.65  # share of blue that the mirror of a rangefinder lets through
 
 
 def split_image(
@@ -171,9 +173,9 @@ def rangefinder_patch(
     second = stage.render(patch, focus, shift=shift)
     y, x = (frame.shape[0] - height) // 2, (frame.shape[1] - width) // 2
     under = frame[y : y + height, x : x + width]
-    mixed = cv2.addWeighted(under, 0.5, second, 0.55, 0)
-    mixed[:, :, 0] = (mixed[:, :, 0] * 0.82).astype(np.uint8)
-    under[:] = mixed
+    mixed = (light_of(under) + light_of(second)) / np.float32(2)
+    mixed[0] *= _AMBER
+    under[:] = coded(mixed)
 
 
 def _pixels(units: float, view: View) -> int:

@@ -23,13 +23,14 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.finder.canvas import Canvas, Picture, View
+from welotrope.core.finder.canvas import Canvas, View
+from welotrope.core.finder.light import Picture, coded, light_of
 from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
 from welotrope.core.optics.elementwise import AnyArray
 
 Nearness = NDArray[np.float32]
 Mask = NDArray[np.uint8]
-Layered = tuple[Picture, int, int]  # premultiplied BGR and cover, and its corner, column and row of a view
+Layered = tuple[Picture, int, int]  # light times cover, and cover, coded; its corner, column and row of a view
 Renderings = Callable[[str], "Rendering"]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
 _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
@@ -40,6 +41,7 @@ _SLIGHT = 0.4  # share of a coarse cell that is known, below which it does not c
 _APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that alone
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
 _FADES = 0.8  # picture units within which a finer plate fades into the coarser one
+_STRIP_PX = 128  # rows that are turned into light at once
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
@@ -288,12 +290,22 @@ def _layer(
         within = cv2.inRange(nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
         known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
     filled = _filled(colour, known, cover)
-    light = cv2.multiply(filled, cv2.cvtColor(cover, cv2.COLOR_GRAY2BGR), scale=1 / 255)
-    pixels = np.asarray(cv2.merge((*cv2.split(light), cover)), np.uint8)
-    if finer > 1:
-        size = (pixels.shape[1] // finer, pixels.shape[0] // finer)
-        pixels = np.asarray(cv2.resize(pixels, size, interpolation=cv2.INTER_AREA), np.uint8)
-    return pixels, left // finer, top // finer
+    return _covering(filled, cover, finer), left // finer, top // finer
+
+
+def _covering(colour: Picture, cover: Mask, finer: int) -> Picture:
+    """Return the light of colours times cover, and cover, coded; ``finer`` pixels across and down are made one."""
+    height, width = cover.shape
+    pixels: Picture = np.zeros((height // finer, width // finer, 4), np.uint8)
+    for top in range(0, height, _STRIP_PX):  # light takes four times the room
+        rows = np.s_[top : top + _STRIP_PX]
+        strip = light_of(np.asarray(cv2.merge((*cv2.split(colour[rows]), cover[rows])), np.uint8))
+        strip[:3] *= strip[3]
+        size = (width // finer, strip.shape[1] // finer)
+        if finer > 1:
+            strip = np.stack([cv2.resize(plane, size, interpolation=cv2.INTER_AREA) for plane in strip])
+        pixels[top // finer : top // finer + size[1]] = coded(np.asarray(strip, np.float32))
+    return pixels
 
 
 def _mask(values: object) -> Mask:

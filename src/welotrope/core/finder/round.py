@@ -8,9 +8,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
-from welotrope.core.finder.canvas import Picture
 from welotrope.core.finder.display import Viewing, seen_angle, shown_defocus
 from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
+from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.round_limits import (
     START_HALVES,

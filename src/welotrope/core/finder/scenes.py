@@ -358,7 +358,7 @@ def _boat(rng: Random, reach: FocusRange) -> Scene:
         canvas.text("3", x - 2.5, 1.5, 0.8, (236, 240, 242))
 
     glitter = tuple(
-        PointLight(float(px), float(py), 14)
+        PointLight(float(px), float(py), 60)
         for px, py in zip(rng.uniform(-20, 20, 26), rng.uniform(1, 14, 26), strict=True)
     )
 

@@ -1,7 +1,7 @@
 """A scene on a lens: rendered for a focus and a stop, layer by layer from the back.
 
-Left out: breathing (layers keep their size while the ring turns), darkening towards the corners, fringes of colour, and
-the addition of light in its true strength (layers blend as they are shown; only small lights add).
+Light is added: what is laid, blurred and shone on one another are the strengths of it. Left out: breathing (layers keep
+their size while the ring turns), and fringes of colour.
 """
 
 from __future__ import annotations
@@ -11,12 +11,15 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import cv2
 import numpy as np
+from numpy.typing import NDArray
 
-from welotrope.core.finder.blur import aperture_outline, blurred, cut_outline
-from welotrope.core.finder.canvas import Canvas, Picture, View
+from welotrope.core.finder.blur import DIRECT_PX, aperture_outline, blurred, cut_outline
+from welotrope.core.finder.canvas import Canvas, View
+from welotrope.core.finder.light import Light, Picture, coded, light_of
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
@@ -27,6 +30,9 @@ _KEPT_TOGETHER = 24
 # Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
 _RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
 _SPREAD_MIN_PX = 0.9
+_LIGHT_OF_STRENGTH = 1 / 3  # times white, of a light of strength 1 spread over a pixel
+_BAND_PX = 96  # rows of a layer that are blurred at once
+_STRIP_PX = 32  # rows laid over one another at once
 _TOGETHER_PX = 0.25  # by how much they may be moved differently
 _ALIKE_PX, _ALIKE_SHARE = 0.35, 0.04  # by how much blurs may differ to be taken for one
 
@@ -47,6 +53,9 @@ class Focus:
         Corners of the aperture; 0 for round.
     lean_mm, seconds
         How far the camera leans towards the scene, and how long the scene has run.
+    opened
+        The aperture over what the lens's rims let through, 0 to 1: 1 wide open. The picture then darkens towards the
+        corners; None leaves it as bright there.
     """
 
     extension_mm: float
@@ -55,13 +64,26 @@ class Focus:
     blades: int = 0
     lean_mm: float = 0.0
     seconds: float = 0.0
+    opened: float | None = None
 
 
 @dataclass(frozen=True)
 class _Raster:
-    """A layer painted for a view: its pixels cut to what is covered, and where their corner lies."""
+    """A layer painted for a view, cut to what is covered, and where its corner lies.
+
+    Light times cover and cover, coded in 8 bits: as :func:`light.coded` gives it.
+    """
 
     pixels: Picture
+    x: int
+    y: int
+
+
+@dataclass(frozen=True)
+class _Lit:
+    """A layer or several, blurred: light times cover and cover, and where its corner lies."""
+
+    light: Light
     x: int
     y: int
 
@@ -130,7 +152,7 @@ class Stage:
 
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
         """
-        out: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
+        out: Light = np.zeros((3, view.height_px, view.width_px), np.float32)
         for group in self._groups(view, focus, [shift] if shift else []):
             layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
             moved = shift(group.middle) if shift else (0.0, 0.0)
@@ -140,7 +162,14 @@ class Stage:
             else:
                 self._lay(out, layer, self._joined(view, group), group, view, scale, px)
             self._shine_all(out, group, view, focus, moved, scale)
-        return out
+        return self._seen(out, view, focus)
+
+    def _seen(self, out: Light, view: View, focus: Focus) -> Picture:
+        """Return light as a picture, darker towards the corners; the axis is on the target."""
+        if focus.opened is not None:
+            axis, length = (self.scene.target_x, self.scene.target_y), self.focal_mm / self.unit_mm
+            out *= falloff(view, axis, length, round(focus.opened, 2))
+        return coded(out)
 
     def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[_Group]:
         """Return layers in runs that blur and move so much alike that they do as one."""
@@ -177,7 +206,7 @@ class Stage:
         return found
 
     def _shine_all(
-        self, out: Picture, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float
+        self, out: Light, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float
     ) -> None:
         """Add the lights of layers, moved."""
         x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
@@ -191,22 +220,22 @@ class Stage:
         layers = self.scene.layers
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
-        outs: list[Picture] = [np.zeros((view.height_px, view.width_px, 3), np.uint8) for _ in shifts]
+        outs: list[Light] = [np.zeros((3, view.height_px, view.width_px), np.float32) for _ in shifts]
         for group in self._groups(view, focus, shifts):
             layer, raster = layers[group.first], self._joined(view, group)
             soft = _softened(layer, raster, group.diameter_px, view, roughly=group.aside)
             for out, shift in zip(outs, shifts, strict=True):
                 self._lay_parted(out, layer, soft, shift(group.middle), view)
                 self._shine_all(out, group, view, focus, shift(group.middle), 1.0)
-        return outs
+        return [self._seen(out, view, focus) for out in outs]
 
-    def _lay_parted(self, out: Picture, layer: Layer, soft: _Raster, moved_mm: tuple[float, float], view: View) -> None:
+    def _lay_parted(self, out: Light, layer: Layer, soft: _Lit, moved_mm: tuple[float, float], view: View) -> None:
         """Lay a blurred layer, moved, over what is behind it."""
         right, down = (mm / self.unit_mm / view.units_per_px for mm in moved_mm)
         if layer.backdrop:
-            out[:] = _moved(soft.pixels, (right, down), cv2.BORDER_REPLICATE)[:, :, :3]
-        elif soft.pixels.size:
-            _over(out, *_placed(soft.pixels, soft.x, soft.y, view, 1.0, (right, down)))
+            out[:] = _moved(soft.light[:3], (right, down))
+        elif soft.light.size:
+            _over(out, *_placed_planes(soft.light, soft.x, soft.y, view, (right, down)))
 
     def forget(self) -> None:
         """Let go of what was painted."""
@@ -229,7 +258,7 @@ class Stage:
 
     def _lay(
         self,
-        out: Picture,
+        out: Light,
         layer: Layer,
         raster: _Raster,
         group: _Group,
@@ -242,16 +271,15 @@ class Stage:
             return
         pixels, x, y = raster.pixels, raster.x, raster.y
         if layer.backdrop:
-            if any(moved_px):
-                pixels = _moved(pixels, moved_px, cv2.BORDER_REPLICATE)
-            out[:] = blurred(pixels, group.diameter_px, roughly=group.aside)[:, :, :3]
+            light = light_of(np.asarray(pixels[:, :, :3], np.uint8))
+            light = _moved(light, moved_px) if any(moved_px) else light
+            out[:] = blurred(light, group.diameter_px, roughly=group.aside)
             return
         if scale != 1.0 or any(moved_px):
             pixels, x, y = _placed(pixels, x, y, view, scale, moved_px)
             if pixels.size == 0:
                 return
-        soft = _softened(layer, _Raster(pixels, x, y), group.diameter_px, view, roughly=group.aside)
-        _over(out, soft.pixels, soft.x, soft.y)
+        _lay_soft(out, layer, _Raster(pixels, x, y), group, view)
 
     def _rasters(self, view: View) -> list[_Raster]:
         with self._lock:
@@ -263,6 +291,44 @@ class Stage:
             while len(self._painted) > _KEPT_VIEWS:
                 self._painted.popitem(last=False)
             return painted
+
+
+@lru_cache(maxsize=4)
+def falloff(view: View, axis: tuple[float, float], focal_units: float, opened: float) -> Light:
+    """Return how much of the light on the axis falls elsewhere in a view, a share, shape (height, width).
+
+    It falls as the fourth power of the cosine of the angle to the axis, and by the share of the aperture that the
+    lens's rims leave.
+
+    Parameters
+    ----------
+    view
+        Which part of the frame is looked at, and how large.
+    axis
+        Where the axis meets the picture, picture units.
+    focal_units
+        Focal length in picture units.
+    opened
+        Diameter of the aperture over that of the rims, 0 to 1.
+    """
+    columns = (np.arange(view.width_px) - view.place(axis[0], 0)[0]) * view.units_per_px
+    rows = (np.arange(view.height_px) - view.place(0, axis[1])[1]) * view.units_per_px
+    squares = rows[:, None] ** 2 + columns[None, :] ** 2
+    apart = _RIM * np.sqrt(squares) / _CORNER_UNITS
+    return np.asarray(_left_by_rims(apart, opened) / (1 + squares / focal_units**2) ** 2, np.float32)
+
+
+def _left_by_rims(apart: NDArray[np.float64], opened: float) -> NDArray[np.float64]:
+    """Return the share of an aperture of diameter ``opened`` within two rims of diameter 1 that stand so far apart.
+
+    Front and rear rim stand off to either side of it, so that a small aperture is clear where a wide one is cut.
+    """
+    steps = np.linspace(0, 1, 65)
+    half, turn = steps[:, None] / 2, (np.arange(90) + 0.5) / 90 * math.pi / 2
+    reach = np.sqrt(np.maximum(0.25 - (half * np.sin(turn)) ** 2, 0)) - half * np.cos(turn)
+    radius = max(opened, 0.01) / 2
+    share = (np.clip(reach, 0, radius) ** 2).mean(axis=1) / radius**2
+    return np.asarray(np.interp(apart, steps, share), np.float64)
 
 
 def _alike(one: float, other: float) -> bool:
@@ -277,13 +343,10 @@ def _laid_together(rasters: Sequence[_Raster]) -> _Raster:
     left, top = min(one.x for one in there), min(one.y for one in there)
     right = max(one.x + one.pixels.shape[1] for one in there)
     bottom = max(one.y + one.pixels.shape[0] for one in there)
-    out: Picture = np.zeros((bottom - top, right - left, 4), np.uint8)
+    out: Light = np.zeros((4, bottom - top, right - left), np.float32)
     for one in there:
-        height, width = one.pixels.shape[:2]
-        under = out[one.y - top : one.y - top + height, one.x - left : one.x - left + width]
-        clear = cv2.merge([cv2.bitwise_not(cv2.extractChannel(one.pixels, 3))] * 4)
-        cv2.add(cv2.multiply(under, clear, scale=1 / 255), one.pixels, dst=under)
-    return _Raster(out, left, top)
+        _over(out, light_of(one.pixels), one.x - left, one.y - top)
+    return _Raster(coded(out), left, top)
 
 
 def _holds_axis(view: View) -> bool:
@@ -305,23 +368,50 @@ def _paint(layer: Layer, view: View) -> _Raster:
     return _Raster(*canvas.cut())
 
 
-def _softened(layer: Layer, raster: _Raster, diameter: float, view: View, *, roughly: bool) -> _Raster:
+def _softened(layer: Layer, raster: _Raster, diameter: float, view: View, *, roughly: bool) -> _Lit:
     """Blur a layer's raster, with room to spread into unless it covers the frame."""
-    if layer.backdrop or raster.pixels.size == 0:
-        soft = blurred(raster.pixels, diameter, roughly=roughly) if layer.backdrop else raster.pixels
-        return _Raster(soft, raster.x, raster.y)
-    pixels, x, y = _padded(raster.pixels, raster.x, raster.y, math.ceil(diameter / 2) + 2, view)
-    return _Raster(blurred(pixels, diameter, roughly=roughly), x, y)
+    pixels, x, y = raster.pixels, raster.x, raster.y
+    if not layer.backdrop and pixels.size:
+        pixels, x, y = _padded(pixels, x, y, math.ceil(diameter / 2) + 2, view)
+    return _Lit(blurred(light_of(pixels), diameter, roughly=roughly), x, y)
 
 
-def _over(out: Picture, soft: Picture, x: int, y: int) -> None:
-    """Lay premultiplied pixels over a picture, their corner at column x and row y."""
-    if soft.size == 0:
-        return
-    under = out[y : y + soft.shape[0], x : x + soft.shape[1]]
-    soft = soft[: under.shape[0], : under.shape[1]]
-    clear = cv2.cvtColor(cv2.bitwise_not(cv2.extractChannel(soft, 3)), cv2.COLOR_GRAY2BGR)
-    cv2.add(cv2.multiply(under, clear, scale=1 / 255), cv2.cvtColor(soft, cv2.COLOR_BGRA2BGR), dst=under)
+def _lay_soft(out: Light, layer: Layer, raster: _Raster, group: _Group, view: View) -> None:
+    """Blur a layer and lay it over a picture, band by band, so that what of it is empty costs nothing.
+
+    What is blurred on a smaller copy is done at once: its pixels would not fall alike in all bands.
+    """
+    margin = math.ceil(group.diameter_px / 2) + 2
+    step = max(_BAND_PX, 4 * margin) if group.diameter_px <= DIRECT_PX else view.height_px + 2 * margin
+    first, end = raster.y - margin, raster.y + raster.pixels.shape[0] + margin
+    for top in range(first, end, step):
+        from_row, to_row = max(top - margin - raster.y, 0), max(top + step + margin - raster.y, 0)
+        band = raster.pixels[from_row:to_row]
+        if not band.size:
+            continue
+        columns = np.flatnonzero(cv2.reduce(cv2.extractChannel(band, 3), 0, cv2.REDUCE_MAX))
+        if not len(columns):
+            continue
+        left, right = int(columns[0]), int(columns[-1]) + 1
+        part = _Raster(band[:, left:right], raster.x + left, raster.y + from_row)
+        soft = _softened(layer, part, group.diameter_px, view, roughly=group.aside)
+        above = max(top - soft.y, 0)
+        _over(out, soft.light[:, above : max(top + step - soft.y, 0)], soft.x, soft.y + above)
+
+
+def _over(out: Light, soft: Light, x: int, y: int) -> None:
+    """Lay light times cover over a picture, or over another layer; its corner at column x and row y."""
+    under = out[:, y : y + soft.shape[1], x : x + soft.shape[2]]
+    soft = soft[:, : under.shape[1], : under.shape[2]]
+    for top in range(0, soft.shape[1], _STRIP_PX):  # so few rows that they stay close to the processor
+        rows = slice(top, top + _STRIP_PX)
+        strip = soft[:, rows]
+        if strip[3].any():
+            clear = 1 - strip[3]
+            for number in range(len(under)):
+                part: Light = under[number, rows]
+                part *= clear
+                part += strip[number]
 
 
 def _padded(pixels: Picture, x: int, y: int, margin: int, view: View) -> tuple[Picture, int, int]:
@@ -335,31 +425,50 @@ def _padded(pixels: Picture, x: int, y: int, margin: int, view: View) -> tuple[P
     return np.asarray(room, np.uint8), x - max(left, 0), y - max(top, 0)
 
 
-def _moved(pixels: Picture, by_px: tuple[float, float], edge: int) -> Picture:
+def _moved(light: Light, by_px: tuple[float, float]) -> Light:
+    """Move what covers the frame; it goes on as its edge does."""
     matrix = np.array([[1, 0, by_px[0]], [0, 1, by_px[1]]], np.float64)
-    size = pixels.shape[1], pixels.shape[0]
-    return np.asarray(cv2.warpAffine(pixels, matrix, size, flags=cv2.INTER_LINEAR, borderMode=edge), np.uint8)
+    size, edge = (light.shape[2], light.shape[1]), cv2.BORDER_REPLICATE
+    return np.stack([cv2.warpAffine(plane, matrix, size, flags=cv2.INTER_LINEAR, borderMode=edge) for plane in light])
 
 
 def _placed(
     pixels: Picture, x: int, y: int, view: View, scale: float, moved_px: tuple[float, float]
 ) -> tuple[Picture, int, int]:
     """Enlarge a raster about the middle of the picture and move it, cut to the frame."""
+    box = _box(pixels.shape[:2], x, y, view, scale, moved_px)
+    if box is None:
+        return np.zeros((0, 0, 4), np.uint8), 0, 0
+    matrix, size, left, top = box
+    return np.asarray(cv2.warpAffine(pixels, matrix, size, flags=cv2.INTER_LINEAR), np.uint8), left, top
+
+
+def _placed_planes(light: Light, x: int, y: int, view: View, moved_px: tuple[float, float]) -> tuple[Light, int, int]:
+    """Move light times cover, cut to the frame."""
+    box = _box(light.shape[1:], x, y, view, 1.0, moved_px)
+    if box is None:
+        return np.zeros((4, 0, 0), np.float32), 0, 0
+    matrix, size, left, top = box
+    return np.stack([cv2.warpAffine(plane, matrix, size, flags=cv2.INTER_LINEAR) for plane in light]), left, top
+
+
+def _box(
+    shape: tuple[int, ...], x: int, y: int, view: View, scale: float, moved_px: tuple[float, float]
+) -> tuple[NDArray[np.float64], tuple[int, int], int, int] | None:
+    """Return how pixels are enlarged about the middle and moved, and what of the frame they then fill, if anything."""
     cx, cy = view.place(0, 0)
     right, down = cx + (x - cx) * scale + moved_px[0], cy + (y - cy) * scale + moved_px[1]
-    # Only what lies in the frame is made.
     left, top = max(math.floor(right), 0), max(math.floor(down), 0)
-    end_x = min(math.ceil(right + pixels.shape[1] * scale) + 1, view.width_px)
-    end_y = min(math.ceil(down + pixels.shape[0] * scale) + 1, view.height_px)
+    end_x = min(math.ceil(right + shape[1] * scale) + 1, view.width_px)
+    end_y = min(math.ceil(down + shape[0] * scale) + 1, view.height_px)
     if end_x <= left or end_y <= top:
-        return np.zeros((0, 0, 4), np.uint8), 0, 0
+        return None
     matrix = np.array([[scale, 0, right - left], [0, scale, down - top]], np.float64)
-    placed = cv2.warpAffine(pixels, matrix, (end_x - left, end_y - top), flags=cv2.INTER_LINEAR)
-    return np.asarray(placed, np.uint8), left, top
+    return matrix, (end_x - left, end_y - top), left, top
 
 
 def _shine(
-    out: Picture, view: View, light: PointLight, diameter: float, blades: int, scale: float, axis: tuple[float, float]
+    out: Light, view: View, light: PointLight, diameter: float, blades: int, scale: float, axis: tuple[float, float]
 ) -> None:
     """Add a small light, spread over the shape of the aperture; wide open the lens's rims cut it off the axis."""
     outline = aperture_outline(blades)
@@ -370,19 +479,19 @@ def _shine(
     spread = max(diameter, _SPREAD_MIN_PX)
     # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
     strength = light.strength * (36.0 / 900 / view.units_per_px) ** 2
-    level = min(1.0, strength / (math.pi / 4 * spread**2))
+    level = _LIGHT_OF_STRENGTH * strength / (math.pi / 4 * spread**2)
     reach = math.ceil(spread / 2 + 2)
     x0, y0 = math.floor(x) - reach, math.floor(y) - reach
     side = 2 * reach + 1
     if x0 + side <= 0 or y0 + side <= 0 or x0 >= view.width_px or y0 >= view.height_px or side > 1200:
         return
     finer = 4 if side < 80 else 2 if side < 300 else 1
-    patch: Picture = np.zeros((side * finer, side * finer, 3), np.uint8)
+    inside: Picture = np.zeros((side * finer, side * finer), np.uint8)
     corners = np.array(outline) * spread + (x - x0 + 0.5, y - y0 + 0.5)
-    colour = tuple(round(channel * level) for channel in light.colour)
-    cv2.fillPoly(patch, [np.rint((corners * finer - 0.5) * 16).astype(np.int32)], colour, cv2.LINE_8, 4)
+    cv2.fillPoly(inside, [np.rint((corners * finer - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_8, 4)
     if finer > 1:
-        patch = np.asarray(cv2.resize(patch, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
+        inside = np.asarray(cv2.resize(inside, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
     left, top = max(0, -x0), max(0, -y0)
-    under = out[max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
-    cv2.add(under, patch[top : top + under.shape[0], left : left + under.shape[1]], dst=under)
+    under = out[:, max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
+    share = inside[top : top + under.shape[1], left : left + under.shape[2]].astype(np.float32) / 255
+    under += share * (np.float32(level) * light_of(np.array([[light.colour]], np.uint8)))

@@ -23,9 +23,9 @@ from welotrope.web.rooms.practice.display import display_of
 from welotrope.web.rooms.practice.keeper import OpenRound, keeper_of
 
 if TYPE_CHECKING:
-    from welotrope.core.finder.canvas import Picture
     from welotrope.core.finder.display import Display
     from welotrope.core.finder.finder import FrameRequest
+    from welotrope.core.finder.light import Picture
     from welotrope.core.finder.round import Release, Round
 
 QUALITY = 84

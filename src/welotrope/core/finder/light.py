@@ -1,0 +1,86 @@
+"""Pictures and the light in them.
+
+It is light that spreads and adds, not the values it is coded in: pictures are kept in 8 bits coded as sRGB is
+(IEC 61966-2-1), and turned into light before anything is done with them. Light lies plane by plane, one for each
+colour and one for cover, which is laid over another in a third of the time of colours side by side.
+"""
+
+from __future__ import annotations
+
+import functools
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+Picture = NDArray[np.uint8]
+Light = NDArray[np.float32]
+_STEPS_TO_WHITE = 16383  # of light; four times as bright as white still has a place in the table
+_COVER = 3  # plane of cover, which is a share as it stands
+
+
+def light_of(picture: Picture) -> Light:
+    """Return a picture of 8 bits as planes of light, 0 to 1; a fourth channel becomes a plane of cover, 0 to 1.
+
+    Parameters
+    ----------
+    picture
+        Coded values, shape (height, width, 3 or 4).
+    """
+    height, width, count = picture.shape
+    light = np.empty((count, height, width), np.float32)
+    if picture.size:
+        for number, plane in enumerate(cv2.split(picture)):
+            cv2.LUT(plane, _decoding(cover=number == _COVER), dst=light[number])
+    return light
+
+
+def coded(light: Light) -> Picture:
+    """Return planes of light as a picture of 8 bits; what is brighter than white is white.
+
+    Parameters
+    ----------
+    light
+        Light, 0 to 1 and above, and cover if there is a fourth plane; shape (3 or 4, height, width).
+    """
+    planes = [_coded_plane(plane) for plane in light[:_COVER]]
+    planes += [np.asarray(cv2.convertScaleAbs(plane, alpha=255), np.uint8) for plane in light[_COVER:] if plane.size]
+    if light.size == 0:
+        return np.zeros((*light.shape[1:], len(light)), np.uint8)
+    return np.asarray(cv2.merge(planes), np.uint8)
+
+
+def _coded_plane(light: Light) -> Picture:
+    if light.size == 0:
+        return np.zeros(light.shape, np.uint8)
+    steps = cv2.addWeighted(light, _STEPS_TO_WHITE, light, 0, 0, dtype=cv2.CV_16U)
+    return np.asarray(cv2.LUT(steps, _encoding()), np.uint8)
+
+
+@functools.cache
+def _decoding(*, cover: bool) -> Light:
+    values = np.arange(256) / 255
+    light = np.where(values <= 0.04045, values / 12.92, ((values + 0.055) / 1.055) ** 2.4)
+    return np.asarray(values if cover else light, np.float32)
+
+
+@functools.cache
+def _encoding() -> Picture:
+    light = np.minimum(np.arange(65536) / _STEPS_TO_WHITE, 1.0)
+    values = np.where(light <= 0.0031308, 12.92 * light, 1.055 * light ** (1 / 2.4) - 0.055)
+    return np.asarray(np.rint(255 * values), np.uint8)
+
+
+def times_cover(values: Light, cover: Light) -> Picture:
+    """Return coded values as light times cover, coded again.
+
+    Parameters
+    ----------
+    values
+        Coded values, 0 to 255, shape (n, 3).
+    cover
+        Share that is covered, 0 to 1, shape (n,).
+    """
+    if not len(values):
+        return np.zeros((0, 3), np.uint8)
+    return np.asarray(coded(light_of(np.asarray(np.rint(values), np.uint8)[None]) * cover)[0], np.uint8)
