@@ -37,7 +37,7 @@ VALUES = tomllib.loads((Path(__file__).parent / "reference/formulas.toml").read_
 BY_EXAMPLE = {
     "plan.zone.clearest_stop", "plan.zone.neighbouring_stops", "plan.zone.stop_outcome", "ring.window.sharp_window",
     "optics.turning.turning_range", "optics.turning.sharp_turning", "optics.depth.film_zone_extension",
-    "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "optics.wedge.wedge_lit",
+    "plan.sitter.together", "ring.window.ring_zone", "ring.depth_marks.blur_of_pair", "optics.wedge.wedge_lit",
 }  # fmt: skip
 
 

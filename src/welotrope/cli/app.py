@@ -168,7 +168,7 @@ def pocket(
     """Write the field page of all set-ups as one file that needs no network; also while the application runs."""
     from welotrope.core.units.distance import Unit
     from welotrope.store.session import Database
-    from welotrope.web.app.pocket import pocket_html
+    from welotrope.web.app.application import pocket_html
     from welotrope.web.app.server import local_now
     from welotrope.web.request.preferences import Appearance
 

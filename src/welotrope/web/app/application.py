@@ -23,14 +23,17 @@ from starlette.types import Receive, Scope, Send
 
 from welotrope import __version__
 from welotrope.core.json_values import JsonObject
+from welotrope.core.units.distance import Unit
 from welotrope.interchange.pictures.workers import PictureWorkers
 from welotrope.interchange.worker_pool import WorkerPool
 from welotrope.store import cache
 from welotrope.store.backups import keep_due
 from welotrope.store.cache import VersionedCache
 from welotrope.store.errors import DatabaseOperationError
+from welotrope.store.queries.kit import find_selected_setup
 from welotrope.store.session import Database
 from welotrope.store.sweeping import sweep_daily
+from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.api import calc, docs, live, testshot
 from welotrope.web.app import browser_files
 from welotrope.web.app.browser_files import HeadAsGet
@@ -43,6 +46,8 @@ from welotrope.web.request.heavy import Turnstile
 from welotrope.web.request.jobs import JobRunner
 from welotrope.web.request.live_sweeps import LiveSweeps
 from welotrope.web.request.templating import STATIC, WEB
+from welotrope.web.rooms.field.page import field_book
+from welotrope.web.rooms.field.pocket import pocket_file
 from welotrope.web.rooms.log.sidecar_writing import recover as recover_sidecars
 from welotrope.web.rooms.practice.keeper import RoundKeeper
 from welotrope.web.rooms.registry import ROOMS
@@ -219,3 +224,9 @@ def create_app(
     app.add_middleware(Packed, minimum_size=1024, compresslevel=4)
     app.add_middleware(Guard)
     return app
+
+
+def pocket_html(uow: UnitOfWork, now: dt.datetime, look: str, unit: Unit) -> str:
+    """Return the field page of all set-ups as one HTML file; '' when there is no set-up yet."""
+    book = field_book(uow, now, find_selected_setup(uow), unit)
+    return pocket_file(book, look) if book["hands"] else ""
