@@ -8,7 +8,7 @@ from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.microprism import Microprism
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.interchange import kit_json, kit_transfer
-from welotrope.interchange.lens_csv import decode, read_lens_lines
+from welotrope.interchange.kit_csv import decode, read_lens_lines
 from welotrope.store.queries import kit
 from welotrope.store.session import Database
 

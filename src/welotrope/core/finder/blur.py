@@ -13,59 +13,50 @@ from welotrope.core.finder.light import Light
 NO_BLUR_PX = 0.25
 _DIRECT_PX = 9.0  # a kernel of 11; past that OpenCV takes a way three times as long
 _TWICE_PX = _DIRECT_PX * math.sqrt(2)
-DIRECT_PX = 7.0  # up to which nothing is done on a smaller copy, which may do beyond where it need not be exact
+_ROUGHLY_PX = 5.0, 7.0  # where it need not be exact: from which on a smaller copy does, and how wide discs are there
 _FINE, _SMALL_PX = 16, 2.5  # parts of a pixel that are counted, eight times as many up to a few pixels
 
 
-def blurred(light: Light, diameter_px: float, *, edge: int = cv2.BORDER_REPLICATE, roughly: bool = False) -> Light:
-    """Return light with every point spread over a disc.
+def parted(diameter_px: float, *, roughly: bool = False) -> tuple[int, float]:
+    """Return on how many times smaller a copy a disc is spread, a pure number, and the disc there, pixels of it.
+
+    Averaging and interpolating spread of themselves, which is taken out of the disc.
+
+    Parameters
+    ----------
+    diameter_px
+        Diameter of the disc in pixels.
+    roughly
+        Whether edges may be softer or harder by a seventh, for what is not focused on; in half the time.
+    """
+    alone, most = _ROUGHLY_PX if roughly else (_TWICE_PX, _TWICE_PX)
+    if diameter_px <= alone:
+        return 1, diameter_px
+    times = 2 ** max(math.ceil(math.log2(diameter_px / most)), 1)
+    # They spread with a variance of q²/12 to (q² − 1)/12 + q²/6, by where an edge falls on the small pixels; a disc
+    # has d²/16.
+    softness = 16 * (times**2 / 12 + (times**2 - 1) / 12 + times**2 / 6) / 2
+    return times, math.sqrt(max(diameter_px**2 - softness, 1.0)) / times
+
+
+def spread(light: Light, diameter_px: float) -> Light:
+    """Return light with every point spread over a disc, in two passes over one that is wide; as far as the disc would.
 
     Parameters
     ----------
     light
         Planes, shape (any number, height, width).
     diameter_px
-        Diameter of the disc, pixels; under a quarter of one nothing is done.
-    edge
-        How OpenCV goes on past the border.
-    roughly
-        Whether edges may be softer or harder by a seventh, for what is not focused on; in half the time.
-
-    Wide discs are spread in two passes, and wider ones on a smaller copy whose own softness is taken out of the
-    disc; both have the second moment of the disc.
+        Diameter of the disc, pixels, 13 at most; under a quarter of one nothing is done.
     """
     if diameter_px < NO_BLUR_PX or light.size == 0:
         return light
     out = np.empty_like(light)
-    for number, plane in enumerate(light):
-        _spread_plane(plane, diameter_px, edge, DIRECT_PX if roughly else _TWICE_PX, out[number])
-    return out
-
-
-def _spread_plane(plane: Light, diameter_px: float, edge: int, direct_px: float, out: Light) -> None:
-    """Spread a plane over a disc; up to ``direct_px`` as it is, on a smaller copy beyond."""
-    if diameter_px <= direct_px:
-        _spread(plane, diameter_px, edge, out)
-        return
-    shrink = 2 ** math.ceil(math.log2(diameter_px / direct_px))
-    height, width = plane.shape
-    small = cv2.resize(plane, (math.ceil(width / shrink), math.ceil(height / shrink)), interpolation=cv2.INTER_AREA)
-    # Averaging and interpolating spread with a variance of q²/12 to (q² − 1)/12 + q²/6, by where an edge falls on
-    # the small pixels; a disc has d²/16.
-    softness = 16 * (shrink**2 / 12 + (shrink**2 - 1) / 12 + shrink**2 / 6) / 2
-    rest = math.sqrt(max(diameter_px**2 - softness, 1.0)) / shrink
-    soft = np.empty(small.shape, np.float32)
-    _spread(np.asarray(small, np.float32), rest, edge, soft)
-    cv2.resize(soft, (width, height), dst=out, interpolation=cv2.INTER_LINEAR)
-
-
-def _spread(plane: Light, diameter_px: float, edge: int, out: Light) -> None:
-    """Spread over a disc that one kernel holds; over a second one too where both together spread as far."""
     rest = math.sqrt(max(diameter_px**2 - _DIRECT_PX**2, 0.0))
     kernel = _spreading(_rounded(min(diameter_px, _DIRECT_PX)))
-    cv2.filter2D(plane, -1, kernel, dst=out, borderType=edge)
-    if rest > NO_BLUR_PX:
-        cv2.filter2D(out.copy(), -1, _spreading(_rounded(rest)), dst=out, borderType=edge)
+    for number, plane in enumerate(light):
+        cv2.filter2D(plane, -1, kernel, dst=out[number], borderType=cv2.BORDER_REPLICATE)
+    return spread(out, rest) if rest > NO_BLUR_PX else out
 
 
 @functools.lru_cache(maxsize=512)

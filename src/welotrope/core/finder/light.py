@@ -19,18 +19,21 @@ _STEPS_TO_WHITE = 16383  # of light; four times as bright as white still has a p
 _COVER = 3  # plane of cover, which is a share as it stands
 
 
-def light_of(picture: Picture) -> Light:
+def light_of(picture: Picture, *, into: Light | None = None) -> Light:
     """Return a picture of 8 bits as planes of light, 0 to 1; a fourth channel becomes a plane of cover, 0 to 1.
 
     Parameters
     ----------
     picture
         Coded values, shape (height, width, 3 or 4).
+    into
+        Where it is put, shape (3 or 4, height, width); None for planes of its own.
     """
     height, width, count = picture.shape
-    light = np.empty((count, height, width), np.float32)
+    light = np.empty((count, height, width), np.float32) if into is None else into
     if picture.size:
-        for number, plane in enumerate(cv2.split(picture)):
+        for number in range(count):
+            plane = cv2.extractChannel(picture, number)
             cv2.LUT(plane, _decoding(cover=number == _COVER), dst=light[number])
     return light
 

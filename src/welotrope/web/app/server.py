@@ -13,7 +13,9 @@ import os
 import socket
 import sys
 import threading
+import time
 import webbrowser
+from pathlib import Path
 from typing import Any
 
 import uvicorn
@@ -38,6 +40,7 @@ HEADERS_S = 10.0
 STOP_S = 1
 BACKLOG = 256
 _ARENA_MAX = -8  # of mallopt(3)
+_TRIM_S, _MUCH_BYTES = 1.0, 200_000_000
 # Seconds after which a thread that works lets another run; and when garbage is swept: whole sweeps stop everything.
 SWITCH_S, SWEEPS = 0.001, (20_000, 20, 100)
 
@@ -144,6 +147,17 @@ def _share_memory_pools() -> None:
         ctypes.CDLL("libc.so.6").mallopt(_ARENA_MAX, 2)
 
 
+def _give_memory_back() -> None:
+    """Every few seconds give the system back what pools hold and nobody uses, once it is much; on Linux."""
+    with contextlib.suppress(OSError, AttributeError, ValueError):
+        trim, page = ctypes.CDLL("libc.so.6").malloc_trim, os.sysconf("SC_PAGE_SIZE")
+        statm = Path("/proc/self/statm")
+        while True:
+            time.sleep(_TRIM_S)
+            if int(statm.read_text().split()[1]) * page > _MUCH_BYTES:
+                trim(0)
+
+
 def run(app: FastAPI, *listening: socket.socket) -> None:
     """Serve until told to stop; what is still open then has a second.
 
@@ -155,6 +169,8 @@ def run(app: FastAPI, *listening: socket.socket) -> None:
     )  # fmt: skip
     sys.setswitchinterval(SWITCH_S)
     _share_memory_pools()
+    if sys.platform.startswith("linux"):
+        threading.Thread(target=_give_memory_back, daemon=True).start()
     gc.freeze()  # what is there now stays: no sweep need look at it again
     gc.set_threshold(*SWEEPS)
     uvicorn.Server(config).run(sockets=list(listening))

@@ -18,7 +18,7 @@ from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.text import format_date
 from welotrope.interchange.field_log import BadEntry, ReadLog, read_log
 from welotrope.interchange.field_transfer import new_among, take_over
-from welotrope.interchange.lens_csv import decode
+from welotrope.interchange.kit_csv import decode
 from welotrope.store.queries import field, kit
 from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.context import CurrentContext, RequestContext

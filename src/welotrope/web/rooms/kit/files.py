@@ -10,7 +10,7 @@ from starlette.responses import JSONResponse, Response
 
 from welotrope.core.errors import WelotropeError
 from welotrope.interchange import kit_json, kit_transfer
-from welotrope.interchange.lens_csv import decode, read_lens_lines
+from welotrope.interchange.kit_csv import decode, read_lens_lines
 from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.kit.things import LensForm, known_mounts
 

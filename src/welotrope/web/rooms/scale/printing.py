@@ -19,12 +19,12 @@ from welotrope.core.plan.outing_cards import pocket_card
 from welotrope.core.plan.setting import preset_words
 from welotrope.core.ring.strip import check_one_turn, depth_marks, distance_marks, no_room, protractor_marks
 from welotrope.core.units.distance import Unit
+from welotrope.interchange.kit_csv import write_scale
 from welotrope.interchange.print.card import CardWords, card_side, preset_lines
 from welotrope.interchange.print.drawing import Item, Page
 from welotrope.interchange.print.pdf import write_pdf
 from welotrope.interchange.print.sheet import Strip, lay_out
 from welotrope.interchange.print.svg import write_svg
-from welotrope.interchange.scale_csv import write_scale
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.request.context import CurrentContext, RequestContext

@@ -1,16 +1,21 @@
-"""Lenses from a CSV file in whatever dialect and encoding a spreadsheet wrote it: text rows with their line numbers."""
+"""CSV of the kit: lenses read from whatever a spreadsheet wrote, and the calibrated scale of a set-up written."""
 
 from __future__ import annotations
 
 import csv
 import io
-from collections.abc import Iterable
+import math
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 from welotrope.core.inputs import inputs_of
 from welotrope.core.kit.lens import Lens
+from welotrope.core.kit.setup import Setup
+from welotrope.core.plan.setting import ring_setting
+from welotrope.core.ring.strip import Wrap
+from welotrope.core.units.distance import MM_PER_FOOT
 
 _INPUTS = [one for one in inputs_of(Lens) if one.columns]
 COLUMNS = {one.name: one.columns for one in _INPUTS}
@@ -98,3 +103,33 @@ def read_lens_lines(text: str) -> tuple[list[LensLine], list[str]]:
             raise OutOfRangeError("lenses", f"more than {MAX_ROWS}", "that is more than one file may bring", "Split it")
     known = {name for names in COLUMNS.values() for name in names}
     return lines, [name for name in header if name and name not in known]
+
+
+def write_scale(setup: Setup, distances_mm: Sequence[float], stops: Sequence[float], wrap: Wrap | None) -> str:
+    """Return a row per distance: where it sits, what the engraving says there, and its limits per stop, in metres.
+
+    Infinity is written ``inf``; a distance the engraving does not have is left empty.
+    """
+    known = setup.known
+    table = io.StringIO()
+    writer = csv.writer(table, lineterminator="\n")
+    limits = [name for stop in stops for name in (f"near_m_f{stop:g}", f"far_m_f{stop:g}")]
+    writer.writerow(["true_m", "true_ft", "angle_deg", "strip_mm", "engraved_m", *limits])
+    for mm in distances_mm:
+        angle = setup.ring().setting_for(mm)
+        row = [_metres(mm), _number(mm / MM_PER_FOOT, 2), f"{angle:.2f}"]
+        row.append("" if wrap is None else f"{wrap.place(angle):.2f}")
+        row.append("" if known.step_deg else _metres(float(known.scale.distance_at_angle(angle))))
+        for stop in stops:
+            setting = ring_setting(setup, setup.ring(stop).setting_for(mm), stop)
+            row += [_metres(setting.near_mm), _metres(setting.far_mm)]
+        writer.writerow(row)
+    return table.getvalue()
+
+
+def _metres(mm: float) -> str:
+    return _number(mm / 1000, 3)
+
+
+def _number(value: float, digits: int) -> str:
+    return "inf" if math.isinf(value) else f"{value:.{digits}f}"
