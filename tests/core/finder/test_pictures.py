@@ -38,28 +38,54 @@ from welotrope.core.optics import wedge
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 
+ROWS = 2 * BAND_PX + 40
 
-def spread_edge(diameter, *, roughly):
-    """A hard edge of a layer, blurred as layers are, over all bands of a picture."""
-    pixels = np.zeros((200, 240, 4), np.uint8)
-    pixels[:, 120:] = 250
+
+def spread_edge(diameter, *, roughly, lying=False):
+    """A hard edge of a layer, upright or lying, blurred as layers are, over all bands of a picture."""
+    pixels = np.zeros((ROWS, 240, 4), np.uint8)
+    pixels[(slice(BAND_PX, None), slice(None)) if lying else (slice(None), slice(120, None))] = 250
     pixels[:, :, 3] = 255
-    laying, view = Laying(Raster(pixels, 0, 0), diameter, backdrop=True, roughly=roughly), View(240, 200, 0.04)
-    out = np.zeros((3, 200, 240), np.float32)
-    for top in range(0, 200, BAND_PX):
+    laying, view = Laying(Raster(pixels, 0, 0), diameter, backdrop=True, roughly=roughly), View(240, ROWS, 0.04)
+    out = np.zeros((3, ROWS, 240), np.float32)
+    for top in range(0, ROWS, BAND_PX):
         laying.over(out[:, top : top + BAND_PX], top, view)
     return coded(out)[:, :, 0]
 
 
 @given(st.floats(0.3, 60))
 def test_a_disc_spreads_a_hard_edge_by_its_diameter_in_every_band(diameter):
-    for row in spread_edge(diameter, roughly=False)[:: BAND_PX // 2 + 1]:
-        assert edge_diameter(row) == pytest.approx(diameter, rel=0.05, abs=0.3)
+    picture = spread_edge(diameter, roughly=False)
+    for row in (0, BAND_PX - 1, BAND_PX, 2 * BAND_PX - 1, ROWS - 1):
+        assert edge_diameter(picture[row]) == pytest.approx(diameter, rel=0.05, abs=0.3)
+
+
+@pytest.mark.parametrize("diameter", [0.1, 2.5, 9.0, 12.0, 30.0, 55.0])
+@pytest.mark.parametrize("roughly", [False, True])
+def test_no_band_shows_in_an_edge_that_lies_across_it(diameter, roughly):
+    """What lies level is blurred as what stands upright, wherever a band ends."""
+    upright = spread_edge(diameter, roughly=roughly)[100]
+    lying = spread_edge(diameter, roughly=roughly, lying=True)[:, 100]
+    assert np.abs(lying[BAND_PX - 80 : BAND_PX + 80].astype(int) - upright[40:200]).max() <= 1
+    assert (np.diff(lying.astype(int)) >= 0).all()
 
 
 @given(st.floats(0.3, 60))
 def test_a_rough_disc_is_off_by_a_seventh_at_most(diameter):
     assert edge_diameter(spread_edge(diameter, roughly=True)[100]) == pytest.approx(diameter, rel=1 / 7, abs=0.3)
+
+
+def test_a_layer_that_covers_a_little_lies_where_it_was_painted_and_lets_the_rest_through():
+    """A square of half cover over a band's edge: it takes half the light behind it and adds its own, nothing beside."""
+    pixels = np.zeros((40, 40, 4), np.uint8)
+    pixels[:] = (*coded(np.full((3, 1, 1), 0.2, np.float32))[0, 0], 128)
+    square = Laying(Raster(pixels, 90, BAND_PX - 20), 0.0, backdrop=False, roughly=False)
+    out = np.full((3, ROWS, 240), 0.5, np.float32)
+    for top in range(0, ROWS, BAND_PX):
+        square.over(out[:, top : top + BAND_PX], top, View(240, ROWS, 0.04))
+    assert out[:, BAND_PX - 20 : BAND_PX + 20, 90:130] == pytest.approx(0.5 * (1 - 128 / 255) + 0.2, abs=0.004)
+    out[:, BAND_PX - 20 : BAND_PX + 20, 90:130] = 0.5
+    assert (out == 0.5).all()
 
 
 @given(st.floats(0.3, 30))
