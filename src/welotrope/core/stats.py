@@ -17,6 +17,8 @@ if TYPE_CHECKING:
     from statistics import NormalDist
 
 PRIOR_READINGS = 3
+_REACH = 8.0  # standard deviations past the outermost component
+_NEGLIGIBLE = 1e-7
 
 
 def t_quantile(share: float, dof: float) -> float:
@@ -58,10 +60,6 @@ def mean_interval(values: Sequence[float], told: float) -> tuple[float, float]:
     dof = prior + len(values) - 1
     scatter = math.sqrt((prior * told**2 + squares) / dof)
     return mean, t_quantile(0.975, dof) * scatter / math.sqrt(len(values))
-
-
-_REACH = 8.0  # standard deviations past the outermost component
-_NEGLIGIBLE = 1e-7
 
 
 @dataclass(frozen=True)

@@ -16,6 +16,9 @@ from welotrope.store.unit_of_work import UnitOfWork
 
 START = dt.datetime(2026, 3, 14, 9, 40)
 _MONTHS_DAYS = 84
+MARKER = ".welotrope-demo"
+_MARKED = "The demo of Welotrope lives here; it may be started over. Its evening of 14 March 2026 began at:"
+PICTURES, _PICTURES_DONE = "Pictures of the Teal", ".rendered"
 
 
 def fill(uow: UnitOfWork) -> list[int]:
@@ -94,9 +97,6 @@ def _practise(
         practice.add_trial(uow, f"demo-{stored.id}-{aid}-{index}", stored.id, names, trial, at)
 
 
-MARKER = ".welotrope-demo"
-_MARKED = "The demo of Welotrope lives here; it may be started over. Its evening of 14 March 2026 began at:"
-PICTURES, _PICTURES_DONE = "Pictures of the Teal", ".rendered"
 _EVENING = dt.datetime(2026, 3, 14, 18, 0)
 
 

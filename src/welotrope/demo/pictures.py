@@ -35,6 +35,19 @@ from welotrope.store.unit_of_work import UnitOfWork
 Picture = NDArray[np.uint8]
 _ALL_SHARP = 1e9
 _ISO_100_NOISE = 0.006  # of white, in the middle tones
+BATCH = "demo"
+SMALL_PX, LARGE_PX = 960, 4500
+_BLUR_PX = 7.0  # of the subject where focus fell elsewhere, at the small size
+_DIGITAL, _FILM = "Ostrel 6", "Kyrstad Reflex"
+_TAGS = {
+    "make": 0x010F,
+    "model": 0x0110,
+    "exif": 0x8769,
+    "taken": 0x9003,
+    "subsecond": 0x9291,
+    "shutter": 0x829A,
+    "iso": 0x8827,
+}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,19 +101,6 @@ def worn(picture: Picture, wear: Wear, seed: int) -> Picture:
 
 Turn = Callable[[], AbstractContextManager[UnitOfWork]]
 Step = Callable[[int, int, str], None]
-BATCH = "demo"
-SMALL_PX, LARGE_PX = 960, 4500
-_BLUR_PX = 7.0  # of the subject where focus fell elsewhere, at the small size
-_DIGITAL, _FILM = "Ostrel 6", "Kyrstad Reflex"
-_TAGS = {
-    "make": 0x010F,
-    "model": 0x0110,
-    "exif": 0x8769,
-    "taken": 0x9003,
-    "subsecond": 0x9291,
-    "shutter": 0x829A,
-    "iso": 0x8827,
-}
 
 
 def add_pictures(turn: Turn, folder: Path, *, step: Step = lambda _done, _of, _what: None) -> None:

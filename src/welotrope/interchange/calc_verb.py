@@ -14,6 +14,8 @@ from welotrope.core.optics.thin_lens import Datum
 from welotrope.core.units.distance import check_distance, parse_distance
 from welotrope.core.units.exposure import parse_stop
 
+MAX_READINGS = 60
+
 
 def as_json(result: Any) -> JsonObject:
     """Return a result's fields, with infinity as None also inside lists of records."""
@@ -26,9 +28,6 @@ def _plain(value: object) -> object:
     if isinstance(value, dict):
         return {key: _plain(item) for key, item in value.items()}
     return None if isinstance(value, float) and math.isinf(value) else value
-
-
-MAX_READINGS = 60
 
 
 class ParameterKind(StrEnum):

@@ -39,6 +39,11 @@ from welotrope.interchange.problems import sentence_of
 
 _RANGEFINDER = ("rangefinder_base_mm", "rangefinder_magnification", "rangefinder_reads_mm")
 _INDICATOR = ("confirmation", "confirmation_stop")
+FORMAT, VERSION = "welotrope-kit", 2
+_READ = (1, 2)
+MAX_ITEMS = 2000
+_MOST_UNKNOWN = 20
+_SECTIONS = ("mounts", "adapters", "attachments", "bodies", "lenses", "setups", "slots", "presets", "records")
 
 
 def brought_up(item: object) -> object:
@@ -78,10 +83,6 @@ def _aids_together(item: JsonObject, traits: JsonObject) -> JsonObject:
     return {**item, "aids": aids, "traits": kept}
 
 
-FORMAT, VERSION = "welotrope-kit", 2
-_READ = (1, 2)
-MAX_ITEMS = 2000
-_MOST_UNKNOWN = 20
 _AID, _AID_TAGS = "focusing aid", tuple(kind.tag for kind in BODY_KINDS)
 
 
@@ -230,9 +231,6 @@ class ReadKit:
     document: KitDocument = field(default_factory=KitDocument)
     bad: list[BadRow] = field(default_factory=list)
     left_out: list[BadRow] = field(default_factory=list)
-
-
-_SECTIONS = ("mounts", "adapters", "attachments", "bodies", "lenses", "setups", "slots", "presets", "records")
 
 
 def write_kit(document: KitDocument) -> str:

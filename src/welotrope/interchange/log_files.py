@@ -15,6 +15,7 @@ from welotrope.core.review.frame import Frame, Outing
 from welotrope.core.units.exposure import format_shutter
 
 _FORMULA_STARTS = ("=", "+", "-", "@", "\t", "\r")
+FORMAT, VERSION = "welotrope-outing", 1
 
 
 def _number(digits: str) -> Callable[[float | None], str]:
@@ -88,9 +89,6 @@ def _line(cells: Iterable[str]) -> str:
     buffer = io.StringIO()
     csv.writer(buffer).writerow(cells)
     return buffer.getvalue()
-
-
-FORMAT, VERSION = "welotrope-outing", 1
 
 
 def outing_json(

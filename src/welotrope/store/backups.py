@@ -29,6 +29,9 @@ from welotrope.store.session import (
 
 READY_FOLDER, _ABOUT = "ready", "about.json"
 Step = Callable[[int, int, str], None]
+FOLDER = "backups"
+_UNCHANGED, _HEAD, _CHUNK = "unchanged", 100, 1024 * 1024
+_COUNTED = (("lens", "lenses"), ("body", "bodies"), ("preset", "presets"), ("frame", "frames"), ("trial", "rounds"))
 
 
 class NotReadyError(Exception):
@@ -119,15 +122,12 @@ def let_go(folder: Path) -> None:
     shutil.rmtree(folder / READY_FOLDER, ignore_errors=True)
 
 
-FOLDER = "backups"
 _EVERY = dt.timedelta(hours=1)
 # How long back, and one for how long then: hours of a day, days of two weeks, weeks of a quarter, months of two years.
 _THINNED = (
     (dt.timedelta(days=1), _EVERY), (dt.timedelta(days=14), dt.timedelta(days=1)),
     (dt.timedelta(days=92), dt.timedelta(days=7)), (dt.timedelta(days=732), dt.timedelta(days=30)),
 )  # fmt: skip
-_UNCHANGED, _HEAD, _CHUNK = "unchanged", 100, 1024 * 1024
-_COUNTED = (("lens", "lenses"), ("body", "bodies"), ("preset", "presets"), ("frame", "frames"), ("trial", "rounds"))
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -15,6 +15,7 @@ from welotrope.store.session import quoted
 
 FOLDER, INCOMING = "cache", "incoming"
 MOST_FILES, MOST_BATCHES = 60, 30
+MOST = 64
 
 
 class TooManyBatchesError(Exception):
@@ -74,7 +75,6 @@ def clear_incoming(folder: Path) -> None:
 
 
 Value = TypeVar("Value")
-MOST = 64
 
 
 class VersionedCache:

@@ -15,6 +15,9 @@ from welotrope.store.unit_of_work import UnitOfWork
 
 RowT = TypeVar("RowT", bound=Base)
 ValueT = TypeVar("ValueT")
+_adapters: dict[object, TypeAdapter[object]] = {}
+VERSION = 1
+VERSION_KEY = "v"
 
 
 def fetch(uow: UnitOfWork, table: type[RowT], kind: str, id: int) -> RowT:
@@ -31,13 +34,6 @@ def read_as(row: RowT, kind: str, read: Callable[[RowT], ValueT]) -> ValueT:
     if why is not None:
         raise BrokenRecordError(kind, why)
     return read(row)
-
-
-_adapters: dict[object, TypeAdapter[object]] = {}
-
-
-VERSION = 1
-VERSION_KEY = "v"
 
 
 def to_json(value: object) -> Any:

@@ -21,6 +21,12 @@ from welotrope.store.new_database import create_database
 from welotrope.store.unit_of_work import UnitOfWork
 
 LOCK_NAME = ".in-use"
+HEAD_REVISION = "0013"
+DATABASE_NAME = "welotrope.sqlite3"
+# Connections kept open; more than work at once.
+WORKERS = 6
+_WAIT_S = 5
+_BUSY_S = 20  # that a change waits for another; reading waits for none
 
 
 class FolderLock:
@@ -67,14 +73,8 @@ else:
         fcntl.flock(file, fcntl.LOCK_EX | fcntl.LOCK_NB)
 
 
-HEAD_REVISION = "0013"
-DATABASE_NAME = "welotrope.sqlite3"
 _REVISION = re.compile(r"\d{4}")
-# Connections kept open; more than work at once.
-WORKERS = 6
-_WAIT_S = 5
 _LONG_LIST, _LONG_TEXT, _DECODER, _BETWEEN = 100, 200_000, json.JSONDecoder(), ", \n\r\t"
-_BUSY_S = 20  # that a change waits for another; reading waits for none
 
 
 class DatabaseUnusableError(Exception):

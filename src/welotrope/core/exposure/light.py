@@ -16,6 +16,8 @@ LEAST_ISO, MOST_ISO = 1.0, 1_000_000.0
 MOST_FILTER = 20.0
 _CONTRADICTS = 1.5  # stops beyond what a light varies by
 _SUNNY = math.log2(16**2 * 100)  # f/16 at 1/100 s
+LEAST_EXPONENT, MOST_EXPONENT = 1.0, 2.0
+USUAL_ISOS: tuple[float, ...] = (25, 50, 100, 200, 400, 800, 1600, 3200, 6400)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -158,9 +160,6 @@ def agreed_light(named: LightCondition, reading_ev: float) -> float:
     return reading_ev
 
 
-LEAST_EXPONENT, MOST_EXPONENT = 1.0, 2.0
-
-
 def check_exponent(exponent: float) -> float:
     """Return a reciprocity exponent when it lies in 1 to 2, else raise OutOfRangeError.
 
@@ -211,9 +210,6 @@ def metered_for(exposed_s: float, exponent: float) -> float:
     10.0
     """
     return exposed_s if exposed_s <= 1 else float(exposed_s ** (1 / check_exponent(exponent)))
-
-
-USUAL_ISOS: tuple[float, ...] = (25, 50, 100, 200, 400, 800, 1600, 3200, 6400)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,6 +11,7 @@ from welotrope.core.optics.sharpness import ImageFormat
 
 MOST_SPEED = 400.0
 ROUNDED_OFFSET_MM = 6.0  # a third of half the width of a 36 mm picture
+PRINT_SHARE = 1500
 
 
 @dataclass(frozen=True)
@@ -111,7 +112,6 @@ def slowest_shutter(image_mm_per_s: float, blur_mm: float) -> float:
 
 
 FULL_DIAGONAL_MM = math.hypot(36, 24)
-PRINT_SHARE = 1500
 
 
 @dataclass(frozen=True)

@@ -27,6 +27,7 @@ from welotrope.core.practice.trial import Trial
 WIDTH_PX, HEIGHT_PX = 900, 600
 UNITS_PER_PX = 36.0 / WIDTH_PX
 USUAL_MAGNIFICATION = 0.9  # at which a finder shows the frame across the whole picture
+PHOTO_PX = (720, 480)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -307,9 +308,6 @@ def _diffraction_spikes(stage: Stage, picture: Picture, view: View, focus: Focus
                 overlay = picture.copy()
                 cv2.line(overlay, ends[0], ends[1], (200, 200, 200), 1, cv2.LINE_AA, 4)
                 cv2.addWeighted(overlay, 0.6, picture, 0.4, 0, dst=picture)
-
-
-PHOTO_PX = (720, 480)
 
 
 def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: bool = False) -> Picture:

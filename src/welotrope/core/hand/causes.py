@@ -15,6 +15,8 @@ import numpy as np
 from welotrope.core.hand.evidence import Settings, ShownBy
 from welotrope.core.optics.elementwise import FloatArray
 
+_NONE = 1e-9
+
 
 class Cause(StrEnum):
     """What may leave focus off to one side."""
@@ -148,9 +150,6 @@ def of_the_window(settings: Settings) -> FloatArray:
 SCALE, RANGEFINDER = frozenset({ShownBy.SCALE}), frozenset({ShownBy.RANGEFINDER})
 PICTURES = frozenset({ShownBy.PICTURE, ShownBy.PEAKS})
 SCREENS, EDGES = frozenset({ShownBy.SCREEN, ShownBy.LAMP}), frozenset({ShownBy.PEAKS, ShownBy.LAMP})
-
-
-_NONE = 1e-9
 
 
 @dataclass(frozen=True, kw_only=True)

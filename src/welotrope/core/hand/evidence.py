@@ -14,6 +14,13 @@ from welotrope.core.hand.grid import as_seen
 from welotrope.core.hand.skill_trial import MissSide
 from welotrope.core.optics.elementwise import FloatArray
 
+_DISTANCE_STEP = 0.08  # of the logarithm of distance within which settings count as one
+# Beforehand: size in half windows, Student's t; logarithm of the scatter over what the aid shows, normal.
+_SIZE, _SIZE_DOF, _LOG_SCATTER_SD = 2.0, 3.0, 1.0
+_STEPS, _DELTA, _ENOUGH = 40, 1e-3, 1e-3
+_HELD = 1.0  # curvature that holds the size of no error at none
+_LONGEST, _HOPELESS = 1.5, 1e8
+
 
 class ShownBy(StrEnum):
     """What shows where focus lies, by which an error of one part of the camera reaches it or not."""
@@ -25,9 +32,6 @@ class ShownBy(StrEnum):
     RANGEFINDER = "a rangefinder"
     SCALE = "the scale of the lens"
     OTHER = "something else"
-
-
-_DISTANCE_STEP = 0.08  # of the logarithm of distance within which settings count as one
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -185,11 +189,6 @@ def settings_of_groups(groups: Iterable[SampleGroup], focal_mm: float, *, widest
     )  # fmt: skip
 
 
-# Beforehand: size in half windows, Student's t; logarithm of the scatter over what the aid shows, normal.
-_SIZE, _SIZE_DOF, _LOG_SCATTER_SD = 2.0, 3.0, 1.0
-_STEPS, _DELTA, _ENOUGH = 40, 1e-3, 1e-3
-_HELD = 1.0  # curvature that holds the size of no error at none
-_LONGEST, _HOPELESS = 1.5, 1e8
 _STARTS: FloatArray = np.array(
     [[size, scatter] for size in (-5, -1.5, 0, 1.5, 5) for scatter in (-0.8, 0.4)], dtype=float
 )

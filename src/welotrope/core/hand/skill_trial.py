@@ -12,6 +12,16 @@ import numpy as np
 
 from welotrope.core.optics.elementwise import FloatArray
 
+SLIP_RATE = 0.02  # expected beforehand
+_PRIOR_SLIPS, _RATES = 10.0, 160
+_LEAST_TO_LEVEL, _FLOOR = 20, 0.1
+_WIDE = 8.0  # scale of where a slip may lie, in units of what is shown: a Cauchy law
+NO_FOCUSING = 12.0  # farther off than any hand that focuses
+_ROUNDS = 4
+_FAR, _HOPELESS = 8.0, 40.0  # in scatters or half windows; half windows
+_ALIKE = 3.0  # scatter of a hand that is only off
+_PRIOR_TRIALS, _PRIOR_SPREAD, _LEAST_TO_JUDGE = 3.0, 1.0, 5
+
 
 class MissSide(StrEnum):
     """Where the plane fell, as far as a picture tells."""
@@ -85,17 +95,6 @@ class Manner:
                 (self.setup, attempt.setup), (self.technique, attempt.technique), (self.light, attempt.light),
             )
         )  # fmt: skip
-
-
-SLIP_RATE = 0.02  # expected beforehand
-_PRIOR_SLIPS, _RATES = 10.0, 160
-_LEAST_TO_LEVEL, _FLOOR = 20, 0.1
-_WIDE = 8.0  # scale of where a slip may lie, in units of what is shown: a Cauchy law
-NO_FOCUSING = 12.0  # farther off than any hand that focuses
-_ROUNDS = 4
-_FAR, _HOPELESS = 8.0, 40.0  # in scatters or half windows; half windows
-_ALIKE = 3.0  # scatter of a hand that is only off
-_PRIOR_TRIALS, _PRIOR_SPREAD, _LEAST_TO_JUDGE = 3.0, 1.0, 5
 
 
 def slips_of(scores: Sequence[float]) -> frozenset[float]:

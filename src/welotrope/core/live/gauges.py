@@ -25,6 +25,16 @@ _MOVED_PX = 10.0  # how far off a frame may lie before it was bumped
 _PATIENCE = 2  # frames in a row that must look changed
 _LIGHTS = 10  # frames whose middle light is compared with
 _MOST_HALVINGS = 20.0
+_SMOOTH_PX = 1.5
+_ABOVE, _SEEN = 4.0, 8.0  # times the noise: of a smoothed pixel of a star, and of all its light
+_LEAST_NOISE = 2e-4  # of white
+_STANDS_OUT, _LONGEST = 6.0, 1.8  # times the noise, within the radius of half its light; times longer than wide
+_GROWN_PX, _EVERY = 3, 3
+_REACH_PX, _REACH_WIDTHS = 24, 4.0  # about where it was that it is looked for
+_MOST_SHARE = 0.4  # of the spot that a star may fill
+_JUMP_PX, _JUMP_WIDTHS = 12.0, 3.0  # from frame to frame, before it is taken for another star
+_KNOWN_TO = 0.02  # share of itself to which the radius is known at best
+_FELL = 3.0
 
 
 class DetailGauge(Gauge):
@@ -99,18 +109,6 @@ def _is_finer(compared: Compared, template: Template) -> bool:
     """Whether a frame so blurred that nothing is known of it surely holds more of the same detail."""
     same = compared.still_there > 0 and compared.alike > _SURELY_LIKE
     return same and compared.fine > _MORE_POWER * template.fine_power
-
-
-_SMOOTH_PX = 1.5
-_ABOVE, _SEEN = 4.0, 8.0  # times the noise: of a smoothed pixel of a star, and of all its light
-_LEAST_NOISE = 2e-4  # of white
-_STANDS_OUT, _LONGEST = 6.0, 1.8  # times the noise, within the radius of half its light; times longer than wide
-_GROWN_PX, _EVERY = 3, 3
-_REACH_PX, _REACH_WIDTHS = 24, 4.0  # about where it was that it is looked for
-_MOST_SHARE = 0.4  # of the spot that a star may fill
-_JUMP_PX, _JUMP_WIDTHS = 12.0, 3.0  # from frame to frame, before it is taken for another star
-_KNOWN_TO = 0.02  # share of itself to which the radius is known at best
-_FELL = 3.0
 
 
 @dataclass(frozen=True, kw_only=True)

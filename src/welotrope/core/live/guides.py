@@ -15,6 +15,25 @@ DETAIL, STARS = "detail", "stars"
 # A frame has surely drifted once defocus, at the least, is half of what the standard allows on its side.
 DRIFTED_SHARE = 2**-0.25
 MOST_STEPS_OF_STACK = 60
+STATE_WORDS = {
+    State.SEARCHING: "Turn the ring slowly through focus",
+    State.RISING: "Getting sharper: keep turning",
+    State.PAST: "Past the best: turn back",
+    State.AT_BEST: "At the best: stop here",
+    State.RESTARTED: "Started again: turn through focus once more",
+}
+CHANGE_WORDS = {
+    Change.NONE: "",
+    Change.LIGHT: "The light changed.",
+    Change.MOVED: "The subject in the spot changed.",
+    Change.BUMPED: "The camera or the subject moved.",
+    Change.SIZE: "The picture changed its size.",
+    Change.BLACK: "The spot is black. Open the aperture, take the cap off, or move the spot.",
+    Change.WHITE: "The spot is overexposed. Darken the picture or move the spot.",
+    Change.STILL: "The same picture comes again and again. Is the camera sending a still or a test card?",
+    Change.PLAIN: "There is too little detail in the spot. Move it to an edge, a texture or a star.",
+}
+_LEAST_JUDGED_PX = 4.0  # a blur that edges tell
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -189,29 +208,6 @@ def has_drifted(reading: LiveReading) -> bool:
 
 def _fell_to(reading: LiveReading, step: GuideStep) -> bool:
     return not reading.change and reading.share <= step.below and reading.high < 1
-
-
-STATE_WORDS = {
-    State.SEARCHING: "Turn the ring slowly through focus",
-    State.RISING: "Getting sharper: keep turning",
-    State.PAST: "Past the best: turn back",
-    State.AT_BEST: "At the best: stop here",
-    State.RESTARTED: "Started again: turn through focus once more",
-}
-CHANGE_WORDS = {
-    Change.NONE: "",
-    Change.LIGHT: "The light changed.",
-    Change.MOVED: "The subject in the spot changed.",
-    Change.BUMPED: "The camera or the subject moved.",
-    Change.SIZE: "The picture changed its size.",
-    Change.BLACK: "The spot is black. Open the aperture, take the cap off, or move the spot.",
-    Change.WHITE: "The spot is overexposed. Darken the picture or move the spot.",
-    Change.STILL: "The same picture comes again and again. Is the camera sending a still or a test card?",
-    Change.PLAIN: "There is too little detail in the spot. Move it to an edge, a texture or a star.",
-}
-
-
-_LEAST_JUDGED_PX = 4.0  # a blur that edges tell
 
 
 def headline(reading: LiveReading) -> str:

@@ -18,6 +18,12 @@ from welotrope.core.picture.sharpness_map import SharpnessMap, sharpness_map
 
 LEVELS = (0.5, 1.0, 2.0)  # of the largest blur allowed
 FINEST_PX = 2.0  # the least blur that a sweep can be measured by
+FRAMES = 6  # that the mean is taken of
+_LEAST_PX = 0.35  # no lens and sensor blur less: what looks sharper is noise
+_OWN_MOST_PX, _OWN_SHARE = 1.2, 0.1  # what they blur at most, and the share of the sharpest that tells it
+_SHARPEST_SHARE = 0.33  # of what is known, whose blur is told
+_LEAST_CELLS = 12
+_BESIDE = 1.5  # times the limit that one beside it may be blurred
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -109,14 +115,6 @@ def judged(sight: ViewingOptics, sensor: Sensor, *, live_px: int, step: float, e
         Constants of the eye and of the aids; those of an average eye where none are given.
     """
     return LIVE.judges(LivePicture(live_px, step), sight, Target(), sensor, eye)
-
-
-FRAMES = 6  # that the mean is taken of
-_LEAST_PX = 0.35  # no lens and sensor blur less: what looks sharper is noise
-_OWN_MOST_PX, _OWN_SHARE = 1.2, 0.1  # what they blur at most, and the share of the sharpest that tells it
-_SHARPEST_SHARE = 0.33  # of what is known, whose blur is told
-_LEAST_CELLS = 12
-_BESIDE = 1.5  # times the limit that one beside it may be blurred
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,6 +19,18 @@ _TREND = 3  # frames whose mean is compared with as many before
 _AT_BEST, _AT_BEST_MOST = 1 / 16, 1 / 4  # of the standard's variance: an eighth of the window off, and a quarter
 _NEW_BEST, _NEW_LEAST = 4.0, 0.25  # times its error, and of the standard's variance, that a later pass must be sharper
 _TREND_SURE = 2.0
+_UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
+_REACH = 6.0  # times the standard's variance up to which frames count
+_SURE, _MORE = 4.5, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
+_LASTING = (2, 6)  # frames that a rise must last, at least and at most
+_LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
+_FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
+_LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
+_LEAST_AFTER = 20  # frames after the best of a pass that began there
+_BEHIND = 3.4  # times its standard error that the best must lie behind
+_LEAST_FRAMES = 4  # that a parabola is put through
+_WIDE = 1.96
+_UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
 
 class State(StrEnum):
@@ -133,18 +145,6 @@ class Passes:
 
 
 Grid = NDArray[np.float64]
-_UNEVEN = 0.4  # share of its excess to which a frame's blur follows the parabola
-_REACH = 6.0  # times the standard's variance up to which frames count
-_SURE, _MORE = 4.5, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
-_LASTING = (2, 6)  # frames that a rise must last, at least and at most
-_LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
-_FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
-_LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
-_LEAST_AFTER = 20  # frames after the best of a pass that began there
-_BEHIND = 3.4  # times its standard error that the best must lie behind
-_LEAST_FRAMES = 4  # that a parabola is put through
-_WIDE = 1.96
-_UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
 
 @dataclass(frozen=True, kw_only=True)

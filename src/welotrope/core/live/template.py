@@ -22,6 +22,21 @@ Grid = NDArray[np.float64]
 REACH_PX = 12.0  # how far a frame may lie off before it is another picture
 _TOLD_BY = (0.02, 0.2)  # periods a pixel, whose phase tells a small shift
 _MOST_REST_PX = 1.5
+BANDS = (0.018, 0.034, 0.056, 0.085, 0.12, 0.165, 0.22, 0.29, FINEST)  # limits, periods a pixel
+_MOST_MEAN = 12.0  # frames that a template is the mean of
+_RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest and the finest band is known at best
+_MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
+_CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
+_LEFT_OF_NOISE = 0.1
+_LEAST_SOFTNESS = 0.5  # pixels squared
+_JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels squared
+_NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
+_LIGHT_KNOWN = 0.02  # the same of the light
+_LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
+_ALIKE = 0.7  # by how much neighbouring frequencies tell the same behind the faded edges, for half their power each
+_SHARPER_MOST, _SHARPER_PX2 = 1.3, 0.3  # times the template's softness, and pixels squared, that a frame may be sharper
+_MOST_TIMES = 4.0  # times more that a sharper frame keeps of a frequency, beyond which nothing is believed
+_SHAPE = 0.12  # by how much a disc keeps more or less than the model says, of what it takes away
 
 
 def laid_on(template: Spectra, spectra: Spectra, side: int, middles: Grid) -> tuple[Spectra, float]:
@@ -102,21 +117,6 @@ def _turned(side: int, shift: Grid) -> Spectra:
     return np.asarray(below[:, :, None] * right[:, None, :])
 
 
-BANDS = (0.018, 0.034, 0.056, 0.085, 0.12, 0.165, 0.22, 0.29, FINEST)  # limits, periods a pixel
-_MOST_MEAN = 12.0  # frames that a template is the mean of
-_RELIABLE = 0.012, 0.04  # share of itself to which what is kept of the coarsest and the finest band is known at best
-_MAIN_LOBE = 0.34  # periods over the blur's standard deviation up to which a disc keeps the sign of what it blurs
-_CLEAR_SHARE, _CLEAR = 0.2, 3.0  # of the noise, and times its scatter, by which detail stands clear of it
-_LEFT_OF_NOISE = 0.1
-_LEAST_SOFTNESS = 0.5  # pixels squared
-_JITTER_PX2 = 0.02  # what shake and compression leave of scatter, pixels squared
-_NOISE_KNOWN = 0.1  # share of itself to which the noise of a band is known
-_LIGHT_KNOWN = 0.02  # the same of the light
-_LEAST_SIGNAL = 4.0  # times its scatter that the power of a band must stand above the noise
-_ALIKE = 0.7  # by how much neighbouring frequencies tell the same behind the faded edges, for half their power each
-_SHARPER_MOST, _SHARPER_PX2 = 1.3, 0.3  # times the template's softness, and pixels squared, that a frame may be sharper
-_MOST_TIMES = 4.0  # times more that a sharper frame keeps of a frequency, beyond which nothing is believed
-_SHAPE = 0.12  # by how much a disc keeps more or less than the model says, of what it takes away
 _STEPS = np.concatenate([-np.geomspace(300.0, 0.02, 50), np.linspace(-0.016, 0.016, 9), np.geomspace(0.02, 300.0, 50)])
 
 

@@ -21,6 +21,14 @@ _SOBEL_PX = 0.65
 _SOBEL = 8.0  # sum of one side of its weights, twice
 # What each halving sees through, px: its pixels are means over 2, 4, 8, and Sobel's operator spans two of them.
 SCALES_PX = tuple(math.hypot(_SOBEL_PX * side, math.sqrt((side * side - 1) / 12)) for side in (2, 4, 8))
+_EVERY = 8  # rows of which one is looked at
+_FLAT = 1.5  # standard deviation below which a window of 256 greys shows nothing
+WINDOW_PX = 128
+_LEAST, _MOST = 4, 40  # windows that are judged: those with most fine detail
+_MIDDLE, _FINE = (0.08, 0.2), (0.3, 0.45)  # bands of spatial frequency, cycles a pixel
+# Power of the fine band over that of the middle one, a pixel. Pictures sharp to the pixel have 0.012 and more, noise of
+# a sensor far more; enlarged by 1.5 or 2, softened by 1.2 px, or out of focus by a disc of 3 px radius, 0.001 to 0.006.
+_SHARE = 0.009
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -143,10 +151,6 @@ def in_blocks(cells: AnyArray, side: int, shape: tuple[int, ...]) -> AnyArray:
     return whole[: shape[0], : shape[1]]
 
 
-_EVERY = 8  # rows of which one is looked at
-_FLAT = 1.5  # standard deviation below which a window of 256 greys shows nothing
-
-
 def detailed_windows(picture: AnyArray, side: int, most: int) -> list[NDArray[np.float32]]:
     """Return the windows that show most detail, at most so many, in 256 greys; none that is flat.
 
@@ -201,14 +205,6 @@ def _by_detail(picture: AnyArray, side: int, shifted: int) -> list[tuple[float, 
         ((float(means[y, x]), shifted + y * side, shifted + x * side) for y in range(rows) for x in range(columns)),
         reverse=True,
     )
-
-
-WINDOW_PX = 128
-_LEAST, _MOST = 4, 40  # windows that are judged: those with most fine detail
-_MIDDLE, _FINE = (0.08, 0.2), (0.3, 0.45)  # bands of spatial frequency, cycles a pixel
-# Power of the fine band over that of the middle one, a pixel. Pictures sharp to the pixel have 0.012 and more, noise of
-# a sensor far more; enlarged by 1.5 or 2, softened by 1.2 px, or out of focus by a disc of 3 px radius, 0.001 to 0.006.
-_SHARE = 0.009
 
 
 def is_softened(picture: AnyArray) -> bool:

@@ -21,6 +21,21 @@ from numpy.typing import NDArray
 from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.picture.blocks import detailed_windows, faded_edges
 
+WINDOW_PX = 256
+LEAST_PX, MOST_PX = 7.0, 64.0  # lengths that are told
+_LEAST, _MOST = 4, 16  # windows that are judged
+_CANDIDATES = 5  # deepest dips that are looked at
+_LOW, _HIGH = 2.5 / WINDOW_PX, 0.45  # frequencies that are used, cycles a pixel
+_ABOVE_NOISE = 2.0  # times the power of the noise from which a frequency counts
+# Likeness to the dip expected; its depth as a share of what it should be, how many times it is what is around it, and
+# power along the line over that across: one of two sets, the first two at least, the third at most. A dip as deep as it
+# should be tells enough where letters stand as close as the picture moved, and have more power there. Of 150 steady
+# pictures (photographs of brick, grass, people; print; rendered scenes; sharp, or out of focus by a disc or a hexagon)
+# none meets a set, of print that was moved all do.
+_LIKENESS = 0.55
+_TOLD = ((0.3, 3.5, 0.6), (0.7, 8.0, 1.0))
+_LEAST_TOLD = 0.02  # share of the frequencies that stand above the noise
+
 
 def highest_within(likeness: NDArray[np.floating], reach: int) -> tuple[float, float] | None:
     """Return how far off the likeness is highest, right and down, to parts of a pixel; None at the rim of the search.
@@ -47,21 +62,6 @@ def _vertex(three: NDArray[np.floating]) -> float:
 
 
 Grid = NDArray[np.float64]
-
-WINDOW_PX = 256
-LEAST_PX, MOST_PX = 7.0, 64.0  # lengths that are told
-_LEAST, _MOST = 4, 16  # windows that are judged
-_CANDIDATES = 5  # deepest dips that are looked at
-_LOW, _HIGH = 2.5 / WINDOW_PX, 0.45  # frequencies that are used, cycles a pixel
-_ABOVE_NOISE = 2.0  # times the power of the noise from which a frequency counts
-# Likeness to the dip expected; its depth as a share of what it should be, how many times it is what is around it, and
-# power along the line over that across: one of two sets, the first two at least, the third at most. A dip as deep as it
-# should be tells enough where letters stand as close as the picture moved, and have more power there. Of 150 steady
-# pictures (photographs of brick, grass, people; print; rendered scenes; sharp, or out of focus by a disc or a hexagon)
-# none meets a set, of print that was moved all do.
-_LIKENESS = 0.55
-_TOLD = ((0.3, 3.5, 0.6), (0.7, 8.0, 1.0))
-_LEAST_TOLD = 0.02  # share of the frequencies that stand above the noise
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,6 +11,10 @@ from welotrope.core.plan.setting import RingSetting, Subject, ring_setting
 from welotrope.core.plan.zone_set import remembered_zones
 from welotrope.core.units.exposure import snap_stop
 
+USUAL_ZONE_STOP = 8.0
+ZONE_NAMES = ("far zone", "near zone")
+_REACHED = 1 - 1e-6
+
 
 @dataclass(frozen=True, kw_only=True)
 class Preset:
@@ -22,11 +26,6 @@ class Preset:
     distance_mm: float
     stop: float
     subjects: tuple[Subject, ...]
-
-
-USUAL_ZONE_STOP = 8.0
-ZONE_NAMES = ("far zone", "near zone")
-_REACHED = 1 - 1e-6
 
 
 @dataclass(frozen=True, kw_only=True)

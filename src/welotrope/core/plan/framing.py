@@ -10,6 +10,9 @@ from welotrope.core.optics.sharpness import ImageFormat
 from welotrope.core.optics.thin_lens import Datum, extension_at, magnification
 from welotrope.core.plan.zone import ZonePlan, plan_film_zone
 
+STANDING_MM = 1750.0
+MOST_TILT_DEG = 80.0
+
 
 def background_blur(focal_mm: float, stop: float, object_mm: float, *, behind_mm: float = math.inf) -> float:
     """Return the diameter of the blur disc on the film, mm, of a point behind the subject.
@@ -34,10 +37,6 @@ def background_blur(focal_mm: float, stop: float, object_mm: float, *, behind_mm
         return 0.0
     m = focal_mm / (object_mm - focal_mm)
     return focal_mm / stop * m * (1.0 if math.isinf(behind_mm) else behind_mm / (object_mm + behind_mm))
-
-
-STANDING_MM = 1750.0
-MOST_TILT_DEG = 80.0
 
 
 @dataclass(frozen=True)

@@ -18,6 +18,9 @@ from welotrope.core.units.text import number
 
 LEAST_PRESSES, MOST_PRESSES = 5, 100
 EARLIEST_S, LATEST_S = 0.08, 1.5  # before that one guessed, after that one looked away
+MOST_STATIONS = 5
+_LEAST_MOVE_DEG = 0.2
+_USUAL_RATE, _USUAL_LAG_S = 3.0, 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,11 +71,6 @@ def reaction_of(presses_ms: Sequence[str]) -> Reaction:
     low, _, high = statistics.quantiles(counted, n=4)
     spread = max((high - low) / 1.349, 0.005)
     return Reaction(median_s=statistics.median(counted), spread_s=spread, presses=len(counted))
-
-
-MOST_STATIONS = 5
-_LEAST_MOVE_DEG = 0.2
-_USUAL_RATE, _USUAL_LAG_S = 3.0, 0.1
 
 
 @dataclass(frozen=True, kw_only=True)

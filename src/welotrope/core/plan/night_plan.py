@@ -17,6 +17,9 @@ from welotrope.core.plan.setting import RingSetting, ring_setting
 
 SIDEREAL_RATE = 7.2921e-5
 """Angular rate of the sky, rad/s (IERS Conventions 2010: 7.292115e-5)."""
+TENTH_DEG = 0.1
+FILM_SPOT_MM = 0.02  # what a fine-grained film makes of a point, about 50 line pairs a mm
+_SPOT_PIXELS = 2.0
 
 
 def trail_time(focal_mm: float, trail_mm: float, *, declination_deg: float = 0.0) -> float:
@@ -49,11 +52,6 @@ def trail_time(focal_mm: float, trail_mm: float, *, declination_deg: float = 0.0
     if abs(declination_deg) == 90:
         return math.inf
     return check_blur(trail_mm, field="trail") / (check_focal(focal_mm) * SIDEREAL_RATE * turn)
-
-
-TENTH_DEG = 0.1
-FILM_SPOT_MM = 0.02  # what a fine-grained film makes of a point, about 50 line pairs a mm
-_SPOT_PIXELS = 2.0
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -25,6 +25,11 @@ from welotrope.core.units.exposure import format_shutter, format_stop
 MOST_STACK = 60
 _STOPS_ACROSS = 4
 _LOG_HEAD = (("#", 0.09), ("lens/stop", 0.2), ("zone or distance", 0.33), ("result", 0.17), ("note", 0.21))
+MAX_STOPS, MAX_DISTANCES = 5, 6
+_NICE = {
+    Unit.METRIC: (0.5, 0.7, 1, 1.5, 2, 3, 5, 10, 20),
+    Unit.FEET: (1.5, 2, 3, 4, 5, 7, 10, 15, 30, 60),
+}
 
 
 @dataclass(frozen=True)
@@ -272,13 +277,6 @@ def _far_mark(setup: Setup, at: RingSetting, unit: Unit) -> str:
 def _both(near_mm: float, far_mm: float, unit: Unit) -> str:
     lead, second = (format_span(near_mm, far_mm, one) for one in (unit, unit.other))
     return f"Sharp {lead.near} to {lead.far} ({second.near} to {second.far})"
-
-
-MAX_STOPS, MAX_DISTANCES = 5, 6
-_NICE = {
-    Unit.METRIC: (0.5, 0.7, 1, 1.5, 2, 3, 5, 10, 20),
-    Unit.FEET: (1.5, 2, 3, 4, 5, 7, 10, 15, 30, 60),
-}
 
 
 @dataclass(frozen=True)

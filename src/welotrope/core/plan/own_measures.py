@@ -13,6 +13,9 @@ from welotrope.core.stats import Proportion, chance_within
 from welotrope.core.units.distance import Unit, check_distance, parse_distance
 
 ANGLES_DEG = (60.0, 45.0, 30.0, 20.0, 15.0, 10.0)
+_FEET_SHARE = 0.08  # how near a distance must lie to the height of the eye to be told by it
+_MOST_ARMS, _MOST_PACES = 2.2, 40.0
+_NO_END = 40.0  # standard errors, for a zone without a far end
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -53,11 +56,9 @@ def ground_row(height_mm: float, down_deg: float) -> GroundRow:
     )  # fmt: skip
 
 
-_FEET_SHARE = 0.08  # how near a distance must lie to the height of the eye to be told by it
 _COUNTED = re.compile(
     r"(?P<count>\d{1,3}(?:[.,]\d{1,2})?)?\s*(?P<half>½|1/2)?\s*(?P<what>paces?|arms?|arm[- ]?lengths?|arms[- ]lengths?)"
 )
-_MOST_ARMS, _MOST_PACES = 2.2, 40.0
 
 
 @dataclass(frozen=True)
@@ -118,9 +119,6 @@ def _counted(count: float, word: str) -> str:
     whole, half = divmod(halves, 2)
     number = f"{whole or ''}{'½' if half else ''}"
     return f"{number} {word}{'' if halves <= 2 else 's'}"
-
-
-_NO_END = 40.0  # standard errors, for a zone without a far end
 
 
 def guess_chance(believed_mm: float, near_mm: float, far_mm: float, share: float) -> float:

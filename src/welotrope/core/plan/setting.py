@@ -19,6 +19,11 @@ from welotrope.core.units.text import cleaned
 
 MAX_SUBJECTS = 12
 MAX_NAME = 40
+_GRAINS = (1.0, 0.5, 0.25, 0.1)  # steps, halves, quarters, tenths
+_SHARE = 0.5  # of the window either side that rounding may take
+_COUNTS = ("", "one", "two")
+# What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
+READ_DEG, _MARK_SHARE = 0.3, 0.2  # a fifth of it is half a stop
 
 
 @dataclass(frozen=True)
@@ -113,11 +118,6 @@ def check_count(count: int) -> None:
         )
 
 
-_GRAINS = (1.0, 0.5, 0.25, 0.1)  # steps, halves, quarters, tenths
-_SHARE = 0.5  # of the window either side that rounding may take
-_COUNTS = ("", "one", "two")
-
-
 def indicator_words(setup: Setup, angle_deg: float, stop: float) -> str:
     """Say where to put the indicator for a ring angle, degrees, as a sentence; empty for a ring of its own.
 
@@ -197,10 +197,6 @@ def _count(amount: float) -> str:
     if not whole:
         return ("a quarter step", "half a step", "three quarters of a step")[round(quarters) - 1]
     return f"{_COUNTS[whole]} and {('a quarter', 'a half', 'three quarters')[round(quarters) - 1]} steps"
-
-
-# What an eye reads on a ring, degrees; and the share of half the window by which a mark may miss its limit.
-READ_DEG, _MARK_SHARE = 0.3, 0.2  # a fifth of it is half a stop
 
 
 @dataclass(frozen=True, kw_only=True)

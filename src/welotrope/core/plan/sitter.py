@@ -19,6 +19,11 @@ from welotrope.core.plan.zone import ZoneVerdict, plan_film_zone
 from welotrope.core.stats import Proportion, chance_within
 
 MOST_TURN_DEG = 89.0
+EYES_MM, EYE_TO_EAR_MM, FACE_MM = 63.0, 85.0, 120.0
+BREATHING_MM = 4.0
+UNSURE = 1.6
+TURNED_DEG = 30.0
+_HALVINGS = 14  # of a hundredfold range: to 0.03 %
 
 
 def recompose_shift(distance_mm: float, angle_deg: float) -> float:
@@ -66,13 +71,6 @@ def turn_for_offset(offset_mm: float, v_mm: float) -> float:
     6.84
     """
     return math.degrees(math.atan2(offset_mm, v_mm))
-
-
-EYES_MM, EYE_TO_EAR_MM, FACE_MM = 63.0, 85.0, 120.0
-BREATHING_MM = 4.0
-UNSURE = 1.6
-TURNED_DEG = 30.0
-_HALVINGS = 14  # of a hundredfold range: to 0.03 %
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,9 @@ from welotrope.core.kit.aids.viewing_optics import LightLevel
 from welotrope.core.kit.setup import Resolved, Setup, resolved
 from welotrope.core.practice.drills import DrillId, DrillTrial
 
+_AT_STOP_DEG = 0.3
+_FARTHEST_GUESS_MM = 200_000.0
+
 
 class Stands(StrEnum):
     """Where the index stands, seen from the line."""
@@ -103,10 +106,6 @@ def error_of_reading(setup: Setup, at: DrillTrial, read_mm: float) -> RingError:
 def _right_deg(setup: Setup, at: DrillTrial) -> float:
     distance = math.inf if at.distance_mm is None else at.distance_mm
     return float(setup.ring(at.stop).angle_at_distance(distance))
-
-
-_AT_STOP_DEG = 0.3
-_FARTHEST_GUESS_MM = 200_000.0
 
 
 def on_the_ring(

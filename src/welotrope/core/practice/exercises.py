@@ -15,6 +15,11 @@ from welotrope.core.kit.aids.registry import view_called, view_keys
 from welotrope.core.practice.scene_list import ANYWHERE
 from welotrope.core.stats import chance_within
 
+MORE = 20
+_BEGUN, _POWER = 10.0, 0.2
+_KNOWING = 0.25  # what a narrower interval is worth of what a surer hit is
+_LEAST_GAIN = 0.01
+
 
 class Begins(StrEnum):
     """Where the ring stands when a round begins."""
@@ -319,12 +324,6 @@ def known_exercise(id: str) -> Exercise | None:
         Key of the record.
     """
     return _BY_ID.get(id)
-
-
-MORE = 20
-_BEGUN, _POWER = 10.0, 0.2
-_KNOWING = 0.25  # what a narrower interval is worth of what a surer hit is
-_LEAST_GAIN = 0.01
 
 
 @dataclass(frozen=True, kw_only=True)

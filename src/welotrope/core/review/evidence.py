@@ -22,6 +22,14 @@ from welotrope.core.review.frame import Ambient, Frame
 from welotrope.core.review.outcomes import Outcome
 from welotrope.core.ring.window import sharp_window
 
+SIDES = {Outcome.HIT: MissSide.HIT, Outcome.FRONT: MissSide.FRONT, Outcome.BEHIND: MissSide.BEHIND}
+_LIGHTS = {
+    Ambient.SUN: LightLevel.BRIGHT, Ambient.SHADE: LightLevel.BRIGHT, Ambient.FLASH: LightLevel.ROOM,
+    Ambient.INDOORS: LightLevel.ROOM,
+    Ambient.DUSK: LightLevel.DIM, Ambient.NIGHT: LightLevel.DARK,
+}  # fmt: skip
+_STEP = 0.08  # of the logarithm of distance within which what an aid shows is taken as one
+
 
 @dataclass(frozen=True, kw_only=True)
 class RingMiss:
@@ -89,15 +97,6 @@ def ring_miss(setup: Setup, frame: Frame) -> RingMiss | None:
         return None
     window = float(sharp_window(ring, right, frame.stop, setup.blur_mm).width_deg)
     return RingMiss(plane_mm=plane, error_deg=error, windows=error / (window / 2))
-
-
-SIDES = {Outcome.HIT: MissSide.HIT, Outcome.FRONT: MissSide.FRONT, Outcome.BEHIND: MissSide.BEHIND}
-_LIGHTS = {
-    Ambient.SUN: LightLevel.BRIGHT, Ambient.SHADE: LightLevel.BRIGHT, Ambient.FLASH: LightLevel.ROOM,
-    Ambient.INDOORS: LightLevel.ROOM,
-    Ambient.DUSK: LightLevel.DIM, Ambient.NIGHT: LightLevel.DARK,
-}  # fmt: skip
-_STEP = 0.08  # of the logarithm of distance within which what an aid shows is taken as one
 
 
 class EvidenceFrame(NamedTuple):

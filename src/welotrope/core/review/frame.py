@@ -23,6 +23,9 @@ _WORKS = "Write such as “centre”, “upper left”, or percents from the lef
 _ACROSS, _DOWN = ("left", "", "right"), ("upper", "", "lower")
 _THIRDS = (1 / 6, 1 / 2, 5 / 6)
 _NEAR_ENOUGH = 0.005
+NOTE_LIMIT, NAME_LIMIT, TAG_LIMIT, MOST_TAGS = 500, 80, 30, 12
+_NOT_NOTED = ("", "not noted")
+TEST_TAG = "test"
 
 
 class Technique(StrEnum):
@@ -163,10 +166,6 @@ def write_spot(spot: Spot | None) -> str:
     return " ".join(f"{share * 100:.1f}".removesuffix(".0") for share in (spot.x, spot.y))
 
 
-NOTE_LIMIT, NAME_LIMIT, TAG_LIMIT, MOST_TAGS = 500, 80, 30, 12
-_NOT_NOTED = ("", "not noted")
-
-
 def _text(name: str, label: str, group: Group, *, hint: str = "") -> Input:
     known = Field(name, label.lower())
     return Input(
@@ -282,9 +281,6 @@ def _short(text: str) -> str:
     if len(text) > 12:
         raise OutOfRangeError("film frame", text, "that is too long", "Write a number such as 12 or 12A")
     return check_text(text, "film frame", 12)
-
-
-TEST_TAG = "test"
 
 
 @dataclass(frozen=True, kw_only=True)

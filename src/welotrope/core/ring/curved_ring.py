@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from scipy.interpolate import PchipInterpolator
 
 _INVERSE_STEPS = 4000
+_POINTS = 64
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,9 +106,6 @@ class CurvedRing(FocusRing):
         angles = np.linspace(self.angles_deg[0], self.angles_deg[-1], _INVERSE_STEPS)
         grid = np.unique(np.concatenate([angles, np.array(self.angles_deg)]))
         return grid, np.asarray(self._interpolant(grid), dtype=np.float64)
-
-
-_POINTS = 64
 
 
 def zoomed_separation(h_mm: float, long_mm: float, focal_mm: float) -> float:

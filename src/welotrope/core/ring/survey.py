@@ -26,6 +26,15 @@ from welotrope.core.units.distance import Unit, format_distance, format_metric, 
 from welotrope.core.units.exposure import format_stop, parse_stop
 from welotrope.core.units.text import number, write_number
 
+MAX_POINTS = 60
+LEAST_SPAN_DEG = 5.0
+LEAST_READING_DEG = 1e-3
+SAME_POSITION_DEG = 0.05
+STEP_SCALE_DEG = 180.0
+_REPEAT_ERRORS = 6.0
+# Usual errors of a distance: a tape, and numerals cut by hand in round figures.
+MEASURED_ERROR, LEAST_ERROR_MM, ENGRAVED_ERROR = 0.01, 5.0, 0.004
+
 
 def stop_cell(name: str, label: str, half_empty: str, *, example: str = "") -> Input:
     """Return the input of the stop a row is about.
@@ -103,16 +112,6 @@ def ring_angle(text: str, typed: FormInput) -> float:
             "Write degrees, or enter the diameter on the lens’s page",
         )  # fmt: skip
     return number(cleaned, "ring position", unit="mm") / typed.mm_per_degree
-
-
-MAX_POINTS = 60
-LEAST_SPAN_DEG = 5.0
-LEAST_READING_DEG = 1e-3
-SAME_POSITION_DEG = 0.05
-STEP_SCALE_DEG = 180.0
-_REPEAT_ERRORS = 6.0
-# Usual errors of a distance: a tape, and numerals cut by hand in round figures.
-MEASURED_ERROR, LEAST_ERROR_MM, ENGRAVED_ERROR = 0.01, 5.0, 0.004
 
 
 class WordedChoice(StrEnum):

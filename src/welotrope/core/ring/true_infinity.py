@@ -16,6 +16,8 @@ from welotrope.core.ring.survey import angle_cell, distance_cell
 from welotrope.core.stats import mean_interval
 
 MAX_ERROR_MM = 50.0
+MAX_SIGHTINGS = 40
+ONE_READING_DEG = 0.5
 
 
 @dataclass(frozen=True)
@@ -92,10 +94,6 @@ def adapter_effect(
         reaches_infinity=True, farthest_mm=math.inf, infinity_extension_mm=extension, infinity_deg=degrees,
         infinity_mm=surface,
     )  # fmt: skip
-
-
-MAX_SIGHTINGS = 40
-ONE_READING_DEG = 0.5
 
 
 class Warmth(StrEnum):

@@ -19,6 +19,34 @@ from welotrope.core.testshot.plane_reading import WIDE
 
 LEAST_SHOTS, MOST_SHOTS = 3, 10
 _NEVER_MORE_STEADY = 0.1  # of what the aid shows: scatter that few shots may not go below
+_SCREEN = (
+    "Most likely the ground glass does not stand as far from the lens as the film. It is then off by the same amount "
+    "on the film at every distance: take a second series far away to be sure. A repairer shims the screen.",
+)
+_PICTURE = (
+    "You see the picture itself, so the aid cannot be off. Look for focus shift between the stop you focus at and the "
+    "one you take at, or for a habit of stopping on one side.",
+)
+_CAUSES: dict[ShownBy, tuple[str, ...]] = {
+    ShownBy.RANGEFINDER: (
+        "Most likely the rangefinder is out of line, or its cam and the lens do not agree. Take a second series far "
+        "away: off as much near and far in the window, it is its own setting; off differently, it is the cam.",
+        "A rangefinder is set by a qualified repairer. Until then, correct by what is said here.",
+    ),
+    ShownBy.SCREEN: _SCREEN,
+    ShownBy.LAMP: (
+        "Most likely the indicator’s sensor does not stand where the film or sensor is. It is then off by the same "
+        "amount on the film at every distance.",
+    ),
+    ShownBy.SCALE: (
+        "The scale does not say where the lens focuses: an adapter that is too thin or thick, or a ring that was set "
+        "wrong. Measure the ring under Scale.",
+    ),
+    ShownBy.PICTURE: _PICTURE,
+    ShownBy.PEAKS: _PICTURE,
+    ShownBy.OTHER: (),
+}
+_LEAST_RATIO = 1.5  # of two distances that can tell the causes apart
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -201,35 +229,6 @@ def aid_headline(reading: AidReading, name: str) -> str:
     return f"{reading.count} picture{'' if reading.count == 1 else 's'} measured, not settled yet"
 
 
-_SCREEN = (
-    "Most likely the ground glass does not stand as far from the lens as the film. It is then off by the same amount "
-    "on the film at every distance: take a second series far away to be sure. A repairer shims the screen.",
-)
-_PICTURE = (
-    "You see the picture itself, so the aid cannot be off. Look for focus shift between the stop you focus at and the "
-    "one you take at, or for a habit of stopping on one side.",
-)
-_CAUSES: dict[ShownBy, tuple[str, ...]] = {
-    ShownBy.RANGEFINDER: (
-        "Most likely the rangefinder is out of line, or its cam and the lens do not agree. Take a second series far "
-        "away: off as much near and far in the window, it is its own setting; off differently, it is the cam.",
-        "A rangefinder is set by a qualified repairer. Until then, correct by what is said here.",
-    ),
-    ShownBy.SCREEN: _SCREEN,
-    ShownBy.LAMP: (
-        "Most likely the indicator’s sensor does not stand where the film or sensor is. It is then off by the same "
-        "amount on the film at every distance.",
-    ),
-    ShownBy.SCALE: (
-        "The scale does not say where the lens focuses: an adapter that is too thin or thick, or a ring that was set "
-        "wrong. Measure the ring under Scale.",
-    ),
-    ShownBy.PICTURE: _PICTURE,
-    ShownBy.PEAKS: _PICTURE,
-    ShownBy.OTHER: (),
-}
-
-
 def likely_causes(reading: AidReading, aid: str) -> tuple[str, ...]:
     """Return what an aid that is off may be and what would tell, in sentences; none where it is not off.
 
@@ -241,9 +240,6 @@ def likely_causes(reading: AidReading, aid: str) -> tuple[str, ...]:
         Name of the aid, or its tag.
     """
     return _CAUSES[shown_by(aid)] if reading.verdict is AidVerdictFound.OFF else ()
-
-
-_LEAST_RATIO = 1.5  # of two distances that can tell the causes apart
 
 
 class AidFault(StrEnum):

@@ -19,6 +19,12 @@ from welotrope.core.testshot.transfer import compare, light_of
 Grid = NDArray[np.float64]
 TILE_PX = 128
 BANDS = (2.5, 4.5, 7.5, 11.5, 16.5, 23.5, 32.5, 42.5, 56.0)  # limits, in periods across a tile
+OWN_PX = 0.5  # what lens and sensor are taken to blur of themselves, a standard deviation; the rest is fitted
+_COARSE_SIDE, _COARSE_PATCHES, _ALIKE = 32, 50, 0.3
+_PATCH_BLUR_PX = 7.0  # diameter of blur up to which a patch is looked at in so fine pixels, its own
+_LEAST_PATCHES, _PATCHES = 4, 16
+_GROWS, _AT_LEAST = 0.03, 0.03  # scatter of squared blur that the model leaves: a share, and squared px
+_CONTRAST_ALIKE = 2.0
 
 
 @cache
@@ -100,12 +106,6 @@ def _window() -> NDArray[np.float32]:
     return np.outer(one, one).astype(np.float32)
 
 
-OWN_PX = 0.5  # what lens and sensor are taken to blur of themselves, a standard deviation; the rest is fitted
-_COARSE_SIDE, _COARSE_PATCHES, _ALIKE = 32, 50, 0.3
-_PATCH_BLUR_PX = 7.0  # diameter of blur up to which a patch is looked at in so fine pixels, its own
-_LEAST_PATCHES, _PATCHES = 4, 16
-_GROWS, _AT_LEAST = 0.03, 0.03  # scatter of squared blur that the model leaves: a share, and squared px
-_CONTRAST_ALIKE = 2.0
 BARE_PAPER = np.array([(x, y) for x in (-14.0, 14.0) for y in (-14.0, 14.0)])  # about the cross, mm
 
 

@@ -18,6 +18,13 @@ _BIAS = 0.8  # how far the aid is off, in halves of the depth of field
 _SCATTER = (0.1, -0.35, 0.3, -0.1, 0.2, -0.25, 0.35, 0.0)  # of each picture about that, the same
 _MOST_MM = 50.0  # behind the mark, so that the plane stays on the sheet
 _NOISE = 3.0
+_STOPS, _TURNS_DEG = 5, (0.0, 1.5, 3.0, 4.5, 6.0, 7.5)
+_SHIFT = 0.5  # that focus moves back for each stop, in halves of the depth at the widest stop
+_FOCUS_SWING = 1.6  # of the ring's series to either side, in halves of that depth
+_SHEETS_ACROSS_MM, _SHEETS_UPRIGHT_MM = 213.0, 300.0
+_LEAN_DEG, _CURVED = 0.15, 0.4  # of a lens that stands askew; curvature in halves of the depth on the film
+_BLUR_PX = 6.0  # of the wall to either side of focus
+_OWN_PX, _CORNER_PX = 0.7, 2.0  # wide open, a standard deviation; less by the root of two a stop, more from f/11
 
 
 def made_up_camera(setup: Setup, stop: float, number: int) -> SimulatedCamera:
@@ -40,15 +47,6 @@ def made_up_camera(setup: Setup, stop: float, number: int) -> SimulatedCamera:
         distance_mm=distance, slope_deg=45.0, roll_deg=2.0 * math.sin(number), noise=_NOISE, seed=number + 1,
         plane_mm=min(half_depth * (_BIAS + _SCATTER[number % len(_SCATTER)]), _MOST_MM),
     )  # fmt: skip
-
-
-_STOPS, _TURNS_DEG = 5, (0.0, 1.5, 3.0, 4.5, 6.0, 7.5)
-_SHIFT = 0.5  # that focus moves back for each stop, in halves of the depth at the widest stop
-_FOCUS_SWING = 1.6  # of the ring's series to either side, in halves of that depth
-_SHEETS_ACROSS_MM, _SHEETS_UPRIGHT_MM = 213.0, 300.0
-_LEAN_DEG, _CURVED = 0.15, 0.4  # of a lens that stands askew; curvature in halves of the depth on the film
-_BLUR_PX = 6.0  # of the wall to either side of focus
-_OWN_PX, _CORNER_PX = 0.7, 2.0  # wide open, a standard deviation; less by the root of two a stop, more from f/11
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -22,6 +22,12 @@ from welotrope.core.testshot.transfer import Patches
 Grid = NDArray[np.float64]
 _ROBUST = 3.0  # residuals, in units of their scatter, from which on they count less
 _STEP, _MOST_STEPS = 1e-5, 80
+_MOST_PX = 18.0  # blur of a patch, its own pixels, up to which it is used
+WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
+_FLOOR = 0.03  # of what is kept, to which the model holds
+_GAIN_ALIKE = 0.25  # how much patches differ in contrast, as a share
+_MOST_PERIODS, _PER_PERIOD = 256, 256  # of the table of what a disc keeps; beyond, it keeps less than 0.0001
+_SMALLEST_PX = 0.25  # variance that looking pixels up adds, squared pixels of the patch
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,14 +85,6 @@ def _summed(scores: Grid, groups: NDArray[np.int_] | None) -> Grid:
     if groups is None:
         return scores.copy()
     return np.stack([scores[groups == one].sum(axis=0) for one in np.unique(groups)])
-
-
-_MOST_PX = 18.0  # blur of a patch, its own pixels, up to which it is used
-WITHIN = 0.15  # how far places of a window lie from its middle, root mean square, of its side
-_FLOOR = 0.03  # of what is kept, to which the model holds
-_GAIN_ALIKE = 0.25  # how much patches differ in contrast, as a share
-_MOST_PERIODS, _PER_PERIOD = 256, 256  # of the table of what a disc keeps; beyond, it keeps less than 0.0001
-_SMALLEST_PX = 0.25  # variance that looking pixels up adds, squared pixels of the patch
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -13,6 +13,11 @@ from welotrope.core.testshot.series_record import SeriesCurve, SeriesRecord
 from welotrope.core.testshot.wall_reading import Told, WallReading, level_headline, level_sentences
 from welotrope.core.units.exposure import format_stop
 
+_IN = {"centre": "in the centre", "corner": "in the corners", "middle": "in the middle"}
+PLANE, TURN = "plane", "turn"  # curves of focus shift: mm of the plane, and degrees of ring
+_INTERVALS = ("tilt_deg", "tip_deg", "across_mm", "upright_mm", "curvature_mm")
+_LEAST_STOPS = 2
+
 
 class SeriesKind(StrEnum):
     """A series of pictures other than with one aid; its words are what was changed between them."""
@@ -26,11 +31,6 @@ class SeriesKind(StrEnum):
     def has_stops(self) -> bool:
         """Whether its pictures are told apart by their stops."""
         return self in (SeriesKind.STOPS, SeriesKind.SHIFT)
-
-
-_IN = {"centre": "in the centre", "corner": "in the corners", "middle": "in the middle"}
-PLANE, TURN = "plane", "turn"  # curves of focus shift: mm of the plane, and degrees of ring
-_INTERVALS = ("tilt_deg", "tip_deg", "across_mm", "upright_mm", "curvature_mm")
 
 
 def series_headline(kind: SeriesKind, record: SeriesRecord) -> str:
@@ -161,9 +161,6 @@ def wall_reading(record: SeriesRecord) -> WallReading:
         upright_mm=told.get("upright_mm"), curvature_mm=told.get("curvature_mm"), half_depth_mm=half, soft_px=soft,
         pictures=len(record.pictures), warnings=record.warnings,
     )  # fmt: skip
-
-
-_LEAST_STOPS = 2
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -12,6 +12,28 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+CELL_MM = 25.4 / 200  # three dots of a printer with 600 to the inch
+OCTAVES = 7
+DOT_MM = 25.4 / 600
+MODULES = 6  # of a marker's side, with its border
+DICTIONARY = "DICT_4X4_250"  # of the markers, by OpenCV's name
+MOST_SHEETS = 9  # of a row, and beside one another on a wall
+MARK_OF_ROW = 5  # number of the sheet of a row that focus is put on
+BAR_MM = 50.0
+_LARGE, _MEDIUM, _SMALL = 22.0, 7.0, 4.0
+_EDGE_U, _MEDIUM_U, _SMALL_U = 82.0, 40.5, 10.5
+_LARGE_V = (115.0, 76.0, 38.0)
+_MEDIUM_V = (5.0, 14.0, 24.0, 36.0, 50.0, 66.0, 84.0, 104.0)
+_SMALL_V = (3.0, 8.2, 13.4, 18.6, 23.8, 29.0, 34.2, 40.0, 47.0, 55.0)
+_INNER_U, _OUTER_U = (14.5, 35.0), (46.0, 67.0)
+_DETAIL_V = 124.0
+_OTHER_IDS, _ROW_IDS, _WALL_IDS = 8, 100, 160
+_LINE_MM, _LINE_HALF_MM = 1.0, 8.0
+_TICK_MM, SCALE_V = 0.2, 120  # thickness of a tick; how far the scale goes, mm
+TICKS_MM = {1: 1.6, 5: 3.0, 10: 4.6}  # length of those of each number of millimetres
+_BAR_V, _BAR_LINE_MM = 130.5, 0.4
+_CROSS_MM, _CLEAR_MM = 24.0, 34.0
+
 
 class SheetPaper(StrEnum):
     """A size of paper, used standing."""
@@ -34,8 +56,6 @@ class SheetKind(StrEnum):
 
 
 Cells = NDArray[np.uint8]
-CELL_MM = 25.4 / 200  # three dots of a printer with 600 to the inch
-OCTAVES = 7
 
 
 @cache
@@ -76,9 +96,7 @@ def _hashed(number: int, octave: int, rows: int, columns: int) -> NDArray[np.int
     return (key >> np.uint64(56)).astype(np.int32) - 128
 
 
-DOT_MM = 25.4 / 600
 _PER_CELL = round(CELL_MM / DOT_MM)
-MODULES = 6  # of a marker's side, with its border
 
 
 @cache
@@ -123,12 +141,6 @@ def dots_of(sheet: Sheet) -> NDArray[np.uint8]:
 def _place(page: NDArray[np.uint8], dots: NDArray[np.uint8], x: float, y: float) -> None:
     row, column = round(y / DOT_MM), round(x / DOT_MM)
     page[row : row + dots.shape[0], column : column + dots.shape[1]] = dots
-
-
-DICTIONARY = "DICT_4X4_250"  # of the markers, by OpenCV's name
-MOST_SHEETS = 9  # of a row, and beside one another on a wall
-MARK_OF_ROW = 5  # number of the sheet of a row that focus is put on
-BAR_MM = 50.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -222,15 +234,7 @@ class Sheet:
         return next((one for one in self.markers if one.id == id), None)
 
 
-_LARGE, _MEDIUM, _SMALL = 22.0, 7.0, 4.0
-_EDGE_U, _MEDIUM_U, _SMALL_U = 82.0, 40.5, 10.5
-_LARGE_V = (115.0, 76.0, 38.0)
-_MEDIUM_V = (5.0, 14.0, 24.0, 36.0, 50.0, 66.0, 84.0, 104.0)
-_SMALL_V = (3.0, 8.2, 13.4, 18.6, 23.8, 29.0, 34.2, 40.0, 47.0, 55.0)
-_INNER_U, _OUTER_U = (14.5, 35.0), (46.0, 67.0)
-_DETAIL_V = 124.0
 _CORNERS = {SheetPaper.A4: 0, SheetPaper.LETTER: 4}
-_OTHER_IDS, _ROW_IDS, _WALL_IDS = 8, 100, 160
 
 
 @cache
@@ -324,13 +328,6 @@ def sheets_of(kind: SheetKind, paper: SheetPaper) -> tuple[Sheet, ...]:
         return (slope_sheet(paper),)
     make = row_sheet if kind is SheetKind.ROW else wall_sheet
     return tuple(make(paper, number) for number in range(1, MOST_SHEETS + 1))
-
-
-_LINE_MM, _LINE_HALF_MM = 1.0, 8.0
-_TICK_MM, SCALE_V = 0.2, 120  # thickness of a tick; how far the scale goes, mm
-TICKS_MM = {1: 1.6, 5: 3.0, 10: 4.6}  # length of those of each number of millimetres
-_BAR_V, _BAR_LINE_MM = 130.5, 0.4
-_CROSS_MM, _CLEAR_MM = 24.0, 34.0
 
 
 @cache

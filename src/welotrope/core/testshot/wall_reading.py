@@ -29,6 +29,9 @@ _SLOPE_DEG = 12.0  # between wall and film, at most
 _MISFIT = 3.5
 _MOST_LEAN = 0.03  # of half the picture's length, that a lens on its mount may lean
 _WELL_KNOWN_MM = 80.0  # of a sheet that is measured, from which on its size is well known
+FLANGE_MM = 50.0  # across which a wedge is said
+_STRAIGHT_DEG = 0.02
+_TELLING_DEG = 0.4  # half interval from which on nothing useful is known
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -295,11 +298,6 @@ def _doubts(shots: Sequence[WallShot], fit: RobustFit) -> Iterator[str]:
 def _other_way_round(shots: Sequence[WallShot]) -> bool:
     nearer, farther = ([one.scale for one in shots if one.farther is side] for side in (False, True))
     return max(nearer) < min(farther)
-
-
-FLANGE_MM = 50.0  # across which a wedge is said
-_STRAIGHT_DEG = 0.02
-_TELLING_DEG = 0.4  # half interval from which on nothing useful is known
 
 
 def level_headline(found: WallReading) -> str:

@@ -31,6 +31,8 @@ _FEET_BARE_INCHES = re.compile(
 )
 _THOUSANDS = re.compile(r"^([1-9]\d{0,2})((?:,\d{3})+)(?=\s*(\D*)$)", re.ASCII)
 _METRIC_MM = {"mm": 1.0, "cm": 10.0, "m": 1000.0, "km": 1e6}
+_EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
+_LEAST_UNITS = 3  # of the last place shown, between the ends
 
 
 class Unit(StrEnum):
@@ -48,9 +50,6 @@ class Unit(StrEnum):
     def other(self) -> Unit:
         """The system that follows."""
         return Unit.FEET if self is Unit.METRIC else Unit.METRIC
-
-
-_EIGHTHS = ("", "⅛", "¼", "⅜", "½", "⅝", "¾", "⅞")
 
 
 def parse_distance(text: str, *, field: str = "distance", bare: Unit = Unit.METRIC) -> float:
@@ -336,9 +335,6 @@ def half_up(value: float) -> int:
         The number.
     """
     return math.floor(value + 0.5)
-
-
-_LEAST_UNITS = 3  # of the last place shown, between the ends
 
 
 @dataclass(frozen=True)

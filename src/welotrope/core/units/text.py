@@ -11,6 +11,10 @@ from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 NAME_LIMIT = 60
 _LINE_BREAKS = "\n\r\t"
+_MONTHS = (
+    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
+    "December",
+)  # fmt: skip
 
 
 def check_name(text: str, field: str, *, limit: int = NAME_LIMIT) -> str:
@@ -75,12 +79,6 @@ def cleaned(text: str) -> str:
 def _unshowable(sign: str) -> bool:
     """Whether a character is a control, half of a surrogate pair, or stands for nothing."""
     return unicodedata.category(sign) in ("Cc", "Cs", "Cn") or sign in "\u2028\u2029\ufffe\uffff"
-
-
-_MONTHS = (
-    "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
-    "December",
-)  # fmt: skip
 
 
 def format_date(when: dt.date, pattern: str = "%-d %B %Y") -> str:

@@ -22,6 +22,11 @@ from welotrope.core.picture.picture import NewPicture, PictureExif
 if TYPE_CHECKING:
     from PIL.Image import Image
 
+MAX_PIXELS, MAX_BYTES = 170_000_000, 256 * 1024 * 1024
+_WORKS = "Name a JPEG, TIFF, PNG, WebP or raw picture"
+MEDIA = {"JPEG": "image/jpeg", "MPO": "image/jpeg", "PNG": "image/png", "TIFF": "image/tiff", "WEBP": "image/webp"}
+RAW = "image/x-raw"
+
 
 def picture_of(path: Path, found: JsonObject) -> NewPicture:
     """Return the picture that was looked at, under the name and in the folder of its file."""
@@ -33,11 +38,7 @@ def picture_of(path: Path, found: JsonObject) -> NewPicture:
     )  # fmt: skip
 
 
-MAX_PIXELS, MAX_BYTES = 170_000_000, 256 * 1024 * 1024
 DISK_FULL = frozenset({errno.ENOSPC, errno.EDQUOT})
-_WORKS = "Name a JPEG, TIFF, PNG, WebP or raw picture"
-MEDIA = {"JPEG": "image/jpeg", "MPO": "image/jpeg", "PNG": "image/png", "TIFF": "image/tiff", "WEBP": "image/webp"}
-RAW = "image/x-raw"
 # What raw files are called; LibRaw tells by their content whether they are.
 RAW_SUFFIXES = frozenset((
     ".dng", ".nef", ".nrw", ".cr2", ".cr3", ".crw", ".arw", ".srf", ".sr2", ".raf", ".orf", ".rw2", ".pef", ".raw",

@@ -59,6 +59,9 @@ _JOINED = select(*[column for part in _PARTS for column in part.c]).select_from(
     .outerjoin(_BACK_SIDE, _CONVERTER.c.body_mount_id == _BACK_SIDE.c.id)
 )
 
+_IN_HAND = "find_selected_setup"
+_COLUMNS = ("name", "mount")  # kept in columns of their own
+
 
 def joined_setups(uow: UnitOfWork, *where: ColumnElement[bool]) -> list[Any]:
     """Return set-up rows with body, lens, adapter, mounts and records, in the order they were made."""
@@ -87,8 +90,6 @@ def _part(table: Any, values: tuple[object, ...]) -> Any:
     return None if values[0] is None else SimpleNamespace(**dict(zip(table.c.keys(), values, strict=True)))
 
 
-_IN_HAND = "find_selected_setup"
-_COLUMNS = ("name", "mount")  # kept in columns of their own
 RecordT = TypeVar("RecordT", Body, Lens)
 
 

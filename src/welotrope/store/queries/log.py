@@ -22,6 +22,7 @@ from welotrope.store.unit_of_work import UnitOfWork
 
 _PLAIN = tuple(name for name in NewFrame.__dataclass_fields__ if name not in ("spot", "tags"))
 _OUTCOMES = {outcome.value: outcome for outcome in Outcome}
+_FEW = 20_000
 
 
 def columns_of(frame: NewFrame) -> JsonObject:
@@ -53,7 +54,6 @@ def put_words(row: FrameRow, roll: str) -> None:
     row.words = words_of(frame_of(row), roll=roll)
 
 
-_FEW = 20_000
 # Words of which the index of words is sure to make one word too; others are looked for in every frame.
 _INDEXED = re.compile(r"[!-~\u00a1-\u024f\u2018-\u201d]+")
 

@@ -17,6 +17,8 @@ from welotrope.store.unit_of_work import UnitOfWork
 
 _PLAIN = tuple(name for name in Picture.__dataclass_fields__ if name != "exif")
 _NEW = tuple(name for name in NewPicture.__dataclass_fields__ if name != "exif")
+MOST_REFUSED = 200
+KEEP = 50
 
 
 def add_picture(
@@ -136,9 +138,7 @@ def picture_of(row: PictureRow) -> Picture:
     return Picture(**{name: getattr(row, name) for name in _PLAIN}, exif=from_json(PictureExif, row.exif))
 
 
-MOST_REFUSED = 200
 _NEWEST: tuple[Any, ...] = (PictureImportRow.at.desc(), literal_column("rowid").desc())
-KEEP = 50
 
 
 @dataclass(frozen=True, kw_only=True)

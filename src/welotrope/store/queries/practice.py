@@ -17,6 +17,7 @@ from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork
 
 RECENT_DRILLS = 1000
+RECENT = 500
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -139,9 +140,6 @@ def changes_of(uow: UnitOfWork, setup_id: int) -> list[KitChange]:
         KitChange(id=row.id, setup_id=row.setup_id, what=row.what, note=row.note, made_at=row.made_at)
         for row in uow.sql.scalars(query)
     ]
-
-
-RECENT = 500
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -27,6 +27,8 @@ from welotrope.store.models import LensRow, MeasurementRow, PresetRow
 from welotrope.store.rows import fetch, from_json, read_as, to_json
 from welotrope.store.unit_of_work import UnitOfWork
 
+Record = Survey | InfinityRecord | FocusShift | MarkRecord
+
 
 def list_presets(uow: UnitOfWork, lens_id: int) -> list[Preset]:
     """Presets of a lens, in the order they were made."""
@@ -105,9 +107,6 @@ def preset_of(row: PresetRow) -> Preset:
         id=row.id, lens_id=row.lens_id, name=cleaned(row.name), distance_mm=row.distance_mm, stop=row.stop,
         subjects=subjects,
     )  # fmt: skip
-
-
-Record = Survey | InfinityRecord | FocusShift | MarkRecord
 
 
 class RecordKind(StrEnum):

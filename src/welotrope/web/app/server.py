@@ -22,6 +22,15 @@ import uvicorn
 from fastapi import FastAPI
 from uvicorn.protocols.http.h11_impl import H11Protocol
 
+LOOPBACK = "127.0.0.1"
+HEADERS_S = 10.0
+STOP_S = 1
+BACKLOG = 256
+_ARENA_MAX = -8  # of mallopt(3)
+_TRIM_S, _MUCH_BYTES = 1.0, 200_000_000
+# Seconds after which a thread that works lets another run; and when garbage is swept: whole sweeps stop everything.
+SWITCH_S, SWEEPS = 0.001, (20_000, 20, 100)
+
 
 def local_now() -> dt.datetime:
     """Return the wall clock of the place, without a zone, to the second: what a photographer writes down."""
@@ -33,16 +42,6 @@ def open_browser(url: str) -> None:
     if sys.platform.startswith("linux") and not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY")):
         return  # a browser of the terminal would take the terminal
     threading.Thread(target=webbrowser.open, args=(url,), daemon=True).start()
-
-
-LOOPBACK = "127.0.0.1"
-HEADERS_S = 10.0
-STOP_S = 1
-BACKLOG = 256
-_ARENA_MAX = -8  # of mallopt(3)
-_TRIM_S, _MUCH_BYTES = 1.0, 200_000_000
-# Seconds after which a thread that works lets another run; and when garbage is swept: whole sweeps stop everything.
-SWITCH_S, SWEEPS = 0.001, (20_000, 20, 100)
 
 
 class PortUnusableError(Exception):

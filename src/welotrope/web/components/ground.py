@@ -12,6 +12,14 @@ from welotrope.core.plan.trap import Trap
 from welotrope.core.ring.engraving import fit_labels, numeral
 from welotrope.core.units.distance import MM_PER_FOOT, Unit
 
+_STEPS_S = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0)
+_MOST, _ROOM, _NARROW_ROOM = 40, 7.0, 17.0  # ticks, percent of the width
+LEFT, RIGHT, INFINITY = 9.0, 91.0, 97.0
+FIRST, STEP = LEFT - 3, 0.5  # of the table of places
+_MOST_LOG = 600.0
+_STEPS = (1.0, 2.0, 5.0, 3.0, 1.5, 7.0, 4.0)
+_MIN_SPAN = 1.0  # decades
+
 
 @dataclass(frozen=True, kw_only=True)
 class GroundBand:
@@ -42,10 +50,6 @@ def ground_bands(closest_mm: float, zones_mm: Sequence[tuple[float, float, float
         for number, (near, at, far) in enumerate(zones_mm, 1)
     )
     return GroundBands(axis=axis, rows=tuple((one, ticks_for(axis, one)) for one in (unit, unit.other)), bands=bands)
-
-
-_STEPS_S = (0.05, 0.1, 0.2, 0.5, 1.0, 2.0, 5.0, 10.0, 30.0, 60.0)
-_MOST, _ROOM, _NARROW_ROOM = 40, 7.0, 17.0  # ticks, percent of the width
 
 
 @dataclass(frozen=True)
@@ -83,13 +87,6 @@ def time_axis(axis: GroundAxis, trap: Trap) -> TimeAxis:
 
 def _text(seconds: float) -> str:
     return "0 s" if abs(seconds) < 1e-9 else f"{seconds:+.2g} s".replace("-", "−")
-
-
-LEFT, RIGHT, INFINITY = 9.0, 91.0, 97.0
-FIRST, STEP = LEFT - 3, 0.5  # of the table of places
-_MOST_LOG = 600.0
-_STEPS = (1.0, 2.0, 5.0, 3.0, 1.5, 7.0, 4.0)
-_MIN_SPAN = 1.0  # decades
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -17,6 +17,23 @@ from welotrope.core.units.distance import Unit
 LIMIT_PX = 480.0
 _MIDDLE_LIMIT_PX = 400.0
 _ROW_PX, _FIRST_PX = 34, 24
+_LEARNING_WIDTH, _LEARNING_HEIGHT, _LEARNING_LEFT, _LEARNING_RIGHT, _LEARNING_TOP, _LEARNING_FOOT = (
+    620.0,
+    150.0,
+    46.0,
+    14.0,
+    10.0,
+    24.0,
+)
+_LEARNING_TICKS = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)
+_PATH_WIDTH, _PATH_HEIGHT = 620.0, 180.0
+_PATH_LEFT, _PATH_RIGHT = 46.0, 14.0
+WIDTH, HEIGHT = 380.0, 230.0
+_RESIDUALS_LEFT, _RESIDUALS_RIGHT, _RESIDUALS_TOP, _RESIDUALS_BOTTOM = 58.0, 16.0, 24.0, 34.0
+_RESIDUALS_CHAR = 6.6
+_TRIALS_WIDTH, _TRIALS_HEIGHT = 620.0, 190.0
+_TRIALS_LEFT, _TRIALS_RIGHT, _TRIALS_TOP, _TRIALS_FOOT = 64.0, 14.0, 12.0, 24.0
+_TRIALS_LEAST_PLACES = 6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -78,17 +95,6 @@ def _band(verdict: AidVerdict, px_per_deg: float, direction: int, y_px: int) -> 
     )  # fmt: skip
 
 
-_LEARNING_WIDTH, _LEARNING_HEIGHT, _LEARNING_LEFT, _LEARNING_RIGHT, _LEARNING_TOP, _LEARNING_FOOT = (
-    620.0,
-    150.0,
-    46.0,
-    14.0,
-    10.0,
-    24.0,
-)
-_LEARNING_TICKS = (0.25, 0.5, 1.0, 2.0, 4.0, 8.0)
-
-
 @dataclass(frozen=True, kw_only=True)
 class LearningPoint:
     """A block, px: its middle, and where its interval ends."""
@@ -135,10 +141,6 @@ def learning_plot(blocks: Sequence[Block]) -> LearningPlot | None:
     )  # fmt: skip
     ticks = tuple((y(tick), f"{tick:g}×") for tick in _LEARNING_TICKS if low <= tick <= high)
     return LearningPlot(points=points, ticks=ticks, last=blocks[-1].until)
-
-
-_PATH_WIDTH, _PATH_HEIGHT = 620.0, 180.0
-_PATH_LEFT, _PATH_RIGHT = 46.0, 14.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -191,11 +193,6 @@ def path_plot(trial: Trial) -> PathPlot | None:
         x_ticks=tuple((x(second), f"{second} s") for second in range(0, int(end) + 1, step)),
         y_ticks=tuple((y(angle), f"{angle:.0f}°") for angle in (low, (low + high) / 2, high)),
     )  # fmt: skip
-
-
-WIDTH, HEIGHT = 380.0, 230.0
-_RESIDUALS_LEFT, _RESIDUALS_RIGHT, _RESIDUALS_TOP, _RESIDUALS_BOTTOM = 58.0, 16.0, 24.0, 34.0
-_RESIDUALS_CHAR = 6.6
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -304,11 +301,6 @@ def _round_up(value: float) -> float:
     """Return 1, 2 or 5 times a power of ten, at least ``value``."""
     power = 10 ** math.floor(math.log10(value))
     return float(next(step * power for step in (1, 2, 5, 10) if step * power >= value * (1 - 1e-9)))
-
-
-_TRIALS_WIDTH, _TRIALS_HEIGHT = 620.0, 190.0
-_TRIALS_LEFT, _TRIALS_RIGHT, _TRIALS_TOP, _TRIALS_FOOT = 64.0, 14.0, 12.0, 24.0
-_TRIALS_LEAST_PLACES = 6
 
 
 @dataclass(frozen=True, kw_only=True)

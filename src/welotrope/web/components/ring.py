@@ -24,6 +24,16 @@ from welotrope.core.units.distance import Unit
 from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.turn import turn_text
 
+PX_PER_DEG = 8.0
+_NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
+_TICK_GAP_PX = 5.0
+# Upwards from the ring's upper edge, on which everything is drawn.
+_BRACKET_FOOT_PX, _BRACKET_RISE_PX = -10.0, 42.0
+_RING_TOP_PX = 74
+_PAPER_PX = 30
+_OVERVIEW_LEFT, _OVERVIEW_WIDTH = 3.0, 94.0  # percent
+_PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
+
 
 @functools.lru_cache(maxsize=32)
 def table_json(setup: Setup, stop: float) -> str:
@@ -82,17 +92,6 @@ def _second_differences(values: IntArray) -> list[int]:
     """Return [first, first step, changes of step …]; the browser sums twice."""
     steps = np.diff(values)
     return [int(values[0]), int(steps[0]), *np.diff(steps).tolist()]
-
-
-PX_PER_DEG = 8.0
-_NUMERAL_GAP_PX, _NUMERAL_CHAR_PX = 10.0, 10.5
-_TICK_GAP_PX = 5.0
-# Upwards from the ring's upper edge, on which everything is drawn.
-_BRACKET_FOOT_PX, _BRACKET_RISE_PX = -10.0, 42.0
-_RING_TOP_PX = 74
-_PAPER_PX = 30
-_OVERVIEW_LEFT, _OVERVIEW_WIDTH = 3.0, 94.0  # percent
-_PRESET_GAP_PX, _PRESET_CHAR_PX = 22.0, 7.0
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -19,6 +19,21 @@ from welotrope.store.session import Database
 
 _ID = r"\d+"
 _KEY = r"[0-9A-Za-z_-]+"
+MAY_NOT = (
+    "delete anything, change the kit or the ring, see where files lie, bring files in or take them out, stop work, or"
+    " let other devices in"
+)
+# What an undo of a device may take back: what it may log and practise.
+UNDOES = {"frame", "outing", "trial", "drill", "preset", "picture", "sheet_tick", "received", "eye_constant"}
+COOKIE = "welotrope_device"
+COOKIE_S = 365 * 24 * 3600
+CODE_LIVES_S, MINUTE_S = 600.0, 60.0
+# No letter that could be taken for another, nor for a digit.
+_ALPHABET = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
+_CODE_LENGTH = 8
+_TRIES_A_CODE = 8
+_TRIES_A_MINUTE = 10
+_MOST_ADDRESSES = 500  # that are counted; more than a local network has
 
 
 @dataclass(frozen=True)
@@ -76,28 +91,11 @@ MAY = (
         sends=("/in-hand", "/zoom", "/unit", "/look", "/seen", "/presets", f"/kit/setups/{_ID}/sheet/tick"),
     ),
 )  # fmt: skip
-MAY_NOT = (
-    "delete anything, change the kit or the ring, see where files lie, bring files in or take them out, stop work, or"
-    " let other devices in"
-)
-# What an undo of a device may take back: what it may log and practise.
-UNDOES = {"frame", "outing", "trial", "drill", "preset", "picture", "sheet_tick", "received", "eye_constant"}
 
 
 def may(method: str, path: str) -> bool:
     """Whether a paired device may send a request."""
     return any(leave.covers(method, path) for leave in MAY)
-
-
-COOKIE = "welotrope_device"
-COOKIE_S = 365 * 24 * 3600
-CODE_LIVES_S, MINUTE_S = 600.0, 60.0
-# No letter that could be taken for another, nor for a digit.
-_ALPHABET = "ABCDEFGHJKMNPQRSTUVWXYZ23456789"
-_CODE_LENGTH = 8
-_TRIES_A_CODE = 8
-_TRIES_A_MINUTE = 10
-_MOST_ADDRESSES = 500  # that are counted; more than a local network has
 
 
 class NotPairedError(Exception):

@@ -21,6 +21,8 @@ _MOST_BYTES = {
 STALL_S = 10.0
 MAX_PATH = 12_000  # a way back may hold a form
 Key = Annotated[int, Query(ge=1, lt=2**63)]
+_DEVICES = ("camera", "microphone", "geolocation", "display-capture", "usb", "serial", "midi")
+LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
 
 
 def most_bytes(path: str) -> int:
@@ -34,7 +36,6 @@ def local_path(path: str, *, otherwise: str = "/") -> str:
     return path if own else otherwise
 
 
-_DEVICES = ("camera", "microphone", "geolocation", "display-capture", "usb", "serial", "midi")
 HEADERS = {
     "content-security-policy": (
         "default-src 'none'; script-src 'self'; style-src 'self'; font-src 'self'; img-src 'self' data:; "
@@ -52,9 +53,6 @@ HEADERS = {
 def camera_allowed() -> str:
     """Return the permissions of a page that may ask for a camera, and for nothing else."""
     return ", ".join(f"{device}=({'self' if device == 'camera' else ''})" for device in _DEVICES)
-
-
-LOCAL_HOSTS = {"127.0.0.1", "localhost", "::1"}
 
 
 def from_here(request: Request) -> bool:

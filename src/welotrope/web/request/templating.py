@@ -54,6 +54,10 @@ _AFTER_ISO = re.compile(rf"(ISO)\s+(?=[0-9]){_IN_TEXT}")
 _LEFT_ALONE = re.compile(r"(<(?:script|style|textarea)\b.*?</(?:script|style|textarea)>)", re.DOTALL)
 NO_BREAK = "\u00a0"
 _UNBROKEN = rf"\1{NO_BREAK}"
+# How a template is compiled depends on the filters below, not on its own text alone.
+_LEAST_SHARE = 1e-5  # what is less is nothing
+_OF_THE_SELECTED_LENS = ("scale", "plan", "aids")  # rooms whose stops are those of the selected lens
+_OF_ALL_LENSES = "rooms/plan/compare/page.html"
 
 
 def with_units_unbroken(html: str) -> str:
@@ -73,8 +77,6 @@ WEB = Path(__file__).parents[1]
 STATIC = WEB / "static"
 
 
-# How a template is compiled depends on the filters below, not on its own text alone.
-_LEAST_SHARE = 1e-5  # what is less is nothing
 _OF_THIS_CODE = hashlib.sha256(Path(__file__).read_bytes()).hexdigest()[:12]
 
 
@@ -143,10 +145,6 @@ def environment() -> Environment:
     )
     env.globals.update(static=static_url, infinite=math.isinf, kept=kept_macro, finding=MEASURING_HINTS.get)
     return env
-
-
-_OF_THE_SELECTED_LENS = ("scale", "plan", "aids")  # rooms whose stops are those of the selected lens
-_OF_ALL_LENSES = "rooms/plan/compare/page.html"
 
 
 @pass_context

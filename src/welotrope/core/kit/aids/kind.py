@@ -18,6 +18,7 @@ from welotrope.core.kit.aids.viewing_optics import Detail, LightLevel, Sensor, T
 from welotrope.core.rules import Rule
 
 Aids = Mapping[str, Any]  # the aids of the body, by tag of their kind
+SET, TURN, FAIL = "set", "turn", "fail"  # how to set it, how to turn with it, why it does not work
 
 
 class Through(StrEnum):
@@ -123,7 +124,6 @@ class FinderView:
 
 
 Chosen = Mapping[str, Any]  # what was typed or chosen of an aid, by the name of its input
-SET, TURN, FAIL = "set", "turn", "fail"  # how to set it, how to turn with it, why it does not work
 
 
 @dataclass(frozen=True)

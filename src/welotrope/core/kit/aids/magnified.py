@@ -47,6 +47,9 @@ ASKED_DISPLAY = (
     AidInput(name="display_px", low=100, high=100_000, whole=True),
 )
 
+MOST_STEPS, MOST_MAGNIFIED = 12, 60.0
+_USUAL_ACROSS = 6000  # pixels of a sensor of which nothing is said
+
 
 def display_seen(aids: Aids, *parts: Part) -> FinderScene:
     """Return a live picture with parts in it, magnified as the body magnifies, or as is usual.
@@ -61,10 +64,6 @@ def display_seen(aids: Aids, *parts: Part) -> FinderScene:
     pixels = next((aids[tag].display_px for tag in ("peaking", "magnified") if tag in aids), USUAL_PX)
     steps = aids["magnified"].steps if "magnified" in aids else USUAL_STEPS
     return FinderScene(through=Through.DISPLAY, parts=parts, display_px=pixels, steps=steps)
-
-
-MOST_STEPS, MOST_MAGNIFIED = 12, 60.0
-_USUAL_ACROSS = 6000  # pixels of a sensor of which nothing is said
 
 
 class QuotedSteps(NamedTuple):

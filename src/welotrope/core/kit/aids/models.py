@@ -9,6 +9,9 @@ from functools import cached_property
 
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 
+_GLASS, _LIVE = ("matte", "split_image", "microprism"), ("magnified", "peaking")
+FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is given
+
 
 @dataclass(frozen=True, kw_only=True)
 class Constant:
@@ -35,9 +38,6 @@ def _row(
     id: str, value: float, unit: str, text: str, source: str, low: float, high: float, *, aids: tuple[str, ...] = ()
 ) -> Constant:
     return Constant(id=id, value=value, unit=unit, text=text, source=source, low=low, high=high, aids=aids)
-
-
-_GLASS, _LIVE = ("matte", "split_image", "microprism"), ("magnified", "peaking")
 
 
 CONSTANTS: tuple[Constant, ...] = (
@@ -177,9 +177,6 @@ def arcsec(value: float) -> float:
     96.96
     """
     return math.radians(value / 3600)
-
-
-FULL_DIAGONAL_MM = 43.3  # of 36 × 24 mm, for which the indicator's constant is given
 
 
 def eyepiece_focal(finder_magnification: float, *, eye: Eye = AVERAGE_EYE) -> float:

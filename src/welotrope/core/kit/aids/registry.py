@@ -25,6 +25,8 @@ BODY_KINDS: tuple[AidKind, ...] = (
     MATTE, SPLIT_IMAGE, MICROPRISM, RANGEFINDER, CONFIRMATION, MAGNIFIED, PEAKING, LIVE,
 )  # fmt: skip
 
+_OPEN_ENOUGH = 2.0
+
 
 def every_kind() -> tuple[AidKind, ...]:
     """Return the kinds a body may have, and the scale of the lens."""
@@ -112,7 +114,6 @@ def view_name(key: str) -> str:
     return found[1].name if found else key
 
 
-_OPEN_ENOUGH = 2.0
 USUAL_SENSOR = Sensor(pitch_mm=0.006, width_px=6000)
 USUAL_AIDS: Mapping[str, AidRecord] = {
     "matte": MatteScreen(0.9), "split_image": SplitImage(0.9), "microprism": Microprism(0.9),

@@ -34,6 +34,8 @@ from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
 
 _LEAST_DEG, _MOST_DEG = 0.1, 180.0
+_WINDOW_PX = 170.0
+_SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
 
 
 class LampForm(TextForm):
@@ -58,10 +60,6 @@ class LampForm(TextForm):
                 f"Turn slowly from one side and read both places, {_LEAST_DEG:g} to {_MOST_DEG:g}° apart",
             )  # fmt: skip
         return apart / 2
-
-
-_WINDOW_PX = 170.0
-_SCALES = (8.0, 16.0, 32.0, 64.0, 128.0)
 
 
 @dataclass(frozen=True, kw_only=True)

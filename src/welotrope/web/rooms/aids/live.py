@@ -39,6 +39,7 @@ if TYPE_CHECKING:
 USUAL_PX = 1920
 MOST_SHARP_PX = 150.0
 STACK = ("stack", "Focus stack")
+_JPEG, _QUALITY = "image/jpeg", 90
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -144,7 +145,6 @@ Pixels = Annotated[int, Query(ge=64, le=20_000)]
 Step = Annotated[float, Query(ge=1, le=60)]
 Frames = Annotated[int, Query(ge=0, le=1000)]
 Turn = Annotated[float, Query(ge=0, le=360)]
-_JPEG, _QUALITY = "image/jpeg", 90
 
 
 @router.get("/aids/live")

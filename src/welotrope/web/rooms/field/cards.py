@@ -60,6 +60,8 @@ PARTS = (
 USUAL_PARTS = ("settings", "strip", "light", "sheet", "log")
 _MOVING = tuple(one for one in MOVERS if one.speed > 0.3)
 _STACK = Field("stack_near", "stack from")
+_PAPER_MM = 0.1
+_TITLE = "Cards of the outing"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -149,9 +151,6 @@ class CardsAsked:
 
 
 CardsForm = record_form(CardsAsked)
-
-
-_PAPER_MM = 0.1
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -266,7 +265,6 @@ def _strip(data: CardsData, asked: CardsAsked) -> list[Page]:
 
 
 router = APIRouter()
-_TITLE = "Cards of the outing"
 
 
 @router.get("/field/cards")

@@ -43,6 +43,11 @@ from welotrope.web.request.templating import WEB
 _IMPORT = re.compile(r'^import \{ ([^}]+) \} from "(\.[^"]+)";\n', re.MULTILINE)
 _EXPORT = re.compile(r"^export ((?:async )?function|class|const) (\w+)", re.MULTILINE)
 _OTHER = re.compile(r"^(?:import|export)\b.*", re.MULTILINE)
+MOST_HANDS = 60
+_GRID_STEPS = 128  # over the throw; the script reads between them
+_NUMERAL_DEG, _DIGIT_DEG = 0.1, 0.022  # shares of what the strip shows at once
+_SHOWN_DEG = 60.0
+CACHE = "public, max-age=31536000, immutable"
 
 
 def bundled(entry: Path) -> str:
@@ -89,12 +94,6 @@ def script_text() -> str:
 def script_version() -> str:
     """Return a hash of it, by which browsers may keep it for ever."""
     return hashlib.sha256(script_text().encode()).hexdigest()[:10]
-
-
-MOST_HANDS = 60
-_GRID_STEPS = 128  # over the throw; the script reads between them
-_NUMERAL_DEG, _DIGIT_DEG = 0.1, 0.022  # shares of what the strip shows at once
-_SHOWN_DEG = 60.0
 
 
 def field_book(uow: UnitOfWork, now: dt.datetime, in_hand: StoredSetup | None, unit: Unit) -> JsonObject:
@@ -223,7 +222,6 @@ def _lights(stops: Sequence[float], dial: ShutterDial) -> JsonObject:
 
 
 router = APIRouter()
-CACHE = "public, max-age=31536000, immutable"
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -22,6 +22,7 @@ from welotrope.web.forms import FormT, RecordForm, TextForm, narrowed
 from welotrope.web.request.limits import local_path
 
 TO = ("mounts", "adapters")
+_DECIDED = ("kind", "finder", "medium")  # by the kind of camera, if it decides them
 
 
 def form_from(kind: type[FormT], query: QueryParams, usual: FormT) -> FormT:
@@ -65,7 +66,6 @@ def way_back(typed: Mapping[str, object], value: str) -> str | None:
     return f"{path}?{urlencode([*pairs, (fills, value)])}"
 
 
-_DECIDED = ("kind", "finder", "medium")  # by the kind of camera, if it decides them
 EditedFormT = TypeVar("EditedFormT", bound=TextForm)
 
 

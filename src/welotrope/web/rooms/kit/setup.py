@@ -25,6 +25,8 @@ from welotrope.web.request.context import CurrentContext, RequestContext
 from welotrope.web.rooms.kit.edit_page import EditPage, detour, form_from
 from welotrope.web.rooms.kit.things import AdapterForm, adapter_between
 
+FIELD_OF = {"viewing_standard": "print_width"}
+
 
 class _Choices(TextForm):
     """What goes together, by the keys of the rows."""
@@ -78,9 +80,6 @@ class SetupForm(RecordForm, _Choices):
     def figures(self) -> list[Input]:
         """What the schools ask for."""
         return [one for one in inputs_of(SharpnessStandard) if one.group in set(Standard)]
-
-
-FIELD_OF = {"viewing_standard": "print_width"}
 
 
 def chosen_key(text: str, kind: str) -> int:

@@ -43,6 +43,13 @@ from welotrope.web.request.transactions import MANY
 from welotrope.web.rooms.log.frame import FrameLine, FrameLists, Options, frame_lines, frame_lists, roll_options
 from welotrope.web.rooms.log.frame_form import outing_options
 
+PAGE = 50
+MOST_OUTINGS = 40
+AS_IT_IS = ""
+NONE_OF = "-"
+_CHOICES = (AID, TECHNIQUE, SUPPORT, LIGHT)
+MOST_AT_ONCE = 2000
+
 
 class OutingForm(TextForm):
     """Fields of an outing as typed."""
@@ -66,10 +73,6 @@ def _day(text: str, today: dt.date) -> dt.date:
     if not 1900 <= day.year <= 2200:
         raise OutOfRangeError("day", text, "out of range", "Write it like 2026-03-14")
     return day
-
-
-PAGE = 50
-MOST_OUTINGS = 40
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -190,11 +193,6 @@ def log_page(
     )  # fmt: skip
 
 
-AS_IT_IS = ""
-NONE_OF = "-"
-_CHOICES = (AID, TECHNIQUE, SUPPORT, LIGHT)
-
-
 class BulkForm(TextForm):
     """What is changed: every field left empty stays as it is; ``-`` takes a choice off."""
 
@@ -262,7 +260,6 @@ def changed(frame: Frame, set_to: JsonObject, tags: tuple[str, ...], untag: tupl
 
 
 router = APIRouter()
-MOST_AT_ONCE = 2000
 Words = Annotated[str, Query(max_length=400)]
 
 

@@ -17,6 +17,10 @@ from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.forms import key_of
 
 MOST = 2000
+WIDTH = 1000.0
+_MARGIN = 12.0
+_LEAST_S = 600.0
+MOST_SHOWN = 400
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -87,12 +91,6 @@ def _frames(uow: UnitOfWork, outing_id: int | None) -> tuple[Frame, ...]:
 def _of_frames(uow: UnitOfWork, frames: tuple[Frame, ...]) -> list[Picture]:
     held = pictures.pictures_of_frames(uow, [frame.id for frame in frames])
     return [one for frame in frames for one in held.get(frame.id, [])]
-
-
-WIDTH = 1000.0
-_MARGIN = 12.0
-_LEAST_S = 600.0
-MOST_SHOWN = 400
 
 
 @dataclass(frozen=True, kw_only=True)

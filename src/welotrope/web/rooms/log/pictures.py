@@ -47,6 +47,7 @@ from welotrope.web.rooms.log.picture_scope import Scope, Timeline, read_scope, t
 
 _RIGHT_S = 5.0
 MOST_LISTED = 300
+PAGE = "log/pictures/page.html"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -176,7 +177,6 @@ def _words(one: Picture) -> str:
 
 router = APIRouter()
 Said = Annotated[str, Query(max_length=80)]
-PAGE = "log/pictures/page.html"
 
 
 @router.get("/log/pictures")

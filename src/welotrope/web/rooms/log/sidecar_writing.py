@@ -34,6 +34,10 @@ from welotrope.store.unit_of_work import UnitOfWork
 from welotrope.web.request.jobs import turn
 
 SUFFIX = ".xmp"
+AT_ONCE = 16
+_TYPE = "application/rdf+xml"
+_LEFT_ALONE = "It was left as it is; change it by hand"
+_NAME_IT = "Bring the pictures in again from the folder they lie in"
 
 
 def sidecar_of(folder: Path, name: str) -> Path:
@@ -211,11 +215,6 @@ def _draft(data_folder: Path, picture: Picture, data: LensData) -> Draft:
     )
 
 
-AT_ONCE = 16
-_TYPE = "application/rdf+xml"
-_LEFT_ALONE = "It was left as it is; change it by hand"
-
-
 @dataclass
 class WriteResult:
     """What came of it: how many files were done, sentences on the others, and whether the disk filled."""
@@ -291,9 +290,6 @@ def _read_again(database: Database, draft: Draft) -> bytes | None:
     if (None if before is None else hash_of(before)) != draft.existing_sha:
         raise UnreadableError("sidecar", draft.path.name, "another program has just changed it", "Write it once more")
     return before
-
-
-_NAME_IT = "Bring the pictures in again from the folder they lie in"
 
 
 def _write_one(database: Database, one: _Begun, told: WriteResult) -> bool:

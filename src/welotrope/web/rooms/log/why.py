@@ -40,6 +40,8 @@ from welotrope.store.queries.practice import KitChange
 from welotrope.store.queries.test_shots import StoredShot
 from welotrope.web.request.context import CurrentContext, RequestContext
 
+_SETTINGS = {Cause.RANGEFINDER: ShownBy.RANGEFINDER, Cause.SCREEN: ShownBy.SCREEN}
+
 
 @dataclass(frozen=True, kw_only=True)
 class Odds:
@@ -61,9 +63,6 @@ class Watched:
     before_deg: tuple[float, float, float] | None
     since_deg: tuple[float, float, float] | None
     worked: bool | None
-
-
-_SETTINGS = {Cause.RANGEFINDER: ShownBy.RANGEFINDER, Cause.SCREEN: ShownBy.SCREEN}
 
 
 @dataclass(frozen=True, kw_only=True)

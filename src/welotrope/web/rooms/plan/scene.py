@@ -38,6 +38,7 @@ from welotrope.web.state.aim import Aim
 from welotrope.web.state.ring_state import RingState
 
 School = TypeVar("School", FocusSchool, StopSchool)
+_MOST_FRAMES = 12
 
 
 @dataclass(frozen=True)
@@ -127,9 +128,6 @@ def _typed(token: str) -> tuple[str, str]:
 
 def _school(kind: type[School], text: str | None) -> School:
     return kind(text) if text in set(kind) else next(iter(kind))
-
-
-_MOST_FRAMES = 12
 
 
 @dataclass(frozen=True, kw_only=True)

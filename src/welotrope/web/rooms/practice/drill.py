@@ -39,6 +39,8 @@ from welotrope.web.rooms.practice.drill_form import TrialForm, distance_now, thr
 
 _NAMES = kind_names()
 _SHOWN = 12
+MOST_TRIALS = 500
+_USUAL_FOCALS = 40  # how far off a tape drill is done unless told otherwise, in focal lengths
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -170,8 +172,6 @@ def _text(drill: Drill) -> Callable[[float], str]:
 
 
 router = APIRouter()
-MOST_TRIALS = 500
-_USUAL_FOCALS = 40  # how far off a tape drill is done unless told otherwise, in focal lengths
 
 
 def drill_router(drill: Drill) -> APIRouter:

@@ -38,6 +38,13 @@ from welotrope.web.request.preferences import MOST_NAME, remember
 from welotrope.web.state.personal import Personal
 
 _NOTE_LIMIT = 120
+# Where trials come from, in words for one and for several.
+_SOURCES = {
+    "finder": ("round", "rounds"), "tape": ("tape trial", "tape trials"), "guess": ("guess", "guesses"),
+    "approach": ("walk", "walks"), "lean": ("lean", "leans"), "daily": ("of the daily five", "of the daily five"),
+    "frame": ("frame", "frames"), "test shot": ("test shot", "test shots"),
+}  # fmt: skip
+_FOCALS_AWAY, _MOST_ASIDE = 40, 40
 
 
 class ChangeForm(TextForm):
@@ -74,13 +81,6 @@ def person_of(text: str) -> str:
 
 
 _NAMES = kind_names()
-# Where trials come from, in words for one and for several.
-_SOURCES = {
-    "finder": ("round", "rounds"), "tape": ("tape trial", "tape trials"), "guess": ("guess", "guesses"),
-    "approach": ("walk", "walks"), "lean": ("lean", "leans"), "daily": ("of the daily five", "of the daily five"),
-    "frame": ("frame", "frames"), "test shot": ("test shot", "test shots"),
-}  # fmt: skip
-_FOCALS_AWAY, _MOST_ASIDE = 40, 40
 
 
 @dataclass(frozen=True, kw_only=True)

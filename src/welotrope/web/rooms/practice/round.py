@@ -29,6 +29,9 @@ if TYPE_CHECKING:
     from welotrope.core.finder.round import Release, Round
 
 QUALITY = 84
+MAX_PATH_TEXT = 60_000
+MOST_SHOWN_PX = 20_000
+_OVER = "This round is over or was put away. Begin another in Practice."
 
 
 def read_look(round: Round, query: Mapping[str, str]) -> FrameRequest:
@@ -67,10 +70,6 @@ def _threshold(round: Round, name: str) -> float | None:
     if name not in levels:
         raise UnreadableError("peaking level", name, "there is none of that name", f"Choose from {', '.join(levels)}")
     return levels[name]
-
-
-MAX_PATH_TEXT = 60_000
-MOST_SHOWN_PX = 20_000
 
 
 def read_release(data: Mapping[str, object], display: Display | None) -> Release:
@@ -173,7 +172,6 @@ def _finder_px(made: Round, display: Display | None) -> tuple[float, ...]:
 
 
 router = APIRouter()
-_OVER = "This round is over or was put away. Begin another in Practice."
 
 
 @router.get("/practice/rounds/{key}")

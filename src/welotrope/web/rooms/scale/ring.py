@@ -39,6 +39,8 @@ from welotrope.web.request.context import CurrentContext
 from welotrope.web.state.personal import Personal
 from welotrope.web.state.ring_state import RingState
 
+_CLOSE_UP = 0.1  # magnification from which the window on the ring is a tenth wider than at infinity
+
 
 def basis_words(setup: Setup) -> str:
     """Say what the ring's distances rest on, after the label."""
@@ -90,9 +92,6 @@ def infinity_words(setup: Setup) -> str:
 def _readings(setup: Setup) -> str:
     calibration = setup.known.calibration
     return f"{calibration.used if calibration else 0} readings"
-
-
-_CLOSE_UP = 0.1  # magnification from which the window on the ring is a tenth wider than at infinity
 
 
 @dataclass(frozen=True, kw_only=True)

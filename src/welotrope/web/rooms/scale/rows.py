@@ -19,6 +19,7 @@ from welotrope.web.request.context import CurrentContext, RequestContext
 router = APIRouter()
 _PAGES = {"marks": RecordKind.MARKS, "infinity": RecordKind.INFINITY, "shift": RecordKind.SHIFT}
 _NAMES = {RecordKind.MARKS: "depth marks", RecordKind.INFINITY: "infinity", RecordKind.SHIFT: "focus shift"}
+LEAST_ROWS, SPARE_ROWS = 8, 2
 
 
 @router.post("/scale/{page}/forget")
@@ -43,7 +44,6 @@ def keep(context: RequestContext, kind: RecordKind, record: Record, page: str) -
 RecordT = TypeVar("RecordT")
 Value = TypeVar("Value")
 Row = tuple[str, ...]
-LEAST_ROWS, SPARE_ROWS = 8, 2
 
 
 class RowsForm(TextForm):

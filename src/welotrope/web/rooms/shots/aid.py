@@ -44,6 +44,9 @@ from welotrope.web.request.watching import FolderWatch, stop_watching
 from welotrope.web.rooms.shots.series_taking import made_up_picture
 
 SCALE = ("scale", "distance scale")
+PAGE, PART = "shots/aid/page.html", "shots/aid/series.html"
+MOST_DROPPED, MADE_UP = 12, 5
+KEPT = {"cache-control": "private, max-age=31536000, immutable"}
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -160,9 +163,6 @@ def _next_step(reading: AidReading, name: str, shots: Sequence[StoredShot]) -> s
 
 
 router = APIRouter()
-PAGE, PART = "shots/aid/page.html", "shots/aid/series.html"
-MOST_DROPPED, MADE_UP = 12, 5
-KEPT = {"cache-control": "private, max-age=31536000, immutable"}
 Said = Annotated[str, Query(max_length=40)]
 
 

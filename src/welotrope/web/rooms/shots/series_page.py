@@ -21,6 +21,17 @@ from welotrope.store.queries.test_shots import StoredSeries
 from welotrope.web.rooms.shots.series_taking import SeriesWatch
 
 NEARER, FARTHER = "nearer", "farther"
+WIDE, HIGH, LEFT, TOP = 560, 220, 40, 14
+_SPARE = 1.05
+_TITLES = {
+    "centre": "Centre", "edge": "Edge", "corner": "Corner", "middle": "Middle", PLANE: "Where focus falls, mm",
+    TURN: "To turn the ring by, degrees",
+}  # fmt: skip
+_FIGURES = (
+    ("tilt_deg", "Left to right", "°", 2), ("tip_deg", "Bottom to top", "°", 2),
+    ("across_mm", "Right edge against left, on the film", " mm", 3),
+    ("curvature_mm", "Corners against the middle, on the film", " mm", 3),
+)  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -105,10 +116,6 @@ def usual_places(kind: SeriesKind, lens: Lens) -> str:
         return ""
     stops = sorted(lens.stops)
     return " ".join(f"{stop:g}" for stop in (stops[:6] if kind is SeriesKind.SHIFT else stops))
-
-
-WIDE, HIGH, LEFT, TOP = 560, 220, 40, 14
-_SPARE = 1.05
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -250,12 +257,6 @@ def place_words(kind: SeriesKind, place: float) -> str:
     return format_stop(place) if kind.has_stops else f"{place:g}"
 
 
-_TITLES = {
-    "centre": "Centre", "edge": "Edge", "corner": "Corner", "middle": "Middle", PLANE: "Where focus falls, mm",
-    TURN: "To turn the ring by, degrees",
-}  # fmt: skip
-
-
 def _view(kind: SeriesKind, curve: SeriesCurve) -> CurveView:
     count = len(curve.points)
     first, last = min(one.at for one in curve.points), max(one.at for one in curve.points)
@@ -296,13 +297,6 @@ def _says(kind: SeriesKind, curve: SeriesCurve) -> str:
     if kind is SeriesKind.STOPS:
         return f"sharpest at {format_stop(curve.best)}"
     return f"sharpest at {curve.best:.3g}, {curve.low:.3g} to {curve.high:.3g}"
-
-
-_FIGURES = (
-    ("tilt_deg", "Left to right", "°", 2), ("tip_deg", "Bottom to top", "°", 2),
-    ("across_mm", "Right edge against left, on the film", " mm", 3),
-    ("curvature_mm", "Corners against the middle, on the film", " mm", 3),
-)  # fmt: skip
 
 
 def _figures(stored: StoredSeries) -> tuple[FigureView, ...]:

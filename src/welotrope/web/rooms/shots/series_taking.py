@@ -29,6 +29,10 @@ from welotrope.web.request.jobs import turn
 from welotrope.web.request.shot_taking import shot_from, slope_said
 from welotrope.web.request.watching import FolderWatch
 
+# Pictures from which on it is worth asking.
+_LEAST_TO_SETTLE = {SeriesKind.STOPS: 5, SeriesKind.RING: 5, SeriesKind.SHIFT: 3, SeriesKind.LEVEL: 2}
+_INTERVALS = ("tilt", "deg"), ("tip", "deg"), ("across", "mm"), ("upright", "mm"), ("curvature", "mm")
+
 
 @contextmanager
 def made_up_picture(
@@ -41,11 +45,6 @@ def made_up_picture(
         yield path
     finally:
         path.unlink(missing_ok=True)
-
-
-# Pictures from which on it is worth asking.
-_LEAST_TO_SETTLE = {SeriesKind.STOPS: 5, SeriesKind.RING: 5, SeriesKind.SHIFT: 3, SeriesKind.LEVEL: 2}
-_INTERVALS = ("tilt", "deg"), ("tip", "deg"), ("across", "mm"), ("upright", "mm"), ("curvature", "mm")
 
 
 @dataclass(frozen=True, kw_only=True)
