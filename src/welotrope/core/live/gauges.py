@@ -98,7 +98,7 @@ class DetailGauge(Gauge):
         elif not known and _is_finer(compared, template):
             unsettled, fell = math.inf, True
             self._template = template.replaced_by(spot, blur)
-        elif known and compared.blur < max(_AS_SHARP * compared.error, _AS_SHARP_PX2):
+        elif known and not template.is_full and compared.blur < max(_AS_SHARP * compared.error, _AS_SHARP_PX2):
             template.take(compared)
         self._was_sharper = known and compared.blur < -_NEARLY * needed
         held = self._template or template

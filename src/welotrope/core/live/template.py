@@ -193,6 +193,11 @@ class Template:
     def _weights(self) -> Grid:
         return np.asarray(_frequencies(self._side) ** 2)
 
+    @property
+    def is_full(self) -> bool:
+        """Whether it is the mean of as many frames as it may be: of ever more, those that look sharp would move it."""
+        return self._frames >= _MOST_MEAN
+
     def take(self, frame: Compared) -> None:
         """Take a frame that is as sharp into the mean."""
         share = 1 / (min(self._frames, _MOST_MEAN - 1) + 1)
