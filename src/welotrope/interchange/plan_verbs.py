@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.optics.thin_lens import Datum
-from welotrope.core.plan import calculations
+from welotrope.core.plan import field_calculations as calculations
 from welotrope.core.plan.framing import FieldOfView
 from welotrope.interchange.calc_verb import Parameter, ParameterKind, Verb, blur, distance, focal, optional, stop
 

@@ -1,18 +1,48 @@
-"""Rules of the fit check on the joint: do the mounts meet, is there room, and where does infinity then lie."""
+"""Rules of the fit check on the joint (do the mounts meet, is there room, where does infinity lie), and how rules say it."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 
 from welotrope.core.kit.adapter import Adapter
-from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
 from welotrope.core.kit.mount import Mount
 from welotrope.core.kit.setup import Setup
 from welotrope.core.optics.depth import BLUR_TOLERANCE
 from welotrope.core.ring.true_infinity import MAX_ERROR_MM, adapter_effect, infinity_stop
-from welotrope.core.rules import Answer, Severity
+from welotrope.core.rules import Answer, Finding, NoFinding, Severity
 from welotrope.core.units.distance import format_feet, format_metric
 from welotrope.core.units.exposure import MAX_STOP, format_stop
+
+CHECKED, NOT_ASKED = NoFinding.CHECKED, NoFinding.NOT_ASKED
+
+
+def found(severity: Severity, text: str, clears: str, *, drawing: str = "") -> Finding:
+    """Return what a rule of the fit check says: how bad it is, what was found, and what clears it.
+
+    Parameters
+    ----------
+    severity
+        How bad it is.
+    text
+        What was found, as a sentence.
+    clears
+        What clears it, as a sentence.
+    drawing
+        Name of the drawing that shows it; empty for none.
+    """
+    return Finding(text=text, clears=clears, severity=severity, drawing=drawing)
+
+
+def of_own_lens(setup: Setup) -> Answer:
+    """Return what a rule on the joint says of a lens that belongs to the camera: by word, or with no joint at all.
+
+    Parameters
+    ----------
+    setup
+        The lens on its body, with what counts as sharp.
+    """
+    return CHECKED if setup.body.kind.has_mount else NOT_ASKED
+
 
 PLAIN_RING_MM = 1.0  # thinner, one with two faces cannot be made
 SAME_REGISTER_MM = 0.02

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from welotrope.core.kit.camera_kind import FinderKind, SetBy
-from welotrope.core.kit.fit_said import CHECKED, NOT_ASKED, found, of_own_lens
+from welotrope.core.kit.fit_joint import CHECKED, NOT_ASKED, found, of_own_lens
 from welotrope.core.kit.mount import Link, YesNoUnknown
 from welotrope.core.kit.setup import Setup
 from welotrope.core.kit.traits import ApertureRing
