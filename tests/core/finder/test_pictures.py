@@ -473,3 +473,26 @@ def test_corners_get_what_light_rims_and_slant_leave(opened, cut):
     assert picture[299, 449] == pytest.approx(light(180), rel=0.01)
     assert picture[0, 0] / picture[299, 449] == pytest.approx(math.cos(math.radians(23.4)) ** 4 * cut, rel=0.03)
     assert (stage.render(WHOLE, replace(focus, opened=None)) == 180).all()
+
+
+def test_corners_darken_about_the_axis_wherever_the_target_is():
+    stage = Stage(replace(edge_scene(2000.0, dark=180, light=180), target_x=6.0, target_y=3.0), F, 1.0)
+    focus = Focus(extension_mm=float(extension_at_object_distance(2000.0, F)), stop=2.0, opened=1.0, axis=(0.0, 0.0))
+    picture = light(stage.render(WHOLE, focus)[:, :, 1])
+    assert picture == pytest.approx(picture[::-1, ::-1], abs=0.006)
+    aimed = light(stage.render(WHOLE, replace(focus, axis=None))[:, :, 1])
+    assert np.unravel_index(aimed.argmax(), aimed.shape) == pytest.approx((375, 600), abs=60)
+
+
+@pytest.mark.parametrize("roughly", [False, True])
+def test_what_the_frame_cuts_goes_on_there_and_nowhere_else(roughly):
+    """A square cut by the lower edge is blurred alike to its left and right, and stays as light at the edge."""
+    pixels = np.zeros((47, 61, 4), np.uint8)
+    pixels[:] = 255
+    square = Laying(Raster(pixels, 83, ROWS - 47), 30.0, backdrop=False, roughly=roughly)
+    out = np.zeros((3, ROWS, 240), np.float32)
+    for top in range(0, ROWS, BAND_PX):
+        square.over(out[:, top : top + BAND_PX], top, View(240, ROWS, 0.04))
+    row = out[0, -1]
+    assert np.average(np.arange(240), weights=row) == pytest.approx(83 + 30, abs=0.3)
+    assert row.sum() == pytest.approx(61, rel=0.03)

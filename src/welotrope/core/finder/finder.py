@@ -329,13 +329,14 @@ def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: boo
         scene = exercised(scene, done)
     stage = Stage(scene, photo.focal_mm, photo.unit_mm, exact=True)
     blades = 0 if trial.stop <= photo.widest * 1.05 else 6
+    middle = scene.target_x * 0.5, scene.target_y * 0.5  # the subject is seldom put in the middle
     focus = Focus(
-        extension_mm=photo.extension_mm, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
+        extension_mm=photo.extension_mm, axis=middle, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
         lean_mm=photo.lean_mm, seconds=photo.seconds, opened=min(photo.widest / trial.stop, 1.0),
     )  # fmt: skip
     width, height = PHOTO_PX
     if whole:
-        return stage.render(View(width, height, 36.0 / width, scene.target_x * 0.5, scene.target_y * 0.5), focus)
+        return stage.render(View(width, height, 36.0 / width, *middle), focus)
     # A moving subject stands larger, and so a little farther from the middle.
     scale = stage.scale(scene.target, focus)
     units = min(photo.pitch_mm / photo.unit_mm, UNITS_PER_PX)

@@ -56,14 +56,13 @@ def _shrunk(raster: Raster, times: int, view: View, *, backdrop: bool) -> Raster
     height, width = raster.pixels.shape[:2]
     left, top = raster.x // times, raster.y // times
     right, bottom = -(-(raster.x + width) // times), -(-(raster.y + height) // times)
-    room = (
-        raster.y - top * times, bottom * times - raster.y - height,
-        raster.x - left * times, right * times - raster.x - width,
-    )  # fmt: skip
-    at_edge = backdrop or raster.x + width >= view.width_px or raster.y + height >= view.height_px
-    whole = cv2.copyMakeBorder(
-        raster.pixels, *room, cv2.BORDER_REPLICATE if at_edge else cv2.BORDER_CONSTANT, value=(0, 0, 0, 0)
-    )
+    above, beside = raster.y - top * times, raster.x - left * times
+    below, after = bottom * times - raster.y - height, right * times - raster.x - width
+    # Where the frame cuts it, it goes on as its edge does; elsewhere it ends.
+    on_below = below if backdrop or raster.y + height >= view.height_px else 0
+    on_after = after if backdrop or raster.x + width >= view.width_px else 0
+    whole = cv2.copyMakeBorder(raster.pixels, 0, on_below, 0, on_after, cv2.BORDER_REPLICATE)
+    whole = cv2.copyMakeBorder(whole, above, below - on_below, beside, after - on_after, cv2.BORDER_CONSTANT, value=0)
     pixels: Picture = np.zeros((bottom - top, right - left, 4), np.uint8)
     rows = max(BAND_PX // times, 1)
     for first in range(0, bottom - top, rows):  # light takes four times the room

@@ -62,6 +62,9 @@ class Focus:
         Corners of the aperture; 0 for round.
     lean_mm, seconds
         How far the camera leans towards the scene, and how long the scene has run.
+    axis
+        Where the lens's axis meets the picture, picture units; None for where the target is, which the camera is
+        aimed at.
     opened
         The aperture over what the lens's rims let through, 0 to 1: 1 wide open. The picture then darkens towards the
         corners; None leaves it as bright there.
@@ -73,6 +76,7 @@ class Focus:
     blades: int = 0
     lean_mm: float = 0.0
     seconds: float = 0.0
+    axis: tuple[float, float] | None = None
     opened: float | None = None
 
 
@@ -167,11 +171,14 @@ class Stage:
         return Laying(raster, group.diameter_px, layer.backdrop, group.aside)
 
     def _seen(self, out: Light, view: View, focus: Focus, *, top: int = 0) -> Picture:
-        """Return rows of light as a picture, darker towards the corners; the axis is on the target."""
+        """Return rows of light as a picture, darker towards the corners."""
         if focus.opened is not None:
-            axis, length = (self.scene.target_x, self.scene.target_y), self.focal_mm / self.unit_mm
-            out *= falloff(view, axis, length, round(focus.opened, 2))[top : top + out.shape[1]]
+            share = falloff(view, self._axis(focus), self.focal_mm / self.unit_mm, round(focus.opened, 2))
+            out *= share[top : top + out.shape[1]]
         return coded(out)
+
+    def _axis(self, focus: Focus) -> tuple[float, float]:
+        return focus.axis or (self.scene.target_x, self.scene.target_y)
 
     def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[_Group]:
         """Return layers in runs that blur and move so much alike that they do as one."""
@@ -216,7 +223,7 @@ class Stage:
         if not layers:
             return
         x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
-        shone, axis = replace(view, centre_x=x, centre_y=y), (self.scene.target_x, self.scene.target_y)
+        shone, axis = replace(view, centre_x=x, centre_y=y), self._axis(focus)
         for layer in layers:
             for light in layer.lights:
                 _shine(out, shone, light, group.diameter_px, focus.blades, scale, axis, top)
