@@ -279,9 +279,9 @@ def weighted_mean(blurs: Grid, errors: Grid) -> tuple[float, float]:
     Parameters
     ----------
     blurs
-        Blur of each frame in pixels.
+        Variance of the blur of each frame, pixels squared.
     errors
-        Standard error of each value, in the same unit.
+        Standard error of each, pixels squared; infinite where it is not known.
     """
     known = np.isfinite(errors)
     if not known.any():
