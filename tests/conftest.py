@@ -5,15 +5,17 @@ import fcntl
 import os
 import shutil
 import sqlite3
+import weakref
 
 import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
+from sqlalchemy import event
 
 from welotrope.demo.build import build_demo
 from welotrope.demo.hand_history import add_hand_history
 from welotrope.interchange.pictures.workers import PictureWorkers
-from welotrope.store import outside
+from welotrope.store import outside, session
 from welotrope.store.queries import kit
 from welotrope.store.session import DATABASE_NAME, Database
 from welotrope.web.app.application import create_app
@@ -25,6 +27,44 @@ settings.load_profile("untimed")
 NOW = dt.datetime(2026, 3, 15, 10, 30)
 HOME = "http://127.0.0.1:8420"
 RANGEFINDER = 8  # key of its set-up in the practised demo
+
+
+class EnginesUsedAgain:
+    """Gives a database that opens the engine of one that was closed, on its own file.
+
+    An engine remembers how its statements are written as SQL; working that out anew takes a test longer than its page.
+    """
+
+    def __init__(self):
+        self.create, self.idle, self.paths = session._engine, [], weakref.WeakKeyDictionary()
+
+    def engine(self, path, *, foreign_keys=True):
+        if not foreign_keys:
+            return self.create(path, foreign_keys=False)
+        if self.idle:
+            engine = self.idle.pop()
+        else:
+            engine = self.create(path)
+            event.listen(engine, "do_connect", lambda _dialect, _record, args, _named: self._point(engine, args))
+        self.paths[engine] = path
+        return engine
+
+    def _point(self, engine, arguments):
+        arguments[0] = str(self.paths[engine])
+
+    def close(self, database):
+        database.engine.dispose()
+        if database.engine in self.paths and database.engine not in self.idle:
+            self.idle.append(database.engine)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def engines_used_again():
+    engines = EnginesUsedAgain()
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(session, "_engine", engines.engine)
+        patch.setattr(Database, "close", lambda database: engines.close(database))
+        yield
 
 
 def made_once(tmp_path_factory, name, make):
@@ -50,7 +90,7 @@ class SharedWorkers(PictureWorkers):
 
 @pytest.fixture(scope="session")
 def picture_workers():
-    workers = SharedWorkers()
+    workers = SharedWorkers(idle_s=900)
     yield workers
     PictureWorkers.close(workers)
 

@@ -31,6 +31,8 @@ def browser_type_launch_args(browser_type_launch_args):
 class Site:
     """The application served from a thread."""
 
+    pictures = None  # the processes that open pictures, where they are shared
+
     def __init__(self, folder, port=None, now=lambda: NOW, lan=None):
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -39,6 +41,8 @@ class Site:
         self.port = port
         self.url = f"http://127.0.0.1:{port}"
         app = create_app(folder, now=now, lan=(lan, port) if lan else None)
+        if self.pictures:
+            app.state.pictures = self.pictures
         self.server = uvicorn.Server(uvicorn.Config(app, log_level="error"))
         sockets = [bind(port, address=address) for address in ("127.0.0.1", lan) if address]
         self.thread = threading.Thread(target=self.server.run, kwargs={"sockets": sockets}, daemon=True)
@@ -50,6 +54,13 @@ class Site:
     def stop(self):
         self.server.should_exit = True
         self.thread.join()
+
+
+@pytest.fixture(scope="session", autouse=True)
+def sites_share_their_workers(picture_workers):
+    Site.pictures = picture_workers
+    yield
+    Site.pictures = None
 
 
 @pytest.fixture

@@ -27,7 +27,8 @@ export class Camera {
     this.close();
     const camera = new MadeUpCamera(field("scene").value, field("ring"));
     try {
-      const stream = await camera.open((made, of) => this.hears.said(`Making the picture for each place of the ring: ${made} of ${of}`));
+      this.hears.said("Making the first picture");
+      const stream = await camera.open((error) => this.hears.told(error.message));
       field("step").value = camera.step;
       this.show(stream, camera);
       this.hears.aimed(...camera.target);

@@ -13,31 +13,46 @@ export class MadeUpCamera {
     this.grain = grained();
   }
 
-  // ``made`` is called with how many pictures of how many are there.
-  async open(made) {
+  // ``failed`` is called with what went wrong later: the pictures are made while it plays, those near the ring first.
+  async open(failed) {
     const told = await fetch(withHand(`/aids/live/made-up/${this.scene}.json`)).then((answer) => answer.json());
     if (told.error) throw new Error(told.error);
     Object.assign(this, { frames: told.frames, target: [told.x, told.y], step: told.step });
     this.ring.max = told.frames - 1;
-    for (let index = 0; index < this.frames && !this.closed; index += 1) {
-      made(index, this.frames);
-      await this.load(index);
-    }
+    for (const index of this.places()) await this.load(index);
     this.timer = setInterval(() => this.draw(), 1000 / RATE);
     this.draw();
+    this.loadOthers().catch((error) => this.closed || failed(error));
     return this.canvas.captureStream(RATE);
+  }
+
+  // Between these two places the ring stands.
+  places() {
+    return [Math.floor(this.ring.value), Math.ceil(this.ring.value)];
+  }
+
+  async loadOthers() {
+    const missing = new Set(Array(this.frames).keys());
+    while (!this.closed) {
+      for (const index of this.pictures.keys()) missing.delete(index);
+      if (!missing.size) return;
+      const away = (index) => Math.abs(index - this.ring.value);
+      await this.load([...missing].reduce((nearest, index) => (away(index) < away(nearest) ? index : nearest)));
+    }
   }
 
   async load(index) {
     const answer = await fetch(withHand(`/aids/live/made-up/${this.scene}/${index}.jpg`));
     if (!answer.ok) throw new Error("The made-up camera does not answer. Try it again.");
-    this.pictures.set(index, await createImageBitmap(await answer.blob()));
+    const picture = await createImageBitmap(await answer.blob());
+    if (this.closed) picture.close();
+    else this.pictures.set(index, picture);
   }
 
   draw() {
     const { context, canvas, ring } = this;
-    const below = this.pictures.get(Math.floor(ring.value));
-    const above = this.pictures.get(Math.ceil(ring.value));
+    const [below, above] = this.places().map((index) => this.pictures.get(index));
+    if (!below || !above) return; // the picture before stays until that of this place is made
     if (canvas.width !== below.width) Object.assign(canvas, { width: below.width, height: below.height });
     this.shake = this.shake.map((one) => 0.8 * one + SHAKE_PX * (Math.random() - 0.5));
     context.globalAlpha = 1;
