@@ -10,7 +10,6 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from welotrope.core.halving import where_it_ends
 from welotrope.core.optics.elementwise import FloatArray
 
 if TYPE_CHECKING:
@@ -19,6 +18,7 @@ if TYPE_CHECKING:
 PRIOR_READINGS = 3
 _REACH = 8.0  # standard deviations past the outermost component
 _NEGLIGIBLE = 1e-7
+_EXACT, _MOST_STEPS = 1e-9, 200  # of the narrowest part
 
 
 def t_quantile(share: float, dof: float) -> float:
@@ -83,12 +83,27 @@ class Mixture:
         return float(self.weights @ self.means)
 
     def quantile(self, share: float) -> float:
-        """Return the value, in the unit of the parts, below which ``share`` of the mixture lies, by halving."""
+        """Return the value, in the unit of the parts, below which ``share`` of the mixture lies.
+
+        By Newton's method, and by halving where that leaves what is known to hold it or comes nearer too slowly.
+        """
         from scipy.special import ndtr  # slow to import, so only where a quantile is asked for
 
         low = float(np.min(self.means - _REACH * self.sds))
         high = float(np.max(self.means + _REACH * self.sds))
-        return where_it_ends(lambda at: float(self.weights @ ndtr((at - self.means) / self.sds)) < share, low, high)
+        at, last, least_step = (low + high) / 2, math.inf, _EXACT * float(np.min(self.sds))
+        for _ in range(_MOST_STEPS):
+            z = (at - self.means) / self.sds
+            over = float(self.weights @ ndtr(z)) - share
+            low, high = (low, at) if over >= 0 else (at, high)
+            density = float(self.weights @ (np.exp(-z * z / 2) / self.sds)) / math.sqrt(2 * math.pi)
+            step = over / density if density > 0 else math.inf
+            if not low <= at - step <= high or abs(step) > last / 2:
+                step = at - (low + high) / 2
+            at, last = at - step, abs(step)
+            if last <= least_step:
+                break
+        return at
 
     def interval(self, *, confidence: float = 0.95) -> tuple[float, float]:
         """Return the central interval, in the unit of the parts, that holds a fraction ``confidence`` of them."""

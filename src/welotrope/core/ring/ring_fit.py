@@ -77,13 +77,14 @@ class Readings:
     beyond: bool = False
     may_be_gross: tuple[bool, ...] = ()
 
-    def extensions(self, distances_mm: FloatArray, h_mm: float) -> FloatArray:
-        """Extensions in mm that focus distances with planes ``h_mm`` apart."""
+    def extensions(self, distances_mm: FloatArray, h_mm: float | FloatArray) -> FloatArray:
+        """Extensions in mm that focus distances with planes ``h_mm`` apart, each for each of both arrays' shapes."""
         if not self.from_film:
-            return np.asarray(extension_at_object_distance(distances_mm, self.focal_mm))
-        shortest = shortest_film_distance(self.focal_mm, h=h_mm)
-        reached = np.maximum(distances_mm, shortest)
-        return np.asarray(extension_at_film_distance(reached, self.focal_mm, h=h_mm, beyond=self.beyond))
+            found = np.asarray(extension_at_object_distance(distances_mm, self.focal_mm))
+            return np.broadcast_to(found, np.broadcast_shapes(found.shape, np.shape(h_mm)))
+        # A lens with planes apart sees a thin one's distances, less what lies between its planes.
+        reached = np.maximum(distances_mm - h_mm, shortest_film_distance(self.focal_mm))
+        return np.asarray(extension_at_film_distance(reached, self.focal_mm, beyond=self.beyond))
 
     def without(self, left_out: set[int]) -> Readings:
         """Return the readings but for those at some indices."""
@@ -176,7 +177,8 @@ class RingFit:
         if curved is not None:
             weights = weights * (self.curved if curved else 1 - self.curved)
         cells, which = np.unique(self.h_mm, return_inverse=True)
-        rows = np.stack([self._row(distance_mm, h) for h in cells])[which]
+        x = self.readings.extensions(np.array([distance_mm]), cells)
+        rows = _design(x, self.span_mm)[which]
         rows[:, 2:] *= self.curved[:, None]
         means = np.einsum("mp,mp->m", rows, self.means)
         variances = np.einsum("mp,mpq,mq->m", rows, self.covariances, rows)
@@ -204,10 +206,6 @@ class RingFit:
         slope, infinity = np.polyfit(x, y, 1, w=np.sqrt(self.precisions))
         return float(infinity), float(slope)
 
-    def _row(self, distance_mm: float, h_mm: float) -> FloatArray:
-        x = self.readings.extensions(np.array([distance_mm]), h_mm)
-        return np.asarray(_design(x, self.span_mm)[0])
-
 
 def fit_ring(readings: Readings) -> RingFit:
     """Weigh every supposition against the readings; at least two at different distances.
@@ -219,7 +217,7 @@ def fit_ring(readings: Readings) -> RingFit:
     """
     cells, h_weights = _refined(readings)
     own_h = min(max(0.0, float(cells[0])), float(cells[-1]))
-    x = np.stack([readings.extensions(readings.distances_mm, h) for h in cells])
+    x = readings.extensions(readings.distances_mm, cells[:, None])
     own_x = readings.extensions(readings.distances_mm, own_h)
     span = float(np.max(own_x))
     noise = _noise(readings, own_x)
@@ -278,7 +276,7 @@ def _refined(readings: Readings) -> tuple[FloatArray, FloatArray]:
 
 def _belief_in_h(readings: Readings, cells: FloatArray, weights: FloatArray) -> FloatArray:
     """Return how much each value of h is believed, of straight rings; shares of one."""
-    x = np.stack([readings.extensions(readings.distances_mm, h) for h in cells])
+    x = readings.extensions(readings.distances_mm, cells[:, None])
     gross, gross_weights = _gross(readings)
     noise = _noise(readings, x[len(x) // 2])
     extra = np.where(gross[:, None] == np.arange(x.shape[1]), _GROSS_DEG**2, 0.0)
