@@ -170,7 +170,7 @@ def turn(page, begin, end, step, done):
 def test_the_made_up_camera_is_turned_to_its_best_by_the_guide(site, open_page):
     page = made_up(open_page, site, **{"Guided use": "Place the plane"})
     expect(page.locator("#live-do")).to_have_text(re.compile("^1 of 7"))
-    past = turn(page, 4, 39, 0.35, lambda: page.locator("#live-do").inner_text().startswith("2 of 7"))
+    past = turn(page, 9, 39, 0.5, lambda: page.locator("#live-do").inner_text().startswith("2 of 7"))
     assert 12 < past < 24  # its best lies at 15
     expect(page.locator("h1")).to_have_text("Press Next when you are ready")
     page.keyboard.press("n")
@@ -181,9 +181,9 @@ def test_a_star_of_the_made_up_camera_is_turned_to_its_smallest_by_the_guide(sit
     page = made_up(open_page, site, scene="stars", **{"Guided use": "Stars"})
     expect(page.locator("#live-do")).to_have_text(re.compile("^1 of 3"))
     expect(page.get_by_label("The camera’s own magnification")).to_have_value("6")
-    past = turn(page, 4, 39, 0.35, lambda: page.locator("#live-do").inner_text().startswith("2 of 3"))
+    past = turn(page, 9, 39, 0.5, lambda: page.locator("#live-do").inner_text().startswith("2 of 3"))
     assert 15 < past < 26  # its best lies at 16
-    back = turn(page, past, 8, -0.35, lambda: page.locator("#live-do").inner_text().startswith("3 of 3"))
+    back = turn(page, past, 8, -0.5, lambda: page.locator("#live-do").inner_text().startswith("3 of 3"))
     assert 14 < back < 18.5
 
 

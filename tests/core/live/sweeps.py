@@ -77,11 +77,14 @@ def _places(settings, random):
 def _seen(base, place, settings, shift):
     """Return the subject blurred, scaled and shifted; it is made with two points a pixel."""
     blur = 2 * abs(place) * settings.sharp_px
+    reach = math.ceil(settings.side * 1.02 + 8 + blur)  # what is farther from the middle is seen by no frame
+    middle = min(reach, _SIDE // 2)
+    base = base[_SIDE // 2 - middle : _SIDE // 2 + middle, _SIDE // 2 - middle : _SIDE // 2 + middle]
     if blur > 0.5:
         kernel = disc(float(blur)) if blur < 40 else np.full((int(blur), int(blur)), 1 / int(blur) ** 2)
         base = cv2.filter2D(base, -1, kernel, borderType=cv2.BORDER_REFLECT)
     scale, half = (1 + settings.breathing * place) / 2, settings.side / 2
-    move = np.array([[scale, 0, half + shift[0] - scale * _SIDE / 2], [0, scale, half + shift[1] - scale * _SIDE / 2]])
+    move = np.array([[scale, 0, half + shift[0] - scale * middle], [0, scale, half + shift[1] - scale * middle]])
     return cv2.warpAffine(
         base, move, (settings.side, settings.side), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT
     )

@@ -55,17 +55,13 @@ SHOWN = {"mosaic": mosaic(), "scribble": scribble(), "letters": drawn_letters(),
 def moved(picture, length, degrees):
     """Add up the picture at steps of a quarter pixel along a line, as an open shutter does."""
     steps = np.arange(-length / 2 + 0.125, length / 2, 0.25)
-    total = np.zeros(picture.shape, np.float64)
-    for step in steps:
-        shift = np.array([[1, 0, step * np.cos(np.radians(degrees))], [0, 1, step * np.sin(np.radians(degrees))]])
-        total += cv2.warpAffine(
-            picture.astype(np.float32),
-            shift,
-            picture.shape[::-1],
-            flags=cv2.INTER_LINEAR,
-            borderMode=cv2.BORDER_REFLECT,
-        )
-    return total / len(steps)
+    reach = length // 2 + 2
+    kernel = np.zeros((2 * reach + 1, 2 * reach + 1))
+    for x, y in zip(steps * np.cos(np.radians(degrees)), steps * np.sin(np.radians(degrees)), strict=True):
+        left, top = int(np.floor(x)), int(np.floor(y))
+        for column, row in itertools.product((left, left + 1), (top, top + 1)):
+            kernel[reach + row, reach + column] += (1 - abs(x - column)) * (1 - abs(y - row))
+    return cv2.filter2D(picture.astype(np.float64), -1, kernel / len(steps), borderType=cv2.BORDER_REFLECT)
 
 
 @pytest.mark.parametrize(("shown", "length", "degrees"), list(itertools.product(SHOWN, [10, 24], [0, 35, 90])), ids=str)

@@ -71,7 +71,7 @@ def test_what_of_a_face_fits_is_what_a_sweep_over_settings_finds():
     made = setup(0)
     plan = plan_sitter(made, 1_400.0, 2.8, 10.0, 1 / 6)
     ring = made.ring()
-    angles = np.linspace(float(ring.angle_at_distance(1_700.0)), float(ring.angle_at_distance(1_380.0)), 400)
+    angles = np.linspace(float(ring.angle_at_distance(1_700.0)), float(ring.angle_at_distance(1_380.0)), 130)
     for row, part in zip(plan.parts, FACE_PARTS, strict=True):
         ends = (1_400.0, 1_400.0 - part.depth_mm if part.before else 1_400.0 + part.depth_mm)
         holding = [

@@ -1,5 +1,7 @@
 """Pictures of sheets for the tests: small, of a simulated camera, as JPEG leaves them."""
 
+import functools
+
 import cv2
 
 from welotrope.core.testshot.camera import SimulatedCamera, picture_of
@@ -13,6 +15,7 @@ def camera(**more):
     return SimulatedCamera(**(USUAL | more))
 
 
+@functools.lru_cache(24)
 def shot(camera, sheet=None, quality=88):
     """What a camera wrote of a sheet, read again."""
     picture = picture_of(sheet or slope_sheet(SheetPaper.A4), camera)

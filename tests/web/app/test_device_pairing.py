@@ -121,9 +121,9 @@ def test_a_code_lives_ten_minutes_whatever_the_clock_on_the_wall_is_set_to(compu
     assert pair(phone, code).status_code == 303
 
 
-def test_a_thousand_guesses_are_slowed_down_and_the_code_is_no_use_to_who_guessed(computer, phone, clock):
+def test_many_guesses_are_slowed_down_and_the_code_is_no_use_to_who_guessed(computer, phone, clock):
     code = code_of(computer)
-    seen = [pair(phone, f"GUESS{index:03d}").status_code for index in range(1000)]
+    seen = [pair(phone, f"GUESS{index:03d}").status_code for index in range(300)]
     assert set(seen) == {403, 429}
     assert seen.count(403) <= 10
     assert pair(phone, code).status_code == 429
@@ -136,12 +136,12 @@ def test_a_thousand_guesses_are_slowed_down_and_the_code_is_no_use_to_who_guesse
 def test_a_stranger_cannot_stop_another_from_pairing_and_is_shown(application, computer, phone):
     code = code_of(computer)
     stranger = at(application, address="192.168.7.66")
-    for index in range(200):
+    for index in range(60):
         pair(stranger, f"WRONG{index:03d}")
     assert pair(phone, code).status_code == 303
     shown = text_of(computer.get("/devices"))
     assert "192.168.7.66" in shown
-    assert "200" in shown
+    assert "60 " in shown
 
 
 def test_only_the_paired_address_is_answered_from_outside(application, computer, phone):

@@ -275,27 +275,32 @@ def _softened(light: Light, middle: float, corner: float) -> Light:
     y, x = np.ogrid[:height, :width]
     away = ((x - width / 2) ** 2 + (y - height / 2) ** 2) / (width**2 + height**2) * 4
     blur = (middle + (corner - middle) * away).astype(np.float32)
-    steps = np.linspace(min(middle, corner), max(middle, corner), 9)
-    apart = max(float(steps[1] - steps[0]), 1e-6)
+    steps = np.linspace(min(middle, corner), max(middle, corner), 9).tolist()
+    apart = max(steps[1] - steps[0], 1e-6)
     total = np.zeros_like(light)
     for size in steps:
-        made = cv2.GaussianBlur(light, (0, 0), float(size)) if size > 0.05 else light
+        made = cv2.GaussianBlur(light, (0, 0), size) if size > 0.05 else light
         total += np.clip(1 - np.abs(blur - size) / apart, 0, 1) * made
     return total
 
 
-@lru_cache(maxsize=2)
-def _pages(sheet: Sheet) -> list[Light]:
-    """Return the reflectance of a page at its dots, and halved again and again."""
+@lru_cache(maxsize=8)
+def _page(sheet: Sheet, level: int) -> Light:
+    """Return the reflectance of a page at its dots, halved so many times."""
+    if level > 1:
+        return _halved(_page(sheet, level - 1))
+    # Halved as bytes: the whole page at its dots takes 140 MB as numbers.
+    dots = dots_of(sheet) if level == 0 else _halved(dots_of(sheet))
+    return dots * np.float32((PAPER - INK) / 255) + np.float32(INK)
+
+
+def _halved(page: Light | NDArray[np.uint8]) -> Light:
+    """Return a page with every four dots as their mean."""
     import cv2
 
-    pages = [(INK + (PAPER - INK) / 255 * dots_of(sheet)).astype(np.float32)]
-    for _ in range(_LEVELS - 1):
-        rows, columns = (side // 2 * 2 for side in pages[-1].shape)
-        pages.append(
-            np.asarray(cv2.resize(pages[-1][:rows, :columns], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA))
-        )
-    return pages
+    rows, columns = (side // 2 * 2 for side in page.shape)
+    found = cv2.resize(page[:rows, :columns], None, fx=0.5, fy=0.5, interpolation=cv2.INTER_AREA)
+    return np.asarray(found, dtype=np.float32)
 
 
 def _sharp(sheet: Sheet, camera: SimulatedCamera) -> tuple[Light, tuple[int, int]]:
@@ -336,7 +341,7 @@ def _sharp_strip(sheet: Sheet, camera: SimulatedCamera, left: int, top: int, col
     from_dots = np.array([[dot, 0, dot / 2], [0, dot, dot / 2], [0, 0, 1.0]])
     size = (_FINE * columns, _FINE * rows)
     warped = cv2.warpPerspective(
-        _pages(sheet)[level], to_points @ printed @ from_dots, size, flags=cv2.INTER_LINEAR,
+        _page(sheet, level), to_points @ printed @ from_dots, size, flags=cv2.INTER_LINEAR,
         borderMode=cv2.BORDER_CONSTANT, borderValue=PAPER if camera.print_scale < 1 else AROUND,
     )  # fmt: skip
     if camera.print_scale < 1:  # the paper keeps its size
