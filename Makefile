@@ -6,6 +6,8 @@ DEV_STAMP := $(VENV)/.installed-dev
 DEMO_DATA ?= .demo-data
 # Small matrices: threads of linear algebra would only wait for one another.
 export OPENBLAS_NUM_THREADS = 1
+# Compiled once: the tests start Python a hundred times, and each worker reads every test.
+export PYTHONDONTWRITEBYTECODE =
 
 .PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench fuzz test-tools clean
 
@@ -18,6 +20,7 @@ run: $(RUN_STAMP)  ## start with your own data
 # A worker with a browser waits for it a third of the time.
 test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
 	$(MAKE) lint
+	$(BIN)/python -m pytest --collect-only -q >/dev/null
 	$(BIN)/python -m pytest -n $$(( $$(nproc) * 3 / 2 )) --dist worksteal
 
 approve: $(DEV_STAMP)  ## take what the pages say now as meant; look at the difference it makes
