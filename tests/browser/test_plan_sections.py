@@ -59,9 +59,11 @@ def test_ten_presses_give_a_reaction(site, open_page):
     page.get_by_role("button", name="Save", exact=True).click()
     page.wait_for_selector(".toast :text('Saved your reaction')")
     shown = page.get_by_role("heading", name=re.compile(r"Your reaction: \d+\sms$")).inner_text()
-    assert 240 <= int(re.search(r"(\d+)\sms", shown)[1]) <= 240 + STEP_MS
+    # It counts from the refresh after it lit, which may fall into the time until the press.
+    assert 240 - REFRESH_MS <= int(re.search(r"(\d+)\sms", shown)[1]) <= 240 + STEP_MS
 
 
+REFRESH_MS = 17
 STEP_MS = 50  # how finely a paused clock is moved on, ms
 
 

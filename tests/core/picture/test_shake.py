@@ -55,7 +55,7 @@ SHOWN = {"mosaic": mosaic(), "scribble": scribble(), "letters": drawn_letters(),
 def moved(picture, length, degrees):
     """Add up the picture at steps of a quarter pixel along a line, as an open shutter does."""
     steps = np.arange(-length / 2 + 0.125, length / 2, 0.25)
-    reach = length // 2 + 2
+    reach = int(length / 2) + 2
     kernel = np.zeros((2 * reach + 1, 2 * reach + 1))
     for x, y in zip(steps * np.cos(np.radians(degrees)), steps * np.sin(np.radians(degrees)), strict=True):
         left, top = int(np.floor(x)), int(np.floor(y))
