@@ -15,4 +15,4 @@ def test_a_value_is_checked_and_named_in_the_unit_it_is_written_in():
     for mm, read in ((499.0, "0.499"), (250_000.0, "250")):
         with pytest.raises(OutOfRangeError) as caught:
             FAR.check(mm)
-        assert caught.value.sentence == f"Far limit: read “{read}”; out of range. Write 0.5 to 100."
+        assert caught.value.sentence == f"Far limit: read “{read} m”; out of range. Write 0.5 to 100 m."

@@ -227,7 +227,7 @@ class Input:
         if self.valid is not None:
             self.valid(value)
         if self.low is not None and self.high is not None and not self.low <= value / self.per <= self.high:
-            unit = f" {self.unit}" if self.problem != "out of range" and self.unit else ""
+            unit = f" {self.unit}" if self.unit else ""
             works = f"Write {self.low:g} to {self.high:g}{unit}"
             raise OutOfRangeError(self.field, f"{value / self.per:g}{unit}", self.problem, works)
 
