@@ -10,7 +10,7 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.light import Picture
-from welotrope.core.finder.rendered import Plate, Rendering
+from welotrope.core.finder.rendered import Plate, Rendering, without_lamps
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject
 
@@ -23,7 +23,7 @@ def rendering_called(name: str) -> Rendering:
     folder = FOLDER / name
     try:
         told = json.loads((folder / "scene.json").read_text("utf-8"))
-        plates = tuple(_plate(folder, part, told[part], told["nearness"]) for part in ("whole", "fine"))
+        plates = tuple(_plate(folder, part, told) for part in ("whole", "fine"))
         spot, (nearest, farthest) = told["spots"][0], told["focal_lengths"]
         lights = tuple(
             (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"])))
@@ -39,16 +39,21 @@ def rendering_called(name: str) -> Rendering:
     )  # fmt: skip
 
 
-def _plate(folder: Path, name: str, place: JsonObject, code: JsonObject) -> Plate:
+def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
     import cv2
 
+    place, code = told[name], told["nearness"]
     colour = cv2.imread(str(folder / f"{name}.webp"), cv2.IMREAD_COLOR)
     codes = cv2.imread(str(folder / f"{name}-nearness.png"), cv2.IMREAD_GRAYSCALE)
     if colour is None or codes is None or colour.shape[:2] != codes.shape:
         raise ValueError(f"{name} is no picture with its nearness")
     meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
     picture: Picture = np.asarray(colour, np.uint8)
+    unit_px = picture.shape[1] / place["width"]
+    lamps = [
+        (int((one["x"] - place["left"]) * unit_px), int((one["y"] - place["top"]) * unit_px)) for one in told["lights"]
+    ]
     return Plate(
-        colour=picture, coded=np.asarray(codes, np.uint8), left=place["left"], top=place["top"],
-        unit_px=picture.shape[1] / place["width"], meanings=meanings.astype(np.float32),
+        colour=without_lamps(picture, lamps) if lamps else picture, coded=np.asarray(codes, np.uint8),
+        left=place["left"], top=place["top"], unit_px=unit_px, meanings=meanings.astype(np.float32),
     )  # fmt: skip

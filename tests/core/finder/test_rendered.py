@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from welotrope.core.finder.canvas import View
-from welotrope.core.finder.rendered import Plate, Rendering, laid_out, slices_of
+from welotrope.core.finder.rendered import Plate, Rendering, laid_out, slices_of, without_lamps
 from welotrope.core.finder.scene import FocusRange, PointLight
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.optics.blur import defocus_blur
@@ -191,3 +191,13 @@ def test_layers_blurred_as_one_are_laid_farther_ones_first():
     stage = stage_of(rendering(colour, nearness))
     seen = stage.render(WHOLE, focused(stage, 1.0, 8.0))[120]
     assert [pixel.argmax() for pixel in seen[[110, 150, 163, 250]]] == [2, 2, 1, 2]
+
+
+def test_a_lamp_is_taken_out_of_the_picture_and_its_bright_sky_is_not():
+    colour = np.full((60, 90, 3), 90, np.uint8)
+    colour[10:14, 20:26] = (250, 255, 240)  # a lamp
+    colour[40:, :] = 245
+    found = without_lamps(colour, [(22, 11), (400, 11)])
+    assert found[10:14, 20:26].max() == 230
+    found[10:14, 20:26] = colour[10:14, 20:26]
+    assert (found == colour).all()

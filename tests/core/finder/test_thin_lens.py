@@ -17,8 +17,14 @@ from welotrope.core.finder.stage import Focus, Stage
 from welotrope.interchange.scene_files import rendering_called
 
 FOLDER = Path(__file__).parent / "reference"
-FOCAL_MM = {"figurehead": 65.0099, "bow": 55.2471, "pebbles": 56.9761}  # where a picture unit is 1 mm on the sensor
-LEAST = {"figurehead": 0.97, "bow": 0.965, "pebbles": 0.97}  # glitter on water is noise in both
+FOCAL_MM = {
+    "figurehead": 65.0099,
+    "bow": 55.2471,
+    "pebbles": 56.9761,
+    "shore": 65.0099,
+}  # where a picture unit is 1 mm on the sensor
+# Glitter on water is noise in both, and so are blades of grass thinner than a pixel.
+LEAST = {"figurehead": 0.98, "bow": 0.967, "pebbles": 0.975, "shore": 0.925}
 FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}
 FAR = 31.0
 
@@ -57,4 +63,4 @@ def test_a_scene_of_layers_looks_as_it_does_through_a_lens(place):
     traced = cv2.imread(str(FOLDER / f"{place}.webp"))
     assert alike(seen, traced) >= LEAST[name]
     off = np.abs(seen.astype(int) - traced).max(axis=2)
-    assert np.percentile(off, 99) < 30, "no bright or dark rim along edges"
+    assert np.percentile(off, 99) < 20, "no bright or dark rim along edges"

@@ -249,6 +249,9 @@ def placed(raster: Raster, view: View, scale: float, moved_px: tuple[float, floa
     if box is None:
         return Raster(np.zeros((0, 0, 4), np.uint8), 0, 0)
     matrix, size, left, top = box
+    if scale == 1.0:  # as light: between coded values a thin line would lie up to a third of a pixel off
+        moved = [cv2.warpAffine(plane, matrix, size, flags=cv2.INTER_LINEAR) for plane in light_of(raster.pixels)]
+        return Raster(coded(np.stack(moved)), left, top)
     return Raster(np.asarray(cv2.warpAffine(raster.pixels, matrix, size, flags=cv2.INTER_LINEAR), np.uint8), left, top)
 
 

@@ -14,7 +14,7 @@ from __future__ import annotations
 import itertools
 import math
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from functools import lru_cache
@@ -34,6 +34,7 @@ Layered = tuple[Picture, int, int]  # light times cover, and cover, coded; its c
 Renderings = Callable[[str], "Rendering"]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
 _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
+_AS_PAPER = 230  # coded value of a light of 1
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
@@ -104,6 +105,25 @@ class Rendering:
     brightness: float
     focal_lengths: tuple[float, float]
     lights: tuple[tuple[float, PointLight], ...] = ()
+
+
+def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
+    """Return a rendered picture with lamps as bright as lit paper: they shine as lights of their own, and only once.
+
+    Parameters
+    ----------
+    colour
+        Coded values, BGR, shape (height, width, 3).
+    at
+        Column and row of each lamp, pixels; those beyond the picture do not matter.
+    """
+    height, width = colour.shape[:2]
+    _, labels = cv2.connectedComponents((colour.max(axis=2) > _AS_PAPER).astype(np.uint8))
+    lamps = {int(labels[row, column]) for column, row in at if 0 <= row < height and 0 <= column < width} - {0}
+    found = colour.copy()
+    where = np.isin(labels, list(lamps))
+    found[where] = np.minimum(found[where], _AS_PAPER)
+    return found
 
 
 class Slices:

@@ -30,7 +30,7 @@ from welotrope.core.finder.layers import (
     placed,
     slid,
 )
-from welotrope.core.finder.light import Light, Picture, coded, light_of
+from welotrope.core.finder.light import Light, Picture, coded, colour_of_light
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
@@ -370,4 +370,4 @@ def _shine(
     left, above = max(0, -x0), max(0, -y0)
     under = out[:, max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
     share = inside[above : above + under.shape[1], left : left + under.shape[2]].astype(np.float32) / 255
-    under += share * (np.float32(level) * light_of(np.array([[light.colour]], np.uint8)))
+    under += share * (np.float32(level) * colour_of_light(light.colour)[:, None, None])
