@@ -184,8 +184,19 @@ def practised_client(practised_folder, made):
         yield client
 
 
+@pytest.fixture(scope="session")
+def empty_template(tmp_path_factory):
+    """A folder as a first start makes it."""
+    return made_once(tmp_path_factory, "empty", lambda folder: Database(folder).close())
+
+
 @pytest.fixture
-def empty_client(tmp_path, made):
+def empty_folder(empty_template, tmp_path):
+    return shutil.copytree(empty_template, tmp_path / "new")
+
+
+@pytest.fixture
+def empty_client(empty_folder, made):
     """A client on an empty kit."""
-    with TestClient(made(tmp_path / "new"), base_url=HOME, headers={"origin": HOME}) as client:
+    with TestClient(made(empty_folder), base_url=HOME, headers={"origin": HOME}) as client:
         yield client

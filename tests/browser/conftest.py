@@ -78,8 +78,8 @@ def site(demo_folder):
 
 
 @pytest.fixture
-def empty_site(tmp_path):
-    site = Site(tmp_path / "new")
+def empty_site(empty_folder):
+    site = Site(empty_folder)
     yield site
     site.stop()
 
