@@ -67,7 +67,7 @@ def main(folder: Path) -> None:
         form = {"name": "Wired", "size": "36 × 24", "medium": "digital", "width_px": "6000", "wire_um": "12"}
         assert 'name="wire_um"' in client.get("/kit/bodies/new").text
         refused = client.post("/kit/bodies", data=form | {"wire_um": "500", "finder_magnification": "0.9"})
-        assert "Wire: read “500 µm”; out of range. Write 1 to 100 µm." in refused.text
+        assert "Wire: read “500\u00a0µm”; out of range. Write 1 to 100\u00a0µm." in refused.text
         answer = client.post("/kit/bodies", data=form | {"finder_magnification": "0.9"}, follow_redirects=False)
         assert answer.status_code == 303
         # File, out and in.
