@@ -91,7 +91,8 @@ class Mixture:
 
         low = float(np.min(self.means - _REACH * self.sds))
         high = float(np.max(self.means + _REACH * self.sds))
-        at, last, least_step = (low + high) / 2, math.inf, _EXACT * float(np.min(self.sds))
+        at, last = (low + high) / 2, math.inf
+        least_step = max(_EXACT * float(np.min(self.sds)), 4 * math.ulp(max(abs(low), abs(high))))
         for _ in range(_MOST_STEPS):
             z = (at - self.means) / self.sds
             over = float(self.weights @ ndtr(z)) - share

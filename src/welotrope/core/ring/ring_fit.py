@@ -78,7 +78,7 @@ class Readings:
     may_be_gross: tuple[bool, ...] = ()
 
     def extensions(self, distances_mm: FloatArray, h_mm: float | FloatArray) -> FloatArray:
-        """Extensions in mm that focus distances with planes ``h_mm`` apart, each for each of both arrays' shapes."""
+        """Extensions in mm that focus distances with planes ``h_mm`` apart; arrays go with each other as in NumPy."""
         if not self.from_film:
             found = np.asarray(extension_at_object_distance(distances_mm, self.focal_mm))
             return np.broadcast_to(found, np.broadcast_shapes(found.shape, np.shape(h_mm)))
