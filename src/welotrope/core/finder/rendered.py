@@ -118,10 +118,11 @@ def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
         Column and row of each lamp, pixels; those beyond the picture do not matter.
     """
     height, width = colour.shape[:2]
-    _, labels = cv2.connectedComponents((colour.max(axis=2) > _AS_PAPER).astype(np.uint8))
+    count, labels = cv2.connectedComponents((colour.max(axis=2) > _AS_PAPER).astype(np.uint8))
     lamps = {int(labels[row, column]) for column, row in at if 0 <= row < height and 0 <= column < width} - {0}
-    found = colour.copy()
-    where = np.isin(labels, list(lamps))
+    is_lamp = np.zeros(count, bool)
+    is_lamp[list(lamps)] = True
+    found, where = colour.copy(), is_lamp[labels]
     found[where] = np.minimum(found[where], _AS_PAPER)
     return found
 
