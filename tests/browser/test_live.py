@@ -264,6 +264,14 @@ def test_the_pointer_of_the_needle_stands_where_the_share_is(site, open_page):
     assert shares[0] == pytest.approx(shares[1], abs=0.02)
 
 
+def test_a_picture_of_the_made_up_camera_that_cannot_be_made_is_said(site, open_page):
+    page = open_page(site, "/aids/live?setup=1&at=2m&stop=2")
+    page.route("**/made-up/**/9.jpg?*", lambda route: route.fulfill(status=422))
+    page.get_by_role("button", name="Try it without a camera").click()
+    expect(page.get_by_role("alert")).to_have_text("The made-up camera does not answer. Try it again.")
+    expect(page.get_by_role("button", name="Try it without a camera")).to_be_visible()
+
+
 def test_the_made_up_camera_needs_no_network_and_says_when_the_server_is_gone(site, open_page):
     page = made_up(open_page, site)
     page.route("**/api/live/**", lambda route: route.fulfill(status=422, json={"error": "The sweep is over."}))

@@ -34,7 +34,7 @@ Layered = tuple[Picture, int, int]  # light times cover, and cover, coded; its c
 Renderings = Callable[[str], "Rendering"]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
 _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
-_AS_PAPER = 230  # coded value of a light of 1
+_AS_PAPER = int(coded(np.ones((3, 1, 1), np.float32)).max())  # what lit paper is coded as
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface

@@ -6,7 +6,7 @@ const field = (name) => document.getElementById(`live-${name}`);
 const UNPLUGGED = "The camera was unplugged or taken by another program. Plug it in and open it again.";
 
 export class Camera {
-  // ``hears`` has begun(), told(problem), said(words) and aimed(x, y).
+  // ``hears`` has begun(), ended(problem), told(problem), said(words) and aimed(x, y).
   constructor(root, video, hears) {
     Object.assign(this, { root, video, hears, madeUp: null, round: 0 });
     this.start = root.querySelector(".live-start");
@@ -15,7 +15,7 @@ export class Camera {
   async open() {
     this.hears.told("");
     try {
-      this.show(await openCamera(field("device").value, () => this.unplugged()));
+      this.show(await openCamera(field("device").value, () => this.end(UNPLUGGED)));
       await listCameras(field("device"));
     } catch (error) {
       this.hears.told(problemOf(error));
@@ -26,9 +26,11 @@ export class Camera {
     this.hears.told("");
     this.close();
     const camera = new MadeUpCamera(field("scene").value, field("ring"));
+    this.asked = camera;
     try {
       this.hears.said("Making the first picture");
-      const stream = await camera.open((error) => this.hears.told(error.message));
+      const stream = await camera.open((error) => this.end(error.message));
+      if (this.asked !== camera) return camera.close(); // another scene was chosen meanwhile
       field("step").value = camera.step;
       this.show(stream, camera);
       this.hears.aimed(...camera.target);
@@ -59,10 +61,10 @@ export class Camera {
     this.video.requestVideoFrameCallback(next);
   }
 
-  unplugged() {
+  end(problem) {
     this.close();
     this.start.hidden = false;
-    this.hears.told(UNPLUGGED);
+    this.hears.ended(problem);
   }
 
   close() {

@@ -67,6 +67,12 @@ class Live {
     });
   }
 
+  // An answer that is still on its way would clear the problem.
+  ended(problem) {
+    this.measuring.renew();
+    this.told(problem);
+  }
+
   aimed(x, y) {
     this.view.aim(x, y);
   }

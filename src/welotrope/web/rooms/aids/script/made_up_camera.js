@@ -42,8 +42,8 @@ export class MadeUpCamera {
   }
 
   async load(index) {
-    const answer = await fetch(withHand(`/aids/live/made-up/${this.scene}/${index}.jpg`));
-    if (!answer.ok) throw new Error("The made-up camera does not answer. Try it again.");
+    const answer = await fetch(withHand(`/aids/live/made-up/${this.scene}/${index}.jpg`)).catch(() => null);
+    if (!answer?.ok) throw new Error("The made-up camera does not answer. Try it again.");
     const picture = await createImageBitmap(await answer.blob());
     if (this.closed) picture.close();
     else this.pictures.set(index, picture);
