@@ -11,6 +11,7 @@ import pytest
 from fastapi.testclient import TestClient
 from hypothesis import settings
 from sqlalchemy import event
+from sqlalchemy.exc import DisconnectionError
 
 from welotrope.demo.build import build_demo
 from welotrope.demo.hand_history import add_hand_history
@@ -41,21 +42,33 @@ class EnginesUsedAgain:
     def engine(self, path, *, foreign_keys=True):
         if not foreign_keys:
             return self.create(path, foreign_keys=False)
-        if self.idle:
-            engine = self.idle.pop()
-        else:
-            engine = self.create(path)
-            event.listen(engine, "do_connect", lambda _dialect, _record, args, _named: self._point(engine, args))
+        engine = self.idle.pop() if self.idle else self._watched(path)
         self.paths[engine] = path
         return engine
 
-    def _point(self, engine, arguments):
-        arguments[0] = str(self.paths[engine])
+    def _watched(self, path):
+        engine = self.create(path)
+
+        @event.listens_for(engine, "do_connect")
+        def _point(_dialect, record, arguments, _named):
+            arguments[0] = record.info["path"] = str(self.paths[engine])
+
+        @event.listens_for(engine, "checkout")
+        def _refuse(_connection, record, _proxy):
+            # A thread that outlived its database may have left a connection to it.
+            if record.info["path"] != str(self.paths[engine]):
+                raise DisconnectionError
+
+        return engine
 
     def close(self, database):
-        database.engine.dispose()
-        if database.engine in self.paths and database.engine not in self.idle:
-            self.idle.append(database.engine)
+        """Keep the engine, and leave the database one of its own: what still uses it must not meet another's file."""
+        engine, database.engine = database.engine, self.create(database.path)
+        database._readers.configure(bind=database.engine)
+        database._writers.configure(bind=database.engine.execution_options(begin="IMMEDIATE"))
+        engine.dispose()
+        if engine in self.paths:
+            self.idle.append(engine)
 
 
 @pytest.fixture(scope="session", autouse=True)
