@@ -73,7 +73,11 @@ import time
 from welotrope.interchange.worker_pool import serve
 def answer(asked):
     time.sleep(asked["s"])
+    end = time.process_time() + asked.get("computing_s", 0)
+    while time.process_time() < end:
+        pass
     return {"slept": asked["s"]}
+time.sleep(1)
 serve(answer, memory=2**31)
 """
 
@@ -99,9 +103,16 @@ def test_who_comes_when_too_many_wait_is_told_so_at_once(slow):
 
 
 def test_work_that_takes_too_long_is_stopped_and_the_next_is_done(slow):
-    pool = WorkerPool(slow, count=1, most_s=1.5)
+    pool = WorkerPool(slow, count=1, most_s=0.1)
     assert pool.ask({"s": 600}) is None
     assert pool.ask({"s": 0}) == {"slept": 0}
+    pool.close()
+
+
+def test_only_what_it_computes_counts_not_the_start_and_not_waiting_for_a_processor(slow):
+    pool = WorkerPool(slow, count=1, most_s=0.9)
+    assert pool.ask({"s": 1.5}) == {"slept": 1.5}
+    assert pool.ask({"s": 0, "computing_s": 600}) is None
     pool.close()
 
 

@@ -1,12 +1,14 @@
 """Processes that do costly work: started when first wanted, begun anew when one falls over or takes too long.
 
-Each reads one JSON object a line from standard input and answers with one on standard output. Only so many may wait;
-who comes then is told so. One that has nothing to do for a minute ends, and gives its memory back.
+Each says when it is ready, reads one JSON object a line from standard input and answers with one on standard output.
+Only so many may wait; who comes then is told so. One that has nothing to do for a minute ends, and gives its memory
+back.
 """
 
 from __future__ import annotations
 
 import json
+import math
 import os
 import queue
 import subprocess
@@ -14,6 +16,7 @@ import sys
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 
 from welotrope.core.json_values import JsonObject
 
@@ -21,6 +24,14 @@ IDLE_S = 60.0
 # The matrices are small: threads of a linear algebra library would only wait for one another.
 _ONE_THREAD = {"OPENBLAS_NUM_THREADS": "1", "OMP_NUM_THREADS": "1", "MKL_NUM_THREADS": "1"}
 END_S = 0.5
+_START_S = 120.0
+_READY = "ready"
+# What one piece of work may take of a processor, where the system can tell: on a busy machine it waits for one longer.
+_WORK_VARIABLE, _BUSY_TIMES = "WELOTROPE_WORK_S", 5
+try:
+    import resource
+except ImportError:  # Windows
+    resource = None  # type: ignore[assignment]
 
 
 class BusyError(Exception):
@@ -37,7 +48,7 @@ class WorkerPool:
     count
         How many work at once.
     most_s
-        How long one piece of work may take, seconds.
+        How long one piece of work may take, seconds; its start does not count, nor does waiting for a processor.
     most_waiting
         How many pieces may wait for a process.
     idle_s
@@ -71,7 +82,7 @@ class WorkerPool:
             worker = self._idle.get()
             try:
                 worker = self._ready(worker)
-                return None if worker is None else worker.ask(asked, self._most_s)
+                return None if worker is None else worker.ask(asked)
             finally:
                 self._idle.put(worker)
                 self._look_for_idle_later()
@@ -86,7 +97,7 @@ class WorkerPool:
                 self._live.discard(worker)
             if self._closed:
                 return None
-            made = _Worker(self._module)
+            made = _Worker(self._module, self._most_s)
             self._live.add(made)
             return made
 
@@ -130,37 +141,46 @@ class WorkerPool:
 class _Worker:
     """One process."""
 
-    def __init__(self, module: str) -> None:
+    def __init__(self, module: str, most_s: float) -> None:
+        environment = {**os.environ, **_ONE_THREAD, _WORK_VARIABLE: str(most_s)}
         self._process = subprocess.Popen(
             [sys.executable, "-m", module], stdin=subprocess.PIPE, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL,
-            text=True, encoding="utf-8", errors="surrogateescape", close_fds=True, env={**os.environ, **_ONE_THREAD},
+            text=True, encoding="utf-8", errors="surrogateescape", close_fds=True, env=environment,
         )  # fmt: skip
+        self._most_s = most_s * (_BUSY_TIMES if resource else 1)
+        self._ready = False
         self.worked = time.monotonic()
 
     @property
     def alive(self) -> bool:
         return self._process.poll() is None
 
-    def ask(self, asked: JsonObject, most_s: float) -> JsonObject | None:
+    def ask(self, asked: JsonObject) -> JsonObject | None:
         """Return its answer; None when it fell over or took too long, and is gone."""
         assert self._process.stdin is not None
+        try:
+            self._ready = self._ready or self._line(_START_S).strip() == _READY
+            self._process.stdin.write(json.dumps(asked) + "\n")
+            self._process.stdin.flush()
+            line = self._line(self._most_s)
+            answer: JsonObject | None = json.loads(line) if line else None
+        except (OSError, ValueError):
+            answer = None
+        self.worked = time.monotonic()
+        if answer is None:
+            self.end()
+        return answer
+
+    def _line(self, most_s: float) -> str:
+        """Return the next line of its output, empty when it ended; it is ended when that takes too long."""
         assert self._process.stdout is not None
         late = threading.Timer(most_s, self._process.kill)
         late.daemon = True
         late.start()
         try:
-            self._process.stdin.write(json.dumps(asked) + "\n")
-            self._process.stdin.flush()
-            line = self._process.stdout.readline()
-            answer: JsonObject | None = json.loads(line) if line else None
-        except (OSError, ValueError):
-            answer = None
+            return self._process.stdout.readline()
         finally:
             late.cancel()
-            self.worked = time.monotonic()
-        if answer is None:
-            self.end()
-        return answer
 
     def end(self) -> None:
         self._process.kill()
@@ -178,16 +198,21 @@ class _Worker:
 
 def serve(answer: Callable[[JsonObject], JsonObject], *, memory: int) -> None:
     """Answer lines in this process until the input ends, within so many bytes of memory."""
-    from contextlib import suppress
-
-    with suppress(ImportError, ValueError, OSError):
-        import resource
-
+    with suppress(AttributeError, ValueError, OSError):
         resource.setrlimit(resource.RLIMIT_AS, (memory, memory))
     with suppress(AttributeError, OSError):
         os.nice(10)  # who waits for a page comes first
     # What libraries print must not be taken for an answer.
     answers = os.fdopen(os.dup(1), "w", encoding="utf-8")
     os.dup2(2, 1)
+    print(_READY, file=answers, flush=True)
     for line in sys.stdin:
+        _limit_work()
         print(json.dumps(answer(json.loads(line))), file=answers, flush=True)
+
+
+def _limit_work() -> None:
+    """Let the system end this process once the next piece of work has had its time of a processor."""
+    with suppress(AttributeError, KeyError, ValueError, OSError):
+        most_s = time.process_time() + float(os.environ[_WORK_VARIABLE])
+        resource.setrlimit(resource.RLIMIT_CPU, (math.ceil(most_s), resource.getrlimit(resource.RLIMIT_CPU)[1]))

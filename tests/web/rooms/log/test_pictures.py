@@ -443,10 +443,10 @@ def test_a_library_that_falls_over_takes_one_file_along(client, card, monkeypatc
     """The process that reads a picture ends: the file is refused, another process reads the next."""
     told = worker_pool._Worker.ask
 
-    def falls(self, asked, most_s):
+    def falls(self, asked):
         if asked["path"].endswith("P003.jpg"):
             self._process.kill()
-        return told(self, asked, most_s)
+        return told(self, asked)
 
     monkeypatch.setattr(worker_pool._Worker, "ask", falls)
     assert brought_in(client, card).state is JobState.DONE
@@ -457,7 +457,7 @@ def test_a_library_that_falls_over_takes_one_file_along(client, card, monkeypatc
 def test_a_file_that_takes_for_ever_is_given_up(card):
     from welotrope.interchange.pictures.workers import PictureError, PictureWorkers
 
-    slow = PictureWorkers(count=1, most_s=0.01)
+    slow = PictureWorkers(count=1, most_s=1e-4)
     with pytest.raises(PictureError, match="gave up"):
         slow.ask("look", card / "P000.jpg", thumb="/dev/null")
     slow.close()
