@@ -9,7 +9,7 @@ export OPENBLAS_NUM_THREADS = 1
 # Compiled once: the tests start Python a hundred times, and each worker reads every test.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench fuzz test-tools clean
+.PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench suite-cost fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -50,6 +50,10 @@ screenshots: $(DEV_STAMP) test-tools  ## regenerate docs/screenshots from the de
 bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
 	$(BIN)/python -m compileall -q src
 	$(BIN)/python scripts/bench.py
+
+suite-cost: $(DEV_STAMP) test-tools  ## all tests, and what they cost in minutes of a processor
+	-$(BIN)/python -m pytest --collect-only -q >/dev/null
+	$(BIN)/python scripts/suite_cost.py
 
 fuzz: $(DEV_STAMP)  ## odd requests, hostile archives, everything heavy at once, kills, on ports of its own (25 minutes)
 	$(BIN)/python scripts/fuzz.py
