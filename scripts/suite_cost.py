@@ -53,6 +53,7 @@ class Meter(threading.Thread):
         self.process, self.as_it_is, self.alone = process, 0.0, 0.0
 
     def run(self) -> None:
+        """Measure until the process ends."""
         while self.process.poll() is None:
             self.count(EVERY_S)
 
