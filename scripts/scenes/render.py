@@ -95,7 +95,7 @@ def lights_in(light, ahead, target: float) -> list[dict[str, object]]:
             found.append({
                 "x": round((middles[k][0] + 0.5 - light.shape[1] / 2) * unit, 3),
                 "y": round((middles[k][1] + 0.5 - light.shape[0] / 2) * unit, 3),
-                "nearness": round(nearness, 4), "strength": round(min(strength, 120.0), 2),
+                "nearness": round(nearness, 4), "strength": round(strength, 2),
                 "colour": [round(255 * float(c) ** (1 / 2.2)) for c in mean[::-1]],
             })  # fmt: skip
     return sorted(found, key=lambda one: -one["strength"])[:60]
@@ -141,6 +141,7 @@ def main() -> None:
     parser.add_argument(
         "--describe", help="work out anew what the spots are like, and nothing else", action="store_true"
     )
+    parser.add_argument("--lights", help="work out the small lights anew, and nothing else", action="store_true")
     parser.add_argument("--samples", type=int, default=40)
     options = parser.parse_args()
     for name in options.names:
@@ -148,6 +149,15 @@ def main() -> None:
             describe(ASSETS / name)
             continue
         world: World = importlib.import_module(name).world()
+        half = math.tan(math.radians(world.fov_deg) / 2)
+        wide = replace(world, fov_deg=2 * math.degrees(math.atan(_WIDER * half)))
+        if options.lights:
+            path = ASSETS / name / "scene.json"
+            told = json.loads(path.read_text("utf-8"))
+            light, ahead = rendered(wide, SIZE, options.samples)
+            told["lights"] = lights_in(light * world.exposure, ahead, world.place(world.target)[2])
+            path.write_text(json.dumps(told, indent=1) + "\n", "utf-8")
+            continue
         if options.draft:
             light, _ = rendered(world, (720, 480), 8)
             cv2.imwrite(str(options.draft / f"{name}.png"), toned(light * world.exposure))
@@ -168,8 +178,6 @@ def main() -> None:
         target = float(met[np.abs(met - aimed).argmin()])  # the spot itself, and not what is seen past it
         print(f"{name}: aimed at {aimed:.4f}, met {target:.4f}", flush=True)
         put(folder, "fine", fine, fine_ahead, target, world.exposure)
-        half = math.tan(math.radians(world.fov_deg) / 2)
-        wide = replace(world, fov_deg=2 * math.degrees(math.atan(_WIDER * half)))
         light, ahead = rendered(wide, SIZE, options.samples)
         put(folder, "whole", light, ahead, target, world.exposure)
         unit = 36 / SIZE[0] / _FINER

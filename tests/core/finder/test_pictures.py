@@ -335,7 +335,7 @@ def test_peaking_is_silent_with_a_soft_lens_and_coloured_as_asked():
 
 
 def test_a_near_thing_hides_a_light_behind_it():
-    lamps = Layer(9000.0, lambda canvas: None, (PointLight(0, 0, 400), PointLight(-8, 0, 400)))
+    lamps = Layer(9000.0, lambda canvas: None, (PointLight(0, 0, 133), PointLight(-8, 0, 133)))
     post = Layer(1000.0, lambda canvas: canvas.box(-3, -14, 6, 28, (20, 20, 20)))
     stage = Stage(
         Scene(
@@ -355,7 +355,7 @@ def test_a_near_thing_hides_a_light_behind_it():
 
 
 def test_lights_take_the_shape_and_size_of_the_aperture():
-    lamps = Layer(1e7, lambda canvas: None, (PointLight(0, 0, 400),))
+    lamps = Layer(1e7, lambda canvas: None, (PointLight(0, 0, 133),))
     stage = Stage(
         Scene(
             name="star",
@@ -380,7 +380,7 @@ def test_lights_take_the_shape_and_size_of_the_aperture():
 
 
 def test_a_star_is_smallest_at_infinity_and_a_mask_centres_its_spike():
-    star = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(0, 0, 14),), backdrop=True)
+    star = Layer(math.inf, lambda canvas: canvas.fill((0, 0, 0)), (PointLight(0, 0, 4.7),), backdrop=True)
     seen = finder(
         Scene(name="star", layers=(star,), target=0, target_name="star", target_x=0, target_y=0),
         sensor_px=6000,
@@ -506,3 +506,31 @@ def test_what_the_frame_cuts_goes_on_there_and_nowhere_else(roughly):
     row = out[0, -1]
     assert np.average(np.arange(240), weights=row) == pytest.approx(83 + 28.5, abs=0.2)
     assert row.sum() == pytest.approx(58 * float(light(255)), rel=0.02)
+
+
+@pytest.mark.parametrize("at_mm", [1960.0, 2100.0, 2600.0])
+def test_the_picture_grows_as_the_lens_moves_out_by_the_ray_through_its_middle(at_mm):
+    """Both edges of a bar, and where straight lines through the middle of the lens lay them on the film."""
+    scene, view = line_scene(2000.0, width=24.0), View(900, 600, 0.04)
+
+    def width_px(focus):
+        row = light(Stage(scene, F, 1.0).render(view, focus)[300, :, 0].astype(float))
+        return ((row - row[:50].mean()) / (row[440:460].mean() - row[:50].mean())).sum()
+
+    focused, x = F * F / (2000.0 - F), F * F / (at_mm - F)
+    focus = Focus(extension_mm=x, stop=11.0)
+    bar_mm = width_px(focus) * view.units_per_px * 2000.0 / (F + focused)  # 2 m away: a picture unit is a mm of film
+    expected = bar_mm * (F + x) / (2000.0 - (x - focused)) / view.units_per_px
+    assert abs(expected - width_px(focus)) > 0.3
+    assert width_px(replace(focus, breathing=True)) == pytest.approx(expected, abs=0.1)
+
+
+def test_a_star_is_seen_where_its_place_is_said_to_be_while_the_picture_breathes():
+    scene = edge_scene(math.inf, dark=20, light=20, lights=[PointLight(9.0, -5.0, 1.0)])
+    stage, view = Stage(scene, F, 1.0), View(900, 600, 0.04)
+    focus = Focus(extension_mm=0.6, stop=4.0, blades=6, breathing=True)
+    x, y = stage.place(view, focus, 9.0, -5.0)
+    picture = light(stage.render(view, focus)[:, :, 1].astype(float))
+    lit = np.argwhere(picture > (picture.max() + picture[0, 0]) / 2)
+    assert (lit.mean(axis=0)[1], lit.mean(axis=0)[0]) == pytest.approx((x, y), abs=0.5)
+    assert x - view.place(9.0, -5.0)[0] > 2

@@ -173,7 +173,7 @@ def test_lights_stand_at_their_own_distance():
     made = rendering(
         np.zeros((240, 360, 3), np.uint8),
         nearness,
-        lights=((0.1, PointLight(8.0, 0.0, 40.0)), (1.0, PointLight(-8.0, 0.0, 40.0))),
+        lights=((0.1, PointLight(8.0, 0.0, 13.0)), (1.0, PointLight(-8.0, 0.0, 13.0))),
     )
     stage = stage_of(made)
     with_lights = [[light.x for light in layer.lights] for layer in stage.scene.layers]

@@ -22,9 +22,10 @@ FOCAL_MM = {
     "bow": 55.2471,
     "pebbles": 56.9761,
     "shore": 65.0099,
+    "dusk": 53.6113,
 }  # where a picture unit is 1 mm on the sensor
 # Glitter on water is noise in both, and so are blades of grass thinner than a pixel.
-LEAST = {"figurehead": 0.98, "bow": 0.967, "pebbles": 0.975, "shore": 0.925}
+LEAST = {"figurehead": 0.98, "bow": 0.967, "pebbles": 0.975, "shore": 0.925, "dusk": 0.97}
 FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}
 FAR = 31.0
 

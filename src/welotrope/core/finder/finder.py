@@ -171,7 +171,7 @@ class Finder:
         return Focus(
             extension_mm=instrument.extension_at(look.angle_deg), stop=N, own_blur_mm=instrument.own_blur_mm,
             blades=blades, lean_mm=look.lean_mm, seconds=look.seconds,
-            opened=min(instrument.widest / N, 1.0),
+            opened=min(instrument.widest / N, 1.0), breathing=True,
         )  # fmt: skip
 
     def _optical(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
@@ -204,7 +204,9 @@ class Finder:
 
     def _plain(self, look: FrameRequest, view: View, seen: FinderScene) -> Picture:
         """See through a plain finder, sharp at every distance, with the second picture in its middle."""
-        still = replace(self.focus(look, stop=128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0)
+        still = replace(
+            self.focus(look, stop=128.0), extension_mm=self.stage.focal_mm**2 / 8000, own_blur_mm=0.0, breathing=False
+        )
         picture = self.stage.render(view, still)
         x = max(self.instrument.extension_at(look.angle_deg), 1e-9)
         ring = float(object_distance_at_extension(x, self.stage.focal_mm))
@@ -298,10 +300,10 @@ def _diffraction_spikes(stage: Stage, picture: Picture, view: View, focus: Focus
     for index, layer in enumerate(stage.scene.layers):
         slide = stage.defocus_mm(index, focus) / focus.stop / (view.units_per_px * stage.unit_mm)
         for light in layer.lights:
-            if light.strength < 6:
+            if light.strength < 2:
                 continue
-            x, y = view.place(light.x, light.y)
-            length = 60 * min(1.0, light.strength / 14)
+            x, y = stage.place(view, focus, light.x, light.y)
+            length = 60 * min(1.0, light.strength / 4.7)
             for angle, off in ((math.radians(70), 0.0), (math.radians(110), 0.0), (math.radians(90), slide)):
                 dx, dy = math.cos(angle) * length, math.sin(angle) * length
                 ends = [(round((x + off + s * dx) * 16), round((y + s * dy) * 16)) for s in (-1, 1)]
@@ -332,7 +334,7 @@ def photograph(trial: Trial, renderings: Renderings | None = None, *, whole: boo
     middle = scene.target_x * 0.5, scene.target_y * 0.5  # the subject is seldom put in the middle
     focus = Focus(
         extension_mm=photo.extension_mm, axis=middle, stop=trial.stop, own_blur_mm=photo.own_blur_mm, blades=blades,
-        lean_mm=photo.lean_mm, seconds=photo.seconds, opened=min(photo.widest / trial.stop, 1.0),
+        lean_mm=photo.lean_mm, seconds=photo.seconds, opened=min(photo.widest / trial.stop, 1.0), breathing=True,
     )  # fmt: skip
     width, height = PHOTO_PX
     if whole:

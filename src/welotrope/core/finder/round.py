@@ -9,7 +9,7 @@ import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
 from welotrope.core.finder.display import Viewing, seen_angle, shown_defocus
-from welotrope.core.finder.finder import Finder, FrameRequest, Instrument
+from welotrope.core.finder.finder import WIDTH_PX, Finder, FrameRequest, Instrument
 from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Renderings
 from welotrope.core.finder.round_limits import (
@@ -43,6 +43,7 @@ MAX_LEAN_MM, MAX_SECONDS = 150.0, 3600.0
 SEED_LIMIT = 2**31 - 1
 _BURST_S, _USUAL_FPS = 1.0, 6.0  # how long a burst goes on, and how fast where the body does not say
 _BLEND_FRAMES = 5  # each less than half a pixel of blur
+_BREATH_STEP_PX = 0.2  # of what the edges move as the picture grows, from one frame to the next
 _FILM_PITCH_MM = 0.006
 
 
@@ -162,12 +163,17 @@ class Round:
         return self.exercise.locked
 
     def grid_deg(self, step: float) -> float:
-        """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift."""
+        """Return the ring turn from one frame to the next, degrees: under half a pixel of change in blur or shift.
+
+        Of what the picture grows by at its edges it is less, so that frames laid over one another show no double edges.
+        """
         pixel_mm = self.finder.pixel_mm(FrameRequest(aid=self.aid, angle_deg=0.0, step=step))
         blur_per_mm = 1 / max(self.view_stop, self.seen.screen_stop)
         shift_per_mm = max((self._shift_per_mm(part) for part in self.seen.parts), default=0.0)
         per_degree = 1 / self.ring.degrees_per_mm(self.ring.throw_deg / 2)
-        return min(max(0.45 * pixel_mm / (max(blur_per_mm, shift_per_mm) * per_degree), 0.02), 4.0)
+        breath_mm = _BREATH_STEP_PX * self.setup.lens.focal_mm / (WIDTH_PX / 2)
+        turned_mm = min(0.45 * pixel_mm / max(blur_per_mm, shift_per_mm), breath_mm)
+        return min(max(turned_mm / per_degree, 0.02), 4.0)
 
     @property
     def blend_frames(self) -> int:

@@ -15,7 +15,10 @@ _FROM_AFAR, _WITH_IT = 3.0, 1.5  # how far off what comes begins, and what is so
 
 @dataclass(frozen=True)
 class PointLight:
-    """A small light: where it is in picture units, its strength (1 lights one pixel white), and its colour."""
+    """A small light: where it is in picture units, how strong, and its colour.
+
+    A strength of 1 makes one pixel of the whole frame, 900 pixels wide, as bright as lit paper.
+    """
 
     x: float
     y: float

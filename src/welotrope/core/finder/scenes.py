@@ -133,7 +133,7 @@ def _shed(rng: Random, reach: FocusRange) -> Scene:
         canvas.text("TEAL", mast_x - 0.85, 1.0, 0.42, (30, 40, 46))
 
     lamps = tuple(
-        PointLight(float(x), float(y), 60, (150, 215, 255))
+        PointLight(float(x), float(y), 20, (150, 215, 255))
         for x, y in zip(rng.uniform(-16, 16, 7), rng.uniform(-10, -3, 7), strict=True)
     )
     posts = [
@@ -249,7 +249,7 @@ def _sitter(rng: Random, reach: FocusRange) -> Scene:
             canvas.line([(x0 - 6.6 + k * 0.34, 7.6), (x0 - 9.4 + k * 0.48, 20)], 0.05, (122, 110, 84))
 
     lights = tuple(
-        PointLight(float(x), float(y), 45, (170, 220, 255))
+        PointLight(float(x), float(y), 15, (170, 220, 255))
         for x, y in zip(rng.uniform(-17, 17, 12), rng.uniform(-11, 2, 12), strict=True)
     )
     far_x = x0 - turn * 1.75 * scale
@@ -358,7 +358,7 @@ def _boat(rng: Random, reach: FocusRange) -> Scene:
         canvas.text("3", x - 2.5, 1.5, 0.8, (236, 240, 242))
 
     glitter = tuple(
-        PointLight(float(px), float(py), 60)
+        PointLight(float(px), float(py), 20)
         for px, py in zip(rng.uniform(-20, 20, 26), rng.uniform(1, 14, 26), strict=True)
     )
 
@@ -380,14 +380,14 @@ def _boat(rng: Random, reach: FocusRange) -> Scene:
 def _stars(rng: Random, reach: FocusRange) -> Scene:
     """Make the night over the lake: stars, a close pair, lights on the far shore, a mooring post."""
     seed = int(rng.integers(0, 2**31))
-    xs, ys, strengths = rng.uniform(-25, 25, 220), rng.uniform(-18, 1, 220), rng.exponential(1.1, 220) + 0.25
+    xs, ys, strengths = rng.uniform(-25, 25, 220), rng.uniform(-18, 1, 220), rng.exponential(0.37, 220) + 0.08
     x, y = rng.uniform(-6, 6), rng.uniform(-7, -3)
     stars = [
         PointLight(float(a), float(b), float(s), (255, 246, 236)) for a, b, s in zip(xs, ys, strengths, strict=True)
     ]
-    pair = [PointLight(x, y, 14.0), PointLight(x + 0.22, y + 0.1, 9.0)]
+    pair = [PointLight(x, y, 4.7), PointLight(x + 0.22, y + 0.1, 3.0)]
     shore = tuple(
-        PointLight(float(a), 3.2, float(rng.uniform(4, 12)), (120, 190, 255)) for a in rng.uniform(-17, 17, 9)
+        PointLight(float(a), 3.2, float(rng.uniform(1.3, 4)), (120, 190, 255)) for a in rng.uniform(-17, 17, 9)
     )
 
     def sky(canvas: Canvas) -> None:

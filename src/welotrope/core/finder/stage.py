@@ -1,7 +1,7 @@
 """A scene on a lens: rendered for a focus and a stop, layer by layer from the back.
 
-Light is added: what is laid, blurred and shone on one another are the strengths of it. Left out: breathing (layers keep
-their size while the ring turns), and fringes of colour.
+Light is added: what is laid, blurred and shone on one another are the strengths of it. Where the focus breathes, the
+picture grows and shrinks as a whole, as its target does. Left out are fringes of colour.
 """
 
 from __future__ import annotations
@@ -41,9 +41,11 @@ _KEPT_TOGETHER = 24
 # Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
 _RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
 _SPREAD_MIN_PX = 0.9
-_LIGHT_OF_STRENGTH = 1 / 3  # times white, of a light of strength 1 spread over a pixel
 _TOGETHER_PX = 0.25  # by how much they may be moved differently
 _ALIKE_PX, _ALIKE_SHARE = 0.35, 0.04  # by how much blurs may differ to be taken for one
+# Painted about a view that breathes: as far as this the picture may shrink at its edges or move off the axis.
+_BREATH_PX, _BREATH_SHARE = 12, 0.05
+_STILL_PX = 0.05
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -68,6 +70,8 @@ class Focus:
     opened
         The aperture over what the lens's rims let through, 0 to 1: 1 wide open. The picture then darkens towards the
         corners; None leaves it as bright there.
+    breathing
+        Whether the picture grows as the lens moves out.
     """
 
     extension_mm: float
@@ -78,6 +82,7 @@ class Focus:
     seconds: float = 0.0
     axis: tuple[float, float] | None = None
     opened: float | None = None
+    breathing: bool = False
 
 
 @dataclass(frozen=True)
@@ -144,17 +149,53 @@ class Stage:
 
         ``shift`` gives each layer's displacement (right, down) in mm on the sensor, as prisms and mirrors make it.
         """
+        out = self._light(self._painted_view(view, focus), focus, shift)
+        return self._seen(out, view, focus)
+
+    def _light(self, view: View, focus: Focus, shift: Shift | None) -> Light:
+        """Return the light of a picture that does not breathe, shape (3, height, width)."""
         groups = self._groups(view, focus, [shift] if shift else [])
         moves = [shift(group.middle) if shift else (0.0, 0.0) for group in groups]
         layings = [self._laying(group, view, focus, moved) for group, moved in zip(groups, moves, strict=True)]
-        picture: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
+        light: Light = np.zeros((3, view.height_px, view.width_px), np.float32)
         for top in range(0, view.height_px, BAND_PX):
-            out: Light = np.zeros((3, min(BAND_PX, view.height_px - top), view.width_px), np.float32)
+            out = light[:, top : top + BAND_PX]
             for group, laying, moved in zip(groups, layings, moves, strict=True):
                 laying.over(out, top, view)
                 self._shine_all(out, group, view, focus, moved, self.scale(group.first, focus), top=top)
-            picture[top : top + BAND_PX] = self._seen(out, view, focus, top=top)
-        return picture
+        return light
+
+    def breathing(self, focus: Focus) -> float:
+        """Return how many times larger the target stands in the picture than where the lens is focused on it."""
+        target = self.scene.layers[self.scene.target].distance_mm
+        moved = focus.extension_mm - self._focused_x
+        nearer = 1.0 if math.isinf(target) else target / max(target - moved, self.focal_mm)
+        return (self.focal_mm + focus.extension_mm) / (self.focal_mm + self._focused_x) * nearer
+
+    def _apart(self, view: View, focus: Focus) -> float:
+        """Return by which share things are farther from the axis where they are painted than where they are seen."""
+        axis = self._axis(focus)
+        most = _breathing_room(view, axis) / _from_axis(view, axis)
+        return min(max(1 / self.breathing(focus) - 1, -most), most)
+
+    def _painted_view(self, view: View, focus: Focus) -> View:
+        """Return the view with room about it for what comes in when the picture shrinks or moves off the axis."""
+        if not focus.breathing:
+            return view
+        room = 2 * _breathing_room(view, self._axis(focus))
+        return replace(view, width_px=view.width_px + room, height_px=view.height_px + room)
+
+    def _breathed(self, light: Light, view: View, focus: Focus) -> Light:
+        """Return the light of a view from that painted with room about it, as large as the focus makes it."""
+        axis, apart = self._axis(focus), self._apart(view, focus)
+        room = _breathing_room(view, axis)
+        if abs(apart) * _from_axis(view, axis) < _STILL_PX:
+            return light[:, room : room + view.height_px, room : room + view.width_px]
+        x, y = view.place(*axis)
+        matrix = np.array([[1 + apart, 0, room - x * apart], [0, 1 + apart, room - y * apart]])
+        size, flags = (view.width_px, view.height_px), cv2.INTER_CUBIC | cv2.WARP_INVERSE_MAP
+        planes = [cv2.warpAffine(plane, matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE) for plane in light]
+        return np.maximum(np.stack(planes), np.float32(0))  # beside a bright edge a cubic goes below nothing
 
     def _laying(self, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float]) -> Laying:
         """Return layers as they lie in the picture: moved, and larger where they have come closer."""
@@ -170,12 +211,25 @@ class Stage:
             raster = placed(raster, view, scale, px)
         return Laying(raster, group.diameter_px, layer.backdrop, group.aside)
 
-    def _seen(self, out: Light, view: View, focus: Focus, *, top: int = 0) -> Picture:
-        """Return rows of light as a picture, darker towards the corners."""
+    def _seen(self, light: Light, view: View, focus: Focus) -> Picture:
+        """Return light as a picture, as large as the focus makes it, and darker towards the corners."""
+        if focus.breathing:
+            light = self._breathed(light, view, focus)
         if focus.opened is not None:
-            share = falloff(view, self._axis(focus), self.focal_mm / self.unit_mm, round(focus.opened, 2))
-            out *= share[top : top + out.shape[1]]
-        return coded(out)
+            light *= falloff(view, self._axis(focus), self.focal_mm / self.unit_mm, round(focus.opened, 2))
+        picture: Picture = np.zeros((view.height_px, view.width_px, 3), np.uint8)
+        for top in range(0, view.height_px, BAND_PX):
+            picture[top : top + BAND_PX] = coded(light[:, top : top + BAND_PX])
+        return picture
+
+    def place(self, view: View, focus: Focus, x: float, y: float) -> tuple[float, float]:
+        """Return the pixel (column, row) at which a point of the scene, in picture units, is seen in a view."""
+        column, row = view.place(x, y)
+        if not focus.breathing:
+            return column, row
+        across, down = view.place(*self._axis(focus))
+        scale = 1 / (1 + self._apart(view, focus))
+        return across + (column - across) * scale, down + (row - down) * scale
 
     def _axis(self, focus: Focus) -> tuple[float, float]:
         return focus.axis or (self.scene.target_x, self.scene.target_y)
@@ -233,6 +287,7 @@ class Stage:
         layers = self.scene.layers
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
+        shown, view = view, self._painted_view(view, focus)
         outs: list[Light] = [np.zeros((3, view.height_px, view.width_px), np.float32) for _ in shifts]
         for group in self._groups(view, focus, shifts):
             layer, raster = layers[group.first], self._joined(view, group)
@@ -245,7 +300,7 @@ class Stage:
                 elif soft.size:
                     lay_over(out, *moved_planes(soft, x, y, view, (right, down)))
                 self._shine_all(out, group, view, focus, shift(group.middle), 1.0)
-        return [self._seen(out, view, focus) for out in outs]
+        return [self._seen(out, shown, focus) for out in outs]
 
     def forget(self) -> None:
         """Let go of what was painted."""
@@ -320,6 +375,16 @@ def _alike(one: float, other: float) -> bool:
     return abs(one - other) < max(_ALIKE_PX, _ALIKE_SHARE * max(one, other))
 
 
+def _from_axis(view: View, axis: tuple[float, float]) -> float:
+    """Return how far the edge of a view that is farthest from the axis is off it, pixels."""
+    x, y = view.place(*axis)
+    return max(x, view.width_px - x, y, view.height_px - y, 1.0)
+
+
+def _breathing_room(view: View, axis: tuple[float, float]) -> int:
+    return min(_BREATH_PX, math.ceil(_BREATH_SHARE * _from_axis(view, axis)))
+
+
 def _holds_axis(view: View) -> bool:
     """Whether a view holds the middle, about which things grow: only then was all painted that grows into it."""
     across, high = (side * view.units_per_px / 2 for side in (view.width_px, view.height_px))
@@ -355,7 +420,7 @@ def _shine(
         outline = cut_outline(outline, -right, -down)
     # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
     strength = light.strength * (36.0 / 900 / view.units_per_px) ** 2
-    level = _LIGHT_OF_STRENGTH * strength / (math.pi / 4 * spread**2)
+    level = strength / (math.pi / 4 * spread**2)
     reach = math.ceil(spread / 2 + 2)
     x0, y0 = math.floor(x) - reach, math.floor(y) - reach
     side = 2 * reach + 1
