@@ -24,10 +24,11 @@ _REACH = 6.0  # times the standard's variance up to which frames count
 _SURE, _MORE = 4.5, 3  # times its scatter that the rise past the best must be; frames more it may be the mean of
 _LASTING = (2, 6)  # frames that a rise must last, at least and at most
 _LEAST_RISE = 0.12  # of the standard's variance that blur must have grown by to be past the best
-_FAR, _NEAR_PX2 = 0.2, 2.0  # the same far out of focus, of the blur there; and what is not yet far
+_FAR, _NEAR_PX2 = 0.12, 2.0  # the same far out of focus, of the blur there; and what is not yet far
 _LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
 _LEAST_AFTER = 20  # frames after the best of a pass that began there
-_BEHIND = 3.4  # times its standard error that the best must lie behind
+# Times its error that the best must lie behind, and that the rise since then must be: either alone is fooled by noise.
+_BEHIND_AND_RISEN = ((3.4, 1.0), (1.6, 1.8))
 _LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
 _UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
@@ -224,7 +225,7 @@ def is_past(
     softness: float,
     fell: bool,
 ) -> bool:
-    """Whether the best surely lies behind: the last frames are more blurred, or its place is behind their places.
+    """Whether the best surely lies behind: the last frames are much more blurred, or somewhat and its place is behind.
 
     Parameters
     ----------
@@ -249,9 +250,9 @@ def is_past(
     lasting = best.lasting
     if len(v) < lasting:
         return False
-    beyond = math.copysign(1.0, places[-1] - places[0]) * (places[-1] - best.place)
-    surely_behind = best.fitted and beyond > _BEHIND * (best.high - best.low) / (2 * _UNTOLD * _WIDE)
-    if surely_behind and weighted_mean(v[-lasting:], e[-lasting:])[0] - best.blur > least:
+    mean, error = weighted_mean(v[-lasting:], e[-lasting:])
+    rise = mean - best.blur
+    if rise > least and _is_behind(places, best, rise / math.hypot(error, best.error)):
         return True
     if v[-lasting:].min() - best.blur < least / 2:
         return False
@@ -260,6 +261,15 @@ def is_past(
         if mean - best.blur > max(least, _SURE * math.hypot(error, best.error)):
             return True
     return False
+
+
+def _is_behind(places: Sequence[float], best: Best, risen: float) -> bool:
+    """Whether the place of the best lies surely enough behind for a rise of so many times its error."""
+    if not best.fitted:
+        return False
+    beyond = math.copysign(1.0, places[-1] - places[0]) * (places[-1] - best.place)
+    behind = beyond / ((best.high - best.low) / (2 * _UNTOLD * _WIDE))
+    return any(behind > place and risen > least for place, least in _BEHIND_AND_RISEN)
 
 
 def _fell(v: Grid, e: Grid, best: Best, least: float) -> bool:
