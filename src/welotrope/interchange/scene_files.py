@@ -26,7 +26,7 @@ def rendering_called(name: str) -> Rendering:
         plates = tuple(_plate(folder, part, told) for part in ("whole", "fine"))
         spot, (nearest, farthest) = told["spots"][0], told["focal_lengths"]
         lights = tuple(
-            (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"])))
+            (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"]), one["across"]))
             for one in told["lights"]
         )
     except (OSError, ValueError, LookupError, TypeError) as error:

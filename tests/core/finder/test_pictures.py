@@ -454,7 +454,7 @@ def lit_shape(x, y, blades):
     scene = Scene(
         name="l", layers=(layer, near), target=1, target_name="", target_x=0.0, target_y=0.0,
     )  # fmt: skip
-    focus = Focus(extension_mm=float(extension_at_object_distance(1500.0, 50.0)), stop=1.4, blades=blades)
+    focus = Focus(extension_mm=float(extension_at_object_distance(1500.0, 50.0)), stop=1.4, blades=blades, opened=1.0)
     seen = Stage(scene, 50.0, 1.0).render(View(900, 600, 0.04), focus)[:, :, 1] > 127
     rows, columns = np.nonzero(seen)
     away = np.hypot(x, y) or 1.0
@@ -534,3 +534,17 @@ def test_a_star_is_seen_where_its_place_is_said_to_be_while_the_picture_breathes
     lit = np.argwhere(picture > (picture.max() + picture[0, 0]) / 2)
     assert (lit.mean(axis=0)[1], lit.mean(axis=0)[0]) == pytest.approx((x, y), abs=0.5)
     assert x - view.place(9.0, -5.0)[0] > 2
+
+
+@pytest.mark.parametrize(("extension_mm", "stop"), [(0.0, 2.0), (0.8, 2.0), (0.8, 8.0)])
+def test_a_lamp_is_as_wide_as_it_is_and_spread_by_its_blur_and_its_light_stays(extension_mm, stop):
+    """The second moment of two discs spread over one another is the sum of theirs."""
+    wide, strength, view = 0.4, 20.0, View(900, 600, 0.04)
+    scene = edge_scene(math.inf, dark=0, light=0, lights=[PointLight(0.0, 0.0, strength, across=wide)])
+    shown = Stage(scene, F, 1.0).render(view, Focus(extension_mm=extension_mm, stop=stop))
+    lit = light(shown[270:330, 420:480, 1].astype(float))
+    blur = defocus_blur(0.0, extension_mm, F, stop)
+    columns = np.arange(420, 480) - 449.5
+    across = 4 * math.sqrt((lit.sum(axis=0) * columns**2).sum() / lit.sum())
+    assert lit.sum() == pytest.approx(strength, rel=0.03)
+    assert across == pytest.approx(math.hypot(wide, blur) / view.units_per_px, rel=0.04)

@@ -15,7 +15,7 @@ _FROM_AFAR, _WITH_IT = 3.0, 1.5  # how far off what comes begins, and what is so
 
 @dataclass(frozen=True)
 class PointLight:
-    """A small light: where it is in picture units, how strong, and its colour.
+    """A small light: where it is, how strong, its colour, and how wide it is; places in picture units.
 
     A strength of 1 makes one pixel of the whole frame, 900 pixels wide, as bright as lit paper.
     """
@@ -24,6 +24,7 @@ class PointLight:
     y: float
     strength: float
     colour: Colour = (255, 255, 255)
+    across: float = 0.0
 
 
 @dataclass(frozen=True)

@@ -17,7 +17,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.finder.blur import aperture_outline, cut_outline
+from welotrope.core.finder.blur import NO_BLUR_PX, aperture_outline, cut_outline, disc
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.layers import (
     BAND_PX,
@@ -280,7 +280,7 @@ class Stage:
         shone, axis = replace(view, centre_x=x, centre_y=y), self._axis(focus)
         for layer in layers:
             for light in layer.lights:
-                _shine(out, shone, light, group.diameter_px, focus.blades, scale, axis, top)
+                _shine(out, shone, light, group.diameter_px, focus, scale, axis, top)
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -405,34 +405,45 @@ def _paint(layer: Layer, view: View) -> Raster:
 
 
 def _shine(
-    out: Light, view: View, light: PointLight, diameter: float, blades: int, scale: float, axis: tuple[float, float],
+    out: Light, view: View, light: PointLight, diameter: float, focus: Focus, scale: float, axis: tuple[float, float],
     top: int,
 ) -> None:  # fmt: skip
     """Add a small light, spread over the shape of the aperture; wide open the lens's rims cut it off the axis."""
-    spread = max(diameter, _SPREAD_MIN_PX)
+    spread, across = max(diameter, _SPREAD_MIN_PX), light.across * scale / view.units_per_px
+    wide, narrow = max(spread, across), min(spread, across)
     x, y = view.place(light.x * scale, light.y * scale)
     y -= top
-    if abs(y - out.shape[1] / 2) > out.shape[1] / 2 + spread + 3:
+    if abs(y - out.shape[1] / 2) > out.shape[1] / 2 + (wide + narrow) / 2 + 3:
         return
-    outline = aperture_outline(blades)
-    if blades == 0:
+    outline = aperture_outline(focus.blades if spread > across else 0)
+    if spread > across and focus.blades == 0 and focus.opened is not None:
         right, down = (_RIM * (at - on) / _CORNER_UNITS for at, on in zip((light.x, light.y), axis, strict=True))
         outline = cut_outline(outline, -right, -down)
     # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
     strength = light.strength * (36.0 / 900 / view.units_per_px) ** 2
-    level = strength / (math.pi / 4 * spread**2)
-    reach = math.ceil(spread / 2 + 2)
+    level = strength / (math.pi / 4 * wide**2)
+    reach = math.ceil((wide + narrow) / 2 + 2)
     x0, y0 = math.floor(x) - reach, math.floor(y) - reach
     side = 2 * reach + 1
     if x0 + side <= 0 or y0 + side <= 0 or x0 >= view.width_px or y0 >= out.shape[1] or side > 1200:
         return
-    finer = 4 if side < 80 else 2 if side < 300 else 1
-    inside: Picture = np.zeros((side * finer, side * finer), np.uint8)
-    corners = np.array(outline) * spread + (x - x0 + 0.5, y - y0 + 0.5)
-    cv2.fillPoly(inside, [np.rint((corners * finer - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_8, 4)
-    if finer > 1:
-        inside = np.asarray(cv2.resize(inside, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
+    inside = _filled([(u * wide + x - x0 + 0.5, v * wide + y - y0 + 0.5) for u, v in outline], side)
+    if narrow > NO_BLUR_PX:
+        inside = np.asarray(cv2.filter2D(inside, -1, disc(round(narrow, 1)), borderType=cv2.BORDER_CONSTANT))
     left, above = max(0, -x0), max(0, -y0)
     under = out[:, max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
-    share = inside[above : above + under.shape[1], left : left + under.shape[2]].astype(np.float32) / 255
+    share = inside[above : above + under.shape[1], left : left + under.shape[2]]
     under += share * (np.float32(level) * colour_of_light(light.colour)[:, None, None])
+
+
+def _filled(corners: Sequence[tuple[float, float]], side: int) -> Light:
+    """Return the share of each pixel of a square that a shape covers."""
+    finer = 4 if side < 80 else 2 if side < 300 else 1
+    inside: Picture = np.zeros((side * finer, side * finer), np.uint8)
+    cv2.fillPoly(inside, [np.rint((np.array(corners) * finer - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_8, 4)
+    if finer > 1:
+        inside = np.asarray(cv2.resize(inside, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
+    share = inside.astype(np.float32)
+    # What is filled reaches half a fine pixel beyond its corners: of a small light that would be a twentieth more.
+    area = cv2.contourArea(np.array(corners, np.float32))
+    return np.asarray(share * np.float32(area / max(float(share.sum()), 1e-9)), np.float32)
