@@ -15,6 +15,7 @@ from welotrope.core.optics.elementwise import AnyArray
 from welotrope.core.testshot.transfer import light_of
 
 _SHARPER, _LEAST_PX2 = 3.0, 0.03  # times its error, and pixels squared, that a frame must be sharper to be the template
+_LUCK = 0.2  # of its error, by which a frame that looks sharpest of many is less sharp than it looks
 _NEARLY = 0.7  # of that, which the frame before must have been sharper too
 _AS_SHARP, _AS_SHARP_PX2 = 2.0, 0.02  # within which a frame is taken into the template
 _MORE_POWER = 1.25  # times the template's, of a far blurred frame that takes its place
@@ -93,7 +94,7 @@ class DetailGauge(Gauge):
         needed = max(_SHARPER * compared.error, _LEAST_PX2)
         if known and self._was_sharper and compared.blur < -needed:
             unsettled, fell, self._is_new = math.hypot(unsettled, compared.shared, compared.error), True, True
-            blur += compared.error  # of many frames the luckiest looks sharpest
+            blur += _LUCK * compared.error
             self._template = template.replaced_by(spot, blur)
         elif not known and _is_finer(compared, template):
             unsettled, fell = math.inf, True

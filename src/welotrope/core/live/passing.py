@@ -28,10 +28,11 @@ _FAR, _NEAR_PX2 = 0.12, 2.0  # the same far out of focus, of the blur there; and
 _LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
 _LEAST_AFTER = 20  # frames after the best of a pass that began there
 # Times its error that the best must lie behind, and that the rise since then must be: either alone is fooled by noise.
-_BEHIND_AND_RISEN = ((3.4, 1.0), (1.6, 1.8))
+_BEHIND_AND_RISEN = ((2.4, 0.8), (1.2, 1.4))
 _LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
-_UNTOLD = 1.3  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
+_STEP_PX4 = 1e-8  # least variance of a step between frames before and after what they are compared with was renewed
+_UNTOLD = 1.2  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
 
 class State(StrEnum):
@@ -46,12 +47,16 @@ class State(StrEnum):
 
 @dataclass(kw_only=True)
 class Looked:
-    """A frame: its number, where the ring stood, the variance of its blur in pixels squared, and the error of that."""
+    """A frame: its number, where the ring stood, the variance of its blur in pixels squared, and the error of that.
+
+    ``apart`` is the standard error that it shares with all frames before it, against those to come, pixels squared.
+    """
 
     number: int
     place: float
     blur: float
     error: float
+    apart: float = 0.0
 
 
 class Passes:
@@ -88,20 +93,25 @@ class Passes:
     def unsettle(self, error: float) -> None:
         """Let the frames so far be compared less surely with those to come, by a standard error in pixels squared."""
         for frame in self.frames:
-            frame.error = math.hypot(frame.error, error)
+            if math.isinf(error):
+                frame.error = error
+            else:
+                frame.apart = math.hypot(frame.apart, error)
 
     def add(self, frame: Looked, *, softness: float) -> None:
         """Take a frame; ``softness`` is the variance of the blur of the sharpest so far, pixels squared."""
         self.frames.append(frame)
         del self.frames[:-_MOST_FRAMES]
-        places, blurs, errors = ([getattr(one, name) for one in self.frames] for name in ("place", "blur", "error"))
-        self._running = best_of(places, blurs, errors, sharp=self.sharp)
+        places, blurs, errors, aparts = (
+            [getattr(one, name) for one in self.frames] for name in ("place", "blur", "error", "apart")
+        )
+        self._running = best_of(places, blurs, errors, aparts, sharp=self.sharp)
         if self._held is not None:
             self._judge_again(self._held)
             return
         self.state = State.RISING if self.fell else State.SEARCHING
         if self._running and is_past(
-            places, blurs, errors, self._running, sharp=self.sharp, softness=softness, fell=self.fell
+            places, blurs, errors, aparts, self._running, sharp=self.sharp, softness=softness, fell=self.fell
         ):
             self._held, self._held_frame = self._running, self.frames[self._running.index].number
             self._pass(self._running)
@@ -142,7 +152,8 @@ class Passes:
         """Return the mean blur of frames before the last ones, and its error, pixels squared; infinite for none."""
         end = len(self.frames) - skip
         frames = self.frames[max(end - count, 0) : max(end, 0)]
-        return weighted_mean(np.array([one.blur for one in frames]), np.array([one.error for one in frames]))
+        errors = np.array([math.hypot(one.error, one.apart) for one in frames])
+        return weighted_mean(np.array([one.blur for one in frames]), errors)
 
 
 Grid = NDArray[np.float64]
@@ -181,7 +192,9 @@ class Best:
     lasting: int = 3
 
 
-def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[float], *, sharp: float) -> Best | None:
+def best_of(
+    places: Sequence[float], blurs: Sequence[float], errors: Sequence[float], aparts: Sequence[float], *, sharp: float
+) -> Best | None:
     """Return the best of a pass, whether or not it lies behind; None where no frame tells anything.
 
     Parameters
@@ -190,18 +203,22 @@ def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[fl
         Of the ring, or the numbers of the frames.
     blurs, errors
         Variance of the blur of each, pixels squared, and its standard error; infinite where nothing is known.
+    aparts
+        The standard error that each shares with all before it, against the last, pixels squared: never more than that
+        of the one before.
     sharp
         The variance that the standard allows, pixels squared.
     """
-    x, v, e = (np.asarray(one, dtype=np.float64) for one in (places, blurs, errors))
+    x, v, e, apart = (np.asarray(one, dtype=np.float64) for one in (places, blurs, errors, aparts))
     known = np.isfinite(e)
     if len(x) < 3 or not known.any():
         return None
-    at = _lowest(v, e, known)
-    near = _joined(known & (v - v[at] < _REACH * sharp + 3 * e), at)
+    whole = np.hypot(e, apart)
+    at = _lowest(v, whole, known)
+    near = _joined(known & (v - v[at] < _REACH * sharp + 3 * whole), at)
     step = float(np.ptp(x) / (len(x) - 1))
     if near.sum() >= _LEAST_FRAMES and step > 0:
-        vertex = _parabola(x[near], v[near], e[near], lowest=int(near[:at].sum()), sharp=sharp)
+        vertex = _parabola(x[near], v[near], e[near], apart[near], lowest=int(near[:at].sum()), sharp=sharp)
         if vertex is not None and x[near].min() <= vertex.place <= x[near].max():
             index = int(np.flatnonzero(near)[np.abs(x[near] - vertex.place).argmin()])
             return Best(
@@ -211,7 +228,7 @@ def best_of(places: Sequence[float], blurs: Sequence[float], errors: Sequence[fl
             )  # fmt: skip
     return Best(
         place=float(x[at]), low=float(x[at]) - 2 * step, high=float(x[at]) + 2 * step, index=at,
-        blur=float(v[at]), error=float(e[at]), loose=_looseness(v[known], e[known]),
+        blur=float(v[at]), error=float(whole[at]), loose=_looseness(v[known], whole[known]),
     )  # fmt: skip
 
 
@@ -219,6 +236,7 @@ def is_past(
     places: Sequence[float],
     blurs: Sequence[float],
     errors: Sequence[float],
+    aparts: Sequence[float],
     best: Best,
     *,
     sharp: float,
@@ -229,7 +247,7 @@ def is_past(
 
     Parameters
     ----------
-    places, blurs, errors, sharp
+    places, blurs, errors, aparts, sharp
         As for :func:`best_of`.
     best
         What that returned.
@@ -241,8 +259,8 @@ def is_past(
     """
     far = softness > 3 * sharp + _NEAR_PX2
     least = _LEAST_RISE * sharp + (_FAR * (softness - 3 * sharp) if far else 0.0)
-    v, e = (np.asarray(one, dtype=np.float64) for one in (blurs, errors))
-    e = e * best.loose
+    v, e, apart = (np.asarray(one, dtype=np.float64) for one in (blurs, errors, aparts))
+    e = np.hypot(e, apart) * best.loose
     fell = fell or _fell(v[: best.index], e[: best.index], best, least)
     v, e = v[best.index + 1 :], e[best.index + 1 :]
     if not fell and (far or len(v) < _LEAST_AFTER):
@@ -346,17 +364,25 @@ class _Vertex:
     half: float
 
 
-def _parabola(x: Grid, v: Grid, e: Grid, *, lowest: int, sharp: float) -> _Vertex | None:
-    """Return the vertex of the parabola through frames, about the lowest of them; None where it does not bend up."""
+def _parabola(x: Grid, v: Grid, e: Grid, apart: Grid, *, lowest: int, sharp: float) -> _Vertex | None:
+    """Return the vertex of the parabola through frames, about the lowest of them; None where it does not bend up.
+
+    Wherever what frames are compared with was renewed, those before may lie a step off those after, all alike.
+    """
     at, least = float(x[lowest]), float(v[lowest])
     scale = max(float(np.ptp(x)) / 2, 1e-9)
     u = (x - at) / scale
     weight = 1 / (e**2 + (_UNEVEN * np.maximum(v - least, 0)) ** 2 + 1e-12)
-    design = np.stack([np.ones_like(u), u, u**2], axis=1)
-    covariance = np.linalg.inv(design.T @ (weight[:, None] * design) + 1e-9 * np.eye(3))
-    a, b, c = covariance @ (design.T @ (weight * v))
-    off = v - design @ np.array([a, b, c])
-    covariance = covariance * max(float((weight * off**2).sum() / max(len(x) - 3, 1)), 1.0)
+    variances = -np.diff(apart**2)
+    renewed = np.flatnonzero(variances > _STEP_PX4)
+    steps = (np.arange(len(x))[:, None] <= renewed).astype(np.float64)
+    design = np.concatenate([np.stack([np.ones_like(u), u, u**2], axis=1), steps], axis=1)
+    known = np.concatenate([np.full(3, 1e-9), 1 / variances[renewed]])
+    covariance = np.linalg.inv(design.T @ (weight[:, None] * design) + np.diag(known))
+    found = covariance @ (design.T @ (weight * v))
+    a, b, c = found[:3]
+    off = v - design @ found
+    covariance = covariance[:3, :3] * max(float((weight * off**2).sum() / max(len(x) - 3, 1)), 1.0)
     if c <= 0 or c < 2 * math.sqrt(covariance[2, 2]):
         return None
     about = v - least < sharp + 2 * e  # where the hand is even enough for the parabola to hold
