@@ -32,7 +32,6 @@ _BEHIND_AND_RISEN = ((2.4, 0.8), (1.2, 1.4))
 _LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
 _STEP_PX4 = 1e-8  # least variance of a step between frames before and after what they are compared with was renewed
-_UNTOLD = 1.2  # times wider than the fit says: a hand turns unevenly, and the best is chosen where it looks best
 
 
 class State(StrEnum):
@@ -286,7 +285,7 @@ def _is_behind(places: Sequence[float], best: Best, risen: float) -> bool:
     if not best.fitted:
         return False
     beyond = math.copysign(1.0, places[-1] - places[0]) * (places[-1] - best.place)
-    behind = beyond / ((best.high - best.low) / (2 * _UNTOLD * _WIDE))
+    behind = beyond / ((best.high - best.low) / (2 * _WIDE))
     return any(behind > place and risen > least for place, least in _BEHIND_AND_RISEN)
 
 
@@ -393,6 +392,6 @@ def _parabola(x: Grid, v: Grid, e: Grid, apart: Grid, *, lowest: int, sharp: flo
     row = np.array([1.0, vertex, vertex**2])
     return _Vertex(
         place=at + scale * vertex, blur=float(a - b * b / (4 * c)), loose=loose, half=scale * math.sqrt(sharp / c),
-        reach=_UNTOLD * _WIDE * loose * scale * math.sqrt(max(float(slope @ covariance @ slope), 0.0)),
+        reach=_WIDE * loose * scale * math.sqrt(max(float(slope @ covariance @ slope), 0.0)),
         error=loose * math.sqrt(max(float(row @ covariance @ row), 1e-12)),
     )  # fmt: skip
