@@ -158,7 +158,9 @@ def main() -> None:
             path = ASSETS / name / "scene.json"
             told = json.loads(path.read_text("utf-8"))
             light, ahead = rendered(wide, SIZE, options.samples)
-            told["lights"] = lights_in(light * world.exposure, ahead, world.place(world.target)[2])
+            spot, point = told["spots"][1], next(iter(world.spots.values()))
+            target = spot["nearness"] * world.place(point)[2]  # as it was met when the scene was rendered
+            told["lights"] = lights_in(light * world.exposure, ahead, target)
             path.write_text(json.dumps(told, indent=1) + "\n", "utf-8")
             continue
         if options.draft:
