@@ -32,6 +32,7 @@ from welotrope.core.kit.aids.confirmation import Confirmation
 from welotrope.core.kit.aids.live import LivePicture
 from welotrope.core.kit.aids.magnified import MagnifiedView
 from welotrope.core.kit.aids.matte import MatteScreen
+from welotrope.core.kit.aids.microprism import Microprism
 from welotrope.core.kit.aids.rangefinder import RangefinderPatch
 from welotrope.core.kit.aids.split_image import SplitImage
 from welotrope.core.optics import wedge
@@ -548,3 +549,15 @@ def test_a_lamp_is_as_wide_as_it_is_and_spread_by_its_blur_and_its_light_stays(e
     across = 4 * math.sqrt((lit.sum(axis=0) * columns**2).sum() / lit.sum())
     assert lit.sum() == pytest.approx(strength, rel=0.03)
     assert across == pytest.approx(math.hypot(wide, blur) / view.units_per_px, rel=0.04)
+
+
+@pytest.mark.parametrize("aid", ["split_image", "microprism"])
+def test_what_prisms_show_grows_with_the_picture_about_them(aid):
+    """With next to no deviation a line runs on through the prisms as it does outside them."""
+    scene = replace(line_scene(2000.0, width=0.4), target_x=-1.0)
+    seen = finder(scene, 4.0, {"split_image": SplitImage, "microprism": Microprism}[aid](0.9, 0.05))
+    look = FrameRequest(aid=aid, angle_deg=angle_of(2000.0) + 36)
+    rows = seen.frame(look)[:, :, 1].astype(float)
+    inside, outside = centre_of_line(rows[280:298]), centre_of_line(rows[60:140])
+    assert outside > 474.9  # and 474.5 where it does not grow
+    assert inside == pytest.approx(outside, abs=0.2)
