@@ -422,18 +422,20 @@ def test_a_finder_that_shows_the_frame_small_shows_it_about_what_it_is_aimed_at(
     assert columns[0] > 30
 
 
-@pytest.mark.parametrize(("aid", "scene"), [
-    ("magnified", "figurehead"), ("matte", "plank"), ("magnified", "rigging"), ("peaking", "plank"),
-    ("split_image", "shed"), ("microprism", "reeds"), ("rangefinder", "shed"),
+@pytest.mark.parametrize(("aid", "scene", "stop", "halves"), [
+    *((aid, scene, 1.4, halves) for halves in (0.0, 2.0, -9.0) for aid, scene in (
+        ("magnified", "figurehead"), ("matte", "plank"), ("magnified", "rigging"), ("peaking", "plank"),
+        ("split_image", "shed"), ("microprism", "reeds"), ("rangefinder", "shed"),
+    )),
+    ("matte", "bow", 11.0, 0.1),
 ])  # fmt: skip
-@pytest.mark.parametrize("halves", [0.0, 2.0, -9.0])
-def test_two_frames_laid_over_one_another_look_like_the_one_between(aid, scene, halves):
+def test_two_frames_laid_over_one_another_look_like_the_one_between(aid, scene, stop, halves):
     """So the browser may fade them: what is drawn differs from what would be rendered by less than the eye tells."""
-    made = Round(SETUP, RoundRequest("single", aid, scene, 1.4), 7, renderings=rendering_called)
+    made = Round(SETUP, RoundRequest("single", aid, scene, stop), 7, renderings=rendering_called)
     step = made.first_step
     level = made.levels[1][1] if made.levels else None
     target = float(made.ring.angle_at_extension(extension_at_object_distance(made.finder.stage.scene.target_mm, 50)))
-    window = half_window(made.ring, target, 1.4, SETUP.blur_mm)
+    window = half_window(made.ring, target, stop, SETUP.blur_mm)
     grid = made.grid_deg(step)
     first = round((target + halves * window) / grid)
 
