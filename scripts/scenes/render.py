@@ -26,6 +26,7 @@ _AT_ONCE = 2  # samples of a pixel at a time: the renderer falls over with many 
 _CODE = {"middle": 128, "steps": 22, "unit": 0.02}  # how nearness is written
 _BRIGHT = 3.0  # of white, from which on a spot is a light of its own
 _LONGER = 1.6  # times as long as wide, above which it is a streak and stays in the picture
+_FULL = 0.65  # of the box about it, which less fills of a ragged glint; a disc fills 0.785
 
 
 def rendered(world: World, size: tuple[int, int], samples: int, *, crop: tuple[int, int, int, int] | None = None):
@@ -84,8 +85,9 @@ def lights_in(light, ahead, target: float) -> list[dict[str, object]]:
     found = []
     unit = _WIDER * 36 / light.shape[1]
     for k in range(1, count):
-        sides = sorted(int(side) for side in stats[k, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]])
-        if stats[k, cv2.CC_STAT_AREA] > 1500 or sides[1] > _LONGER * sides[0] + 1:
+        area = int(stats[k, cv2.CC_STAT_AREA])
+        narrow, long = sorted(int(side) for side in stats[k, [cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT]])
+        if area > 1500 or long > _LONGER * narrow + 1 or area < _FULL * narrow * long:
             continue
         here = labels == k
         excess = light[here] - 1.0
@@ -98,7 +100,7 @@ def lights_in(light, ahead, target: float) -> list[dict[str, object]]:
                 "x": round((middles[k][0] + 0.5 - light.shape[1] / 2) * unit, 3),
                 "y": round((middles[k][1] + 0.5 - light.shape[0] / 2) * unit, 3),
                 "nearness": round(nearness, 4), "strength": round(strength, 2),
-                "across": round(2 * math.sqrt(stats[k, cv2.CC_STAT_AREA] / math.pi) * unit, 3),
+                "across": round(2 * math.sqrt(area / math.pi) * unit, 3),
                 "colour": [round(255 * float(c) ** (1 / 2.2)) for c in mean[::-1]],
             })  # fmt: skip
     return sorted(found, key=lambda one: -one["strength"])[:60]

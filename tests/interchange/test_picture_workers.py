@@ -87,7 +87,7 @@ serve(answer, memory=2**31)
 def slow(tmp_path, monkeypatch):
     """The name of a module whose work takes as long as it is told to."""
     (tmp_path / "slow_worker.py").write_text(SLOW)
-    monkeypatch.setenv("PYTHONPATH", str(tmp_path))
+    monkeypatch.setenv("PYTHONPATH", str(tmp_path), prepend=os.pathsep)
     return "slow_worker"
 
 
