@@ -9,7 +9,7 @@ export OPENBLAS_NUM_THREADS = 1
 # Compiled once: the tests start Python a hundred times, and each worker reads every test.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo run test approve coverage mutants lint docs schema css screenshots bench suite-cost fuzz test-tools clean
+.PHONY: demo run test test-long approve coverage mutants lint docs schema css screenshots bench suite-cost fuzz test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -17,11 +17,14 @@ demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.
 run: $(RUN_STAMP)  ## start with your own data
 	@$(BIN)/welotrope serve
 
-# A worker with a browser waits for it a third of the time.
-test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests
+test: $(DEV_STAMP) test-tools  ## lint, types, import rules and all tests but the long ones
 	$(MAKE) lint
 	-$(BIN)/python -m pytest --collect-only -q >/dev/null
-	$(BIN)/python -m pytest -n $$(( $$(nproc) * 3 / 2 )) --dist worksteal
+	$(BIN)/python -m pytest -n $$(nproc) --dist worksteal -m "not long"
+
+# A worker with a browser waits for it a third of the time.
+test-long: $(DEV_STAMP) test-tools  ## the tests of tests/long.txt: whole paths through a browser, simulations, kills
+	$(BIN)/python -m pytest -n $$(( $$(nproc) * 3 / 2 )) --dist worksteal -m long
 
 approve: $(DEV_STAMP)  ## take what the pages say now as meant; look at the difference it makes
 	APPROVE=1 $(BIN)/python -m pytest tests/web/test_approved_pages.py
@@ -51,7 +54,7 @@ bench: $(DEV_STAMP) test-tools  ## speed and size, as a table
 	$(BIN)/python -m compileall -q src
 	$(BIN)/python scripts/bench.py
 
-suite-cost: $(DEV_STAMP) test-tools  ## all tests, and what they cost in minutes of a processor
+suite-cost: $(DEV_STAMP) test-tools  ## all tests, what they cost in minutes of a processor, and which are long
 	-$(BIN)/python -m pytest --collect-only -q >/dev/null
 	$(BIN)/python scripts/suite_cost.py
 

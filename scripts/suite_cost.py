@@ -1,7 +1,7 @@
-"""What the tests cost: time of a processor, as it is and as on a core that nobody else uses.
+"""What each test costs in time of a processor, browsers and servers it starts included; writes which are long.
 
-A shared machine may give a fifth of a core and count it as a whole one. So a loop of additions runs beside the tests
-every few seconds, and what they cost meanwhile is divided by how much longer it takes than on a core of its own.
+python scripts/suite_cost.py   runs all tests, prints what they cost, and writes tests/long.txt: `make test` leaves those
+out, `make test-long` runs them.
 """
 
 from __future__ import annotations
@@ -9,13 +9,18 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
-import threading
-import time
+import tempfile
+from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 
-ADDITIONS = 2_000_000
-ALONE_S = 0.12  # that they take on a core of its own
-EVERY_S = 8.0
+import pytest
+
+ROOT = Path(__file__).parents[1]
+LONG = ROOT / "tests" / "long.txt"
+LONG_S, LONG_IN_BROWSER_S = 0.5, 2.0  # mean of the cases of a test, from which on it is long
+_STILL_LONG = 0.7  # share of that down to which one that was long stays so: times differ from run to run
+_COSTS = "WELOTROPE_SUITE_COSTS"
 
 
 def processor_s(root: int) -> float:
@@ -37,46 +42,44 @@ def processor_s(root: int) -> float:
     return used / os.sysconf("SC_CLK_TCK")
 
 
-def slowness() -> float:
-    """Return how many times longer additions take than on a core of its own, in time of a processor."""
-    start, total = time.process_time(), 0
-    for number in range(ADDITIONS):
-        total += number
-    return (time.process_time() - start) / ALONE_S
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_protocol(item: pytest.Item) -> Iterator[None]:
+    """Note what a test cost: the tests load this file as a plugin."""
+    before = processor_s(os.getpid())
+    result = yield
+    with Path(os.environ[_COSTS], f"{os.getpid()}").open("a") as notes:
+        notes.write(f"{processor_s(os.getpid()) - before:.2f} {item.nodeid}\n")
+    return result
 
 
-class Meter(threading.Thread):
-    """Adds up what a process costs while it runs."""
-
-    def __init__(self, process: subprocess.Popen[bytes]) -> None:
-        super().__init__(daemon=True)
-        self.process, self.as_it_is, self.alone = process, 0.0, 0.0
-
-    def run(self) -> None:
-        """Measure until the process ends."""
-        while self.process.poll() is None:
-            self.count(EVERY_S)
-
-    def count(self, seconds: float) -> None:
-        """Wait so long, and count what was used meanwhile."""
-        slow = slowness()
-        time.sleep(seconds)
-        used = processor_s(self.process.pid)
-        if used > self.as_it_is:
-            self.alone += (used - self.as_it_is) / slow
-            self.as_it_is = used
+def means_of(folder: Path) -> tuple[dict[str, float], Counter[str]]:
+    """Return what a case of each test costs on average, seconds, and how many cases it has."""
+    total, count = Counter[str](), Counter[str]()
+    for notes in folder.iterdir():
+        for line in notes.read_text().splitlines():
+            cost, node = line.split(" ", 1)
+            name = node.split("[")[0]
+            total[name] += max(float(cost), 0)  # a browser that ended meanwhile takes along what it had used
+            count[name] += 1
+    return {name: total[name] / count[name] for name in total}, count
 
 
 def main() -> int:
-    """Run the tests and print what they cost; returns what they ended with."""
-    workers = (os.cpu_count() or 2) * 3 // 2
-    command = [sys.executable, "-m", "pytest", "-n", str(workers), "--dist", "worksteal", "-q", *sys.argv[1:]]
-    process = subprocess.Popen(command)
-    meter = Meter(process)
-    meter.start()
-    process.wait()
-    print(f"{meter.as_it_is / 60:.1f} minutes of a processor; {meter.alone / 60:.1f} on a core of its own")
-    return process.returncode
+    """Run the tests, print what they cost, write which are long; returns what the tests ended with."""
+    with tempfile.TemporaryDirectory() as folder:
+        environment = {**os.environ, _COSTS: folder, "PYTHONPATH": str(Path(__file__).parent)}
+        command = [sys.executable, "-m", "pytest", "-p", "suite_cost", "-n", str(os.cpu_count() or 2), "-q"]
+        ended = subprocess.run([*command, "--dist", "worksteal", *sys.argv[1:]], cwd=ROOT, env=environment).returncode
+        means, count = means_of(Path(folder))
+    was = set(LONG.read_text().split()) if LONG.exists() else set[str]()
+    least = {name: LONG_IN_BROWSER_S if name.startswith("tests/browser/") else LONG_S for name in means}
+    long = [name for name, mean in means.items() if mean > least[name] * (_STILL_LONG if name in was else 1)]
+    LONG.write_text("".join(f"{name}\n" for name in sorted(long)))
+    every = sum(mean * count[name] for name, mean in means.items())
+    those = sum(means[name] * count[name] for name in long)
+    print(f"{every / 60:.1f} minutes of a processor for {sum(count.values())} cases, {those / 60:.1f} of them for those")
+    print(f"of {len(long)} long tests; {(every - those) / 60:.1f} for the others")
+    return ended
 
 
 if __name__ == "__main__":

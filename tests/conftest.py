@@ -6,6 +6,7 @@ import os
 import shutil
 import sqlite3
 import weakref
+from pathlib import Path
 
 import pytest
 from fastapi.testclient import TestClient
@@ -28,6 +29,15 @@ settings.load_profile("untimed")
 NOW = dt.datetime(2026, 3, 15, 10, 30)
 HOME = "http://127.0.0.1:8420"
 RANGEFINDER = 8  # key of its set-up in the practised demo
+
+
+LONG = set((Path(__file__).parent / "long.txt").read_text().split())
+
+
+def pytest_collection_modifyitems(items):
+    for item in items:
+        if item.nodeid.split("[")[0] in LONG:
+            item.add_marker(pytest.mark.long)
 
 
 class EnginesUsedAgain:
