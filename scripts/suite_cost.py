@@ -1,7 +1,7 @@
 """What each test costs in time of a processor, browsers and servers it starts included; writes which are long.
 
-python scripts/suite_cost.py   runs all tests, prints what they cost, and writes tests/long.txt: `make test` leaves those
-out, `make test-long` runs them.
+python scripts/suite_cost.py   runs all tests, prints what they cost, and writes tests/long.txt: `make test` leaves out
+what stands there, `make test-long` runs it.
 """
 
 from __future__ import annotations
@@ -77,8 +77,8 @@ def main() -> int:
     LONG.write_text("".join(f"{name}\n" for name in sorted(long)))
     every = sum(mean * count[name] for name, mean in means.items())
     those = sum(means[name] * count[name] for name in long)
-    print(f"{every / 60:.1f} minutes of a processor for {sum(count.values())} cases, {those / 60:.1f} of them for those")
-    print(f"of {len(long)} long tests; {(every - those) / 60:.1f} for the others")
+    print(f"{every / 60:.1f} minutes of a processor for {sum(count.values())} cases: {those / 60:.1f} for those of")
+    print(f"{len(long)} long tests, {(every - those) / 60:.1f} for the others")
     return ended
 
 
