@@ -4,7 +4,7 @@ import math
 
 import numpy as np
 
-from welotrope.core.live.passing import best_of
+from welotrope.core.live.passing import Looked, Passes, State, best_of
 
 PASSES, FRAMES, ERROR, STEP = 400, 31, 0.05, 0.25
 
@@ -38,3 +38,29 @@ def test_the_interval_of_the_best_covers_with_and_without_renewals():
     assert still > 0.95 - scatter
     assert renewed > 0.95 - scatter
     assert narrow < wide < 6
+
+
+def test_one_estimate_of_softness_that_is_fooled_makes_no_best():
+    """Far out of focus a block's edge passes for detail: its frame seems all but sharp, and the next rise by a little."""
+    passes = Passes(1.0)
+    falling = [30.0 - number for number in range(12)]
+    for number, blur in enumerate(falling):
+        passes.add(Looked(number=number, place=float(number), blur=blur, error=0.1), softness=blur)
+    for number in range(12, 18):
+        rise = 0.3 + 0.1 * (number - 12)
+        frame = Looked(number=number, place=float(number), blur=falling[-1] + rise, error=0.1)
+        passes.add(frame, softness=0.5)
+        assert passes.state is not State.PAST
+
+
+def test_a_rise_near_the_best_is_past_within_a_few_frames():
+    """The same rise where the frames before had told that little blur is left."""
+    passes = Passes(1.0)
+    for number in range(12):
+        blur = 0.03 * (11 - number) ** 2
+        passes.add(Looked(number=number, place=float(number), blur=blur - 30, error=0.05), softness=blur)
+    for number in range(12, 18):
+        blur = 0.03 * (number - 11) ** 2 - 30
+        passes.add(Looked(number=number, place=float(number), blur=blur, error=0.05), softness=0.0)
+    assert passes.state is State.PAST
+    assert passes.best_frame == 11

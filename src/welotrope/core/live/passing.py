@@ -28,7 +28,8 @@ _FAR, _NEAR_PX2 = 0.12, 2.0  # the same far out of focus, of the blur there; and
 _LOOKED_AT = 15  # frames whose scatter is looked at where no parabola fits
 _LEAST_AFTER = 20  # frames after the best of a pass that began there
 # Times its error that the best must lie behind, and that the rise since then must be: either alone is fooled by noise.
-_BEHIND_AND_RISEN = ((2.4, 0.8), (1.2, 1.4))
+_BEHIND_AND_RISEN = ((1.8, 0.8), (1.0, 1.3))
+_TOLD_BY = 5  # estimates whose median tells how soft the sharpest frame is
 _LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
 _STEP_PX4 = 1e-8  # least variance of a step between frames before and after what they are compared with was renewed
@@ -76,6 +77,8 @@ class Passes:
         self._held_frame = 0
         self._went = 0.0  # by how much more it was blurred when it was called past, pixels squared
         self._running: Best | None = None
+        self._softness, self._least = math.nan, math.inf
+        self._above: list[float] = []  # what softness was estimated to be above the least blur, pixels squared
 
     @property
     def best(self) -> Best | None:
@@ -98,7 +101,7 @@ class Passes:
                 frame.apart = math.hypot(frame.apart, error)
 
     def add(self, frame: Looked, *, softness: float) -> None:
-        """Take a frame; ``softness`` is the variance of the blur of the sharpest so far, pixels squared."""
+        """Take a frame; ``softness`` estimates the variance of the blur of the sharpest so far, pixels squared."""
         self.frames.append(frame)
         del self.frames[:-_MOST_FRAMES]
         places, blurs, errors, aparts = (
@@ -110,11 +113,25 @@ class Passes:
             return
         self.state = State.RISING if self.fell else State.SEARCHING
         if self._running and is_past(
-            places, blurs, errors, aparts, self._running, sharp=self.sharp, softness=softness, fell=self.fell
-        ):
+            places, blurs, errors, aparts, self._running,
+            sharp=self.sharp, softness=self._steadied(softness), fell=self.fell,
+        ):  # fmt: skip
             self._held, self._held_frame = self._running, self.frames[self._running.index].number
             self._pass(self._running)
             self.frames = self.frames[-2 * _TREND :]
+
+    def _steadied(self, softness: float) -> float:
+        """Return the softness of the sharpest frame as the last estimates tell it, pixels squared, 0 or more.
+
+        How far the blur has fallen is known better than what is left of it, which edges of compressed blocks hide.
+        """
+        self._least = min([self._least, *(one.blur for one in self.frames if math.isfinite(one.error))])
+        if math.isinf(self._least):
+            return softness
+        if softness != self._softness:
+            self._softness = softness
+            self._above = [*self._above, softness - self._least][-_TOLD_BY:]
+        return max(float(np.median(self._above)) + self._least, 0.0)
 
     def _judge_again(self, held: Best) -> None:
         """Judge a frame after a best was passed: how far from it, and which way it goes."""
