@@ -52,20 +52,22 @@ def test_the_finer_picture_lies_where_the_whole_one_has_the_same(name):
     assert (x - 8, y - 8) == (pytest.approx(column, abs=1.1), pytest.approx(row, abs=1.1))
 
 
-@pytest.mark.parametrize("broken", ["missing", "json", "sizes", "empty"])
+@pytest.mark.parametrize("broken", ["missing", "json", "sizes", "empty", "cover", "free"])
 def test_files_that_are_not_there_or_broken_are_said(tmp_path, monkeypatch, broken):
-    shutil.copytree(FOLDER / "bench", tmp_path / "bench")
+    shutil.copytree(FOLDER / "bow", tmp_path / "bow")
     monkeypatch.setattr(scene_files, "FOLDER", tmp_path)
     if broken == "missing":
-        (tmp_path / "bench/whole.webp").unlink()
+        (tmp_path / "bow/whole.webp").unlink()
     elif broken == "json":
-        told = json.loads((tmp_path / "bench/scene.json").read_text())
-        (tmp_path / "bench/scene.json").write_text(json.dumps(told | {"spots": []}))
+        told = json.loads((tmp_path / "bow/scene.json").read_text())
+        (tmp_path / "bow/scene.json").write_text(json.dumps(told | {"spots": []}))
     elif broken == "sizes":
-        cv2.imwrite(str(tmp_path / "bench/fine-nearness.png"), np.zeros((9, 9), np.uint8))
+        cv2.imwrite(str(tmp_path / "bow/fine-nearness.png"), np.zeros((9, 9), np.uint8))
+    elif broken in ("cover", "free"):
+        cv2.imwrite(str(tmp_path / f"bow/whole-{broken}.png"), np.zeros((9, 9), np.uint8))
     else:
-        (tmp_path / "bench/fine.webp").write_bytes(b"")
+        (tmp_path / "bow/fine.webp").write_bytes(b"")
     rendering_called.cache_clear()
     with pytest.raises(UnreadableError, match="Install the application again"):
-        rendering_called("bench")
+        rendering_called("bow")
     rendering_called.cache_clear()

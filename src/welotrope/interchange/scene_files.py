@@ -10,11 +10,12 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.light import Picture
-from welotrope.core.finder.rendered import Plate, Rendering, without_lamps
+from welotrope.core.finder.rendered import Mask, Plate, Rendering, layers_of, settled, without_lamps
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject
 
 FOLDER = Path(__file__).parents[1] / "assets" / "scenes"
+_PARTS = "whole", "fine"  # pictures of a scene
 
 
 @lru_cache(maxsize=1)  # some tens of megabytes
@@ -23,7 +24,13 @@ def rendering_called(name: str) -> Rendering:
     folder = FOLDER / name
     try:
         told = json.loads((folder / "scene.json").read_text("utf-8"))
-        plates = tuple(_plate(folder, part, told) for part in ("whole", "fine"))
+        plates = tuple(_plate(folder, part, told) for part in _PARTS)
+        layers = layers_of(plates)
+        if told.get("edges"):
+            plates = tuple(
+                settled(plate, _mask(folder / f"{part}-free.png", plate.coded.shape), layers)
+                for plate, part in zip(plates, _PARTS, strict=True)
+            )
         spot, (nearest, farthest) = told["spots"][0], told["focal_lengths"]
         lights = tuple(
             (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"]), one["across"]))
@@ -36,7 +43,18 @@ def rendering_called(name: str) -> Rendering:
     return Rendering(
         name=name, plates=plates, target_name=spot["name"], target_x=spot["x"],
         target_y=spot["y"], brightness=told["brightness"], focal_lengths=(nearest, farthest), lights=lights,
+        layers=tuple(layers),
     )  # fmt: skip
+
+
+def _mask(path: Path, shape: tuple[int, ...]) -> Mask:
+    """Return a grey picture; raises ValueError where it is none of that height and width."""
+    import cv2
+
+    found = cv2.imread(str(path), cv2.IMREAD_GRAYSCALE)
+    if found is None or found.shape != shape:
+        raise ValueError(f"{path.name} is no picture of {shape[1]} by {shape[0]} pixels")
+    return np.asarray(found, np.uint8)
 
 
 def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
@@ -44,9 +62,10 @@ def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
 
     place, code = told[name], told["nearness"]
     colour = cv2.imread(str(folder / f"{name}.webp"), cv2.IMREAD_COLOR)
-    codes = cv2.imread(str(folder / f"{name}-nearness.png"), cv2.IMREAD_GRAYSCALE)
-    if colour is None or codes is None or colour.shape[:2] != codes.shape:
-        raise ValueError(f"{name} is no picture with its nearness")
+    if colour is None:
+        raise ValueError(f"{name}.webp is no picture")
+    codes = _mask(folder / f"{name}-nearness.png", colour.shape[:2])
+    cover = _mask(folder / f"{name}-cover.png", colour.shape[:2]) if told.get("edges") else None
     meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
     picture: Picture = np.asarray(colour, np.uint8)
     unit_px = picture.shape[1] / place["width"]
@@ -54,6 +73,7 @@ def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
         (int((one["x"] - place["left"]) * unit_px), int((one["y"] - place["top"]) * unit_px)) for one in told["lights"]
     ]
     return Plate(
-        colour=without_lamps(picture, lamps) if lamps else picture, coded=np.asarray(codes, np.uint8),
+        colour=without_lamps(picture, lamps) if lamps else picture, coded=codes,
         left=place["left"], top=place["top"], unit_px=unit_px, meanings=meanings.astype(np.float32),
+        cover=cover,
     )  # fmt: skip

@@ -1,6 +1,7 @@
 """Rendered scenes cut into layers: held against what a picture must look like whatever it shows."""
 
 import math
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -8,7 +9,7 @@ import pytest
 
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.light import light_of
-from welotrope.core.finder.rendered import Plate, Rendering, laid_out, slices_of, without_lamps
+from welotrope.core.finder.rendered import Plate, Rendering, laid_out, settled, slices_of, without_lamps
 from welotrope.core.finder.scene import FocusRange, PointLight
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.optics.blur import defocus_blur
@@ -34,6 +35,64 @@ def stage_of(made, unit_mm=1.0):
 def focused(stage, nearness, stop):
     at = stage.scene.target_mm / nearness
     return Focus(extension_mm=float(extension_at_object_distance(at, 50.0)), stop=stop)
+
+
+def before_a_sky(nearness, cover, *, layers=()):
+    """A dark post of four columns, of which the first and last share their pixels with a bright sky."""
+    colour, coded = np.full((240, 360, 3), 200, np.uint8), np.full((240, 360), 0.1, np.float32)
+    colour[:, 178:182], coded[:, 178:182] = 0, nearness
+    shares = np.full((240, 360), 255, np.uint8)
+    shares[:, [178, 181]] = cover
+    made = rendering(colour, coded)
+    return replace(made, plates=(replace(made.plates[0], cover=shares),), layers=layers)
+
+
+def missing(seen):
+    """Of how many columns the light of the sky is missing in the middle row of a picture."""
+    light = light_of(seen)[1, 120]
+    return float((1 - light / light[0]).sum())
+
+
+@pytest.mark.parametrize("focus", [1.0, 0.6, 0.1])
+@pytest.mark.parametrize("cover", [64, 128, 191])
+def test_of_a_shared_pixel_each_surface_has_its_share_however_it_blurs(cover, focus):
+    """A post takes the light of the columns that it covers, sharp or spread: light is neither made nor lost."""
+    stage = stage_of(before_a_sky(1.0, cover))
+    assert missing(stage.render(WHOLE, focused(stage, focus, 2.0))) == pytest.approx(2 + 2 * cover / 255, abs=0.12)
+
+
+def test_a_shared_pixel_shows_both_when_all_is_sharp():
+    stage = stage_of(before_a_sky(1.0, 128))
+    light = light_of(stage.render(WHOLE, focused(stage, 1.0, 1e9)))[1, 120]
+    assert light[176:184] / light[0] == pytest.approx([1, 1, 0.5, 0, 0, 0.5, 1, 1], abs=0.02)
+
+
+def test_behind_a_shared_pixel_is_what_is_seen_beside_it_and_nothing_nearer():
+    """A wall close by, between post and sky: it does not go on behind the post's edge, where the sky is seen."""
+    made = before_a_sky(1.0, 128)
+    plate = made.plates[0]
+    plate.colour[:, 186:200], plate.coded[:, 186:200] = 90, 0.6
+    stage = stage_of(made)
+    light = light_of(stage.render(WHOLE, focused(stage, 1.0, 1e9)))[1, 120]
+    assert light[[178, 181]] / light[0] == pytest.approx(0.5, abs=0.02)
+
+
+def test_what_stands_free_between_two_layers_takes_no_more_light_than_it_covers():
+    """Half as near as the target, before a sky: its own layer has none of it, so it goes to the one it is nearer to."""
+    layers = (0.1, 0.4, 1.0)
+    meanings = np.linspace(0, 1.275, 256).astype(np.float32)
+    made = before_a_sky(0.3, 255, layers=layers)
+    plate = replace(made.plates[0], coded=np.rint(made.plates[0].coded * 200).astype(np.uint8), meanings=meanings)
+
+    def taken(free):
+        stage = stage_of(replace(made, plates=(settled(plate, free, layers),)))
+        return missing(stage.render(WHOLE, focused(stage, 1.0, 2.0)))
+
+    nothing = np.zeros((240, 360), np.uint8)
+    free = nothing.copy()
+    free[:, 178:182] = 255
+    assert taken(free) == pytest.approx(4, abs=0.15)
+    assert taken(nothing) > 4.5  # as a slant is, it is in two layers
 
 
 def slanting():

@@ -30,10 +30,10 @@ FOCAL_MM = {
 # Glitter on water and the sheen of wood are noise in both, and so are blades of grass thinner than a pixel: two traces
 # of the bench that differ by chance alone are alike to 0.913 and 0.938.
 LEAST = {
-    "figurehead": 0.98, "bow": 0.967, "pebbles": 0.975, "shore": 0.925,
-    "dusk": 0.964, "bench": 0.9, "reeds": 0.968, "rigging": 0.958,
+    "figurehead": 0.983, "bow": 0.968, "pebbles": 0.975, "shore": 0.925,
+    "dusk": 0.964, "bench": 0.9, "reeds": 0.968, "rigging": 0.962,
 }  # fmt: skip
-MOST_OFF = {"bench": 21, "dusk": 21, "reeds": 21, "rigging": 30}  # of 255, in 99 of 100 pixels
+MOST_OFF = {"figurehead": 13, "bench": 21, "dusk": 21, "reeds": 21, "rigging": 28}  # of 255, in 99 of 100 pixels
 FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}
 FAR = 31.0
 

@@ -64,3 +64,20 @@ def test_a_rise_near_the_best_is_past_within_a_few_frames():
         passes.add(Looked(number=number, place=float(number), blur=blur, error=0.05), softness=0.0)
     assert passes.state is State.PAST
     assert passes.best_frame == 11
+
+
+def told(blocks):
+    """What is said of a sharpest frame six frames ago, whose compression shows so far in each frame."""
+    passes = Passes(1.0)
+    for number in range(18):
+        blur = 0.03 * (number - 11) ** 2
+        frame = Looked(number=number, place=float(number), blur=blur, error=0.05, blocks=blocks(number))
+        passes.add(frame, softness=blur)
+    return passes.state
+
+
+def test_no_best_is_past_while_blocks_of_compression_show_ever_less():
+    """Far out of focus the steps between blocks pass for detail; what drowns them is the subject's own, still growing."""
+    assert told(lambda number: 4 - number / 10) is not State.PAST
+    assert told(lambda number: 2 + abs(number - 11) / 10) is State.PAST
+    assert told(lambda number: 1 - number / 100) is State.PAST  # too faint to pass for anything

@@ -3,6 +3,7 @@
 import itertools
 from dataclasses import replace
 
+import cv2
 import numpy as np
 import pytest
 
@@ -10,6 +11,7 @@ from tests.core.live.sweeps import SweepSettings, frames_of
 from welotrope.core.errors import OutOfRangeError
 from welotrope.core.live.gauges import DetailGauge
 from welotrope.core.live.passing import State
+from welotrope.core.live.spot import blocks_in
 from welotrope.core.live.sweep import Change, Sweep
 
 SMALL = SweepSettings(side=256, frames=44, peak=0.5)
@@ -189,3 +191,31 @@ def test_past_is_not_taken_back_where_the_hand_stops(name):
     after = [one.state for one in readings[first(readings, State.PAST) :]]
     assert len(after) > 8
     assert set(after) == {State.PAST}
+
+
+def test_blocks_show_in_a_compressed_blur_and_not_in_detail_or_noise():
+    """By pictures that a JPEG library compressed, cut off any corner: the blocks lie anywhere."""
+    random = np.random.default_rng(3)
+    slope = cv2.GaussianBlur(random.normal(0, 1, (400, 400)), (0, 0), 20)
+    smooth = 128 + 12 * slope / slope.std()
+    found = {}
+    for name, picture in (("smooth", smooth), ("noisy", smooth + random.normal(0, 8, smooth.shape))):
+        grey = np.clip(np.rint(picture), 0, 255).astype(np.uint8)
+        packed = cv2.imdecode(cv2.imencode(".jpg", grey, [cv2.IMWRITE_JPEG_QUALITY, 60])[1], cv2.IMREAD_GRAYSCALE)
+        found[name] = [blocks_in(packed[left:, 2 * left :]) for left in (0, 3, 5)]
+        assert blocks_in(grey) < 0.1
+    assert min(found["smooth"]) > 2
+    assert max(found["noisy"]) < 0.7
+    assert max(found["smooth"]) - min(found["smooth"]) < 0.3
+
+
+@pytest.mark.parametrize("seed", [3, 17, 19, 36])
+def test_steps_between_blocks_are_not_taken_for_detail(seed):
+    """Flat light, little noise, strong compression: far out of focus the blocks are all that a frame shows."""
+    settings = SweepSettings(
+        side=192, frames=40, sharp_px=6.5, per_window=16, contrast=0.14, noise=1.5, quality=62, peak=0.65,
+        seed=seed, subject=seed % 12,
+    )  # fmt: skip
+    sweep = Sweep(DetailGauge(), sharp_px=settings.sharp_px)
+    past = [place for place, grey in frames_of(settings) if sweep.add(grey).state is State.PAST]
+    assert 0 < past[0] < 1.5

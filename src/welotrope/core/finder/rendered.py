@@ -7,6 +7,9 @@ the same picture is a bench before a close-up lens and a wall before a long one.
 A layer holds what is about as near as itself, and covers less and less of what lies between it and the next one farther
 off. Behind what stands before it, it goes on for a little way: with what is seen there where the surface runs on, with
 the colours around where something farther is hidden. So no edge lets the background through when it blurs.
+
+Where two surfaces share a pixel, the nearer one's layer covers as much of it as that does, and the farther one's goes
+on behind it: no layer holds a mixture.
 """
 
 from __future__ import annotations
@@ -14,9 +17,9 @@ from __future__ import annotations
 import itertools
 import math
 import threading
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import cv2
@@ -43,6 +46,8 @@ _APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
 _FADES = 0.8  # picture units within which a finer plate fades into the coarser one
 _STRIP_PX = 128  # rows that are turned into light at once
+_ALONE = 255  # in place of a layer, where no two surfaces share a pixel
+_BESIDE = np.ones((5, 5), np.uint8)  # samples about an edge, of which the farthest is what lies behind it
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
@@ -63,6 +68,9 @@ class Plate:
         Its pixels to a picture unit.
     meanings
         The nearness that each of 256 codes stands for: a quarter of the memory.
+    cover
+        How much of each pixel the nearer surface covers whose colour and nearness it has, 255 for all; None for all of
+        every pixel.
     """
 
     colour: Picture
@@ -71,6 +79,7 @@ class Plate:
     top: float
     unit_px: float
     meanings: Nearness | None = None
+    cover: Mask | None = None
 
     def nearness(self, coded: AnyArray) -> Nearness:
         """Return what codes of it stand for."""
@@ -95,6 +104,8 @@ class Rendering:
         How far off the target may be laid, in focal lengths: the least and the most.
     lights
         Small lights, with the nearness of each.
+    layers
+        The nearness of each layer it is cut into, farthest first; none to find them.
     """
 
     name: str
@@ -105,6 +116,7 @@ class Rendering:
     brightness: float
     focal_lengths: tuple[float, float]
     lights: tuple[tuple[float, PointLight], ...] = ()
+    layers: tuple[float, ...] = ()
 
 
 def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
@@ -119,7 +131,7 @@ def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
     """
     height, width = colour.shape[:2]
     count, labels = cv2.connectedComponents((colour.max(axis=2) > _AS_PAPER).astype(np.uint8))
-    lamps = {int(labels[row, column]) for column, row in at if 0 <= row < height and 0 <= column < width} - {0}
+    lamps = {int(labels[row, column]) for column, row in at if 0 <= row < height and 0 <= column < width}
     is_lamp = np.zeros(count, bool)
     is_lamp[list(lamps)] = True
     found, where = colour.copy(), is_lamp[labels]
@@ -127,11 +139,31 @@ def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
     return found
 
 
+@dataclass(frozen=True, eq=False, kw_only=True)
+class _Seen:
+    """What a view shows: colours, and for each pixel how near it is.
+
+    Where two surfaces share a pixel the colour is that of the nearer one, ``holder`` is the layer that holds it,
+    ``cover`` how much of the pixel it covers, and ``nearness`` that of the farther one. Elsewhere ``holder`` is _ALONE.
+    """
+
+    colour: Picture
+    nearness: Nearness
+    cover: Mask
+    holder: Mask
+
+    def part(self, where: tuple[slice, slice]) -> _Seen:
+        """Return a piece of it, rows and columns."""
+        return _Seen(
+            colour=self.colour[where], nearness=self.nearness[where], cover=self.cover[where], holder=self.holder[where]
+        )
+
+
 class Slices:
     """A rendering cut into layers, for one view after another; only those of the last one are kept."""
 
     def __init__(self, rendering: Rendering) -> None:
-        self.nearness = _middles(rendering.plates)
+        self.nearness = list(rendering.layers or layers_of(rendering.plates))
         self._plates = rendering.plates
         self._last: tuple[View, list[Layered]] | None = None
         self._lock = threading.Lock()
@@ -154,20 +186,20 @@ class Slices:
 
     def _cut_one(self, index: int, view: View) -> Layered:
         seen, margin, finer = self._seen(view)
-        return _layer(*seen, self.nearness, index, margin=margin, finer=finer)
+        return _layer(seen, self.nearness, index, margin=margin, finer=finer)
 
-    def _seen(self, view: View) -> tuple[tuple[Picture, Nearness], int, int]:
+    def _seen(self, view: View) -> tuple[_Seen, int, int]:
         """Return what is seen of a view, how far layers go on in it, pixels, and how many times as fine it is cut."""
         coarse = self._plates[0].unit_px * view.units_per_px  # pixels of the whole picture to one of the view
         finer = _FINER if coarse > 1 else 1
-        seen = _sampled(self._plates if coarse <= 1 else self._plates[:1], view, finer)
-        return seen, round(_GOES_ON / view.units_per_px * finer), finer
+        sampled = _sampled(self._plates if coarse <= 1 else self._plates[:1], view, finer)
+        return _told_apart(*sampled, self.nearness), round(_GOES_ON / view.units_per_px * finer), finer
 
     def _cut_all(self, view: View) -> list[Layered]:
         seen, margin, finer = self._seen(view)
         with ThreadPoolExecutor(2) as threads:  # OpenCV works beside Python
             return list(threads.map(
-                lambda index: _layer(*seen, self.nearness, index, margin=margin, finer=finer), range(len(self.nearness))
+                lambda index: _layer(seen, self.nearness, index, margin=margin, finer=finer), range(len(self.nearness))
             ))  # fmt: skip
 
 
@@ -219,8 +251,41 @@ def _shower(name: str, renderings: Renderings, index: int) -> Callable[[Canvas],
     return lambda canvas: canvas.show(*slices_of(renderings(name)).cut(index, canvas.view))
 
 
-def _middles(plates: tuple[Plate, ...]) -> list[float]:
-    """Return the nearness of each layer, farthest first: the mean of what is about as near, where there is anything."""
+def settled(plate: Plate, free: AnyArray, layers: Sequence[float]) -> Plate:
+    """Return a plate with what stands free between two layers as near as the one that it is nearer to.
+
+    A slant lies in two layers, which go on behind one another; about its blurred edges both together cover more than it
+    does. What stands free is spared that.
+
+    Parameters
+    ----------
+    plate
+        One with ``meanings``.
+    free
+        Where what stands free is, shape (height, width).
+    layers
+        The nearness of each layer, farthest first, a ratio of distances.
+    """
+    if plate.meanings is None:
+        raise ValueError("A plate is settled by its codes")
+    meanings, places = plate.meanings.copy(), np.array(layers)
+    codes = np.abs(meanings - places[:, None]).argmin(axis=1)
+    meanings[codes] = places
+    moved = codes[np.abs(meanings[:, None] - places).argmin(axis=1)].astype(np.uint8)
+    coded = np.where(free, cv2.LUT(_mask(plate.coded), moved), plate.coded)
+    return replace(plate, coded=_mask(coded), meanings=meanings)
+
+
+def layers_of(plates: Sequence[Plate]) -> list[float]:
+    """Return the nearness of each layer, farthest first: the mean of what is about as near, where there is anything.
+
+    It is a ratio: the distance of the target over theirs.
+
+    Parameters
+    ----------
+    plates
+        Of one rendering.
+    """
     seen = np.concatenate([plate.nearness(plate.coded[::4, ::4]).ravel() for plate in plates])
     steps = np.array(_STEPS)
     between = np.concatenate(([steps[0] / 2], (steps[:-1] + steps[1:]) / 2, [np.inf]))
@@ -234,8 +299,22 @@ def _middles(plates: tuple[Plate, ...]) -> list[float]:
     return sorted(found)
 
 
-def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture, Nearness]:
-    """Return colours and nearness where a view's pixels lie, each ``finer`` times parted; the finest plate counts."""
+def _told_apart(colour: Picture, nearness: Nearness, cover: Mask, middles: list[float]) -> _Seen:
+    """Return what is seen with the surfaces told apart that share a pixel and belong to different layers."""
+    holder = np.full(cover.shape, _ALONE, np.uint8)
+    shared = np.nonzero(cover < 255)
+    if len(shared[0]):
+        behind = np.asarray(cv2.erode(nearness, _BESIDE), np.float32)[shared]
+        between = np.add(middles[1:], middles[:-1]) / 2
+        near, far = (np.searchsorted(between, one) for one in (nearness[shared], behind))
+        apart = near > far
+        shared = shared[0][apart], shared[1][apart]
+        holder[shared], nearness[shared] = near[apart], behind[apart]
+    return _Seen(colour=colour, nearness=nearness, cover=cover, holder=holder)
+
+
+def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture, Nearness, Mask]:
+    """Return colours, nearness and cover where a view's pixels lie, each ``finer`` times parted; finer plates count."""
     width, height = view.width_px * finer, view.height_px * finer
     step = view.units_per_px / finer
     corner = (
@@ -243,6 +322,7 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         view.centre_y - view.units_per_px * view.height_px / 2 + step / 2,
     )
     colour, nearness = np.zeros((height, width, 3), np.uint8), np.zeros((height, width), np.float32)
+    cover = np.full((height, width), 255, np.uint8)
     for number, plate in enumerate(plates):
         scale = plate.unit_px * step
         first = [(at - edge) * plate.unit_px - 0.5 for at, edge in zip(corner, (plate.left, plate.top), strict=True)]
@@ -265,7 +345,12 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         colour[part] = _faded(colour[part], seen, plate, to_plate) if number else seen
         coded = cv2.warpAffine(plate.coded, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge)
         nearness[part] = plate.nearness(coded)
-    return colour, nearness
+        cover[part] = 255
+        if plate.cover is not None:
+            cv2.warpAffine(
+                plate.cover, to_plate, size, dst=cover[part], flags=flags | cv2.INTER_NEAREST, borderMode=edge
+            )
+    return colour, nearness, cover
 
 
 def _faded(under: Picture, over: Picture, plate: Plate, to_plate: NDArray[np.float64]) -> Picture:
@@ -282,13 +367,13 @@ def _picture(values: object) -> Picture:
     return np.asarray(values, np.uint8)
 
 
-def _layer(
-    colour: Picture, nearness: Nearness, middles: list[float], index: int, *, margin: int, finer: int
-) -> Layered:
+def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer: int) -> Layered:
     """Return a layer of what is seen, ``finer`` times as fine as it is shown; empty where it holds nothing."""
     before = middles[index - 1] if index else -math.inf
     after = middles[index + 1] if index + 1 < len(middles) else math.inf
-    own = _mask(cv2.inRange(nearness, before + _APART, after - _APART))
+    alone, mine = cv2.inRange(seen.holder, _ALONE, _ALONE), cv2.inRange(seen.holder, index, index)
+    own = cv2.inRange(seen.nearness, before + _APART, after - _APART)
+    own = _mask(cv2.bitwise_or(cv2.bitwise_and(own, alone), mine))
     x, y, width, height = cv2.boundingRect(own)
     left, top, right, bottom = 0, 0, own.shape[1], own.shape[0]
     if index == 0:  # nothing shows behind the backdrop
@@ -303,14 +388,19 @@ def _layer(
             min(-(-(y + height + margin) // finer) * finer, bottom),
         )
         part = np.s_[top:bottom, left:right]
-        own, nearness, colour = own[part], nearness[part], colour[part]
+        own, alone, mine, seen = own[part], alone[part], mine[part], seen.part(part)
         # From one layer's nearness to the next it covers ever more, so that a slant goes from blur to blur evenly.
         rise = 255 / (middles[index] - before)
-        share = cv2.threshold(nearness * np.float32(rise) - np.float32(before * rise), 255, 255, cv2.THRESH_TRUNC)[1]
+        share = cv2.threshold(seen.nearness * np.float32(rise) - np.float32(before * rise), 255, 255, cv2.THRESH_TRUNC)[
+            1
+        ]
         cover = _mask(cv2.bitwise_and(cv2.convertScaleAbs(np.maximum(share, 0)), _about(own, margin)))
-        within = cv2.inRange(nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
-        known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
-    filled = _filled(colour, known, cover)
+        within = cv2.bitwise_and(
+            cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index])), alone
+        )
+        known = _mask(cv2.bitwise_or(cv2.bitwise_and(cv2.bitwise_or(cover, own), within), mine))
+        cv2.copyTo(seen.cover, mine, cover)
+    filled = _filled(seen.colour, known, cover)
     return _covering(filled, cover, finer), left // finer, top // finer
 
 

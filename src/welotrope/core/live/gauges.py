@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.live.spot import Spot, spot_of, tiling_of
+from welotrope.core.live.spot import Spot, blocks_in, spot_of, tiling_of
 from welotrope.core.live.sweep import Change, Gauge, Gauged
 from welotrope.core.live.template import Compared, Template
 from welotrope.core.optics.elementwise import AnyArray
@@ -49,7 +49,9 @@ class DetailGauge(Gauge):
 
     def gauge(self, grey: AnyArray) -> Gauged:
         """Return what the next frame shows; one of another size, place or light begins a sweep."""
-        spot = spot_of(grey)
+        return replace(self._gauged(spot_of(grey)), blocks=blocks_in(grey))
+
+    def _gauged(self, spot: Spot) -> Gauged:
         if spot.is_black or spot.is_white:
             return Gauged(change=Change.BLACK if spot.is_black else Change.WHITE)
         template = self._template

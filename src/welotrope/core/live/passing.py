@@ -30,6 +30,8 @@ _LEAST_AFTER = 20  # frames after the best of a pass that began there
 # Times its error that the best must lie behind, and that the rise since then must be: either alone is fooled by noise.
 _BEHIND_AND_RISEN = ((1.8, 0.8), (1.0, 1.3))
 _TOLD_BY = 5  # estimates whose median tells how soft the sharpest frame is
+_BLOCKS = 1.2  # how far edges of compression stand out, above which detail may be theirs
+_CLEARED, _BLOCKS_GROW = 2, 0.005  # frames ago, and by which share less, they must have shown least
 _LEAST_FRAMES = 4  # that a parabola is put through
 _WIDE = 1.96
 _STEP_PX4 = 1e-8  # least variance of a step between frames before and after what they are compared with was renewed
@@ -49,7 +51,8 @@ class State(StrEnum):
 class Looked:
     """A frame: its number, where the ring stood, the variance of its blur in pixels squared, and the error of that.
 
-    ``apart`` is the standard error that it shares with all frames before it, against those to come, pixels squared.
+    ``apart`` is the standard error that it shares with all frames before it, against those to come, pixels squared;
+    ``blocks`` how far edges of compression stand out, a pure number.
     """
 
     number: int
@@ -57,6 +60,7 @@ class Looked:
     blur: float
     error: float
     apart: float = 0.0
+    blocks: float = 0.0
 
 
 class Passes:
@@ -112,13 +116,20 @@ class Passes:
             self._judge_again(self._held)
             return
         self.state = State.RISING if self.fell else State.SEARCHING
-        if self._running and is_past(
+        if self._running and not self._is_clearing() and is_past(
             places, blurs, errors, aparts, self._running,
             sharp=self.sharp, softness=self._steadied(softness), fell=self.fell,
         ):  # fmt: skip
             self._held, self._held_frame = self._running, self.frames[self._running.index].number
             self._pass(self._running)
             self.frames = self.frames[-2 * _TREND :]
+
+    def _is_clearing(self) -> bool:
+        """Whether blocks of compression show ever less: the subject's own detail still grows, whatever else is told."""
+        blocks = [one.blocks for one in self.frames]
+        least = int(np.argmin(blocks))
+        is_least = len(blocks) - 1 - least < _CLEARED or blocks[-1] <= (1 + _BLOCKS_GROW) * blocks[least]
+        return blocks[-1] > _BLOCKS and is_least
 
     def _steadied(self, softness: float) -> float:
         """Return the softness of the sharpest frame as the last estimates tell it, pixels squared, 0 or more.

@@ -16,6 +16,7 @@ from welotrope.core.testshot.transfer import light_table
 TILE_PX = 128
 FINEST = 0.37  # periods a pixel, up to which detail is compared
 LEAST_PX, MOST_PIXELS = 64, 1_000_000
+_BLOCK_PX = 8  # as wide as compression of pictures and of most video works
 _BLACK, _WHITE = 0.002, 0.96  # mean light below and above which nothing is left to compare
 
 Grid = NDArray[np.float64]
@@ -119,6 +120,27 @@ def spot_of(grey: AnyArray) -> Spot:
     faded = light * (window(side) * np.float32(1 / max(mean, 1e-4)))
     spectra = rfft2(faded)[:, rows_kept(side), : _columns(side)]
     return Spot(size_px=(width, height), side=side, light=mean, spectra=spectra)
+
+
+def blocks_in(grey: AnyArray) -> float:
+    """Return how far the edges of a compressed picture's blocks stand out: their steps over those between all pixels.
+
+    About 0 where none show, 1 where half of the steps that one block's edge takes are its own. A pure number.
+
+    Parameters
+    ----------
+    grey
+        Values of 8 bits, shape (height, width).
+    """
+    import cv2
+
+    found = []
+    for turned in (grey, cv2.transpose(grey)):
+        steps = cv2.reduce(cv2.absdiff(turned[:, 1:], turned[:, :-1]), 0, cv2.REDUCE_AVG, dtype=cv2.CV_32F)[0]
+        out = steps[1:-1] - (steps[:-2] + steps[2:]) / 2
+        at = np.array([out[start::_BLOCK_PX].mean() for start in range(_BLOCK_PX)])
+        found.append((at.max() - np.median(at)) / (steps.mean() + 1e-6))
+    return float(np.mean(found))
 
 
 def rows_kept(side: int) -> NDArray[np.intp]:

@@ -85,6 +85,8 @@ class Gauged:
         By how much less surely the frames before are compared with those from now on, pixels squared.
     fell
         Whether it is surely sharper than those before.
+    blocks
+        How far edges of compression stand out, a pure number; 0 where that does not matter.
     """
 
     change: Change = Change.NONE
@@ -94,6 +96,7 @@ class Gauged:
     softness: float = 0.0
     unsettled: float = 0.0
     fell: bool = False
+    blocks: float = 0.0
 
 
 class Gauge(ABC):
@@ -172,7 +175,7 @@ class Sweep:
         if gauged.unsettled:
             passes.unsettle(gauged.unsettled)
         passes.fell = passes.fell or gauged.fell
-        frame = Looked(number=self._number, place=place, blur=gauged.blur, error=gauged.error)
+        frame = Looked(number=self._number, place=place, blur=gauged.blur, error=gauged.error, blocks=gauged.blocks)
         passes.add(frame, softness=gauged.softness)
         if math.isfinite(gauged.error):
             self._curve = [*(self._curve if len(self._curve) < _DRAWN else self._curve[::2]), (place, gauged.blur)]
