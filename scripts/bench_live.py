@@ -16,7 +16,7 @@ from welotrope.core.live.passing import State
 from welotrope.core.live.sweep import Sweep
 
 SWEEPS = 500
-_FIRST_SEED = 60_000  # those before chose the margins
+_FIRST_SEED = 80_000  # those before chose the margins
 _RATE = 15  # frames a second
 _HALF_HOUR = 30 * 60 * _RATE
 

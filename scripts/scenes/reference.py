@@ -52,12 +52,13 @@ def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("names", nargs="+")
     parser.add_argument("--samples", type=int, default=64)
+    parser.add_argument("--where", nargs="+", choices=FOCUSED, default=list(FOCUSED), help="where it is focused")
     options = parser.parse_args()
     FOLDER.mkdir(parents=True, exist_ok=True)
     for name in options.names:
         world = importlib.import_module(name).world()
-        for where, share in FOCUSED.items():
-            light = through_lens(world, share, options.samples)
+        for where in options.where:
+            light = through_lens(world, FOCUSED[where], options.samples)
             path = FOLDER / f"{name}-{where}.webp"
             cv2.imwrite(str(path), toned(light * world.exposure), [cv2.IMWRITE_WEBP_QUALITY, 90])
         focal = 18 / math.tan(math.radians(world.fov_deg) / 2) * (FAR - 1) / FAR
