@@ -33,7 +33,14 @@ LEAST = {
     "figurehead": 0.983, "bow": 0.968, "pebbles": 0.975, "shore": 0.925,
     "dusk": 0.964, "bench": 0.9, "reeds": 0.968, "rigging": 0.962,
 }  # fmt: skip
-MOST_OFF = {"figurehead": 13, "bench": 21, "dusk": 21, "reeds": 21, "rigging": 28}  # of 255, in 99 of 100 pixels
+MOST_OFF = {
+    "figurehead": 13,
+    "bench": 21,
+    "dusk": 21,
+    "dusk-before": 25,
+    "reeds": 21,
+    "rigging": 28,
+}  # of 255, in 99 of 100 pixels
 FOCUSED = {"on": 1.0, "behind": 1.35, "before": 0.8}
 FAR = 31.0
 
@@ -72,4 +79,4 @@ def test_a_scene_of_layers_looks_as_it_does_through_a_lens(place):
     traced = cv2.imread(str(FOLDER / f"{place}.webp"))
     assert alike(seen, traced) >= LEAST[name]
     off = np.abs(seen.astype(int) - traced).max(axis=2)
-    assert np.percentile(off, 99) <= MOST_OFF.get(name, 19), "no bright or dark rim along edges"
+    assert np.percentile(off, 99) <= MOST_OFF.get(place, MOST_OFF.get(name, 19)), "no bright or dark rim along edges"

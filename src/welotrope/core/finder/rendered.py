@@ -145,18 +145,21 @@ class _Seen:
 
     Where two surfaces share a pixel the colour is that of the nearer one, ``holder`` is the layer that holds it,
     ``cover`` how much of the pixel it covers, and ``nearness`` that of the farther one. Elsewhere ``holder`` is _ALONE.
+    ``shares`` says whether there is any such pixel.
     """
 
     colour: Picture
     nearness: Nearness
     cover: Mask
     holder: Mask
+    shares: bool
 
     def part(self, where: tuple[slice, slice]) -> _Seen:
         """Return a piece of it, rows and columns."""
         return _Seen(
-            colour=self.colour[where], nearness=self.nearness[where], cover=self.cover[where], holder=self.holder[where]
-        )
+            colour=self.colour[where], nearness=self.nearness[where], cover=self.cover[where],
+            holder=self.holder[where], shares=self.shares,
+        )  # fmt: skip
 
 
 class Slices:
@@ -302,15 +305,16 @@ def layers_of(plates: Sequence[Plate]) -> list[float]:
 def _told_apart(colour: Picture, nearness: Nearness, cover: Mask, middles: list[float]) -> _Seen:
     """Return what is seen with the surfaces told apart that share a pixel and belong to different layers."""
     holder = np.full(cover.shape, _ALONE, np.uint8)
-    shared = np.nonzero(cover < 255)
-    if len(shared[0]):
+    shares = int(cover.min()) < 255
+    if shares:
+        shared = np.nonzero(cover < 255)
         behind = np.asarray(cv2.erode(nearness, _BESIDE), np.float32)[shared]
         between = np.add(middles[1:], middles[:-1]) / 2
         near, far = (np.searchsorted(between, one) for one in (nearness[shared], behind))
         apart = near > far
         shared = shared[0][apart], shared[1][apart]
         holder[shared], nearness[shared] = near[apart], behind[apart]
-    return _Seen(colour=colour, nearness=nearness, cover=cover, holder=holder)
+    return _Seen(colour=colour, nearness=nearness, cover=cover, holder=holder, shares=shares)
 
 
 def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture, Nearness, Mask]:
@@ -371,9 +375,10 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
     """Return a layer of what is seen, ``finer`` times as fine as it is shown; empty where it holds nothing."""
     before = middles[index - 1] if index else -math.inf
     after = middles[index + 1] if index + 1 < len(middles) else math.inf
-    alone, mine = cv2.inRange(seen.holder, _ALONE, _ALONE), cv2.inRange(seen.holder, index, index)
-    own = cv2.inRange(seen.nearness, before + _APART, after - _APART)
-    own = _mask(cv2.bitwise_or(cv2.bitwise_and(own, alone), mine))
+    own = _mask(cv2.inRange(seen.nearness, before + _APART, after - _APART))
+    if seen.shares:
+        alone = cv2.inRange(seen.holder, _ALONE, _ALONE)
+        own = _mask(cv2.bitwise_or(cv2.bitwise_and(own, alone), cv2.inRange(seen.holder, index, index)))
     x, y, width, height = cv2.boundingRect(own)
     left, top, right, bottom = 0, 0, own.shape[1], own.shape[0]
     if index == 0:  # nothing shows behind the backdrop
@@ -388,18 +393,19 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
             min(-(-(y + height + margin) // finer) * finer, bottom),
         )
         part = np.s_[top:bottom, left:right]
-        own, alone, mine, seen = own[part], alone[part], mine[part], seen.part(part)
+        own, seen = own[part], seen.part(part)
         # From one layer's nearness to the next it covers ever more, so that a slant goes from blur to blur evenly.
         rise = 255 / (middles[index] - before)
         share = cv2.threshold(seen.nearness * np.float32(rise) - np.float32(before * rise), 255, 255, cv2.THRESH_TRUNC)[
             1
         ]
         cover = _mask(cv2.bitwise_and(cv2.convertScaleAbs(np.maximum(share, 0)), _about(own, margin)))
-        within = cv2.bitwise_and(
-            cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index])), alone
-        )
-        known = _mask(cv2.bitwise_or(cv2.bitwise_and(cv2.bitwise_or(cover, own), within), mine))
-        cv2.copyTo(seen.cover, mine, cover)
+        within = cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
+        known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
+        if seen.shares:
+            mine = cv2.inRange(seen.holder, index, index)
+            known = _mask(cv2.bitwise_or(cv2.bitwise_and(known, alone[part]), mine))
+            cv2.copyTo(seen.cover, mine, cover)
     filled = _filled(seen.colour, known, cover)
     return _covering(filled, cover, finer), left // finer, top // finer
 
