@@ -10,7 +10,7 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.light import Picture
-from welotrope.core.finder.rendered import Mask, Plate, Rendering, layers_of, settled, without_lamps
+from welotrope.core.finder.rendered import Mask, Plate, Rendering, layers_of, settled, shared_of, without_lamps
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject
 
@@ -65,7 +65,7 @@ def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
     if colour is None:
         raise ValueError(f"{name}.webp is no picture")
     codes = _mask(folder / f"{name}-nearness.png", colour.shape[:2])
-    cover = _mask(folder / f"{name}-cover.png", colour.shape[:2]) if told.get("edges") else None
+    shared = shared_of(_mask(folder / f"{name}-cover.png", colour.shape[:2])) if told.get("edges") else None
     meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
     picture: Picture = np.asarray(colour, np.uint8)
     unit_px = picture.shape[1] / place["width"]
@@ -75,5 +75,5 @@ def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
     return Plate(
         colour=without_lamps(picture, lamps) if lamps else picture, coded=codes,
         left=place["left"], top=place["top"], unit_px=unit_px, meanings=meanings.astype(np.float32),
-        cover=cover,
+        shared=shared,
     )  # fmt: skip

@@ -9,7 +9,7 @@ import pytest
 
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.light import light_of
-from welotrope.core.finder.rendered import Plate, Rendering, laid_out, settled, slices_of, without_lamps
+from welotrope.core.finder.rendered import Plate, Rendering, laid_out, settled, shared_of, slices_of, without_lamps
 from welotrope.core.finder.scene import FocusRange, PointLight
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.optics.blur import defocus_blur
@@ -44,7 +44,7 @@ def before_a_sky(nearness, cover, *, layers=()):
     shares = np.full((240, 360), 255, np.uint8)
     shares[:, [178, 181]] = cover
     made = rendering(colour, coded)
-    return replace(made, plates=(replace(made.plates[0], cover=shares),), layers=layers)
+    return replace(made, plates=(replace(made.plates[0], shared=shared_of(shares)),), layers=layers)
 
 
 def missing(seen):

@@ -68,9 +68,9 @@ class Plate:
         Its pixels to a picture unit.
     meanings
         The nearness that each of 256 codes stands for: a quarter of the memory.
-    cover
-        How much of each pixel the nearer surface covers whose colour and nearness it has, 255 for all; None for all of
-        every pixel.
+    shared
+        Pixels that two surfaces share, counted row by row, and how much of each the nearer one covers whose colour and
+        nearness it has, 255 for all; None where there are none. A fiftieth of all, so all are not kept.
     """
 
     colour: Picture
@@ -79,7 +79,14 @@ class Plate:
     top: float
     unit_px: float
     meanings: Nearness | None = None
-    cover: Mask | None = None
+    shared: tuple[NDArray[np.int32], Mask] | None = None
+
+    def cover(self) -> Mask:
+        """Return how much of each pixel the surface covers whose colour it has, 255 for all, shape (height, width)."""
+        found = np.full(self.coded.shape, 255, np.uint8)
+        if self.shared is not None:
+            found.ravel()[self.shared[0]] = self.shared[1]
+        return found
 
     def nearness(self, coded: AnyArray) -> Nearness:
         """Return what codes of it stand for."""
@@ -254,6 +261,18 @@ def _shower(name: str, renderings: Renderings, index: int) -> Callable[[Canvas],
     return lambda canvas: canvas.show(*slices_of(renderings(name)).cut(index, canvas.view))
 
 
+def shared_of(cover: Mask) -> tuple[NDArray[np.int32], Mask]:
+    """Return where a cover is not 255, counted row by row, and what it is there.
+
+    Parameters
+    ----------
+    cover
+        Shares of pixels, of 255, shape (height, width).
+    """
+    at = np.flatnonzero(cover < 255).astype(np.int32)
+    return at, cover.ravel()[at]
+
+
 def settled(plate: Plate, free: AnyArray, layers: Sequence[float]) -> Plate:
     """Return a plate with what stands free between two layers as near as the one that it is nearer to.
 
@@ -350,9 +369,9 @@ def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture
         coded = cv2.warpAffine(plate.coded, to_plate, size, flags=flags | cv2.INTER_NEAREST, borderMode=edge)
         nearness[part] = plate.nearness(coded)
         cover[part] = 255
-        if plate.cover is not None:
+        if plate.shared is not None:
             cv2.warpAffine(
-                plate.cover, to_plate, size, dst=cover[part], flags=flags | cv2.INTER_NEAREST, borderMode=edge
+                plate.cover(), to_plate, size, dst=cover[part], flags=flags | cv2.INTER_NEAREST, borderMode=edge
             )
     return colour, nearness, cover
 
