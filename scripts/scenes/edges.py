@@ -61,7 +61,9 @@ def told_apart(nearness):
     is_near |= (nearest - farthest <= _APART * nearest)[..., None]
     count = is_near.sum(axis=2)
     near = (nearness * is_near).sum(axis=2) / count
-    far = np.where(count < nearness.shape[2], (nearness * ~is_near).sum(axis=2) / np.maximum(16 - count, 1), near)
+    far = np.where(
+        count < nearness.shape[2], (nearness * ~is_near).sum(axis=2) / np.maximum(nearness.shape[2] - count, 1), near
+    )
     return near, count / nearness.shape[2], far
 
 

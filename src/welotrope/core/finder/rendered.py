@@ -415,9 +415,8 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
         own, seen = own[part], seen.part(part)
         # From one layer's nearness to the next it covers ever more, so that a slant goes from blur to blur evenly.
         rise = 255 / (middles[index] - before)
-        share = cv2.threshold(seen.nearness * np.float32(rise) - np.float32(before * rise), 255, 255, cv2.THRESH_TRUNC)[
-            1
-        ]
+        risen = seen.nearness * np.float32(rise) - np.float32(before * rise)
+        share = cv2.threshold(risen, 255, 255, cv2.THRESH_TRUNC)[1]
         cover = _mask(cv2.bitwise_and(cv2.convertScaleAbs(np.maximum(share, 0)), _about(own, margin)))
         within = cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
         known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
