@@ -125,7 +125,7 @@ def spot_of(grey: AnyArray) -> Spot:
 def blocks_in(grey: AnyArray) -> float:
     """Return how far the edges of a compressed picture's blocks stand out: their steps over those between all pixels.
 
-    A pure number: about 0 where none show, 1 where a step at a block's edge is larger by a mean step than those beside it.
+    A pure number: 0 where none show, 1 where a step at their edge is larger by a mean step than those beside it.
 
     Parameters
     ----------
