@@ -10,7 +10,7 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.light import Picture
-from welotrope.core.finder.rendered import Mask, Plate, Rendering, layers_of, settled, shared_of, without_lamps
+from welotrope.core.finder.plates import Mask, Plate, Rendering, layers_of, settled, shared_of, without_lamps
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject
 

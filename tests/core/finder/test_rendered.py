@@ -9,7 +9,8 @@ import pytest
 
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.light import light_of
-from welotrope.core.finder.rendered import Plate, Rendering, laid_out, settled, shared_of, slices_of, without_lamps
+from welotrope.core.finder.plates import Plate, Rendering, settled, shared_of, without_lamps
+from welotrope.core.finder.rendered import laid_out, slices_of
 from welotrope.core.finder.scene import FocusRange, PointLight
 from welotrope.core.finder.stage import Focus, Stage
 from welotrope.core.optics.blur import defocus_blur

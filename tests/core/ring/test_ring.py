@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from tests.core.strategies import blurs, rings, stops
 from welotrope.core.errors import OutOfRangeError, TooCloseError
-from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral, place_between
+from welotrope.core.ring.engraving import engraved_marks, fit_labels, numeral, place_between, scale_distances
 from welotrope.core.ring.helicoid import Helicoid, ring_mm_per_degree
 from welotrope.core.ring.table import ANGLE_UNIT_DEG, STEP_DEG, VERGENCE_UNIT, ring_table
 from welotrope.core.ring.window import sharp_window
@@ -157,3 +157,13 @@ def test_beyond_the_last_number_the_index_stands_from_infinity_and_nearer_than_t
     last = float(FEET_RING.angle_at_distance(IN_FEET[-1]))
     assert place_between(FEET_RING, IN_FEET, last / 2, Unit.FEET, 0.1) == "halfway from ∞ to 15 ft"
     assert place_between(FEET_RING, IN_FEET[1:], FEET_RING.throw_deg - 1, Unit.FEET, 0.1) == ""
+
+
+def test_a_scale_shows_its_own_distances_as_far_as_it_goes_or_a_usual_set():
+    ring = NORRVIK
+    assert scale_distances(ring, (2000.0, 450.0, 300.0), Unit.METRIC) == [450.0, 2000.0, math.inf]
+    usual = scale_distances(ring, (), Unit.METRIC)
+    assert usual == sorted(set(usual))
+    assert usual[-1] == math.inf
+    assert {1000.0, 2000.0, 5000.0} < set(usual)
+    assert 1000.0 not in scale_distances(ring, (), Unit.FEET)

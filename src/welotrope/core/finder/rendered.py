@@ -14,12 +14,11 @@ on behind it: no layer holds a mixture.
 
 from __future__ import annotations
 
-import itertools
 import math
 import threading
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import lru_cache
 
 import cv2
@@ -28,18 +27,12 @@ from numpy.typing import NDArray
 
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.light import Picture, coded, light_of
-from welotrope.core.finder.scene import FocusRange, Layer, PointLight, Scene
-from welotrope.core.optics.elementwise import AnyArray
+from welotrope.core.finder.plates import Mask, Nearness, Plate, Rendering, layers_of
+from welotrope.core.finder.scene import FocusRange, Layer, Scene
 
-Nearness = NDArray[np.float32]
-Mask = NDArray[np.uint8]
 Layered = tuple[Picture, int, int]  # light times cover, and cover, coded; its corner, column and row of a view
 Renderings = Callable[[str], "Rendering"]
-# Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
-_STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
-_AS_PAPER = int(coded(np.ones((3, 1, 1), np.float32)).max())  # what lit paper is coded as
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
-_LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
 _SLIGHT = 0.4  # share of a coarse cell that is known, below which it does not count
 _APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that alone
@@ -52,120 +45,24 @@ _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
 @dataclass(frozen=True, eq=False, kw_only=True)
-class Plate:
-    """A rendered picture, or part of one.
-
-    Parameters
-    ----------
-    colour
-        BGR, 8 bit, shape (height, width, 3).
-    coded
-        Distance of the target over that of each pixel, shape (height, width); 0 for the sky. With ``meanings``, 8 bit
-        codes of it.
-    left, top
-        Its corner, picture units from the middle of the frame.
-    unit_px
-        Its pixels to a picture unit.
-    meanings
-        The nearness that each of 256 codes stands for: a quarter of the memory.
-    shared
-        Pixels that two surfaces share, counted row by row, and how much of each the nearer one covers whose colour and
-        nearness it has, 255 for all; None where there are none. A fiftieth of all, so all are not kept.
-    """
-
-    colour: Picture
-    coded: Nearness | Mask
-    left: float
-    top: float
-    unit_px: float
-    meanings: Nearness | None = None
-    shared: tuple[NDArray[np.int32], Mask] | None = None
-
-    def cover(self) -> Mask:
-        """Return how much of each pixel the surface covers whose colour it has, 255 for all, shape (height, width)."""
-        found = np.full(self.coded.shape, 255, np.uint8)
-        if self.shared is not None:
-            found.ravel()[self.shared[0]] = self.shared[1]
-        return found
-
-    def nearness(self, coded: AnyArray) -> Nearness:
-        """Return what codes of it stand for."""
-        return np.asarray(coded if self.meanings is None else self.meanings[_mask(coded)], np.float32)
-
-
-@dataclass(frozen=True, eq=False, kw_only=True)
-class Rendering:
-    """A scene as it was rendered.
-
-    Parameters
-    ----------
-    name
-        Its key in the list of scenes.
-    plates
-        The whole frame, then finer ones of parts of it.
-    target_name, target_x, target_y
-        What to focus on, and where it is, picture units.
-    brightness
-        1 for daylight.
-    focal_lengths
-        How far off the target may be laid, in focal lengths: the least and the most.
-    lights
-        Small lights, with the nearness of each.
-    layers
-        The nearness of each layer it is cut into, farthest first; none to find them.
-    """
-
-    name: str
-    plates: tuple[Plate, ...]
-    target_name: str
-    target_x: float
-    target_y: float
-    brightness: float
-    focal_lengths: tuple[float, float]
-    lights: tuple[tuple[float, PointLight], ...] = ()
-    layers: tuple[float, ...] = ()
-
-
-def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
-    """Return a rendered picture with lamps as bright as lit paper: they shine as lights of their own, and only once.
-
-    Parameters
-    ----------
-    colour
-        Coded values, BGR, shape (height, width, 3).
-    at
-        Column and row of each lamp, pixels; those beyond the picture do not matter.
-    """
-    height, width = colour.shape[:2]
-    count, labels = cv2.connectedComponents((colour.max(axis=2) > _AS_PAPER).astype(np.uint8))
-    lamps = {int(labels[row, column]) for column, row in at if 0 <= row < height and 0 <= column < width}
-    is_lamp = np.zeros(count, bool)
-    is_lamp[list(lamps)] = True
-    found, where = colour.copy(), is_lamp[labels]
-    found[where] = np.minimum(found[where], _AS_PAPER)
-    return found
-
-
-@dataclass(frozen=True, eq=False, kw_only=True)
 class _Seen:
     """What a view shows: colours, and for each pixel how near it is.
 
     Where two surfaces share a pixel the colour is that of the nearer one, ``holder`` is the layer that holds it,
-    ``cover`` how much of the pixel it covers, and ``nearness`` that of the farther one. Elsewhere ``holder`` is _ALONE.
-    ``shares`` says whether there is any such pixel.
+    ``cover`` how much of the pixel it covers, and ``nearness`` that of the farther one. Elsewhere ``holder`` is _ALONE;
+    it is None where there is no such pixel.
     """
 
     colour: Picture
     nearness: Nearness
     cover: Mask
-    holder: Mask
-    shares: bool
+    holder: Mask | None
 
     def part(self, where: tuple[slice, slice]) -> _Seen:
         """Return a piece of it, rows and columns."""
         return _Seen(
             colour=self.colour[where], nearness=self.nearness[where], cover=self.cover[where],
-            holder=self.holder[where], shares=self.shares,
+            holder=None if self.holder is None else self.holder[where],
         )  # fmt: skip
 
 
@@ -261,79 +158,19 @@ def _shower(name: str, renderings: Renderings, index: int) -> Callable[[Canvas],
     return lambda canvas: canvas.show(*slices_of(renderings(name)).cut(index, canvas.view))
 
 
-def shared_of(cover: Mask) -> tuple[NDArray[np.int32], Mask]:
-    """Return where a cover is not 255, counted row by row, and what it is there.
-
-    Parameters
-    ----------
-    cover
-        Shares of pixels, of 255, shape (height, width).
-    """
-    at = np.flatnonzero(cover < 255).astype(np.int32)
-    return at, cover.ravel()[at]
-
-
-def settled(plate: Plate, free: AnyArray, layers: Sequence[float]) -> Plate:
-    """Return a plate with what stands free between two layers as near as the one that it is nearer to.
-
-    A slant lies in two layers, which go on behind one another; about its blurred edges both together cover more than it
-    does. What stands free is spared that.
-
-    Parameters
-    ----------
-    plate
-        One with ``meanings``.
-    free
-        Where what stands free is, shape (height, width).
-    layers
-        The nearness of each layer, farthest first, a ratio of distances.
-    """
-    if plate.meanings is None:
-        raise ValueError("A plate is settled by its codes")
-    meanings, places = plate.meanings.copy(), np.array(layers)
-    codes = np.abs(meanings - places[:, None]).argmin(axis=1)
-    meanings[codes] = places
-    moved = codes[np.abs(meanings[:, None] - places).argmin(axis=1)].astype(np.uint8)
-    coded = np.where(free, cv2.LUT(_mask(plate.coded), moved), plate.coded)
-    return replace(plate, coded=_mask(coded), meanings=meanings)
-
-
-def layers_of(plates: Sequence[Plate]) -> list[float]:
-    """Return the nearness of each layer, farthest first: the mean of what is about as near, where there is anything.
-
-    It is a ratio: the distance of the target over theirs.
-
-    Parameters
-    ----------
-    plates
-        Of one rendering.
-    """
-    seen = np.concatenate([plate.nearness(plate.coded[::4, ::4]).ravel() for plate in plates])
-    steps = np.array(_STEPS)
-    between = np.concatenate(([steps[0] / 2], (steps[:-1] + steps[1:]) / 2, [np.inf]))
-    found = [1.0]
-    for side in (-1.0, 1.0):
-        away = side * (seen - 1)
-        for low, high in itertools.pairwise(between):
-            here = seen[(away > low) & (away <= high)]
-            if len(here) > _LEAST_SHARE * len(seen):
-                found.append(float(here.mean()))
-    return sorted(found)
-
-
 def _told_apart(colour: Picture, nearness: Nearness, cover: Mask, middles: list[float]) -> _Seen:
     """Return what is seen with the surfaces told apart that share a pixel and belong to different layers."""
+    shared = np.nonzero(cover < 255)
+    if not len(shared[0]):
+        return _Seen(colour=colour, nearness=nearness, cover=cover, holder=None)
+    behind = np.asarray(cv2.erode(nearness, _BESIDE), np.float32)[shared]
+    between = np.add(middles[1:], middles[:-1]) / 2
+    near, far = (np.searchsorted(between, one) for one in (nearness[shared], behind))
+    apart = near > far
+    shared = shared[0][apart], shared[1][apart]
     holder = np.full(cover.shape, _ALONE, np.uint8)
-    shares = int(cover.min()) < 255
-    if shares:
-        shared = np.nonzero(cover < 255)
-        behind = np.asarray(cv2.erode(nearness, _BESIDE), np.float32)[shared]
-        between = np.add(middles[1:], middles[:-1]) / 2
-        near, far = (np.searchsorted(between, one) for one in (nearness[shared], behind))
-        apart = near > far
-        shared = shared[0][apart], shared[1][apart]
-        holder[shared], nearness[shared] = near[apart], behind[apart]
-    return _Seen(colour=colour, nearness=nearness, cover=cover, holder=holder, shares=shares)
+    holder[shared], nearness[shared] = near[apart], behind[apart]
+    return _Seen(colour=colour, nearness=nearness, cover=cover, holder=holder)
 
 
 def _sampled(plates: tuple[Plate, ...], view: View, finer: int) -> tuple[Picture, Nearness, Mask]:
@@ -395,7 +232,7 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
     before = middles[index - 1] if index else -math.inf
     after = middles[index + 1] if index + 1 < len(middles) else math.inf
     own = _mask(cv2.inRange(seen.nearness, before + _APART, after - _APART))
-    if seen.shares:
+    if seen.holder is not None:
         alone = cv2.inRange(seen.holder, _ALONE, _ALONE)
         own = _mask(cv2.bitwise_or(cv2.bitwise_and(own, alone), cv2.inRange(seen.holder, index, index)))
     x, y, width, height = cv2.boundingRect(own)
@@ -420,9 +257,9 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
         cover = _mask(cv2.bitwise_and(cv2.convertScaleAbs(np.maximum(share, 0)), _about(own, margin)))
         within = cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
         known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
-        if seen.shares:
-            mine = cv2.inRange(seen.holder, index, index)
-            known = _mask(cv2.bitwise_or(cv2.bitwise_and(known, alone[part]), mine))
+        if seen.holder is not None:
+            alone, mine = (cv2.inRange(seen.holder, one, one) for one in (_ALONE, index))
+            known = _mask(cv2.bitwise_or(cv2.bitwise_and(known, alone), mine))
             cv2.copyTo(seen.cover, mine, cover)
     filled = _filled(seen.colour, known, cover)
     return _covering(filled, cover, finer), left // finer, top // finer

@@ -17,8 +17,10 @@ from welotrope.core.kit.known_ring import Basis, InfinityBasis, KnownRing, RingR
 from welotrope.core.kit.lens import Lens
 from welotrope.core.kit.mount import Link, YesNoUnknown
 from welotrope.core.optics.sharpness import SharpnessStandard
+from welotrope.core.ring.engraving import scale_distances
 from welotrope.core.ring.focus_ring import FocusRing
 from welotrope.core.ring.window import sharp_window
+from welotrope.core.units.distance import Unit
 from welotrope.core.units.exposure import format_stop
 from welotrope.core.units.turn import TurnUnit, percent_of, rail_of, steps_of
 
@@ -58,6 +60,11 @@ class Setup:
     def _stems_from(self, whole: Lens) -> bool:
         """Whether the lens is that one zoomed, and not another put in its place."""
         return whole.zoom.reaches(self.lens.focal_mm) and whole.zoomed(self.lens.focal_mm) == self.lens
+
+    def scale_distances(self, unit: Unit) -> list[float]:
+        """Return the distances to show of the scale, mm: those engraved in a unit or the other, or a usual set."""
+        listed = self.lens.engraved_in(unit) or self.lens.engraved_in(unit.other)
+        return scale_distances(self.known.scale, listed, unit)
 
     @property
     def is_long(self) -> bool:

@@ -22,6 +22,7 @@ _FEET = (
     (4.0, 6.0, 20.0, 1.5, 50.0, 100.0, 8.0, 2.5, 12.0),
     (1.25, 1.75, 9.0, 3.5, 4.5, 25.0, 40.0, 60.0, 5.5, 6.5, 200.0),
 )
+_SHOWN_APART_DEG = 4.0  # of those of a usual set
 _FRACTIONS = {0.25: "¼", 0.5: "½", 0.75: "¾"}
 
 
@@ -173,3 +174,22 @@ def _own(engraved: Sequence[float]) -> list[float]:
         step = (step + 1) // 2
         ranked += [mm for mm in finite[::step] if mm not in ranked]
     return ranked + [mm for mm in finite if mm not in ranked]
+
+
+def scale_distances(ring: FocusRing, engraved: Sequence[float], unit: Unit) -> list[float]:
+    """Return the distances to show of a scale, mm, nearest first and infinity last: its own, or a usual set.
+
+    Parameters
+    ----------
+    ring
+        The lens's ring.
+    engraved
+        Distances engraved on it, mm; none where they are not known.
+    unit
+        That leads where a usual set is shown.
+    """
+    own = [mm for mm in engraved if mm >= ring.closest_mm * (1 - 1e-6)]
+    if own:
+        return sorted({*own, math.inf})
+    found = engraved_marks(ring, unit, _SHOWN_APART_DEG, 0.0, engraved=(), tick_deg=_SHOWN_APART_DEG)
+    return sorted(mark.distance_mm for mark in found if mark.numeral)

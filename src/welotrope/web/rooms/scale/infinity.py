@@ -26,7 +26,6 @@ from welotrope.core.units.distance import Unit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.store.queries.ring_records import RecordKind, StoredRecord, get_record
 from welotrope.web.request.context import CurrentContext
-from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.rows import Row, RowsForm, built, columns_of, keep, padded, read_rows
 
 _LEAST_ROWS = 5
@@ -114,7 +113,7 @@ def infinity_page(
         adapter_error_mm=setup.joint_error_mm,
         sighted=known.infinity_basis is InfinityBasis.SIGHTED,
         unknown=known.infinity_basis is InfinityBasis.ENGRAVED and not setup.infinity_known,
-        rows=corrected_scale(known.scale, known.true, scale_distances(setup, unit)), horizon_mm=far_enough(setup),
+        rows=corrected_scale(known.scale, known.true, setup.scale_distances(unit)), horizon_mm=far_enough(setup),
         saved=saved, unit=unit,
     )  # fmt: skip
 

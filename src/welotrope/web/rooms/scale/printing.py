@@ -28,7 +28,6 @@ from welotrope.interchange.print.svg import write_svg
 from welotrope.store.queries import kit
 from welotrope.store.queries.kit import StoredSetup
 from welotrope.web.request.context import CurrentContext, RequestContext
-from welotrope.web.rooms.scale.engraved import scale_distances
 from welotrope.web.rooms.scale.print_order import PARTS, PrintForm, PrintOrder
 
 
@@ -213,7 +212,7 @@ def as_csv(context: CurrentContext) -> Response:
     if found is None:
         raise HTTPException(422, next(iter(errors.values())))
     ring = setup.ring()
-    usual = [mm for mm in scale_distances(setup, context.preferences.unit) if ring.closest_mm <= mm <= ring.farthest_mm]
+    usual = [mm for mm in setup.scale_distances(context.preferences.unit) if ring.closest_mm <= mm <= ring.farthest_mm]
     for mm in found.distances_mm:
         ring.check_reach(mm, field="distances")
     text = write_scale(setup, found.distances_mm or usual, found.stops or setup.lens.stops, found.wrap)
