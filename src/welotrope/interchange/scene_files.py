@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
 
@@ -24,13 +25,15 @@ def rendering_called(name: str) -> Rendering:
     folder = FOLDER / name
     try:
         told = json.loads((folder / "scene.json").read_text("utf-8"))
-        plates = tuple(_plate(folder, part, told) for part in _PARTS)
+        comes = told.get("comes_in_s")
+        plates = tuple(_plate(folder, part, told) for part in (_PARTS[:1] if comes else _PARTS))
         layers = layers_of(plates)
         if told.get("edges"):
             plates = tuple(
                 settled(plate, _mask(folder / f"{part}-free.png", plate.coded.shape), layers)
                 for plate, part in zip(plates, _PARTS, strict=True)
             )
+        parts = tuple(_plate(folder, part, told, moving=True) for part in _PARTS) if comes else ()
         spot, (nearest, farthest) = told["spots"][0], told["focal_lengths"]
         lights = tuple(
             (one["nearness"], PointLight(one["x"], one["y"], one["strength"], tuple(one["colour"]), one["across"]))
@@ -40,11 +43,15 @@ def rendering_called(name: str) -> Rendering:
         raise UnreadableError(
             "scene", name, f"its files cannot be read ({error})", "Install the application again"
         ) from error
-    return Rendering(
+    whole = Rendering(
         name=name, plates=plates, target_name=spot["name"], target_x=spot["x"],
         target_y=spot["y"], brightness=told["brightness"], focal_lengths=(nearest, farthest), lights=lights,
         layers=tuple(layers),
     )  # fmt: skip
+    if not comes:
+        return whole
+    moving = replace(whole, plates=parts, lights=(), layers=tuple(layers_of(parts, cut_out=True)), is_cut_out=True)
+    return replace(whole, moving=moving, comes_in_s=(comes[0], comes[1]))
 
 
 def _mask(path: Path, shape: tuple[int, ...]) -> Mask:
@@ -57,10 +64,11 @@ def _mask(path: Path, shape: tuple[int, ...]) -> Mask:
     return np.asarray(found, np.uint8)
 
 
-def _plate(folder: Path, name: str, told: JsonObject) -> Plate:
+def _plate(folder: Path, part: str, told: JsonObject, *, moving: bool = False) -> Plate:
     import cv2
 
-    place, code = told[name], told["nearness"]
+    place, code = told[part], told["nearness"]
+    name = f"moving-{part}" if moving else part
     colour = cv2.imread(str(folder / f"{name}.webp"), cv2.IMREAD_COLOR)
     if colour is None:
         raise ValueError(f"{name}.webp is no picture")

@@ -262,3 +262,56 @@ def test_a_lamp_is_taken_out_of_the_picture_and_its_bright_sky_is_not():
     assert light_of(found[10:14, 20:26]).max() == pytest.approx(1, abs=0.02)
     found[10:14, 20:26] = colour[10:14, 20:26]
     assert (found == colour).all()
+
+
+def with_a_boat(nearness, *, colour=(20, 40, 60), behind=0.2):
+    """A lake, and before it what comes: as near as said, shape (240, 360), and nothing where that is 0."""
+    lake = rendering(
+        np.random.default_rng(3).integers(60, 200, (240, 360, 3)).astype(np.uint8), np.full((240, 360), behind)
+    )
+    seen = np.full((240, 360, 3), 255, np.uint8)  # where there is nothing of it, its colours do not matter
+    seen[nearness > 0] = colour
+    boat = replace(rendering(seen, nearness), is_cut_out=True)
+    return lake, replace(lake, moving=boat, comes_in_s=(8.0, 8.0), focal_lengths=(300.0, 300.0))
+
+
+def test_what_comes_hides_what_is_behind_it_whole_and_nothing_beside_it():
+    """Though it slants away from the target, so that its parts lie between layers; nothing lies behind it to help."""
+    nearness = np.zeros((240, 360))
+    nearness[80:160, 100:260] = np.linspace(0.7, 1.3, 160)
+    lake, made = with_a_boat(nearness)
+    seen = stage_of(made).render(WHOLE, focused(stage_of(made), 1.0, 1e9)).astype(int)
+    alone = stage_of(lake).render(WHOLE, focused(stage_of(lake), 1.0, 1e9)).astype(int)
+    there = nearness > 0
+    assert np.abs(seen[there] - (20, 40, 60)).max() <= 3
+    apart = cv2.dilate(there.astype(np.uint8), np.ones((5, 5), np.uint8)) == 0
+    assert np.abs(seen - alone)[apart].max() <= 1
+
+
+def test_what_comes_moves_at_its_pace_before_what_stays():
+    nearness = np.zeros((240, 360))
+    nearness[110:130, 170:190] = 1.0
+    stage = stage_of(with_a_boat(nearness)[1])
+    scene = stage.scene
+    assert scene.target_mm == 300 * 50
+    assert scene.speed_mm_s == scene.target_mm / 8.0
+    assert scene.layers[scene.target].moving
+    assert not any(layer.moving for layer in scene.layers if layer.distance_mm > 2 * scene.target_mm)
+    still = focused(stage, 1.0, 1e9)
+    widths = []
+    for seconds in (0.0, 4.0):  # half way it is twice as large
+        seen = stage.render(WHOLE, replace(still, seconds=seconds)).astype(int)
+        dark = np.abs(seen[120] - (20, 40, 60)).max(axis=1) <= 4
+        widths.append(np.count_nonzero(dark))
+    assert widths[0] == pytest.approx(20, abs=1)
+    assert widths[1] == pytest.approx(40, abs=2)
+
+
+def test_what_comes_is_laid_over_water_that_was_nearer_than_it_at_the_start():
+    """It has come past that water, and hides it."""
+    nearness = np.zeros((240, 360))
+    nearness[110:130, 170:190] = 1.0
+    made = with_a_boat(nearness, behind=1.4)[1]
+    stage = stage_of(made)
+    seen = stage.render(WHOLE, replace(focused(stage, 1.0, 1e9), seconds=4.0)).astype(int)
+    assert np.abs(seen[120, 165:195] - (20, 40, 60)).max() <= 4

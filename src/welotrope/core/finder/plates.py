@@ -23,6 +23,7 @@ Mask = NDArray[np.uint8]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
 _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
 _AS_PAPER = int(coded(np.ones((3, 1, 1), np.float32)).max())  # what lit paper is coded as
+_BEHIND = 0.99  # of the nearness of the farthest of what is cut out
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 
 
@@ -88,6 +89,12 @@ class Rendering:
         Small lights, with the nearness of each.
     layers
         The nearness of each layer it is cut into, farthest first; none to find them.
+    is_cut_out
+        Whether there is nothing of it where its nearness is 0, and not the sky.
+    moving
+        What of it comes at the camera, cut out of the rest; None where all stays.
+    comes_in_s
+        How long that takes to the camera, seconds: the least and the most.
     """
 
     name: str
@@ -99,6 +106,9 @@ class Rendering:
     focal_lengths: tuple[float, float]
     lights: tuple[tuple[float, PointLight], ...] = ()
     layers: tuple[float, ...] = ()
+    is_cut_out: bool = False
+    moving: Rendering | None = None
+    comes_in_s: tuple[float, float] = (0.0, 0.0)
 
 
 def without_lamps(colour: Picture, at: Iterable[tuple[int, int]]) -> Picture:
@@ -158,17 +168,28 @@ def settled(plate: Plate, free: AnyArray, layers: Sequence[float]) -> Plate:
     return replace(plate, coded=_mask(coded), meanings=meanings)
 
 
-def layers_of(plates: Sequence[Plate]) -> list[float]:
+def layers_of(plates: Sequence[Plate], *, cut_out: bool = False) -> list[float]:
     """Return the nearness of each layer, farthest first: the mean of what is about as near, where there is anything.
 
-    It is a ratio: the distance of the target over theirs.
+    It is a ratio: the distance of the target over theirs. What is cut out begins with a layer that holds nothing, just
+    behind the farthest of it: so that is covered wholly by the next one.
 
     Parameters
     ----------
     plates
         Of one rendering.
+    cut_out
+        Whether there is nothing where the nearness is 0.
     """
     seen = np.concatenate([plate.nearness(plate.coded[::4, ::4]).ravel() for plate in plates])
+    if cut_out:
+        seen = seen[seen > 0]
+        least = float(seen.min())
+        return [_BEHIND * least, least, *(one for one in _parted(seen) if one > least * (2 - _BEHIND))]
+    return _parted(seen)
+
+
+def _parted(seen: Nearness) -> list[float]:
     steps = np.array(_STEPS)
     between = np.concatenate(([steps[0] / 2], (steps[:-1] + steps[1:]) / 2, [np.inf]))
     found = [1.0]

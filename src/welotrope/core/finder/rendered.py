@@ -41,6 +41,7 @@ _FADES = 0.8  # picture units within which a finer plate fades into the coarser 
 _STRIP_PX = 128  # rows that are turned into light at once
 _ALONE = 255  # in place of a layer, where no two surfaces share a pixel
 _BESIDE = np.ones((5, 5), np.uint8)  # samples about an edge, of which the farthest is what lies behind it
+_NOTHING: Layered = np.zeros((0, 0, 4), np.uint8), 0, 0
 _FINER = 2  # times as fine as it is shown what is seen is cut, and averaged
 
 
@@ -70,7 +71,8 @@ class Slices:
     """A rendering cut into layers, for one view after another; only those of the last one are kept."""
 
     def __init__(self, rendering: Rendering) -> None:
-        self.nearness = list(rendering.layers or layers_of(rendering.plates))
+        self.nearness = list(rendering.layers or layers_of(rendering.plates, cut_out=rendering.is_cut_out))
+        self.first = int(rendering.is_cut_out)  # before it there is nothing
         self._plates = rendering.plates
         self._last: tuple[View, list[Layered]] | None = None
         self._lock = threading.Lock()
@@ -82,7 +84,7 @@ class Slices:
     def cut(self, index: int, view: View) -> Layered:
         """Return a layer as a view shows it, cut to what is covered, and its corner, column and row of the view."""
         with self._lock:
-            if index and (self._last is None or self._last[0] != view):  # one alone, as large as it stands
+            if index > self.first and (self._last is None or self._last[0] != view):  # one alone, as large as it stands
                 return self._cut_one(index, view)
             if self._last is None or self._last[0] != view:
                 self._last = view, self._cut_all(view)
@@ -104,13 +106,15 @@ class Slices:
 
     def _cut_all(self, view: View) -> list[Layered]:
         seen, margin, finer = self._seen(view)
+
+        def cut(index: int) -> Layered:
+            return _layer(seen, self.nearness, index, margin=margin, finer=finer)
+
         with ThreadPoolExecutor(2) as threads:  # OpenCV works beside Python
-            return list(threads.map(
-                lambda index: _layer(seen, self.nearness, index, margin=margin, finer=finer), range(len(self.nearness))
-            ))  # fmt: skip
+            return [_NOTHING] * self.first + list(threads.map(cut, range(self.first, len(self.nearness))))
 
 
-@lru_cache(maxsize=2)
+@lru_cache(maxsize=3)  # of two finders, one of them with something that comes
 def slices_of(rendering: Rendering) -> Slices:
     """Return a rendering cut into layers.
 
@@ -137,25 +141,42 @@ def laid_out(name: str, renderings: Renderings, rng: np.random.Generator, reach:
         Distances in mm that the lens can be focused on.
     """
     rendering = renderings(name)
-    slices = slices_of(rendering)
     at = reach.within(reach.focal_mm * rng.uniform(*rendering.focal_lengths))
-    layers = tuple(
-        Layer(
-            at / nearness if nearness > 0 else math.inf, _shower(name, renderings, index),
-            tuple(light for place, light in rendering.lights if slices.index_of(place) == index),
-            backdrop=index == 0,
-        )
-        for index, nearness in enumerate(slices.nearness)
-    )  # fmt: skip
+    layers, speed_mm_s = _layers(rendering, lambda: renderings(name), at), 0.0
+    target, plates = slices_of(rendering).index_of(1.0), rendering.plates
+    if rendering.moving is not None:
+        slices, plates = slices_of(rendering.moving), rendering.moving.plates
+        target = len(layers) + slices.index_of(1.0) - slices.first
+        layers += _layers(rendering.moving, lambda: _moving(renderings(name)), at)  # it may come past all of the others
+        speed_mm_s = at / rng.uniform(*rendering.comes_in_s)
     return Scene(
-        name=rendering.name, layers=layers, target=slices.index_of(1.0),
-        target_name=rendering.target_name, target_x=rendering.target_x, target_y=rendering.target_y,
-        brightness=rendering.brightness, finest=1 / max(plate.unit_px for plate in rendering.plates),
+        name=rendering.name, layers=layers, target=target, target_name=rendering.target_name,
+        target_x=rendering.target_x, target_y=rendering.target_y, brightness=rendering.brightness,
+        finest=1 / max(plate.unit_px for plate in plates), speed_mm_s=speed_mm_s,
     )  # fmt: skip
 
 
-def _shower(name: str, renderings: Renderings, index: int) -> Callable[[Canvas], None]:
-    return lambda canvas: canvas.show(*slices_of(renderings(name)).cut(index, canvas.view))
+def _moving(rendering: Rendering) -> Rendering:
+    if rendering.moving is None:
+        raise ValueError(f"Nothing moves in {rendering.name}")
+    return rendering.moving
+
+
+def _layers(rendering: Rendering, again: Callable[[], Rendering], at_mm: float) -> tuple[Layer, ...]:
+    """Return the layers of a rendering whose target is so far off, mm; ``again`` gives it when they are painted."""
+    slices, moving = slices_of(rendering), rendering.is_cut_out
+
+    def shower(index: int) -> Callable[[Canvas], None]:
+        return lambda canvas: canvas.show(*slices_of(again()).cut(index, canvas.view))
+
+    return tuple(
+        Layer(
+            at_mm / nearness if nearness > 0 else math.inf, shower(index),
+            tuple(light for place, light in rendering.lights if slices.index_of(place) == index),
+            backdrop=index == 0, moving=moving,
+        )
+        for index, nearness in enumerate(slices.nearness) if index >= slices.first
+    )  # fmt: skip
 
 
 def _told_apart(colour: Picture, nearness: Nearness, cover: Mask, middles: list[float]) -> _Seen:
@@ -241,7 +262,7 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
         cover = np.full(own.shape, 255, np.uint8)
         known = own if width else cover
     elif not width:
-        return np.zeros((0, 0, 4), np.uint8), 0, 0
+        return _NOTHING
     else:
         left, top = (max(at - margin, 0) // finer * finer for at in (x, y))
         right, bottom = (

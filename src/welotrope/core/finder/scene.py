@@ -118,7 +118,7 @@ def swaying(scene: Scene) -> Scene:
     scene
         The scene.
     """
-    return replace(scene, sway_mm=14.0, sway_s=3.2)
+    return replace(_with_its_target(scene), sway_mm=14.0, sway_s=3.2)
 
 
 def approaching(scene: Scene) -> Scene:
@@ -129,12 +129,16 @@ def approaching(scene: Scene) -> Scene:
     scene
         The scene.
     """
-    target = scene.target_mm * _FROM_AFAR
     layers = tuple(replace(one, distance_mm=one.distance_mm * _FROM_AFAR) for one in scene.layers)
-    return replace(
-        scene, speed_mm_s=1200.0,
-        layers=tuple(replace(one, moving=one.distance_mm < _WITH_IT * target) for one in layers),
-    )  # fmt: skip
+    return replace(_with_its_target(replace(scene, layers=layers)), speed_mm_s=1200.0)
+
+
+def _with_its_target(scene: Scene) -> Scene:
+    """Return a scene of which all moves that is about as near as the target; as it is where that moves already."""
+    if scene.layers[scene.target].moving:
+        return scene
+    nearer = _WITH_IT * scene.target_mm
+    return replace(scene, layers=tuple(replace(one, moving=one.distance_mm < nearer) for one in scene.layers))
 
 
 def exercised(scene: Scene, exercise: Exercise) -> Scene:
