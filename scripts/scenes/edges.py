@@ -12,7 +12,7 @@ import argparse
 import importlib
 import json
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import cv2
 import numpy as np
@@ -28,7 +28,15 @@ _STEP = 0.02  # of the nearness, that a surface changes by from pixel to pixel a
 _FLAT = 0.25  # of its distance in nearness from the target, that a part may change by to be about as far off all over
 
 
-def distances(world: World, size: tuple[int, int], crop: tuple[int, int, int, int]):
+@dataclass(frozen=True)
+class Loaded:
+    """The shapes of a scene as the renderer holds them, and what measures how far off they are: loaded once."""
+
+    scene: object
+    depths: object
+
+
+def distances(loaded: Loaded, world: World, size: tuple[int, int], crop: tuple[int, int, int, int]):
     """Return how far off along the axis each of the rays through the pixels of a piece goes, shape (h, w, rays)."""
     left, top, width, height = (_RAYS * one for one in crop)
     film = {"type": "hdrfilm", "width": _RAYS * size[0], "height": _RAYS * size[1], "pixel_format": "rgb",
@@ -39,7 +47,7 @@ def distances(world: World, size: tuple[int, int], crop: tuple[int, int, int, in
         "to_world": mi.ScalarTransform4f().look_at(list(world.camera), list(world.aim), [0, 0, 1]),
         "sampler": {"type": "independent", "sample_count": 1},
     })  # fmt: skip
-    found = np.array(mi.render(world.loaded, sensor=sensor, integrator=world.depths, seed=1, spp=1))[..., 0]
+    found = np.array(mi.render(loaded.scene, sensor=sensor, integrator=loaded.depths, seed=1, spp=1))[..., 0]
     half = math.tan(math.radians(world.fov_deg) / 2)
     x = ((np.arange(width) + left + 0.5) / (_RAYS * size[0]) * 2 - 1) * half
     y = ((np.arange(height) + top + 0.5) / (_RAYS * size[1]) * 2 - 1) * half * size[1] / size[0]
@@ -125,7 +133,7 @@ def beside(values):
 
 
 def of_a_part(
-    world: World, name: str, part: str, size: tuple[int, int], corner: tuple[int, int], target: float
+    loaded: Loaded, world: World, name: str, part: str, size: tuple[int, int], corner: tuple[int, int], target: float
 ) -> None:
     """Write colours, nearness and cover of a picture anew."""
     levels = np.linspace(0, 12, 200_001)
@@ -139,7 +147,7 @@ def of_a_part(
         for left in range(0, width, _TILE_PX):
             piece = np.s_[top : min(top + _TILE_PX, height), left : min(left + _TILE_PX, width)]
             crop = (corner[0] + left, corner[1] + top, *near[piece].shape[::-1])
-            near[piece], cover[piece], far[piece] = told_apart(target / distances(world, size, crop))
+            near[piece], cover[piece], far[piece] = told_apart(target / distances(loaded, world, size, crop))
     light, cover = without_the_farther(light, near, cover, far)
     near, free = standing_free(near)
     shown = np.where((cover < 1)[..., None], toned(light), colour)
@@ -164,14 +172,13 @@ def main() -> None:
         spot, point = told["spots"][1], next(iter(world.spots.values()))
         target = spot["nearness"] * world.place(point)[2]  # as it was met when the scene was rendered
         wide = replace(world, fov_deg=2 * math.degrees(math.atan(_WIDER * math.tan(math.radians(world.fov_deg) / 2))))
-        loaded = mi.load_dict({"type": "scene", **world.shapes})
-        depths = mi.load_dict({"type": "aov", "aovs": "depth:depth"})
-        for one in (world, wide):
-            one.loaded, one.depths = loaded, depths
+        loaded = Loaded(
+            mi.load_dict({"type": "scene", **world.shapes}), mi.load_dict({"type": "aov", "aovs": "depth:depth"})
+        )
         unit = _FINER * SIZE[0] / 36
         corner = tuple(round((told["fine"][side] + half) * unit) for side, half in (("left", 18), ("top", 12)))
-        of_a_part(world, name, "fine", (_FINER * SIZE[0], _FINER * SIZE[1]), corner, target)
-        of_a_part(wide, name, "whole", SIZE, (0, 0), target)
+        of_a_part(loaded, world, name, "fine", (_FINER * SIZE[0], _FINER * SIZE[1]), corner, target)
+        of_a_part(loaded, wide, name, "whole", SIZE, (0, 0), target)
         (ASSETS / name / "scene.json").write_text(json.dumps(told | {"edges": True}, indent=1) + "\n", "utf-8")
 
 

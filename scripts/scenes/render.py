@@ -22,10 +22,13 @@ SIZE = (2400, 1600)
 _WIDER = 1.5  # times the frame that is rendered, so that it is full wherever the camera is aimed
 _FINER = 3  # times, about what is focused on
 _FINE_SIZE = (1800, 1200)
+_QUALITY = 92  # of colours: fine texture is what focus is judged by
 _AT_ONCE = 2  # samples of a pixel at a time: the renderer falls over with many more
 _CODE = {"middle": 128, "steps": 22, "unit": 0.02}  # how nearness is written
 _BRIGHT = 3.0  # of white, from which on a spot is a light of its own
 _LONGER = 1.6  # times as long as wide, above which it is a streak and stays in the picture
+_CHANGED = 0.12  # of the light, from which on water is a mirror or in a shade
+_SHADES = 40  # of the width, how far about what moves that is looked for
 _FULL = 0.65  # of the box about it, which less fills of a ragged glint; a disc fills 0.785
 
 
@@ -108,10 +111,31 @@ def lights_in(light, ahead, target: float) -> list[dict[str, object]]:
 
 def put(folder: Path, name: str, light, ahead, target: float, exposure: float) -> None:
     """Write colours and nearness of a rendered picture: one byte a pixel, fine about the target and coarse far off."""
-    cv2.imwrite(str(folder / f"{name}.webp"), toned(light * exposure), [cv2.IMWRITE_WEBP_QUALITY, 86])
+    cv2.imwrite(str(folder / f"{name}.webp"), toned(light * exposure), [cv2.IMWRITE_WEBP_QUALITY, _QUALITY])
     code = _CODE["middle"] + _CODE["steps"] * np.arcsinh((target / ahead - 1) / _CODE["unit"])
     cv2.imwrite(str(folder / f"{name}-nearness.png"), np.clip(np.rint(code), 0, 255).astype(np.uint8),
                 [cv2.IMWRITE_PNG_COMPRESSION, 9])  # fmt: skip
+
+
+def moving_part(light, ahead, staying):
+    """Return how far off what moves is, infinite elsewhere: what hides, mirrors itself in or shades what stays.
+
+    Parameters
+    ----------
+    light, ahead
+        The whole scene, and how far off it is.
+    staying
+        Light and distance of what stays, without what moves.
+    """
+    still, behind = staying
+    nearer = ahead < 0.998 * behind
+    grey = [cv2.GaussianBlur(one.mean(axis=2).astype(np.float32), (0, 0), 4.0) for one in (light, still)]
+    changed = np.abs(grey[0] - grey[1]) > _CHANGED * (grey[1] + 0.02)
+    about = (
+        cv2.dilate(nearer.astype(np.uint8), np.ones((3, 3), np.uint8), iterations=round(light.shape[1] / _SHADES)) > 0
+    )
+    changed = cv2.morphologyEx((changed & about).astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) > 0
+    return np.where(nearer | changed, ahead, np.inf)
 
 
 def describe(folder: Path) -> None:
@@ -120,7 +144,8 @@ def describe(folder: Path) -> None:
     for spot in told["spots"]:
         for part in ("fine", "whole"):
             place = told[part]
-            grey = cv2.imread(str(folder / f"{part}.webp"), cv2.IMREAD_GRAYSCALE).astype(np.float64)
+            kind = "moving-" if told.get("comes_in_s") else ""
+            grey = cv2.imread(str(folder / f"{kind}{part}.webp"), cv2.IMREAD_GRAYSCALE).astype(np.float64)
             per_unit = grey.shape[1] / place["width"]
             column, row = (round((spot[axis] - place[side]) * per_unit) for axis, side in (("x", "left"), ("y", "top")))
             half = round(0.6 * per_unit)
@@ -147,7 +172,7 @@ def main() -> None:
         "--describe", help="work out anew what the spots are like, and nothing else", action="store_true"
     )
     parser.add_argument("--lights", help="work out the small lights anew, and nothing else", action="store_true")
-    parser.add_argument("--samples", type=int, default=40)
+    parser.add_argument("--samples", type=int, default=28)
     options = parser.parse_args()
     for name in options.names:
         if options.describe:
@@ -177,15 +202,32 @@ def main() -> None:
             min(max(at - side // 2, 0), _FINER * whole - side)
             for at, side, whole in zip(middle, _FINE_SIZE, SIZE, strict=True)
         ]
-        fine, fine_ahead = rendered(
-            world, (SIZE[0] * _FINER, SIZE[1] * _FINER), options.samples // 2, crop=(*corner, *_FINE_SIZE)
-        )
+        finely = {
+            "size": (SIZE[0] * _FINER, SIZE[1] * _FINER),
+            "samples": options.samples // 2,
+            "crop": (*corner, *_FINE_SIZE),
+        }
+        fine, fine_ahead = rendered(world, **finely)
         column, row = (at - first for at, first in zip(middle, corner, strict=True))
         met = fine_ahead[row - 25 : row + 26, column - 25 : column + 26].ravel()
         target = float(met[np.abs(met - aimed).argmin()])  # the spot itself, and not what is seen past it
         print(f"{name}: aimed at {aimed:.4f}, met {target:.4f}", flush=True)
-        put(folder, "fine", fine, fine_ahead, target, world.exposure)
         light, ahead = rendered(wide, SIZE, options.samples)
+        if world.comes_in_s:
+            stays = importlib.import_module(name).stays()
+            put(
+                folder,
+                "moving-fine",
+                fine,
+                moving_part(fine, fine_ahead, rendered(stays, **finely)),
+                target,
+                world.exposure,
+            )
+            staying = rendered(replace(stays, fov_deg=wide.fov_deg), SIZE, options.samples)
+            put(folder, "moving-whole", light, moving_part(light, ahead, staying), target, world.exposure)
+            light, ahead = staying
+        else:
+            put(folder, "fine", fine, fine_ahead, target, world.exposure)
         put(folder, "whole", light, ahead, target, world.exposure)
         unit = 36 / SIZE[0] / _FINER
         spots = [{"name": world.target_name, "x": x, "y": y, "nearness": 1.0}]
@@ -195,6 +237,7 @@ def main() -> None:
         told = {
             "brightness": world.brightness,
             "focal_lengths": world.focal_lengths,
+            **({"comes_in_s": world.comes_in_s} if world.comes_in_s else {}),
             "nearness": _CODE,
             "whole": {"left": -18 * _WIDER, "top": -12 * _WIDER, "width": 36 * _WIDER}, "spots": spots,
             "fine": {"left": corner[0] * unit - 18, "top": corner[1] * unit - 12, "width": _FINE_SIZE[0] * unit},

@@ -44,6 +44,8 @@ class World:
         1 for daylight.
     exposure
         Factor on the light before the tone curve.
+    comes_in_s
+        How long what moves takes to the camera, seconds, the least and the most; None where nothing does.
     shapes
         The scene's parts, for Mitsuba.
     """
@@ -58,6 +60,7 @@ class World:
     focal_lengths: tuple[float, float] = (16.0, 60.0)
     brightness: float = 1.0
     exposure: float = 1.0
+    comes_in_s: tuple[float, float] | None = None
     shapes: dict[str, Shape] = field(default_factory=dict)
 
     def add(self, *shapes: object) -> None:
@@ -141,6 +144,22 @@ def curves(lines: list[Grid], bsdf: Shape) -> Shape:
             np.savetxt(file, line, fmt="%.5f")
             file.write("\n")
     return {"type": "bsplinecurve", "filename": str(Path(file.name)), "bsdf": bsdf}
+
+
+def boarding(
+    rng: Random, *, away: float, tone: float, across: float, wide: float = 3.2, high: float = 3.0
+) -> list[Shape]:
+    """Return an upright wall of boards so far away, metres, the dark behind their gaps too; each ``across`` broad."""
+    made: list[Shape] = []
+    for k in range(-int(wide / across), int(wide / across) + 1):
+        colour, relief = wood(rng, tone=tone * (0.75 + 0.5 * rng.random()))
+        made.append({
+            "type": "cube", "bsdf": surface(colour, roughness=0.7, bump=relief, bump_scale=0.03),
+            "to_world": Transform().translate([k * across, away, 0]).rotate([0, 1, 0], 90).scale([high, 0.03, across * 0.487]),
+        })  # fmt: skip
+    dark = surface((0.012, 0.01, 0.008), roughness=1.0)
+    return [*made, {"type": "cube", "bsdf": dark,
+                    "to_world": Transform().translate([0, away + 0.2, 0]).scale([wide * 2, 0.05, high * 1.5])}]  # fmt: skip
 
 
 def rope(rng: Random, path: Grid, radius: float, *, twist: float = 3.2, fibres: int = 40) -> list[Grid]:

@@ -189,7 +189,7 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="lean",
         title="Lean, do not turn",
-        task="The distance stays set. Lean in and out until the nearer eye is sharpest, then release.",
+        task="The distance stays set. Lean in and out until the named spot is sharpest, then release.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
         scenes=("figurehead", "sitter", "plank"),
         begins=Begins.OFF_BY_A_LEAN,
@@ -211,7 +211,8 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="sway",
         title="A sitter who sways",
-        task="Nobody sits quite still. Focus on the nearer eye and release as she passes through the plane of focus.",
+        task="Nobody sits quite still. Focus on the pin on her hat, and release as she passes through the plane of"
+        " focus.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
         scenes=("sitter",),
         sways=True,

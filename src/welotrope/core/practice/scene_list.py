@@ -1,7 +1,8 @@
 """The finder's scenes: each one record, its key, name and where it may be shown; apart from what draws them.
 
-Naming them does not load OpenCV. Painted ones are drawn by the function of their key in :mod:`finder.scenes`;
-rendered ones come with the application, in a folder of their key.
+Naming them does not load OpenCV. Rendered ones come with the application, in a folder of their key; painted ones are
+drawn by the function of their key in :mod:`finder.scenes`, which also stands in for some that are rendered where no
+pictures can be read.
 """
 
 from __future__ import annotations
@@ -47,11 +48,11 @@ SCENES = (
     SceneEntry(name="dusk", label="the slip at dusk", rendered=True, live=True),
     SceneEntry(name="bow", label="the bow of the Teal", rendered=True),
     SceneEntry(name="shed", label="the shed before dawn"),
-    SceneEntry(name="plank", label="the name board"),
-    SceneEntry(name="sitter", label="Ida on the bench"),
+    SceneEntry(name="plank", label="the name board", rendered=True),
+    SceneEntry(name="sitter", label="Ida by the lake", rendered=True),
     SceneEntry(name="quay", label="launch day on the quay"),
-    SceneEntry(name="deck", label="the rails of the Teal"),
-    SceneEntry(name="boat", label="a boat at the jetty", anywhere=False),
+    SceneEntry(name="deck", label="the rails of the Teal", rendered=True),
+    SceneEntry(name="boat", label="a boat on the lake", anywhere=False),
     SceneEntry(name="stars", label="night over the lake", anywhere=False, live=True),
 )
 BY_NAME = {scene.name: scene for scene in SCENES}
