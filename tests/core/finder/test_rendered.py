@@ -315,3 +315,18 @@ def test_what_comes_is_laid_over_water_that_was_nearer_than_it_at_the_start():
     stage = stage_of(made)
     seen = stage.render(WHOLE, replace(focused(stage, 1.0, 1e9), seconds=4.0)).astype(int)
     assert np.abs(seen[120, 165:195] - (20, 40, 60)).max() <= 4
+
+
+def test_what_comes_grows_as_one_body():
+    """Its stern lies behind its bow from afar, and goes on doing so: no second edge of it comes out from behind."""
+    nearness = np.zeros((240, 360))
+    nearness[100:140, 140:220], nearness[110:130, 170:190] = 0.7, 1.0
+    made = with_a_boat(nearness)[1]
+    made.moving.plates[0].colour[110:130, 170:190] = 250, 250, 250
+    stage = stage_of(made)
+    rows = [stage.render(WHOLE, replace(focused(stage, 1.0, 1e9), seconds=at))[120].astype(int) for at in (0.0, 4.0)]
+    bow, stern = (
+        [np.count_nonzero(np.abs(row - tone).max(axis=1) <= 4) for row in rows] for tone in (250, (20, 40, 60))
+    )
+    assert bow[1] / bow[0] == pytest.approx(2, abs=0.15)
+    assert stern[1] / stern[0] == pytest.approx(2, abs=0.15)

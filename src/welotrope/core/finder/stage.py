@@ -309,8 +309,13 @@ class Stage:
             self._together.clear()
 
     def scale(self, index: int, focus: Focus) -> float:
-        """How many times larger a layer stands than it was painted: as it has come closer, or been leaned towards."""
+        """How many times larger a layer stands than it was painted: as it has come closer, or been leaned towards.
+
+        What comes grows as one body, as its target does: what was hidden when it was far off was never painted.
+        """
         layer = self.scene.layers[index]
+        if layer.moving and not focus.lean_mm and self.scene.layers[self.scene.target].moving:
+            layer = self.scene.layers[self.scene.target]
         if math.isinf(layer.distance_mm) or not (layer.moving or focus.lean_mm):
             return 1.0
         scale = layer.distance_mm / self._nearer_by(layer, focus, 0.0)
