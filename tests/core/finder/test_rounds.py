@@ -363,8 +363,12 @@ def test_scores_are_free_of_stop_and_magnification():
             )
 
 
-def test_a_swaying_sitter_is_judged_where_she_is_when_the_shutter_opens():
-    made = Round(SETUP, RoundRequest("sway", "magnified", "sitter", 1.4), 7)
+@pytest.mark.parametrize("renderings", [None, rendering_called], ids=["painted", "rendered"])
+def test_a_swaying_sitter_is_judged_where_she_is_when_the_shutter_opens(renderings):
+    made = Round(SETUP, RoundRequest("sway", "magnified", "sitter", 1.4), 7, renderings=renderings)
+    layers, target = made.finder.stage.scene.layers, made.finder.stage.scene.target
+    assert layers[target].moving
+    assert not any(layer.moving for layer in layers if layer.distance_mm > 2 * layers[target].distance_mm)
     found = [made.judge(Release(angle_deg=40.0, lean_mm=0.0, seconds=k / 10)).distance_mm for k in range(40)]
     assert max(found) - min(found) == pytest.approx(28, abs=1.5)  # to and fro by 14 mm
     assert np.mean(found[:32]) - made.judge(

@@ -186,8 +186,8 @@ def laid_together(rasters: Sequence[Raster]) -> Raster:
         One at least, of one view.
     """
     there = [one for one in rasters if one.pixels.size]
-    if not there:
-        return rasters[0]
+    if len(there) < 2:
+        return (there or rasters)[0]
     left, top = min(one.x for one in there), min(one.y for one in there)
     right = max(one.x + one.pixels.shape[1] for one in there)
     bottom = max(one.y + one.pixels.shape[0] for one in there)

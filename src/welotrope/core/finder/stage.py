@@ -124,6 +124,7 @@ class Stage:
         self._focused_x = float(extension_at_object_distance(scene.target_mm, focal_mm))
         self._painted: OrderedDict[View, list[Raster]] = OrderedDict()
         self._together: OrderedDict[tuple[View, int, int], Raster] = OrderedDict()
+        self._closest: tuple[View, list[Raster]] | None = None
         self._lock = threading.Lock()
 
     def distance(self, index: int, focus: Focus) -> float:
@@ -202,7 +203,7 @@ class Stage:
         layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
         px = moved_mm[0] / self.unit_mm / view.units_per_px, moved_mm[1] / self.unit_mm / view.units_per_px
         if scale != 1.0 and (self.exact or not _holds_axis(view)):
-            raster, scale = _paint(layer, _closer(view, scale)), 1.0
+            raster, scale = laid_together(self._close_up(_closer(view, scale))[group.first : group.last + 1]), 1.0
         else:
             raster = self._joined(view, group)
         if raster.pixels.size and layer.backdrop and any(px):
@@ -239,12 +240,13 @@ class Stage:
         layers, target, unit = self.scene.layers, self.scene.target, view.units_per_px * self.unit_mm
         sizes = [self.blur_mm(index, focus) / unit for index in range(len(layers))]
         moves = [[part / unit for shift in shifts for part in shift(index)] for index in range(len(layers))]
-        still = all(self.scale(index, focus) == 1.0 for index in range(len(layers)))
+        scales = [self.scale(index, focus) for index in range(len(layers))]
         runs: list[list[int]] = []
         for index, size in enumerate(sizes):
             first = runs[-1][0] if runs else index
             apart = max((abs(a - b) for a, b in zip(moves[first], moves[index], strict=True)), default=0.0)
-            if still and runs and _alike(sizes[first], size) and apart < _TOGETHER_PX:
+            grown = scales[first] == scales[index]
+            if runs and grown and _alike(sizes[first], size) and apart < _TOGETHER_PX:
                 runs[-1].append(index)
             else:
                 runs.append([index])
@@ -306,6 +308,7 @@ class Stage:
         """Let go of what was painted."""
         with self._lock:
             self._painted.clear()
+            self._closest = None
             self._together.clear()
 
     def scale(self, index: int, focus: Focus) -> float:
@@ -325,6 +328,13 @@ class Stage:
         """Distance of a layer that ran or was leaned towards, mm, from a lens moved towards it."""
         run = self.scene.nearer_mm(focus.seconds) if layer.moving else 0.0
         return max(layer.distance_mm - run - focus.lean_mm - moved_mm, self.focal_mm * 1.2)
+
+    def _close_up(self, view: View) -> list[Raster]:
+        """Return all layers as a closer view shows them; only those of the last one are kept."""
+        with self._lock:
+            if self._closest is None or self._closest[0] != view:
+                self._closest = view, [_paint(layer, view) for layer in self.scene.layers]
+            return self._closest[1]
 
     def _rasters(self, view: View) -> list[Raster]:
         with self._lock:
