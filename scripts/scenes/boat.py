@@ -25,10 +25,8 @@ def world() -> World:
         rail = _on_hull(along, np.full(200, 1.0), 0.008, side)
         made.add(curves([np.column_stack((rail, np.full(200, 0.016)))], oak))
     stem = np.linspace(-0.3, 1.06, 40)
-    post = np.column_stack(
-        (np.zeros(40), _BOW_Y + 0.02 - 0.10 * np.clip(stem, 0, None) ** 2 + 0.10, _HIGH * 1.26 * stem)
-    )
-    made.add(curves([np.column_stack((post, np.full(40, 0.022)))], oak))
+    post = np.column_stack((np.zeros(40), _BOW_Y + 0.12 * (1 - stem) - 0.006, _HIGH * 1.26 * stem))
+    made.add(curves([np.column_stack((post, np.full(40, 0.027)))], oak))
     made.add({"type": "sphere", "center": list(ball), "radius": 0.040,
               "bsdf": surface((0.80, 0.78, 0.72), roughness=0.35, clearcoat=0.3)})  # fmt: skip
     ring = np.linspace(0, 2 * np.pi, 60)
@@ -58,7 +56,7 @@ def stays() -> World:
         sky((0.36, 0.47, 0.64), (0.90, 0.84, 0.74), clouds=0.9, seed=41),
         lamp((-26, -30, 30), (0, 0, 0.5), 6.0, (34, 29, 22)),
     )
-    lake(made, np.random.default_rng(20), level=_WATER, first=-14.0, deep=90.0, ripples=0.10)
+    lake(made, np.random.default_rng(20), level=_WATER, first=-14.0, deep=90.0, ripples=0.12, fine=0.0, pixels=4096)
     return made
 
 

@@ -28,7 +28,8 @@ _CODE = {"middle": 128, "steps": 22, "unit": 0.02}  # how nearness is written
 _BRIGHT = 3.0  # of white, from which on a spot is a light of its own
 _LONGER = 1.6  # times as long as wide, above which it is a streak and stays in the picture
 _CHANGED = 0.12  # of the light, from which on water is a mirror or in a shade
-_SHADES = 40  # of the width, how far about what moves that is looked for
+_SHADES = 2.2  # thirty-sixths of the frame's width, how far about what moves that is looked for
+_SHADED = 1.05  # of the distance of the farthest of what moves, up to which it is
 _FULL = 0.65  # of the box about it, which less fills of a ragged glint; a disc fills 0.785
 
 
@@ -117,7 +118,7 @@ def put(folder: Path, name: str, light, ahead, target: float, exposure: float) -
                 [cv2.IMWRITE_PNG_COMPRESSION, 9])  # fmt: skip
 
 
-def moving_part(light, ahead, staying):
+def moving_part(light, ahead, staying, per_unit: float):
     """Return how far off what moves is, infinite elsewhere: what hides, mirrors itself in or shades what stays.
 
     Parameters
@@ -126,16 +127,34 @@ def moving_part(light, ahead, staying):
         The whole scene, and how far off it is.
     staying
         Light and distance of what stays, without what moves.
+    per_unit
+        Pixels to a thirty-sixth of the frame's width.
     """
     still, behind = staying
     nearer = ahead < 0.998 * behind
-    grey = [cv2.GaussianBlur(one.mean(axis=2).astype(np.float32), (0, 0), 4.0) for one in (light, still)]
-    changed = np.abs(grey[0] - grey[1]) > _CHANGED * (grey[1] + 0.02)
-    about = (
-        cv2.dilate(nearer.astype(np.uint8), np.ones((3, 3), np.uint8), iterations=round(light.shape[1] / _SHADES)) > 0
+    water = np.float32(~nearer)
+    # Without what moves itself: its own light beside the water would make a rim of that water part of it.
+    other = np.abs(light - still).mean(axis=2) / (still.mean(axis=2) + 0.02) * water
+    changed = cv2.GaussianBlur(other, (0, 0), 4.0) > _CHANGED * np.maximum(cv2.GaussianBlur(water, (0, 0), 4.0), 0.05)
+    size = round(2 * _SHADES * per_unit) | 1
+    about = cv2.dilate(nearer.astype(np.uint8), np.ones((size, size), np.uint8)) > 0
+    level = ~nearer & (ahead < _SHADED * ahead[nearer].max())
+    changed = (
+        cv2.morphologyEx((changed & about & level).astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) > 0
     )
-    changed = cv2.morphologyEx((changed & about).astype(np.uint8), cv2.MORPH_OPEN, np.ones((5, 5), np.uint8)) > 0
-    return np.where(nearer | changed, ahead, np.inf)
+    there = nearer | changed
+    # Of an edge pixel one ray tells, which meets either: what is beside it decides.
+    smooth = cv2.medianBlur(there.astype(np.uint8), 5) > 0
+    beside = cv2.erode(np.where(there, ahead, np.inf).astype(np.float32), np.ones((5, 5), np.uint8))
+    return np.where(smooth, np.where(there, ahead, beside), np.inf)
+
+
+def put_moving(folder: Path, name: str, seen, staying, target: float, exposure: float, per_unit: float) -> None:
+    """Write what moves of a picture, light and distance, that differs from what stays: beside it a mean colour."""
+    light, ahead = seen
+    apart = moving_part(light, ahead, staying, per_unit)
+    near = cv2.dilate(np.isfinite(apart).astype(np.uint8), np.ones((9, 9), np.uint8)) > 0
+    put(folder, f"moving-{name}", np.where(near[..., None], light, light[near].mean(axis=0)), apart, target, exposure)
 
 
 def describe(folder: Path) -> None:
@@ -215,16 +234,12 @@ def main() -> None:
         light, ahead = rendered(wide, SIZE, options.samples)
         if world.comes_in_s:
             stays = importlib.import_module(name).stays()
-            put(
-                folder,
-                "moving-fine",
-                fine,
-                moving_part(fine, fine_ahead, rendered(stays, **finely)),
-                target,
-                world.exposure,
+            unit_px = SIZE[0] / 36
+            put_moving(
+                folder, "fine", (fine, fine_ahead), rendered(stays, **finely), target, world.exposure, _FINER * unit_px
             )
             staying = rendered(replace(stays, fov_deg=wide.fov_deg), SIZE, options.samples)
-            put(folder, "moving-whole", light, moving_part(light, ahead, staying), target, world.exposure)
+            put_moving(folder, "whole", (light, ahead), staying, target, world.exposure, unit_px / _WIDER)
             light, ahead = staying
         else:
             put(folder, "fine", fine, fine_ahead, target, world.exposure)

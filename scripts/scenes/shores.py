@@ -7,10 +7,13 @@ from world import BY_POINT, Transform, World, noise, sheet, surface
 
 
 def lake(
-    made: World, rng: np.random.Generator, *, level: float, first: float, deep: float = 40.0, ripples: float = 0.10
-) -> None:
-    """Put water at a level from so far away on, metres, rippled so deep into the picture, and wooded hills behind it."""
-    water = noise(rng, 2048, 2048, along=0.6, across=2.6, steep=1.7) + 0.06 * noise(rng, 2048, 2048, steep=1.2)
+    made: World, rng: np.random.Generator, *, level: float, first: float, deep: float = 40.0, ripples: float = 0.10,
+    fine: float = 0.06, pixels: int = 2048,
+) -> None:  # fmt: skip
+    """Put water at a level from so far away on, metres, rippled so deep into the picture, and
+    wooded hills behind it; ``fine`` is how rough the ripples are."""
+    water = noise(rng, pixels, pixels, along=0.6, across=2.6, steep=1.7 if fine else 2.1)
+    water += fine * noise(rng, pixels, pixels, steep=1.2)
     made.add({"type": "rectangle", "to_world": Transform().translate([0, first + deep / 2, level]).scale([40, deep / 2, 1]),
               "bsdf": surface((0.030, 0.045, 0.050), roughness=0.10, specular=0.6, bump=water, bump_scale=ripples)})  # fmt: skip
     made.add({"type": "rectangle", "to_world": Transform().translate([0, first + 118, level - 0.01]).scale([200, 100, 1]),

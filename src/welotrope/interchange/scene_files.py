@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 from dataclasses import replace
 from functools import lru_cache
 from pathlib import Path
@@ -74,7 +75,8 @@ def _plate(folder: Path, part: str, told: JsonObject, *, moving: bool = False) -
         raise ValueError(f"{name}.webp is no picture")
     codes = _mask(folder / f"{name}-nearness.png", colour.shape[:2])
     shared = shared_of(_mask(folder / f"{name}-cover.png", colour.shape[:2])) if told.get("edges") else None
-    meanings = np.maximum(1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"]), 0)
+    meanings = 1 + code["unit"] * np.sinh((np.arange(256) - code["middle"]) / code["steps"])
+    meanings[: round(code["middle"] - code["steps"] * math.asinh(1 / code["unit"])) + 1] = 0  # infinitely far
     picture: Picture = np.asarray(colour, np.uint8)
     unit_px = picture.shape[1] / place["width"]
     lamps = [

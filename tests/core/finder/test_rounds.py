@@ -59,8 +59,18 @@ def test_every_rendered_scene_suits_every_lens(name):
         assert scene.layers[0].backdrop
         assert abs(scene.target_x) < 15
         assert abs(scene.target_y) < 10
-        distances = [layer.distance_mm for layer in scene.layers]
-        assert distances == sorted(distances, reverse=True)
+        for moving in (False, True):  # what comes is laid over all that stays
+            distances = [layer.distance_mm for layer in scene.layers if layer.moving is moving]
+            assert distances == sorted(distances, reverse=True)
+
+
+def test_of_what_comes_there_is_nothing_where_the_sky_is():
+    boat = rendering_called("boat").moving
+    for plate in boat.plates:
+        nearness = plate.nearness(plate.coded)
+        assert (nearness[:40] == 0).all()
+        assert nearness[nearness > 0].min() > 0.5
+        assert 0.01 < (nearness > 0).mean() < 0.5
 
 
 @pytest.mark.parametrize("name", PAINTED)

@@ -50,9 +50,9 @@ SCENES = (
     SceneEntry(name="shed", label="the shed before dawn"),
     SceneEntry(name="plank", label="the name board", rendered=True),
     SceneEntry(name="sitter", label="Ida by the lake", rendered=True),
-    SceneEntry(name="quay", label="launch day on the quay"),
+    SceneEntry(name="quay", label="launch day on the quay", rendered=True),
     SceneEntry(name="deck", label="the rails of the Teal", rendered=True),
-    SceneEntry(name="boat", label="a boat on the lake", anywhere=False),
+    SceneEntry(name="boat", label="a boat on the lake", rendered=True, anywhere=False),
     SceneEntry(name="stars", label="night over the lake", anywhere=False, live=True),
 )
 BY_NAME = {scene.name: scene for scene in SCENES}
