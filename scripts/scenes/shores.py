@@ -10,8 +10,17 @@ def lake(
     made: World, rng: np.random.Generator, *, level: float, first: float, deep: float = 40.0, ripples: float = 0.10,
     fine: float = 0.06, pixels: int = 2048,
 ) -> None:  # fmt: skip
-    """Put water at a level from so far away on, metres, rippled so deep into the picture, and
-    wooded hills behind it; ``fine`` is how rough the ripples are."""
+    """Put water at a level from so far away on, metres, rippled for a way, and wooded hills behind it.
+
+    Parameters
+    ----------
+    deep
+        How far into the picture it is rippled, metres.
+    ripples, fine
+        How high the ripples are, and how rough.
+    pixels
+        Across and down, of the picture of their relief.
+    """
     water = noise(rng, pixels, pixels, along=0.6, across=2.6, steep=1.7 if fine else 2.1)
     water += fine * noise(rng, pixels, pixels, steep=1.2)
     made.add({"type": "rectangle", "to_world": Transform().translate([0, first + deep / 2, level]).scale([40, deep / 2, 1]),
