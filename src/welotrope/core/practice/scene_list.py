@@ -47,7 +47,7 @@ SCENES = (
     SceneEntry(name="shore", label="the grassy shore", rendered=True),
     SceneEntry(name="dusk", label="the slip at dusk", rendered=True, live=True),
     SceneEntry(name="bow", label="the bow of the Teal", rendered=True),
-    SceneEntry(name="shed", label="the shed before dawn"),
+    SceneEntry(name="shed", label="the shed before dawn", rendered=True),
     SceneEntry(name="plank", label="the name board", rendered=True),
     SceneEntry(name="sitter", label="Ida by the lake", rendered=True),
     SceneEntry(name="quay", label="launch day on the quay", rendered=True),
