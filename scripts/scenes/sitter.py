@@ -1,4 +1,4 @@
-"""Ida by the lake, seen from behind as she looks out over the lake: a knitted hat with a pin, hair, scarf and coat."""
+"""Ida by the lake, seen from behind as she looks out over the lake: a knitted hat with a badge, hair, scarf and coat."""
 
 from __future__ import annotations
 
@@ -26,17 +26,17 @@ from world import (  # fmt: skip
 
 _HEAD = np.array([0.0, 0.0, 1.215])
 _CUFF_LOW, _CUFF_HIGH = 1.168, 1.228
-_TOWARDS = np.array([-0.30, -1.0, 0.0]) / np.hypot(0.30, 1.0)  # from her head to where the pin sits
+_TOWARDS = np.array([-0.30, -1.0, 0.0]) / np.hypot(0.30, 1.0)  # from her head to where the badge sits
 Fabric = Callable[[np.ndarray, np.ndarray], np.ndarray]  # points, shape (n, 3), from shares around and up
 
 
 def world() -> World:
     """Return the scene."""
     rng = np.random.default_rng(29)
-    pin = _cuff(np.array([_share_of(_TOWARDS)]), np.array([0.52]))[0] + 0.0065 * _TOWARDS
+    badge = _cuff(np.array([_share_of(_TOWARDS)]), np.array([0.52]))[0] + 0.0065 * _TOWARDS
     made = World(
-        name="sitter", camera=(-0.42, -1.52, 1.27), aim=(0.03, 0.0, 1.135), fov_deg=31, target=tuple(pin + 0.003 * _TOWARDS),
-        focal_lengths=(20.0, 40.0), target_name="the pin on Ida’s hat", brightness=0.6, exposure=0.95,
+        name="sitter", camera=(-0.42, -1.52, 1.27), aim=(0.03, 0.0, 1.135), fov_deg=31, target=tuple(badge + 0.003 * _TOWARDS),
+        focal_lengths=(20.0, 40.0), target_name="the badge on Ida’s hat", brightness=0.6, exposure=0.95,
         spots={"her shoulder": (-0.2, -0.1, 0.99), "the post in the water": (2.05, 3.2, 0.9)},
     )  # fmt: skip
     made.add(
@@ -44,7 +44,7 @@ def world() -> World:
         lamp((-2.6, -1.6, 2.8), (0, 0, 1.1), 0.6, (44, 37, 27)),
     )
     _hat(made, rng)
-    _pin(made, pin)
+    _badge(made, badge)
     _hair(made, rng)
     _scarf(made, rng)
     _coat(made, rng)
@@ -150,8 +150,8 @@ def _hat(made: World, rng: np.random.Generator) -> None:
     made.add(_lining(_dome, inside, 0.975), _lining(_cuff, inside, 0.955))
 
 
-def _pin(made: World, at: np.ndarray) -> None:
-    """Put a round pin on the cuff: blue enamel, a silver rim, a star of rays and a boss."""
+def _badge(made: World, at: np.ndarray) -> None:
+    """Put a round badge on the cuff: blue enamel, a silver rim, a star of rays and a boss."""
     silver = {"type": "roughconductor", "material": "Al", "alpha": 0.18}
     enamel = surface((0.010, 0.030, 0.085), roughness=0.25, clearcoat=0.8)
     right = np.cross(_TOWARDS, [0, 0, 1.0])

@@ -211,7 +211,7 @@ EXERCISES: tuple[Exercise, ...] = (
     Exercise(
         id="sway",
         title="A sitter who sways",
-        task="Nobody sits quite still. Focus on the pin on her hat, and release as she passes through the plane of"
+        task="Nobody sits quite still. Focus on the badge on her hat, and release as she passes through the plane of"
         " focus.",
         aids=("matte", "split_image", "microprism", "magnified", "peaking"),
         scenes=("sitter",),
