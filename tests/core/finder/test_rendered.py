@@ -330,3 +330,18 @@ def test_what_comes_grows_as_one_body():
     )
     assert bow[1] / bow[0] == pytest.approx(2, abs=0.15)
     assert stern[1] / stern[0] == pytest.approx(2, abs=0.15)
+
+
+def test_what_was_kept_of_what_stays_is_not_shown_for_another_focus_view_or_moment():
+    """Frames one after another are those of a lens that has shown nothing before."""
+    nearness = np.zeros((240, 360))
+    nearness[110:130, 170:190] = 1.0
+    made = with_a_boat(nearness, behind=0.9)[1]  # so near that at first it is blurred with the boat
+    used = stage_of(made, 0.02)
+    looks = [
+        (view, replace(focused(used, near, 4.0), seconds=at))
+        for view in (WHOLE, View(180, 120, 0.1))
+        for near, at in ((1.0, 0.0), (1.0, 2.0), (1.0, 4.0), (1.0, 3.0), (0.6, 3.0), (1.0, 0.0))
+    ]
+    for view, focus in looks:
+        assert (used.render(view, focus) == stage_of(made, 0.02).render(view, focus)).all()

@@ -125,6 +125,7 @@ class Stage:
         self._painted: OrderedDict[View, list[Raster]] = OrderedDict()
         self._together: OrderedDict[tuple[View, int, int], Raster] = OrderedDict()
         self._closest: tuple[View, list[Raster]] | None = None
+        self._kept: tuple[tuple[View, Focus, tuple[_Group, ...]], Light] | None = None
         self._lock = threading.Lock()
 
     def distance(self, index: int, focus: Focus) -> float:
@@ -156,15 +157,40 @@ class Stage:
     def _light(self, view: View, focus: Focus, shift: Shift | None) -> Light:
         """Return the light of a picture that does not breathe, shape (3, height, width)."""
         groups = self._groups(view, focus, [shift] if shift else [])
+        still = 0 if shift else self._staying(groups)
+        light = self._behind(groups[:still], view, focus)
+        self._lay(light, groups[still:], view, focus, shift)
+        return light
+
+    def _staying(self, groups: Sequence[_Group]) -> int:
+        """Return how many groups from the back on stay where they are while others move."""
+        layers, count = self.scene.layers, 0
+        while self.scene.moves and not any(one.moving for one in layers[: groups[count].last + 1]):
+            count += 1
+        return count
+
+    def _behind(self, groups: Sequence[_Group], view: View, focus: Focus) -> Light:
+        """Return the light of what stays behind what moves, shape (3, height, width); kept until the lens is moved."""
+        key = view, replace(focus, seconds=0.0), tuple(groups)
+        if groups and self._kept is not None and self._kept[0] == key:
+            return self._kept[1].copy()
+        light: Light = np.zeros((3, view.height_px, view.width_px), np.float32)
+        if groups:
+            self._lay(light, groups, view, focus, None)
+            self._kept = key, light.copy()
+        return light
+
+    def _lay(
+        self, light: Light, groups: Sequence[_Group], view: View, focus: Focus, shift: Shift | None
+    ) -> None:  # fmt: skip
+        """Lay groups over light, shape (3, height, width)."""
         moves = [shift(group.middle) if shift else (0.0, 0.0) for group in groups]
         layings = [self._laying(group, view, focus, moved) for group, moved in zip(groups, moves, strict=True)]
-        light: Light = np.zeros((3, view.height_px, view.width_px), np.float32)
         for top in range(0, view.height_px, BAND_PX):
             out = light[:, top : top + BAND_PX]
             for group, laying, moved in zip(groups, layings, moves, strict=True):
                 laying.over(out, top, view)
                 self._shine_all(out, group, view, focus, moved, self.scale(group.first, focus), top=top)
-        return light
 
     def breathing(self, focus: Focus) -> float:
         """Return how many times larger the target stands in the picture than where the lens is focused on it."""
@@ -308,7 +334,7 @@ class Stage:
         """Let go of what was painted."""
         with self._lock:
             self._painted.clear()
-            self._closest = None
+            self._closest = self._kept = None
             self._together.clear()
 
     def scale(self, index: int, focus: Focus) -> float:
