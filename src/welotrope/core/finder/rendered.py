@@ -114,7 +114,7 @@ class Slices:
             return [_NOTHING] * self.first + list(threads.map(cut, range(self.first, len(self.nearness))))
 
 
-@lru_cache(maxsize=3)  # of two finders, one of them with something that comes
+@lru_cache(maxsize=2)  # of two finders: each holds tens of megabytes
 def slices_of(rendering: Rendering) -> Slices:
     """Return a rendering cut into layers.
 
