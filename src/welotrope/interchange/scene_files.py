@@ -12,7 +12,7 @@ import numpy as np
 
 from welotrope.core.errors import UnreadableError
 from welotrope.core.finder.light import Picture
-from welotrope.core.finder.plates import Mask, Plate, Rendering, layers_of, settled, shared_of, without_lamps
+from welotrope.core.finder.plates import Mask, Plate, Rendering, cropped, layers_of, settled, shared_of, without_lamps
 from welotrope.core.finder.scene import PointLight
 from welotrope.core.json_values import JsonObject
 
@@ -82,8 +82,9 @@ def _plate(folder: Path, part: str, told: JsonObject, *, moving: bool = False) -
     lamps = [
         (int((one["x"] - place["left"]) * unit_px), int((one["y"] - place["top"]) * unit_px)) for one in told["lights"]
     ]
-    return Plate(
+    plate = Plate(
         colour=without_lamps(picture, lamps) if lamps else picture, coded=codes,
         left=place["left"], top=place["top"], unit_px=unit_px, meanings=meanings.astype(np.float32),
         shared=shared,
     )  # fmt: skip
+    return cropped(plate) if moving else plate

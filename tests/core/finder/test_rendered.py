@@ -9,7 +9,7 @@ import pytest
 
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.light import light_of
-from welotrope.core.finder.plates import Plate, Rendering, settled, shared_of, without_lamps
+from welotrope.core.finder.plates import Plate, Rendering, cropped, layers_of, settled, shared_of, without_lamps
 from welotrope.core.finder.rendered import laid_out, slices_of
 from welotrope.core.finder.scene import FocusRange, PointLight
 from welotrope.core.finder.stage import Focus, Stage
@@ -286,6 +286,21 @@ def test_what_comes_hides_what_is_behind_it_whole_and_nothing_beside_it():
     assert np.abs(seen[there] - (20, 40, 60)).max() <= 3
     apart = cv2.dilate(there.astype(np.uint8), np.ones((5, 5), np.uint8)) == 0
     assert np.abs(seen - alone)[apart].max() <= 1
+
+
+def test_what_is_cut_out_is_seen_where_it_was_when_only_its_part_is_kept():
+    nearness = np.zeros((240, 360))
+    nearness[80:160, 90:140] = np.linspace(0.9, 1.1, 50)
+    made = with_a_boat(nearness)[1]
+    plate = cropped(made.moving.plates[0])
+    assert plate.coded.size < nearness.size / 6
+    less = replace(
+        made, moving=replace(made.moving, plates=(plate,), layers=layers_of(made.moving.plates, cut_out=True))
+    )
+    whole = replace(made, moving=replace(made.moving, layers=less.moving.layers))
+    for view in (WHOLE, View(200, 160, 0.05, -3.0, 1.0), View(300, 200, 0.2, 10.0, 0.0)):
+        seen = [stage_of(one).render(view, focused(stage_of(one), 1.0, 4.0)).astype(int) for one in (whole, less)]
+        assert np.abs(seen[0] - seen[1]).max() <= 1
 
 
 def test_what_comes_moves_at_its_pace_before_what_stays():

@@ -23,6 +23,7 @@ Mask = NDArray[np.uint8]
 # Middles of the layers as differences of nearness from the target: fine about it, coarse where all is blurred anyway.
 _STEPS = (0.008, 0.022, 0.048, 0.095, 0.18, 0.33, 0.6, 1.1)
 _AS_PAPER = int(coded(np.ones((3, 1, 1), np.float32)).max())  # what lit paper is coded as
+_ROOM_PX = 8  # beyond what is cut out: there it ends
 _BEHIND = 0.99  # of the nearness of the farthest of what is cut out
 _LEAST_SHARE = 0.0005  # of all that is seen, to have a layer
 
@@ -141,6 +142,24 @@ def shared_of(cover: Mask) -> tuple[NDArray[np.int32], Mask]:
     """
     at = np.flatnonzero(cover < 255).astype(np.int32)
     return at, cover.ravel()[at]
+
+
+def cropped(plate: Plate) -> Plate:
+    """Return the part of a plate of what is cut out that holds any of it, and a little room about it.
+
+    Parameters
+    ----------
+    plate
+        One without shared pixels.
+    """
+    there = plate.nearness(plate.coded) > 0
+    rows, columns = (np.flatnonzero(there.any(axis=axis)) for axis in (1, 0))
+    top, left = (max(int(found[0]) - _ROOM_PX, 0) for found in (rows, columns))
+    part = np.s_[top : int(rows[-1]) + _ROOM_PX + 1, left : int(columns[-1]) + _ROOM_PX + 1]
+    return replace(
+        plate, colour=plate.colour[part].copy(), coded=plate.coded[part].copy(), left=plate.left + left / plate.unit_px,
+        top=plate.top + top / plate.unit_px,
+    )  # fmt: skip
 
 
 def settled(plate: Plate, free: AnyArray, layers: Sequence[float]) -> Plate:

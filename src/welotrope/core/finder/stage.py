@@ -36,8 +36,8 @@ from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 
 Shift = Callable[[int], tuple[float, float]]
-_KEPT_VIEWS = 3
-_KEPT_TOGETHER = 24
+_KEPT_VIEWS, _KEPT_TOGETHER = 3, 24
+_MOVING_VIEWS, _MOVING_TOGETHER = 1, 8  # of what moves: it is looked at in one view, and seldom blurs as it did
 # Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
 _RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
 _SPREAD_MIN_PX = 0.9
@@ -292,7 +292,7 @@ class Stage:
         if found is None:
             found = laid_together(rasters[group.first : group.last + 1])
             self._together[key] = found
-            while len(self._together) > _KEPT_TOGETHER:
+            while len(self._together) > (_MOVING_TOGETHER if self.scene.moves else _KEPT_TOGETHER):
                 self._together.popitem(last=False)
         return found
 
@@ -369,7 +369,7 @@ class Stage:
                 return self._painted[view]
             painted = [_paint(layer, view) for layer in self.scene.layers]
             self._painted[view] = painted
-            while len(self._painted) > _KEPT_VIEWS:
+            while len(self._painted) > (_MOVING_VIEWS if self.scene.moves else _KEPT_VIEWS):
                 self._painted.popitem(last=False)
             return painted
 
