@@ -164,16 +164,17 @@ class Stage:
 
     def _staying(self, groups: Sequence[_Group]) -> int:
         """Return how many groups from the back on stay where they are while others move."""
-        layers, count = self.scene.layers, 0
-        while self.scene.moves and not any(one.moving for one in layers[: groups[count].last + 1]):
-            count += 1
-        return count
+        if not self.scene.moves:
+            return 0
+        first = next((index for index, one in enumerate(self.scene.layers) if one.moving), 0)
+        return sum(group.last < first for group in groups)
 
     def _behind(self, groups: Sequence[_Group], view: View, focus: Focus) -> Light:
         """Return the light of what stays behind what moves, shape (3, height, width); kept until the lens is moved."""
         key = view, replace(focus, seconds=0.0), tuple(groups)
-        if groups and self._kept is not None and self._kept[0] == key:
-            return self._kept[1].copy()
+        kept = self._kept
+        if groups and kept is not None and kept[0] == key:
+            return kept[1].copy()
         light: Light = np.zeros((3, view.height_px, view.width_px), np.float32)
         if groups:
             self._lay(light, groups, view, focus, None)
