@@ -40,7 +40,7 @@ SHOTS = [
     ("live", "live:/aids/live?at=2400mm&stop=2", "table", "bench", 1),
     ("hand", "/practice/hand", "table", "bench", 4),
     ("shots", "made-up-shots", "table", "bench", 4),
-    ("finder", "round:drop-in/split_image/bow/1.4", "table", "bench", 4),
+    ("finder", "round:drop-in/split_image/plank/1.4", "table", "bench", 4),
     ("log", "/log", "table", "bench", 1),
     ("pictures", "/log/pictures", "table", "bench", 1),
     ("review", "/log/review?picture=4", "table", "room", 1),
