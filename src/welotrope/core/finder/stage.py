@@ -230,7 +230,7 @@ class Stage:
         layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
         px = moved_mm[0] / self.unit_mm / view.units_per_px, moved_mm[1] / self.unit_mm / view.units_per_px
         if scale != 1.0 and (self.exact or not _holds_axis(view)):
-            raster, scale = laid_together(self._close_up(_closer(view, scale))[group.first : group.last + 1]), 1.0
+            raster, scale = laid_together(self._close_up(_closer(view, scale), group, focus)), 1.0
         else:
             raster = self._joined(view, group)
         if raster.pixels.size and layer.backdrop and any(px):
@@ -356,12 +356,15 @@ class Stage:
         run = self.scene.nearer_mm(focus.seconds) if layer.moving else 0.0
         return max(layer.distance_mm - run - focus.lean_mm - moved_mm, self.focal_mm * 1.2)
 
-    def _close_up(self, view: View) -> list[Raster]:
-        """Return all layers as a closer view shows them; only those of the last one are kept."""
+    def _close_up(self, view: View, group: _Group, focus: Focus) -> list[Raster]:
+        """Return layers as a closer view shows them; of what comes, all of which grows alike, the last are kept."""
+        own = slice(group.first, group.last + 1)
+        if focus.lean_mm:  # each layer has a view of its own
+            return [_paint(layer, view) for layer in self.scene.layers[own]]
         with self._lock:
             if self._closest is None or self._closest[0] != view:
                 self._closest = view, [_paint(layer, view) for layer in self.scene.layers]
-            return self._closest[1]
+            return self._closest[1][own]
 
     def _rasters(self, view: View) -> list[Raster]:
         with self._lock:
