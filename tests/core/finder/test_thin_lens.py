@@ -30,12 +30,14 @@ FOCAL_MM = {
     "plank": 58.8068,
     "deck": 53.6113,
 }  # where a picture unit is 1 mm on the sensor
-# Glitter on water and the sheen of wood are noise in both, which the renderer's denoising takes for what it is not, and so are blades of grass thinner than a pixel: two traces
-# of the bench that differ by chance alone are alike to 0.913 and 0.938.
+# Glitter on water and the sheen of wood are noise in both, which the renderer's denoising takes for what it is not, and
+# so are blades of grass thinner than a pixel: two traces of the bench that differ by chance alone are alike to 0.913 and
+# 0.938.
 LEAST = {
     "figurehead": 0.983, "bow": 0.968, "pebbles": 0.975, "shore": 0.925,
     "dusk": 0.964, "bench": 0.9, "reeds": 0.968, "rigging": 0.962,
     "sitter": 0.969, "plank": 0.955, "deck": 0.948,
+    "sitter-behind": 0.98, "plank-behind": 0.98, "deck-behind": 0.95, "rigging-on": 0.97, "dusk-behind": 0.976,
 }  # fmt: skip
 MOST_OFF = {
     "figurehead": 13,
@@ -82,6 +84,6 @@ def test_a_scene_of_layers_looks_as_it_does_through_a_lens(place):
         View(900, 600, 0.04, 0.0, 0.0), Focus(extension_mm=focal**2 / (at - focal), stop=2.0)
     )
     traced = cv2.imread(str(FOLDER / f"{place}.webp"))
-    assert alike(seen, traced) >= LEAST[name]
+    assert alike(seen, traced) >= LEAST.get(place, LEAST[name])
     off = np.abs(seen.astype(int) - traced).max(axis=2)
     assert np.percentile(off, 99) <= MOST_OFF.get(place, MOST_OFF.get(name, 19)), "no bright or dark rim along edges"
