@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 import numpy as np
 from world import (  # fmt: skip
+    BY_POINT,
     Colour,
     Grid,
     Random,
@@ -104,7 +105,7 @@ def figure(made: World, rng: Random, at: tuple[float, float, float], *, coat: Co
                           np.array([-0.13, -0.13, 0.98]), np.array([0.13, 0.13, 1.34]), 60)  # fmt: skip
     skin = np.array((0.52, 0.33, 0.25))
     hairy = np.clip((skull[:, 2] - 1.135 - 0.5 * np.clip(skull[:, 1], -0.1, 0.1)) / 0.012, 0, 1)[:, None]
-    made.add(mesh(placed(skull), sides, bsdf=surface({"type": "mesh_attribute", "name": "vertex_color"}, roughness=0.6),
+    made.add(mesh(placed(skull), sides, bsdf=surface(BY_POINT, roughness=0.6),
                   colours=np.clip(skin * (1 - hairy) + np.array(hair) * 0.5 * hairy, 0.005, 1)))  # fmt: skip
     lines, run = [], np.linspace(0, 1, 14)[:, None]
     for _ in range(900):

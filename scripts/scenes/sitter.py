@@ -91,8 +91,16 @@ def _neck(around: np.ndarray, up: np.ndarray) -> np.ndarray:
     ))  # fmt: skip
 
 
-def _knitted(rng: np.random.Generator, fabric: Fabric, around: int, rows: int, thick: float, *, rib: bool = False,
-             loops: bool = True) -> list[np.ndarray]:  # fmt: skip
+def _normals(fabric: Fabric, share: np.ndarray, up: np.ndarray) -> np.ndarray:
+    """Return which way a fabric faces outwards at its points, as lengths of 1."""
+    e = 1e-3
+    out = np.cross(fabric(share + e, up) - fabric(share - e, up), fabric(share, up + e) - fabric(share, up - e))
+    return out / np.maximum(np.linalg.norm(out, axis=1, keepdims=True), 1e-12)
+
+
+def _knitted(
+    rng: np.random.Generator, fabric: Fabric, around: int, rows: int, thick: float, *, rib: bool = False
+) -> list[np.ndarray]:
     """Return the yarn of so many stitches around and rows of them, two plies of it, as thick as said in metres."""
     per, lines = 26, []
     angle = np.linspace(0, 2 * np.pi * around, per * around, endpoint=True)
@@ -103,9 +111,7 @@ def _knitted(rng: np.random.Generator, fabric: Fabric, around: int, rows: int, t
         share = (cell + 0.20 * np.sin(2 * angle) + jitter) / around
         up = (row + 0.5 + 0.98 * np.cos(angle) / 2 + 0.3 * jitter + 0.05 * rng.normal()) / rows
         middle = fabric(share, up)
-        e = 1e-3
-        normal = np.cross(fabric(share + e, up) - fabric(share - e, up), fabric(share, up + e) - fabric(share, up - e))
-        normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+        normal = _normals(fabric, share, up)
         lift = thick * np.cos(2 * angle) * np.where(purl, 0.7, -0.7) - np.where(purl, 1.3 * thick, 0.0)
         path = middle + normal * lift[:, None]
         ahead = np.gradient(path, axis=0)
@@ -122,9 +128,7 @@ def _knitted(rng: np.random.Generator, fabric: Fabric, around: int, rows: int, t
 def _fuzz(rng: np.random.Generator, fabric: Fabric, count: int, long: float) -> list[np.ndarray]:
     """Return fine fibres that stand off a fabric."""
     share, up = rng.random(count), rng.uniform(0.02, 0.98, count)
-    e = 1e-3
-    normal = np.cross(fabric(share + e, up) - fabric(share - e, up), fabric(share, up + e) - fabric(share, up - e))
-    normal /= np.maximum(np.linalg.norm(normal, axis=1, keepdims=True), 1e-12)
+    normal = _normals(fabric, share, up)
     lines, run = [], np.linspace(0, 1, 6)[:, None]
     for foot, out in zip(fabric(share, up), normal, strict=True):
         way, bend = out + 0.8 * rng.normal(size=3), rng.normal(size=3)
