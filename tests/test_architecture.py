@@ -111,6 +111,10 @@ def test_every_screenshot_is_linked_from_the_readme():
     assert [path.name for path in shots if f"docs/screenshots/{path.name}" not in readme] == []
 
 
+def test_the_readme_is_read_in_ten_minutes():
+    assert len((ROOT / "README.md").read_text().split()) <= 1200
+
+
 def test_every_bug_to_be_planted_has_its_line_and_its_tests():
     with (ROOT / "tests/mutants.toml").open("rb") as file:
         planted = tomllib.load(file)["mutant"]
@@ -165,6 +169,31 @@ def test_long_records_are_built_by_name():
                 if len(fields) > 5 and any(d.startswith("dataclass") and "kw_only=True" not in d for d in made):
                     short.append(f"{path.name}: {node.name}")
     assert short == []
+
+
+def test_no_class_name_stands_for_two_things():
+    places = {}
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ClassDef):
+                places.setdefault(node.name, []).append(path.relative_to(SOURCE).as_posix())
+    assert {name: where for name, where in places.items() if len(where) > 1} == {}
+
+
+def test_few_values_are_of_a_type_that_nobody_knows():
+    code = [line for path in SOURCE.rglob("*.py") for line in path.read_text().splitlines()]
+    assert sum(bool(re.search(r"\bAny\b", line)) and "import" not in line for line in code) <= 60
+    assert sum("type: ignore" in line for line in code) <= 5
+
+
+def test_what_may_be_left_out_is_given_by_name():
+    free, named = 0, 0
+    for path in SOURCE.rglob("*.py"):
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.arguments):
+                free += len(node.defaults)
+                named += sum(default is not None for default in node.kw_defaults)
+    assert named >= 0.8 * (free + named)
 
 
 UNITS = re.compile(

@@ -20,7 +20,7 @@ from welotrope.core.units.text import number
 if TYPE_CHECKING:
     from welotrope.core.optics.elementwise import AnyArray
     from welotrope.core.testshot.plane_reading import PlaneReading
-    from welotrope.core.testshot.ring_series import RingReading
+    from welotrope.core.testshot.ring_series import BestRingPosition
     from welotrope.core.testshot.shift_series import ShiftReading
     from welotrope.core.testshot.slope import ShotSettings
     from welotrope.core.testshot.stop_series import StopReading
@@ -117,7 +117,7 @@ def wall_values(nearer: Sequence[Path], farther: Sequence[Path], said: ShotOptio
     return wall_json(read_wall(shots, settings))
 
 
-def placed_wall_values(placed: Sequence[Placed], said: ShotOptions) -> JsonObject:
+def placed_wall_values(placed: Sequence[PictureAt], said: ShotOptions) -> JsonObject:
     """Measure pictures of a wall, each focused farther than it where its place is above 0, else nearer."""
     nearer, farther = ([one.picture for one in placed if (one.at > 0) is side] for side in (False, True))
     return wall_values(nearer, farther, said)
@@ -138,7 +138,7 @@ def wall_json(found: WallReading) -> JsonObject:
     return values | {"warnings": list(found.warnings)}
 
 
-def shift_values(placed: Sequence[Placed], said: ShotOptions) -> JsonObject:
+def shift_values(placed: Sequence[PictureAt], said: ShotOptions) -> JsonObject:
     """Measure how focus shifts from stop to stop, from pictures of a sheet with the ring untouched.
 
     Raises
@@ -243,14 +243,14 @@ def _plain(value: float, digits: int = 4) -> float | None:
 
 
 @dataclass(frozen=True)
-class Placed:
+class PictureAt:
     """A picture and where ring or stop stood for it."""
 
     picture: Path
     at: float
 
 
-def read_placed(texts: Sequence[str], *, stops: bool) -> list[Placed]:
+def read_placed(texts: Sequence[str], *, stops: bool) -> list[PictureAt]:
     """Read pictures as they are written on the command line, each with ``@`` and its place.
 
     Raises
@@ -264,7 +264,7 @@ def read_placed(texts: Sequence[str], *, stops: bool) -> list[Placed]:
         example = "shot.jpg@2.8" if stops else "shot.jpg@12.5"
         if not sign or not name:
             raise UnreadableError(PICTURES, text, "it does not say where it was taken", f"Write {example}")
-        found.append(Placed(Path(name), read_place(place, stops=stops, works=f"Write {example}")))
+        found.append(PictureAt(Path(name), read_place(place, stops=stops, works=f"Write {example}")))
     return found
 
 
@@ -280,7 +280,7 @@ def read_place(text: str, *, stops: bool, works: str) -> float:
         raise UnreadableError(PICTURES, text, error.problem, works) from None
 
 
-def ring_values(placed: Sequence[Placed]) -> JsonObject:
+def ring_values(placed: Sequence[PictureAt]) -> JsonObject:
     """Measure a series of the ring."""
     from welotrope.core.testshot.ring_series import look, read_ring
     from welotrope.interchange.pictures.opened import opened
@@ -298,7 +298,7 @@ def ring_values(placed: Sequence[Placed]) -> JsonObject:
     return ring_json(read_ring([one.at for one in placed], shots))
 
 
-def ring_json(found: RingReading) -> JsonObject:
+def ring_json(found: BestRingPosition) -> JsonObject:
     """Return what a series of the ring tells, for JSON."""
     return {
         "best": found.best, "low": found.low, "high": found.high,
@@ -307,7 +307,7 @@ def ring_json(found: RingReading) -> JsonObject:
     }  # fmt: skip
 
 
-def stops_values(placed: Sequence[Placed]) -> JsonObject:
+def stops_values(placed: Sequence[PictureAt]) -> JsonObject:
     """Measure a series of stops."""
     from welotrope.core.testshot.stop_series import StopSeries
     from welotrope.interchange.pictures.opened import opened
@@ -344,7 +344,7 @@ def stops_json(found: StopReading) -> JsonObject:
     }  # fmt: skip
 
 
-def _count(placed: Sequence[Placed]) -> None:
+def _count(placed: Sequence[PictureAt]) -> None:
     if len(placed) > MOST_PICTURES:
         raise OutOfRangeError(
             PICTURES, len(placed), "that is more than one series holds", f"Send {MOST_PICTURES} at most"

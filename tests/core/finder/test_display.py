@@ -7,7 +7,7 @@ import pytest
 
 from tests.core.finder.test_rounds import SETUP
 from welotrope.core.errors import OutOfRangeError
-from welotrope.core.finder.display import Display, Viewing, seen_angle, shown_defocus
+from welotrope.core.finder.display import Display, PictureOnDisplay, seen_angle, shown_defocus
 from welotrope.core.finder.finder import WIDTH_PX, FrameRequest
 from welotrope.core.finder.round import Round, RoundRequest
 from welotrope.core.kit.aids.kind import FinderScene, Through
@@ -52,7 +52,7 @@ def test_a_small_or_distant_picture_shows_less_and_a_large_one_what_its_pixels_s
     look = FrameRequest(aid=aid, angle_deg=80.0, step=3.0)
 
     def shown(px, eye_mm=600):
-        viewing = Viewing(display=Display(pitch_mm=0.26, eye_mm=eye_mm), shown_px=px)
+        viewing = PictureOnDisplay(display=Display(pitch_mm=0.26, eye_mm=eye_mm), shown_px=px)
         return shown_defocus(made.finder, look, 1.0, viewing=viewing)
 
     by_pixel = shown_defocus(made.finder, look, 1.0)

@@ -75,7 +75,7 @@ class Display:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Viewing:
+class PictureOnDisplay:
     """A screen, and how wide a picture was shown on it, pixels of the page."""
 
     display: Display
@@ -102,7 +102,12 @@ def seen_angle(seen: FinderScene, size_mm: float, *, focal_mm: float) -> float |
 
 
 def shown_defocus(
-    finder: Finder, look: FrameRequest, extension_mm: float, *, viewing: Viewing | None = None, eye: Eye = AVERAGE_EYE
+    finder: Finder,
+    look: FrameRequest,
+    extension_mm: float,
+    *,
+    viewing: PictureOnDisplay | None = None,
+    eye: Eye = AVERAGE_EYE,
 ) -> float | None:
     """Return δ, mm, of the picture seen with the lens at ``extension_mm``; None where it shows no focus at all.
 
@@ -145,7 +150,7 @@ def shown_defocus(
     return blur * max(working, seen.screen_stop)
 
 
-def _told(arcsec: float, viewing: Viewing | None) -> float:
+def _told(arcsec: float, viewing: PictureOnDisplay | None) -> float:
     """Return from how many pixels of the picture on the eye tells an angle; one where the screen is not known."""
     if viewing is None:
         return 1.0

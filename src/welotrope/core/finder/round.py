@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from welotrope.core.errors import ConflictError, OutOfRangeError, TooCloseError
-from welotrope.core.finder.display import Viewing, seen_angle, shown_defocus
+from welotrope.core.finder.display import PictureOnDisplay, seen_angle, shown_defocus
 from welotrope.core.finder.finder import WIDTH_PX, Finder, FrameRequest, Instrument
 from welotrope.core.finder.light import Picture
 from welotrope.core.finder.rendered import Renderings
@@ -67,7 +67,7 @@ class Release:
     path: tuple[tuple[float, float], ...] = ()
     step: float = 1.0
     level: str = ""
-    viewing: Viewing | None = None
+    viewing: PictureOnDisplay | None = None
 
 
 class Round:

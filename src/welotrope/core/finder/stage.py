@@ -86,7 +86,7 @@ class Focus:
 
 
 @dataclass(frozen=True)
-class _Group:
+class _BlurGroup:
     """Layers, first and last, that are blurred as one: as the one in the middle, or as the target where that is there.
 
     ``aside`` says that the target is not among them, so that they may be blurred roughly.
@@ -125,7 +125,7 @@ class Stage:
         self._painted: OrderedDict[View, list[Raster]] = OrderedDict()
         self._together: OrderedDict[tuple[View, int, int], Raster] = OrderedDict()
         self._closest: tuple[View, list[Raster]] | None = None
-        self._kept: tuple[tuple[View, Focus, tuple[_Group, ...]], Light] | None = None
+        self._kept: tuple[tuple[View, Focus, tuple[_BlurGroup, ...]], Light] | None = None
         self._lock = threading.Lock()
 
     def distance(self, index: int, focus: Focus) -> float:
@@ -162,14 +162,14 @@ class Stage:
         self._lay(light, groups[still:], view, focus, shift)
         return light
 
-    def _staying(self, groups: Sequence[_Group]) -> int:
+    def _staying(self, groups: Sequence[_BlurGroup]) -> int:
         """Return how many groups from the back on stay where they are while others move."""
         if not self.scene.moves:
             return 0
         first = next((index for index, one in enumerate(self.scene.layers) if one.moving), 0)
         return sum(group.last < first for group in groups)
 
-    def _behind(self, groups: Sequence[_Group], view: View, focus: Focus) -> Light:
+    def _behind(self, groups: Sequence[_BlurGroup], view: View, focus: Focus) -> Light:
         """Return the light of what stays behind what moves, shape (3, height, width); kept until the lens is moved."""
         key = view, replace(focus, seconds=0.0), tuple(groups)
         kept = self._kept
@@ -182,7 +182,7 @@ class Stage:
         return light
 
     def _lay(
-        self, light: Light, groups: Sequence[_Group], view: View, focus: Focus, shift: Shift | None
+        self, light: Light, groups: Sequence[_BlurGroup], view: View, focus: Focus, shift: Shift | None
     ) -> None:  # fmt: skip
         """Lay groups over light, shape (3, height, width)."""
         moves = [shift(group.middle) if shift else (0.0, 0.0) for group in groups]
@@ -225,7 +225,7 @@ class Stage:
         planes = [cv2.warpAffine(plane, matrix, size, flags=flags, borderMode=cv2.BORDER_REPLICATE) for plane in light]
         return np.maximum(np.stack(planes), np.float32(0))  # beside a bright edge a cubic goes below nothing
 
-    def _laying(self, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float]) -> Laying:
+    def _laying(self, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float]) -> Laying:
         """Return layers as they lie in the picture: moved, and larger where they have come closer."""
         layer, scale = self.scene.layers[group.first], self.scale(group.first, focus)
         px = moved_mm[0] / self.unit_mm / view.units_per_px, moved_mm[1] / self.unit_mm / view.units_per_px
@@ -262,7 +262,7 @@ class Stage:
     def _axis(self, focus: Focus) -> tuple[float, float]:
         return focus.axis or (self.scene.target_x, self.scene.target_y)
 
-    def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[_Group]:
+    def _groups(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[_BlurGroup]:
         """Return layers in runs that blur and move so much alike that they do as one."""
         layers, target, unit = self.scene.layers, self.scene.target, view.units_per_px * self.unit_mm
         sizes = [self.blur_mm(index, focus) / unit for index in range(len(layers))]
@@ -279,11 +279,11 @@ class Stage:
                 runs.append([index])
         middles = [target if target in run else run[len(run) // 2] for run in runs]
         return [
-            _Group(run[0], run[-1], middle, sizes[middle], middle != target)
+            _BlurGroup(run[0], run[-1], middle, sizes[middle], middle != target)
             for run, middle in zip(runs, middles, strict=True)
         ]
 
-    def _joined(self, view: View, group: _Group) -> Raster:
+    def _joined(self, view: View, group: _BlurGroup) -> Raster:
         """Return layers laid over one another as they are painted; kept until the view is."""
         rasters = self._rasters(view)
         if group.first == group.last:
@@ -298,7 +298,7 @@ class Stage:
         return found
 
     def _shine_all(
-        self, out: Light, group: _Group, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float,
+        self, out: Light, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float,
         *, top: int = 0,
     ) -> None:  # fmt: skip
         """Add the lights of layers, moved, to the rows from the top one on."""
@@ -356,7 +356,7 @@ class Stage:
         run = self.scene.nearer_mm(focus.seconds) if layer.moving else 0.0
         return max(layer.distance_mm - run - focus.lean_mm - moved_mm, self.focal_mm * 1.2)
 
-    def _close_up(self, view: View, group: _Group, focus: Focus) -> list[Raster]:
+    def _close_up(self, view: View, group: _BlurGroup, focus: Focus) -> list[Raster]:
         """Return layers as a closer view shows them; of what comes, all of which grows alike, the last are kept."""
         own = slice(group.first, group.last + 1)
         if focus.lean_mm:  # each layer has a view of its own

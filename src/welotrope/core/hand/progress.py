@@ -17,7 +17,7 @@ _NO_SCATTER = 1e-9  # squared, in what the aid shows
 
 
 @dataclass(frozen=True, kw_only=True)
-class Block:
+class TrialBlock:
     """Trials one after the other: the last of them counted from 1, and their spread in units of what is shown."""
 
     until: int
@@ -25,7 +25,7 @@ class Block:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Compared:
+class SkillChange:
     """A hand before and after something, and the chance, 0 to 1, that its spread is smaller since."""
 
     before: SkillEstimate
@@ -38,7 +38,7 @@ class Compared:
         return not 0.025 < self.finer < 0.975
 
 
-def blocks(attempts: Sequence[SkillTrial]) -> tuple[Block, ...]:
+def blocks(attempts: Sequence[SkillTrial]) -> tuple[TrialBlock, ...]:
     """Return the spread of each ten trials in order; a rest of fewer than half a block is left out.
 
     Parameters
@@ -50,7 +50,7 @@ def blocks(attempts: Sequence[SkillTrial]) -> tuple[Block, ...]:
     for start in range(0, len(attempts), BLOCK):
         held = attempts[start : start + BLOCK]
         if len(held) >= BLOCK / 2:
-            found.append(Block(until=start + len(held), spread=estimate_skill(_now(held)).spread))
+            found.append(TrialBlock(until=start + len(held), spread=estimate_skill(_now(held)).spread))
     return tuple(found)
 
 
@@ -58,7 +58,7 @@ def _now(attempts: Sequence[SkillTrial]) -> list[SkillTrial]:
     return [replace(attempt, days_ago=0.0) for attempt in attempts]
 
 
-def compared(before: Sequence[SkillTrial], after: Sequence[SkillTrial]) -> Compared | None:
+def compared(before: Sequence[SkillTrial], after: Sequence[SkillTrial]) -> SkillChange | None:
     """Compare trials before and after something; None with fewer than four of either.
 
     Parameters
@@ -73,7 +73,7 @@ def compared(before: Sequence[SkillTrial], after: Sequence[SkillTrial]) -> Compa
     hands = estimate_skill(_now(before)), estimate_skill(_now(after))
     first, second = (hand.mass.sum(axis=1) for hand in hands)
     below = np.concatenate([[0.0], np.cumsum(second)[:-1]]) + second / 2
-    return Compared(before=hands[0], after=hands[1], finer=float(first @ below))
+    return SkillChange(before=hands[0], after=hands[1], finer=float(first @ below))
 
 
 def other_hands(by_day: Mapping[str, Sequence[SkillTrial]]) -> dict[str, float]:

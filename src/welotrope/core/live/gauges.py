@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.live.spot import Spot, blocks_in, spot_of, tiling_of
+from welotrope.core.live.spot import LiveSpot, blocks_in, spot_of, tiling_of
 from welotrope.core.live.sweep import Change, Gauge, Gauged
 from welotrope.core.live.template import Compared, Template
 from welotrope.core.optics.elementwise import AnyArray
@@ -51,7 +51,7 @@ class DetailGauge(Gauge):
         """Return what the next frame shows; one of another size, place or light begins a sweep."""
         return replace(self._gauged(spot_of(grey)), blocks=blocks_in(grey))
 
-    def _gauged(self, spot: Spot) -> Gauged:
+    def _gauged(self, spot: LiveSpot) -> Gauged:
         if spot.is_black or spot.is_white:
             return Gauged(change=Change.BLACK if spot.is_black else Change.WHITE)
         template = self._template
@@ -73,13 +73,13 @@ class DetailGauge(Gauge):
             return 0.0
         return float(100 * template.fine_contrast * 2 ** min((template.blur - blur) / sharp, _MOST_HALVINGS))
 
-    def _begun(self, spot: Spot, change: Change) -> Gauged:
+    def _begun(self, spot: LiveSpot, change: Change) -> Gauged:
         self._template = Template(spot)
         self._was_sharper = self._is_new = False
         self._odd, self._lights = 0, [spot.light]
         return Gauged(change=change, begins=True, softness=self._template.softness)
 
-    def _changed(self, spot: Spot, compared: Compared) -> Change:
+    def _changed(self, spot: LiveSpot, compared: Compared) -> Change:
         if abs(math.log(spot.light / float(np.median(self._lights)))) > _LIGHT:
             return Change.LIGHT
         if compared.still_there > _STILL_THERE and compared.alike < _LIKE:
@@ -87,7 +87,7 @@ class DetailGauge(Gauge):
         there = compared.still_there > 0 and compared.alike > _LIKE
         return Change.BUMPED if there and compared.off_px > _MOVED_PX else Change.NONE
 
-    def _compared(self, template: Template, spot: Spot, compared: Compared) -> Gauged:
+    def _compared(self, template: Template, spot: LiveSpot, compared: Compared) -> Gauged:
         """Take the frame into the template, or for it, where it is sharp."""
         known = math.isfinite(compared.error)
         blur, unsettled, fell = template.blur + compared.blur, 0.0, False

@@ -24,7 +24,7 @@ Spectra = NDArray[np.complex64]
 
 
 @dataclass(frozen=True, kw_only=True)
-class Spot:
+class LiveSpot:
     """A spot of one picture.
 
     Parameters
@@ -91,7 +91,7 @@ def tiling_of(size_px: tuple[int, int]) -> Tiling:
     return Tiling(side=side, corners=corners, middles=corners + side / 2 - np.array(size_px) / 2)
 
 
-def spot_of(grey: AnyArray) -> Spot:
+def spot_of(grey: AnyArray) -> LiveSpot:
     """Return the spot whose grey values are given.
 
     Parameters
@@ -119,7 +119,7 @@ def spot_of(grey: AnyArray) -> Spot:
     light -= means
     faded = light * (window(side) * np.float32(1 / max(mean, 1e-4)))
     spectra = rfft2(faded)[:, rows_kept(side), : _columns(side)]
-    return Spot(size_px=(width, height), side=side, light=mean, spectra=spectra)
+    return LiveSpot(size_px=(width, height), side=side, light=mean, spectra=spectra)
 
 
 def blocks_in(grey: AnyArray) -> float:

@@ -15,7 +15,7 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
-from welotrope.core.live.spot import FINEST, Spectra, Spot, axes, rows_kept, tiling_of, window
+from welotrope.core.live.spot import FINEST, LiveSpot, Spectra, axes, rows_kept, tiling_of, window
 from welotrope.core.picture.shake import highest_within
 
 Grid = NDArray[np.float64]
@@ -155,7 +155,7 @@ class Compared:
 class Template:
     """The mean of the sharpest frames so far."""
 
-    def __init__(self, spot: Spot, *, blur: float = 0.0) -> None:
+    def __init__(self, spot: LiveSpot, *, blur: float = 0.0) -> None:
         self.size_px = spot.size_px
         self._side = spot.side
         self.spectra = spot.spectra
@@ -164,7 +164,7 @@ class Template:
         self._noise: Grid | None = None
         self._power = _by_band(_power(self.spectra), self._side)
 
-    def compared(self, spot: Spot) -> Compared:
+    def compared(self, spot: LiveSpot) -> Compared:
         """Return a frame of the same size beside the template."""
         side = self._side
         laid, off_px = laid_on(self.spectra, spot.spectra, side, tiling_of(self.size_px).middles)
@@ -206,7 +206,7 @@ class Template:
         self.blur += share * frame.blur
         self._power = _by_band(_power(self.spectra), self._side)
 
-    def replaced_by(self, spot: Spot, blur: float) -> Template:
+    def replaced_by(self, spot: LiveSpot, blur: float) -> Template:
         """Return the template that a sharper frame of such a variance of blur is, pixels squared."""
         made = Template(spot, blur=blur)
         made._noise = self._noise

@@ -71,7 +71,7 @@ class Together:
     lines: tuple[Words, ...]
 
 
-Block = Words | Ticks | Table | Blank | Together
+CardBlock = Words | Ticks | Table | Blank | Together
 
 
 @dataclass(frozen=True)
@@ -79,7 +79,7 @@ class Card:
     """A card: what it is, and what stands on it."""
 
     title: str
-    blocks: tuple[Block, ...]
+    blocks: tuple[CardBlock, ...]
 
 
 def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasures, unit: Unit) -> Card:
@@ -96,7 +96,7 @@ def settings_card(setup: Setup, settings: Sequence[FieldSetting], own: OwnMeasur
     unit
         Leading unit: metric, or feet and inches.
     """
-    blocks: list[Block] = []
+    blocks: list[CardBlock] = []
     for one in settings:
         at = one.setting
         paced = " to ".join(dict.fromkeys(word for word in (own.words(at.near_mm), own.words(at.far_mm)) if word))
@@ -125,7 +125,7 @@ def light_card(setup: Setup, iso: float) -> Card:
     dial = shutter_of(setup.body)
     table = light_table(stops, iso, dial)
     rows = tuple((row.name, *(cell.short_text for cell in row.cells)) for row in table)
-    blocks: list[Block] = [Table(("", *(format_stop(stop) for stop in stops)), rows)]
+    blocks: list[CardBlock] = [Table(("", *(format_stop(stop) for stop in stops)), rows)]
     if any(cell.shutter_s is None for row in table for cell in row.cells):
         fastest = format_shutter(dial.fastest_s)
         words = f"−2 st.: two stops too bright for {fastest}; stop down by that, or take a filter of 2 stops."
@@ -217,7 +217,7 @@ def stack_card(setup: Setup, near_mm: float, far_mm: float, stop: float, overlap
     )
     more = len(frames) - len(lines)
     words = f"{len(frames)} frames at {format_stop(stop)}, {overlap:.0%} over each other, the nearest first."
-    blocks: list[Block] = [Words(words), Ticks(lines)]
+    blocks: list[CardBlock] = [Words(words), Ticks(lines)]
     return Card("Stack", (*blocks, *((Words(f"… and {more} more."),) if more else ())))
 
 

@@ -43,7 +43,7 @@ class RingPoint:
 
 
 @dataclass(frozen=True, kw_only=True)
-class RingReading:
+class BestRingPosition:
     """Where a subject is sharpest, in the unit the ring was read in, with its 95 % interval; None for not told."""
 
     best: float | None
@@ -116,7 +116,7 @@ def _starts(length: int) -> NDArray[np.int_]:
     return np.linspace(first, first + size - TILE_PX, count).astype(int)
 
 
-def read_ring(places: Sequence[float], shots: Sequence[RingShot]) -> RingReading:
+def read_ring(places: Sequence[float], shots: Sequence[RingShot]) -> BestRingPosition:
     """Return where a subject is sharpest.
 
     Parameters
@@ -148,17 +148,17 @@ def read_ring(places: Sequence[float], shots: Sequence[RingShot]) -> RingReading
     # A sloping sheet is sharp somewhere in every picture; it tells by where.
     alike = on_sheet is None and min(one.score for one in curve) > _ALIKE
     if alike or not math.isfinite(error) or _WIDE * error > span / 2:
-        return RingReading(
+        return BestRingPosition(
             best=None, low=None, high=None, curve=curve,
             warnings=("All places are alike sharp, or nothing has detail. Turn the ring farther between pictures.",),
         )  # fmt: skip
     if not at[0] <= best <= at[-1]:
         side = "first" if best < at[0] else "last"
-        return RingReading(
+        return BestRingPosition(
             best=None, low=None, high=None, curve=curve,
             warnings=(f"It is still getting sharper at the {side} place. Turn on that way, and take more pictures.",),
         )  # fmt: skip
-    return RingReading(best=best, low=best - _WIDE * error, high=best + _WIDE * error, curve=curve)
+    return BestRingPosition(best=best, low=best - _WIDE * error, high=best + _WIDE * error, curve=curve)
 
 
 def _on_sheet(at: Grid, shots: Sequence[RingShot]) -> tuple[float, float] | None:

@@ -93,7 +93,7 @@ def plane(asked: JsonObject) -> JsonObject:
 def series(asked: JsonObject) -> JsonObject:
     """Measure a series of the ring, of stops, of focus shift or of a wall."""
     from welotrope.interchange.testshot import (
-        Placed,
+        PictureAt,
         ShotOptions,
         placed_wall_values,
         ring_values,
@@ -101,7 +101,7 @@ def series(asked: JsonObject) -> JsonObject:
         stops_values,
     )
 
-    placed = [Placed(Path(path), at) for path, at in json.loads(asked["placed"])]
+    placed = [PictureAt(Path(path), at) for path, at in json.loads(asked["placed"])]
     if asked["of"] in ("shift", "level"):
         said = ShotOptions(**json.loads(asked["said"]))
         return (shift_values if asked["of"] == "shift" else placed_wall_values)(placed, said)

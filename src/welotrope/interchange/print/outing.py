@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from welotrope.core.plan.outing_cards import Blank, Block, Card, Table, Ticks, Together, Words
+from welotrope.core.plan.outing_cards import Blank, Card, CardBlock, Table, Ticks, Together, Words
 from welotrope.interchange.print.drawing import Box, Item, Line, Page, Paper, Text
 from welotrope.interchange.print.pdf import text_width
 from welotrope.interchange.print.sheet import moved
@@ -20,7 +20,7 @@ _BOX = 1.05  # of the type's size
 
 
 @dataclass(frozen=True)
-class _Row:
+class _BlockRow:
     """A piece of a block that is not parted: how high it is, and what is drawn, from its own top left."""
 
     height: float
@@ -85,7 +85,7 @@ class _Panels:
         items.append(Line(x1=_EDGE, y1=y, x2=_EDGE + self.width, y2=y, width=0.3))
         return y + 1.2
 
-    def _rows(self, block: Block) -> Iterator[_Row]:
+    def _rows(self, block: CardBlock) -> Iterator[_BlockRow]:
         match block:
             case Words(text):
                 yield self._words(text, *self._type(block))
@@ -102,23 +102,23 @@ class _Panels:
     def _type(self, words: Words) -> tuple[float, bool]:
         return (_BIG if words.big else _TYPE) * self.scale, words.big
 
-    def _stacked(self, rows: Sequence[_Row]) -> _Row:
+    def _stacked(self, rows: Sequence[_BlockRow]) -> _BlockRow:
         y, items = 0.0, []
         for row in rows:
             items += [moved(item, 0, y) for item in row.items]
             y += row.height
-        return _Row(y + 1.0, tuple(items))
+        return _BlockRow(y + 1.0, tuple(items))
 
-    def _words(self, text: str, size: float, bold: bool) -> _Row:
+    def _words(self, text: str, size: float, bold: bool) -> _BlockRow:
         lines = _wrapped(text, size, self.width, bold=bold)
         step = size * _LEADING
         items = tuple(
             Text(x=0, y=step * (index + 1) - step * 0.22, text=line, size=size, anchor="start", bold=bold)
             for index, line in enumerate(lines)
         )
-        return _Row(step * len(lines) + 0.8, items)
+        return _BlockRow(step * len(lines) + 0.8, items)
 
-    def _tick(self, text: str, why: str) -> _Row:
+    def _tick(self, text: str, why: str) -> _BlockRow:
         size = _TYPE * self.scale
         box, left = size * _BOX, size * _BOX + 1.6
         items: list[Item] = [Box(x=0, y=0.6, width=box, height=box, line=0.25)]
@@ -127,9 +127,9 @@ class _Panels:
             for line in _wrapped(words, height, self.width - left, bold=bold) if words else ():
                 y += height * _LEADING
                 items.append(Text(x=left, y=y, text=line, size=height, anchor="start", bold=bold))
-        return _Row(max(y, box) + 1.6, tuple(items))
+        return _BlockRow(max(y, box) + 1.6, tuple(items))
 
-    def _table(self, head: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> Iterator[_Row]:
+    def _table(self, head: tuple[str, ...], rows: tuple[tuple[str, ...], ...]) -> Iterator[_BlockRow]:
         size = _SMALL * self.scale
         widths = self._columns(head, rows, size)
         yield self._cells(head, widths, size, bold=True)
@@ -151,7 +151,7 @@ class _Panels:
         squeeze = min((self.width - least) / sum(needed[1:]), 1.0)
         return [least, *(width * squeeze for width in needed[1:])]
 
-    def _cells(self, cells: tuple[str, ...], widths: list[float], size: float, *, bold: bool) -> _Row:
+    def _cells(self, cells: tuple[str, ...], widths: list[float], size: float, *, bold: bool) -> _BlockRow:
         wrapped = [_wrapped(cell, size, width - 1.0, bold=bold) for cell, width in zip(cells, widths, strict=True)]
         lines = max(len(cell) for cell in wrapped)
         step = size * 1.25
@@ -166,21 +166,21 @@ class _Panels:
             x += width
         y = step * lines + 1.0
         items.append(Line(x1=0, y1=y, x2=self.width, y2=y))
-        return _Row(y + 0.4, tuple(items))
+        return _BlockRow(y + 0.4, tuple(items))
 
-    def _blank(self, head: tuple[tuple[str, float], ...], count: int, first: int) -> Iterator[_Row]:
+    def _blank(self, head: tuple[tuple[str, float], ...], count: int, first: int) -> Iterator[_BlockRow]:
         size = _SMALL * self.scale
         places = [sum(share for _, share in head[:index]) * self.width for index in range(len(head))]
         names = tuple(
             Text(x=at, y=size * 1.25, text=name, size=size, anchor="start", bold=True)
             for at, (name, _) in zip(places, head, strict=True)
         )
-        yield _Row(size * 1.6, names)
+        yield _BlockRow(size * 1.6, names)
         height = 7.0 * self.scale
         for number in range(first, first + count):
             lines = [Line(x1=at - 0.6, y1=0, x2=at - 0.6, y2=height) for at in places[1:]]
             text = Text(x=0, y=height - 1.6, text=str(number), size=size, anchor="start")
-            yield _Row(height, (*lines, Line(x1=0, y1=height, x2=self.width, y2=height), text))
+            yield _BlockRow(height, (*lines, Line(x1=0, y1=height, x2=self.width, y2=height), text))
 
 
 def _wrapped(text: str, size: float, width: float, *, bold: bool = False) -> list[str]:

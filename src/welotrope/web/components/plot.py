@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from welotrope.core.aids.advice import AidVerdict
-from welotrope.core.hand.progress import Block
+from welotrope.core.hand.progress import TrialBlock
 from welotrope.core.practice.trial import Trial, best_path
 from welotrope.core.ring.calibration import Calibration
 from welotrope.core.ring.engraving import fit_labels
@@ -119,7 +119,7 @@ class LearningPlot:
     right: float = _LEARNING_WIDTH - _LEARNING_RIGHT
 
 
-def learning_plot(blocks: Sequence[Block]) -> LearningPlot | None:
+def learning_plot(blocks: Sequence[TrialBlock]) -> LearningPlot | None:
     """Lay blocks out; None with fewer than two."""
     if len(blocks) < 2:
         return None

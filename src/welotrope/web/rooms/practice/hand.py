@@ -14,7 +14,7 @@ from starlette.responses import Response
 
 from welotrope.core.errors import UnreadableError, WelotropeError
 from welotrope.core.hand.cures import CHANGE_WORDS, changes_of
-from welotrope.core.hand.progress import LEAST_TO_COMPARE, Compared, blocks, compared, other_hands
+from welotrope.core.hand.progress import LEAST_TO_COMPARE, SkillChange, blocks, compared, other_hands
 from welotrope.core.hand.skill_estimate import SkillEstimate, estimate_skill
 from welotrope.core.hand.skill_trial import Manner, SkillTrial
 from welotrope.core.kit.aids.registry import kind_names
@@ -108,7 +108,7 @@ class ChangeRow:
 
     change: KitChange
     words: str
-    told: tuple[tuple[str, Compared], ...]
+    told: tuple[tuple[str, SkillChange], ...]
 
 
 @dataclass(frozen=True, kw_only=True)

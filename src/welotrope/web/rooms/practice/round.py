@@ -74,7 +74,7 @@ def _threshold(round: Round, name: str) -> float | None:
 
 def read_release(data: Mapping[str, object], display: Display | None) -> Release:
     """Read a release on a screen, measured or not; raises WelotropeError for what is no number or no path."""
-    from welotrope.core.finder.display import Viewing
+    from welotrope.core.finder.display import PictureOnDisplay
     from welotrope.core.finder.round import Release
 
     def value(name: str, label: str) -> float:
@@ -89,10 +89,13 @@ def read_release(data: Mapping[str, object], display: Display | None) -> Release
         raise UnreadableError("path", text[:40], "that is no list of pairs", "Send seconds and degrees") from None
     shown_px = value("shown", "width of the picture")
     step = value("step", "magnification") if "step" in data else 1.0
+    viewing = None
+    if display and 1 <= shown_px <= MOST_SHOWN_PX:
+        viewing = PictureOnDisplay(display=display, shown_px=shown_px)
     return Release(
         angle_deg=value("angle", "ring"), lean_mm=value("lean", "lean"), seconds=value("seconds", "time"), path=path,
         step=step, level=str(data.get("level", ""))[:40],
-        viewing=Viewing(display=display, shown_px=shown_px) if display and 1 <= shown_px <= MOST_SHOWN_PX else None,
+        viewing=viewing,
     )  # fmt: skip
 
 

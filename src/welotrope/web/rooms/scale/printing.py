@@ -32,7 +32,7 @@ from welotrope.web.rooms.scale.print_order import PARTS, PrintForm, PrintOrder
 
 
 @dataclass(frozen=True)
-class Sheet:
+class PrintedPages:
     """Pages ready to write, their title, and what found no room."""
 
     title: str
@@ -46,7 +46,7 @@ class PrintPage:
 
     form: PrintForm
     errors: dict[str, str]
-    sheet: Sheet | None
+    sheet: PrintedPages | None
     query: str
     parts: tuple[tuple[str, str], ...]
     warnings: tuple[str, ...]
@@ -73,7 +73,7 @@ def print_page(stored: StoredSetup, form: PrintForm, presets: list[Preset], unit
     )  # fmt: skip
 
 
-def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet:
+def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> PrintedPages:
     """Lay the ordered parts out.
 
     Raises
@@ -102,7 +102,7 @@ def build_sheet(setup: Setup, order: PrintOrder, presets: list[Preset]) -> Sheet
         foot = f"Degrees for a ring of {order.wrap.diameter_mm:g} mm: 0 on the index at the infinity stop."
         strips.append(Strip("Protractor collar", order.wrap, tuple(protractor_marks(order.wrap)), foot))
     strips = [strip for strip in strips for _ in range(order.copies)]
-    return Sheet(title, lay_out(strips, order.paper, cards=_cards(setup, order, presets)), tuple(crowded))
+    return PrintedPages(title, lay_out(strips, order.paper, cards=_cards(setup, order, presets)), tuple(crowded))
 
 
 def _cards(setup: Setup, order: PrintOrder, presets: list[Preset]) -> list[list[Item]]:
@@ -225,7 +225,7 @@ def _form(context: RequestContext) -> PrintForm:
     return form.first(context.selected_setup().setup)
 
 
-def _sheet(context: RequestContext) -> Sheet:
+def _sheet(context: RequestContext) -> PrintedPages:
     setup = context.selected_setup().setup
     found, errors = _form(context).order(setup, context.preferences.unit, context.numbers_in)
     if found is None:

@@ -119,7 +119,7 @@ def usual_places(kind: SeriesKind, lens: Lens) -> str:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Dot:
+class MeasuredPoint:
     """A picture on the plot: its place, the ends of its interval, and what it stands for."""
 
     x: float
@@ -134,7 +134,7 @@ class CurveView:
     """A curve as it is drawn: what of, its dots, the line through them, where nothing lies, and what it says."""
 
     title: str
-    dots: tuple[Dot, ...]
+    dots: tuple[MeasuredPoint, ...]
     path: str
     zero_y: float | None
     top: str
@@ -273,7 +273,7 @@ def _view(kind: SeriesKind, curve: SeriesCurve) -> CurveView:
         return TOP + (high - min(max(score, low), high)) / span * (HIGH - TOP - 30)
 
     dots = tuple(
-        Dot(
+        MeasuredPoint(
             x=x(index, one.at), y=y(one.score), low_y=y(one.score if one.low is None else one.low),
             high_y=y(one.score if one.high is None else one.high), text=place_words(kind, one.at),
         )
