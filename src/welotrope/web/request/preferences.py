@@ -16,7 +16,7 @@ _YEAR_S = 365 * 24 * 3600
 
 
 class Appearance(StrEnum):
-    """The four looks, by place of use."""
+    """The looks, by place of use."""
 
     BENCH = "bench"
     ROOM = "room"

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from welotrope.web.request.preferences import Appearance
 from welotrope.web.request.room import Room, Section
 from welotrope.web.rooms.everywhere import common, devices, jobs
 
@@ -18,7 +19,7 @@ ROOM = Room(
         ("k", "switch set-up"),
         ("z", "zoom the selected lens to its next marked focal length"),
         ("u", "switch between metres and feet"),
-        ("t", "next look: Bench, Dim, Sun, Night"),
+        ("t", f"next look: {', '.join(look.label for look in Appearance)}"),
         ("/", "jump to anything"),
         ("?", "this page"),
     ),
