@@ -15,7 +15,7 @@ from welotrope.core.review.frame import frame_at
 from welotrope.demo import skarnmere
 from welotrope.store import journal
 from welotrope.store import session as session_module
-from welotrope.store.models import Base, JournalRow
+from welotrope.store.models import Base, JournalRow, SetupRow
 from welotrope.store.queries import history, kit, log, ring_records
 from welotrope.store.session import Database
 
@@ -125,6 +125,59 @@ def test_redo_restores_row_by_row(session, setup_id):
     assert everything(session) == after
     undo(session, again)
     assert everything(session) == before
+
+
+def without(session, id, *columns):
+    """Make an entry as one was before its table had some columns."""
+    entry = session.sql.get(JournalRow, id)
+    entry.changes = [
+        {
+            "table": one["table"],
+            **{
+                key: one[key] and {name: value for name, value in one[key].items() if name not in columns}
+                for key in ("before", "after")
+            },
+        }
+        for one in entry.changes
+    ]
+    session.sql.flush()
+
+
+def test_what_was_changed_before_a_column_came_is_undone(session, setup_id):
+    zoomed = change(session, "Zoomed", lambda: setattr(session.sql.get(SetupRow, setup_id), "zoom_mm", 50.0))
+    without(session, zoomed, "converter_id", "made_for_body")
+    undo(session, zoomed)
+    assert session.sql.get(SetupRow, setup_id).zoom_mm is None
+
+
+def test_what_came_before_a_column_is_kept_when_the_column_was_used_since(session, setup_id):
+    stored = kit.get_setup(session, setup_id)
+    added = change(
+        session, "Added", lambda: kit.save_setup(session, stored.body_id, stored.lens_id, SharpnessStandard())
+    )
+    without(session, added, "converter_id", "made_for_body")
+    row = session.sql.scalars(select(SetupRow).order_by(SetupRow.id.desc())).first()
+    row.made_for_body = True
+    session.sql.flush()
+    with pytest.raises(ConflictError, match="changed later"):
+        undo(session, added)
+    row.made_for_body, key = False, row.id
+    session.sql.flush()
+    undo(session, added)
+    assert session.sql.get(SetupRow, key) is None
+
+
+def test_a_renamed_column_is_renamed_in_what_can_be_undone(session, setup_id):
+    """As a migration does: an entry from before it is taken back by the new name."""
+    zoomed = change(session, "Zoomed", lambda: setattr(session.sql.get(SetupRow, setup_id), "zoom_mm", 50.0))
+    entry = session.sql.get(JournalRow, zoomed)
+    entry.changes = json.loads(json.dumps(entry.changes).replace('"zoom_mm"', '"focal_now"'))
+    session.sql.flush()
+    journal.renamed_in_entries(session.sql.connection(), "lens", {"focal_now": "wrong"})
+    journal.renamed_in_entries(session.sql.connection(), "setup", {"focal_now": "zoom_mm"})
+    session.sql.expire_all()
+    undo(session, zoomed)
+    assert session.sql.get(SetupRow, setup_id).zoom_mm is None
 
 
 def test_what_an_update_left_behind_says_so(session, setup_id):

@@ -8,11 +8,25 @@ from __future__ import annotations
 
 import datetime as dt
 import json
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from sqlalchemy import ColumnElement, Date, DateTime, Table, delete, event, insert, inspect, select, text, update
+from sqlalchemy import (
+    ColumnElement,
+    Connection,
+    Date,
+    DateTime,
+    Table,
+    delete,
+    event,
+    insert,
+    inspect,
+    literal_column,
+    select,
+    text,
+    update,
+)
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session, UOWTransaction
 
@@ -119,7 +133,7 @@ def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
         raise ConflictError(
             "undo", entry.label, "it was made before an update of Welotrope", "Nothing was changed; change it by hand"
         )
-    net = _net(entry.changes)
+    net = [_of_today(session, change) for change in _net(entry.changes)]
     _check_rows(session, entry, net)
     _check_dependents(session, entry, net)
     reverse = [_Change(c.table, c.key, c.after, c.before) for c in net]
@@ -151,6 +165,37 @@ def _net(changes: Sequence[JsonObject]) -> list[_Change]:
         before = change["before"] if first is None else first.before
         joined[table.name, key] = _Change(table, key, before, change["after"])
     return [change for change in joined.values() if change.before is not None or change.after is not None]
+
+
+def renamed_in_entries(connection: Connection, table: str, columns: Mapping[str, str]) -> None:
+    """Rename columns of a table in every entry, old name to new: what a migration does beside renaming them."""
+    for id, changes in connection.execute(text("SELECT id, changes FROM journal")).all():
+        held = json.loads(changes)
+        for change in held:
+            for row in (change["before"], change["after"]) if change["table"] == table else ():
+                if row is not None:
+                    row |= {new: row.pop(old) for old, new in columns.items() if old in row}
+        connection.execute(
+            text("UPDATE journal SET changes = :changes WHERE id = :id"), {"changes": json.dumps(held), "id": id}
+        )
+
+
+def _of_today(session: Session, change: _Change) -> _Change:
+    """Return a change with the columns that its table has got since: as they were filled when they came."""
+    held = set(change.before or change.after or {})
+    late = {column.name: column for column in change.table.columns if column.name not in held}
+    if not late:
+        return change
+    columns = session.execute(text(f"PRAGMA table_info({change.table.name})")).mappings()
+    filled: Row = {}
+    for name, default in ((one["name"], one["dflt_value"]) for one in columns if one["name"] in late):
+        value = literal_column(default or "NULL", late[name].type)
+        filled[name] = _plain(session.scalar(select(value)))
+    return replace(
+        change,
+        before=None if change.before is None else filled | change.before,
+        after=None if change.after is None else filled | change.after,
+    )
 
 
 def _check_rows(session: Session, entry: JournalRow, net: list[_Change]) -> None:
