@@ -9,7 +9,7 @@ export OPENBLAS_NUM_THREADS = 1
 # Compiled once: the tests start Python a hundred times, and each worker reads every test.
 export PYTHONDONTWRITEBYTECODE =
 
-.PHONY: demo run test test-long approve coverage mutants lint docs schema css screenshots bench suite-cost fuzz test-tools clean
+.PHONY: demo run test test-long approve coverage mutants lint docs schema css screenshots bench suite-cost fuzz released test-tools clean
 
 demo: $(RUN_STAMP)  ## start with the made-up Skarnmere Slip data on http://127.0.0.1:8420
 	@$(BIN)/welotrope demo --data $(DEMO_DATA)
@@ -82,6 +82,9 @@ test-tools:
 
 clean:
 	rm -rf $(VENV) .demo-data .pytest_cache .mypy_cache .ruff_cache .hypothesis build src/*.egg-info
+
+released: $(DEV_STAMP)  ## keep a filled database of this revision, before a migration is added
+	$(BIN)/python scripts/released.py
 
 schema: $(DEV_STAMP)  ## the tables of a new database from the migrations, after one was added
 	$(BIN)/python scripts/schema.py

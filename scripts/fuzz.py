@@ -24,7 +24,8 @@ from urllib.parse import quote, urlencode
 
 sys.path.insert(0, str(Path(__file__).parents[1]))
 
-from tests.store.kills import REVISIONS, counted, killed_at, released
+from tests.store.kills import killed_at
+from tests.store.released_databases import REVISIONS, counted, released
 
 from fuzz_archives import archives
 from fuzz_kills import mixed_kills

@@ -1,37 +1,12 @@
 """Killing a process in the middle of a migration, at the n-th statement it sends."""
 
-import gzip
 import os
-import re
 import signal
-import sqlite3
-from pathlib import Path
 
 from sqlalchemy import event
 from sqlalchemy.engine import Engine
 
-from welotrope.store.session import DATABASE_NAME, Database
-
-RELEASED = Path(__file__).parent / "released"
-REVISIONS = tuple(sorted(path.name.removesuffix(".sql.gz") for path in RELEASED.glob("*.sql.gz")))
-
-
-def released(revision, folder):
-    """Write the database of a released revision into a folder; returns its counts of lenses, bodies and frames."""
-    connection = sqlite3.connect(folder / DATABASE_NAME)
-    written = gzip.decompress((RELEASED / f"{revision}.sql.gz").read_bytes()).decode()
-    # Dumps write infinity as a bare word that SQL does not know.
-    connection.executescript(re.sub(r"(?<=,)Inf(?=[,)])", "9e999", written))
-    connection.commit()
-    counts = counted(connection)
-    connection.close()
-    return counts
-
-
-def counted(connection):
-    return tuple(
-        connection.execute(f"SELECT count(*) FROM {table}").fetchone()[0] for table in ("lens", "body", "frame")
-    )
+from welotrope.store.session import Database
 
 
 def killed_at(folder, statement):

@@ -9,7 +9,7 @@ import zipfile
 
 import pytest
 
-from tests.store.kills import REVISIONS, released
+from tests.store.released_databases import REVISIONS, released
 from welotrope.store import backups
 from welotrope.store.archive import ArchiveError, check_archive, read_archive, write_archive
 from welotrope.store.queries import kit, log

@@ -6,7 +6,8 @@ from dataclasses import replace
 import pytest
 from sqlalchemy import select
 
-from tests.store.kills import REVISIONS, counted, killed_at, released
+from tests.store.kills import killed_at
+from tests.store.released_databases import REVISIONS, counted, released, write_released
 from tests.store.test_undo import NOW
 from welotrope.core.errors import ConflictError
 from welotrope.core.review.search import read_search
@@ -62,6 +63,25 @@ def test_changes_of_before_can_be_undone_unless_they_hold_columns_that_went(tmp_
         for label in ("Changed lens", "Measured again"):
             journal.undo(session.sql, entries[label], NOW)
         assert all(stored.setup.known.problems == () for stored in kit.list_setups(session))
+    database.close()
+
+
+def test_the_script_keeps_a_database_of_now_that_is_read_and_undone(tmp_path):
+    """As it will be once there is a revision after this."""
+    made, again = tmp_path / "made", tmp_path / "again"
+    made.mkdir()
+    again.mkdir()
+    write_released(HEAD_REVISION, tmp_path, made)
+    counts = released(HEAD_REVISION, again, of=tmp_path)
+    with sqlite3.connect(made / DATABASE_NAME) as connection:
+        assert counted(connection) == counts > (0, 0, 0)
+    database = Database(again)
+    with database.session() as session:
+        entries = list(session.sql.scalars(select(JournalRow).order_by(JournalRow.id.desc())))
+        assert {entry.label for entry in entries} >= {"Changed lens", "Changed body", "Measured again"}
+        for entry in entries:
+            journal.undo(session.sql, entry, NOW)
+        assert log.page_of_frames(session, None, read_search("velloise", Unit.METRIC), None, 50)
     database.close()
 
 
