@@ -48,6 +48,14 @@ def test_the_quantiles_of_a_mixture_are_those_of_its_parts_where_they_lie_apart(
     assert Mixture.of(*(one[:1] for one in parts)).interval() == pytest.approx((-1.959964, 1.959964), abs=1e-6)
 
 
+def test_a_narrow_part_within_a_wide_one_is_found():
+    """Newton's method alone goes back and forth across it without end."""
+    weights, means, sds = np.array([1, 0.1, 0.01]), np.array([-6.8, 1.4, 12.3]), np.array([91.0626, 0.0379, 135.3242])
+    at = Mixture.of(weights, means, sds**2).quantile(0.5)
+    below = sum(w * statistics.NormalDist(m, s).cdf(at) for w, m, s in zip(weights, means, sds, strict=True))
+    assert below / weights.sum() == pytest.approx(0.5, abs=1e-7)
+
+
 @given(st.lists(st.tuples(st.floats(0.01, 1), st.floats(-50, 50), st.floats(0.01, 30)), min_size=1, max_size=9))
 def test_as_much_of_a_mixture_lies_below_a_quantile_as_was_asked(parts):
     weights, means, sds = (np.array(one) for one in zip(*parts, strict=True))

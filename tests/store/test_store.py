@@ -153,6 +153,7 @@ def test_marks_are_counted(database):
     with database.session() as session:
         log.mark_frame(session, 24, Outcome.HIT)
         counts = log.outcomes_of(session, 1)
+        assert log.get_frame(session, 24).outcome is Outcome.HIT
     assert sum(counts.values()) == 24
     assert None not in counts
 

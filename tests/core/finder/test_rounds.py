@@ -460,5 +460,7 @@ def test_two_frames_laid_over_one_another_look_like_the_one_between(aid, scene, 
     apart = made.blend_frames
     faded = (seen(first) + seen(first + apart)) / 2
     off = np.abs(faded - seen(first + apart / 2))
-    assert off.mean() < 1.25  # most where fine wood fills the frame
-    assert np.percentile(off, 99) <= 8
+    # Most where fine wood fills the frame; little where frames are rendered closer: what moves, what grows at f/11.
+    mean, most = (0.2, 1.5) if made.seen.parts else (0.5, 3) if stop > 8 else (1.25, 8)
+    assert off.mean() < mean
+    assert np.percentile(off, 99) <= most

@@ -52,6 +52,19 @@ def test_stops_that_are_left_out_would_not_have_been_the_sharpest():
     assert wrong <= 3
 
 
+@pytest.mark.parametrize(
+    ("beyond", "settled"),
+    [((0.8, 0.9), True), ((0.9,), False), ((1.05, 0.9), False), ((None, 0.9), False)],  # the highest it may be
+)
+def test_two_stops_beyond_the_sharpest_are_surely_less_sharp(beyond, settled):
+    highs = (0.9, 1.0, *beyond)
+    points = tuple(
+        SeriesPoint(at=stop, score=0.7, low=0.5, high=high) for stop, high in zip(STOPS, highs, strict=False)
+    )
+    curves = tuple(SeriesCurve(part=part, points=points, best=2.0) for part in ("centre", "corner"))
+    assert is_settled(SeriesKind.STOPS, SeriesRecord(pictures=("a",) * 4, curves=curves), SETUP) is settled
+
+
 def shifted(stops, *, most_mm, wide_mm, distance_mm=1000.0):
     """Focus shift of a lens with spherical aberration alone: it grows with the share of the aperture stopped down."""
     points = tuple(

@@ -14,7 +14,9 @@ def scale(client, query):
 
 
 def test_only_this_page_may_ask_for_a_camera(client):
-    assert "camera=(self)" in client.get("/aids/live").headers["permissions-policy"]
+    policy = client.get("/aids/live").headers["permissions-policy"]
+    assert "camera=(self)" in policy
+    assert policy.count("(self)") == 1
     for path in ("/aids", "/scale", "/static/css/app.css"):
         assert "camera=()" in client.get(path).headers["permissions-policy"]
 
