@@ -57,8 +57,7 @@ def fill_and_use(folder):
             ),
             ("Deleted a preset", lambda: ring_records.delete_preset(uow, preset.id)),
             ("Marked a frame", lambda: log.mark_frame(uow, frame.id, next(o for o in Outcome if o != frame.outcome))),
-            ("Changed set-up", lambda: kit.save_setup(
-                uow, setup.body_id, setup.lens_id, setup.setup.standard, joint=setup.joint)),
+            ("Deleted set-up", lambda: kit.delete_setup(uow, kit.list_setups(uow)[-1].id)),
         ):  # fmt: skip
             with journal.recorded(uow.sql, label, _DAY):
                 work()

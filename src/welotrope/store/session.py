@@ -21,7 +21,8 @@ from welotrope.store.new_database import create_database
 from welotrope.store.unit_of_work import UnitOfWork
 
 LOCK_NAME = ".in-use"
-HEAD_REVISION = "0013"
+_VERSIONS = Path(__file__).parent / "migrations" / "versions"
+HEAD_REVISION = max(path.name[:4] for path in _VERSIONS.glob("[0-9]*.py"))  # of the newest migration
 DATABASE_NAME = "welotrope.sqlite3"
 # Connections kept open; more than work at once.
 WORKERS = 6
