@@ -21,7 +21,8 @@ from tests.core.finder.measure import (
     line_scene,
 )
 from welotrope.core.finder import peaking, prisms
-from welotrope.core.finder.blur import aperture_outline, cut_outline, disc
+from welotrope.core.finder.aperture import aperture_outline, cut_outline
+from welotrope.core.finder.blur import disc
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
 from welotrope.core.finder.layers import BAND_PX, Laying, Raster

@@ -99,56 +99,6 @@ def _spreads() -> tuple[Light, Light]:
     return made.astype(np.float32), np.maximum.accumulate(np.array(spread, np.float32))
 
 
-def aperture_outline(blades: int, *, turn: float = 0.3) -> list[tuple[float, float]]:
-    """Return the corners of an aperture of ``blades`` with the area of a disc; round without blades.
-
-    ``turn`` in radians; places as a fraction of that disc's diameter, from its middle.
-
-    Parameters
-    ----------
-    blades
-        How many blades the aperture has; 0 for a round one.
-    turn
-        Turn of the aperture in radians.
-    """
-    if blades < 3:
-        angles = np.linspace(0, 2 * np.pi, 33)[:-1]
-        return [(float(np.cos(a)) / 2, float(np.sin(a)) / 2) for a in angles]
-    corner = math.sqrt(math.pi / 4 / (blades / 2 * math.sin(2 * math.pi / blades)))
-    angles = turn + np.arange(blades) * 2 * np.pi / blades
-    return [(float(np.cos(a)) * corner, float(np.sin(a)) * corner) for a in angles]
-
-
-def cut_outline(outline: list[tuple[float, float]], right: float, down: float) -> list[tuple[float, float]]:
-    """Return the outline of an aperture as seen aslant: what of it the lens's rims do not cover.
-
-    The rim is a circle as wide as the aperture that stands off by ``right`` and ``down``, as fractions of the diameter
-    of the aperture; places are as :func:`aperture_outline` gives them.
-
-    Parameters
-    ----------
-    outline
-        Corners of the aperture, as fractions of its diameter.
-    right
-        Offset of the rim to the right, as a fraction of the aperture's diameter.
-    down
-        Offset of the rim downwards, as a fraction of the aperture's diameter.
-    """
-    found = []
-    for x, y in outline:
-        off_x, off_y = x - right, y - down
-        if off_x**2 + off_y**2 > 0.25:
-            # Drawn in towards the middle of what both hold, until the rim is met.
-            mid_x, mid_y = right / 2, down / 2
-            way_x, way_y = x - mid_x, y - mid_y
-            a, b = way_x**2 + way_y**2, way_x * (mid_x - right) + way_y * (mid_y - down)
-            c = (mid_x - right) ** 2 + (mid_y - down) ** 2 - 0.25
-            share = (math.sqrt(max(b * b - a * c, 0.0)) - b) / a
-            x, y = mid_x + share * way_x, mid_y + share * way_y
-        found.append((x, y))
-    return found
-
-
 def _rounded(diameter_px: float) -> float:
     """To a twentieth of a pixel, so that few kernels are made."""
     return round(diameter_px * 20) / 20

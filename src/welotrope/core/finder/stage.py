@@ -11,13 +11,11 @@ import threading
 from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import cv2
 import numpy as np
-from numpy.typing import NDArray
 
-from welotrope.core.finder.blur import NO_BLUR_PX, aperture_outline, cut_outline, disc
+from welotrope.core.finder.aperture import falloff, shine
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.layers import (
     BAND_PX,
@@ -30,17 +28,14 @@ from welotrope.core.finder.layers import (
     placed,
     slid,
 )
-from welotrope.core.finder.light import Light, Picture, coded, colour_of_light
-from welotrope.core.finder.scene import Layer, PointLight, Scene
+from welotrope.core.finder.light import Light, Picture, coded
+from welotrope.core.finder.scene import Layer, Scene
 from welotrope.core.optics.blur import defocus_blur
 from welotrope.core.optics.thin_lens import extension_at_object_distance
 
 Shift = Callable[[int], tuple[float, float]]
 _KEPT_VIEWS, _KEPT_TOGETHER = 3, 24
 _MOVING_VIEWS, _MOVING_TOGETHER = 1, 8  # of what moves: it is looked at in one view, and seldom blurs as it did
-# Off the axis the rims of a fast lens cut its aperture: at the corner they stand off by this much of it.
-_RIM, _CORNER_UNITS = 0.45, math.hypot(18, 12)
-_SPREAD_MIN_PX = 0.9
 _TOGETHER_PX = 0.25  # by how much they may be moved differently
 _ALIKE_PX, _ALIKE_SHARE = 0.35, 0.04  # by how much blurs may differ to be taken for one
 # Painted about a view that breathes: as far as this the picture may shrink at its edges or move off the axis.
@@ -309,7 +304,10 @@ class Stage:
         shone, axis = replace(view, centre_x=x, centre_y=y), self._axis(focus)
         for layer in layers:
             for light in layer.lights:
-                _shine(out, shone, light, group.diameter_px, focus, scale, axis, top)
+                shine(
+                    out, shone, light, diameter_px=group.diameter_px, scale=scale, axis=axis,
+                    blades=focus.blades, opened=focus.opened, top=top,
+                )  # fmt: skip
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -378,44 +376,6 @@ class Stage:
             return painted
 
 
-@lru_cache(maxsize=3)
-def falloff(view: View, axis: tuple[float, float], focal_units: float, opened: float) -> Light:
-    """Return how much of the light on the axis falls elsewhere in a view, a share, shape (height, width).
-
-    It falls as the fourth power of the cosine of the angle to the axis, and by the share of the aperture that the
-    lens's rims leave.
-
-    Parameters
-    ----------
-    view
-        Which part of the frame is looked at, and how large.
-    axis
-        Where the axis meets the picture, picture units.
-    focal_units
-        Focal length in picture units.
-    opened
-        Diameter of the aperture over that of the rims, 0 to 1.
-    """
-    columns = (np.arange(view.width_px) - view.place(axis[0], 0)[0]) * view.units_per_px
-    rows = (np.arange(view.height_px) - view.place(0, axis[1])[1]) * view.units_per_px
-    squares = rows[:, None] ** 2 + columns[None, :] ** 2
-    apart = _RIM * np.sqrt(squares) / _CORNER_UNITS
-    return np.asarray(_left_by_rims(apart, opened) / (1 + squares / focal_units**2) ** 2, np.float32)
-
-
-def _left_by_rims(apart: NDArray[np.float64], opened: float) -> NDArray[np.float64]:
-    """Return the share of an aperture of diameter ``opened`` within two rims of diameter 1 that stand so far apart.
-
-    Front and rear rim stand off to either side of it, so that a small aperture is clear where a wide one is cut.
-    """
-    steps = np.linspace(0, 1, 65)
-    half, turn = steps[:, None] / 2, (np.arange(90) + 0.5) / 90 * math.pi / 2
-    reach = np.sqrt(np.maximum(0.25 - (half * np.sin(turn)) ** 2, 0)) - half * np.cos(turn)
-    radius = max(opened, 0.01) / 2
-    share = (np.clip(reach, 0, radius) ** 2).mean(axis=1) / radius**2
-    return np.asarray(np.interp(apart, steps, share), np.float64)
-
-
 def _alike(one: float, other: float) -> bool:
     return abs(one - other) < max(_ALIKE_PX, _ALIKE_SHARE * max(one, other))
 
@@ -447,48 +407,3 @@ def _paint(layer: Layer, view: View) -> Raster:
     canvas = Canvas(view)
     layer.paint(canvas)
     return Raster(*canvas.cut())
-
-
-def _shine(
-    out: Light, view: View, light: PointLight, diameter: float, focus: Focus, scale: float, axis: tuple[float, float],
-    top: int,
-) -> None:  # fmt: skip
-    """Add a small light, spread over the shape of the aperture; wide open the lens's rims cut it off the axis."""
-    spread, across = max(diameter, _SPREAD_MIN_PX), light.across * scale / view.units_per_px
-    wide, narrow = max(spread, across), min(spread, across)
-    x, y = view.place(light.x * scale, light.y * scale)
-    y -= top
-    if abs(y - out.shape[1] / 2) > out.shape[1] / 2 + (wide + narrow) / 2 + 3:
-        return
-    outline = aperture_outline(focus.blades if spread > across else 0)
-    if spread > across and focus.blades == 0 and focus.opened is not None:
-        right, down = (_RIM * (at - on) / _CORNER_UNITS for at, on in zip((light.x, light.y), axis, strict=True))
-        outline = cut_outline(outline, -right, -down)
-    # Strength is for the whole-frame view: nearer looked at, the same light covers more pixels.
-    strength = light.strength * (36.0 / 900 / view.units_per_px) ** 2
-    level = strength / (math.pi / 4 * wide**2)
-    reach = math.ceil((wide + narrow) / 2 + 2)
-    x0, y0 = math.floor(x) - reach, math.floor(y) - reach
-    side = 2 * reach + 1
-    if x0 + side <= 0 or y0 + side <= 0 or x0 >= view.width_px or y0 >= out.shape[1] or side > 1200:
-        return
-    inside = _filled([(u * wide + x - x0 + 0.5, v * wide + y - y0 + 0.5) for u, v in outline], side)
-    if narrow > NO_BLUR_PX:
-        inside = np.asarray(cv2.filter2D(inside, -1, disc(round(narrow, 1)), borderType=cv2.BORDER_CONSTANT))
-    left, above = max(0, -x0), max(0, -y0)
-    under = out[:, max(y0, 0) : y0 + side, max(x0, 0) : x0 + side]
-    share = inside[above : above + under.shape[1], left : left + under.shape[2]]
-    under += share * (np.float32(level) * colour_of_light(light.colour)[:, None, None])
-
-
-def _filled(corners: Sequence[tuple[float, float]], side: int) -> Light:
-    """Return the share of each pixel of a square that a shape covers."""
-    finer = 4 if side < 80 else 2 if side < 300 else 1
-    inside: Picture = np.zeros((side * finer, side * finer), np.uint8)
-    cv2.fillPoly(inside, [np.rint((np.array(corners) * finer - 0.5) * 16).astype(np.int32)], 255, cv2.LINE_8, 4)
-    if finer > 1:
-        inside = np.asarray(cv2.resize(inside, (side, side), interpolation=cv2.INTER_AREA), np.uint8)
-    share = inside.astype(np.float32)
-    # What is filled reaches half a fine pixel beyond its corners: of a small light that would be a twentieth more.
-    area = cv2.contourArea(np.array(corners, np.float32))
-    return np.asarray(share * np.float32(area / max(float(share.sum()), 1e-9)), np.float32)

@@ -34,7 +34,7 @@ from welotrope.store.queries.kit import find_selected_setup
 from welotrope.store.session import Database
 from welotrope.store.sweeping import sweep_daily
 from welotrope.store.unit_of_work import UnitOfWork
-from welotrope.web.api import calc, docs, live, testshot
+from welotrope.web.api import calc, live, testshot
 from welotrope.web.app import browser_files
 from welotrope.web.app.browser_files import HeadAsGet
 from welotrope.web.app.security import Guard
@@ -209,7 +209,7 @@ def create_app(
     app.state.watches = {}  # folders that are watched, by series of test shots
     app.state.rooms = ROOMS
     pages = [section.router for room in ROOMS for section in room.sections]
-    for router in (*pages, docs.router, browser_files.router):
+    for router in (*pages, browser_files.router):
         _take_routes(app, router)
     app.router.routes.append(_LateRoutes(calc.PREFIX, calc.calculations))
     app.router.routes.extend([*testshot.router.routes, *live.router.routes])

@@ -1,12 +1,12 @@
-"""What browsers and tools ask for besides pages: robots, icons, the manifest; and HEAD wherever GET works."""
+"""What browsers and tools ask for besides pages: robots, icons, manifest, the API explained; HEAD where GET works."""
 
 from __future__ import annotations
 
 from fastapi import APIRouter
-from starlette.responses import FileResponse, PlainTextResponse, Response
+from starlette.responses import FileResponse, HTMLResponse, PlainTextResponse, Response
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
-from welotrope.web.request.templating import STATIC
+from welotrope.web.request.templating import STATIC, environment
 
 router = APIRouter()
 _ICONS = {"/favicon.ico": "icon-192.png", "/apple-touch-icon.png": "icon-180.png"}
@@ -22,6 +22,12 @@ async def robots() -> PlainTextResponse:
 async def manifest() -> Response:
     """Describe the application to a browser that would install it."""
     return FileResponse(STATIC / "manifest.webmanifest", media_type="application/manifest+json")
+
+
+@router.get("/api/docs")
+def api_docs() -> HTMLResponse:
+    """Show the API with its schema and a way to try it."""
+    return HTMLResponse(environment().get_template("api/docs.html").render())
 
 
 def _icon(name: str) -> None:
