@@ -51,7 +51,7 @@ def through_lens(world: World, share: float, samples: int):
 def main() -> None:
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("names", nargs="+")
-    parser.add_argument("--samples", type=int, default=64)
+    parser.add_argument("--samples", type=int, default=128)
     parser.add_argument("--where", nargs="+", choices=FOCUSED, default=list(FOCUSED), help="where it is focused")
     options = parser.parse_args()
     FOLDER.mkdir(parents=True, exist_ok=True)
@@ -60,7 +60,7 @@ def main() -> None:
         for where in options.where:
             light = through_lens(world, FOCUSED[where], options.samples)
             path = FOLDER / f"{name}-{where}.webp"
-            cv2.imwrite(str(path), toned(light * world.exposure), [cv2.IMWRITE_WEBP_QUALITY, 90])
+            cv2.imwrite(str(path), toned(light * world.exposure), [cv2.IMWRITE_WEBP_QUALITY, 98])
         focal = 18 / math.tan(math.radians(world.fov_deg) / 2) * (FAR - 1) / FAR
         print(f"{name}: focal length {focal:.4f} mm where a picture unit is 1 mm", flush=True)
 
