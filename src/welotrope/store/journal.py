@@ -133,7 +133,7 @@ def undo(session: Session, entry: JournalRow, at: dt.datetime) -> JournalRow:
         raise ConflictError(
             "undo", entry.label, "it was made before an update of Welotrope", "Nothing was changed; change it by hand"
         )
-    net = [_of_today(session, change) for change in _net(entry.changes)]
+    net = _of_today(session, _net(entry.changes))
     _check_rows(session, entry, net)
     _check_dependents(session, entry, net)
     reverse = [_Change(c.table, c.key, c.after, c.before) for c in net]
@@ -180,22 +180,25 @@ def renamed_in_entries(connection: Connection, table: str, columns: Mapping[str,
         )
 
 
-def _of_today(session: Session, change: _Change) -> _Change:
-    """Return a change with the columns that its table has got since: as they were filled when they came."""
-    held = set(change.before or change.after or {})
-    late = {column.name: column for column in change.table.columns if column.name not in held}
-    if not late:
-        return change
-    columns = session.execute(text(f"PRAGMA table_info({change.table.name})")).mappings()
-    filled: Row = {}
-    for name, default in ((one["name"], one["dflt_value"]) for one in columns if one["name"] in late):
-        value = literal_column(default or "NULL", late[name].type)
-        filled[name] = _plain(session.scalar(select(value)))
-    return replace(
-        change,
-        before=None if change.before is None else filled | change.before,
-        after=None if change.after is None else filled | change.after,
-    )
+def _of_today(session: Session, net: list[_Change]) -> list[_Change]:
+    """Return changes with the columns that their tables have got since: as they were filled when they came."""
+    came: dict[Table, Row] = {}
+    found = []
+    for change in net:
+        before, after, table = change.before, change.after, change.table
+        if not set(table.columns.keys()) <= set(before or after or {}):
+            filled = came.get(table) or came.setdefault(table, _defaults(session, table))
+            before, after = (row and filled | row for row in (before, after))
+        found.append(replace(change, before=before, after=after))
+    return found
+
+
+def _defaults(session: Session, table: Table) -> Row:
+    """Return what the columns of a table hold where nothing is said of them."""
+    columns = session.execute(text(f"PRAGMA table_info({table.name})")).mappings().all()
+    said = [literal_column(one["dflt_value"] or "NULL", table.c[one["name"]].type) for one in columns]
+    values = session.execute(select(*said)).one()
+    return {one["name"]: _plain(value) for one, value in zip(columns, values, strict=True)}
 
 
 def _check_rows(session: Session, entry: JournalRow, net: list[_Change]) -> None:
