@@ -212,7 +212,7 @@ def main() -> None:
             "Second start of the demo to the first page",
             statistics.median(start_seconds(folder) for _ in range(5)),
             "s",
-            3,
+            2,
         )
         browser(folder)
         finder(folder, row, floor)

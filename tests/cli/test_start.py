@@ -102,6 +102,13 @@ def test_it_opens_the_browser_unless_told_not_to(demo_folder, tmp_path, wanted):
         assert opened.read_text().strip() == f"http://127.0.0.1:{port}"
 
 
+def test_a_start_loads_no_library_that_only_measurements_need():
+    code = 'import sys, welotrope.web.app.application; print(*{name.partition(".")[0] for name in sys.modules})'
+    loaded = set(subprocess.check_output([sys.executable, "-c", code], text=True).split())
+    assert "numpy" in loaded
+    assert not loaded & {"scipy", "PIL", "rawpy", "reportlab"}
+
+
 def test_small_packets_are_sent_at_once():
     """An accepted connection does not hold back a short answer until the one before is acknowledged."""
 

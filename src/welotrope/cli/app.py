@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import os
 import sys
@@ -383,4 +384,6 @@ def main() -> None:
     os.environ.setdefault("TYPER_USE_RICH", "0")
     # Before numpy is imported: its matrices here are small, and threads would only wait for one another.
     os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
+    # Whole sweeps stop everything: seldom, or they take a tenth of the start.
+    gc.set_threshold(20_000, 20, 100)
     app()

@@ -179,7 +179,12 @@ def signed_blur(found: FoundSheet, pose: Pose, fit: PlaneFit, centres_mm: Grid, 
 
 
 _STEPS = 200  # of the table, to a period
-_DISC = disc_kept(np.arange(int((MOST_PX + 8) * _STEPS)) / _STEPS).astype(np.float32)
+
+
+@cache
+def _disc() -> NDArray[np.float32]:
+    """Return what a disc keeps at steps of a period, made once and only where a picture is measured."""
+    return disc_kept(np.arange(int((MOST_PX + 8) * _STEPS)) / _STEPS).astype(np.float32)
 
 
 @cache
@@ -193,7 +198,7 @@ def _laid(transforms: NDArray[np.complex64], squared: Grid) -> Light:
 
     whole = transforms.shape[1]
     steps = (np.sqrt(squared) * _STEPS).astype(np.float32)
-    kept = _DISC[(steps[:, None, None] * _radius(whole) + np.float32(0.5)).astype(np.int32)]
+    kept = _disc()[(steps[:, None, None] * _radius(whole) + np.float32(0.5)).astype(np.int32)]
     return np.asarray(irfft2(transforms * kept, s=(whole, whole)))
 
 

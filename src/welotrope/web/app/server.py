@@ -28,8 +28,7 @@ STOP_S = 1
 BACKLOG = 256
 _ARENA_MAX = -8  # of mallopt(3)
 _TRIM_S, _MUCH_BYTES = 1.0, 200_000_000
-# Seconds after which a thread that works lets another run; and when garbage is swept: whole sweeps stop everything.
-SWITCH_S, SWEEPS = 0.001, (20_000, 20, 100)
+SWITCH_S = 0.001  # seconds after which a thread that works lets another run
 
 
 def local_now() -> dt.datetime:
@@ -171,7 +170,6 @@ def run(app: FastAPI, *listening: socket.socket) -> None:
     if sys.platform.startswith("linux"):
         threading.Thread(target=_give_memory_back, daemon=True).start()
     gc.freeze()  # what is there now stays: no sweep need look at it again
-    gc.set_threshold(*SWEEPS)
     uvicorn.Server(config).run(sockets=list(listening))
     if any(not thread.daemon for thread in threading.enumerate() if thread is not threading.main_thread()):
         sys.stdout.flush()
