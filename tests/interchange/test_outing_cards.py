@@ -7,9 +7,10 @@ import subprocess
 import pytest
 
 from welotrope.core.plan.outing_cards import Blank, Card, Table, Ticks, Together, Words, log_card
-from welotrope.interchange.print.drawing import Box, Line, Paper, Text
+from welotrope.interchange.print.drawing import Box, Line, Page, Paper, Text
 from welotrope.interchange.print.outing import outing_pages
 from welotrope.interchange.print.pdf import text_width, write_pdf
+from welotrope.interchange.print.svg import write_svg
 
 LONG = "a line that goes on for longer than any panel is wide, so that it has to be parted somewhere between words"
 CARDS = [
@@ -100,3 +101,20 @@ def test_a_blank_table_has_its_rows_numbered_and_ruled():
         round(item.y1, 2) for item in page.items if isinstance(item, Line) and not item.dashed and item.y1 == item.y2
     }
     assert len(ruled) == 4  # the head and three rows
+
+
+def test_no_line_parts_a_number_from_its_unit():
+    blocks = tuple(Words("i" * long + " and 0.475 m at ISO 400 for 8 min (B)") for long in range(1, 90))
+    lines = [item.text for item in texts(outing_pages([Card("Lines", blocks)], Paper.A4, large=False))]
+    assert any(line.endswith("and") for line in lines)
+    assert not [
+        line for line in lines if line.startswith(("m ", "400", "min")) or line.endswith(("0.475", "ISO", "for 8"))
+    ]
+
+
+def test_a_preview_in_any_type_keeps_the_columns_of_the_paper_apart():
+    page = Page(100, 100)
+    page.add(Text(x=0, y=0, text="2 min (B)", size=3, anchor="end"), Text(x=0, y=0, text="1/2", size=3, anchor="end"))
+    drawn = write_svg([page], "Columns")
+    assert drawn.count("textLength") == 1
+    assert float(re.search('textLength="([^"]+)"', drawn)[1]) == pytest.approx(text_width("2 min (B)", 3), abs=1e-5)

@@ -35,7 +35,8 @@ DEMO = (
     "/field", "/field/cards", "/field/pocket", "/devices", "/jobs", "/jump", "/help", "/help/scale", "/help/plan", "/help/aids", "/setups",
     "/log", "/log?outing=all", "/log?q=behind&outing=all", "/log/new", "/log/frames/1", "/log/why", "/log/why?setup=3", "/log/report",
     "/log/report?outing=1", "/log/type", "/log/rolls", "/log/rolls/1", "/log/review", "/log/pictures", "/log/sidecars", "/log/clock",
-    "/nowhere", "/kit/lenses/999", "/scale?setup=1", "/scale/marks?setup=1", "/scale/infinity?setup=2", "/plan/night?setup=1", "/plan/night?setup=2",
+    "/shots", "/shots?setup=8", "/shots/sheets", "/shots/series?kind=stops", "/shots/series?kind=ring", "/shots/series?kind=level&setup=3",
+    "/shots/series?kind=shift", "/nowhere", "/kit/lenses/999", "/scale?setup=1", "/scale/marks?setup=1", "/scale/infinity?setup=2", "/plan/night?setup=1", "/plan/night?setup=2",
     "/aids?setup=1", "/practice?setup=1", "/plan/moving?setup=1", "/plan/light?setup=1", "/plan/sitter?setup=1", "/kit?setup=1",
     "/log/why?setup=1", "/practice/hand?setup=1", "/aids/live?setup=1", "/aids/live?setup=1&guide=stack&frames=6&turn=4&stop=8", "/aids/live?setup=3",
 )  # fmt: skip

@@ -163,7 +163,7 @@ def pocket(
     *,
     target: Annotated[Path | None, typer.Argument(help="File to write; welotrope-pocket.html without.")] = None,
     data: Data = None,
-    look: Annotated[str, typer.Option(help="Its look: bench, room, sun or night.")] = "sun",
+    look: Annotated[str, typer.Option(help="Its look: bench, room (dim), sun or night.")] = "sun",
     feet: Annotated[bool, typer.Option("--feet", help="Feet lead.")] = False,
 ) -> None:
     """Write the field page of all set-ups as one file that needs no network; also while the application runs."""

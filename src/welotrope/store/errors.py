@@ -44,7 +44,7 @@ class NotFoundError(LookupError):
 
     def __init__(self, kind: str, id: int) -> None:
         self.kind, self.id = kind, id
-        super().__init__(f"There is no {kind} number {id}. It may have been deleted: look under Undo in the Kit room.")
+        super().__init__(f"There is no {kind} number {id}. It may have been deleted: look under Undo on the Kit page.")
 
 
 RowT = TypeVar("RowT")

@@ -65,7 +65,7 @@ def nothing_to_find(stop: float) -> ConflictError:
     """
     return ConflictError(
         "stop", format_stop(stop), "so much is sharp there that nothing has to be found, and a hit would mean nothing",
-        "Open up, or take a longer or faster lens in hand",
+        "Open up, or select a longer or faster lens",
     )  # fmt: skip
 
 
@@ -88,7 +88,7 @@ def check_short(setup: Setup, exercise: Exercise) -> None:
     if most and focal > most:
         raise ConflictError(
             "exercise", exercise.title, f"it shows what a short lens makes hard, and this one has {focal:g} mm",
-            f"Take a lens of {most:g} mm or shorter in hand",
+            f"Select a lens of {most:g} mm or shorter",
         )  # fmt: skip
 
 

@@ -32,6 +32,11 @@ class FinderKind(StrEnum):
     GROUND_GLASS = "ground glass"
     UNKNOWN = "not known"
 
+    @property
+    def label(self) -> str:
+        """What it is called on the page; its value is what files know it by."""
+        return "SLR screen" if self is FinderKind.SLR else self.value
+
 
 # Finders that show what a sensor sees.
 OF_A_SENSOR = (FinderKind.ELECTRONIC, FinderKind.REAR_SCREEN)

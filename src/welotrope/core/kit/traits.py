@@ -118,7 +118,16 @@ class BodyTraits:
     )  # fmt: skip
     finder: FinderKind = field(
         default=FinderKind.UNKNOWN,
-        metadata=field_spec(choice_input("finder", "Finder", FinderKind, FinderKind.UNKNOWN, group=Group.MOUNT)),
+        metadata=field_spec(
+            choice_input(
+                "finder",
+                "Finder",
+                FinderKind,
+                FinderKind.UNKNOWN,
+                group=Group.MOUNT,
+                options=tuple((kind.value, kind.label) for kind in FinderKind),
+            )
+        ),
     )
     clearance_mm: float | None = field(
         default=None,

@@ -327,6 +327,18 @@ def known_exercise(id: str) -> Exercise | None:
     return _BY_ID.get(id)
 
 
+def exercise_title(id: str) -> str:
+    """Return what an exercise is called; the key of one that is no longer there.
+
+    Parameters
+    ----------
+    id
+        Key of the record.
+    """
+    found = known_exercise(id)
+    return found.title if found else id
+
+
 @dataclass(frozen=True, kw_only=True)
 class AidAtHand:
     """An aid with the hand one has with it: its tag and name, half the sharp window and what it shows, mm."""

@@ -10,11 +10,36 @@ import unicodedata
 from welotrope.core.errors import OutOfRangeError, UnreadableError
 
 NAME_LIMIT = 60
+NO_BREAK = "\u00a0"
+# A number and the unit after it; ISO and the number after it. What is rare comes first, so that long texts are quick.
+_BEFORE_UNIT = (
+    r"([0-9½¼¾⅛⅜⅝⅞])\s+(?=(?:mm|cm|km|m|µm|s|ms|min|ft|in|%|dpi|dioptres?|pixels?|px|stops?|paces?|kB|MB|GB)(?![\w’']))"
+)
+_AFTER_ISO = r"(ISO)\s+(?=[0-9])"
 _LINE_BREAKS = "\n\r\t"
 _MONTHS = (
     "January", "February", "March", "April", "May", "June", "July", "August", "September", "October", "November",
     "December",
 )  # fmt: skip
+
+
+def keep_units(text: str, *, where: str = "") -> str:
+    """Return a text with every space between a number and its unit made one that does not break.
+
+    Parameters
+    ----------
+    text
+        What is to be shown or printed in lines.
+    where
+        Further condition a space must meet, as a regular expression that looks ahead.
+
+    Examples
+    --------
+    >>> keep_units("sharp to 2 m at ISO 400").count(NO_BREAK)
+    2
+    """
+    unbroken = rf"\1{NO_BREAK}"
+    return re.sub(_AFTER_ISO + where, unbroken, re.sub(_BEFORE_UNIT + where, unbroken, text))
 
 
 def check_name(text: str, field: str, *, limit: int = NAME_LIMIT) -> str:

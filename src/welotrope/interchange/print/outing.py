@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from welotrope.core.plan.outing_cards import Blank, Card, CardBlock, Table, Ticks, Together, Words
+from welotrope.core.units.text import keep_units
 from welotrope.interchange.print.drawing import Box, Item, Line, Page, Paper, Text
 from welotrope.interchange.print.pdf import text_width
 from welotrope.interchange.print.sheet import moved
@@ -184,9 +185,9 @@ class _Panels:
 
 
 def _wrapped(text: str, size: float, width: float, *, bold: bool = False) -> list[str]:
-    """Part a text into lines no wider than ``width`` mm; a word that is wider stands by itself."""
+    """Part a text into lines no wider than ``width`` mm; a word, or a number with its unit, may be wider."""
     lines = [""]
-    for word in text.split(" "):
+    for word in keep_units(text).split(" "):
         longer = f"{lines[-1]} {word}".strip()
         if lines[-1] and text_width(longer, size, bold=bold) > width:
             lines.append(word)

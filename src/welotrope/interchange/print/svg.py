@@ -13,7 +13,7 @@ from welotrope.core.testshot.sheets import Block
 from welotrope.interchange.print.drawing import Bitmap, Box, Infinity, Item, Line, Page, PlacedImage, Text
 from welotrope.interchange.print.pdf import text_width
 
-_LONG = 10  # signs
+_LONG = 4  # signs; what is shorter overlaps nothing
 
 _HEAD = (
     '<svg xmlns="http://www.w3.org/2000/svg" width="{w}mm" height="{h}mm" viewBox="0 0 {w} {h}" '

@@ -29,7 +29,7 @@ def log_one(client, **more):
 
 def test_everything_of_a_frame_is_kept_and_shown(client):
     words = text_of(log_one(client, **FULL))
-    assert "pawl of the winch, upper left, believed at 1.20 m, magnified" in words
+    assert "pawl of the winch, upper left, estimated at 1.20 m, magnified" in words
     form = fields_of(client.get("/log/frames/25"), "/log/frames/25")
     assert {name: form[name] for name in ("subject", "spot", "aid", "technique", "tags")} == {
         "subject": "pawl of the winch", "spot": "upper left", "aid": "magnified", "technique": "lean", "tags": "winch teal",

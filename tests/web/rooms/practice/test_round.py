@@ -29,7 +29,7 @@ def trials(client):
 
 
 def test_room_opens_on_the_record_and_a_new_set_up_on_an_invitation(client):
-    assert re.match(r"Live view, magnified: \d+ % of 12 rounds within the window", headline(client.get("/practice")))
+    assert re.match(r"Magnified view: \d+ % of 12 rounds within the window", headline(client.get("/practice")))
     assert "times the smallest visible error" in text_of(client.get("/practice"))
     client.post("/in-hand", data={"setup": "2"})
     assert headline(client.get("/practice")) == "No practice with Velloise 20 yet"

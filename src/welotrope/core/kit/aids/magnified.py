@@ -218,6 +218,6 @@ MAGNIFIED = AidKind(
         POINTS_SMALLEST,
         THROUGH_AND_BACK,
     ),
-    views=(FinderView(key="magnified", name="Live view, magnified", seen=display_seen),),
+    views=(FinderView(key="magnified", name="Magnified view", seen=display_seen),),
     live=True,
 )  # fmt: skip

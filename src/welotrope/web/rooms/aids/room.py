@@ -13,7 +13,7 @@ CRAFT: tuple[Craft, ...] = (
             " lenses. Peaking marks only hard edges. A screen shows more depth of field than the picture."
         ),
         when="Whenever depth of field is shallow.",
-        cost="The most certain, magnified live view, is the slowest.",
+        cost="The magnified view is the most certain, and the slowest.",
     ),
     Craft(
         title="Live on the computer",

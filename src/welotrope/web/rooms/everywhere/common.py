@@ -94,7 +94,7 @@ def load_jump(context: RequestContext) -> JumpData:
 
 def jump_page(data: JumpData, rooms: Sequence[Room]) -> list[JumpItem]:
     """List rooms, their pages and help, presets of the lens in hand, outings, lenses and bodies."""
-    items = [JumpItem("room", room.label, room.path) for room in rooms if room.label]
+    items = [JumpItem("page", room.label, room.path) for room in rooms if room.label]
     stored = data.in_hand
     camera = stored.setup.body.kind if stored else None
     items += [

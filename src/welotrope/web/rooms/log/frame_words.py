@@ -48,7 +48,7 @@ def _range(frame: Frame, unit: Unit) -> str:
 
 
 def _meant(frame: Frame, unit: Unit) -> str:
-    at = "" if frame.believed_mm is None else f"believed at {format_distance(frame.believed_mm, unit)}"
+    at = "" if frame.believed_mm is None else f"estimated at {format_distance(frame.believed_mm, unit)}"
     where = format_spot(frame.spot) if frame.spot else ""
     parts = (frame.subject, where, at, _AIDS[frame.aid] if frame.aid in _AIDS and frame.aid else "", frame.technique,
              frame.support, frame.light)  # fmt: skip

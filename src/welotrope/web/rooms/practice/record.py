@@ -16,7 +16,7 @@ from welotrope.core.errors import WelotropeError
 from welotrope.core.hand.skill_estimate import SkillEstimate
 from welotrope.core.kit.aids.registry import view_name, views
 from welotrope.core.kit.setup import Setup
-from welotrope.core.practice.exercises import EXERCISES, Exercise, exercises_for, views_for
+from welotrope.core.practice.exercises import EXERCISES, Exercise, exercise_title, exercises_for, views_for
 from welotrope.core.practice.scene_list import BY_NAME
 from welotrope.core.practice.trial import Trial
 from welotrope.core.stats import Proportion, wilson
@@ -64,6 +64,15 @@ class AidTally:
     through: float
 
 
+@dataclass(frozen=True)
+class LatestRound:
+    """A round of the list: as stored, and what its exercise and its aid are called."""
+
+    stored: StoredTrial
+    exercise: str
+    aid: str
+
+
 @dataclass(frozen=True, kw_only=True)
 class PracticePage:
     """The Practice room: the record of the set-up in hand, and a round to choose."""
@@ -75,7 +84,7 @@ class PracticePage:
     aids: tuple[tuple[str, str, bool], ...]
     scenes: tuple[tuple[str, str], ...]
     records: tuple[AidTally, ...]
-    latest: list[StoredTrial]
+    latest: tuple[LatestRound, ...]
     stops: tuple[float, ...]
     left_out: int
     lost: bool
@@ -96,7 +105,7 @@ def practice_page(
         stored=stored, form=form, problem=problem, exercises=possible,
         aids=tuple((aid, view_name(aid), aid in own) for aid in sorted(looks, key=lambda aid: aid not in own)),
         scenes=tuple((scene, BY_NAME[scene].label) for scene in chosen.scenes), records=_records(trials, hands),
-        latest=trials[:_SHOWN], stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
+        latest=tuple(map(_latest, trials[:_SHOWN])), stops=stored.setup.lens.stops, left_out=left_out, lost=lost,
     )  # fmt: skip
 
 
@@ -104,6 +113,11 @@ def aids_of(stored: StoredSetup) -> list[str]:
     """Return the ways to look that the body in hand has, by key."""
     tags = set(stored.setup.body.aids_by_tag)
     return [view.key for kind, view in views() if {kind.tag, *view.with_tags} <= tags]
+
+
+def _latest(stored: StoredTrial) -> LatestRound:
+    trial = stored.trial
+    return LatestRound(stored, exercise_title(trial.exercise), view_name(trial.aid))
 
 
 def _records(trials: list[StoredTrial], hands: Mapping[str, SkillEstimate]) -> tuple[AidTally, ...]:

@@ -10,7 +10,7 @@ from starlette.responses import Response
 
 from welotrope.core.kit.aids.registry import view_name
 from welotrope.core.practice.advice import advice
-from welotrope.core.practice.exercises import known_exercise
+from welotrope.core.practice.exercises import exercise_title, known_exercise
 from welotrope.core.practice.trial import Trial
 from welotrope.core.units.distance import Unit
 from welotrope.store.queries import practice
@@ -27,6 +27,7 @@ class TrialPage:
     stored: StoredTrial
     trial: Trial
     aid_name: str
+    exercise: str
     advice: str
     plot: PathPlot | None
     again: str
@@ -49,7 +50,8 @@ def trial_page(stored: StoredTrial, unit: Unit) -> TrialPage:
     aid = done.aids[0] if done and done.finishes_on else trial.aid
     again = f"exercise={trial.exercise}&aid={aid}&stop={trial.stop:g}"
     return TrialPage(
-        stored=stored, trial=trial, aid_name=view_name(trial.aid), advice=advice(trial, infinity_first=infinity_first),
+        stored=stored, trial=trial, aid_name=view_name(trial.aid),
+        exercise=exercise_title(trial.exercise), advice=advice(trial, infinity_first=infinity_first),
         plot=path_plot(trial), again=again, again_aid=aid, unit=unit,
     )  # fmt: skip
 
