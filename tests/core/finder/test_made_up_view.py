@@ -34,3 +34,18 @@ def test_its_star_stands_alone_and_grows_to_a_disc_on_either_side():
     assert all(sizes.values())
     best = sizes.pop(view.best).half_flux_px
     assert all(one.half_flux_px > 2 * best for one in sizes.values())
+
+
+def test_its_picture_grows_as_its_lens_moves_out():
+    """As rays through the middle of the lens say, from 1.2 m away to a film 16 steps farther from the lens."""
+    focal, far, view = 50.0, 1200.0, MadeUpView(SETUP, 8.0, "figurehead", rendering_called)
+    # A step is a fifth of the window, and a window twice the blur times the stop.
+    moved = 8 * 2 * SETUP.blur_mm * 8.0 / 5
+    film = focal * far / (far - focal)
+    grown = (film + moved) / (far - moved) * (far + moved) / (film - moved)
+    nearer, farther = (
+        cv2.cvtColor(view.frame(view.best + index), cv2.COLOR_BGR2GRAY).astype(np.float32) for index in (8, -8)
+    )
+    once = cv2.TERM_CRITERIA_EPS | cv2.TERM_CRITERIA_COUNT, 200, 1e-7
+    warp = cv2.findTransformECC(farther, nearer, np.eye(2, 3, dtype=np.float32), cv2.MOTION_AFFINE, once, None, 5)[1]
+    assert np.sqrt(np.linalg.det(warp[:, :2])) - 1 == pytest.approx(grown - 1, rel=0.03)

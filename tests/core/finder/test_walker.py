@@ -129,7 +129,7 @@ def test_only_one_frame_is_taken_where_no_burst_is_asked_for():
 
 
 def test_a_split_image_on_a_short_lens_is_refused_on_a_long_one_with_what_would_work():
-    with pytest.raises(ConflictError, match=r"this one has 50 mm.*Take a lens of 35 mm or shorter"):
+    with pytest.raises(ConflictError, match=r"this one has 50 mm.*Select a lens of 35 mm or shorter"):
         Round(SETUP, RoundRequest("wide-split", "split_image", "shed", 2.0), 3, renderings=rendering_called)
     made = Round(
         WIDE, RoundRequest("wide-split", "split_image", "shed", WIDE.lens.widest), 3, renderings=rendering_called

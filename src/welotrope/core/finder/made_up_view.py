@@ -71,6 +71,7 @@ class MadeUpView:
             extension_mm=self._focused + (index - self.best) * self._step,
             stop=self._stop,
             own_blur_mm=_OWN_BLUR_MM,
+            breathing=True,
         )
         return self._stage.render(View(WIDTH_PX, HEIGHT_PX, 36 / WIDTH_PX / self.step, *self._middle), focus)
 
