@@ -35,6 +35,7 @@ Renderings = Callable[[str], "Rendering"]
 _GOES_ON = 0.96  # picture units, how far a layer goes on behind what stands before it
 _RUNS_ON = 1.05  # times as near as a layer is what may be the same surface
 _SLIGHT = 0.4  # share of a coarse cell that is known, below which it does not count
+_FULL_BY = 0.9  # share of the way from one layer to the next by which the nearer one covers all
 _APART = 1e-5  # of nearness: what lies on the middle of a layer belongs to that alone
 _COARSER = 4  # times as coarse as the picture what is hidden is filled in
 _FADES = 0.8  # picture units within which a finer plate fades into the coarser one
@@ -252,7 +253,8 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
     """Return a layer of what is seen, ``finer`` times as fine as it is shown; empty where it holds nothing."""
     before = middles[index - 1] if index else -math.inf
     after = middles[index + 1] if index + 1 < len(middles) else math.inf
-    own = _mask(cv2.inRange(seen.nearness, before + _APART, after - _APART))
+    full = middles[index] + _FULL_BY * (after - middles[index])  # from here on the next one hides this
+    own = _mask(cv2.inRange(seen.nearness, before + _APART, full - _APART))
     if seen.holder is not None:
         alone = cv2.inRange(seen.holder, _ALONE, _ALONE)
         own = _mask(cv2.bitwise_or(cv2.bitwise_and(own, alone), cv2.inRange(seen.holder, index, index)))
@@ -272,11 +274,11 @@ def _layer(seen: _Seen, middles: list[float], index: int, *, margin: int, finer:
         part = np.s_[top:bottom, left:right]
         own, seen = own[part], seen.part(part)
         # From one layer's nearness to the next it covers ever more, so that a slant goes from blur to blur evenly.
-        rise = 255 / (middles[index] - before)
+        rise = 255 / (_FULL_BY * (middles[index] - before))
         risen = seen.nearness * np.float32(rise) - np.float32(before * rise)
         share = cv2.threshold(risen, 255, 255, cv2.THRESH_TRUNC)[1]
         cover = _mask(cv2.bitwise_and(cv2.convertScaleAbs(np.maximum(share, 0)), _about(own, margin)))
-        within = cv2.inRange(seen.nearness, -1.0, max(after - _APART, _RUNS_ON * middles[index]))
+        within = cv2.inRange(seen.nearness, -1.0, max(full - _APART, _RUNS_ON * middles[index]))
         known = _mask(cv2.bitwise_and(cv2.bitwise_or(cover, own), within))
         if seen.holder is not None:
             alone, mine = (cv2.inRange(seen.holder, one, one) for one in (_ALONE, index))
