@@ -25,7 +25,7 @@ from welotrope.core.finder.aperture import aperture_outline, cut_outline
 from welotrope.core.finder.blur import disc
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
-from welotrope.core.finder.layers import BAND_PX, Laying, Raster
+from welotrope.core.finder.layers import BAND_PX, Laid, Laying, Raster
 from welotrope.core.finder.light import coded, light_of
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
@@ -43,16 +43,25 @@ from welotrope.core.optics.thin_lens import extension_at_object_distance
 ROWS = 2 * BAND_PX + 40
 
 
+def laid_before(behind, *layings, width=240):
+    """Light with layers before it, the first the nearest, band by band."""
+    out = np.full((3, ROWS, width), behind, np.float32)
+    for top in range(0, ROWS, BAND_PX):
+        laid = Laid(*out[0, top : top + BAND_PX].shape)
+        for laying in layings:
+            laying.under(laid, top, View(width, ROWS, 0.04))
+        laid.fill(out[:, top : top + BAND_PX])
+        out[:, top : top + BAND_PX] = laid.light
+    return out
+
+
 def spread_edge(diameter, *, roughly, lying=False):
     """A hard edge of a layer, upright or lying, blurred as layers are, over all bands of a picture."""
     pixels = np.zeros((ROWS, 240, 4), np.uint8)
     pixels[(slice(BAND_PX, None), slice(None)) if lying else (slice(None), slice(120, None))] = 230
     pixels[:, :, 3] = 255
-    laying, view = Laying(Raster(pixels, 0, 0), diameter, backdrop=True, roughly=roughly), View(240, ROWS, 0.04)
-    out = np.zeros((3, ROWS, 240), np.float32)
-    for top in range(0, ROWS, BAND_PX):
-        laying.over(out[:, top : top + BAND_PX], top, view)
-    return coded(out)[:, :, 0]
+    laying = Laying(Raster(pixels, 0, 0), diameter, backdrop=True, roughly=roughly)
+    return coded(laid_before(0.0, laying))[:, :, 0]
 
 
 def test_light_is_where_the_tone_curve_reaches_it_and_comes_back_as_it_was():
@@ -91,9 +100,7 @@ def test_a_layer_that_covers_a_little_lies_where_it_was_painted_and_lets_the_res
     pixels = np.zeros((40, 40, 4), np.uint8)
     pixels[:] = (*coded(np.full((3, 1, 1), 0.2, np.float32))[0, 0], 128)
     square = Laying(Raster(pixels, 90, BAND_PX - 20), 0.0, backdrop=False, roughly=False)
-    out = np.full((3, ROWS, 240), 0.5, np.float32)
-    for top in range(0, ROWS, BAND_PX):
-        square.over(out[:, top : top + BAND_PX], top, View(240, ROWS, 0.04))
+    out = laid_before(0.5, square)
     assert out[:, BAND_PX - 20 : BAND_PX + 20, 90:130] == pytest.approx(0.5 * (1 - 128 / 255) + 0.2, abs=0.004)
     out[:, BAND_PX - 20 : BAND_PX + 20, 90:130] = 0.5
     assert (out == 0.5).all()
@@ -496,16 +503,30 @@ def test_corners_darken_about_the_axis_wherever_the_target_is():
     assert np.unravel_index(aimed.argmax(), aimed.shape) == pytest.approx((375, 600), abs=60)
 
 
+def test_a_surface_parted_into_layers_has_the_blurred_edge_of_one():
+    """Half of what a far layer shows is a near one's too: both end at one edge, which spreads no wider for that."""
+    far, near = np.zeros((2, 40, 60, 4), np.uint8)
+    far[:] = near[:] = (*coded(np.full((3, 1, 1), 0.2, np.float32))[0, 0], 255)
+    near[:] = (*coded(np.full((3, 1, 1), 0.1, np.float32))[0, 0], 128)
+    whole, share = (Laying(Raster(pixels, 90, 100), 9.0, backdrop=False, roughly=False) for pixels in (far, near))
+    assert laid_before(1.0, share, whole) == pytest.approx(laid_before(1.0, whole), abs=0.004)
+
+
+def test_a_lamp_shines_as_far_as_what_is_nearer_lets_it():
+    laid = Laid(4, 4)
+    laid.under(np.stack([np.full((4, 2), value, np.float32) for value in (0.1, 0.1, 0.1, 0.75)]), 2, 0)
+    laid.shine(np.full((3, 4, 4), 2.0, np.float32))
+    laid.fill(np.full((3, 4, 4), 1.0, np.float32))
+    assert laid.light[:, 0] == pytest.approx(np.tile([3.0, 3.0, 0.85, 0.85], (3, 1)))
+
+
 @pytest.mark.parametrize("roughly", [False, True])
 def test_what_the_frame_cuts_goes_on_there_and_nowhere_else(roughly):
     """A square cut by the lower edge is blurred alike to its left and right, and stays as light at the edge."""
     pixels = np.zeros((47, 58, 4), np.uint8)
     pixels[:] = 255
     square = Laying(Raster(pixels, 83, ROWS - 47), 30.0, backdrop=False, roughly=roughly)
-    out = np.zeros((3, ROWS, 240), np.float32)
-    for top in range(0, ROWS, BAND_PX):
-        square.over(out[:, top : top + BAND_PX], top, View(240, ROWS, 0.04))
-    row = out[0, -1]
+    row = laid_before(0.0, square)[0, -1]
     assert np.average(np.arange(240), weights=row) == pytest.approx(83 + 28.5, abs=0.2)
     assert row.sum() == pytest.approx(58 * float(light(255)), rel=0.02)
 

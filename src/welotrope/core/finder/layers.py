@@ -1,4 +1,7 @@
-"""Painted layers laid over one another: each blurred, a band of the picture at a time.
+"""Painted layers laid under one another, the nearest first: each blurred, a band of the picture at a time.
+
+A layer goes on behind what stands before it, so that the edges of both are the same ones: of the farther as much shows
+as it covers more than all that is nearer. Were they taken for edges of two things, a blurred edge would be too wide.
 
 In bands the light of a layer stays close to the processor, and what a layer leaves empty costs nothing. Wide discs are
 spread on a smaller copy of the layer, which is made once and kept with it.
@@ -20,6 +23,7 @@ from welotrope.core.finder.canvas import View
 from welotrope.core.finder.light import Light, Picture, coded, light_of
 
 BAND_PX = 200
+_SLIGHT_COVER = 1e-4  # what covers less than this is nothing
 
 
 @dataclass(frozen=True, eq=False)
@@ -73,9 +77,50 @@ def _shrunk(raster: Raster, times: int, view: View, *, backdrop: bool) -> Raster
     return Raster(pixels, left, top)
 
 
+class Laid:
+    """Part of a picture as it fills from the front: its light, and how much of each pixel is covered.
+
+    Parameters
+    ----------
+    height_px, width_px
+        Its size, pixels.
+    """
+
+    def __init__(self, height_px: int, width_px: int) -> None:
+        self.light: Light = np.zeros((3, height_px, width_px), np.float32)
+        self.covered: Light = np.zeros((height_px, width_px), np.float32)
+
+    def under(self, soft: Light, x: int, y: int) -> None:
+        """Lay light times cover, and cover, under what is there; its corner at column x and row y, pixels."""
+        where = np.s_[y : y + soft.shape[1], x : x + soft.shape[2]]
+        covered = self.covered[where]
+        soft = soft[:, : covered.shape[0], : covered.shape[1]]
+        cover = soft[3]
+        seen = np.subtract(cover, covered)
+        if not soft.size or seen.max() <= 0:
+            return
+        np.maximum(seen, 0, out=seen)
+        np.divide(seen, np.maximum(cover, _SLIGHT_COVER), out=seen)
+        self._add(soft, seen, where)
+        np.maximum(covered, cover, out=covered)
+
+    def fill(self, light: Light) -> None:
+        """Put light, shape (3, height, width), behind all that is there: all is covered then."""
+        self.shine(light)
+        self.covered[:] = 1
+
+    def shine(self, light: Light) -> None:
+        """Add light, shape (3, height, width), that comes from behind all that is there and covers nothing."""
+        self._add(light, 1 - self.covered, np.s_[:, :])
+
+    def _add(self, light: Light, share: Light, where: tuple[slice, slice]) -> None:
+        for plane, added in zip(self.light, light, strict=False):
+            cv2.accumulateProduct(added, share, plane[where])
+
+
 @dataclass(frozen=True)
 class Laying:
-    """A layer as it is laid over what is behind it.
+    """A layer as it is laid under what is before it.
 
     Parameters
     ----------
@@ -94,13 +139,13 @@ class Laying:
     backdrop: bool
     roughly: bool
 
-    def over(self, out: Light, top: int, view: View) -> None:
-        """Lay it over a band of the picture that begins at a row; light, shape (3, rows, width)."""
-        light, x, y = self.band(top, top + out.shape[1], view)
+    def under(self, laid: Laid, top: int, view: View) -> None:
+        """Lay it under what there is of a band of the picture that begins at a row."""
+        light, x, y = self.band(top, top + laid.covered.shape[0], view)
         if light.size and self.backdrop:
-            out[:] = light
+            laid.fill(light)
         elif light.size:
-            lay_over(out, light, x, y - top)
+            laid.under(light, x, y - top)
 
     def band(self, top: int, bottom: int, view: View) -> tuple[Light, int, int]:
         """Return the light times cover, and cover, of some rows of the view, and the corner of what there is of it.
@@ -155,18 +200,8 @@ def _between(raster: Raster, from_row: int, to_row: int) -> tuple[int, int]:
     return int(first[from_row:to_row].min()), int(end[from_row:to_row].max())
 
 
-def lay_over(out: Light, soft: Light, x: int, y: int) -> None:
-    """Lay light times cover over a picture, or over another layer; its corner at column x and row y.
-
-    Parameters
-    ----------
-    out
-        Planes of what is behind, of light and perhaps of cover; changed in place.
-    soft
-        Planes of light times cover, and of cover.
-    x, y
-        Where its corner lies, pixels.
-    """
+def _lay_over(out: Light, soft: Light, x: int, y: int) -> None:
+    """Lay planes of light times cover, and of cover, over others; ``out`` is changed in place."""
     under = out[:, y : y + soft.shape[1], x : x + soft.shape[2]]
     soft = soft[:, : under.shape[1], : under.shape[2]]
     if soft.size and soft[3].any():
@@ -197,7 +232,7 @@ def laid_together(rasters: Sequence[Raster]) -> Raster:
         for one in there:
             rows = one.pixels[max(first - one.y, 0) : max(first + BAND_PX - one.y, 0)]
             if rows.size:
-                lay_over(out, light_of(rows), one.x - left, max(one.y - first, 0))
+                _lay_over(out, light_of(rows), one.x - left, max(one.y - first, 0))
         pixels[first - top : first - top + BAND_PX] = coded(out)
     return Raster(pixels, left, top)
 

@@ -19,10 +19,10 @@ from welotrope.core.finder.aperture import falloff, shine
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.layers import (
     BAND_PX,
+    Laid,
     Laying,
     Raster,
     laid_together,
-    lay_over,
     moved_backdrop,
     moved_planes,
     placed,
@@ -179,14 +179,17 @@ class Stage:
     def _lay(
         self, light: Light, groups: Sequence[_BlurGroup], view: View, focus: Focus, shift: Shift | None
     ) -> None:  # fmt: skip
-        """Lay groups over light, shape (3, height, width)."""
+        """Lay groups before light, shape (3, height, width)."""
         moves = [shift(group.middle) if shift else (0.0, 0.0) for group in groups]
         layings = [self._laying(group, view, focus, moved) for group, moved in zip(groups, moves, strict=True)]
         for top in range(0, view.height_px, BAND_PX):
             out = light[:, top : top + BAND_PX]
-            for group, laying, moved in zip(groups, layings, moves, strict=True):
-                laying.over(out, top, view)
-                self._shine_all(out, group, view, focus, moved, self.scale(group.first, focus), top=top)
+            laid = Laid(*out.shape[1:])
+            for group, laying, moved in zip(groups[::-1], layings[::-1], moves[::-1], strict=True):
+                self._shine_all(laid, group, view, focus, moved, self.scale(group.first, focus), top=top)
+                laying.under(laid, top, view)
+            laid.fill(out)
+            out[:] = laid.light
 
     def breathing(self, focus: Focus) -> float:
         """Return how many times larger the target stands in the picture than where the lens is focused on it."""
@@ -293,21 +296,23 @@ class Stage:
         return found
 
     def _shine_all(
-        self, out: Light, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float,
+        self, laid: Laid, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float,
         *, top: int = 0,
     ) -> None:  # fmt: skip
-        """Add the lights of layers, moved, to the rows from the top one on."""
+        """Add the lights of layers, moved, to the rows from the top one on: as much as what is nearer lets by."""
         layers = [layer for layer in self.scene.layers[group.first : group.last + 1] if layer.lights]
         if not layers:
             return
         x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
         shone, axis = replace(view, centre_x=x, centre_y=y), self._axis(focus)
+        out = np.zeros_like(laid.light)
         for layer in layers:
             for light in layer.lights:
                 shine(
                     out, shone, light, diameter_px=group.diameter_px, scale=scale, axis=axis,
                     blades=focus.blades, opened=focus.opened, top=top,
                 )  # fmt: skip
+        laid.shine(out)
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -315,19 +320,19 @@ class Stage:
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
         shown, view = view, self._painted_view(view, focus)
-        outs: list[Light] = [np.zeros((3, view.height_px, view.width_px), np.float32) for _ in shifts]
-        for group in self._groups(view, focus, shifts):
+        outs = [Laid(view.height_px, view.width_px) for _ in shifts]
+        for group in reversed(self._groups(view, focus, shifts)):
             layer, raster = layers[group.first], self._joined(view, group)
             laying = Laying(raster, group.diameter_px, layer.backdrop, group.aside)
             soft, x, y = laying.band(0, view.height_px, view)
             for out, shift in zip(outs, shifts, strict=True):
                 right, down = (mm / self.unit_mm / view.units_per_px for mm in shift(group.middle))
-                if soft.size and layer.backdrop:
-                    out[:] = slid(soft, (right, down), (view.width_px, view.height_px))
-                elif soft.size:
-                    lay_over(out, *moved_planes(soft, x, y, view, (right, down)))
                 self._shine_all(out, group, view, focus, shift(group.middle), 1.0)
-        return [self._seen(out, shown, focus) for out in outs]
+                if soft.size and layer.backdrop:
+                    out.fill(slid(soft, (right, down), (view.width_px, view.height_px)))
+                elif soft.size:
+                    out.under(*moved_planes(soft, x, y, view, (right, down)))
+        return [self._seen(out.light, shown, focus) for out in outs]
 
     def forget(self) -> None:
         """Let go of what was painted."""
