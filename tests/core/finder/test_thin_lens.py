@@ -38,7 +38,7 @@ LEAST = {
     "figurehead": 0.983, "bow": 0.968, "pebbles": 0.975, "shore": 0.925,
     "dusk": 0.964, "bench": 0.9, "reeds": 0.968, "rigging": 0.962,
     "sitter": 0.969, "plank": 0.966, "deck": 0.957, "quay": 0.978,
-    "sitter-behind": 0.98, "plank-behind": 0.98, "deck-behind": 0.95, "rigging-on": 0.97, "dusk-behind": 0.976,
+    "sitter-behind": 0.98, "plank-behind": 0.98, "deck-behind": 0.95, "rigging-on": 0.97, "dusk-behind": 0.975,
     "bow-on": 0.972, "bench-on": 0.907, "shore-on": 0.935,
 }  # fmt: skip
 MOST_OFF = {
