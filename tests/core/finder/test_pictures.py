@@ -25,7 +25,7 @@ from welotrope.core.finder.aperture import aperture_outline, cut_outline
 from welotrope.core.finder.blur import disc
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
-from welotrope.core.finder.layers import BAND_PX, Laid, Laying, Raster
+from welotrope.core.finder.layers import BAND_PX, Laid, Laying, Raster, laid_together
 from welotrope.core.finder.light import coded, light_of
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
@@ -510,6 +510,17 @@ def test_a_surface_parted_into_layers_has_the_blurred_edge_of_one():
     near[:] = (*coded(np.full((3, 1, 1), 0.1, np.float32))[0, 0], 128)
     whole, share = (Laying(Raster(pixels, 90, 100), 9.0, backdrop=False, roughly=False) for pixels in (far, near))
     assert laid_before(1.0, share, whole) == pytest.approx(laid_before(1.0, whole), abs=0.004)
+
+
+def test_layers_laid_together_let_through_what_they_do_not_cover():
+    far, near = np.zeros((2, 4, 6, 4), np.uint8)
+    far[:] = (*coded(np.array([0.4, 0.2, 0.1], np.float32)[:, None, None])[0, 0], 255)
+    near[:] = (*coded(np.array([0.1, 0.1, 0.3], np.float32)[:, None, None])[0, 0], 128)
+    both = laid_together([Raster(far, 3, 2), Raster(near, 5, 2)])
+    planes = light_of(both.pixels)[:, 1]
+    assert planes[:3, 0] == pytest.approx([0.4, 0.2, 0.1], abs=0.004)
+    assert planes[:3, 4] == pytest.approx([0.3, 0.2, 0.35], abs=0.006)
+    assert (planes[3, :6] == 1).all()
 
 
 def test_a_lamp_shines_as_far_as_what_is_nearer_lets_it():

@@ -278,7 +278,7 @@ def with_a_boat(nearness, *, colour=(20, 40, 60), behind=0.2):
 def test_what_comes_hides_what_is_behind_it_whole_and_nothing_beside_it():
     """Though it slants away from the target, so that its parts lie between layers; nothing lies behind it to help."""
     nearness = np.zeros((240, 360))
-    nearness[80:160, 100:260] = np.linspace(0.7, 1.3, 160)
+    nearness[80:160, 100:260] = np.linspace(0.05, 1.3, 160)
     lake, made = with_a_boat(nearness)
     seen = stage_of(made).render(WHOLE, focused(stage_of(made), 1.0, 1e9)).astype(int)
     alone = stage_of(lake).render(WHOLE, focused(stage_of(lake), 1.0, 1e9)).astype(int)

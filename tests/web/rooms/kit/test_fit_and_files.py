@@ -28,7 +28,7 @@ def test_demo_shows_a_safe_a_careful_and_a_stop_set_up(client):
     assert rows == [
         ("Norrvik 50", "Ostrel 6", "fits"),
         ("Velloise 20", "Ostrel 6", "careful"),
-        ("Tarnholt 35", "Kyrstad Reflex", "stop"),
+        ("Tarnholt 35", "Kyrstad Reflex", "do not mount"),
         ("Norrvik 50", "Kyrstad Reflex", "fits"),
         ("Brannoch 135", "Ostrel 6", "careful"),
         ("Ostrel 28 W", "Ostrel 6", "fits"),
