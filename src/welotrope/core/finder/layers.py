@@ -98,7 +98,7 @@ class Laid:
         if self._is_full or not covered.size or not soft.size:
             return
         soft = soft[:, : covered.shape[0], : covered.shape[1]]
-        hidden = cv2.divide(covered, np.maximum(soft[3], _SLIGHT_COVER))  # a third of the time that numpy takes
+        hidden = cv2.divide(covered, np.maximum(soft[3], _SLIGHT_COVER))
         self._add(soft, 1 - np.minimum(hidden, 1), where)
         np.maximum(covered, soft[3], out=covered)
 
