@@ -45,7 +45,7 @@ LEAST = {
     "bench": {"on": 0.907, "behind": 0.933, "before": 0.929},
     "reeds": {"on": 0.972, "behind": 0.971, "before": 0.977},
     "rigging": {"on": 0.973, "behind": 0.966},
-    "sitter": {"on": 0.969, "behind": 0.980},
+    "sitter": {"on": 0.970, "behind": 0.980},
     "plank": {"on": 0.970, "behind": 0.982},
     "deck": {"on": 0.967, "behind": 0.967},
     "quay": {"on": 0.981},
