@@ -25,7 +25,7 @@ from welotrope.core.finder.aperture import aperture_outline, cut_outline
 from welotrope.core.finder.blur import disc
 from welotrope.core.finder.canvas import View
 from welotrope.core.finder.finder import UNITS_PER_PX, FrameRequest, screen_gain
-from welotrope.core.finder.layers import BAND_PX, Laid, Laying, Raster, laid_together
+from welotrope.core.finder.layers import BAND_PX, Composite, Laying, Raster, laid_together
 from welotrope.core.finder.light import coded, light_of
 from welotrope.core.finder.scene import Layer, PointLight, Scene
 from welotrope.core.finder.stage import Focus, Stage
@@ -47,11 +47,11 @@ def laid_before(behind, *layings, width=240):
     """Light with layers before it, the first the nearest, band by band."""
     out = np.full((3, ROWS, width), behind, np.float32)
     for top in range(0, ROWS, BAND_PX):
-        laid = Laid(*out[0, top : top + BAND_PX].shape)
+        composite = Composite(*out[0, top : top + BAND_PX].shape)
         for laying in layings:
-            laying.under(laid, top, View(width, ROWS, 0.04))
-        laid.fill(out[:, top : top + BAND_PX])
-        out[:, top : top + BAND_PX] = laid.light
+            laying.under(composite, top, View(width, ROWS, 0.04))
+        composite.fill(out[:, top : top + BAND_PX])
+        out[:, top : top + BAND_PX] = composite.light
     return out
 
 
@@ -524,11 +524,11 @@ def test_layers_laid_together_let_through_what_they_do_not_cover():
 
 
 def test_a_lamp_shines_as_far_as_what_is_nearer_lets_it():
-    laid = Laid(4, 4)
-    laid.under(np.stack([np.full((4, 2), value, np.float32) for value in (0.1, 0.1, 0.1, 0.75)]), 2, 0)
-    laid.shine(np.full((3, 4, 4), 2.0, np.float32))
-    laid.fill(np.full((3, 4, 4), 1.0, np.float32))
-    assert laid.light[:, 0] == pytest.approx(np.tile([3.0, 3.0, 0.85, 0.85], (3, 1)))
+    composite = Composite(4, 4)
+    composite.under(np.stack([np.full((4, 2), value, np.float32) for value in (0.1, 0.1, 0.1, 0.75)]), 2, 0)
+    composite.shine(np.full((3, 4, 4), 2.0, np.float32))
+    composite.fill(np.full((3, 4, 4), 1.0, np.float32))
+    assert composite.light[:, 0] == pytest.approx(np.tile([3.0, 3.0, 0.85, 0.85], (3, 1)))
 
 
 @pytest.mark.parametrize("roughly", [False, True])

@@ -77,7 +77,7 @@ def _shrunk(raster: Raster, times: int, view: View, *, backdrop: bool) -> Raster
     return Raster(pixels, left, top)
 
 
-class Laid:
+class Composite:
     """Part of a picture as it fills from the front: its light, and how much of each pixel is covered.
 
     Parameters
@@ -138,13 +138,13 @@ class Laying:
     backdrop: bool
     roughly: bool
 
-    def under(self, laid: Laid, top: int, view: View) -> None:
+    def under(self, composite: Composite, top: int, view: View) -> None:
         """Lay it under what there is of a band of the picture that begins at a row."""
-        light, x, y = self.band(top, top + laid.covered.shape[0], view)
+        light, x, y = self.band(top, top + composite.covered.shape[0], view)
         if light.size and self.backdrop:
-            laid.fill(light)
+            composite.fill(light)
         elif light.size:
-            laid.under(light, x, y - top)
+            composite.under(light, x, y - top)
 
     def band(self, top: int, bottom: int, view: View) -> tuple[Light, int, int]:
         """Return the light times cover, and cover, of some rows of the view, and the corner of what there is of it.
@@ -199,18 +199,6 @@ def _between(raster: Raster, from_row: int, to_row: int) -> tuple[int, int]:
     return int(first[from_row:to_row].min()), int(end[from_row:to_row].max())
 
 
-def _lay_over(out: Light, soft: Light, x: int, y: int) -> None:
-    """Lay planes of light times cover, and of cover, over others; ``out`` is changed in place."""
-    under = out[:, y : y + soft.shape[1], x : x + soft.shape[2]]
-    soft = soft[:, : under.shape[1], : under.shape[2]]
-    if soft.size and soft[3].any():
-        clear = 1 - soft[3]
-        for number in range(len(under)):
-            plane: Light = under[number]
-            plane *= clear
-            plane += soft[number]
-
-
 def laid_together(rasters: Sequence[Raster]) -> Raster:
     """Lay rasters over one another, the first farthest back.
 
@@ -227,12 +215,12 @@ def laid_together(rasters: Sequence[Raster]) -> Raster:
     bottom = max(one.y + one.pixels.shape[0] for one in there)
     pixels: Picture = np.zeros((bottom - top, right - left, 4), np.uint8)
     for first in range(top, bottom, BAND_PX):
-        out: Light = np.zeros((4, min(BAND_PX, bottom - first), right - left), np.float32)
-        for one in there:
+        composite = Composite(min(BAND_PX, bottom - first), right - left)
+        for one in reversed(there):
             rows = one.pixels[max(first - one.y, 0) : max(first + BAND_PX - one.y, 0)]
             if rows.size:
-                _lay_over(out, light_of(rows), one.x - left, max(one.y - first, 0))
-        pixels[first - top : first - top + BAND_PX] = coded(out)
+                composite.under(light_of(rows), one.x - left, max(one.y - first, 0))
+        pixels[first - top : first - top + BAND_PX] = coded(np.stack([*composite.light, composite.covered]))
     return Raster(pixels, left, top)
 
 

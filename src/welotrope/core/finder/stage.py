@@ -19,7 +19,7 @@ from welotrope.core.finder.aperture import falloff, shine
 from welotrope.core.finder.canvas import Canvas, View
 from welotrope.core.finder.layers import (
     BAND_PX,
-    Laid,
+    Composite,
     Laying,
     Raster,
     laid_together,
@@ -184,12 +184,12 @@ class Stage:
         layings = [self._laying(group, view, focus, moved) for group, moved in zip(groups, moves, strict=True)]
         for top in range(0, view.height_px, BAND_PX):
             out = light[:, top : top + BAND_PX]
-            laid = Laid(*out.shape[1:])
+            composite = Composite(*out.shape[1:])
             for group, laying, moved in zip(groups[::-1], layings[::-1], moves[::-1], strict=True):
-                self._shine_all(laid, group, view, focus, moved, self.scale(group.first, focus), top=top)
-                laying.under(laid, top, view)
-            laid.fill(out)
-            out[:] = laid.light
+                self._shine_all(composite, group, view, focus, moved, self.scale(group.first, focus), top=top)
+                laying.under(composite, top, view)
+            composite.fill(out)
+            out[:] = composite.light
 
     def breathing(self, focus: Focus) -> float:
         """Return how many times larger the target stands in the picture than where the lens is focused on it."""
@@ -282,7 +282,7 @@ class Stage:
         ]
 
     def _joined(self, view: View, group: _BlurGroup) -> Raster:
-        """Return layers laid over one another as they are painted; kept until the view is."""
+        """Return layers laid together as they are painted; kept until the view is."""
         rasters = self._rasters(view)
         if group.first == group.last:
             return rasters[group.first]
@@ -296,8 +296,8 @@ class Stage:
         return found
 
     def _shine_all(
-        self, laid: Laid, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float], scale: float,
-        *, top: int = 0,
+        self, composite: Composite, group: _BlurGroup, view: View, focus: Focus, moved_mm: tuple[float, float],
+        scale: float, *, top: int = 0,
     ) -> None:  # fmt: skip
         """Add the lights of layers, moved, to the rows from the top one on: as much as what is nearer lets by."""
         layers = [layer for layer in self.scene.layers[group.first : group.last + 1] if layer.lights]
@@ -305,14 +305,14 @@ class Stage:
             return
         x, y = view.centre_x - moved_mm[0] / self.unit_mm, view.centre_y - moved_mm[1] / self.unit_mm
         shone, axis = replace(view, centre_x=x, centre_y=y), self._axis(focus)
-        out = np.zeros_like(laid.light)
+        out = np.zeros_like(composite.light)
         for layer in layers:
             for light in layer.lights:
                 shine(
                     out, shone, light, diameter_px=group.diameter_px, scale=scale, axis=axis,
                     blades=focus.blades, opened=focus.opened, top=top,
                 )  # fmt: skip
-        laid.shine(out)
+        composite.shine(out)
 
     def render_parted(self, view: View, focus: Focus, shifts: Sequence[Shift]) -> list[Picture]:
         """Return a picture for each of several shifts; every layer is blurred once for all of them."""
@@ -320,7 +320,7 @@ class Stage:
         if any(self.scale(index, focus) != 1.0 for index in range(len(layers))):
             return [self.render(view, focus, shift=shift) for shift in shifts]
         shown, view = view, self._painted_view(view, focus)
-        outs = [Laid(view.height_px, view.width_px) for _ in shifts]
+        outs = [Composite(view.height_px, view.width_px) for _ in shifts]
         for group in reversed(self._groups(view, focus, shifts)):
             layer, raster = layers[group.first], self._joined(view, group)
             laying = Laying(raster, group.diameter_px, layer.backdrop, group.aside)

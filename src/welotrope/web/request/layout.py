@@ -51,6 +51,11 @@ class Layout:
     measured: Callable[[], tuple[MeasuredLine, ...]]
     hidden: frozenset[str] = frozenset()
 
+    @property
+    def room_label(self) -> str:
+        """What the room of the page is called in the rail; empty where it is not there."""
+        return next((label for key, label, _ in self.rooms if key == self.room), "")
+
     def offers(self, link: str) -> bool:
         """Whether the page behind a link is of use with the selected camera; pages without a tab always are."""
         return link.partition("?")[0] not in self.hidden
