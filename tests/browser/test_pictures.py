@@ -182,3 +182,26 @@ def test_a_long_log_scrolls_on_and_filters_as_one_types(site, open_page):
     expect(page.locator(".frame-row")).to_have_count(1)
     assert "0 of 1 hit" in page.inner_text("#tally")
     assert "q=velloise%20behind" in page.url
+
+
+def test_frames_with_and_without_a_picture_stand_in_the_same_columns(pictured_site, site, open_page):
+    def columns(shown):
+        page = open_page(shown, "/log?outing=all")
+        return page.eval_on_selector_all(
+            ".frame-row",
+            """rows => rows.map(row => [!!row.querySelector(".frame-thumb"),
+                [...row.children].slice(-3).map(part => Math.round(part.getBoundingClientRect().left))])""",
+        )
+
+    url = pictured_site.url
+    assert (
+        open_page(pictured_site)
+        .request.post(f"{url}/log/frames", form={"at": "2.4m", "stop": "4"}, headers={"origin": url})
+        .ok
+    )
+    mixed = columns(pictured_site)
+    assert {one for one, _ in mixed} == {True, False}
+    assert len({tuple(places) for _, places in mixed}) == 1
+    plain = columns(site)
+    assert {one for one, _ in plain} == {False} and len({tuple(places) for _, places in plain}) == 1
+    assert plain[0][1][0] < mixed[0][1][0] and plain[0][1][2] == mixed[0][1][2]
